@@ -1,0 +1,37 @@
+// Command zanjero teaches small-engine fault-finding: it serves the web
+// application and gives the core on the command line.
+package main
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"os"
+
+	"github.com/spf13/cobra"
+
+	"zanjero/core/bench"
+)
+
+func main() {
+	root := &cobra.Command{
+		Use: "zanjero", Short: "Teach small-engine fault-finding",
+		SilenceUsage: true, SilenceErrors: true,
+	}
+	root.AddCommand(simCommand())
+	if err := root.Execute(); err != nil {
+		os.Exit(report(err))
+	}
+}
+
+// report prints an error and chooses the exit code: 2 with a JSON error for
+// bad input, 1 otherwise.
+func report(err error) int {
+	var p *bench.Problem
+	if errors.As(err, &p) {
+		_ = json.NewEncoder(os.Stderr).Encode(map[string]any{"error": p})
+		return 2
+	}
+	fmt.Fprintln(os.Stderr, "zanjero:", err)
+	return 1
+}

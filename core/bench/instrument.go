@@ -1,0 +1,107 @@
+package bench
+
+import (
+	"hash/fnv"
+	"math"
+	"math/rand/v2"
+
+	"zanjero/core/machine"
+)
+
+// Accuracy is what an instrument adds to the truth, all relative to the
+// reading unless an absolute part is named. Common practice; sizes chosen by us.
+type Accuracy struct {
+	Bias, Repeat float64 // standard deviations, relative
+	Floor        float64 // absolute standard deviation, in the test's unit
+	Step         float64 // the finest step it can be read to, in the test's unit
+	Division     float64 // the smallest mark as drawn, in the test's unit
+	Max          float64 // the end of its scale
+}
+
+// accuracies by test.
+var accuracies = map[string]Accuracy{
+	"compression-dry": {Bias: 0.015, Repeat: 0.008, Floor: 0.5, Step: 0.2, Division: 2, Max: 160},
+	"compression-wet": {Bias: 0.015, Repeat: 0.008, Floor: 0.5, Step: 0.2, Division: 2, Max: 160},
+	"spark-gap":       {Bias: 0.02, Repeat: 0.01, Floor: 0.1, Step: 0.1, Division: 0.5, Max: 20},
+	"coil-primary":    {Bias: 0.005, Repeat: 0.002, Floor: 0.02, Step: 0.1, Division: 0.1, Max: 200e3},
+	"coil-secondary":  {Bias: 0.005, Repeat: 0.002, Floor: 0.005, Step: 0.01, Division: 0.01, Max: 200},
+	"fuel-flow":       {Bias: 0.01, Repeat: 0.02, Floor: 0.5, Step: 1, Division: 2, Max: 160},
+}
+
+// AccuracyOf gives the accuracy of the instrument that reads a test.
+func AccuracyOf(test string) Accuracy { return accuracies[test] }
+
+// noise is the source of chance of one attempt. The bias of an instrument is
+// drawn once; each repeat of a test draws anew, and drawing again for the same
+// repeat gives the same.
+type noise struct {
+	on   bool
+	seed uint64
+}
+
+func (n noise) source(what string, repeat int) *rand.Rand {
+	h := fnv.New64a()
+	h.Write([]byte(what))
+	return rand.New(rand.NewPCG(n.seed, h.Sum64()+uint64(repeat)*0x9E3779B97F4A7C15))
+}
+
+// draws gives the chances of an attempt; without noise, the middle.
+func (n noise) draws(test string, repeat int) (d machine.Draws) {
+	if !n.on {
+		return d
+	}
+	r := n.source("draws:"+test, repeat)
+	for i := range d.Pull {
+		d.Pull[i] = r.NormFloat64()
+	}
+	d.Threshold = r.NormFloat64()
+	return d
+}
+
+// blur lays bias and repeatability on an exact value, at least 0 and at most
+// the end of the scale, rounded to the instrument's step.
+func (n noise) blur(test, instrument string, repeat int, value float64) float64 {
+	a := accuracies[test]
+	if n.on && value != 0 {
+		value += value * a.Bias * n.source("bias:"+instrument, 0).NormFloat64()
+		value += (value*a.Repeat + a.Floor) * clampDeviate(n.source("repeat:"+test, repeat).NormFloat64())
+	}
+	return round(clampTo(value, 0, a.Max), a.Step)
+}
+
+// pick draws a word by its chance; without noise, the likeliest.
+func (n noise) pick(test string, repeat int, chances map[string]float64, likeliest string, order []string) string {
+	if !n.on {
+		return likeliest
+	}
+	u := n.source("look:"+test, repeat).Float64()
+	for _, w := range order {
+		if u -= chances[w]; u < 0 {
+			return w
+		}
+	}
+	return likeliest
+}
+
+// specimen draws the build of one engine.
+func (n noise) specimen() (b machine.Build) {
+	if !n.on {
+		return b
+	}
+	r := n.source("build", 0)
+	for _, f := range []*float64{&b.Leak, &b.Winding, &b.Magnet, &b.Metering, &b.Flow} {
+		*f = machine.BuildSpread * clampDeviate(r.NormFloat64())
+	}
+	return b
+}
+
+// clampDeviate keeps a deviate within what a working instrument or a build
+// that passed inspection would show.
+func clampDeviate(z float64) float64 { return clampTo(z, -2.5, 2.5) }
+
+func clampTo(x, low, high float64) float64 { return math.Min(math.Max(x, low), high) }
+
+func round(x, step float64) float64 {
+	// Dividing by the inverse keeps 61.8 from becoming 61.800000000000004.
+	return math.Round(x/step) / (1 / step)
+}

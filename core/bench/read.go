@@ -1,0 +1,220 @@
+package bench
+
+import (
+	"math"
+
+	"zanjero/core/catalogue"
+	"zanjero/core/machine"
+	"zanjero/core/units"
+)
+
+// reading is what a test would tell before the instrument's noise.
+type reading struct {
+	value float64
+	over  bool // beyond the range of the meter
+	// atLeast: the true value is no lower than this, since the gap was never
+	// stepped out until the spark failed.
+	atLeast   bool
+	fineRange bool
+	warm      bool
+	word      string
+	// chances is how often a competent eye would use each word (looks only).
+	chances map[string]float64
+	// minutes the act took beyond the test's own.
+	minutes float64
+	also    map[string]any
+	trace   []machine.Sample
+}
+
+// What a set-up costs physically. Common practice, sizes chosen by us: a gauge
+// at rest on 7 psi, leads of 0.4 Ω, a clip on paint that drops 8 kV, a probe
+// that sits badly and adds 2.6 kΩ.
+const (
+	RestReadingPSI = 7.0
+	LeadOhm        = 0.4
+	paintLossKV    = 8.0
+	badContactOhm  = 2600.0
+)
+
+// meterRanges in Ω full scale, for a meter of 2000 counts.
+var meterRanges = map[string]float64{"200 Ω": 200, "2 kΩ": 2e3, "20 kΩ": 20e3, "200 kΩ": 200e3}
+
+// finestRange is the lowest range on which the winding shows, or the highest.
+func finestRange(m *machine.Machine, test string) string {
+	p, sec, open := m.CoilResistances()
+	ohm := p
+	if test == "coil-secondary" {
+		ohm = sec
+		if open {
+			ohm = math.Inf(1)
+		}
+	}
+	for _, r := range instrumentSpecs["range"].words {
+		if ohm < meterRanges[r]*0.98 {
+			return r
+		}
+	}
+	return "200 kΩ"
+}
+
+// read performs a test on the machine, which it changes as the act does. It is
+// exact: noise, resolution and build are laid on elsewhere.
+func read(m *machine.Machine, t *catalogue.Test, s setup, d machine.Draws) reading {
+	attempt := machine.Attempt{Choke: s.controls.Choke, Throttle: s.controls.Throttle, Pulls: s.pulls, Slow: s.slow}
+	if attempt.Throttle < 0.1 {
+		attempt.Throttle = 0.1
+	}
+	brisk := m.PullRPM(0, s.slow)
+	switch t.ID {
+	case "look-switches":
+		word := "run"
+		if s.controls.Stop {
+			word = "stop"
+		}
+		return reading{word: word, chances: map[string]float64{word: 1}}
+	case "start-attempt":
+		return startReading(m, m.Attempt(clearFirst(m, attempt), d))
+	case "run-choke-off":
+		r := startReading(m, m.ChokeOff(clearFirst(m, attempt), d))
+		r.warm = m.State().EngineC >= 40
+		return r
+	case "run-long":
+		return longReading(m, attempt, d, s)
+	case "dose-intake":
+		attempt.DoseML = s.doseML
+		r := startReading(m, m.Dose(attempt, d))
+		return r
+	case "plug-look":
+		return plugReading(m)
+	case "jet-look":
+		return jetReading(m)
+	case "spark-gap":
+		loss := 0.0
+		if s.earthPoor {
+			loss = paintLossKV
+		}
+		mm := m.SparkReachMM(brisk, loss)
+		return reading{value: math.Min(mm, s.gapTo), atLeast: mm > s.gapTo && s.gapTo < m.Sheet()["spark_mm"].Low}
+	case "coil-primary", "coil-secondary":
+		return meterReading(m, t.ID, s)
+	case "compression-dry", "compression-wet":
+		if t.ID == "compression-wet" {
+			m.OilBore()
+		}
+		kpa := 0.0
+		for range s.pulls {
+			kpa = m.GaugeStep(kpa, brisk)
+		}
+		psi, _ := units.Convert(kpa, units.KPa, units.PSI)
+		if !s.zeroed {
+			psi += RestReadingPSI
+		}
+		return reading{value: psi}
+	case "fuel-flow":
+		flow := m.FlowMLMin()
+		m.DrawFuel(flow * s.seconds / 60)
+		return reading{value: flow}
+	}
+	panic("bench: no reading for test " + t.ID)
+}
+
+// clearFirst has a flooded engine cranked clear, choke and throttle wide open,
+// when the operator holds the choke open.
+func clearFirst(m *machine.Machine, a machine.Attempt) machine.Attempt {
+	if m.State().Film > 7 && a.Choke < 0.1 {
+		a.Throttle = 1
+	}
+	return a
+}
+
+func startReading(m *machine.Machine, st machine.Start) reading {
+	also := map[string]any{"pulls": st.Pulls, "rpm": math.Round(st.RPM), "plug": m.PlugFace(), "smoke": st.Smoke}
+	if st.Fired {
+		also["choke_left"] = st.Choke
+	}
+	return reading{word: st.Word, minutes: math.Max(st.Minutes-1, 0), also: also}
+}
+
+func longReading(m *machine.Machine, a machine.Attempt, d machine.Draws, s setup) reading {
+	st, run := m.Long(clearFirst(m, a), d, s.minutes, s.load)
+	r := startReading(m, st)
+	r.minutes, r.trace = st.Minutes, run.Trace
+	if run.FalterAt >= 0 {
+		r.value = run.FalterAt
+		r.also["minutes_to_falter"] = math.Round(run.FalterAt*10) / 10
+	}
+	r.also["ran_min"] = math.Round(st.Minutes*10) / 10
+	return r
+}
+
+// plugReading is sharp where the face is far from a boundary and blurred near
+// one: a competent eye calls "damp" what is nearly wet one time in four.
+func plugReading(m *machine.Machine) reading {
+	face := m.PlugFace()
+	ch := map[string]float64{face: 1}
+	film := m.State().Film
+	blur := func(edge, width float64, below, above string) {
+		if face != below && face != above {
+			return
+		}
+		p := logistic((film - edge) / width)
+		ch = map[string]float64{below: 1 - p, above: p}
+	}
+	switch {
+	case math.Abs(film-7) < 2:
+		blur(7, 0.6, "damp", "wet")
+	case math.Abs(film-2.5) < 1 && (face == "dry" || face == "damp"):
+		blur(2.5, 0.3, "dry", "damp")
+	}
+	return reading{word: likeliest(ch), chances: ch}
+}
+
+// jetReading holds the jet to the light: part shows below nine tenths open.
+func jetReading(m *machine.Machine) reading {
+	open := m.MainJetOpen()
+	round := logistic((open - 0.88) / 0.025)
+	shut := logistic((0.03 - open) / 0.008)
+	ch := map[string]float64{"daylight": round, "none": shut, "part": math.Max(1-round-shut, 0)}
+	return reading{word: likeliest(ch), chances: ch, also: map[string]any{"open_share": math.Round(open*20) / 20}}
+}
+
+func meterReading(m *machine.Machine, test string, s setup) reading {
+	ohm, secondary, open := m.CoilResistances()
+	if test == "coil-secondary" {
+		ohm = secondary
+		if open {
+			ohm = math.Inf(1)
+		}
+		if s.badContact {
+			ohm += badContactOhm
+		}
+	}
+	if !s.nulled {
+		ohm += LeadOhm
+	}
+	full := meterRanges[s.meterRange]
+	r := reading{value: ohm, fineRange: s.meterRange == finestRange(m, test), also: map[string]any{"range": s.meterRange}}
+	if ohm >= full {
+		r.over = true
+		// Over-limit on the highest range is a finding; on a lower one it may
+		// be the range.
+		r.fineRange = s.meterRange == "200 kΩ"
+	}
+	if test == "coil-secondary" {
+		r.value /= 1000
+	}
+	return r
+}
+
+func logistic(x float64) float64 { return 1 / (1 + math.Exp(-x)) }
+
+// likeliest is the word with the greatest chance; ties go by the alphabet.
+func likeliest(ch map[string]float64) string {
+	best, word := -1.0, ""
+	for w, p := range ch {
+		if p > best || (p == best && w < word) {
+			best, word = p, w
+		}
+	}
+	return word
+}

@@ -1,0 +1,342 @@
+package bench
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"zanjero/core/catalogue"
+	"zanjero/core/machine"
+)
+
+// Technique is how tests are set up.
+type Technique string
+
+// A master sets every test up (Ideal), or only what was set counts (AsSet).
+const (
+	Ideal Technique = "ideal"
+	AsSet Technique = "as-set"
+)
+
+// Observation is what one test told.
+type Observation struct {
+	Event    int              `json:"event"`
+	Test     string           `json:"test"`
+	Kind     string           `json:"kind"` // number or word
+	Value    *float64         `json:"value"`
+	Unit     string           `json:"unit"`
+	Word     *string          `json:"word"`
+	Band     *string          `json:"band"`
+	Valid    bool             `json:"valid"`
+	Because  []string         `json:"invalid_because"`
+	Minutes  float64          `json:"minutes"`
+	Also     map[string]any   `json:"also,omitempty"`
+	AtLeast  bool             `json:"at_least,omitempty"`
+	Trace    []machine.Sample `json:"trace,omitempty"`
+	FalterAt float64          `json:"-"` // minutes to falter of a long run, 0 if none
+	AtMin    float64          `json:"-"` // bench clock when it was taken
+}
+
+// Over says that a meter showed over-limit.
+func (o *Observation) Over() bool { return o.Kind == catalogue.KindNumber && o.Value == nil }
+
+// Session is one machine on one bench: what was done to it, what it cost and
+// what is open. It is deterministic: the same seed and the same acts give the
+// same observations.
+type Session struct {
+	cat       *catalogue.Catalogue
+	fam       *catalogue.Family
+	m         *machine.Machine
+	technique Technique
+	noise     noise
+	repeats   map[string]int
+	pinned    Settings
+	open      []string
+	minutes   float64
+	money     float64
+	events    int
+	fitted    *fitted
+	fits      []FittedPart
+}
+
+// FittedPart is a part that was fitted or work that was done, and whether it
+// mended anything.
+type FittedPart struct {
+	Act, Reach string
+	Cost       float64
+	Mended     []string
+}
+
+// Options of a session.
+type Options struct {
+	Technique Technique
+	// Noise lays instrument and specimen spread on every reading, from Seed.
+	Noise bool
+	Seed  uint64
+	// FuelML in the tank; negative for three quarters of it.
+	FuelML float64
+}
+
+// NewSession puts a machine of a family with a sheet and hidden faults on the
+// bench. Errors name what of the input cannot be.
+func NewSession(family string, sheet catalogue.Sheet, amb machine.Ambient, faults []machine.FaultSpec, o Options) (*Session, error) {
+	cat := catalogue.Standard()
+	fam := cat.Family(family)
+	if fam == nil {
+		return nil, fmt.Errorf("unknown family %q", family)
+	}
+	s := &Session{cat: cat, fam: fam, technique: o.Technique, noise: noise{o.Noise, o.Seed}, repeats: map[string]int{}, pinned: Settings{}}
+	m, err := machine.New(family, sheet, s.noise.specimen(), amb, faults)
+	if err != nil {
+		return nil, err
+	}
+	if o.FuelML >= 0 {
+		m.SetFuel(o.FuelML)
+	}
+	s.m = m
+	return s, nil
+}
+
+// Clone gives an independent copy.
+func (s *Session) Clone() *Session {
+	c := *s
+	c.m = s.m.Clone()
+	c.repeats = map[string]int{}
+	for k, v := range s.repeats {
+		c.repeats[k] = v
+	}
+	c.pinned = Settings{}
+	for k, v := range s.pinned {
+		c.pinned[k] = v
+	}
+	c.open, c.fits = slices.Clone(s.open), slices.Clone(s.fits)
+	if s.fitted != nil {
+		f := *s.fitted
+		c.fitted = &f
+	}
+	return &c
+}
+
+// Machine is the machine on the bench. It is for authors and assessment; what
+// an apprentice may see of it comes from observations.
+func (s *Session) Machine() *machine.Machine { return s.m }
+
+// Minutes and Money spent so far.
+func (s *Session) Minutes() float64 { return s.minutes }
+
+// Money spent on parts so far, in the yard's money.
+func (s *Session) Money() float64 { return s.money }
+
+// Open lists the covers that are off, sorted.
+func (s *Session) Open() []string { return slices.Sorted(slices.Values(s.open)) }
+
+// Fitted lists the work done.
+func (s *Session) Fitted() []FittedPart { return slices.Clone(s.fits) }
+
+// Controls are the machine's controls as they stand.
+func (s *Session) Controls() Settings { return Positions(s.m.State().Controls, s.fam) }
+
+// Control moves controls; unknown ones must have been refused before. Moving
+// one takes no time worth counting.
+func (s *Session) Control(c Settings) {
+	s.m.SetControls(c.onto(s.m.State().Controls))
+	for _, id := range []string{"switch", "bar", "fuel_valve", "cap", "plug_lead", "kill_lead"} {
+		if v, ok := c[id]; ok {
+			s.pinned[id] = v
+		}
+	}
+}
+
+// Wait lets the machine stand.
+func (s *Session) Wait(minutes float64) { s.spend(minutes) }
+
+// spend moves the bench clock on while the machine stands.
+func (s *Session) spend(minutes float64) {
+	s.m.Rest(minutes)
+	s.minutes += minutes
+}
+
+// Cover takes a cover off or puts it back, in its own minutes.
+func (s *Session) Cover(id string, off bool) {
+	c := s.cat.Cover(id)
+	if slices.Contains(s.open, id) == off {
+		return
+	}
+	if off {
+		s.open = append(s.open, id)
+		s.spend(c.OpenMinutes)
+	} else {
+		s.open = slices.DeleteFunc(s.open, func(o string) bool { return o == id })
+		s.spend(c.CloseMinutes)
+	}
+	switch id {
+	case "lineoff":
+		s.m.OpenLine(off)
+	case "bowlopen":
+		s.m.OpenBowl(off)
+	}
+}
+
+// AccessMinutes is what a test's covers would take from here, minutes.
+func (s *Session) AccessMinutes(t *catalogue.Test) (total float64) {
+	off, on := accessFor(t)
+	for _, id := range off {
+		if !slices.Contains(s.open, id) {
+			total += s.cat.Cover(id).OpenMinutes
+		}
+	}
+	for _, id := range on {
+		if slices.Contains(s.open, id) {
+			total += s.cat.Cover(id).CloseMinutes
+		}
+	}
+	return total
+}
+
+// reachFor opens and closes what a test needs.
+func (s *Session) reachFor(t *catalogue.Test) {
+	off, on := accessFor(t)
+	for _, id := range on {
+		s.Cover(id, false)
+	}
+	for _, id := range off {
+		s.Cover(id, true)
+	}
+}
+
+// setupFor works out the whole set-up of a test.
+func (s *Session) setupFor(t *catalogue.Test, own Settings) setup {
+	var su setup
+	if s.technique == Ideal {
+		su = ideal(s.m, t, s.pinned)
+	} else {
+		su = asFound(s.m, t)
+	}
+	return su.with(own)
+}
+
+// Test makes a test from set-up to reading. The test must be one of the
+// family's and its set-up checked.
+func (s *Session) Test(id string, own Settings) Observation {
+	t := s.cat.Test(id)
+	began := s.minutes
+	before := s.m.State()
+	s.reachFor(t)
+	if s.technique == Ideal && t.Kind == catalogue.KindRun {
+		s.clearFlooded(t, own)
+	}
+	su := s.setupFor(t, own)
+	s.repeats[id]++
+	o := s.observe(t, su, before, began)
+	return o
+}
+
+// clearFlooded cranks a flooded engine clear before an attempt, as a master
+// would: choke and throttle wide open, then a short wait.
+func (s *Session) clearFlooded(t *catalogue.Test, own Settings) {
+	if _, set := own["choke"]; set || t.ID == "dose-intake" {
+		return
+	}
+	for range 4 {
+		if s.m.State().Film <= 7 {
+			return
+		}
+		s.spend(3)
+	}
+}
+
+// observe reads a test under a set-up and lays the instrument's noise on it.
+// began is the bench clock and before the state when the act began.
+func (s *Session) observe(t *catalogue.Test, su setup, before machine.State, began float64) Observation {
+	repeat := s.repeats[t.ID]
+	was := s.m.State().Controls
+	s.m.SetControls(su.controls)
+	r := read(s.m, t, su, s.noise.draws(t.ID, repeat))
+	after := s.m.State().Controls
+	if after == su.controls {
+		s.m.SetControls(was)
+	}
+	o := Observation{Event: s.events, Test: t.ID, Kind: "word", Unit: t.Unit, Because: missed(t, su, before, r), Also: r.also, Trace: r.trace, FalterAt: r.value, AtLeast: r.atLeast}
+	o.Valid = len(o.Because) == 0
+	if t.Kind == catalogue.KindNumber {
+		s.number(&o, t, su, r, repeat)
+	} else {
+		word := r.word
+		if r.chances != nil {
+			word = s.noise.pick(t.ID, repeat, r.chances, r.word, t.Words)
+		}
+		o.Word = &word
+	}
+	own := t.Minutes
+	if t.Long {
+		own = 0
+	}
+	if t.Kind == catalogue.KindRun {
+		// The machine moved itself on while it ran.
+		s.minutes += r.minutes
+	}
+	s.spend(own)
+	if t.Kind == catalogue.KindRun {
+		s.settleAttempt()
+	}
+	o.Minutes, o.AtMin = math.Round((s.minutes-began)*10)/10, s.minutes
+	return o
+}
+
+// settleAttempt marks a run as just ended, whatever the paperwork took.
+func (s *Session) settleAttempt() { s.m.JustRan() }
+
+func (s *Session) number(o *Observation, t *catalogue.Test, su setup, r reading, repeat int) {
+	o.Kind, o.FalterAt = catalogue.KindNumber, 0
+	if r.over {
+		if o.Also == nil {
+			o.Also = map[string]any{}
+		}
+		o.Also["over_limit"] = true
+		above := "above"
+		o.Band = &above
+		return
+	}
+	v := s.noise.blur(t.ID, t.Instrument, repeat, r.value)
+	if t.Instrument == "meter" {
+		v = meterRound(v, t.ID, su.meterRange)
+	}
+	o.Value = &v
+	band := s.m.Sheet()[t.Figure].Judge(v)
+	o.Band = &band
+}
+
+// meterRound rounds to one of the meter's 2000 counts on a range.
+func meterRound(v float64, test, meterRange string) float64 {
+	step := meterRanges[meterRange] / 2000
+	if test == "coil-secondary" {
+		step /= 1000
+	}
+	return round(v, step)
+}
+
+// Repair does a kind of work at a reach: access, minutes, money, and whatever
+// of the machine it mends, by its chance of success when there is noise. It
+// says whether the work took, which an apprentice learns only by testing.
+func (s *Session) Repair(act, reach string) (r catalogue.Repair, took bool) {
+	r = s.cat.Repair(act, reach)
+	for _, id := range r.Access {
+		s.Cover(id, true)
+	}
+	s.spend(r.Minutes)
+	s.money += r.Cost
+	key := "repair:" + act + "@" + reach
+	s.repeats[key]++
+	took = !s.noise.on || s.noise.source(key, s.repeats[key]).Float64() < r.Success
+	part := FittedPart{Act: act, Reach: reach, Cost: r.Cost}
+	if took {
+		for _, f := range s.m.Faults() {
+			if slices.Contains(r.Mends, f.ID) {
+				part.Mended = append(part.Mended, f.ID)
+			}
+		}
+		s.m.Mend(r.Mends...)
+	}
+	s.fits = append(s.fits, part)
+	return r, took
+}

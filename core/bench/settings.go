@@ -1,0 +1,204 @@
+// Package bench turns acts at the workbench into what a person would see: it
+// sets the machine and the instrument up, reads the machine through the
+// instrument, and says whether the reading was validly taken. It knows nothing
+// of faults.
+package bench
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+
+	"zanjero/core/catalogue"
+	"zanjero/core/machine"
+)
+
+// Settings are positions of controls and instruments by id, as they stand in
+// JSON: text, numbers or true and false.
+type Settings map[string]any
+
+// A settingSpec says what a setting can be: one of some words, a number in a
+// range, or yes and no.
+type settingSpec struct {
+	words     []string
+	low, high float64
+	whole     bool
+	yesNo     bool
+}
+
+var controlSpecs = map[string]settingSpec{
+	"switch":     {words: []string{"run", "stop"}},
+	"bar":        {words: []string{"held", "released"}},
+	"choke":      {high: 1},
+	"throttle":   {high: 1},
+	"fuel_valve": {words: []string{"open", "shut"}},
+	"cap":        {words: []string{"tight", "loose", "off"}},
+	"primer":     {high: 20, whole: true},
+	"plug_lead":  {words: []string{"on", "off", "earthed"}},
+	"kill_lead":  {words: []string{"on", "off"}},
+	"tilt":       {words: []string{"level", "plug-down", "filter-down", "breather-down"}},
+}
+
+var instrumentSpecs = map[string]settingSpec{
+	"pulls":          {low: 1, high: 30, whole: true},
+	"zeroed":         {yesNo: true},
+	"leads_nulled":   {yesNo: true},
+	"earth":          {words: []string{"good", "poor"}},
+	"range":          {words: []string{"200 Ω", "2 kΩ", "20 kΩ", "200 kΩ"}},
+	"contact":        {words: []string{"good", "poor"}},
+	"pulses_per_rev": {low: 0.5, high: 4},
+	"shade":          {yesNo: true},
+	"pull":           {words: []string{"brisk", "slow"}},
+	"minutes":        {low: 0.5, high: 60},
+	"load":           {words: []string{"idle", "none", "test"}},
+	"dose_ml":        {low: 0, high: 20},
+	"seconds":        {low: 5, high: 120},
+	"gap_to_mm":      {low: 1, high: 20},
+}
+
+// Problem says what is wrong in an input, where, and how to mend it.
+type Problem struct {
+	Path    string `json:"path"`
+	Problem string `json:"problem"`
+	Mend    string `json:"mend"`
+}
+
+func (p *Problem) Error() string { return p.Path + ": " + p.Problem + "; " + p.Mend }
+
+func (s settingSpec) check(path string, v any) *Problem {
+	switch {
+	case s.yesNo:
+		if _, ok := v.(bool); !ok {
+			return &Problem{path, fmt.Sprintf("%v is neither true nor false", show(v)), "write true or false"}
+		}
+	case s.words != nil:
+		if t, ok := v.(string); !ok || !slices.Contains(s.words, t) {
+			return &Problem{path, fmt.Sprintf("%v is not a position of it", show(v)), "write one of " + strings.Join(s.words, ", ")}
+		}
+	default:
+		n, ok := v.(float64)
+		if !ok {
+			mend := "write a number without quotes"
+			if t, isText := v.(string); isText && strings.Contains(t, ",") {
+				mend = "write a number without quotes, with a point and not a comma"
+			}
+			return &Problem{path, fmt.Sprintf("%v is not a number", show(v)), mend}
+		}
+		if !(n >= s.low && n <= s.high) || (s.whole && n != math.Trunc(n)) {
+			kind := "a number"
+			if s.whole {
+				kind = "a whole number"
+			}
+			return &Problem{path, fmt.Sprintf("%v is out of range", n), fmt.Sprintf("write %s from %g to %g", kind, s.low, s.high)}
+		}
+	}
+	return nil
+}
+
+func show(v any) string {
+	if t, ok := v.(string); ok {
+		return strconv.Quote(t)
+	}
+	return fmt.Sprint(v)
+}
+
+// CheckControls refuses unknown controls and impossible positions; it lists
+// the known ones that the family lacks.
+func CheckControls(path string, c Settings, fam *catalogue.Family) (lacking []string, err *Problem) {
+	for _, id := range sortedKeys(c) {
+		spec, ok := controlSpecs[id]
+		if !ok {
+			return nil, &Problem{path + "." + id, "there is no such control", "use one of " + strings.Join(fam.Controls, ", ")}
+		}
+		if err := spec.check(path+"."+id, c[id]); err != nil {
+			return nil, err
+		}
+		if !slices.Contains(fam.Controls, id) {
+			lacking = append(lacking, id)
+		}
+	}
+	return lacking, nil
+}
+
+// CheckSetup is CheckControls for a test's set-up, instruments included.
+func CheckSetup(path string, s Settings, fam *catalogue.Family) (lacking []string, err *Problem) {
+	for _, id := range sortedKeys(s) {
+		spec, ok := instrumentSpecs[id]
+		if !ok {
+			l, err := CheckControls(path, Settings{id: s[id]}, fam)
+			if err != nil {
+				if _, known := controlSpecs[id]; !known {
+					return nil, &Problem{path + "." + id, "there is no such control or set-up", "see the set-ups that the documentation names"}
+				}
+				return nil, err
+			}
+			lacking = append(lacking, l...)
+			continue
+		}
+		if err := spec.check(path+"."+id, s[id]); err != nil {
+			return nil, err
+		}
+	}
+	return lacking, nil
+}
+
+func sortedKeys(s Settings) []string {
+	keys := make([]string, 0, len(s))
+	for k := range s {
+		keys = append(keys, k)
+	}
+	slices.Sort(keys)
+	return keys
+}
+
+// onto puts checked control settings onto controls. What a family lacks has no
+// effect on them.
+func (s Settings) onto(c machine.Controls) machine.Controls {
+	for id, v := range s {
+		word, _ := v.(string)
+		switch id {
+		case "switch":
+			c.Stop = word == "stop"
+		case "choke":
+			c.Choke = v.(float64)
+		case "throttle":
+			c.Throttle = v.(float64)
+		case "fuel_valve":
+			c.ValveShut = word == "shut"
+		case "cap":
+			c.Cap = machine.CapPosition(slices.Index(controlSpecs["cap"].words, word))
+		case "plug_lead":
+			c.PlugLead = machine.LeadPosition(slices.Index(controlSpecs["plug_lead"].words, word))
+		case "kill_lead":
+			c.KillLeadOff = word == "off"
+		case "tilt":
+			c.Tilt = machine.Tilt(slices.Index(controlSpecs["tilt"].words, word))
+		}
+	}
+	return c
+}
+
+// Positions writes controls out as settings, for the family's controls.
+func Positions(c machine.Controls, fam *catalogue.Family) Settings {
+	pick := func(yes bool, a, b string) string {
+		if yes {
+			return a
+		}
+		return b
+	}
+	all := Settings{
+		"switch": pick(c.Stop, "stop", "run"), "choke": c.Choke, "throttle": c.Throttle,
+		"fuel_valve": pick(c.ValveShut, "shut", "open"), "cap": controlSpecs["cap"].words[c.Cap],
+		"plug_lead": controlSpecs["plug_lead"].words[c.PlugLead], "kill_lead": pick(c.KillLeadOff, "off", "on"),
+		"tilt": controlSpecs["tilt"].words[c.Tilt],
+	}
+	out := Settings{}
+	for _, id := range fam.Controls {
+		if v, ok := all[id]; ok {
+			out[id] = v
+		}
+	}
+	return out
+}

@@ -1,0 +1,150 @@
+package bench
+
+import (
+	"slices"
+
+	"zanjero/core/catalogue"
+	"zanjero/core/machine"
+)
+
+// setup is a test's complete set-up: controls and instrument.
+type setup struct {
+	controls   machine.Controls
+	pulls      int
+	zeroed     bool
+	nulled     bool
+	earthPoor  bool
+	badContact bool
+	slow       bool
+	meterRange string
+	minutes    float64
+	load       machine.Load
+	doseML     float64
+	seconds    float64
+	gapTo      float64 // the widest gap tried, mm
+}
+
+// asFound is how controls and instruments stand when nobody has set anything:
+// the gauge not zeroed, the leads not nulled, the clip laid on paint.
+func asFound(m *machine.Machine, t *catalogue.Test) setup {
+	s := setup{controls: m.State().Controls, pulls: 3, earthPoor: true, meterRange: "200 Ω", minutes: 15, load: machine.LoadTest, doseML: 2, seconds: 60, gapTo: 20}
+	if t.Kind == catalogue.KindRun {
+		s.pulls = 10
+	}
+	return s
+}
+
+// ideal is how a master would set a test up. It undoes no fault: a switch that
+// was found in STOP stays there. pinned control settings and a cap are left as
+// they are.
+func ideal(m *machine.Machine, t *catalogue.Test, pinned Settings) setup {
+	s := asFound(m, t)
+	s.zeroed, s.nulled, s.earthPoor = true, true, false
+	state := m.State()
+	c := &s.controls
+	c.Stop = m.FoundInStop()
+	c.ValveShut, c.PlugLead, c.KillLeadOff, c.Tilt = false, machine.LeadOn, false, machine.Level
+	c.Throttle = 0.3
+	c.Choke = 0
+	if state.EngineC < 45 {
+		c.Choke = 1
+	}
+	switch t.ID {
+	case "compression-dry", "compression-wet":
+		c.Throttle, c.Choke, c.PlugLead = 1, 0, machine.LeadEarthed
+		s.pulls = 6
+	case "coil-primary", "coil-secondary":
+		c.KillLeadOff = true
+		s.meterRange = finestRange(m, t.ID)
+	case "dose-intake":
+		c.Choke = 0
+	}
+	s.controls = pinned.onto(s.controls)
+	return s
+}
+
+// with lays a test's own set-up over it.
+func (s setup) with(own Settings) setup {
+	s.controls = own.onto(s.controls)
+	for id, v := range own {
+		word, _ := v.(string)
+		number, _ := v.(float64)
+		yes, _ := v.(bool)
+		switch id {
+		case "pulls":
+			s.pulls = int(number)
+		case "zeroed":
+			s.zeroed = yes
+		case "leads_nulled":
+			s.nulled = yes
+		case "earth":
+			s.earthPoor = word == "poor"
+		case "contact":
+			s.badContact = word == "poor"
+		case "pull":
+			s.slow = word == "slow"
+		case "range":
+			s.meterRange = word
+		case "minutes":
+			s.minutes = number
+		case "load":
+			s.load = machine.Load(word)
+		case "dose_ml":
+			s.doseML = number
+		case "seconds":
+			s.seconds = number
+		case "gap_to_mm":
+			s.gapTo = number
+		}
+	}
+	return s
+}
+
+// missed lists the conditions of a test that the set-up and the machine's
+// state before it did not meet, by id.
+func missed(t *catalogue.Test, s setup, before machine.State, r reading) []string {
+	met := map[string]bool{
+		"switch-run":        !s.controls.Stop || s.controls.KillLeadOff,
+		"plug-lead-on":      s.controls.PlugLead == machine.LeadOn,
+		"plug-lead-earthed": s.controls.PlugLead == machine.LeadEarthed,
+		"plug-not-wet":      before.Film <= 7,
+		"small-dose":        s.doseML > 0.5 && s.doseML <= 4,
+		"cap-as-used":       s.controls.Cap == machine.CapTight,
+		"straight-after":    before.SinceAttemptMin <= 4,
+		"good-earth":        !s.earthPoor,
+		"brisk-pull":        !s.slow,
+		"stepped-out":       !r.atLeast,
+		"leads-nulled":      s.nulled,
+		"kill-lead-off":     s.controls.KillLeadOff || !s.controls.Stop,
+		"boot-contact":      !s.badContact,
+		"right-range":       r.fineRange,
+		"throttle-open":     s.controls.Throttle >= 0.9,
+		"choke-open":        s.controls.Choke <= 0.1,
+		"zeroed":            s.zeroed,
+		"enough-pulls":      s.pulls >= 4,
+		"bore-dry":          before.BoreOilML < 0.3,
+		"valve-open":        !s.controls.ValveShut,
+		"timed":             s.seconds >= 55,
+		"warm":              r.warm,
+	}
+	var out []string
+	for _, c := range t.Conditions {
+		if !met[c.ID] {
+			out = append(out, c.ID)
+		}
+	}
+	return out
+}
+
+// accessFor says which covers a test needs off and which must be on: no rope
+// without the recoil, no running engine with an open cylinder, bowl or line.
+func accessFor(t *catalogue.Test) (off, on []string) {
+	off = t.Access
+	if t.Cranks {
+		on = append(on, "shroud")
+	}
+	if t.Cranks && !slices.Contains(off, "plugout") {
+		on = append(on, "plugout", "bowlopen", "lineoff")
+	}
+	return off, on
+}

@@ -1,0 +1,344 @@
+// Package catalogue holds the data of the trade: engine families, reaches,
+// faults, causes, tests, covers, controls, hazards and repairs. It is embedded
+// and checked when it is loaded; it carries no expected readings, which come
+// from the machine model alone.
+package catalogue
+
+import (
+	"embed"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"sync"
+)
+
+// Catalogue is the whole of it. It is not changed after loading.
+type Catalogue struct {
+	Laterals []Lateral
+	Reaches  []Reach
+	Families []Family
+	Faults   []Fault
+	Causes   []Cause
+	Advice   []Advice
+	Tests    []Test
+	Access   []Access
+	Controls []Control
+	Hazards  []Hazard
+	Repairs  Repairs
+}
+
+// Lateral is one of the four paths to the cylinder.
+type Lateral struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+}
+
+// Reach is a part along a lateral, in order from the source.
+type Reach struct {
+	ID       string   `json:"id"`
+	Lateral  string   `json:"lateral"`
+	Name     string   `json:"name"`
+	Families []string `json:"families"`
+}
+
+// Family is an engine type.
+type Family struct {
+	ID       string   `json:"id"`
+	Name     string   `json:"name"`
+	Kind     string   `json:"kind"`
+	Controls []string `json:"controls"`
+	Covers   []string `json:"covers"`
+	Sheet    Sheet    `json:"sheet"`
+}
+
+// Sheet is a service sheet: the figures of one machine by id.
+type Sheet map[string]Figure
+
+// Figure is a band on a service sheet; a single figure has Low equal to High.
+type Figure struct {
+	Low    float64 `json:"low"`
+	High   float64 `json:"high"`
+	Unit   string  `json:"unit"`
+	Source string  `json:"source"`
+}
+
+// Middle is the middle of the band, in the figure's own unit.
+func (f Figure) Middle() float64 { return (f.Low + f.High) / 2 }
+
+// Judge says where a value in the figure's own unit lies: "below", "within"
+// or "above".
+func (f Figure) Judge(value float64) string {
+	switch {
+	case value < f.Low:
+		return "below"
+	case value > f.High:
+		return "above"
+	}
+	return "within"
+}
+
+// Fault is something that can be wrong. What it does to the machine is a law
+// of the machine model, under the same id.
+type Fault struct {
+	ID       string   `json:"id"`
+	Name     string   `json:"name"`
+	Reach    string   `json:"reach"`
+	Families []string `json:"families"`
+	BaseRate float64  `json:"base_rate"`
+	// Graded faults have a severity between 0 and 1; the others are there or not.
+	Graded  bool     `json:"graded"`
+	Causes  []string `json:"causes"`
+	Account string   `json:"account"`
+	Advice  string   `json:"advice"`
+}
+
+// Cause is a fact of a machine's history that leads to faults.
+type Cause struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+}
+
+// Advice is a sentence for the owner.
+type Advice struct {
+	ID   string `json:"id"`
+	Text string `json:"text"`
+}
+
+// Kinds of test.
+const (
+	KindLook   = "look"
+	KindFeel   = "feel"
+	KindRun    = "run"
+	KindNumber = "number"
+)
+
+// Test is something an apprentice can look at or measure.
+type Test struct {
+	ID      string `json:"id"`
+	Title   string `json:"title"`
+	Lateral string `json:"lateral"`
+	Kind    string `json:"kind"`
+	// Unit of a number, as it is reported by the bench.
+	Unit       string  `json:"unit"`
+	Minutes    float64 `json:"minutes"`
+	Instrument string  `json:"instrument"`
+	// Figure is the id of the sheet's figure that judges the reading.
+	Figure string   `json:"figure"`
+	Access []string `json:"access"`
+	// Cranks: the rope is pulled, so the recoil must be on; a test whose own
+	// access does not include the plug also needs the plug in.
+	Cranks     bool        `json:"cranks"`
+	Long       bool        `json:"long"`
+	Reaches    []string    `json:"reaches"`
+	Proves     []string    `json:"proves"`
+	Hazards    []string    `json:"hazards"`
+	Conditions []Condition `json:"conditions"`
+	Words      []string    `json:"words"`
+	Teaches    string      `json:"teaches"`
+	Cannot     string      `json:"cannot"`
+}
+
+// Condition is what must be true of the set-up for a reading to be valid, and
+// what is wrong when it is not.
+type Condition struct {
+	ID     string `json:"id"`
+	Met    string `json:"met"`
+	Missed string `json:"missed"`
+}
+
+// Access is a cover or part that has to come off.
+type Access struct {
+	ID           string  `json:"id"`
+	Name         string  `json:"name"`
+	Off          string  `json:"off"`
+	OpenMinutes  float64 `json:"open_min"`
+	CloseMinutes float64 `json:"close_min"`
+}
+
+// Control is one of the machine's own controls.
+type Control struct {
+	ID        string   `json:"id"`
+	Name      string   `json:"name"`
+	Positions []string `json:"positions,omitempty"`
+	Lever     bool     `json:"lever,omitempty"`
+	Presses   bool     `json:"presses,omitempty"`
+	// Low and High name the ends of a lever, 0 and 1.
+	Low     string `json:"low,omitempty"`
+	High    string `json:"high,omitempty"`
+	AsFound string `json:"as_found"`
+}
+
+// Hazard is a danger and its caution.
+type Hazard struct {
+	ID      string `json:"id"`
+	Caution string `json:"caution"`
+}
+
+// Repairs is the table of repair × reach. A pair that has no entry of its own
+// costs the act's own minutes and money, and mends nothing.
+type Repairs struct {
+	Acts    []RepairAct `json:"acts"`
+	Entries []Repair    `json:"entries"`
+}
+
+// RepairAct is a kind of work, with what it takes where nothing better is known.
+type RepairAct struct {
+	ID      string  `json:"id"`
+	Name    string  `json:"name"`
+	Minutes float64 `json:"minutes"`
+	Cost    float64 `json:"cost"`
+}
+
+// Repair is one kind of work at one reach.
+type Repair struct {
+	Act     string   `json:"act"`
+	Reach   string   `json:"reach"`
+	Mends   []string `json:"mends"`
+	Minutes float64  `json:"minutes"`
+	// Cost of parts, in the yard's money.
+	Cost float64 `json:"cost"`
+	// Success is the chance that the work takes, 0 to 1.
+	Success float64  `json:"success"`
+	Access  []string `json:"access"`
+}
+
+//go:embed data/*.json
+var data embed.FS
+
+// Standard is the embedded catalogue. It panics if the embedded data does not
+// hold together, which the package's own test rules out.
+var Standard = sync.OnceValue(func() *Catalogue {
+	c, err := load()
+	if err != nil {
+		panic(err)
+	}
+	return c
+})
+
+func load() (*Catalogue, error) {
+	c := &Catalogue{}
+	var lanes struct {
+		Laterals []Lateral `json:"laterals"`
+		Reaches  []Reach   `json:"reaches"`
+	}
+	for name, into := range map[string]any{
+		"reaches": &lanes, "families": &c.Families, "faults": &c.Faults, "causes": &c.Causes, "advice": &c.Advice,
+		"tests": &c.Tests, "access": &c.Access, "controls": &c.Controls, "hazards": &c.Hazards, "repairs": &c.Repairs,
+	} {
+		raw, err := data.ReadFile("data/" + name + ".json")
+		if err != nil {
+			return nil, err
+		}
+		if err := json.Unmarshal(raw, into); err != nil {
+			return nil, fmt.Errorf("%s.json: %w", name, err)
+		}
+	}
+	c.Laterals, c.Reaches = lanes.Laterals, lanes.Reaches
+	return c, c.Validate()
+}
+
+// find returns a pointer to the entry with an id, or nil.
+func find[T any](list []T, id string, idOf func(*T) string) *T {
+	for i := range list {
+		if idOf(&list[i]) == id {
+			return &list[i]
+		}
+	}
+	return nil
+}
+
+// Family gives a family by id, or nil.
+func (c *Catalogue) Family(id string) *Family {
+	return find(c.Families, id, func(f *Family) string { return f.ID })
+}
+
+// Reach gives a reach by id, or nil.
+func (c *Catalogue) Reach(id string) *Reach {
+	return find(c.Reaches, id, func(r *Reach) string { return r.ID })
+}
+
+// Fault gives a fault by id, or nil.
+func (c *Catalogue) Fault(id string) *Fault {
+	return find(c.Faults, id, func(f *Fault) string { return f.ID })
+}
+
+// Cause gives a cause by id, or nil.
+func (c *Catalogue) Cause(id string) *Cause {
+	return find(c.Causes, id, func(x *Cause) string { return x.ID })
+}
+
+// AdviceText gives a sentence of advice by id, or nil.
+func (c *Catalogue) AdviceText(id string) *Advice {
+	return find(c.Advice, id, func(a *Advice) string { return a.ID })
+}
+
+// Test gives a test by id, or nil.
+func (c *Catalogue) Test(id string) *Test {
+	return find(c.Tests, id, func(t *Test) string { return t.ID })
+}
+
+// Cover gives an access step by id, or nil.
+func (c *Catalogue) Cover(id string) *Access {
+	return find(c.Access, id, func(a *Access) string { return a.ID })
+}
+
+// Control gives a control by id, or nil.
+func (c *Catalogue) Control(id string) *Control {
+	return find(c.Controls, id, func(x *Control) string { return x.ID })
+}
+
+// Hazard gives a hazard by id, or nil.
+func (c *Catalogue) Hazard(id string) *Hazard {
+	return find(c.Hazards, id, func(h *Hazard) string { return h.ID })
+}
+
+// RepairAct gives a kind of repair by id, or nil.
+func (c *Catalogue) RepairAct(id string) *RepairAct {
+	return find(c.Repairs.Acts, id, func(a *RepairAct) string { return a.ID })
+}
+
+// Repair gives what a kind of work at a reach takes and mends. The act and the
+// reach must be known.
+func (c *Catalogue) Repair(act, reach string) Repair {
+	for _, r := range c.Repairs.Entries {
+		if r.Act == act && r.Reach == reach {
+			return r
+		}
+	}
+	a := c.RepairAct(act)
+	return Repair{Act: act, Reach: reach, Minutes: a.Minutes, Cost: a.Cost, Success: 1}
+}
+
+// ReachesOf lists a family's reaches in order from source to cylinder.
+func (c *Catalogue) ReachesOf(family string) []Reach {
+	var out []Reach
+	for _, r := range c.Reaches {
+		if slices.Contains(r.Families, family) {
+			out = append(out, r)
+		}
+	}
+	return out
+}
+
+// FaultsOf lists the faults that a family can have.
+func (c *Catalogue) FaultsOf(family string) []Fault {
+	var out []Fault
+	for _, f := range c.Faults {
+		if slices.Contains(f.Families, family) {
+			out = append(out, f)
+		}
+	}
+	return out
+}
+
+// TestsOf lists the tests whose covers the family has.
+func (c *Catalogue) TestsOf(family string) []Test {
+	fam := c.Family(family)
+	var out []Test
+	for _, t := range c.Tests {
+		if !slices.ContainsFunc(t.Access, func(a string) bool { return !slices.Contains(fam.Covers, a) }) {
+			out = append(out, t)
+		}
+	}
+	return out
+}

@@ -1,0 +1,93 @@
+package machine
+
+import (
+	"math"
+
+	"zanjero/core/units"
+)
+
+// needleGap is the spark gap between needle points in air against peak
+// voltage: a handbook table, given here from memory.
+var needleGap = []struct{ kv, mm float64 }{{0, 0}, {5, 4.2}, {10, 8.5}, {15, 13.0}, {20, 17.5}, {25, 22.0}, {30, 26.9}}
+
+// NeedleGapMM gives the gap in mm between needle points that a peak voltage in
+// kV will jump at sea level. Above 30 kV it goes on with the last slope.
+func NeedleGapMM(kv float64) float64 {
+	if kv <= 0 {
+		return 0
+	}
+	i := 1
+	for i < len(needleGap)-1 && needleGap[i].kv < kv {
+		i++
+	}
+	a, b := needleGap[i-1], needleGap[i]
+	return a.mm + (kv-a.kv)*(b.mm-a.mm)/(b.kv-a.kv)
+}
+
+// PaschenKV gives the breakdown voltage of air in a uniform field in kV, from
+// pressure times gap in Torr·cm: V = B·pd/(ln(A·pd) − ln ln(1 + 1/γ)) with
+// A = 15 /(Torr·cm), B = 365 V/(Torr·cm), γ = 0.01. Source: Paschen 1889, the
+// constants as in textbooks on gas discharges (from memory). Below the curve's
+// minimum it is held at the minimum, since a real gap then finds a longer path.
+func PaschenKV(pd float64) float64 {
+	const a, b, lnln = 15.0, 0.365, 1.53
+	minimum := math.E * math.Exp(lnln) / a
+	pd = math.Max(pd, minimum)
+	return b * pd / (math.Log(a*pd) - lnln)
+}
+
+// coilKV is what the coil can give at a crank speed, in kV; 0 when it is
+// earthed or its secondary is open.
+func (m *Machine) coilKV(rpm float64) float64 {
+	p, c := &m.p, &m.s.Controls
+	if p.secondaryOpen || (c.Stop && !c.KillLeadOff) {
+		return 0
+	}
+	hot := math.Sqrt(units.CopperResistance(1, m.s.CoilC))
+	e := p.magnet * 0.9 / (p.airGap + 0.6) * (rpm / p.magnetRPM) / hot
+	ee := (e - 0.36) / 0.64
+	if ee <= 0 {
+		return 0
+	}
+	return 33 * ee / (1 + ee)
+}
+
+// plugKV is the share of the coil's voltage that stands at the plug: the wet
+// insulator is a shunt against the source's 0.5 MΩ.
+func plugKV(kv, film float64) float64 {
+	wet := clamp((film-9)/6, 0, 1)
+	if wet == 0 {
+		return kv
+	}
+	r := 0.5 / wet
+	return kv * r / (r + 0.5)
+}
+
+// fire is the chance, 0 to 1, that a spark of kv jumps the plug's gap in a gas
+// of a pressure (kPa) and temperature (K) at λ. The 0.8 is the field at sharp
+// electrodes; lean gas needs more.
+func (m *Machine) fire(kv, pressure, kelvin, lambda float64) float64 {
+	if kv <= 0 {
+		return 0
+	}
+	pd := pressure * 7.5006 * (293 / kelvin) * m.p.plugGap / 10
+	need := 0.8 * PaschenKV(pd) * (1 + 0.3*math.Max(0, math.Min(lambda, 3)-1))
+	return clamp((kv/need-0.85)/0.3, 0, 1)
+}
+
+// SparkReachMM gives the longest gap in mm that an adjustable tester will
+// jump on a pull at a crank speed, with lossKV lost in a bad earth.
+func (m *Machine) SparkReachMM(rpm, lossKV float64) float64 {
+	return NeedleGapMM(m.coilKV(rpm) - lossKV)
+}
+
+// CoilResistances gives primary and secondary in Ω at the coil's present
+// temperature. open says that the secondary is broken. With the kill lead on
+// and the switch in STOP the primary is bridged to earth.
+func (m *Machine) CoilResistances() (primary, secondary float64, open bool) {
+	primary = units.CopperResistance(m.p.primary, m.s.CoilC)
+	if m.s.Controls.Stop && !m.s.Controls.KillLeadOff {
+		primary = 0.02
+	}
+	return primary, units.CopperResistance(m.p.secondary, m.s.CoilC), m.p.secondaryOpen
+}

@@ -1,0 +1,248 @@
+package machine
+
+import (
+	"fmt"
+	"slices"
+
+	"zanjero/core/catalogue"
+)
+
+// LeadPosition is where the plug lead is.
+type LeadPosition uint8
+
+// Positions of the plug lead.
+const (
+	LeadOn LeadPosition = iota
+	LeadOff
+	LeadEarthed
+)
+
+// CapPosition is how the tank cap stands.
+type CapPosition uint8
+
+// Positions of the cap.
+const (
+	CapTight CapPosition = iota
+	CapLoose
+	CapOff
+)
+
+// Tilt is how the machine stands.
+type Tilt uint8
+
+// Ways to stand a machine.
+const (
+	Level Tilt = iota
+	PlugDown
+	FilterDown
+	BreatherDown
+)
+
+// Controls are the machine's own controls as they stand. The zero value is
+// RUN, choke open, throttle shut, valve open, everything on and level.
+type Controls struct {
+	Stop            bool
+	Choke, Throttle float64 // 0 open … 1 shut; 0 shut … 1 wide open
+	ValveShut       bool
+	Cap             CapPosition
+	PlugLead        LeadPosition
+	KillLeadOff     bool
+	Tilt            Tilt
+}
+
+// State is everything that time and acts change. It is a plain value: copying
+// it copies the machine's present.
+type State struct {
+	Controls Controls
+	// LineOff and BowlOff say which parts of the fuel path are open.
+	LineOff, BowlOff bool
+	EngineC, CoilC   float64 // °C
+	FuelML, BowlML   float64
+	TankVacuumKPa    float64
+	// Film is the fuel on the cylinder's walls and plug, in units of a cycle's
+	// stoichiometric charge.
+	Film float64
+	// FilterWet is the share of the air filter shut by fuel; it dries.
+	FilterWet float64
+	BoreOilML float64
+	// PlugTone runs from −1 (sooty) over 0 (tan) to 1 (white).
+	PlugTone float64
+	// OilyPlug is set when oil has run to the plug.
+	OilyPlug bool
+	// SinceAttemptMin is the time since the last attempt or run, minutes.
+	SinceAttemptMin float64
+	// RunMin is the time it has run in all, minutes.
+	RunMin float64
+}
+
+// Machine is one engine with what is hidden in it. Copying the value copies
+// the machine; no method changes what a copy shares.
+type Machine struct {
+	family  string
+	sheet   catalogue.Sheet
+	build   Build
+	ambient Ambient
+	faults  []FaultSpec
+	p, ref  params
+	d       derived
+	s       State
+}
+
+// New makes a machine of a family with a sheet, a specimen's build, a day and
+// hidden faults. It fails on a family or fault that the model does not know,
+// a severity outside 0 to 1, or a sheet whose figures cannot be.
+func New(familyID string, sheet catalogue.Sheet, build Build, ambient Ambient, faults []FaultSpec) (*Machine, error) {
+	if err := sheet.Validate(); err != nil {
+		return nil, err
+	}
+	m := &Machine{family: familyID, sheet: sheet, build: build, ambient: ambient}
+	ref, err := family(familyID, sheet)
+	if err != nil {
+		return nil, err
+	}
+	ref.specimen(build)
+	m.ref = ref
+	if err := m.setFaults(faults); err != nil {
+		return nil, err
+	}
+	healthy := *m
+	healthy.p = ref
+	healthy.d = ref.derive(ambient)
+	healthy.setIdleStop()
+	m.d.idleStop = healthy.d.idleStop
+	m.s = State{
+		Controls: Controls{Stop: m.p.foundStop, Throttle: 0.3},
+		EngineC:  ambient.TemperatureC, CoilC: ambient.TemperatureC,
+		FuelML: 0.75 * m.p.tankML, BowlML: m.p.bowlML, SinceAttemptMin: 1e4,
+	}
+	return m, nil
+}
+
+// setFaults works the parameters out anew from the healthy specimen.
+func (m *Machine) setFaults(faults []FaultSpec) error {
+	p := m.ref
+	for i, f := range faults {
+		law, ok := laws[f.ID]
+		if !ok {
+			return fmt.Errorf("faults[%d].id: the model has no fault %q", i, f.ID)
+		}
+		if !(f.Severity >= 0 && f.Severity <= 1) {
+			return fmt.Errorf("faults[%d].severity: %g is outside 0 to 1", i, f.Severity)
+		}
+		law(&p, f.Severity)
+	}
+	stop := m.d.idleStop
+	m.p, m.faults, m.d = p, slices.Clone(faults), p.derive(m.ambient)
+	m.d.idleStop = stop
+	return nil
+}
+
+// HasLaw says whether the model knows a fault.
+func HasLaw(fault string) bool { _, ok := laws[fault]; return ok }
+
+// Clone gives an independent copy.
+func (m *Machine) Clone() *Machine { c := *m; return &c }
+
+// Faults lists what is still hidden.
+func (m *Machine) Faults() []FaultSpec { return slices.Clone(m.faults) }
+
+// Sheet is the machine's service sheet.
+func (m *Machine) Sheet() catalogue.Sheet { return m.sheet }
+
+// State is the present, by value.
+func (m *Machine) State() State { return m.s }
+
+// SetFuel fills or drains the tank to ml, at most its volume.
+func (m *Machine) SetFuel(ml float64) { m.s.FuelML = clamp(ml, 0, m.p.tankML) }
+
+// TankML is the tank's volume in ml.
+func (m *Machine) TankML() float64 { return m.p.tankML }
+
+// FoundInStop says that a fault left the switch in STOP.
+func (m *Machine) FoundInStop() bool { return m.p.foundStop }
+
+// SetControls moves the controls, with what follows at once: a cap that is
+// opened lets the tank breathe, and a tilt spills.
+func (m *Machine) SetControls(c Controls) {
+	if c.Tilt != m.s.Controls.Tilt && c.Tilt != Level {
+		m.tip(c.Tilt)
+	}
+	m.s.Controls = c
+	if c.Cap != CapTight {
+		m.s.TankVacuumKPa = 0
+	}
+}
+
+// tip is what standing the machine the wrong way up costs.
+func (m *Machine) tip(t Tilt) {
+	switch t {
+	case PlugDown: // the bowl runs into the intake and down to the plug
+		m.s.Film += 12 * m.s.BowlML / m.p.bowlML
+		m.s.BowlML *= 0.4
+	case FilterDown:
+		m.s.FilterWet = 0.6 * m.s.BowlML / m.p.bowlML
+		m.s.BowlML *= 0.4
+	case BreatherDown:
+		m.s.OilyPlug = true
+		m.s.BoreOilML = m.p.wetOil
+	}
+}
+
+// OpenLine takes the fuel line off the carburettor or puts it back. Air that
+// comes in through the open line relieves a vacuum in the tank.
+func (m *Machine) OpenLine(off bool) {
+	if off {
+		m.s.TankVacuumKPa = 0
+		m.s.FuelML = max(m.s.FuelML-5, 0)
+	}
+	m.s.LineOff = off
+}
+
+// OpenBowl takes the bowl off, which empties it, or puts it back.
+func (m *Machine) OpenBowl(off bool) {
+	if off {
+		m.s.BowlML = 0
+	}
+	m.s.BowlOff = off
+}
+
+// Mend takes faults away, with the controls left as they are. A switch found
+// in STOP is put to RUN.
+func (m *Machine) Mend(ids ...string) {
+	left := slices.DeleteFunc(m.Faults(), func(f FaultSpec) bool { return slices.Contains(ids, f.ID) })
+	if len(left) == len(m.faults) {
+		return
+	}
+	if m.p.foundStop && slices.Contains(ids, "switch-off") {
+		m.s.Controls.Stop = false
+	}
+	// Faults already there are known to the model, so this cannot fail.
+	_ = m.setFaults(left)
+}
+
+// MainJetOpen is the share of the main jet that light comes through, 0 to 1.
+func (m *Machine) MainJetOpen() float64 { return m.p.mainOpen }
+
+// PlugFace says how the plug looks: "oily", "wet", "damp", "dry", "sooty",
+// "white" or "tan". Wetness shows only on a plug that has not fired since.
+func (m *Machine) PlugFace() string {
+	s := &m.s
+	switch {
+	case s.OilyPlug:
+		return "oily"
+	case s.Film > 7:
+		return "wet"
+	case s.Film > 2.5:
+		return "damp"
+	case s.RunMin == 0 && s.SinceAttemptMin < 60:
+		return "dry"
+	case s.PlugTone < -0.5:
+		return "sooty"
+	case s.PlugTone > 0.5:
+		return "white"
+	}
+	return "tan"
+}
+
+// JustRan marks an attempt or run as having ended this moment.
+func (m *Machine) JustRan() { m.s.SinceAttemptMin = 0 }

@@ -1,0 +1,289 @@
+package machine
+
+import "math"
+
+// Draws are the chances of one attempt, as standard normal deviates: how hard
+// each pull was, and where the threshold of firing lay. The zero value is the
+// middle of both.
+type Draws struct {
+	Pull      [10]float64
+	Threshold float64
+}
+
+// Spread of a brisk pull's speed and of the firing threshold from attempt to
+// attempt, relative (common practice: no two pulls are alike).
+const (
+	pullSpread      = 0.10
+	thresholdSpread = 0.12
+)
+
+// PullRPM is the crank speed of a pull with its deviate; a slow pull turns the
+// engine at 0.6 of a brisk one.
+func (m *Machine) PullRPM(deviate float64, slow bool) float64 {
+	n := m.p.crank * (1 + pullSpread*clamp(deviate, -2.5, 2.5))
+	if slow {
+		n *= 0.6
+	}
+	return n
+}
+
+// Attempt says how an attempt is made.
+type Attempt struct {
+	// Choke while cranking, 0 open … 1 shut. After firing the operator finds
+	// the best choke, unless it is pinned.
+	Choke    float64
+	Pinned   bool
+	Throttle float64
+	// DoseML of fuel given past the carburettor.
+	DoseML float64
+	Pulls  int
+	Slow   bool
+}
+
+// Start is what an attempt came to.
+type Start struct {
+	Word    string
+	Pulls   int
+	Fired   bool
+	Minutes float64
+	RPM     float64
+	Smoke   string
+	// Choke is where the operator left it, LambdaMax and Min what was met.
+	Choke, LambdaMin, LambdaMax float64
+}
+
+// crank pulls the rope until it fires or the pulls are used up.
+func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
+	score, need := 0.0, 1.9*(1+thresholdSpread*clamp(d.Threshold, -2.5, 2.5))
+	ev, y, _ := evaporation(m.s.EngineC)
+	soak := 0.4 * clamp((m.s.EngineC-40)/60, 0, 1) * math.Min(1, 2*m.p.mainOpen)
+	dose := 1.05 * a.DoseML / 2
+	m.s.SinceAttemptMin = 0
+	var f flow
+	for pulls < a.Pulls {
+		n := m.PullRPM(d.Pull[pulls%len(d.Pull)], a.Slow)
+		pulls++
+		m.metered(n, a.Throttle, a.Choke, m.s.BowlML/m.p.bowlML, &f)
+		kept, dec := m.kept(n)
+		strength := clamp((kept*kept*dec-m.p.fireFloor)/m.p.fireSlope, 0, 1)
+		kelvin := 30 + m.d.crankTemperatureRiK
+		peak := 0.85 * m.inletKPa(a.Throttle, a.Choke) * m.d.compressionRise * kept * dec
+		for range m.p.strokesPerPull {
+			vapour := ev*f.phi + y*m.s.Film + soak + dose
+			lambda := 1 / math.Max(vapour, 0.01)
+			kv := plugKV(m.coilKV(n), m.s.Film)
+			if m.s.Controls.PlugLead != LeadOn {
+				kv = 0
+			}
+			if lambda <= 1.40 && lambda >= m.p.lambdaFlood {
+				score += m.fire(kv, peak, kelvin, lambda) * strength * math.Max(m.d.timing, 0)
+			}
+			m.s.Film = m.s.Film*(1-y-filmDrain) + (1-ev)*f.phi
+		}
+		const pullMin = 0.05
+		m.supply(pullMin, f.phi*f.air*m.p.rateML*0.3)
+		m.cool(pullMin)
+		if score >= need {
+			return pulls, true
+		}
+	}
+	return pulls, false
+}
+
+// bestChoke is where a practised operator would hold the choke to keep it
+// running without load: the position that runs with λ nearest to best.
+func (m *Machine) bestChoke() (choke float64, ok bool) {
+	best := math.Inf(1)
+	for _, c := range [...]float64{0, 0.15, 0.3, 0.45, 0.6, 0.8, 1} {
+		at, runs := m.settle(LoadNone, c, m.s.BowlML/m.p.bowlML, 0)
+		if runs && math.Abs(at.lambda-0.92) < best {
+			best, choke, ok = math.Abs(at.lambda-0.92), c, true
+		}
+	}
+	return choke, ok
+}
+
+// warmUp runs it without load at the best choke until a warm engine can be
+// judged, at most three minutes. It says how long, and whether it still runs.
+func (m *Machine) warmUp(a Attempt) (minutes, choke float64, ok bool) {
+	for {
+		choke = a.Choke
+		if !a.Pinned {
+			if choke, ok = m.bestChoke(); !ok {
+				return minutes, 0, false
+			}
+		}
+		// A warm engine still runs a while, so that a dying one is seen.
+		if minutes >= 0.3 && (m.s.EngineC >= 50 || minutes >= 3) {
+			return minutes, choke, true
+		}
+		r := m.run(0.3, LoadNone, choke, false)
+		minutes += r.Minutes
+		if r.Stopped {
+			return minutes, choke, false
+		}
+	}
+}
+
+// Attempt tries to start it and, if it fires, warms it, takes the choke off,
+// lets it idle and gives it a brief working load.
+func (m *Machine) Attempt(a Attempt, d Draws) Start {
+	s := Start{LambdaMin: 9, Smoke: "none"}
+	s.Pulls, s.Fired = m.crank(a, d)
+	s.Minutes = float64(s.Pulls) * 0.05
+	if !s.Fired {
+		s.Word = "no-fire"
+		return s
+	}
+	ran, choke, ok := m.warmUp(a)
+	s.Minutes += ran
+	if !ok {
+		s.Word = "fires-and-dies"
+		return s
+	}
+	s.Choke = choke
+	level := func() float64 { return m.s.BowlML / m.p.bowlML }
+	see := func(at setting) {
+		s.LambdaMin, s.LambdaMax = math.Min(s.LambdaMin, at.lambda), math.Max(s.LambdaMax, at.lambda)
+	}
+	off := 0.0
+	if a.Pinned {
+		off = a.Choke
+	}
+	none, runsOff := m.settle(LoadNone, off, level(), 0)
+	if !runsOff {
+		s.Word, s.RPM = "runs-only-on-choke", m.p.governed
+		if choke == 0 || none.lambda < 1.15 {
+			s.Word = "fires-and-dies"
+		}
+		return s
+	}
+	see(none)
+	idle, idles := m.settle(LoadIdle, off, level(), 0)
+	if idles {
+		see(idle)
+	}
+	loaded := m.run(0.3, LoadTest, off, false)
+	s.Minutes += 0.5
+	s.LambdaMin, s.LambdaMax = math.Min(s.LambdaMin, loaded.LambdaMin), math.Max(s.LambdaMax, loaded.LambdaMax)
+	s.RPM = none.rpm
+	s.Word = m.word(s, loaded.Stopped || loaded.FalterAt >= 0, idles)
+	if s.LambdaMin < 0.75 {
+		s.Smoke = "black"
+	}
+	return s
+}
+
+// word puts what was met after firing into the trade's words, the first that
+// fits.
+func (m *Machine) word(s Start, bogs, idles bool) string {
+	switch {
+	case s.LambdaMin < 0.60:
+		return "very-rich"
+	case bogs:
+		return "bogs"
+	case s.LambdaMax > 1.15:
+		return "hunts"
+	case !idles:
+		return "stalls-at-idle"
+	case s.LambdaMin < 0.75:
+		return "rich-smoky"
+	case m.powerShare() < 0.90:
+		return "low-power"
+	}
+	return "runs-well"
+}
+
+// powerShare is the full-throttle torque at the governed speed against a
+// healthy engine's at the same temperature.
+func (m *Machine) powerShare() float64 {
+	var f, h flow
+	m.running(m.p.governed, 1, 0, m.s.BowlML/m.p.bowlML, &f)
+	sound := *m
+	sound.p, sound.d = m.ref, m.ref.derive(m.ambient)
+	sound.running(m.p.governed, 1, 0, 1, &h)
+	return f.torque / h.torque
+}
+
+// ChokeOff starts it, warms it for at least two minutes and opens the choke.
+func (m *Machine) ChokeOff(a Attempt, d Draws) Start {
+	s := m.Attempt(a, d)
+	if !s.Fired || s.Word == "fires-and-dies" {
+		return s
+	}
+	warm := m.run(1.5, LoadNone, s.Choke, false)
+	s.Minutes += warm.Minutes
+	at, ok := m.settle(LoadNone, 0, m.s.BowlML/m.p.bowlML, 0)
+	switch {
+	case warm.Stopped || !ok:
+		s.Word = "dies"
+	case at.lambda > 1.15:
+		s.Word = "hunts"
+	case s.Word == "stalls-at-idle" || s.Word == "low-power" || s.Word == "runs-only-on-choke":
+		s.Word = "runs-well"
+	}
+	return s
+}
+
+// shortLevel is the bowl level below which the needle stands wide open and the
+// supply still falls short; a sound supply holds the bowl above nine tenths.
+const shortLevel = 0.88
+
+// Long starts it, warms it up and runs it for some minutes under a load.
+// The run's FalterAt counts from the first pull.
+func (m *Machine) Long(a Attempt, d Draws, minutes float64, l Load) (Start, Run) {
+	s := m.Attempt(a, d)
+	if !s.Fired || s.Word == "fires-and-dies" {
+		return s, Run{FalterAt: -1, Stopped: true}
+	}
+	choke := a.Choke
+	if !a.Pinned {
+		choke = 0
+		if s.Word == "runs-only-on-choke" {
+			choke = s.Choke
+		}
+	}
+	r := m.run(minutes, l, choke, true)
+	switch {
+	case r.FalterAt >= 0 && r.FalterAt < 0.05 && r.Stopped && s.Word == "runs-only-on-choke":
+	case r.FalterAt >= 0 && r.FalterAt < 0.05:
+		s.Word = "bogs"
+	case r.FalterAt >= 0 && r.Level < shortLevel:
+		s.Word = "starves"
+	case r.FalterAt >= 0:
+		s.Word = "fades"
+	}
+	if r.FalterAt >= 0 {
+		r.FalterAt += s.Minutes
+	}
+	s.RPM, s.Minutes = r.RPM, s.Minutes+r.Minutes
+	return s, r
+}
+
+// Dose gives fuel past the carburettor and cranks a few times: "nothing",
+// "fires-and-dies" or "runs".
+func (m *Machine) Dose(a Attempt, d Draws) Start {
+	a.Pulls = 4
+	s := Start{Smoke: "none"}
+	s.Pulls, s.Fired = m.crank(a, d)
+	s.Minutes = float64(s.Pulls) * 0.05
+	if !s.Fired {
+		s.Word = "nothing"
+		return s
+	}
+	ran, choke, ok := m.warmUp(Attempt{Throttle: a.Throttle})
+	s.Minutes, s.Choke, s.Word = s.Minutes+ran, choke, "fires-and-dies"
+	if ok {
+		s.Word = "runs"
+	}
+	return s
+}
+
+// Assume puts the machine into the state that follows from what was seen to
+// happen, whatever these parameters made of it: it ran for some minutes, or it
+// did not. Beliefs condition on it.
+func (m *Machine) Assume(ranMin float64) {
+	if ranMin > 0 && m.s.SinceAttemptMin == 0 {
+		m.warm(ranMin, 0.2, 1)
+	}
+}

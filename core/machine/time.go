@@ -1,0 +1,181 @@
+package machine
+
+import "math"
+
+// feedKPa is the pressure that drives fuel into the bowl, kPa.
+func (m *Machine) feedKPa() float64 {
+	s := &m.s
+	if s.FuelML <= 0 || s.Controls.ValveShut || s.LineOff || s.Controls.Tilt != Level {
+		return 0
+	}
+	return math.Max(m.p.headKPa-s.TankVacuumKPa, 0)
+}
+
+// FlowMLMin is the flow in ml/min out of the line held open at the
+// carburettor's level. The open line lets the tank breathe, so a blocked vent
+// does not show here.
+func (m *Machine) FlowMLMin() float64 {
+	if m.s.FuelML <= 0 || m.s.Controls.ValveShut || m.s.Controls.Tilt != Level {
+		return 0
+	}
+	return m.p.headKPa * series(m.p.feedFilter, m.p.feedLine)
+}
+
+// DrawFuel takes fuel out of the tank, ml.
+func (m *Machine) DrawFuel(ml float64) { m.s.FuelML = math.Max(m.s.FuelML-ml, 0) }
+
+// supply moves bowl, tank and tank vacuum on by dt minutes while the engine
+// draws use ml/min. The needle opens over the top tenth of the bowl, and the
+// step is implicit, so a stiff needle cannot make the level jump.
+func (m *Machine) supply(dt, use float64) {
+	s, p := &m.s, &m.p
+	if s.BowlOff {
+		s.BowlML = 0
+		return
+	}
+	capacity := m.d.feedConductance * m.feedKPa()
+	level, k := s.BowlML/p.bowlML, dt/p.bowlML
+	next := level + k*(capacity-use) // needle wide open
+	if next > 0.9 {
+		next = (level + k*(capacity*10-use)) / (1 + k*capacity*10)
+	}
+	next = clamp(next, 0, 1)
+	in := math.Max((next-level)/k+use, 0)
+	if level <= 0 && next <= 0 {
+		in = capacity
+	}
+	s.BowlML = next * p.bowlML
+	s.FuelML = math.Max(s.FuelML-in*dt, 0)
+	// Boyle: fuel leaving a closed tank lets its headspace expand, and the vent
+	// lets air back in, laminar. Exact step of the exponential.
+	if s.Controls.Cap != CapTight || s.LineOff {
+		s.TankVacuumKPa = 0
+		return
+	}
+	vent := p.vent + p.ventLeak
+	head := math.Max(p.tankML-s.FuelML, 20)
+	decay := math.Exp(-dt * vent * m.d.pressure / head)
+	s.TankVacuumKPa = s.TankVacuumKPa*decay + in/vent*(1-decay)
+}
+
+// TankVacuumKPa is how far the tank stands below atmosphere, kPa.
+func (m *Machine) TankVacuumKPa() float64 { return m.s.TankVacuumKPa }
+
+// Rest lets the machine stand for some minutes, stopped.
+func (m *Machine) Rest(minutes float64) {
+	for left := minutes; left > 0; {
+		dt := math.Min(left, 0.5)
+		if left > 30 && m.s.TankVacuumKPa < 0.01 {
+			dt = math.Min(left, 10)
+		}
+		m.supply(dt, 0)
+		m.cool(dt)
+		left -= dt
+	}
+	m.s.SinceAttemptMin += minutes
+}
+
+func (m *Machine) cool(dt float64) {
+	s, air := &m.s, m.ambient.TemperatureC
+	s.EngineC = air + (s.EngineC-air)*math.Exp(-dt/25)
+	s.CoilC = air + (s.CoilC-air)*math.Exp(-dt/20)
+	s.Film *= math.Exp(-dt / 9)
+	s.FilterWet *= math.Exp(-dt / 5)
+}
+
+// warm moves temperatures and plug colour on by dt minutes of running.
+func (m *Machine) warm(dt, load, lambda float64) {
+	s, p, air := &m.s, &m.p, m.ambient.TemperatureC
+	load = clamp(load, 0, 1)
+	engine := air + p.unloadedEngineRise + p.extraEngineRise*load
+	coil := air + p.unloadedCoilRise + (p.loadedCoilRise-p.unloadedCoilRise)*math.Min(load/0.75, 1)
+	s.EngineC = engine + (s.EngineC-engine)*math.Exp(-dt/p.warmUpMin)
+	s.CoilC = coil + (s.CoilC-coil)*math.Exp(-dt/p.coilWarmUpMin)
+	tone := 0.0
+	switch {
+	case lambda < 0.75:
+		tone = -1
+	case lambda > 1.15:
+		tone = 1
+	}
+	s.PlugTone = tone + (s.PlugTone-tone)*math.Exp(-dt/2)
+	s.Film *= math.Exp(-dt / 0.1)
+	s.BoreOilML *= math.Exp(-dt / 1.5)
+	s.FilterWet *= math.Exp(-dt / 5)
+	if s.BoreOilML < 0.05 {
+		s.OilyPlug = false
+	}
+	s.SinceAttemptMin = 0
+	s.RunMin += dt
+}
+
+// Sample is a point of a run's speed trace.
+type Sample struct {
+	Minute float64 `json:"minute"`
+	RPM    float64 `json:"rpm"`
+}
+
+// Run is what a run under a load came to.
+type Run struct {
+	Minutes  float64 // it ran
+	Stopped  bool
+	FalterAt float64 // minutes to the first speed below 88 % of the governor's; −1 if none
+	// At the end: bowl level 0..1, and the extremes of λ on the way.
+	Level, LambdaMin, LambdaMax float64
+	RPM                         float64
+	Trace                       []Sample
+}
+
+// run lets the engine, already firing, run for some minutes under a load. The
+// steps adapt to what changes, and the moment it stops is located to 0.02 min.
+// keep says whether to record the speed trace.
+func (m *Machine) run(minutes float64, l Load, choke float64, keep bool) Run {
+	r := Run{FalterAt: -1, LambdaMin: 9}
+	floor := 0.88 * m.p.governed
+	if l == LoadIdle {
+		floor = 0.88 * m.p.idle
+	}
+	near, dt := 0.0, 0.1
+	for r.Minutes < minutes {
+		at, ok := m.settle(l, choke, m.s.BowlML/m.p.bowlML, near)
+		if !ok {
+			r.Stopped, r.RPM = true, 0
+			if r.FalterAt < 0 {
+				r.FalterAt = r.Minutes
+			}
+			r.LambdaMax = math.Max(r.LambdaMax, at.lambda)
+			break
+		}
+		near = at.throttle
+		r.LambdaMin, r.LambdaMax, r.RPM = math.Min(r.LambdaMin, at.lambda), math.Max(r.LambdaMax, at.lambda), at.rpm
+		if at.rpm < floor && r.FalterAt < 0 {
+			r.FalterAt = r.Minutes
+		}
+		if keep {
+			r.Trace = append(r.Trace, Sample{r.Minutes, at.rpm})
+		}
+		before := m.s
+		step := math.Min(dt, minutes-r.Minutes)
+		for {
+			m.supply(step, at.fuelMLMin)
+			m.warm(step, m.demand(l, at.rpm), at.lambda)
+			moved := math.Max(math.Abs(m.s.BowlML-before.BowlML)/(0.06*m.p.bowlML), math.Abs(m.s.EngineC-before.EngineC)/8)
+			if moved <= 1 || step <= 0.02 {
+				if moved < 0.5 {
+					dt = math.Min(step*2, 2)
+				} else {
+					dt = step
+				}
+				break
+			}
+			m.s = before
+			step = math.Max(step/2, 0.02)
+		}
+		r.Minutes += step
+	}
+	r.Level = m.s.BowlML / m.p.bowlML
+	if keep {
+		r.Trace = append(r.Trace, Sample{r.Minutes, r.RPM})
+	}
+	return r
+}
