@@ -45,9 +45,13 @@ func ideal(m *machine.Machine, t *catalogue.Test, pinned Settings) setup {
 	c.Stop = m.FoundInStop()
 	c.ValveShut, c.PlugLead, c.KillLeadOff, c.Tilt = false, machine.LeadOn, false, machine.Level
 	c.Throttle = 0.3
-	c.Choke = 0
-	if state.EngineC < 45 {
+	switch {
+	case state.EngineC < 40:
 		c.Choke = 1
+	case state.EngineC < 60:
+		c.Choke = 0.4
+	default:
+		c.Choke = 0
 	}
 	switch t.ID {
 	case "compression-dry", "compression-wet":
@@ -127,7 +131,7 @@ func missed(t *catalogue.Test, s setup, before machine.State, r reading) []strin
 		"timed":             s.seconds >= 55,
 		"warm":              r.warm,
 	}
-	var out []string
+	out := []string{}
 	for _, c := range t.Conditions {
 		if !met[c.ID] {
 			out = append(out, c.ID)

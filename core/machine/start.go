@@ -56,7 +56,7 @@ type Start struct {
 func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 	score, need := 0.0, 1.9*(1+thresholdSpread*clamp(d.Threshold, -2.5, 2.5))
 	ev, y, _ := evaporation(m.s.EngineC)
-	soak := 0.4 * clamp((m.s.EngineC-40)/60, 0, 1) * math.Min(1, 2*m.p.mainOpen)
+	soak := 0.45 * clamp((m.s.EngineC-30)/50, 0, 1) * math.Min(1, 2*m.p.mainOpen)
 	dose := 1.05 * a.DoseML / 2
 	m.s.SinceAttemptMin = 0
 	var f flow
@@ -243,7 +243,18 @@ func (m *Machine) Long(a Attempt, d Draws, minutes float64, l Load) (Start, Run)
 			choke = s.Choke
 		}
 	}
-	r := m.run(minutes, l, choke, true)
+	first := minutes
+	if choke > 0 && !a.Pinned {
+		first = math.Min(minutes, 2)
+	}
+	r := m.run(first, l, choke, true)
+	if first < minutes && !r.Stopped {
+		// Warm now, it wants less choke: the operator opens it as far as it likes.
+		if c, ok := m.bestChoke(); ok {
+			choke = c
+		}
+		r = r.then(m.run(minutes-first, l, choke, true))
+	}
 	switch {
 	case r.FalterAt >= 0 && r.FalterAt < 0.05 && r.Stopped && s.Word == "runs-only-on-choke":
 	case r.FalterAt >= 0 && r.FalterAt < 0.05:

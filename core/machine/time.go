@@ -58,9 +58,6 @@ func (m *Machine) supply(dt, use float64) {
 	s.TankVacuumKPa = s.TankVacuumKPa*decay + in/vent*(1-decay)
 }
 
-// TankVacuumKPa is how far the tank stands below atmosphere, kPa.
-func (m *Machine) TankVacuumKPa() float64 { return m.s.TankVacuumKPa }
-
 // Rest lets the machine stand for some minutes, stopped.
 func (m *Machine) Rest(minutes float64) {
 	for left := minutes; left > 0; {
@@ -177,5 +174,19 @@ func (m *Machine) run(minutes float64, l Load, choke float64, keep bool) Run {
 	if keep {
 		r.Trace = append(r.Trace, Sample{r.Minutes, r.RPM})
 	}
+	return r
+}
+
+// then appends a run that followed at once.
+func (r Run) then(next Run) Run {
+	if r.FalterAt < 0 && next.FalterAt >= 0 {
+		r.FalterAt = r.Minutes + next.FalterAt
+	}
+	for _, s := range next.Trace {
+		r.Trace = append(r.Trace, Sample{r.Minutes + s.Minute, s.RPM})
+	}
+	r.LambdaMin, r.LambdaMax = math.Min(r.LambdaMin, next.LambdaMin), math.Max(r.LambdaMax, next.LambdaMax)
+	r.Minutes += next.Minutes
+	r.Stopped, r.Level, r.RPM = next.Stopped, next.Level, next.RPM
 	return r
 }
