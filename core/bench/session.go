@@ -320,15 +320,21 @@ func meterRound(v float64, test, meterRange string) float64 {
 // says whether the work took, which an apprentice learns only by testing.
 func (s *Session) Repair(act, reach string) (r catalogue.Repair, took bool) {
 	r = s.cat.Repair(act, reach)
+	key := "repair:" + act + "@" + reach
+	s.repeats[key]++
+	took = !s.noise.on || s.noise.source(key, s.repeats[key]).Float64() < r.Success
+	s.repairAs(r, took)
+	return r, took
+}
+
+// repairAs does the work with its success settled.
+func (s *Session) repairAs(r catalogue.Repair, took bool) {
 	for _, id := range r.Access {
 		s.Cover(id, true)
 	}
 	s.spend(r.Minutes)
 	s.money += r.Cost
-	key := "repair:" + act + "@" + reach
-	s.repeats[key]++
-	took = !s.noise.on || s.noise.source(key, s.repeats[key]).Float64() < r.Success
-	part := FittedPart{Act: act, Reach: reach, Cost: r.Cost}
+	part := FittedPart{Act: r.Act, Reach: r.Reach, Cost: r.Cost}
 	if took {
 		for _, f := range s.m.Faults() {
 			if slices.Contains(r.Mends, f.ID) {
@@ -338,5 +344,4 @@ func (s *Session) Repair(act, reach string) (r catalogue.Repair, took bool) {
 		s.m.Mend(r.Mends...)
 	}
 	s.fits = append(s.fits, part)
-	return r, took
 }

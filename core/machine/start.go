@@ -298,3 +298,10 @@ func (m *Machine) Assume(ranMin float64) {
 		m.warm(ranMin, 0.2, 1)
 	}
 }
+
+// Fires says whether an attempt would fire; it moves the machine only through
+// its cranking.
+func (m *Machine) Fires(a Attempt, d Draws) bool {
+	_, fired := m.crank(a, d)
+	return fired
+}

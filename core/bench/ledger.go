@@ -1,0 +1,335 @@
+package bench
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"zanjero/core/catalogue"
+	"zanjero/core/units"
+)
+
+// Kinds of ledger event.
+const (
+	EventControl = "control" // move the machine's controls
+	EventTake    = "take"    // take up a test
+	EventAct     = "act"     // do something with the instrument in hand
+	EventEntry   = "entry"   // write down what was read, and judge it
+	EventMark    = "mark"    // mark a reach of the board
+	EventCover   = "cover"   // open or close a cover
+	EventRepair  = "repair"  // do work at a reach
+	EventWait    = "wait"    // let it stand
+)
+
+// Event is one act of an apprentice, as it stands in the append-only ledger.
+type Event struct {
+	Kind    string   `json:"kind"`
+	Control Settings `json:"control,omitempty"`
+	Test    string   `json:"test,omitempty"`
+	Setup   Settings `json:"setup,omitempty"`
+	Act     string   `json:"act,omitempty"`
+	Value   any      `json:"value,omitempty"`
+	// Reading is what was typed for a number ("62", "0,7", "OL"), with Unit;
+	// Word is what was chosen for a look; Judged is below, within or above.
+	Reading string  `json:"reading,omitempty"`
+	Unit    string  `json:"unit,omitempty"`
+	Word    string  `json:"word,omitempty"`
+	Judged  string  `json:"judged,omitempty"`
+	Reach   string  `json:"reach,omitempty"`
+	Mark    string  `json:"mark,omitempty"`
+	Cover   string  `json:"cover,omitempty"`
+	Off     bool    `json:"off,omitempty"`
+	Repair  string  `json:"repair,omitempty"`
+	Minutes float64 `json:"minutes,omitempty"`
+}
+
+// Marks of the board.
+const (
+	MarkClear     = "clear"
+	MarkSuspect   = "suspect"
+	MarkCondemned = "condemned"
+)
+
+// Entry is what an apprentice wrote down for an observation.
+type Entry struct {
+	Seq    int     `json:"seq"`
+	Typed  string  `json:"typed"`
+	Value  float64 `json:"value"` // in the typed unit
+	Unit   string  `json:"unit"`
+	Over   bool    `json:"over,omitempty"`
+	Word   string  `json:"word,omitempty"`
+	Judged string  `json:"judged,omitempty"`
+}
+
+// In gives the entered value in a unit; ok is false when it is over-limit or
+// measures something else.
+func (e *Entry) In(u string) (v float64, ok bool) {
+	if e.Over || e.Word != "" {
+		return 0, false
+	}
+	v, err := units.Convert(e.Value, units.Unit(e.Unit), units.Unit(u))
+	return v, err == nil
+}
+
+// Step is one thing that happened to the machine or was learned of it, in the
+// form in which it can be replayed on any machine.
+type Step struct {
+	Seq     int
+	Kind    string // EventControl, EventTake, EventCover, EventRepair or EventWait
+	Control Settings
+	Test    string
+	// Setup is the whole of what was set for the test by hand.
+	Setup   Settings
+	Cover   string
+	Off     bool
+	Repair  string
+	Reach   string
+	Minutes float64
+	// Obs is what the test showed, Entry what was written down of it, if it was.
+	Obs   *Observation
+	Entry *Entry
+	// AtMin is the bench clock after the step.
+	AtMin float64
+}
+
+// BoardMark is a mark with the place in the ledger where it was made.
+type BoardMark struct {
+	Seq   int    `json:"seq"`
+	Reach string `json:"reach"`
+	Mark  string `json:"mark"`
+}
+
+// Ledger is an attempt in hand: the session and what has been learned, written
+// and marked so far. It is the replay of its events.
+type Ledger struct {
+	*Session
+	Steps []Step
+	Marks []BoardMark
+	// SwitchSeen: somebody has looked at the stop switch or moved it.
+	SwitchSeen bool
+	seq        int
+	pending    int // index of the step whose look waits for an entry, or −1
+	entered    bool
+}
+
+// NewLedger starts a ledger on a session.
+func NewLedger(s *Session) *Ledger { return &Ledger{Session: s, pending: -1} }
+
+// Seq is how many events have been applied.
+func (l *Ledger) Seq() int { return l.seq }
+
+// Clone gives an independent copy that can go on by itself.
+func (l *Ledger) Clone() *Ledger {
+	c := *l
+	c.Session = l.Session.Clone()
+	c.Steps, c.Marks = slices.Clone(l.Steps), slices.Clone(l.Marks)
+	return &c
+}
+
+// Board gives the mark on each marked reach.
+func (l *Ledger) Board() map[string]string {
+	b := map[string]string{}
+	for _, m := range l.Marks {
+		b[m.Reach] = m.Mark
+		if m.Mark == "" {
+			delete(b, m.Reach)
+		}
+	}
+	return b
+}
+
+// Latest is the last observation, or nil.
+func (l *Ledger) Latest() *Step {
+	for i := len(l.Steps) - 1; i >= 0; i-- {
+		if l.Steps[i].Obs != nil {
+			return &l.Steps[i]
+		}
+	}
+	return nil
+}
+
+// Apply does one event. A refused event changes nothing.
+func (l *Ledger) Apply(e Event) *Problem {
+	if p := l.check(e); p != nil {
+		return p
+	}
+	l.events = l.seq
+	switch e.Kind {
+	case EventControl:
+		l.Control(e.Control)
+		if e.Control["switch"] != nil {
+			l.SwitchSeen = true
+		}
+		l.touched()
+		l.step(Step{Kind: e.Kind, Control: e.Control})
+	case EventTake:
+		l.take(e)
+	case EventAct:
+		if p := l.Act(e.Act, e.Value); p != nil {
+			return p
+		}
+		l.entered = false
+	case EventEntry:
+		if p := l.enter(e); p != nil {
+			return p
+		}
+	case EventMark:
+		l.Marks = append(l.Marks, BoardMark{l.seq, e.Reach, e.Mark})
+	case EventCover:
+		l.PutAway()
+		l.Cover(e.Cover, e.Off)
+		l.step(Step{Kind: e.Kind, Cover: e.Cover, Off: e.Off})
+	case EventRepair:
+		l.PutAway()
+		l.Repair(e.Repair, e.Reach)
+		l.step(Step{Kind: e.Kind, Repair: e.Repair, Reach: e.Reach})
+	case EventWait:
+		l.PutAway()
+		l.Wait(e.Minutes)
+		l.step(Step{Kind: e.Kind, Minutes: e.Minutes})
+	}
+	l.seq++
+	return nil
+}
+
+func (l *Ledger) step(s Step) {
+	s.Seq, s.AtMin = l.seq, l.minutes
+	l.Steps = append(l.Steps, s)
+}
+
+// touched: the instrument no longer stands where it was read.
+func (l *Ledger) touched() { l.entered = false }
+
+func (l *Ledger) take(e Event) {
+	l.PutAway()
+	l.pending, l.entered = -1, false
+	t := l.cat.Test(e.Test)
+	if t.Kind == catalogue.KindNumber {
+		l.Fit(e.Test)
+		return
+	}
+	if e.Test == "look-switches" {
+		l.SwitchSeen = true
+	}
+	o := l.Test(e.Test, e.Setup)
+	l.step(Step{Kind: EventTake, Test: e.Test, Setup: e.Setup, Obs: &o})
+	i := len(l.Steps) - 1
+	if Drawn(e.Test) {
+		l.pending = i
+		return
+	}
+	// What a run does is told in words; there is nothing to misread.
+	l.Steps[i].Entry = &Entry{Seq: l.seq, Typed: *o.Word, Word: *o.Word}
+}
+
+// Drawn says that a look is shown as a picture, for the apprentice to name.
+func Drawn(test string) bool { return test == "plug-look" || test == "jet-look" }
+
+// OverLimit is how over-limit is written down.
+const OverLimit = "OL"
+
+// enter writes down a reading. Writing again before anything has moved
+// corrects the last entry; the ledger keeps both events.
+func (l *Ledger) enter(e Event) *Problem {
+	en := Entry{Seq: l.seq, Typed: e.Reading, Unit: e.Unit, Judged: e.Judged, Word: e.Word}
+	if l.InHand() == "" {
+		l.Steps[l.pending].Entry = &en
+		return nil
+	}
+	if strings.EqualFold(strings.TrimSpace(e.Reading), OverLimit) {
+		en.Over = true
+	} else {
+		v, u, err := units.ParseReading(e.Reading)
+		if err != nil {
+			return &Problem{"reading", err.Error(), "type the reading as the instrument shows it"}
+		}
+		if u != "" {
+			en.Unit = string(u)
+		}
+		en.Value = v
+	}
+	if l.entered {
+		l.Steps[len(l.Steps)-1].Entry = &en
+		return nil
+	}
+	o, own, ok := l.Read()
+	if !ok {
+		return &Problem{"reading", "the instrument shows nothing yet", "use it first"}
+	}
+	l.step(Step{Kind: EventTake, Test: o.Test, Setup: own, Obs: &o, Entry: &en})
+	l.entered = true
+	return nil
+}
+
+// check refuses what cannot be done, before anything is done.
+func (l *Ledger) check(e Event) *Problem {
+	switch e.Kind {
+	case EventControl:
+		if len(e.Control) == 0 {
+			return &Problem{"control", "no control was named", "name a control and its position"}
+		}
+		lacking, p := CheckControls("control", e.Control, l.fam)
+		if p == nil && len(lacking) > 0 {
+			p = &Problem{"control." + lacking[0], "this machine has none", "use one of " + strings.Join(l.fam.Controls, ", ")}
+		}
+		return p
+	case EventTake:
+		if !slices.ContainsFunc(l.cat.TestsOf(l.fam.ID), func(t catalogue.Test) bool { return t.ID == e.Test }) {
+			return &Problem{"test", fmt.Sprintf("there is no test %q for this machine", e.Test), "choose one from the tray"}
+		}
+		lacking, p := CheckSetup("setup", e.Setup, l.fam)
+		if p == nil && len(lacking) > 0 {
+			p = &Problem{"setup." + lacking[0], "this machine has none", "leave it out"}
+		}
+		return p
+	case EventAct:
+		return nil // Act checks, and changes nothing when it refuses
+	case EventEntry:
+		return l.checkEntry(e)
+	case EventMark:
+		if !slices.ContainsFunc(l.cat.ReachesOf(l.fam.ID), func(r catalogue.Reach) bool { return r.ID == e.Reach }) {
+			return &Problem{"reach", fmt.Sprintf("this machine has no reach %q", e.Reach), "mark a reach of the board"}
+		}
+		if !slices.Contains([]string{"", MarkClear, MarkSuspect, MarkCondemned}, e.Mark) {
+			return &Problem{"mark", fmt.Sprintf("there is no mark %q", e.Mark), "use clear, suspect or condemned, or nothing to take it off"}
+		}
+	case EventCover:
+		if !slices.Contains(l.fam.Covers, e.Cover) {
+			return &Problem{"cover", fmt.Sprintf("this machine has no cover %q", e.Cover), "name one of its covers"}
+		}
+	case EventRepair:
+		return CheckRepair("", e.Repair, e.Reach, l.fam)
+	case EventWait:
+		if !(e.Minutes > 0 && e.Minutes <= 240) {
+			return &Problem{"minutes", fmt.Sprintf("%g minutes is out of range", e.Minutes), "wait from 1 to 240 minutes"}
+		}
+	default:
+		return &Problem{"kind", fmt.Sprintf("there is no event %q", e.Kind), "use control, take, act, entry, mark, cover, repair or wait"}
+	}
+	return nil
+}
+
+func (l *Ledger) checkEntry(e Event) *Problem {
+	if len(e.Reading) > 40 {
+		return &Problem{"reading", "that is too long for a reading", "type the number and its unit"}
+	}
+	if l.InHand() == "" {
+		if l.pending < 0 {
+			return &Problem{"reading", "there is nothing to write down", "make a test first"}
+		}
+		t := l.cat.Test(l.Steps[l.pending].Test)
+		if !slices.Contains(t.Words, e.Word) {
+			return &Problem{"word", fmt.Sprintf("%q is not a word for this", e.Word), "choose one of " + strings.Join(t.Words, ", ")}
+		}
+		return nil
+	}
+	if !slices.Contains([]string{"below", "within", "above"}, e.Judged) {
+		return &Problem{"judged", "the reading has not been judged", "say whether it is below, within or above the sheet's band"}
+	}
+	if u, err := units.ParseUnit(e.Unit); err != nil || string(u) != e.Unit {
+		if _, typed, err := units.ParseReading(e.Reading); err != nil || typed == "" {
+			return &Problem{"unit", fmt.Sprintf("%q is not a unit used here", e.Unit), "choose the unit that the instrument shows"}
+		}
+	}
+	return nil
+}

@@ -1,0 +1,161 @@
+package bench
+
+import (
+	"maps"
+	"math"
+	"math/rand/v2"
+	"slices"
+
+	"zanjero/core/catalogue"
+	"zanjero/core/machine"
+)
+
+// Prediction is what a machine would have told in a step: for a number the
+// exact value, for words the chance of each.
+type Prediction struct {
+	Value float64
+	Over  bool
+	Words []Chance // by word
+	// FalterAt in minutes of a long run, 0 if it would not.
+	FalterAt float64
+}
+
+// Chance is how likely a word is.
+type Chance struct {
+	Word string
+	P    float64
+}
+
+// inOrder lists chances by word, so that sums over them come out the same
+// each time.
+func inOrder(m map[string]float64) []Chance {
+	out := make([]Chance, 0, len(m))
+	for _, w := range slices.Sorted(maps.Keys(m)) {
+		out = append(out, Chance{w, m[w]})
+	}
+	return out
+}
+
+// attemptDraws is the fixed set of chances over which attempts are averaged.
+// It has nothing to do with any attempt's own seed.
+var attemptDraws = func() (d [5]machine.Draws) {
+	r := rand.New(rand.NewPCG(20, 26))
+	for i, z := range [...]float64{-1.4, -0.5, 0, 0.5, 1.4} {
+		d[i].Threshold = z
+		for j := range d[i].Pull {
+			d[i].Pull[j] = r.NormFloat64()
+		}
+	}
+	return d
+}()
+
+// Replay does a recorded step on this session's machine and says what it
+// would have told. Whatever the parameters make of it, the machine's state
+// afterwards follows what was seen: it fired, or it did not. asIfValid takes
+// every test as a master would have set it up; took says whether work done in
+// the step mended what such work mends.
+func (s *Session) Replay(st Step, asIfValid, took bool) *Prediction {
+	switch st.Kind {
+	case EventControl:
+		s.Control(st.Control)
+	case EventCover:
+		s.Cover(st.Cover, st.Off)
+	case EventWait:
+		s.Wait(st.Minutes)
+	case EventRepair:
+		s.repairAs(s.cat.Repair(st.Repair, st.Reach), took)
+	case EventTake:
+		return s.predict(st, asIfValid)
+	}
+	return nil
+}
+
+func (s *Session) predict(st Step, asIfValid bool) *Prediction {
+	t := s.cat.Test(st.Test)
+	s.reachFor(t)
+	var su setup
+	if asIfValid {
+		su = ideal(s.m, t, s.pinned)
+		if m, ok := st.Setup["minutes"].(float64); ok {
+			su.minutes = m
+		}
+		if l, ok := st.Setup["load"].(string); ok {
+			su.load = machine.Load(l)
+		}
+		// How the choke stood is what the attempt tried, not how well it was set up.
+		su.controls.Choke = s.m.State().Controls.Choke
+		if c, ok := st.Setup["choke"].(float64); ok {
+			su.controls.Choke = c
+		}
+		if t.Kind == catalogue.KindNumber {
+			su.controls.Choke = ideal(s.m, t, s.pinned).controls.Choke
+		}
+	} else {
+		su = asFound(s.m, t).with(st.Setup)
+	}
+	was := s.m.State().Controls
+	s.m.SetControls(su.controls)
+	p := &Prediction{}
+	if t.Kind == catalogue.KindRun {
+		p.Words = inOrder(s.predictRun(t, su, st.Obs, p))
+	} else {
+		r := read(s.m, t, su, machine.Draws{})
+		p.Value, p.Over, p.Words = r.value, r.over, inOrder(r.chances)
+	}
+	s.m.SetControls(was)
+	if t.Kind == catalogue.KindRun {
+		s.m.JustRan()
+	}
+	return p
+}
+
+// predictRun averages an attempt over the fixed draws: each is cranked, and
+// the first that does as was seen is followed to its end.
+func (s *Session) predictRun(t *catalogue.Test, su setup, seen *Observation, p *Prediction) map[string]float64 {
+	a := machine.Attempt{Choke: su.controls.Choke, Throttle: math.Max(su.controls.Throttle, 0.1), Pulls: su.pulls, Slow: su.slow}
+	if t.ID == "dose-intake" {
+		a.DoseML, a.Pulls = su.doseML, 4
+	}
+	a = clearFirst(s.m, a)
+	fires, share := -1, 0.0
+	stays := -1
+	for i := range attemptDraws {
+		if s.m.Clone().Fires(a, attemptDraws[i]) {
+			share += 1.0 / float64(len(attemptDraws))
+			if fires < 0 || i == 2 {
+				fires = i
+			}
+		} else if stays < 0 || i == 2 {
+			stays = i
+		}
+	}
+	silent := "no-fire"
+	if t.ID == "dose-intake" {
+		silent = "nothing"
+	}
+	words := map[string]float64{}
+	if share < 1 {
+		words[silent] = 1 - share
+	}
+	didFire := seen != nil && seen.Word != nil && *seen.Word != silent && *seen.Word != "locked"
+	before := s.m.Clone()
+	if fires >= 0 {
+		r := read(s.m, t, su, attemptDraws[fires])
+		words[r.word] += share
+		p.FalterAt = r.value
+	}
+	switch {
+	case seen == nil:
+	case !didFire && stays >= 0:
+		s.m = before
+		read(s.m, t, su, attemptDraws[stays])
+	case !didFire:
+		s.m = before
+	case fires < 0:
+		s.m = before
+		ran := seen.Minutes
+		s.m.JustRan()
+		s.m.Assume(ran)
+	}
+	return words
+}

@@ -1,0 +1,313 @@
+package diagnosis
+
+import (
+	"math"
+	"slices"
+
+	"zanjero/core/bench"
+	"zanjero/core/catalogue"
+)
+
+// View says which evidence a belief is formed from.
+type View int
+
+// The three beliefs that are kept. Shown against Recorded is misreading;
+// Recorded against AsIfValid is a set-up error carried into reasoning.
+const (
+	Shown     View = iota // what the instruments showed, with the set-up as it was
+	Recorded              // what was written down, with the set-up as it was
+	AsIfValid             // what was written down, taken as if the set-up had been right
+)
+
+// grossError is the share of readings that are wrong for no reason modelled
+// here, spread evenly over the instrument's range.
+const grossError = 0.02
+
+// ownerReliability is how often an owner's complaint is what the machine does.
+const ownerReliability = 0.85
+
+// weighed is a hypothesis with its log-likelihood at each point of its grid.
+type weighed struct {
+	hypothesis
+	loglik []float64
+	last   map[string]repeatable // last number per test, for repeats
+}
+
+// repeatable is the last reading of a test on an unchanged machine.
+type repeatable struct {
+	key       string
+	value     float64
+	predicted []float64 // by point
+}
+
+// Belief is what the evidence so far makes of a population. It is not safe for
+// use by several goroutines at once.
+type Belief struct {
+	view View
+	hyps []weighed
+}
+
+// Start begins a belief at the priors.
+func (p *Population) Start(v View) *Belief {
+	b := &Belief{view: v}
+	for i := range p.hyps {
+		h := p.hyps[i]
+		h.nodes = make([]*bench.Session, len(p.hyps[i].nodes))
+		for k, n := range p.hyps[i].nodes {
+			h.nodes[k] = n.Clone()
+		}
+		b.hyps = append(b.hyps, weighed{h, make([]float64, h.points()), map[string]repeatable{}})
+	}
+	return b
+}
+
+// Claim is a complaint in a form the model can check: under this test, one of
+// these words.
+type Claim struct {
+	Test  string         `json:"test"`
+	Setup bench.Settings `json:"setup,omitempty"`
+	Words []string       `json:"words"`
+}
+
+// Hear takes the owner's complaint in, once. It moves no machine.
+func (b *Belief) Hear(c Claim) {
+	if c.Test == "" {
+		return
+	}
+	st := bench.Step{Kind: bench.EventTake, Test: c.Test, Setup: c.Setup}
+	b.each(func(h *weighed) {
+		h.weigh(st, false, func(_ int, at predictionAt) float64 {
+			p := 0.0
+			for _, w := range c.Words {
+				p += at.word(w)
+			}
+			return ownerReliability*p + (1-ownerReliability)*0.3
+		}, true)
+	})
+}
+
+// each runs f over the hypotheses. They share nothing, so order and company
+// make no difference.
+func (b *Belief) each(f func(h *weighed)) {
+	for i := range b.hyps {
+		f(&b.hyps[i])
+	}
+}
+
+// Observe takes one step of a ledger in: what was done happens to every
+// hypothesis, and what was seen weighs it.
+func (b *Belief) Observe(st bench.Step) {
+	if st.Kind == bench.EventRepair {
+		b.repair(st)
+		return
+	}
+	like := b.likelihood(st)
+	b.each(func(h *weighed) {
+		if like == nil {
+			for _, n := range h.nodes {
+				n.Replay(st, b.view == AsIfValid, true)
+			}
+			return
+		}
+		h.weigh(st, b.view == AsIfValid, like(h), false)
+	})
+}
+
+// repair lets work act under each hypothesis with its own chance of success:
+// where it can fail, the hypothesis parts into one where it took and one where
+// it did not.
+func (b *Belief) repair(st bench.Step) {
+	r := catalogue.Standard().Repair(st.Repair, st.Reach)
+	var failed []weighed
+	for i := range b.hyps {
+		h := &b.hyps[i]
+		h.last = map[string]repeatable{}
+		touches := slices.ContainsFunc(h.faults, func(f string) bool { return slices.Contains(r.Mends, f) })
+		if touches && r.Success < 1 {
+			alt := weighed{h.hypothesis, slices.Clone(h.loglik), map[string]repeatable{}}
+			alt.nodes = make([]*bench.Session, len(h.nodes))
+			for k, n := range h.nodes {
+				alt.nodes[k] = n.Clone()
+				alt.nodes[k].Replay(st, false, false)
+			}
+			alt.prior *= 1 - r.Success
+			h.prior *= r.Success
+			failed = append(failed, alt)
+		}
+		for _, n := range h.nodes {
+			n.Replay(st, false, true)
+		}
+	}
+	b.hyps = append(b.hyps, failed...)
+}
+
+// predictionAt is a prediction interpolated to one point of a grid.
+type predictionAt struct {
+	value, over, falter float64
+	corners             [4]*bench.Prediction
+	weights             [4]float64
+}
+
+func (p predictionAt) word(w string) float64 {
+	sum := 0.0
+	for i, c := range p.corners {
+		if c != nil && p.weights[i] > 0 {
+			sum += p.weights[i] * soften(c.Words, w)
+		}
+	}
+	return sum
+}
+
+// weigh replays a step on every node and lays a likelihood on every point.
+// apart leaves the machines as they were.
+func (h *weighed) weigh(st bench.Step, asIfValid bool, like func(point int, at predictionAt) float64, apart bool) {
+	preds := make([]*bench.Prediction, len(h.nodes))
+	for i, n := range h.nodes {
+		if apart {
+			n = n.Clone()
+		}
+		preds[i] = n.Replay(st, asIfValid, true)
+	}
+	nb, pb := h.axes[1].nodeCount(), h.axes[1].points()
+	for pa := range h.axes[0].points() {
+		na, sa := h.axes[0].at(pa)
+		for q := range pb {
+			n2, sb := h.axes[1].at(q)
+			var at predictionAt
+			over := 0.0
+			finite := 0.0
+			for k, c := range [4]struct {
+				a, b int
+				w    float64
+			}{{na, n2, (1 - sa) * (1 - sb)}, {na + 1, n2, sa * (1 - sb)}, {na, n2 + 1, (1 - sa) * sb}, {na + 1, n2 + 1, sa * sb}} {
+				if c.w == 0 {
+					continue
+				}
+				p := preds[c.a*nb+c.b]
+				at.corners[k], at.weights[k] = p, c.w
+				if p.Over {
+					over += c.w
+				} else {
+					at.value += c.w * p.Value
+					finite += c.w
+				}
+				at.falter += c.w * p.FalterAt
+			}
+			if finite > 0 {
+				at.value /= finite
+			}
+			at.over = over
+			i := pa*pb + q
+			h.loglik[i] += math.Log(math.Max(like(i, at), 1e-300))
+		}
+	}
+}
+
+// likelihood gives, for a step, the likelihood of what this view saw of it, or
+// nil if it saw nothing.
+func (b *Belief) likelihood(st bench.Step) func(h *weighed) func(int, predictionAt) float64 {
+	if st.Kind != bench.EventTake || st.Obs == nil {
+		return nil
+	}
+	t := catalogue.Standard().Test(st.Test)
+	if t.Kind != catalogue.KindNumber {
+		word := st.Obs.Word
+		if b.view != Shown {
+			if st.Entry == nil {
+				return nil
+			}
+			word = &st.Entry.Word
+		}
+		falter := st.Obs.FalterAt
+		return func(*weighed) func(int, predictionAt) float64 {
+			return func(_ int, at predictionAt) float64 {
+				p := (1-grossError)*at.word(*word) + grossError/float64(len(t.Words))
+				if falter > 0 && at.falter > 0 {
+					// Minutes to the first falter, by ear and watch: within a quarter.
+					z := math.Log(falter/at.falter) / 0.25
+					p *= (1-grossError)*math.Exp(-z*z/2) + grossError
+				}
+				return p
+			}
+		}
+	}
+	value, over, atLeast := 0.0, st.Obs.Over(), st.Obs.AtLeast
+	if st.Obs.Value != nil {
+		value = *st.Obs.Value
+	}
+	if b.view != Shown {
+		if st.Entry == nil {
+			return nil
+		}
+		v, ok := st.Entry.In(t.Unit)
+		if over = st.Entry.Over; !over && !ok {
+			return nil // a unit of something else tells nothing
+		}
+		value = v
+	}
+	if b.view == AsIfValid {
+		atLeast = false
+	}
+	return func(h *weighed) func(int, predictionAt) float64 {
+		return h.number(st, value, over, atLeast, b.view)
+	}
+}
+
+// buildSpread is how far healthy specimens of a build differ in a reading.
+const buildSpread = 0.03
+
+// number is the likelihood of a reading: normal around the prediction with the
+// instrument's tolerance and the spread of builds, over the reading's step,
+// with a share of gross errors. Repeats on an unchanged machine share their
+// bias, so they are compared with each other.
+func (h *weighed) number(st bench.Step, value float64, over, atLeast bool, v View) func(int, predictionAt) float64 {
+	acc := bench.AccuracyOf(st.Test)
+	key := ""
+	if v != AsIfValid {
+		key = setupKey(st.Setup)
+	}
+	before, repeated := h.last[st.Test]
+	repeated = repeated && before.key == key && !over
+	predicted := make([]float64, h.points())
+	if !over {
+		h.last[st.Test] = repeatable{key, value, predicted}
+	}
+	return func(i int, at predictionAt) float64 {
+		predicted[i] = at.value
+		if over {
+			return (1-grossError)*at.over + grossError/2
+		}
+		sigma := math.Sqrt(sq(at.value*math.Sqrt(sq(acc.Bias)+sq(acc.Repeat)+sq(buildSpread))) + sq(acc.Floor) + sq(acc.Step)/12)
+		expect := at.value
+		if repeated {
+			expect = before.value + at.value - before.predicted[i]
+			sigma = math.Sqrt2 * math.Sqrt(sq(at.value*acc.Repeat)+sq(acc.Floor)+sq(acc.Step)/12)
+		}
+		z := (value - expect) / sigma
+		p := math.Exp(-z*z/2) / (sigma * math.Sqrt(2*math.Pi)) * acc.Step
+		if atLeast {
+			p = 0.5 * math.Erfc(z/math.Sqrt2)
+		}
+		if value == 0 && at.value == 0 {
+			p = 1
+		}
+		return (1-grossError)*(1-at.over)*p + grossError*acc.Step/acc.Max
+	}
+}
+
+func setupKey(s bench.Settings) string {
+	keys := make([]string, 0, len(s))
+	for k := range s {
+		keys = append(keys, k)
+	}
+	slices.Sort(keys)
+	out := ""
+	for _, k := range keys {
+		if k != "pulls" { // a few pulls more make no other measurement
+			out += k + "=" + toText(s[k]) + ";"
+		}
+	}
+	return out
+}
+
+func sq(x float64) float64 { return x * x }
