@@ -91,11 +91,11 @@ func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 }
 
 // bestChoke is where a practised operator would hold the choke to keep it
-// running without load: the position that runs with λ nearest to best.
-func (m *Machine) bestChoke() (choke float64, ok bool) {
+// running under a load: the position that runs with λ nearest to best.
+func (m *Machine) bestChoke(l Load) (choke float64, ok bool) {
 	best := math.Inf(1)
 	for _, c := range [...]float64{0, 0.15, 0.3, 0.45, 0.6, 0.8, 1} {
-		at, runs := m.settle(LoadNone, c, m.s.BowlML/m.p.bowlML, 0)
+		at, runs := m.settle(l, c, m.s.BowlML/m.p.bowlML, 0)
 		if runs && math.Abs(at.lambda-0.92) < best {
 			best, choke, ok = math.Abs(at.lambda-0.92), c, true
 		}
@@ -109,7 +109,7 @@ func (m *Machine) warmUp(a Attempt) (minutes, choke float64, ok bool) {
 	for {
 		choke = a.Choke
 		if !a.Pinned {
-			if choke, ok = m.bestChoke(); !ok {
+			if choke, ok = m.bestChoke(LoadNone); !ok {
 				return minutes, 0, false
 			}
 		}
@@ -246,11 +246,14 @@ func (m *Machine) Long(a Attempt, d Draws, minutes float64, l Load) (Start, Run)
 	first := minutes
 	if choke > 0 && !a.Pinned {
 		first = math.Min(minutes, 2)
+		if c, ok := m.bestChoke(l); ok {
+			choke = c
+		}
 	}
 	r := m.run(first, l, choke, true)
 	if first < minutes && !r.Stopped {
 		// Warm now, it wants less choke: the operator opens it as far as it likes.
-		if c, ok := m.bestChoke(); ok {
+		if c, ok := m.bestChoke(l); ok {
 			choke = c
 		}
 		r = r.then(m.run(minutes-first, l, choke, true))

@@ -1,0 +1,207 @@
+// Package scenario holds a job as an instructor sets it, and the checks that
+// are made while it is written: what an apprentice will find, and whether the
+// complaint is true of this machine.
+package scenario
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"zanjero/core/bench"
+	"zanjero/core/catalogue"
+	"zanjero/core/diagnosis"
+	"zanjero/core/machine"
+)
+
+// Scenario is a machine with hidden faults, a customer's words, and limits.
+type Scenario struct {
+	Family  string              `json:"family"`
+	Sheet   catalogue.Sheet     `json:"sheet"`
+	Ambient machine.Ambient     `json:"ambient"`
+	Faults  []machine.FaultSpec `json:"faults"`
+	// Words are the customer's, Claim what they come to as a symptom.
+	Words   string `json:"words"`
+	History string `json:"history"`
+	Claim   string `json:"claim"` // id of a Complaint
+	// Limits in minutes and in the yard's money.
+	LimitMinutes float64 `json:"limit_minutes"`
+	LimitMoney   float64 `json:"limit_money"`
+}
+
+// Complaint is a symptom under a condition, as owners state it.
+type Complaint struct {
+	ID    string
+	Name  string
+	Claim diagnosis.Claim
+}
+
+// Complaints are the symptoms that can be claimed.
+var Complaints = []Complaint{
+	{"no-start", "It does not start", diagnosis.Claim{Test: "start-attempt", Words: []string{"no-fire", "fires-and-dies"}}},
+	{"dies-at-once", "It fires and dies", diagnosis.Claim{Test: "start-attempt", Words: []string{"fires-and-dies"}}},
+	{"only-on-choke", "It runs only with the choke on", diagnosis.Claim{Test: "start-attempt", Words: []string{"runs-only-on-choke"}}},
+	{"weak", "It starts but has no power", diagnosis.Claim{Test: "start-attempt", Words: []string{"bogs", "low-power", "runs-only-on-choke"}}},
+	{"no-idle", "It will not idle", diagnosis.Claim{Test: "start-attempt", Words: []string{"stalls-at-idle", "hunts"}}},
+	{"dies-later", "It runs, then stops after some minutes", diagnosis.Claim{Test: "run-long", Setup: bench.Settings{"minutes": 30.0, "load": "test"}, Words: []string{"starves", "fades", "cuts-out-hot"}}},
+}
+
+// Complaint gives a complaint by id, or nil.
+func (s *Scenario) Complaint() *Complaint {
+	i := slices.IndexFunc(Complaints, func(c Complaint) bool { return c.ID == s.Claim })
+	if i < 0 {
+		return nil
+	}
+	return &Complaints[i]
+}
+
+// Most faults that one job hides.
+const maxHidden = 2
+
+// Check lists what is wrong with a scenario, with where and how to mend it.
+func (s *Scenario) Check() []bench.Problem {
+	var out []bench.Problem
+	add := func(p *bench.Problem) {
+		if p != nil {
+			out = append(out, *p)
+		}
+	}
+	fam := catalogue.Standard().Family(s.Family)
+	if fam == nil {
+		return []bench.Problem{{Path: "family", Problem: fmt.Sprintf("there is no engine family %q", s.Family), Mend: "choose a machine of the yard"}}
+	}
+	if err := s.Sheet.Validate(); err != nil {
+		add(&bench.Problem{Path: "sheet", Problem: strings.ReplaceAll(err.Error(), "\n", "; "), Mend: "mend the figure on the service sheet"})
+	}
+	add(bench.CheckAmbient("ambient", s.Ambient))
+	switch n := len(s.Faults); {
+	case n == 0:
+		add(&bench.Problem{Path: "faults", Problem: "no fault is hidden", Mend: "hide one or two on the board"})
+	case n > maxHidden:
+		add(&bench.Problem{Path: "faults", Problem: fmt.Sprintf("%d faults are hidden", n), Mend: "hide one or two"})
+	}
+	for i, f := range s.Faults {
+		path := fmt.Sprintf("faults[%d]", i)
+		add(bench.CheckFault(path, f, fam))
+		if slices.ContainsFunc(s.Faults[:i], func(o machine.FaultSpec) bool { return o.ID == f.ID }) {
+			add(&bench.Problem{Path: path + ".id", Problem: "this fault is hidden twice", Mend: "take one away"})
+		}
+		if def := catalogue.Standard().Fault(f.ID); def != nil && def.Graded && f.Severity < 0.05 {
+			add(&bench.Problem{Path: path + ".severity", Problem: "a fault as slight as this cannot be found", Mend: "set it to 0.05 or more"})
+		}
+	}
+	if strings.TrimSpace(s.Words) == "" {
+		add(&bench.Problem{Path: "words", Problem: "the customer says nothing", Mend: "write the complaint in the customer's words"})
+	}
+	if len(s.Words) > 600 || len(s.History) > 2000 {
+		add(&bench.Problem{Path: "words", Problem: "complaint or history is too long", Mend: "keep the complaint to 600 and the history to 2000 characters"})
+	}
+	if s.Complaint() == nil {
+		add(&bench.Problem{Path: "claim", Problem: "the complaint comes to no known symptom", Mend: "choose the symptom that the words describe"})
+	}
+	if !(s.LimitMinutes >= 10 && s.LimitMinutes <= 600) {
+		add(&bench.Problem{Path: "limit_minutes", Problem: fmt.Sprintf("%g minutes is out of range", s.LimitMinutes), Mend: "allow from 10 to 600 minutes"})
+	}
+	if !(s.LimitMoney >= 0 && s.LimitMoney <= 10000) {
+		add(&bench.Problem{Path: "limit_money", Problem: fmt.Sprintf("%g is out of range", s.LimitMoney), Mend: "allow from 0 to 10000"})
+	}
+	return out
+}
+
+// Ledger puts the machine on a bench with an attempt's seed.
+func (s *Scenario) Ledger(seed uint64) (*bench.Ledger, error) {
+	ses, err := bench.NewSession(s.Family, s.Sheet, s.Ambient, s.Faults, bench.Options{Technique: bench.AsSet, Noise: true, Seed: seed, FuelML: -1})
+	if err != nil {
+		return nil, err
+	}
+	return bench.NewLedger(ses), nil
+}
+
+// Population lays out the hypotheses about a scenario's engine. It does not
+// depend on what is hidden.
+func (s *Scenario) Population() (*diagnosis.Population, error) {
+	return diagnosis.NewPopulation(diagnosis.Job{Family: s.Family, Sheet: s.Sheet, Ambient: s.Ambient})
+}
+
+// Row is what one test would show on this machine, set up as a master would,
+// beside a healthy one.
+type Row struct {
+	Test, Title, Lateral string
+	Minutes              float64
+	Shows, Healthy       string
+	// Differs: a competent tester would tell the two apart.
+	Differs bool
+}
+
+// Preview makes every test on a fresh machine and on a healthy one.
+func (s *Scenario) Preview() ([]Row, error) {
+	var rows []Row
+	for _, t := range catalogue.Standard().TestsOf(s.Family) {
+		var seen [2]bench.Observation
+		var minutes float64
+		for i, faults := range [2][]machine.FaultSpec{s.Faults, nil} {
+			ses, err := bench.NewSession(s.Family, s.Sheet, s.Ambient, faults, bench.Options{Technique: bench.Ideal, FuelML: -1})
+			if err != nil {
+				return nil, err
+			}
+			if t.ID == "plug-look" {
+				ses.Test("start-attempt", nil) // a plug is looked at after an attempt
+			}
+			minutes = t.Minutes + ses.AccessMinutes(&t)
+			seen[i] = ses.Test(t.ID, nil)
+		}
+		rows = append(rows, Row{Test: t.ID, Title: t.Title, Lateral: t.Lateral, Minutes: minutes,
+			Shows: Say(seen[0]), Healthy: Say(seen[1]), Differs: differs(t, seen[0], seen[1])})
+	}
+	return rows, nil
+}
+
+func differs(t catalogue.Test, a, b bench.Observation) bool {
+	if t.Kind != catalogue.KindNumber {
+		return *a.Word != *b.Word
+	}
+	if a.Over() || b.Over() {
+		return a.Over() != b.Over()
+	}
+	acc := bench.AccuracyOf(t.ID)
+	return math.Abs(*a.Value-*b.Value) > 3*(math.Abs(*b.Value)*(acc.Bias+acc.Repeat)+acc.Floor)
+}
+
+// Say puts an observation into words: "62 psi", "over-limit", "runs well".
+func Say(o bench.Observation) string {
+	switch {
+	case o.Word != nil:
+		w := strings.ReplaceAll(*o.Word, "-", " ")
+		if m, ok := o.Also["minutes_to_falter"].(float64); ok {
+			w += fmt.Sprintf(" at %.0f min", m)
+		}
+		return w
+	case o.Over():
+		return "over-limit"
+	}
+	return strings.TrimSpace(fmt.Sprintf("%.3g %s", *o.Value, o.Unit))
+}
+
+// Truth is how likely the complaint is of this machine, 0 to 1, from the
+// spread of attempts.
+func (s *Scenario) Truth() (float64, error) {
+	c := s.Complaint()
+	if c == nil {
+		return 0, fmt.Errorf("no complaint is claimed")
+	}
+	ses, err := bench.NewSession(s.Family, s.Sheet, s.Ambient, s.Faults, bench.Options{Technique: bench.Ideal, FuelML: -1})
+	if err != nil {
+		return 0, err
+	}
+	// An owner starts a cold engine on choke.
+	ses.Control(bench.Settings{"choke": 1.0})
+	p := ses.Replay(bench.Step{Kind: bench.EventTake, Test: c.Claim.Test, Setup: c.Claim.Setup}, false, true)
+	sum := 0.0
+	for _, w := range p.Words {
+		if slices.Contains(c.Claim.Words, w.Word) {
+			sum += w.P
+		}
+	}
+	return math.Min(sum, 1), nil
+}
