@@ -107,9 +107,12 @@ type Ledger struct {
 	Marks []BoardMark
 	// SwitchSeen: somebody has looked at the stop switch or moved it.
 	SwitchSeen bool
-	seq        int
-	pending    int // index of the step whose look waits for an entry, or −1
-	entered    bool
+	// Events are kept as applied if Keep is set.
+	Keep    bool
+	Events  []Event
+	seq     int
+	pending int // index of the step whose look waits for an entry, or −1
+	entered bool
 }
 
 // NewLedger starts a ledger on a session.
@@ -187,6 +190,9 @@ func (l *Ledger) Apply(e Event) *Problem {
 		l.PutAway()
 		l.Wait(e.Minutes)
 		l.step(Step{Kind: e.Kind, Minutes: e.Minutes})
+	}
+	if l.Keep {
+		l.Events = append(l.Events, e)
 	}
 	l.seq++
 	return nil

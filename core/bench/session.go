@@ -345,3 +345,16 @@ func (s *Session) repairAs(r catalogue.Repair, took bool) {
 	}
 	s.fits = append(s.fits, part)
 }
+
+// AsMaster gives a copy on which tests are set up as a master would, whatever
+// the controls stand at; a switch somebody has moved stays where it is.
+func (s *Session) AsMaster() *Session {
+	c := s.Clone()
+	c.technique, c.fitted = Ideal, nil
+	moved, ok := c.pinned["switch"]
+	c.pinned = Settings{}
+	if ok {
+		c.pinned["switch"] = moved
+	}
+	return c
+}

@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zanjero/core/bench"
+	"zanjero/core/bench/benchtest"
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
 )
@@ -25,78 +26,6 @@ func ledger(t testing.TB, seed uint64, faults ...machine.FaultSpec) *bench.Ledge
 	s, err := bench.NewSession(job.Family, job.Sheet, job.Ambient, faults, bench.Options{Technique: bench.AsSet, Noise: true, Seed: seed, FuelML: -1})
 	require.NoError(t, err)
 	return bench.NewLedger(s)
-}
-
-// work has a competent tester do some tests by their ids: set up, read, write
-// down what the instrument shows.
-func work(t testing.TB, l *bench.Ledger, tests ...string) {
-	do := func(e bench.Event) {
-		p := l.Apply(e)
-		if p != nil {
-			require.NoError(t, p)
-		}
-	}
-	for _, id := range tests {
-		test := catalogue.Standard().Test(id)
-		warm := l.Machine().State().EngineC > 40
-		set := bench.Settings{"choke": 1.0, "throttle": 0.3, "plug_lead": "on", "kill_lead": "on"}
-		if warm || id == "dose-intake" {
-			set["choke"] = 0.0
-		}
-		switch test.Instrument {
-		case "compression-gauge":
-			set["choke"], set["throttle"], set["plug_lead"] = 0.0, 1.0, "earthed"
-		case "meter":
-			set["kill_lead"] = "off"
-		}
-		do(bench.Event{Kind: bench.EventControl, Control: set})
-		take := bench.Event{Kind: bench.EventTake, Test: id}
-		if id == "run-long" {
-			take.Setup = bench.Settings{"minutes": 12.0, "load": "test"}
-		}
-		do(take)
-		act := func(a string, v any) { do(bench.Event{Kind: bench.EventAct, Act: a, Value: v}) }
-		switch test.Instrument {
-		case "":
-			if bench.Drawn(id) {
-				do(bench.Event{Kind: bench.EventEntry, Word: *l.Latest().Obs.Word})
-			}
-			continue
-		case "compression-gauge":
-			act("zero", nil)
-			for range 6 {
-				act("pull", nil)
-			}
-		case "spark-tester":
-			act("earth", "good")
-			for gap := 4.0; gap <= 20; gap += 0.5 {
-				act("gap", gap)
-				act("pull", "brisk")
-				if l.Instrument().Spark == "none" {
-					break
-				}
-			}
-		case "meter":
-			act("null", nil)
-			act("range", map[string]string{"coil-primary": "200 Ω", "coil-secondary": "20 kΩ"}[id])
-			act("touch", nil)
-			if l.Instrument().Display == "OL" {
-				act("range", "200 kΩ")
-			}
-		case "cup":
-			act("run", 60.0)
-		}
-		o, _, ok := l.Clone().Read()
-		require.True(t, ok, id)
-		text := bench.OverLimit
-		if o.Value != nil {
-			text = toText(math.Round(*o.Value*100) / 100)
-			if *o.Band == "" {
-				t.Fatal("no band")
-			}
-		}
-		do(bench.Event{Kind: bench.EventEntry, Reading: text, Unit: test.Unit, Judged: *o.Band})
-	}
 }
 
 func believe(t testing.TB, p *Population, v View, l *bench.Ledger) Report {
@@ -132,7 +61,7 @@ func TestEvidenceFindsTheFault(t *testing.T) {
 		{machine.FaultSpec{ID: "switch-off"}, []string{"start-attempt", "look-switches"}},
 	} {
 		l := ledger(t, 11, c.fault)
-		work(t, l, c.tests...)
+		benchtest.Work(t, l, c.tests...)
 		for _, v := range []View{Shown, Recorded, AsIfValid} {
 			r := believe(t, p, v, l)
 			assert.Greater(t, r.Fault[c.fault.ID], 0.9, "%s, view %d: %v", c.fault.ID, v, r.Credible)
@@ -146,11 +75,11 @@ func TestTestsTellOnlyWhatTheyCan(t *testing.T) {
 	p := population(t)
 	prior := p.Start(Recorded).Report()
 	l := ledger(t, 3)
-	work(t, l, "fuel-flow")
+	benchtest.Work(t, l, "fuel-flow")
 	r := believe(t, p, Recorded, l)
 	assert.InDelta(t, prior.Fault["cap-vent-blocked"], r.Fault["cap-vent-blocked"], 0.01)
 	assert.InDelta(t, prior.Fault["main-jet-blocked"], r.Fault["main-jet-blocked"], 0.02)
-	work(t, l, "spark-gap")
+	benchtest.Work(t, l, "spark-gap")
 	r = believe(t, p, Recorded, l)
 	assert.Less(t, r.Fault["coil-secondary-open"], 0.005)
 }
@@ -179,8 +108,8 @@ func TestSetupErrorMisleadsOnlyTheUnwary(t *testing.T) {
 func TestRepeatsAreNotIndependent(t *testing.T) {
 	p := population(t)
 	once, often := ledger(t, 8, machine.FaultSpec{ID: "rings-worn", Severity: 0.2}), ledger(t, 8, machine.FaultSpec{ID: "rings-worn", Severity: 0.2})
-	work(t, once, "compression-dry")
-	work(t, often, "compression-dry", "compression-dry", "compression-dry", "compression-dry", "compression-dry")
+	benchtest.Work(t, once, "compression-dry")
+	benchtest.Work(t, often, "compression-dry", "compression-dry", "compression-dry", "compression-dry", "compression-dry")
 	a, b := believe(t, p, Recorded, once), believe(t, p, Recorded, often)
 	assert.InDelta(t, a.Severity["rings-worn"], b.Severity["rings-worn"], 0.06)
 }
@@ -194,9 +123,9 @@ func TestBeliefProperties(t *testing.T) {
 	for range 4 {
 		f := machine.FaultSpec{ID: []string{"coil-secondary-open", "rings-worn", "switch-off"}[r.IntN(3)], Severity: r.Float64()}
 		forward, back := ledger(t, 4, f), ledger(t, 4, f)
-		work(t, forward, quick...)
+		benchtest.Work(t, forward, quick...)
 		for i := len(quick) - 1; i >= 0; i-- {
-			work(t, back, quick[i])
+			benchtest.Work(t, back, quick[i])
 		}
 		a, b := believe(t, p, Recorded, forward), believe(t, p, Recorded, back)
 		for id, v := range a.Fault {
@@ -219,7 +148,7 @@ func TestCalibration(t *testing.T) {
 	for i := range 60 {
 		f := faults[r.IntN(len(faults))]
 		l := ledger(t, uint64(i), machine.FaultSpec{ID: f.ID, Severity: 0.3 + 0.7*r.Float64()})
-		work(t, l, "start-attempt", []string{"spark-gap", "fuel-flow", "compression-dry", "plug-look", "jet-look"}[r.IntN(5)])
+		benchtest.Work(t, l, "start-attempt", []string{"spark-gap", "fuel-flow", "compression-dry", "plug-look", "jet-look"}[r.IntN(5)])
 		rep := believe(t, p, Recorded, l)
 		for id, pr := range rep.Fault {
 			if pr > 0.5 {
@@ -243,7 +172,7 @@ func BenchmarkBeliefLong(b *testing.B)  { benchmarkStep(b, "run-long") }
 func benchmarkStep(b *testing.B, test string) {
 	p := population(b)
 	l := ledger(b, 1, machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.5})
-	work(b, l, test)
+	benchtest.Work(b, l, test)
 	for b.Loop() {
 		b.StopTimer()
 		bel := p.Start(Recorded)

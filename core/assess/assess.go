@@ -1,0 +1,368 @@
+// Package assess turns a finished attempt into marks with reasons: readings,
+// conclusion and proof, judged against the true cause and against what the
+// evidence, as it was taken and as it was written down, could say.
+package assess
+
+import (
+	"fmt"
+	"math"
+
+	"zanjero/core/bench"
+	"zanjero/core/catalogue"
+	"zanjero/core/diagnosis"
+	"zanjero/core/machine"
+	"zanjero/core/scenario"
+)
+
+// Filings of a finding.
+const (
+	Root         = "root"
+	Contributing = "contributing"
+	Incidental   = "incidental"
+	NotAFault    = "not-a-fault"
+)
+
+// Verdicts on the machine.
+const (
+	Repaired = "repaired"
+	NotWorth = "not-worth-it"
+	ReferOn  = "refer-on"
+)
+
+// Finding is one claim of a hand-over: a part, what is wrong with it, how it
+// is filed and which ledger entries bear it out.
+type Finding struct {
+	Reach    string `json:"reach"`
+	Fault    string `json:"fault,omitempty"`
+	Filing   string `json:"filing"`
+	Evidence []int  `json:"evidence,omitempty"`
+}
+
+// HandOver is what an apprentice hands back with the machine.
+type HandOver struct {
+	Findings []Finding `json:"findings"`
+	// Cause is how the fault came about, a cause id; empty for "not known".
+	Cause   string `json:"cause,omitempty"`
+	Advice  string `json:"advice,omitempty"`
+	Verdict string `json:"verdict"`
+	// ProofSeq is the ledger entry offered as proof, −1 for none.
+	ProofSeq int    `json:"proof_seq"`
+	Note     string `json:"note,omitempty"`
+}
+
+// Reason is why a mark is what it is, with the ledger entry it points at (−1
+// for none).
+type Reason struct {
+	Text string `json:"text"`
+	Seq  int    `json:"seq"`
+	Good bool   `json:"good"`
+}
+
+// Section is one part of the marks.
+type Section struct {
+	ID      string   `json:"id"`
+	Name    string   `json:"name"`
+	Mark    float64  `json:"mark"`
+	Of      float64  `json:"of"`
+	Reasons []Reason `json:"reasons"`
+}
+
+// Truth is one hidden fault, told at the debrief.
+type Truth struct {
+	ID       string  `json:"id"`
+	Name     string  `json:"name"`
+	Reach    string  `json:"reach"`
+	Severity float64 `json:"severity"`
+	Account  string  `json:"account"`
+	Mended   bool    `json:"mended"`
+}
+
+// Point is where the evidence stood after a step.
+type Point struct {
+	Seq     int     `json:"seq"`
+	Minutes float64 `json:"minutes"`
+	Label   string  `json:"label"`
+	// Bits left to know, and the sets of faults that hold 95 %.
+	Bits       float64 `json:"bits"`
+	Candidates int     `json:"candidates"`
+	// Theirs is the apprentice's board, Evidence what the evidence as written
+	// down would mark.
+	Theirs   map[string]string `json:"theirs"`
+	Evidence map[string]string `json:"evidence"`
+	// Standings are the marginal probabilities of the faults.
+	Standings map[string]float64 `json:"standings"`
+}
+
+// Assessment is the whole of it. It is frozen at hand-over.
+type Assessment struct {
+	ModelVersion string    `json:"model_version"`
+	Truth        []Truth   `json:"truth"`
+	Class        string    `json:"class"`
+	Verdict      string    `json:"verdict"`
+	Sections     []Section `json:"sections"`
+	Readings     []Reading `json:"readings"`
+	Points       []Point   `json:"points"`
+	Standings    Standings `json:"standings"`
+	HandedBack   []string  `json:"handed_back"`
+	Minutes      float64   `json:"minutes"`
+	LimitMinutes float64   `json:"limit_minutes"`
+	Money        float64   `json:"money"`
+	LimitMoney   float64   `json:"limit_money"`
+	// Parts that were fitted and mended nothing.
+	Wasted []Waste  `json:"wasted"`
+	Hand   HandOver `json:"hand_over"`
+}
+
+// Waste is work on a sound part.
+type Waste struct {
+	Act   string  `json:"act"`
+	Reach string  `json:"reach"`
+	Cost  float64 `json:"cost"`
+}
+
+// Standings are the three beliefs at hand-over, by fault.
+type Standings struct {
+	Shown     map[string]float64 `json:"shown"`
+	Recorded  map[string]float64 `json:"recorded"`
+	AsIfValid map[string]float64 `json:"as_if_valid"`
+}
+
+// attempt is everything the sections look at.
+type attempt struct {
+	sc     *scenario.Scenario
+	hand   HandOver
+	ledger *bench.Ledger // after the last event
+	review []Reading
+	points []Point
+	prior  diagnosis.Report
+	final  map[diagnosis.View]diagnosis.Report
+	// asIfValid and recorded hold the report after each step.
+	asIfValid, recorded []diagnosis.Report
+	cat                 *catalogue.Catalogue
+}
+
+// Assess replays an attempt from its events and judges it. It fails when an
+// event cannot be replayed, which means the ledger belongs to another model.
+func Assess(sc *scenario.Scenario, seed uint64, events []bench.Event, hand HandOver) (*Assessment, error) {
+	l, err := sc.Ledger(seed)
+	if err != nil {
+		return nil, err
+	}
+	a := &attempt{sc: sc, hand: hand, ledger: l, final: map[diagnosis.View]diagnosis.Report{}, cat: catalogue.Standard()}
+	if err := a.replay(events); err != nil {
+		return nil, err
+	}
+	if err := a.weigh(); err != nil {
+		return nil, err
+	}
+	out := &Assessment{
+		ModelVersion: machine.Version, Readings: a.review, Points: a.points, Hand: hand,
+		Minutes: round1(l.Minutes()), LimitMinutes: sc.LimitMinutes, Money: l.Money(), LimitMoney: sc.LimitMoney,
+		HandedBack: a.notReady(), Wasted: []Waste{},
+		Standings: Standings{a.final[diagnosis.Shown].Fault, a.final[diagnosis.Recorded].Fault, a.final[diagnosis.AsIfValid].Fault},
+	}
+	left := l.Machine().Faults()
+	for _, f := range sc.Faults {
+		def := a.cat.Fault(f.ID)
+		out.Truth = append(out.Truth, Truth{f.ID, def.Name, def.Reach, f.Severity, def.Account, !contains(left, f.ID) || a.cured(f.ID)})
+	}
+	for _, p := range l.Fitted() {
+		if len(p.Mended) == 0 && p.Cost > 0 {
+			out.Wasted = append(out.Wasted, Waste{p.Act, p.Reach, p.Cost})
+		}
+	}
+	readings := a.readings()
+	conclusion, class, verdict := a.conclusion()
+	out.Sections = []Section{readings, conclusion, a.proof(out.HandedBack)}
+	out.Class, out.Verdict = class, verdict
+	return out, nil
+}
+
+func contains(fs []machine.FaultSpec, id string) bool {
+	for _, f := range fs {
+		if f.ID == id {
+			return true
+		}
+	}
+	return false
+}
+
+// cured: a fault that is only a control left wrong is gone once it is set.
+func (a *attempt) cured(fault string) bool {
+	return fault == "switch-off" && !a.ledger.Machine().State().Controls.Stop
+}
+
+// replay applies the events again, reviewing each reading as it is made with
+// the same test made as a master would have.
+func (a *attempt) replay(events []bench.Event) error {
+	var before *bench.Session
+	for i, e := range events {
+		if e.Kind == bench.EventTake {
+			before = a.ledger.Session.Clone()
+		}
+		steps := len(a.ledger.Steps)
+		if p := a.ledger.Apply(e); p != nil {
+			return fmt.Errorf("event %d: %w", i, p)
+		}
+		if e.Kind == bench.EventEntry && a.ledger.InHand() != "" {
+			st := &a.ledger.Steps[len(a.ledger.Steps)-1]
+			if len(a.ledger.Steps) == steps {
+				a.review = a.review[:len(a.review)-1] // a correction
+			}
+			a.review = append(a.review, reviewNumber(a.cat, a.sc.Sheet, st, before.AsMaster()))
+		}
+		if e.Kind == bench.EventEntry && a.ledger.InHand() == "" {
+			for k := len(a.ledger.Steps) - 1; k >= 0; k-- {
+				if st := &a.ledger.Steps[k]; st.Obs != nil {
+					if n := len(a.review); n > 0 && a.review[n-1].TakenAt == st.Seq {
+						a.review = a.review[:n-1]
+					}
+					a.review = append(a.review, reviewLook(a.cat, st))
+					break
+				}
+			}
+		}
+	}
+	return nil
+}
+
+// weigh follows the three beliefs through the steps.
+func (a *attempt) weigh() error {
+	pop, err := a.sc.Population()
+	if err != nil {
+		return err
+	}
+	var claim diagnosis.Claim
+	if c := a.sc.Complaint(); c != nil {
+		claim = c.Claim
+	}
+	for _, v := range []diagnosis.View{diagnosis.Shown, diagnosis.Recorded, diagnosis.AsIfValid} {
+		b := pop.Start(v)
+		b.Hear(claim)
+		r := b.Report()
+		if v == diagnosis.Recorded {
+			a.prior = r
+			a.points = append(a.points, a.point(-1, 0, "Job card", r))
+		}
+		for _, st := range a.ledger.Steps {
+			b.Observe(st)
+			if v == diagnosis.Shown {
+				continue // only where it ends up counts
+			}
+			r = b.Report()
+			if v == diagnosis.AsIfValid {
+				a.asIfValid = append(a.asIfValid, r)
+				continue
+			}
+			a.recorded = append(a.recorded, r)
+			if label := a.label(st); label != "" {
+				a.points = append(a.points, a.point(st.Seq, st.AtMin, label, r))
+			}
+		}
+		a.final[v] = b.Report()
+	}
+	return nil
+}
+
+func (a *attempt) label(st bench.Step) string {
+	switch st.Kind {
+	case bench.EventTake:
+		return a.cat.Test(st.Test).Title
+	case bench.EventRepair:
+		return a.cat.RepairAct(st.Repair).Name + ": " + a.cat.Reach(st.Reach).Name
+	case bench.EventWait:
+		return "Let it stand"
+	}
+	return ""
+}
+
+func (a *attempt) point(seq int, minutes float64, label string, r diagnosis.Report) Point {
+	theirs := map[string]string{}
+	for _, m := range a.ledger.Marks {
+		// A mark made before the next step belongs to this one.
+		if m.Seq < a.nextStep(seq) {
+			theirs[m.Reach] = m.Mark
+			if m.Mark == "" {
+				delete(theirs, m.Reach)
+			}
+		}
+	}
+	return Point{Seq: seq, Minutes: round1(minutes), Label: label, Bits: math.Max(r.Bits, 0), Candidates: len(r.Credible),
+		Theirs: theirs, Evidence: a.evidenceBoard(seq, r), Standings: r.Fault}
+}
+
+// nextStep is the ledger place of the next thing learned after seq.
+func (a *attempt) nextStep(seq int) int {
+	for _, st := range a.ledger.Steps {
+		if st.Seq > seq && a.label(st) != "" {
+			return st.Seq
+		}
+	}
+	return math.MaxInt
+}
+
+// Thresholds of the board: a reach is cleared at five per cent or less once
+// evidence has lowered its odds fivefold, suspected at threefold odds or above
+// a half, condemned from nine tenths.
+const (
+	clearAt, clearOdds     = 0.05, 5.0
+	suspectAt, suspectOdds = 0.50, 3.0
+	condemnAt              = 0.90
+)
+
+func odds(p float64) float64 { return p / math.Max(1-p, 1e-9) }
+
+// standing is the mark that evidence alone would make on a reach.
+func standing(prior, now float64) string {
+	switch {
+	case now >= condemnAt:
+		return bench.MarkCondemned
+	case now >= suspectAt, odds(now) >= suspectOdds*odds(prior) && now > clearAt:
+		return bench.MarkSuspect
+	case now <= clearAt && odds(now)*clearOdds <= odds(prior):
+		return bench.MarkClear
+	}
+	return ""
+}
+
+// evidenceBoard marks the reaches by the recorded belief; reaches where no
+// fault is on the list are cleared by a valid reading in band that proves them.
+func (a *attempt) evidenceBoard(upTo int, r diagnosis.Report) map[string]string {
+	out := map[string]string{}
+	for id, now := range r.Reach {
+		if m := standing(a.priorReach(id, r), now); m != "" {
+			out[id] = m
+		}
+	}
+	for _, st := range a.ledger.Steps {
+		if st.Seq > upTo || st.Obs == nil || !a.proves(st) {
+			continue
+		}
+		for _, id := range a.cat.Test(st.Test).Proves {
+			if _, weighed := r.Reach[id]; !weighed {
+				out[id] = bench.MarkClear
+			}
+		}
+	}
+	return out
+}
+
+func (a *attempt) priorReach(id string, fallback diagnosis.Report) float64 {
+	if a.prior.Reach == nil {
+		return fallback.Reach[id]
+	}
+	return a.prior.Reach[id]
+}
+
+// proves says that a step is a good, valid result.
+func (a *attempt) proves(st bench.Step) bool {
+	if st.Obs == nil || !st.Obs.Valid {
+		return false
+	}
+	if st.Obs.Band != nil {
+		return *st.Obs.Band == "within"
+	}
+	return *st.Obs.Word == "daylight"
+}
+
+func round1(x float64) float64 { return math.Round(x*10) / 10 }

@@ -1,0 +1,223 @@
+package assess
+
+import (
+	"encoding/json"
+	"math"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zanjero/core/bench"
+	"zanjero/core/bench/benchtest"
+	"zanjero/core/catalogue"
+	"zanjero/core/machine"
+	"zanjero/core/scenario"
+)
+
+func job(claim string, faults ...machine.FaultSpec) *scenario.Scenario {
+	return &scenario.Scenario{Family: "f4-bowl", Sheet: catalogue.Standard().Family("f4-bowl").Sheet, Ambient: machine.Ambient{TemperatureC: 20},
+		Faults: faults, Words: "Coughs.", Claim: claim, LimitMinutes: 60, LimitMoney: 40}
+}
+
+// recorder records the events of a competent tester's work, and whatever is
+// done by hand in between.
+type recorder struct {
+	t  *testing.T
+	l  *bench.Ledger
+	sc *scenario.Scenario
+}
+
+const seed = 42
+
+func begin(t *testing.T, sc *scenario.Scenario) *recorder {
+	l, err := sc.Ledger(seed)
+	require.NoError(t, err)
+	l.Keep = true
+	return &recorder{t, l, sc}
+}
+
+func (r *recorder) do(es ...bench.Event) *recorder {
+	for _, e := range es {
+		require.Nil(r.t, r.l.Apply(e), e)
+	}
+	return r
+}
+
+func (r *recorder) work(tests ...string) *recorder {
+	benchtest.Work(r.t, r.l, tests...)
+	return r
+}
+
+func (r *recorder) handOver(h HandOver) *Assessment {
+	require.Empty(r.t, h.Check(r.sc.Family, r.l.Seq()))
+	a, err := Assess(r.sc, seed, r.l.Events, h)
+	require.NoError(r.t, err)
+	_, err = json.Marshal(a)
+	require.NoError(r.t, err)
+	return a
+}
+
+func section(a *Assessment, id string) Section {
+	for _, s := range a.Sections {
+		if s.ID == id {
+			return s
+		}
+	}
+	return Section{}
+}
+
+func reasons(s Section) string {
+	var out []string
+	for _, r := range s.Reasons {
+		out = append(out, r.Text)
+	}
+	return strings.Join(out, "\n")
+}
+
+var (
+	jet    = machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.55}
+	tidied = bench.Event{Kind: "control", Control: bench.Settings{"plug_lead": "on", "kill_lead": "on", "choke": 1.0, "throttle": 0.3}}
+)
+
+func closeAll(r *recorder) *recorder {
+	for _, id := range r.l.Open() {
+		r.do(bench.Event{Kind: "cover", Cover: id, Off: false})
+	}
+	return r
+}
+
+// The whole job done well: found by readings, repaired, proved, put back.
+func TestGoodWorkIsProven(t *testing.T) {
+	r := begin(t, job("only-on-choke", jet)).work("start-attempt", "dose-intake", "spark-gap", "jet-look")
+	evidence := []int{r.l.Latest().Seq}
+	r.do(bench.Event{Kind: "mark", Reach: "jets", Mark: "condemned"}, bench.Event{Kind: "mark", Reach: "coil", Mark: "clear"},
+		bench.Event{Kind: "mark", Reach: "flywheel", Mark: "clear"},
+		bench.Event{Kind: "repair", Repair: "replace", Reach: "jets"}, tidied).work("start-attempt")
+	closeAll(r)
+	a := r.handOver(HandOver{Findings: []Finding{{Reach: "jets", Fault: "main-jet-blocked", Filing: Root, Evidence: evidence}}, Cause: "stored-with-fuel",
+		Advice: "drain-before-storage", Verdict: Repaired, ProofSeq: r.l.Latest().Seq})
+	assert.Equal(t, Proven, a.Class, a.Verdict)
+	assert.Greater(t, section(a, "conclusion").Mark, 32.0, reasons(section(a, "conclusion")))
+	assert.Equal(t, 10.0, section(a, "proof").Mark, reasons(section(a, "proof")))
+	assert.Greater(t, section(a, "readings").Mark, 19.0, reasons(section(a, "readings")))
+	assert.True(t, a.Truth[0].Mended)
+	assert.Empty(t, a.HandedBack)
+	assert.Empty(t, a.Wasted)
+	assert.Greater(t, a.Points[0].Bits, a.Points[len(a.Points)-1].Bits)
+	assert.Equal(t, "condemned", a.Points[len(a.Points)-1].Evidence["jets"])
+	assert.Equal(t, "clear", a.Points[len(a.Points)-1].Evidence["flywheel"])
+	var sum float64
+	for _, s := range a.Sections {
+		assert.LessOrEqual(t, s.Mark, s.Of)
+		assert.NotEmpty(t, s.Reasons)
+		sum += s.Of
+	}
+	assert.Equal(t, 65.0, sum)
+	again, err := Assess(r.sc, seed, r.l.Events, a.Hand)
+	require.NoError(t, err)
+	assert.Equal(t, a, again, "an old attempt replays to the same assessment")
+}
+
+func TestClassesOfConclusion(t *testing.T) {
+	name := func(reach string) HandOver {
+		return HandOver{Findings: []Finding{{Reach: reach, Filing: Root}}, Verdict: ReferOn, ProofSeq: -1}
+	}
+	for _, c := range []struct {
+		sc    *scenario.Scenario
+		tests []string
+		named string
+		class string
+	}{
+		{job("only-on-choke", jet), []string{"start-attempt", "jet-look"}, "jets", Proven},
+		{job("no-start", machine.FaultSpec{ID: "coil-secondary-open"}), nil, "coil", Guessed},
+		{job("no-start", machine.FaultSpec{ID: "coil-secondary-open"}), []string{"start-attempt", "spark-gap", "coil-secondary"}, "jets", StoppedEarly},
+		{job("no-start", machine.FaultSpec{ID: "coil-secondary-open"}), []string{"spark-gap", "coil-secondary"}, "piston-rings-bore", StoppedEarly},
+		{job("no-start", machine.FaultSpec{ID: "rings-worn", Severity: 0.9}), []string{"spark-gap", "compression-dry"}, "coil", Contradicted},
+		{job("no-start", machine.FaultSpec{ID: "main-jet-blocked", Severity: 1}), []string{"start-attempt", "plug-look", "spark-gap"}, "jets", Proven},
+	} {
+		a := begin(t, c.sc).work(c.tests...).handOver(name(c.named))
+		assert.Equal(t, c.class, a.Class, "%v named %s: %s", c.sc.Faults, c.named, a.Verdict)
+	}
+}
+
+// A reading taken wrong that pointed the wrong way: the debrief says so.
+func TestThrottleShutMisleads(t *testing.T) {
+	r := begin(t, job("only-on-choke", jet)).do(
+		bench.Event{Kind: "control", Control: bench.Settings{"throttle": 0.0, "choke": 0.0, "plug_lead": "earthed"}},
+		bench.Event{Kind: "take", Test: "compression-dry"}, bench.Event{Kind: "act", Act: "zero"},
+		bench.Event{Kind: "act", Act: "pull"}, bench.Event{Kind: "act", Act: "pull"}, bench.Event{Kind: "act", Act: "pull"}, bench.Event{Kind: "act", Act: "pull"})
+	shown := math.Round(r.l.Instrument().NeedlePSI)
+	r.do(bench.Event{Kind: "entry", Reading: strconv.Itoa(int(shown)), Unit: "psi", Judged: "below"}, bench.Event{Kind: "mark", Reach: "piston-rings-bore", Mark: "condemned"},
+		bench.Event{Kind: "repair", Repair: "replace", Reach: "piston-rings-bore"})
+	a := r.handOver(HandOver{Findings: []Finding{{Reach: "piston-rings-bore", Filing: Root}}, Verdict: Repaired, ProofSeq: -1})
+	require.Len(t, a.Readings, 1)
+	rd := a.Readings[0]
+	assert.False(t, rd.Valid)
+	assert.Less(t, rd.ErrorBySetup, -10.0, "the throttle cost more than 10 psi")
+	assert.True(t, rd.ReadRight)
+	assert.Contains(t, reasons(section(a, "readings")), "the throttle was shut")
+	assert.Len(t, a.Wasted, 1)
+	assert.Contains(t, strings.Join(a.HandedBack, "\n"), "plug lead not on the plug")
+	assert.Contains(t, strings.Join(a.HandedBack, "\n"), "main jet blocked")
+	assert.Less(t, section(a, "conclusion").Mark, 15.0)
+	assert.Greater(t, a.Standings.AsIfValid["rings-worn"], 0.8)
+	assert.Less(t, a.Standings.Recorded["rings-worn"], 0.5)
+}
+
+func TestSlipsAreNamed(t *testing.T) {
+	for _, c := range []struct {
+		typed, shown, division float64
+		want                   string
+	}{
+		{427, 62, 2, "kPa read off as psi"}, {6820, 6.82, 0.01, "a factor of 1000: Ω for kΩ"}, {135, 13.5, 0.5, "a decimal place out"},
+		{26, 62, 2, "two digits turned round"}, {44.5, 89, 2, "half of it: half a minute's flow written as a minute's"}, {80, 62, 2, "off the mark"},
+	} {
+		assert.Equal(t, c.want, slip(c.typed, c.shown, c.division))
+	}
+}
+
+// Two faults hidden: naming one of them is stopping early.
+func TestStoppingAtTheFirstOfTwo(t *testing.T) {
+	sc := job("no-start", machine.FaultSpec{ID: "coil-secondary-open"}, machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.7})
+	a := begin(t, sc).work("start-attempt", "spark-gap", "coil-secondary").do(bench.Event{Kind: "repair", Repair: "replace", Reach: "coil"}, tidied).
+		work("start-attempt").handOver(HandOver{Findings: []Finding{{Reach: "coil", Filing: Root}}, Verdict: Repaired, ProofSeq: -1})
+	assert.Equal(t, StoppedEarly, a.Class, a.Verdict)
+	assert.Contains(t, a.Verdict, "Main jet blocked was not named")
+	assert.Contains(t, reasons(section(a, "proof")), "last proof run ended")
+}
+
+// The vent needs its minutes: a short proof run proves nothing.
+func TestProofMustBeLongEnough(t *testing.T) {
+	sc := job("dies-later", machine.FaultSpec{ID: "cap-vent-blocked", Severity: 0.97})
+	hand := HandOver{Findings: []Finding{{Reach: "cap-vent", Filing: Root}}, Verdict: Repaired, ProofSeq: -1}
+	fix := bench.Event{Kind: "repair", Repair: "replace", Reach: "cap-vent"}
+	run := func(min float64) *Assessment {
+		return begin(t, sc).work("start-attempt", "run-long").do(fix, bench.Event{Kind: "control", Control: bench.Settings{"choke": 0.0}},
+			bench.Event{Kind: "take", Test: "run-long", Setup: bench.Settings{"minutes": min, "load": "test"}}).handOver(hand)
+	}
+	assert.Contains(t, reasons(section(run(1), "proof")), "needs")
+	assert.Contains(t, reasons(section(run(20), "proof")), "ran well")
+}
+
+// Looking is cheap: the switch in STOP is found by a look, and putting it to
+// RUN is the repair.
+func TestSwitchInStop(t *testing.T) {
+	r := begin(t, job("no-start", machine.FaultSpec{ID: "switch-off"})).work("start-attempt", "look-switches").
+		do(bench.Event{Kind: "control", Control: bench.Settings{"switch": "run"}}).work("start-attempt")
+	a := r.handOver(HandOver{Findings: []Finding{{Reach: "kill-circuit", Fault: "switch-off", Filing: Root}}, Cause: "operator-setting", Advice: "show-the-switch", Verdict: Repaired, ProofSeq: -1})
+	assert.Equal(t, Proven, a.Class, a.Verdict)
+	assert.True(t, a.Truth[0].Mended)
+	assert.Equal(t, 10.0, section(a, "proof").Mark, reasons(section(a, "proof")))
+}
+
+func TestHandOverIsChecked(t *testing.T) {
+	bad := HandOver{Findings: []Finding{{Reach: "moon", Fault: "rings-worn", Filing: "maybe", Evidence: []int{99}}}, Cause: "gremlins", Advice: "pray", Verdict: "fine", ProofSeq: 7}
+	var paths []string
+	for _, p := range bad.Check("f4-bowl", 5) {
+		paths = append(paths, p.Path)
+	}
+	assert.ElementsMatch(t, []string{"verdict", "findings", "findings[0].reach", "findings[0].fault", "findings[0].filing", "findings[0].evidence", "cause", "advice", "proof_seq"}, paths)
+}

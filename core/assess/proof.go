@@ -1,0 +1,141 @@
+package assess
+
+import (
+	"fmt"
+	"math"
+	"slices"
+
+	"zanjero/core/bench"
+	"zanjero/core/machine"
+)
+
+// Shares of the 10 marks of section 6.
+const (
+	proofMarks  = 5.0
+	readyMarks  = 3.0
+	adviceMarks = 2.0
+)
+
+// proof marks section 6: was the condition of the complaint repeated after the
+// repair, long enough; is the machine ready to return; does the advice fit.
+func (a *attempt) proof(notReady []string) Section {
+	s := Section{ID: "proof", Name: "Proof and hand-over", Of: proofMarks + readyMarks + adviceMarks, Reasons: []Reason{}}
+	s.Mark = round1(a.proved(&s) + a.ready(&s, notReady) + a.advised(&s))
+	return s
+}
+
+func (a *attempt) proved(s *Section) float64 {
+	add := func(text string, seq int, good bool) { s.Reasons = append(s.Reasons, Reason{text, seq, good}) }
+	if a.hand.Verdict != Repaired {
+		add("Handed on without a repair, so there was no proof run to make. Say what would have to be proved.", -1, true)
+		return proofMarks / 2
+	}
+	repaired := -1
+	for _, st := range a.ledger.Steps {
+		if st.Kind == bench.EventRepair || (st.Kind == bench.EventControl && st.Control["switch"] == "run" && a.cured("switch-off")) {
+			repaired = st.Seq
+		}
+	}
+	if repaired < 0 {
+		add("Handed back as repaired, and nothing was repaired.", -1, false)
+		return 0
+	}
+	claim := a.sc.Complaint().Claim
+	for i := len(a.ledger.Steps) - 1; i >= 0; i-- {
+		st := a.ledger.Steps[i]
+		if st.Seq < repaired || st.Obs == nil || st.Obs.Word == nil || !a.repeats(st, claim.Test) {
+			continue
+		}
+		word := *st.Obs.Word
+		switch {
+		case slices.Contains(claim.Words, word) || word != "runs-well":
+			add(fmt.Sprintf("The last proof run ended as %q: it was handed back with the complaint unproved.", word), st.Seq, false)
+			return 0
+		case st.Obs.Also["ran_min"] != nil && st.Obs.Also["ran_min"].(float64) < a.longEnough():
+			add(fmt.Sprintf("The proof run lasted %.0f minutes; this complaint needs %.0f to show.", st.Obs.Also["ran_min"], a.longEnough()), st.Seq, false)
+			return proofMarks / 2
+		}
+		add("The condition of the complaint was repeated after the repair, and the engine ran well.", st.Seq, true)
+		return proofMarks
+	}
+	add("After the repair the condition of the complaint was never repeated. A repair is proved by the run that failed before.", repaired, false)
+	return 0
+}
+
+// repeats says that a step makes the complaint's condition again: the same
+// test, or a longer one that contains it.
+func (a *attempt) repeats(st bench.Step, test string) bool {
+	return st.Test == test || (test == "start-attempt" && st.Test == "run-long")
+}
+
+// longEnough is how many minutes a proof run must last: one and a half times
+// what this machine took to falter as it came in.
+func (a *attempt) longEnough() float64 {
+	claim := a.sc.Complaint().Claim
+	if claim.Test != "run-long" {
+		return 0
+	}
+	ses, err := bench.NewSession(a.sc.Family, a.sc.Sheet, a.sc.Ambient, a.sc.Faults, bench.Options{Technique: bench.Ideal, FuelML: -1})
+	if err != nil {
+		return 0
+	}
+	o := ses.Test(claim.Test, claim.Setup)
+	return math.Ceil(1.5 * o.FalterAt)
+}
+
+func (a *attempt) ready(s *Section, notReady []string) float64 {
+	if len(notReady) == 0 {
+		s.Reasons = append(s.Reasons, Reason{"Handed back with everything in its place.", -1, true})
+		return readyMarks
+	}
+	for _, item := range notReady {
+		s.Reasons = append(s.Reasons, Reason{"Handed back with the " + item + ".", -1, false})
+	}
+	return math.Max(readyMarks-1.5*float64(len(notReady)), 0)
+}
+
+// notReady is the difference between the machine as handed back and as it
+// should be, item by item.
+func (a *attempt) notReady() []string {
+	out := []string{}
+	for _, id := range a.ledger.Open() {
+		out = append(out, a.cat.Cover(id).Off)
+	}
+	c := a.ledger.Machine().State().Controls
+	for _, item := range []struct {
+		wrong bool
+		text  string
+	}{
+		{c.Stop && !contains(a.sc.Faults, "switch-off"), "switch in STOP"},
+		{c.ValveShut, "fuel valve shut"},
+		{c.Cap != machine.CapTight, "fuel cap not tight"},
+		{c.PlugLead != machine.LeadOn, "plug lead not on the plug"},
+		{c.KillLeadOff, "kill lead off, so the switch cannot stop it"},
+		{c.Tilt != machine.Level, "machine not level"},
+	} {
+		if item.wrong {
+			out = append(out, item.text)
+		}
+	}
+	for _, f := range a.ledger.Machine().Faults() {
+		if a.hand.Verdict == Repaired && !a.cured(f.ID) {
+			out = append(out, "fault still in it: "+lowerFirst(a.cat.Fault(f.ID).Name))
+		}
+	}
+	return out
+}
+
+func (a *attempt) advised(s *Section) float64 {
+	for _, t := range a.sc.Faults {
+		if def := a.cat.Fault(t.ID); def.Advice == a.hand.Advice {
+			s.Reasons = append(s.Reasons, Reason{"The advice to the owner fits the cause.", -1, true})
+			return adviceMarks
+		}
+	}
+	if a.hand.Advice == "" {
+		s.Reasons = append(s.Reasons, Reason{"The owner was told nothing of how to keep it away.", -1, false})
+	} else {
+		s.Reasons = append(s.Reasons, Reason{"The advice to the owner fits another cause.", -1, false})
+	}
+	return 0
+}
