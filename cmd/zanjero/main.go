@@ -18,7 +18,7 @@ func main() {
 		Use: "zanjero", Short: "Teach small-engine fault-finding",
 		SilenceUsage: true, SilenceErrors: true,
 	}
-	root.AddCommand(simCommand())
+	root.AddCommand(serveCommand(), simCommand(), versionCommand())
 	if err := root.Execute(); err != nil {
 		os.Exit(report(err))
 	}

@@ -366,3 +366,12 @@ func (a *attempt) proves(st bench.Step) bool {
 }
 
 func round1(x float64) float64 { return math.Round(x*10) / 10 }
+
+// Total is the sum of the marks, and what they are out of.
+func (a *Assessment) Total() (mark, of float64) {
+	for _, s := range a.Sections {
+		mark += s.Mark
+		of += s.Of
+	}
+	return round1(mark), of
+}

@@ -35,7 +35,6 @@ const seed = 42
 func begin(t *testing.T, sc *scenario.Scenario) *recorder {
 	l, err := sc.Ledger(seed)
 	require.NoError(t, err)
-	l.Keep = true
 	return &recorder{t, l, sc}
 }
 

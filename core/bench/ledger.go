@@ -107,8 +107,7 @@ type Ledger struct {
 	Marks []BoardMark
 	// SwitchSeen: somebody has looked at the stop switch or moved it.
 	SwitchSeen bool
-	// Events are kept as applied if Keep is set.
-	Keep    bool
+	// Events as they were applied, in order.
 	Events  []Event
 	seq     int
 	pending int // index of the step whose look waits for an entry, or −1
@@ -125,7 +124,7 @@ func (l *Ledger) Seq() int { return l.seq }
 func (l *Ledger) Clone() *Ledger {
 	c := *l
 	c.Session = l.Session.Clone()
-	c.Steps, c.Marks = slices.Clone(l.Steps), slices.Clone(l.Marks)
+	c.Steps, c.Marks, c.Events = slices.Clone(l.Steps), slices.Clone(l.Marks), slices.Clone(l.Events)
 	return &c
 }
 
@@ -191,9 +190,7 @@ func (l *Ledger) Apply(e Event) *Problem {
 		l.Wait(e.Minutes)
 		l.step(Step{Kind: e.Kind, Minutes: e.Minutes})
 	}
-	if l.Keep {
-		l.Events = append(l.Events, e)
-	}
+	l.Events = append(l.Events, e)
 	l.seq++
 	return nil
 }

@@ -56,8 +56,8 @@ func (s *Scenario) Complaint() *Complaint {
 	return &Complaints[i]
 }
 
-// Most faults that one job hides.
-const maxHidden = 2
+// MaxHidden is the most faults that one job hides.
+const MaxHidden = 2
 
 // Check lists what is wrong with a scenario, with where and how to mend it.
 func (s *Scenario) Check() []bench.Problem {
@@ -78,7 +78,7 @@ func (s *Scenario) Check() []bench.Problem {
 	switch n := len(s.Faults); {
 	case n == 0:
 		add(&bench.Problem{Path: "faults", Problem: "no fault is hidden", Mend: "hide one or two on the board"})
-	case n > maxHidden:
+	case n > MaxHidden:
 		add(&bench.Problem{Path: "faults", Problem: fmt.Sprintf("%d faults are hidden", n), Mend: "hide one or two"})
 	}
 	for i, f := range s.Faults {
@@ -204,4 +204,30 @@ func (s *Scenario) Truth() (float64, error) {
 		}
 	}
 	return math.Min(sum, 1), nil
+}
+
+// HealthyRow is what the model reads on a sound machine of a sheet, beside the
+// sheet's own figure.
+type HealthyRow struct {
+	Test, Title, Reads, Sheet string
+	// Agrees: the reading lies in the sheet's band.
+	Agrees bool
+}
+
+// Healthy holds the model's healthy readings against the sheet.
+func (s *Scenario) Healthy() ([]HealthyRow, error) {
+	var rows []HealthyRow
+	for _, t := range catalogue.Standard().TestsOf(s.Family) {
+		if t.Kind != catalogue.KindNumber {
+			continue
+		}
+		ses, err := bench.NewSession(s.Family, s.Sheet, s.Ambient, nil, bench.Options{Technique: bench.Ideal, FuelML: -1})
+		if err != nil {
+			return nil, err
+		}
+		o := ses.Test(t.ID, nil)
+		f := s.Sheet[t.Figure]
+		rows = append(rows, HealthyRow{Test: t.ID, Title: t.Title, Reads: Say(o), Sheet: fmt.Sprintf("%g to %g %s", f.Low, f.High, f.Unit), Agrees: *o.Band == "within"})
+	}
+	return rows, nil
 }

@@ -1,0 +1,73 @@
+package httpapi
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net/http"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"zanjero/core/bench"
+	"zanjero/internal/store"
+)
+
+// refusal is an answer that says no: what is wrong, where, and how to mend it.
+type refusal struct {
+	status int
+	Error_ Error
+}
+
+func (r *refusal) Error() string { return r.Error_.Problem }
+
+func refuse(status int, problem, mend string) *refusal {
+	return &refusal{status, Error{Problem: problem, Mend: mend}}
+}
+
+// refuseAll refuses for a list of problems; the first stands for all.
+func refuseAll(ps []bench.Problem) *refusal {
+	first := ps[0]
+	return &refusal{http.StatusUnprocessableEntity, Error{Path: &first.Path, Problem: first.Problem, Mend: first.Mend, All: &ps}}
+}
+
+var (
+	errSignIn   = refuse(http.StatusUnauthorized, "you are not signed in", "sign in; what you typed is kept on this device")
+	errRole     = refuse(http.StatusForbidden, "this is not for your role", "sign in as somebody whose work it is")
+	errNotFound = refuse(http.StatusNotFound, "there is nothing here, or it is not yours", "go back to your jobs")
+	errClosed   = refuse(http.StatusConflict, "this job is handed over", "read its debrief")
+)
+
+// asRefusal turns any error into an answer. What went wrong inside is logged
+// and never told.
+func asRefusal(err error) *refusal {
+	var r *refusal
+	var p *bench.Problem
+	var tooLarge *http.MaxBytesError
+	var he echo.HTTPStatusCoder
+	switch {
+	case errors.As(err, &r):
+		return r
+	case errors.As(err, &p):
+		return refuseAll([]bench.Problem{*p})
+	case errors.Is(err, store.ErrNotFound):
+		return errNotFound
+	case errors.Is(err, store.ErrClosed):
+		return errClosed
+	case errors.Is(err, store.ErrReused):
+		return refuse(http.StatusConflict, "this act was sent before with other content", "reload the page and do it again")
+	case errors.As(err, &tooLarge):
+		return refuse(http.StatusRequestEntityTooLarge, fmt.Sprintf("the request is over %d KiB", maxBody>>10), "send less at once")
+	case errors.As(err, &he) && he.StatusCode() < 500:
+		return refuse(he.StatusCode(), strings.ToLower(http.StatusText(he.StatusCode())), "check the address and what was sent")
+	}
+	slog.Error("request failed", "error", err)
+	return refuse(http.StatusInternalServerError, "the server could not do this", "try again; if it goes on, tell whoever runs the server")
+}
+
+func writeRefusal(w http.ResponseWriter, r *refusal) {
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(r.status)
+	_ = json.NewEncoder(w).Encode(r.Error_)
+}

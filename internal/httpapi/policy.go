@@ -1,0 +1,98 @@
+package httpapi
+
+import (
+	"context"
+	"slices"
+
+	"github.com/google/uuid"
+	"github.com/labstack/echo/v5"
+
+	"zanjero/internal/store"
+)
+
+// rule says who may call an operation, and whose attempt it may touch.
+type rule struct {
+	anyone bool
+	roles  []string
+	// owner: an apprentice may touch only an attempt of their own.
+	owner bool
+}
+
+var (
+	everybody   = []string{store.Instructor, store.Apprentice}
+	instructors = []string{store.Instructor}
+	apprentices = []string{store.Apprentice}
+)
+
+// policy is the one table of operations, roles and ownership. An operation
+// that is not here is refused.
+var policy = map[string]rule{
+	"SignIn":          {anyone: true},
+	"SignOut":         {roles: everybody},
+	"GetMe":           {roles: everybody},
+	"GetFamily":       {roles: everybody},
+	"ListMachines":    {roles: instructors},
+	"ListApprentices": {roles: instructors},
+	"PreviewJob":      {roles: instructors},
+	"ListJobs":        {roles: instructors},
+	"CreateJob":       {roles: instructors},
+	"GiveJob":         {roles: instructors},
+	"ListAttempts":    {roles: everybody},
+	"GetBench":        {roles: everybody, owner: true},
+	"AddEvent":        {roles: apprentices, owner: true},
+	"SaveDraft":       {roles: apprentices, owner: true},
+	"HandOver":        {roles: apprentices, owner: true},
+	"GetDebrief":      {roles: everybody, owner: true},
+}
+
+type personKey struct{}
+
+// whoIs is the person the policy let through.
+func whoIs(ctx context.Context) store.Person {
+	p, _ := ctx.Value(personKey{}).(store.Person)
+	return p
+}
+
+// enforce is the policy as a middleware of every operation.
+func (s *Server) enforce(next StrictHandlerFunc, operation string) StrictHandlerFunc {
+	return func(c *echo.Context, request any) (any, error) {
+		r, known := policy[operation]
+		if !known {
+			return nil, errRole
+		}
+		if r.anyone {
+			return next(c, request)
+		}
+		ctx := c.Request().Context()
+		p, err := s.caller(ctx)
+		if err != nil {
+			return nil, err
+		}
+		if !slices.Contains(r.roles, p.Role) {
+			return nil, errRole
+		}
+		if r.owner && p.Role == store.Apprentice {
+			if err := s.owns(ctx, p, c.Param("attempt")); err != nil {
+				return nil, err
+			}
+		}
+		c.SetRequest(c.Request().WithContext(context.WithValue(ctx, personKey{}, p)))
+		return next(c, request)
+	}
+}
+
+// owns answers for another's attempt as for one that does not exist.
+func (s *Server) owns(ctx context.Context, p store.Person, attempt string) error {
+	id, err := uuid.Parse(attempt)
+	if err != nil {
+		return errNotFound
+	}
+	a, err := s.store.Attempt(ctx, id)
+	if err != nil {
+		return err
+	}
+	if a.ApprenticeID != p.ID {
+		return errNotFound
+	}
+	return nil
+}

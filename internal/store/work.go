@@ -1,0 +1,171 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"time"
+
+	"github.com/google/uuid"
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+)
+
+// Machines lists the yard, by name.
+func (s *Store) Machines(ctx context.Context) (ms []Machine, err error) {
+	return ms, s.db.WithContext(ctx).Order("name").Find(&ms).Error
+}
+
+// Machine gives one by id, or ErrNotFound.
+func (s *Store) Machine(ctx context.Context, id uuid.UUID) (m Machine, err error) {
+	return m, s.db.WithContext(ctx).First(&m, "id = ?", id).Error
+}
+
+// AddMachine adds one to the yard.
+func (s *Store) AddMachine(ctx context.Context, m *Machine) error {
+	return s.db.WithContext(ctx).Create(m).Error
+}
+
+// AddJob keeps a job, and reads back its number.
+func (s *Store) AddJob(ctx context.Context, j *Job) error {
+	if err := s.db.WithContext(ctx).Omit("Machine").Create(j).Error; err != nil {
+		return err
+	}
+	return s.db.WithContext(ctx).Preload("Machine").First(j, "id = ?", j.ID).Error
+}
+
+// Job gives one by id with its machine, or ErrNotFound.
+func (s *Store) Job(ctx context.Context, id uuid.UUID) (j Job, err error) {
+	return j, s.db.WithContext(ctx).Preload("Machine").First(&j, "id = ?", id).Error
+}
+
+// Jobs lists all, newest first.
+func (s *Store) Jobs(ctx context.Context) (js []Job, err error) {
+	return js, s.db.WithContext(ctx).Preload("Machine").Order("number DESC").Find(&js).Error
+}
+
+// AddAttempt keeps a new attempt.
+func (s *Store) AddAttempt(ctx context.Context, a *Attempt) error {
+	return s.db.WithContext(ctx).Omit("Job", "Apprentice").Create(a).Error
+}
+
+// Attempt gives one by id with job, machine and apprentice, or ErrNotFound.
+func (s *Store) Attempt(ctx context.Context, id uuid.UUID) (a Attempt, err error) {
+	return a, s.db.WithContext(ctx).Preload("Job.Machine").Preload("Apprentice").First(&a, "id = ?", id).Error
+}
+
+// Attempts lists those of an apprentice, or all for the zero id; newest first.
+func (s *Store) Attempts(ctx context.Context, apprentice uuid.UUID) (as []Attempt, err error) {
+	q := s.db.WithContext(ctx).Preload("Job.Machine").Preload("Apprentice").Order("created_at DESC")
+	if apprentice != uuid.Nil {
+		q = q.Where("apprentice_id = ?", apprentice)
+	}
+	return as, q.Find(&as).Error
+}
+
+// Events lists an attempt's events in order, from the given number of events
+// already known.
+func (s *Store) Events(ctx context.Context, attempt uuid.UUID, from int) (es []Event, err error) {
+	return es, s.db.WithContext(ctx).Where("attempt_id = ? AND seq >= ?", attempt, from).Order("seq").Find(&es).Error
+}
+
+// Errors of AppendEvent.
+var (
+	// ErrMoved: the ledger has gone on since the client last saw it.
+	ErrMoved = errors.New("the ledger has moved on")
+	// ErrReused: the client id stands for another event.
+	ErrReused = errors.New("the client id belongs to another event")
+	// ErrClosed: the attempt is handed over.
+	ErrClosed = errors.New("the attempt is handed over")
+)
+
+// AppendEvent adds an event to an attempt at its place, in one transaction.
+// The event's Seq is where the client believes the ledger ends. decide is
+// called with the attempt locked and must say what the event showed and how
+// many minutes have then been spent; its error refuses the event. done is true
+// if the very same event was there already.
+func (s *Store) AppendEvent(ctx context.Context, e *Event, decide func() (observed json.RawMessage, minutes float64, err error)) (done bool, err error) {
+	err = s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		var a Attempt
+		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Select("id", "state").First(&a, "id = ?", e.AttemptID).Error; err != nil {
+			return err
+		}
+		var same []Event
+		if err := tx.Where("attempt_id = ? AND client_id = ?", e.AttemptID, e.ClientID).Find(&same).Error; err != nil {
+			return err
+		}
+		if len(same) > 0 {
+			if !sameJSON(same[0].Body, e.Body) {
+				return ErrReused
+			}
+			done = true
+			return nil
+		}
+		if a.State == StateHandedOver {
+			return ErrClosed
+		}
+		var n int64
+		if err := tx.Model(&Event{}).Where("attempt_id = ?", e.AttemptID).Count(&n).Error; err != nil {
+			return err
+		}
+		if int(n) != e.Seq {
+			return ErrMoved
+		}
+		observed, minutes, err := decide()
+		if err != nil {
+			return err
+		}
+		e.Observed = observed
+		if err := tx.Create(e).Error; err != nil {
+			return err
+		}
+		return tx.Model(&Attempt{}).Where("id = ?", e.AttemptID).Updates(map[string]any{"state": StateInHand, "minutes": minutes}).Error
+	})
+	return done, err
+}
+
+// sameJSON compares two JSON texts by value: the database may reorder keys.
+func sameJSON(a, b []byte) bool {
+	var x, y any
+	if json.Unmarshal(a, &x) != nil || json.Unmarshal(b, &y) != nil {
+		return false
+	}
+	p, _ := json.Marshal(x)
+	q, _ := json.Marshal(y)
+	return string(p) == string(q)
+}
+
+// SaveDraft keeps an unfinished hand-over. It fails with ErrClosed once the
+// attempt is handed over.
+func (s *Store) SaveDraft(ctx context.Context, attempt uuid.UUID, draft json.RawMessage) error {
+	r := s.db.WithContext(ctx).Model(&Attempt{}).Where("id = ? AND state <> ?", attempt, StateHandedOver).Update("draft", draft)
+	if r.Error == nil && r.RowsAffected == 0 {
+		return ErrClosed
+	}
+	return r.Error
+}
+
+// HandOver freezes an attempt with its assessment, made from the given number
+// of events. It fails with ErrMoved if there are more, and with ErrClosed if it
+// was handed over before.
+func (s *Store) HandOver(ctx context.Context, attempt uuid.UUID, events int, hand, assessment json.RawMessage) error {
+	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		var a Attempt
+		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Select("id", "state").First(&a, "id = ?", attempt).Error; err != nil {
+			return err
+		}
+		if a.State == StateHandedOver {
+			return ErrClosed
+		}
+		var n int64
+		if err := tx.Model(&Event{}).Where("attempt_id = ?", attempt).Count(&n).Error; err != nil {
+			return err
+		}
+		if int(n) != events {
+			return ErrMoved
+		}
+		now := time.Now()
+		return tx.Model(&Attempt{}).Where("id = ?", attempt).
+			Updates(map[string]any{"state": StateHandedOver, "draft": hand, "assessment": assessment, "handed_at": &now}).Error
+	})
+}

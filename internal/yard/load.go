@@ -1,0 +1,151 @@
+// Package yard loads a training yard into an empty database.
+package yard
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+
+	"github.com/google/uuid"
+
+	"zanjero/core/catalogue"
+	"zanjero/core/machine"
+	"zanjero/core/scenario"
+	"zanjero/internal/httpapi"
+	"zanjero/internal/store"
+)
+
+// Format is the version of the file that this loader reads.
+const Format = "zanjero-yard-1"
+
+// File is a yard as it stands in a file.
+type File struct {
+	Format   string    `json:"format"`
+	Name     string    `json:"name"`
+	Note     string    `json:"note"`
+	People   []Person  `json:"people"`
+	Machines []Machine `json:"machines"`
+	Jobs     []Job     `json:"jobs"`
+}
+
+// Person is a sign-in of the demo.
+type Person struct {
+	Name        string `json:"name"`
+	DisplayName string `json:"display_name"`
+	Role        string `json:"role"`
+	Password    string `json:"password"`
+}
+
+// Machine is an engine of the yard. Without a sheet it has its family's.
+type Machine struct {
+	Name   string          `json:"name"`
+	Code   string          `json:"code"`
+	Family string          `json:"family"`
+	Duty   string          `json:"duty"`
+	Sheet  catalogue.Sheet `json:"sheet"`
+}
+
+// Job is a scenario on a machine of the file, by code, and who has it.
+type Job struct {
+	Machine      string              `json:"machine"`
+	Faults       []machine.FaultSpec `json:"faults"`
+	Words        string              `json:"words"`
+	History      string              `json:"history"`
+	Claim        string              `json:"claim"`
+	LimitMinutes float64             `json:"limit_minutes"`
+	LimitMoney   float64             `json:"limit_money"`
+	GivenTo      []string            `json:"given_to"`
+}
+
+// Parse reads a yard file and says what is wrong with it.
+func Parse(raw []byte) (*File, error) {
+	var f File
+	if err := json.Unmarshal(raw, &f); err != nil {
+		return nil, fmt.Errorf("yard file: %w", err)
+	}
+	if f.Format != Format {
+		return nil, fmt.Errorf("yard file: format %q is not %q; it was written by another version", f.Format, Format)
+	}
+	return &f, nil
+}
+
+// Load puts a yard into a database that has no people yet; otherwise it leaves
+// everything as it is and says so. seed gives an attempt its own.
+func Load(ctx context.Context, st *store.Store, f *File, h httpapi.Hashing, seed func(uuid.UUID) int64) (loaded bool, err error) {
+	fresh, err := st.Empty(ctx)
+	if err != nil || !fresh {
+		return false, err
+	}
+	err = st.Together(ctx, func(tx *store.Store) error { return load(ctx, tx, f, h, seed) })
+	return err == nil, err
+}
+
+func load(ctx context.Context, st *store.Store, f *File, h httpapi.Hashing, seed func(uuid.UUID) int64) error {
+	people, machines := map[string]uuid.UUID{}, map[string]store.Machine{}
+	var instructor uuid.UUID
+	for _, p := range f.People {
+		row := store.Person{ID: uuid.New(), Name: p.Name, DisplayName: p.DisplayName, Role: p.Role, PasswordHash: h.HashPassword(p.Password), Demo: true}
+		if err := st.AddPerson(ctx, &row); err != nil {
+			return fmt.Errorf("person %s: %w", p.Name, err)
+		}
+		people[p.Name] = row.ID
+		if p.Role == store.Instructor {
+			instructor = row.ID
+		}
+	}
+	for _, m := range f.Machines {
+		sheet := m.Sheet
+		if sheet == nil {
+			fam := catalogue.Standard().Family(m.Family)
+			if fam == nil {
+				return fmt.Errorf("machine %s: unknown family %q", m.Code, m.Family)
+			}
+			sheet = fam.Sheet
+		}
+		if err := sheet.Validate(); err != nil {
+			return fmt.Errorf("machine %s: %w", m.Code, err)
+		}
+		raw, err := json.Marshal(sheet)
+		if err != nil {
+			return err
+		}
+		row := store.Machine{ID: uuid.New(), Name: m.Name, Code: m.Code, Family: m.Family, Duty: m.Duty, Sheet: raw}
+		if err := st.AddMachine(ctx, &row); err != nil {
+			return fmt.Errorf("machine %s: %w", m.Code, err)
+		}
+		machines[m.Code] = row
+	}
+	for i, j := range f.Jobs {
+		if err := loadJob(ctx, st, j, machines[j.Machine], instructor, people, seed); err != nil {
+			return fmt.Errorf("job %d: %w", i, err)
+		}
+	}
+	return nil
+}
+
+func loadJob(ctx context.Context, st *store.Store, j Job, m store.Machine, by uuid.UUID, people map[string]uuid.UUID, seed func(uuid.UUID) int64) error {
+	sc := scenario.Scenario{Family: m.Family, Ambient: machine.Ambient{TemperatureC: 20}, Faults: j.Faults, Words: j.Words, History: j.History,
+		Claim: j.Claim, LimitMinutes: j.LimitMinutes, LimitMoney: j.LimitMoney}
+	if err := json.Unmarshal(m.Sheet, &sc.Sheet); err != nil {
+		return fmt.Errorf("machine %q: %w", j.Machine, err)
+	}
+	if ps := sc.Check(); len(ps) > 0 {
+		return &ps[0]
+	}
+	raw, err := json.Marshal(sc)
+	if err != nil {
+		return err
+	}
+	row := store.Job{ID: uuid.New(), MachineID: m.ID, SetBy: by, Scenario: raw}
+	if err := st.AddJob(ctx, &row); err != nil {
+		return err
+	}
+	for _, name := range j.GivenTo {
+		a := store.Attempt{ID: uuid.New(), JobID: row.ID, ApprenticeID: people[name], ModelVersion: machine.Version, State: store.StateNew}
+		a.Seed = seed(a.ID)
+		if err := st.AddAttempt(ctx, &a); err != nil {
+			return err
+		}
+	}
+	return nil
+}
