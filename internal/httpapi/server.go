@@ -77,14 +77,8 @@ func New(ctx context.Context, o Options) (*Server, http.Handler, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	e := echo.New()
-	e.HTTPErrorHandler = func(c *echo.Context, err error) {
-		if r, _ := echo.UnwrapResponse(c.Response()); r == nil || !r.Committed {
-			writeRefusal(c.Response(), asRefusal(err))
-		}
-	}
-	e.Use(middleware.Recover())
-	api := e.Group("", echo.WrapMiddleware(s.sessions.LoadAndSave), echo.WrapMiddleware(remember), echo.WrapMiddleware(
+	api, pages := router(), router()
+	api.Use(echo.WrapMiddleware(s.sessions.LoadAndSave), echo.WrapMiddleware(remember), echo.WrapMiddleware(
 		nethttpmiddleware.OapiRequestValidatorWithOptions(spec, &nethttpmiddleware.Options{
 			Options:              openapi3filter.Options{AuthenticationFunc: openapi3filter.NoopAuthenticationFunc},
 			DoNotValidateServers: true,
@@ -93,9 +87,23 @@ func New(ctx context.Context, o Options) (*Server, http.Handler, error) {
 			},
 		})))
 	RegisterHandlers(api, NewStrictHandler(s, []StrictMiddlewareFunc{s.enforce}))
-	e.GET("/api/*", func(*echo.Context) error { return errNotFound })
-	e.GET("/*", echo.WrapHandler(files(o.Web)), middleware.Gzip())
-	return s, secure(limit(e)), nil
+	pages.GET("/*", echo.WrapHandler(files(o.Web)), middleware.Gzip())
+	mux := http.NewServeMux()
+	mux.Handle("/api/", api)
+	mux.Handle("/", pages)
+	return s, secure(limit(mux)), nil
+}
+
+// router is an Echo that answers every error in the one form.
+func router() *echo.Echo {
+	e := echo.New()
+	e.HTTPErrorHandler = func(c *echo.Context, err error) {
+		if r, _ := echo.UnwrapResponse(c.Response()); r == nil || !r.Committed {
+			writeRefusal(c.Response(), asRefusal(err))
+		}
+	}
+	e.Use(middleware.Recover())
+	return e
 }
 
 // Close stops what runs in the background.

@@ -1,0 +1,108 @@
+<script setup lang="ts">
+import { mdiExitToApp, mdiWeatherNight, mdiWeatherSunny } from '@mdi/js'
+import { useRoute, useRouter } from 'vue-router'
+import { useQueryClient } from '@tanstack/vue-query'
+import SignInAgain from './session/SignInAgain.vue'
+import { useSession } from './session/session'
+import { useNight } from './session/useNight'
+
+const session = useSession()
+const route = useRoute()
+const router = useRouter()
+const night = useNight()
+const queries = useQueryClient()
+
+async function leave() {
+  await session.signOut()
+  queries.clear()
+  await router.push('/sign-in')
+}
+</script>
+
+<template>
+  <v-app>
+    <a class="skip" href="#main">Skip to the work</a>
+    <header v-if="session.me && !route.meta.bare" class="top no-print">
+      <router-link class="mark" :to="session.home" aria-label="Zanjero, home">Zan<b>j</b>ero</router-link>
+      <nav aria-label="Main">
+        <template v-if="session.me.role === 'instructor'">
+          <router-link to="/yard">Yard</router-link>
+          <router-link to="/yard/new-job">Set a job</router-link>
+        </template>
+        <router-link v-else to="/jobs">My jobs</router-link>
+      </nav>
+      <span class="grow"></span>
+      <span class="muted who">{{ session.me.display_name }}, {{ session.me.role }}</span>
+      <button class="icon" :aria-label="night ? 'Day shift' : 'Night shift'" @click="night = !night">
+        <v-icon :icon="night ? mdiWeatherSunny : mdiWeatherNight" />
+      </button>
+      <button class="icon" aria-label="Sign out" @click="leave"><v-icon :icon="mdiExitToApp" /></button>
+    </header>
+    <main id="main" tabindex="-1">
+      <router-view :key="route.path" />
+    </main>
+    <SignInAgain v-if="session.ended" />
+  </v-app>
+</template>
+
+<style scoped>
+.skip {
+  position: absolute;
+  left: -999px;
+}
+.skip:focus {
+  left: 12px;
+  top: 8px;
+  z-index: 10;
+  background: var(--panel);
+  padding: 8px 12px;
+}
+.top {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  padding: 6px 20px;
+  border-bottom: 1.5px solid var(--line);
+}
+.mark {
+  font: 600 26px/1 var(--label);
+  color: var(--ink);
+  text-decoration: none;
+  padding: 8px 0;
+}
+.mark b {
+  color: var(--link);
+}
+nav {
+  display: flex;
+  gap: 4px;
+}
+nav a {
+  font: 600 17px/1 var(--label);
+  color: var(--muted);
+  text-decoration: none;
+  padding: 14px 12px;
+  border-bottom: 3px solid transparent;
+}
+nav a.router-link-exact-active {
+  color: var(--ink);
+  border-color: var(--link);
+}
+.icon {
+  width: 44px;
+  height: 44px;
+  border-radius: 10px;
+  border: 0;
+  background: none;
+  color: var(--ink);
+  cursor: pointer;
+}
+main:focus {
+  outline: none;
+}
+@media (max-width: 600px) {
+  .who {
+    display: none;
+  }
+}
+</style>

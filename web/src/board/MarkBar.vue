@@ -1,0 +1,70 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { MARKS, upTo, type Mark, type Marks, type Reach } from './marks'
+
+/** What can be said of the reach in focus, by hand. */
+const props = defineProps<{ reaches: Reach[]; marks: Marks; at: string; busy?: boolean }>()
+const emit = defineEmits<{ mark: [reach: string, mark: Mark]; through: [reach: string] }>()
+
+const reach = computed(() => props.reaches.find((r) => r.id === props.at))
+const through = computed(() => upTo(props.reaches, props.at, props.marks).length)
+</script>
+
+<template>
+  <div v-if="reach" class="bar" role="group" :aria-label="`Mark ${reach.name}`">
+    <span class="figure name">{{ reach.name }}</span>
+    <button
+      v-for="m in MARKS"
+      :key="m.name"
+      type="button"
+      class="key"
+      :class="m.mark || 'none'"
+      :aria-pressed="(marks[at] ?? '') === m.mark"
+      :disabled="busy"
+      :title="`Key ${m.key.toUpperCase()}`"
+      @click="emit('mark', at, m.mark)"
+    >
+      {{ m.name }}
+    </button>
+    <button
+      type="button"
+      class="key"
+      :disabled="busy || through < 2"
+      title="Key Shift F: this reach and those before it that nobody accuses"
+      @click="emit('through', at)"
+    >
+      Flows to here
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  flex-wrap: wrap;
+}
+.name {
+  font-size: 18px;
+  min-width: 104px;
+}
+.key {
+  min-width: 86px;
+}
+.clear[aria-pressed='true'] {
+  background: #17606c;
+  border-color: #17606c;
+  color: #fff;
+}
+.suspect[aria-pressed='true'] {
+  background: var(--suspect-bg);
+  border-color: var(--suspect);
+  color: var(--suspect-ink);
+}
+.condemned[aria-pressed='true'] {
+  background: var(--condemned-bg);
+  border-color: var(--condemned);
+  color: var(--condemned-ink);
+}
+</style>

@@ -1,0 +1,336 @@
+<script setup lang="ts">
+import { mdiArrowLeft, mdiKeyboardOutline, mdiWeatherNight, mdiWeatherSunny } from '@mdi/js'
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
+import { useRoute } from 'vue-router'
+import type { Schema } from '@/api/client'
+import LateralBoard from '@/board/LateralBoard.vue'
+import MarkBar from '@/board/MarkBar.vue'
+import { upTo, type Mark } from '@/board/marks'
+import { useLocalStorage } from '@/session/useLocalStorage'
+import { useNight } from '@/session/useNight'
+import { useSession } from '@/session/session'
+import ControlsStrip from './ControlsStrip.vue'
+import InstrumentPanel from './InstrumentPanel.vue'
+import LedgerList from './LedgerList.vue'
+import ShortcutSheet from './ShortcutSheet.vue'
+import TestTray from './TestTray.vue'
+import { useBench } from './useBench'
+import { useFamily } from './useFamily'
+
+const attempt = String(useRoute().params.attempt)
+const session = useSession()
+const night = useNight()
+const { bench, busy, offline, refusal, notice, queue, load, act } = useBench(attempt)
+const family = useFamily(() => bench.value?.family)
+const at = useLocalStorage(`focus.${attempt}`, 'tank')
+const chosen = ref<string>()
+const sheet = ref(false)
+const fam = computed(() => family.data.value)
+const mine = computed(() => session.me?.role === 'apprentice' && bench.value?.state !== 'handed-over')
+
+function send(...events: Schema['Event'][]) {
+  if (!mine.value) return
+  chosen.value = undefined
+  return act(...events)
+}
+const mark = (reach: string, m: Mark) => send({ kind: 'mark', reach, mark: m })
+function through(reach: string) {
+  if (!fam.value || !bench.value) return
+  const all = upTo(fam.value.reaches, reach, bench.value.board)
+  if (all.length) void send(...all.map((r) => ({ kind: 'mark' as const, reach: r, mark: 'clear' })))
+}
+
+/** The last thing written down on each lateral, in a few words. */
+const notes = computed(() => {
+  const out: Record<string, string> = {}
+  for (const l of bench.value?.ledger ?? []) {
+    const t = fam.value?.tests.find((x) => x.id === l.test)
+    if (t?.lateral && !l.waiting) out[t.lateral] = l.result
+  }
+  return out
+})
+
+function key(e: KeyboardEvent) {
+  const typing = /INPUT|TEXTAREA|SELECT/.test((e.target as HTMLElement).tagName)
+  if (typing || e.ctrlKey || e.metaKey || e.altKey) return
+  const go = (selector: string) => {
+    const el = document.querySelector<HTMLElement>(selector)
+    if (el) {
+      e.preventDefault()
+      el.focus()
+    }
+  }
+  switch (e.key) {
+    case '?':
+      sheet.value = true
+      break
+    case 'b':
+      go(`[data-reach="${at.value}"]`)
+      break
+    case 't':
+      go('#find-test')
+      break
+    case 'c':
+      go('.strip button, .strip input')
+      break
+    case 'i':
+      go('.hand .key')
+      break
+    case 'r':
+      go('#reading')
+      break
+    case 'l':
+      go('.ledger ol')
+      break
+  }
+}
+onMounted(() => {
+  void load()
+  window.addEventListener('keydown', key)
+})
+onBeforeUnmount(() => window.removeEventListener('keydown', key))
+</script>
+
+<template>
+  <div v-if="bench && fam" class="bench">
+    <header class="top">
+      <router-link class="back" :to="session.home" aria-label="Back"><v-icon :icon="mdiArrowLeft" /></router-link>
+      <h1>Zan<b>j</b>ero</h1>
+      <span class="muted">Job {{ bench.job_number }} · open bench</span>
+      <span class="grow"></span>
+      <span v-if="offline" class="flag" role="status"
+        >Connection lost. {{ queue.length ? 'Your last act is kept and' : 'It' }} will be tried again.</span
+      >
+      <span class="count" :class="{ over: bench.minutes > bench.limit_minutes }"
+        ><b>{{ bench.minutes }}</b> of {{ bench.limit_minutes }} min</span
+      >
+      <span class="count" :class="{ over: bench.money > bench.limit_money }"
+        ><b>{{ bench.money.toFixed(2) }}</b> of {{ bench.limit_money.toFixed(2) }} parts</span
+      >
+      <button class="icon" aria-label="Shortcuts" title="Shortcuts: ?" @click="sheet = true">
+        <v-icon :icon="mdiKeyboardOutline" />
+      </button>
+      <button class="icon" :aria-label="night ? 'Day shift' : 'Night shift'" @click="night = !night">
+        <v-icon :icon="night ? mdiWeatherSunny : mdiWeatherNight" />
+      </button>
+    </header>
+
+    <section class="card" aria-label="Job card">
+      <div class="which">
+        <h2>{{ bench.machine_name }} {{ bench.machine_code }}</h2>
+        <span class="muted small">{{ fam.name }}</span>
+      </div>
+      <div class="words">
+        <p>“{{ bench.words }}”</p>
+        <p v-if="bench.history" class="muted small">{{ bench.history }}</p>
+      </div>
+      <router-link v-if="mine" class="key main over-link" :to="`/bench/${attempt}/hand-over`">Hand over</router-link>
+      <router-link v-else class="key main over-link" :to="`/debrief/${attempt}`">Debrief</router-link>
+    </section>
+
+    <div class="left">
+      <section class="panel board-panel">
+        <LateralBoard
+          :laterals="fam.laterals"
+          :reaches="fam.reaches"
+          :marks="bench.board"
+          :at="at"
+          :notes="notes"
+          @at="at = $event"
+          @mark="mark"
+          @through="through"
+        />
+        <MarkBar
+          :reaches="fam.reaches"
+          :marks="bench.board"
+          :at="at"
+          :busy="busy || !mine"
+          @mark="mark"
+          @through="through"
+        />
+      </section>
+      <TestTray
+        :family="fam"
+        :bench="bench"
+        :at="at"
+        :chosen="chosen"
+        :busy="busy || !mine"
+        @choose="chosen = $event"
+        @event="send"
+      />
+      <ControlsStrip
+        :controls="fam.controls"
+        :at="bench.controls"
+        :busy="busy || !mine"
+        @set="(id, p) => send({ kind: 'control', control: { [id]: p } })"
+      />
+    </div>
+    <div class="right">
+      <div v-if="refusal || notice" class="refusal" role="alert">
+        <template v-if="refusal"
+          ><b>{{ refusal.problem }}</b
+          >: {{ refusal.mend }}.</template
+        >
+        <template v-else>{{ notice }}</template>
+        <button type="button" class="key" @click="((refusal = null), (notice = ''))">Right</button>
+      </div>
+      <InstrumentPanel
+        :family="fam"
+        :bench="bench"
+        :chosen="chosen"
+        :busy="busy || !mine"
+        @event="send"
+        @drop="chosen = undefined"
+      />
+      <LedgerList :lines="bench.ledger" />
+    </div>
+    <ShortcutSheet v-model="sheet" />
+  </div>
+  <div v-else class="page">
+    <div v-if="refusal" class="panel">
+      <h1>{{ refusal.problem }}</h1>
+      <p>{{ refusal.mend }}.</p>
+      <router-link :to="session.home">To the start</router-link>
+    </div>
+    <p v-else role="status" class="muted">
+      {{ offline ? 'The server cannot be reached; trying again …' : 'Laying out the bench …' }}
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.bench {
+  height: 100vh;
+  display: grid;
+  grid-template: 46px auto minmax(0, 1fr) / minmax(0, 1fr) 388px;
+  gap: 8px 14px;
+  padding: 4px 18px 12px;
+}
+.top {
+  grid-column: 1 / -1;
+  display: flex;
+  align-items: center;
+  gap: 12px;
+}
+.top h1 {
+  font-size: 25px;
+}
+.top h1 b {
+  color: var(--link);
+}
+.back,
+.icon {
+  width: 44px;
+  height: 44px;
+  display: grid;
+  place-items: center;
+  border: 0;
+  background: none;
+  color: var(--ink);
+  cursor: pointer;
+  border-radius: 10px;
+}
+.count {
+  font: 500 16px/1 var(--label);
+  color: var(--muted);
+  margin-left: 10px;
+  white-space: nowrap;
+}
+.count b {
+  font-size: 25px;
+  font-weight: 600;
+  color: var(--ink);
+}
+.count.over b {
+  color: var(--condemned-ink);
+}
+.flag {
+  background: var(--suspect-bg);
+  color: var(--suspect-ink);
+  padding: 8px 12px;
+  border-radius: 10px;
+  font-size: 14px;
+}
+.card {
+  grid-column: 1 / -1;
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr) auto;
+  gap: 20px;
+  align-items: center;
+  background: var(--panel);
+  border-left: 7px solid var(--suspect);
+  border-radius: 4px 14px 14px 4px;
+  padding: 8px 14px 8px 16px;
+}
+.words p:first-child {
+  font-size: 16.5px;
+  line-height: 1.25;
+}
+.over-link {
+  text-decoration: none;
+  display: grid;
+  place-items: center;
+  min-height: 50px;
+  padding-inline: 20px;
+  font-size: 18px;
+}
+.left {
+  display: grid;
+  grid-template-rows: minmax(0, 1fr) auto auto;
+  gap: 8px;
+  min-width: 0;
+  min-height: 0;
+}
+.board-panel {
+  display: grid;
+  grid-template-rows: minmax(0, 1fr) auto;
+  gap: 10px;
+  min-height: 0;
+}
+.right {
+  display: grid;
+  grid-auto-flow: row;
+  grid-template-rows: auto minmax(120px, 1fr);
+  gap: 8px;
+  min-height: 0;
+}
+.right:has(.refusal) {
+  grid-template-rows: auto auto minmax(120px, 1fr);
+}
+.refusal {
+  background: var(--condemned-bg);
+  color: var(--condemned-ink);
+  border-radius: 12px;
+  padding: 10px 12px;
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  justify-content: space-between;
+}
+@media (max-width: 1099px), (max-height: 699px) {
+  .bench {
+    height: auto;
+    grid-template-rows: auto auto auto;
+  }
+}
+@media (max-width: 1099px) {
+  .bench {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .right {
+    grid-template-rows: auto minmax(120px, 320px);
+  }
+}
+@media (max-width: 640px) {
+  .bench {
+    padding-inline: 8px;
+  }
+  .top {
+    flex-wrap: wrap;
+  }
+  .card {
+    grid-template-columns: 1fr;
+    gap: 8px;
+  }
+}
+</style>

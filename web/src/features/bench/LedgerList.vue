@@ -1,0 +1,87 @@
+<script setup lang="ts">
+import { nextTick, useTemplateRef, watch } from 'vue'
+import type { Schema } from '@/api/client'
+
+const props = defineProps<{ lines: Schema['LedgerLine'][] }>()
+const list = useTemplateRef<HTMLElement>('list')
+const band: Record<string, string> = { below: 'below', within: 'in band', above: 'above' }
+
+watch(
+  () => props.lines.length,
+  async () => {
+    await nextTick()
+    list.value?.scrollTo({ top: list.value.scrollHeight })
+  },
+  { immediate: true },
+)
+</script>
+
+<template>
+  <section class="panel ledger" aria-label="Ledger">
+    <h2>Ledger</h2>
+    <p v-if="lines.length === 0" class="muted">
+      Nothing done yet. A start attempt gives the baseline; a look costs least.
+    </p>
+    <ol v-else ref="list" tabindex="0" aria-label="What was done, in minutes">
+      <li v-for="l in lines" :key="l.seq" :class="[l.kind, { waiting: l.waiting }]">
+        <span class="at figure">{{ l.at_min }}</span>
+        <span class="title">{{ l.title }}</span>
+        <span class="result"
+          >{{ l.result }}<i v-if="l.judged" :class="l.judged">{{ band[l.judged] }}</i></span
+        >
+      </li>
+    </ol>
+  </section>
+</template>
+
+<style scoped>
+.ledger {
+  display: grid;
+  grid-template-rows: auto 1fr;
+  gap: 4px;
+  min-height: 0;
+  padding-bottom: 8px;
+}
+ol {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  overflow-y: auto;
+  min-height: 0;
+  scrollbar-width: thin;
+}
+li {
+  display: grid;
+  grid-template-columns: 38px 1fr minmax(96px, 44%);
+  gap: 6px;
+  padding: 6px 0;
+  border-top: 1px solid var(--line-soft);
+  align-items: baseline;
+  font-size: 14.5px;
+  line-height: 1.2;
+}
+.at {
+  color: var(--muted);
+  font-size: 15px;
+}
+.result {
+  font: 600 16px/1.15 var(--label);
+  text-align: right;
+}
+i {
+  font-style: normal;
+  margin-left: 6px;
+  color: var(--good);
+}
+i.below,
+i.above {
+  color: var(--condemned-ink);
+}
+.waiting .result {
+  color: var(--suspect-ink);
+}
+.cover .title,
+.wait .title {
+  color: var(--muted);
+}
+</style>

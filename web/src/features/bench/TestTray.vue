@@ -1,0 +1,239 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Schema } from '@/api/client'
+
+/** What can be done next: tests at the reach in focus and beyond, work, covers, and letting it stand. */
+const props = defineProps<{
+  family: Schema['Family']
+  bench: Schema['Bench']
+  at: string
+  chosen?: string
+  busy?: boolean
+}>()
+const emit = defineEmits<{ choose: [test: string]; event: [event: Schema['Event']] }>()
+
+const tabs = ['Tests', 'Work', 'Covers', 'Wait'] as const
+const tab = ref<(typeof tabs)[number]>('Tests')
+const find = ref('')
+const reach = computed(() => props.family.reaches.find((r) => r.id === props.at))
+const access = computed(() => Object.fromEntries(props.bench.tray.map((t) => [t.test, t.access_minutes])))
+const tests = computed(() => {
+  const words = find.value.trim().toLowerCase().split(/\s+/)
+  return props.family.tests.filter((t) => words.every((w) => t.title.toLowerCase().includes(w)))
+})
+const near = computed(() => (find.value ? tests.value : tests.value.filter((t) => t.reaches.includes(props.at))))
+const far = computed(() => (find.value ? [] : tests.value.filter((t) => !t.reaches.includes(props.at))))
+const work = computed(() =>
+  props.family.acts.map((a) => ({
+    ...a,
+    ...props.family.repairs.find((r) => r.act === a.id && r.reach === props.at)!,
+  })),
+)
+const minutes = (n: number) => `${Math.round(n * 10) / 10} min`
+const asked = ref('')
+
+function repair(act: string) {
+  if (asked.value !== act) {
+    asked.value = act
+    return
+  }
+  asked.value = ''
+  emit('event', { kind: 'repair', repair: act, reach: props.at })
+}
+</script>
+
+<template>
+  <section class="panel tray" aria-label="What to do next">
+    <div class="bar">
+      <h2>{{ reach?.name }}</h2>
+      <div class="tabs" role="tablist" aria-label="Kind of act">
+        <button
+          v-for="t in tabs"
+          :key="t"
+          type="button"
+          role="tab"
+          class="tab"
+          :aria-selected="tab === t"
+          @click="tab = t"
+        >
+          {{ t }}
+        </button>
+      </div>
+      <span class="grow"></span>
+      <label v-if="tab === 'Tests'" class="find">
+        <span class="sr-only">Find a test</span>
+        <input id="find-test" v-model="find" class="plain" type="search" placeholder="Find a test" autocomplete="off" />
+      </label>
+    </div>
+    <div v-if="tab === 'Tests'" class="cards" tabindex="0" role="group" aria-label="Tests">
+      <template v-for="(group, i) in [near, far]" :key="i">
+        <span v-if="i === 1 && near.length" class="split" aria-hidden="true"></span>
+        <button
+          v-for="t in group"
+          :key="t.id"
+          type="button"
+          class="card"
+          :class="{ on: chosen === t.id, near: i === 0 }"
+          :aria-pressed="chosen === t.id"
+          :disabled="busy"
+          @click="emit('choose', t.id)"
+        >
+          <b>{{ t.title }}</b>
+          <span
+            >{{ t.long ? 'up to you' : minutes(t.minutes)
+            }}<template v-if="access[t.id]"> + {{ access[t.id] }} for covers</template></span
+          >
+        </button>
+      </template>
+      <p v-if="near.length + far.length === 0" class="muted">No test is called that. Clear the search to see all.</p>
+    </div>
+    <div v-else-if="tab === 'Work'" class="cards" tabindex="0" role="group" aria-label="Work at this reach">
+      <button
+        v-for="w in work"
+        :key="w.id"
+        type="button"
+        class="card near"
+        :class="{ ask: asked === w.id }"
+        :disabled="busy"
+        @click="repair(w.id)"
+      >
+        <b>{{ asked === w.id ? `${w.name}: sure?` : `${w.name} ${reach?.name.toLowerCase()}` }}</b>
+        <span>{{ minutes(w.minutes) }}, {{ w.cost.toFixed(2) }} in parts</span>
+      </button>
+      <p class="muted small note">A part that was sound costs its money all the same.</p>
+    </div>
+    <div v-else-if="tab === 'Covers'" class="cards" tabindex="0" role="group" aria-label="Covers">
+      <button
+        v-for="c in family.covers"
+        :key="c.id"
+        type="button"
+        class="card near"
+        :aria-pressed="bench.open.includes(c.id)"
+        :disabled="busy"
+        @click="emit('event', { kind: 'cover', cover: c.id, off: !bench.open.includes(c.id) })"
+      >
+        <b>{{ c.name }}</b>
+        <span>{{ bench.open.includes(c.id) ? 'is off; put it back' : 'is on; take it off' }}</span>
+      </button>
+    </div>
+    <div v-else class="cards" tabindex="0" role="group" aria-label="Let it stand">
+      <button
+        v-for="m in [1, 5, 15, 60]"
+        :key="m"
+        type="button"
+        class="card near"
+        :disabled="busy"
+        @click="emit('event', { kind: 'wait', minutes: m })"
+      >
+        <b>Let it stand {{ m }} min</b>
+        <span>it cools, dries, and breathes</span>
+      </button>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.tray {
+  display: grid;
+  grid-template-rows: auto 1fr;
+  gap: 8px;
+  padding: 8px 14px 10px;
+  min-width: 0;
+}
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  min-width: 0;
+}
+h2 {
+  font-size: 19px;
+  min-width: 108px;
+}
+.tabs {
+  display: flex;
+}
+.tab {
+  border: 0;
+  background: none;
+  color: var(--muted);
+  font: 600 17px/1 var(--label);
+  min-height: 44px;
+  padding: 0 14px;
+  border-bottom: 3px solid transparent;
+  cursor: pointer;
+}
+.tab[aria-selected='true'] {
+  color: var(--ink);
+  border-color: var(--link);
+}
+.find input {
+  width: 190px;
+}
+.cards {
+  display: flex;
+  gap: 8px;
+  overflow-x: auto;
+  padding: 3px 3px 8px;
+  scrollbar-width: thin;
+  scrollbar-color: var(--gate) transparent;
+}
+.card {
+  flex: 0 0 auto;
+  width: 158px;
+  height: 74px;
+  display: grid;
+  align-content: center;
+  gap: 3px;
+  text-align: left;
+  padding: 7px 11px;
+  border: 1.5px solid var(--line);
+  border-radius: 11px;
+  background: var(--plaster);
+  color: var(--ink);
+  cursor: pointer;
+}
+.card b {
+  font: 600 16.5px/1.1 var(--label);
+}
+.card span {
+  font-size: 13.5px;
+  line-height: 1.2;
+  color: var(--muted);
+}
+.card.near {
+  border-color: var(--gate);
+}
+.card.on,
+.card[aria-pressed='true'] {
+  border-color: var(--link);
+  box-shadow: inset 0 0 0 1.5px var(--link);
+}
+.card.ask {
+  background: var(--suspect-bg);
+  border-color: var(--suspect);
+}
+.card.ask b,
+.card.ask span {
+  color: var(--suspect-ink);
+}
+.split {
+  flex: 0 0 1.5px;
+  background: var(--line);
+  margin: 4px 2px;
+}
+.note {
+  align-self: center;
+  padding-left: 8px;
+}
+@media (max-width: 700px) {
+  .bar {
+    flex-wrap: wrap;
+    gap: 4px 10px;
+  }
+  .find,
+  .find input {
+    width: 100%;
+  }
+}
+</style>

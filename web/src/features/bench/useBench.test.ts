@@ -1,0 +1,101 @@
+import { createPinia, setActivePinia } from 'pinia'
+import { effectScope, nextTick } from 'vue'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { useBench } from './useBench'
+
+const bench = (seq: number) => ({ id: 'a', seq })
+type Sent = { client_id: string; after: number; event: { kind: string } }
+
+/** A server that keeps events by client id, as the real one does. */
+function server() {
+  const kept: Sent[] = []
+  const s = { kept, fail: 0, sessionEnded: false, calls: 0 }
+  globalThis.fetch = vi.fn(async (r: Request) => {
+    s.calls++
+    if (s.sessionEnded) return Response.json({ problem: 'x', mend: 'y' }, { status: 401 })
+    if (r.method === 'GET') return Response.json(bench(kept.length))
+    const body = (await r.json()) as Sent
+    if (!kept.some((k) => k.client_id === body.client_id)) {
+      if (body.after !== kept.length)
+        return Response.json({ problem: 'moved', mend: 'look', bench: bench(kept.length) }, { status: 409 })
+      kept.push(body)
+    }
+    if (s.fail > 0) {
+      s.fail--
+      throw new TypeError('connection lost after the server had taken it')
+    }
+    return Response.json(bench(kept.length))
+  }) as typeof fetch
+  return s
+}
+
+describe('the queue of acts', () => {
+  let scope: ReturnType<typeof effectScope>
+  const use = () => scope.run(() => useBench('a'))!
+  beforeEach(() => {
+    setActivePinia(createPinia())
+    localStorage.clear()
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] })
+    scope = effectScope()
+  })
+  afterEach(() => {
+    scope.stop()
+    vi.useRealTimers()
+  })
+  const mark = (reach: string) => ({ kind: 'mark', reach }) as never
+
+  it('does acts in order, each on the ledger it was made on', async () => {
+    const s = server()
+    const b = use()
+    await b.load()
+    await b.act(mark('tank'), mark('line'))
+    expect(s.kept.map((k) => k.after)).toEqual([0, 1])
+    expect(b.bench.value!.seq).toBe(2)
+  })
+  it('takes a double click as one act', async () => {
+    const s = server()
+    const b = use()
+    await b.load()
+    await Promise.all([b.act(mark('tank')), b.act(mark('tank'))])
+    expect(s.kept).toHaveLength(1)
+  })
+  it('sends again after a lost connection, and nothing is done twice', async () => {
+    const s = server()
+    const b = use()
+    await b.load()
+    s.fail = 1
+    await b.act(mark('tank'))
+    expect(b.offline.value).toBe(true)
+    expect(b.queue.value).toHaveLength(1)
+    await vi.advanceTimersByTimeAsync(2500)
+    expect(s.kept).toHaveLength(1)
+    expect(b.offline.value).toBe(false)
+    expect(b.queue.value).toHaveLength(0)
+  })
+  it('goes on after a reload with what was not answered', async () => {
+    const s = server()
+    const b = use()
+    await b.load()
+    s.fail = 1
+    await b.act(mark('tank'))
+    scope.stop()
+    scope = effectScope()
+    const again = use()
+    await again.load()
+    await nextTick()
+    await vi.advanceTimersByTimeAsync(10)
+    expect(s.kept).toHaveLength(1)
+    expect(again.queue.value).toHaveLength(0)
+  })
+  it('shows the present bench to a stale tab, and does not repeat its act', async () => {
+    const s = server()
+    const b = use()
+    await b.load()
+    s.kept.push({ client_id: 'other', after: 0, event: { kind: 'mark' } })
+    await b.act(mark('tank'))
+    expect(s.kept).toHaveLength(1)
+    expect(b.bench.value!.seq).toBe(1)
+    expect(b.notice.value).toContain('moved')
+    expect(b.queue.value).toHaveLength(0)
+  })
+})

@@ -1,0 +1,110 @@
+import { onScopeDispose, ref, shallowRef, watch } from 'vue'
+import { api, ask, Refusal, type Schema } from '@/api/client'
+import { useSession } from '@/session/session'
+import { useLocalStorage } from '@/session/useLocalStorage'
+
+type Event = Schema['Event']
+/** An act that the server has not yet answered for. Its id makes a retry harmless. */
+type Pending = { client_id: string; after: number | null; event: Event }
+
+const RETRY_MS = 2000
+
+/**
+ * The bench of one attempt: the server's picture of it, and a queue of acts
+ * that outlives a reload and a lost connection. Acts go one at a time, in
+ * order; each says which ledger it was made on.
+ */
+export function useBench(attempt: string) {
+  const session = useSession()
+  const bench = shallowRef<Schema['Bench'] | null>(null)
+  const queue = useLocalStorage<Pending[]>(`queue.${attempt}`, [])
+  const refusal = ref<Refusal | null>(null)
+  const notice = ref('')
+  const offline = ref(false)
+  const busy = ref(false)
+  let timer: ReturnType<typeof setTimeout> | undefined
+  const others = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel(`zanjero.${attempt}`)
+
+  async function load() {
+    try {
+      bench.value = await ask(api.GET('/api/attempts/{attempt}', { params: { path: { attempt } } }))
+      offline.value = false
+    } catch (e) {
+      failed(e as Refusal)
+      return
+    }
+    void send()
+  }
+
+  function failed(e: Refusal) {
+    if (session.noticed(e)) return // the queue waits for the sign-in
+    if (e.offline) {
+      offline.value = true
+      clearTimeout(timer)
+      timer = setTimeout(() => void (bench.value ? send() : load()), RETRY_MS)
+      return
+    }
+    refusal.value = e
+  }
+
+  /** Does acts in order. Acts made while another is on its way are not taken: a double click is one act. */
+  function act(...events: Event[]) {
+    if (busy.value || queue.value.length > 0) return
+    refusal.value = null
+    notice.value = ''
+    queue.value = events.map((event) => ({ client_id: crypto.randomUUID(), after: null, event }))
+    return send()
+  }
+
+  async function send() {
+    if (busy.value || !bench.value) return
+    busy.value = true
+    try {
+      while (queue.value.length > 0) {
+        const next = queue.value[0]
+        next.after ??= bench.value.seq
+        const body: Schema['NewEvent'] = { client_id: next.client_id, after: next.after, event: next.event }
+        bench.value = await ask(api.POST('/api/attempts/{attempt}/events', { params: { path: { attempt } }, body }))
+        offline.value = false
+        queue.value = queue.value.slice(1)
+        others?.postMessage(bench.value.seq)
+      }
+    } catch (e) {
+      const r = e as Refusal
+      if (!r.offline && r.status !== 401 && r.status < 500) {
+        queue.value = []
+        const moved = r.body as Schema['Moved'] | undefined
+        if (r.status === 409 && moved?.bench) {
+          bench.value = moved.bench
+          notice.value = `${moved.problem}: ${moved.mend}.`
+          return
+        }
+      } else if (r.status >= 500) {
+        offline.value = true
+        clearTimeout(timer)
+        timer = setTimeout(() => void send(), RETRY_MS)
+        return
+      }
+      failed(r)
+    } finally {
+      busy.value = false
+    }
+  }
+
+  const catchUp = () => void (busy.value || queue.value.length > 0 || load())
+  if (others) others.onmessage = (m) => bench.value && m.data > bench.value.seq && catchUp()
+  const onFocus = () => document.visibilityState === 'visible' && catchUp()
+  document.addEventListener('visibilitychange', onFocus)
+  const stopWatch = watch(
+    () => session.ended,
+    (ended) => !ended && void (bench.value ? send() : load()),
+  )
+  onScopeDispose(() => {
+    clearTimeout(timer)
+    others?.close()
+    document.removeEventListener('visibilitychange', onFocus)
+    stopWatch()
+  })
+
+  return { bench, busy, offline, refusal, notice, queue, load, act }
+}

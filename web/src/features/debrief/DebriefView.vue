@@ -1,0 +1,454 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import { api, ask, Refusal } from '@/api/client'
+import LateralBoard from '@/board/LateralBoard.vue'
+import { said } from '@/board/marks'
+import { useFamily } from '@/features/bench/useFamily'
+import { useSession } from '@/session/session'
+import EvidenceCurve from './EvidenceCurve.vue'
+
+const attempt = String(useRoute().params.attempt)
+const session = useSession()
+const debrief = useQuery({
+  queryKey: ['debrief', attempt],
+  queryFn: () => ask(api.GET('/api/attempts/{attempt}/debrief', { params: { path: { attempt } } })),
+  retry: false,
+})
+const d = computed(() => debrief.data.value)
+const a = computed(() => d.value?.assessment)
+const family = useFamily(() => d.value?.family)
+const fam = computed(() => family.data.value)
+const at = ref(0)
+watch(a, (v) => v && (at.value = v.points.length - 1), { immediate: true })
+const here = computed(() => a.value?.points[at.value])
+const total = computed(() => a.value?.sections.reduce((s, x) => [s[0] + x.mark, s[1] + x.of], [0, 0]) ?? [0, 0])
+const good = computed(() => ['proven', 'supported'].includes(a.value?.class ?? ''))
+const name = (fault: string) => fam.value?.faults.find((f) => f.id === fault)?.name ?? fault
+const reachName = (id: string) => fam.value?.reaches.find((r) => r.id === id)?.name ?? id
+const pct = (p: number) => (p > 0.995 ? '> 99 %' : p < 0.005 ? '< 1 %' : `${Math.round(p * 100)} %`)
+const standings = computed(() => {
+  const s = a.value?.standings
+  if (!s) return []
+  return Object.keys(s.recorded)
+    .map((id) => ({
+      id,
+      shown: s.shown[id],
+      recorded: s.recorded[id],
+      valid: s.as_if_valid[id],
+      true: a.value!.truth.some((t) => t.id === id),
+    }))
+    .sort((x, y) => y.recorded - x.recorded)
+})
+/** Where the two boards differ at this step, in words. */
+const differences = computed(() => {
+  const p = here.value
+  if (!p || !fam.value) return []
+  return fam.value.reaches
+    .filter((r) => (p.theirs[r.id] ?? '') !== (p.evidence[r.id] ?? ''))
+    .map((r) => `${r.name}: yours ${said(p.theirs[r.id])}, the evidence ${said(p.evidence[r.id])}`)
+})
+/** A reason points at a ledger entry: go to the step that stood there. */
+function point(seq: number) {
+  if (seq < 0 || !a.value) return
+  const i = a.value.points.findLastIndex((p) => p.seq <= seq)
+  if (i >= 0) at.value = i
+}
+function scrub(e: Event) {
+  at.value = Number((e.target as HTMLInputElement).value)
+}
+const print = () => window.print()
+</script>
+
+<template>
+  <div v-if="d && a && fam" class="page">
+    <div class="row wrap">
+      <h1>Debrief</h1>
+      <span class="muted">job {{ d.job_number }} · {{ d.machine_name }} {{ d.machine_code }} · {{ d.apprentice }}</span>
+      <span class="grow"></span>
+      <button type="button" class="key no-print" @click="print">Print</button>
+      <router-link class="key no-print link" :to="session.home">Done</router-link>
+    </div>
+
+    <section class="verdict panel" :class="{ good }" aria-label="Verdict">
+      <div>
+        <p class="muted">Conclusion</p>
+        <p class="class">{{ a.class }}</p>
+        <p class="figure">{{ Math.round(total[0] * 10) / 10 }} of {{ total[1] }}</p>
+      </div>
+      <div class="said">
+        <p class="big">{{ a.verdict }}</p>
+        <p v-for="t in a.truth" :key="t.id" class="muted">
+          <b>{{ t.name }}</b> at {{ reachName(t.reach).toLowerCase()
+          }}<template v-if="t.severity">, {{ Math.round(t.severity * 100) }} % gone</template>. {{ t.account }}
+          {{ t.mended ? 'It was put right.' : 'It is still there.' }}
+        </p>
+        <p class="muted">
+          {{ a.minutes }} of {{ a.limit_minutes }} min · {{ a.money.toFixed(2) }} of {{ a.limit_money.toFixed(2) }} in
+          parts<template v-for="w in a.wasted" :key="w.reach + w.act">
+            · {{ w.act }} at {{ reachName(w.reach).toLowerCase() }} mended nothing ({{ w.cost.toFixed(2) }})</template
+          >
+        </p>
+      </div>
+      <ul class="bars">
+        <li v-for="s in a.sections" :key="s.id">
+          <span>{{ s.name }}</span>
+          <span class="bar" aria-hidden="true"><i :style="{ width: `${(100 * s.mark) / s.of}%` }"></i></span>
+          <b class="figure">{{ s.mark }}/{{ s.of }}</b>
+        </li>
+      </ul>
+    </section>
+
+    <div class="cols">
+      <div class="stack">
+        <section class="panel">
+          <div class="row">
+            <h2 class="grow">What each minute taught</h2>
+            <span class="muted small">bits left to know, by your own record</span>
+          </div>
+          <EvidenceCurve :points="a.points" :at="at" @at="at = $event" />
+          <div class="row scrub no-print">
+            <button type="button" class="key" :disabled="at === 0" aria-label="Step back" @click="at--">←</button>
+            <input
+              type="range"
+              min="0"
+              :max="a.points.length - 1"
+              :value="at"
+              class="grow"
+              aria-label="Step"
+              :aria-valuetext="here?.label"
+              @input="scrub"
+            />
+            <button type="button" class="key" :disabled="at === a.points.length - 1" aria-label="Step on" @click="at++">
+              →
+            </button>
+            <span class="figure step">{{ here?.minutes }} min · {{ here?.label }}</span>
+          </div>
+        </section>
+        <section class="panel">
+          <h2>Readings</h2>
+          <p v-if="a.readings.length === 0" class="muted">None was written down.</p>
+          <div v-else class="scroll" tabindex="0" role="region" aria-label="Readings">
+            <table>
+              <thead>
+                <tr>
+                  <th>Test</th>
+                  <th>Showed</th>
+                  <th>A master's</th>
+                  <th>You wrote</th>
+                  <th>Set-up</th>
+                  <th>Judged</th>
+                </tr>
+              </thead>
+              <tbody>
+                <tr v-for="r in a.readings" :key="r.seq">
+                  <td>
+                    <button type="button" class="to" @click="point(r.taken_at)">{{ r.title }}</button>
+                  </td>
+                  <td class="figure">{{ r.shown }}</td>
+                  <td class="figure">{{ r.would_have }}</td>
+                  <td class="figure" :class="{ bad: !r.read_right }">
+                    {{ r.typed }}<span v-if="r.slip" class="why">{{ r.slip }}</span>
+                  </td>
+                  <td>
+                    <span class="tag" :class="r.valid ? 'ok' : 'no'">{{ r.valid ? 'valid' : 'not valid' }}</span><span
+                      v-for="m in r.missed"
+                      :key="m"
+                      class="why"
+                      >{{ m }}</span
+                    >
+                  </td>
+                  <td>
+                    <span class="tag" :class="r.judged_right ? 'ok' : 'no'">{{
+                      r.judged || (r.judged_right ? 'right' : 'wrong')
+                    }}</span>
+                  </td>
+                </tr>
+              </tbody>
+            </table>
+          </div>
+        </section>
+        <section v-for="s in a.sections" :key="s.id" class="panel">
+          <div class="row">
+            <h2 class="grow">{{ s.name }}</h2>
+            <b class="figure mark">{{ s.mark }} of {{ s.of }}</b>
+          </div>
+          <ul class="reasons">
+            <li v-for="(r, i) in s.reasons" :key="i" :class="r.good ? 'ok' : 'no'">
+              <span class="sign" aria-hidden="true">{{ r.good ? '✓' : '✕' }}</span>
+              <span class="sr-only">{{ r.good ? 'Good: ' : 'Short: ' }}</span>
+              <span class="grow">{{ r.text }}</span>
+              <button v-if="r.seq >= 0" type="button" class="to no-print" @click="point(r.seq)">see the step</button>
+            </li>
+          </ul>
+        </section>
+      </div>
+      <div class="stack">
+        <section class="panel">
+          <div class="row">
+            <h2 class="grow">Your board</h2>
+            <span class="muted small">after {{ here?.label }}</span>
+          </div>
+          <LateralBoard
+            small
+            still
+            :laterals="fam.laterals"
+            :reaches="fam.reaches"
+            :marks="here?.theirs ?? {}"
+            label="Your board"
+          />
+        </section>
+        <section class="panel">
+          <div class="row">
+            <h2 class="grow">What the evidence showed</h2>
+            <span class="muted small">same step</span>
+          </div>
+          <LateralBoard
+            small
+            still
+            :laterals="fam.laterals"
+            :reaches="fam.reaches"
+            :marks="here?.evidence ?? {}"
+            label="What the evidence showed"
+          />
+          <ul class="differ small muted" aria-label="Where the two differ">
+            <li v-for="x in differences" :key="x">{{ x }}</li>
+            <li v-if="differences.length === 0">The two boards agree at this step.</li>
+          </ul>
+        </section>
+        <section class="panel">
+          <h2>Where the suspects stood at the end</h2>
+          <table class="stand">
+            <thead>
+              <tr>
+                <th>Fault</th>
+                <th>as shown</th>
+                <th>as written</th>
+                <th>as if set up right</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="s in standings" :key="s.id" :class="{ truth: s.true }">
+                <td>{{ name(s.id) }}<span v-if="s.true" class="why">this was it</span></td>
+                <td class="figure">{{ pct(s.shown) }}</td>
+                <td class="figure">{{ pct(s.recorded) }}</td>
+                <td class="figure">{{ pct(s.valid) }}</td>
+              </tr>
+            </tbody>
+          </table>
+          <p class="small muted">
+            Shown against written is misreading. Written against the last column is a set-up error carried into
+            reasoning.
+          </p>
+        </section>
+        <section class="panel">
+          <h2>The machine as handed back</h2>
+          <ul class="plain-list">
+            <li v-for="h in a.handed_back" :key="h">{{ h }}</li>
+            <li v-if="a.handed_back.length === 0">Everything in its place.</li>
+          </ul>
+        </section>
+      </div>
+    </div>
+  </div>
+  <div v-else class="page">
+    <div v-if="debrief.isError.value" class="panel" role="alert">
+      <h1>{{ debrief.error.value?.message }}</h1>
+      <p>{{ (debrief.error.value as Refusal)?.mend }}.</p>
+      <router-link :to="session.home">To the start</router-link>
+    </div>
+    <p v-else class="muted" role="status">Fetching the debrief …</p>
+  </div>
+</template>
+
+<style scoped>
+.page,
+.stack {
+  display: grid;
+  gap: 12px;
+  align-content: start;
+  min-width: 0;
+}
+.link {
+  text-decoration: none;
+  display: grid;
+  place-items: center;
+}
+.verdict {
+  display: grid;
+  grid-template-columns: 150px minmax(0, 1fr) 330px;
+  gap: 22px;
+  align-items: center;
+  border-left: 7px solid var(--condemned);
+  border-radius: 4px 14px 14px 4px;
+}
+.verdict.good {
+  border-color: var(--good);
+}
+.class {
+  font: 600 30px/1.05 var(--label);
+}
+.class::first-letter {
+  text-transform: uppercase;
+}
+.said {
+  display: grid;
+  gap: 6px;
+}
+.big {
+  font-size: 17.5px;
+  line-height: 1.3;
+}
+.bars {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 8px;
+  font: 600 16px/1 var(--label);
+}
+.bars li {
+  display: grid;
+  grid-template-columns: 1fr 96px 56px;
+  gap: 10px;
+  align-items: center;
+}
+.bars b {
+  text-align: right;
+}
+.bar {
+  height: 9px;
+  border-radius: 5px;
+  background: var(--dry);
+  overflow: hidden;
+}
+.bar i {
+  display: block;
+  height: 100%;
+  background: #1f7885;
+}
+.cols {
+  display: grid;
+  grid-template-columns: minmax(0, 1.75fr) minmax(0, 1fr);
+  gap: 12px;
+}
+.scrub input {
+  height: 44px;
+  accent-color: #17606c;
+}
+.step {
+  min-width: 210px;
+  font-size: 17px;
+}
+.scroll {
+  overflow-x: auto;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  margin-top: 6px;
+}
+th {
+  text-align: left;
+  font: 500 15px/1.1 var(--label);
+  color: var(--muted);
+  padding: 4px 10px 4px 0;
+}
+td {
+  padding: 8px 10px 8px 0;
+  border-top: 1px solid var(--line-soft);
+  vertical-align: top;
+  font-size: 14.5px;
+}
+td.figure {
+  font-size: 17px;
+  white-space: nowrap;
+}
+td.bad {
+  color: var(--condemned-ink);
+}
+.why {
+  display: block;
+  font: 400 13.5px/1.25 var(--text);
+  color: var(--muted);
+  white-space: normal;
+}
+.tag {
+  display: inline-block;
+  padding: 3px 9px;
+  border-radius: 7px;
+  font: 600 15px/1.1 var(--label);
+}
+.ok .sign,
+.tag.ok {
+  background: var(--good-bg);
+  color: var(--good);
+}
+.no .sign,
+.tag.no {
+  background: var(--condemned-bg);
+  color: var(--condemned-ink);
+}
+.to {
+  border: 0;
+  background: none;
+  padding: 2px 0;
+  color: var(--link);
+  font: inherit;
+  text-align: left;
+  text-decoration: underline;
+  cursor: pointer;
+  white-space: nowrap;
+}
+td .to {
+  white-space: normal;
+}
+.reasons,
+.plain-list {
+  list-style: none;
+  padding: 0;
+  margin: 6px 0 0;
+}
+.reasons li {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+  padding: 7px 0;
+  border-top: 1px solid var(--line-soft);
+}
+.sign {
+  flex: 0 0 24px;
+  height: 24px;
+  border-radius: 50%;
+  display: grid;
+  place-items: center;
+  font-weight: 600;
+  align-self: start;
+}
+.mark {
+  font-size: 18px;
+}
+.stand td:first-child {
+  font-size: 14.5px;
+}
+.truth td {
+  background: var(--good-bg);
+}
+.truth .why {
+  color: var(--good);
+}
+.differ {
+  margin: 10px 0 0;
+  padding-left: 18px;
+}
+.plain-list li::first-letter {
+  text-transform: uppercase;
+}
+@media (max-width: 1000px) {
+  .verdict,
+  .cols {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

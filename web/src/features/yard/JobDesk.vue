@@ -1,0 +1,472 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, ask, Refusal, type Schema } from '@/api/client'
+import LateralBoard from '@/board/LateralBoard.vue'
+import { useFamily } from '@/features/bench/useFamily'
+import { useLocalStorage } from '@/session/useLocalStorage'
+import { useSession } from '@/session/session'
+
+const session = useSession()
+const router = useRouter()
+const queries = useQueryClient()
+const machines = useQuery({ queryKey: ['machines'], queryFn: () => ask(api.GET('/api/machines')) })
+const apprentices = useQuery({ queryKey: ['apprentices'], queryFn: () => ask(api.GET('/api/apprentices')) })
+
+type Draft = Required<Omit<Schema['JobSpec'], 'faults'>> & {
+  faults: { id: string; severity: number }[]
+  given: string[]
+}
+const blank = (): Draft => ({
+  machine_id: '',
+  faults: [],
+  words: '',
+  history: '',
+  claim: '',
+  limit_minutes: 60,
+  limit_money: 40,
+  temperature_c: 20,
+  altitude_m: 0,
+  given: [],
+})
+// A job being written outlives a reload; it is this instructor's and this device's.
+const draft = useLocalStorage<Draft>(`job-desk.${session.me?.id}`, blank())
+watch(
+  () => machines.data.value,
+  (ms) => ms?.length && !ms.some((m) => m.id === draft.value.machine_id) && (draft.value.machine_id = ms[0].id),
+  { immediate: true },
+)
+const machine = computed(() => machines.data.value?.find((m) => m.id === draft.value.machine_id))
+const family = useFamily(() => machine.value?.family)
+const fam = computed(() => family.data.value)
+const at = ref('jets')
+const marks = computed(() => {
+  const out: Record<string, string> = {}
+  for (const f of draft.value.faults) {
+    const reach = fam.value?.faults.find((x) => x.id === f.id)?.reach
+    if (reach) out[reach] = 'condemned'
+  }
+  return out
+})
+const faultsHere = computed(() => fam.value?.faults.filter((f) => f.reach === at.value) ?? [])
+const kind = (id: string) => fam.value?.faults.find((f) => f.id === id)
+const hidden = (id: string) => draft.value.faults.find((f) => f.id === id)
+function hide(id: string) {
+  draft.value.faults = hidden(id)
+    ? draft.value.faults.filter((f) => f.id !== id)
+    : [...draft.value.faults, { id, severity: kind(id)?.graded ? 0.6 : 1 }]
+}
+const withFaults = computed(() => new Set(fam.value?.faults.map((f) => f.reach)))
+
+const spec = computed<Schema['JobSpec']>(() => {
+  const rest: Partial<Draft> & Omit<Draft, 'given'> = { ...draft.value }
+  delete rest.given
+  const number = (v: unknown, otherwise: number) => (typeof v === 'number' && Number.isFinite(v) ? v : otherwise)
+  return {
+    ...rest,
+    limit_minutes: number(rest.limit_minutes, 0),
+    limit_money: number(rest.limit_money, -1),
+    temperature_c: number(rest.temperature_c, 999),
+    altitude_m: number(rest.altitude_m, -9999),
+  }
+})
+const preview = ref<Schema['Preview'] | null>(null)
+const trouble = ref<Refusal | null>(null)
+const working = ref(false)
+let timer: ReturnType<typeof setTimeout> | undefined
+let turn = 0
+watch(
+  [spec, () => session.ended],
+  () => {
+    clearTimeout(timer)
+    if (!spec.value.machine_id || session.ended) return
+    timer = setTimeout(async () => {
+      const mine = ++turn
+      working.value = true
+      try {
+        const p = await ask(api.POST('/api/preview', { body: spec.value }))
+        if (mine === turn) {
+          preview.value = p
+          trouble.value = null
+        }
+      } catch (e) {
+        if (mine === turn && !session.noticed(e)) trouble.value = e as Refusal
+      } finally {
+        if (mine === turn) working.value = false
+      }
+    }, 350)
+  },
+  { immediate: true, deep: true },
+)
+const truth = computed(() => {
+  const p = preview.value?.complaint_true
+  if (p === undefined)
+    return { cls: 'none', text: 'Choose the symptom that the words come to, and it is held against the machine.' }
+  if (p > 0.75)
+    return { cls: 'ok', text: `The complaint is true of this machine (in ${Math.round(p * 100)} of 100 attempts).` }
+  if (p > 0.25)
+    return {
+      cls: 'mid',
+      text: `The complaint is true in ${Math.round(p * 100)} of 100 attempts: an owner could well say otherwise.`,
+    }
+  return {
+    cls: 'no',
+    text: `This machine does not do that (${Math.round(p * 100)} of 100). Mend the words or the fault.`,
+  }
+})
+const problem = (path: string) => preview.value?.problems.find((p) => p.path === path || p.path.startsWith(`${path}[`))
+const can = computed(() => preview.value?.problems.length === 0 && !working.value)
+const refusal = ref<Refusal | null>(null)
+const busy = ref(false)
+
+async function set() {
+  busy.value = true
+  refusal.value = null
+  try {
+    const job = await ask(api.POST('/api/jobs', { body: spec.value }))
+    for (const id of draft.value.given) {
+      await ask(
+        api.POST('/api/jobs/{job}/attempts', { params: { path: { job: job.id } }, body: { apprentice_id: id } }),
+      )
+    }
+    draft.value = { ...blank(), machine_id: draft.value.machine_id }
+    await queries.invalidateQueries({ queryKey: ['jobs'] })
+    await router.push('/yard')
+  } catch (e) {
+    if (!session.noticed(e)) refusal.value = e as Refusal
+  } finally {
+    busy.value = false
+  }
+}
+const only = ref(true)
+const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.value || r.differs))
+</script>
+
+<template>
+  <div class="page">
+    <div class="row wrap">
+      <h1 class="grow">Set a job</h1>
+      <button type="button" class="key" @click="draft = { ...blank(), machine_id: draft.machine_id }">
+        Begin anew
+      </button>
+    </div>
+    <div v-if="fam && machine" class="cols">
+      <div class="stack">
+        <section class="panel stack">
+          <div class="row wrap">
+            <h2 class="grow">Hide the fault</h2>
+            <label class="field inline"
+              >Machine
+              <select v-model="draft.machine_id" class="plain">
+                <option v-for="m in machines.data.value" :key="m.id" :value="m.id">{{ m.name }} {{ m.code }}</option>
+              </select>
+            </label>
+          </div>
+          <LateralBoard
+            class="board"
+            :laterals="fam.laterals"
+            :reaches="fam.reaches"
+            :marks="marks"
+            :at="at"
+            label="Where faults are hidden"
+            @at="at = $event"
+            @mark="() => undefined"
+          />
+          <div class="here">
+            <b class="figure">{{ fam.reaches.find((r) => r.id === at)?.name }}</b>
+            <button
+              v-for="f in faultsHere"
+              :key="f.id"
+              type="button"
+              class="key"
+              :aria-pressed="!!hidden(f.id)"
+              @click="hide(f.id)"
+            >
+              {{ f.name }}
+            </button>
+            <span v-if="faultsHere.length === 0" class="muted"
+              >Nothing to hide here yet. Faults can be hidden at:
+              {{
+                fam.reaches
+                  .filter((r) => withFaults.has(r.id))
+                  .map((r) => r.name.toLowerCase())
+                  .join(', ')
+              }}.</span
+            >
+          </div>
+          <div v-for="f in draft.faults" :key="f.id" class="fault">
+            <b>{{ kind(f.id)?.name }}</b>
+            <template v-if="kind(f.id)?.graded">
+              <input
+                v-model.number="f.severity"
+                type="range"
+                min="0.05"
+                max="1"
+                step="0.05"
+                :aria-label="`How far gone: ${kind(f.id)?.name}`"
+              />
+              <span class="figure">{{ Math.round(f.severity * 100) }} %</span>
+            </template>
+            <span v-else class="muted">there or not there</span>
+            <button type="button" class="key" @click="hide(f.id)">Take out</button>
+          </div>
+          <p v-if="problem('faults')" class="hint">{{ problem('faults')?.problem }}: {{ problem('faults')?.mend }}.</p>
+        </section>
+        <section class="panel stack">
+          <h2>The job card</h2>
+          <label class="field"
+            >The customer's words <textarea v-model="draft.words" class="plain" rows="2" maxlength="600"></textarea>
+          </label>
+          <div class="two">
+            <label class="field"
+              >What the words come to
+              <select v-model="draft.claim" class="plain">
+                <option value="" disabled>choose a symptom</option>
+                <option v-for="c in fam.complaints" :key="c.id" :value="c.id">{{ c.name }}</option>
+              </select>
+            </label>
+            <p class="truth" :class="truth.cls" role="status">{{ truth.text }}</p>
+          </div>
+          <label class="field"
+            >History <textarea v-model="draft.history" class="plain" rows="2" maxlength="2000"></textarea>
+          </label>
+          <div class="four">
+            <label class="field"
+              >Minutes <input v-model.number="draft.limit_minutes" class="plain" type="number" min="10" max="600"
+            /></label>
+            <label class="field"
+              >Money <input v-model.number="draft.limit_money" class="plain" type="number" min="0" step="0.5"
+            /></label>
+            <label class="field"
+              >Air, °C <input v-model.number="draft.temperature_c" class="plain" type="number" min="-40" max="55"
+            /></label>
+            <label class="field"
+              >Altitude, m
+              <input v-model.number="draft.altitude_m" class="plain" type="number" min="-430" max="5000" step="50"
+            /></label>
+          </div>
+        </section>
+      </div>
+      <div class="stack">
+        <section class="panel stack">
+          <div class="row">
+            <h2 class="grow">What an apprentice will find</h2>
+            <label class="check small"><input v-model="only" type="checkbox" /> only what differs</label>
+          </div>
+          <p v-if="preview?.does" class="does">
+            Cold, on choke, it <b>{{ preview.does }}</b>.
+          </p>
+          <p v-if="trouble" class="hint" role="alert">{{ trouble.problem }}: {{ trouble.mend }}.</p>
+          <table>
+            <thead>
+              <tr>
+                <th>Test</th>
+                <th>Shows</th>
+                <th>Sound</th>
+                <th>min</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="r in rows" :key="r.test" :class="{ differs: r.differs }">
+                <td>{{ r.title }}</td>
+                <td class="figure">{{ r.shows }}</td>
+                <td class="figure sound">{{ r.healthy }}</td>
+                <td class="figure sound">{{ r.minutes }}</td>
+              </tr>
+              <tr v-if="rows.length === 0">
+                <td colspan="4" class="muted">
+                  {{
+                    draft.faults.length
+                      ? 'No test tells this machine from a sound one.'
+                      : 'Hide a fault, and each test stands here beside a sound machine.'
+                  }}
+                </td>
+              </tr>
+            </tbody>
+          </table>
+          <p class="small muted">Each test on a fresh machine, set up as a master would.</p>
+        </section>
+        <section class="panel stack">
+          <h2>Give it to</h2>
+          <div class="row wrap">
+            <label v-for="p in apprentices.data.value" :key="p.id" class="check"
+              ><input v-model="draft.given" type="checkbox" :value="p.id" /> {{ p.display_name }}</label
+            >
+          </div>
+          <p
+            v-for="p in preview?.problems.filter((x) => !x.path.startsWith('faults')) ?? []"
+            :key="p.path"
+            class="hint"
+          >
+            {{ p.problem }}: {{ p.mend }}.
+          </p>
+          <div v-if="refusal" class="refusal" role="alert">
+            <p v-for="p in refusal.all.length ? refusal.all : [refusal]" :key="p.problem">
+              <b>{{ p.problem }}</b>: {{ p.mend }}.
+            </p>
+          </div>
+          <button type="button" class="key main big" :disabled="!can || busy" @click="set">
+            {{ draft.given.length ? 'Set the job and give it out' : 'Set the job' }}
+          </button>
+        </section>
+      </div>
+    </div>
+    <p v-else-if="machines.isError.value" role="alert">
+      {{ machines.error.value?.message }}. Reload the page to try again.
+    </p>
+    <p v-else class="muted" role="status">Fetching the yard …</p>
+  </div>
+</template>
+
+<style scoped>
+.page,
+.stack {
+  display: grid;
+  gap: 12px;
+  align-content: start;
+  min-width: 0;
+}
+.cols {
+  display: grid;
+  grid-template-columns: minmax(0, 1.8fr) minmax(0, 1fr);
+  gap: 14px;
+}
+.inline {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+}
+.inline select {
+  width: 220px;
+  margin: 0;
+}
+.board {
+  height: 300px;
+}
+.here,
+.fault {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  flex-wrap: wrap;
+  min-height: 48px;
+}
+.here > b {
+  font-size: 18px;
+}
+.fault {
+  background: var(--condemned-bg);
+  color: var(--condemned-ink);
+  border-radius: 10px;
+  padding: 4px 6px 4px 14px;
+}
+.fault b {
+  flex: 1 1 180px;
+}
+.fault input {
+  flex: 1 1 160px;
+  height: 44px;
+  accent-color: var(--condemned);
+}
+.fault .muted {
+  color: inherit;
+}
+.fault .figure {
+  min-width: 52px;
+  font-size: 19px;
+}
+.two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 12px;
+  align-items: end;
+}
+.four {
+  display: grid;
+  grid-template-columns: repeat(4, 1fr);
+  gap: 10px;
+}
+.truth {
+  padding: 9px 12px;
+  border-radius: 10px;
+  background: var(--line-soft);
+  min-height: 44px;
+}
+.truth.ok {
+  background: var(--good-bg);
+  color: var(--good);
+}
+.truth.mid,
+.hint {
+  background: var(--suspect-bg);
+  color: var(--suspect-ink);
+}
+.truth.no,
+.refusal {
+  background: var(--condemned-bg);
+  color: var(--condemned-ink);
+}
+.hint,
+.refusal {
+  border-radius: 10px;
+  padding: 8px 12px;
+}
+.hint::first-letter {
+  text-transform: uppercase;
+}
+.check {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  min-height: 44px;
+}
+.check input {
+  width: 20px;
+  height: 20px;
+  accent-color: #17606c;
+}
+.does {
+  font-size: 16.5px;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+th {
+  text-align: left;
+  font: 500 15px/1 var(--label);
+  color: var(--muted);
+}
+th,
+td {
+  padding: 6px 8px 6px 0;
+}
+td {
+  border-top: 1px solid var(--line-soft);
+  font-size: 14.5px;
+  line-height: 1.2;
+}
+td.figure {
+  font-size: 16px;
+}
+.sound {
+  color: var(--muted);
+}
+.differs td:nth-child(2) {
+  color: var(--condemned-ink);
+}
+.big {
+  min-height: 52px;
+  font-size: 18px;
+}
+@media (max-width: 1000px) {
+  .cols,
+  .two {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .four {
+    grid-template-columns: 1fr 1fr;
+  }
+}
+</style>

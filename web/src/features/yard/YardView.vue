@@ -1,0 +1,262 @@
+<script setup lang="ts">
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { api, ask, Refusal, type Schema } from '@/api/client'
+
+const queries = useQueryClient()
+const jobs = useQuery({ queryKey: ['jobs'], queryFn: () => ask(api.GET('/api/jobs')), refetchInterval: 15_000 })
+const machines = useQuery({ queryKey: ['machines'], queryFn: () => ask(api.GET('/api/machines')) })
+const apprentices = useQuery({ queryKey: ['apprentices'], queryFn: () => ask(api.GET('/api/apprentices')) })
+const refusal = ref<Refusal | null>(null)
+
+const all = computed(() => (jobs.data.value ?? []).flatMap((j) => j.attempts))
+const needs = computed(() => ({
+  debrief: all.value.filter((x) => x.state === 'handed-over'),
+  over: all.value.filter((x) => x.state === 'in-hand' && x.minutes > x.limit_minutes),
+  hand: all.value.filter((x) => x.state === 'in-hand'),
+}))
+const give = useMutation({
+  mutationFn: (v: { job: string; apprentice_id: string }) =>
+    ask(
+      api.POST('/api/jobs/{job}/attempts', {
+        params: { path: { job: v.job } },
+        body: { apprentice_id: v.apprentice_id },
+      }),
+    ),
+  onSuccess: () => {
+    refusal.value = null
+    return queries.invalidateQueries({ queryKey: ['jobs'] })
+  },
+  onError: (e) => (refusal.value = e as Refusal),
+})
+const free = (j: Schema['Job']) =>
+  (apprentices.data.value ?? []).filter((p) => !j.attempts.some((x) => x.apprentice === p.display_name))
+function choose(j: Schema['Job'], e: Event) {
+  const el = e.target as HTMLSelectElement
+  if (el.value) give.mutate({ job: j.id, apprentice_id: el.value })
+  el.value = ''
+}
+const state = (x: Schema['AttemptCard']) =>
+  x.state === 'new'
+    ? 'not begun'
+    : x.state === 'in-hand'
+      ? `${x.minutes} of ${x.limit_minutes} min`
+      : `${x.class}, ${x.mark} of ${x.of}`
+const label = (id: string) => id.replace(/_(psi|mm|ml|ml_min|ohm|kohm|rpm)$/, '').replaceAll('_', ' ')
+</script>
+
+<template>
+  <div class="page">
+    <div class="row wrap">
+      <h1 class="grow">Yard</h1>
+      <router-link class="key main link" to="/yard/new-job">Set a job</router-link>
+    </div>
+    <section class="needs" aria-label="What needs you">
+      <div class="panel">
+        <b class="figure">{{ needs.debrief.length }}</b> handed over, debrief to go through
+      </div>
+      <div class="panel">
+        <b class="figure">{{ needs.hand.length }}</b> at the bench now
+      </div>
+      <div class="panel" :class="{ warn: needs.over.length }">
+        <b class="figure">{{ needs.over.length }}</b> over their minutes
+      </div>
+    </section>
+    <p v-if="refusal" class="refusal" role="alert">
+      <b>{{ refusal.problem }}</b>: {{ refusal.mend }}.
+    </p>
+    <section aria-label="Jobs" class="stack">
+      <h2>Jobs</h2>
+      <p v-if="jobs.isPending.value" class="muted" role="status">Fetching the jobs …</p>
+      <p v-else-if="jobs.isError.value" role="alert">{{ jobs.error.value?.message }}. Reload the page to try again.</p>
+      <p v-else-if="jobs.data.value?.length === 0" class="panel">
+        No job is set yet. Set one: hide a fault in a machine and give it to an apprentice.
+      </p>
+      <article v-for="j in jobs.data.value" :key="j.id" class="panel job">
+        <div>
+          <h3>Job {{ j.number }} · {{ j.machine_name }}</h3>
+          <p class="muted small">“{{ j.spec.words }}”</p>
+        </div>
+        <ul>
+          <li v-for="x in j.attempts" :key="x.id">
+            <span>{{ x.apprentice }}</span>
+            <span class="figure" :class="{ over: x.minutes > x.limit_minutes && x.state === 'in-hand' }">{{
+              state(x)
+            }}</span>
+            <router-link v-if="x.state === 'handed-over'" class="key link" :to="`/debrief/${x.id}`"
+              >Debrief</router-link
+            >
+            <router-link v-else class="key link" :to="`/bench/${x.id}`">Look over the shoulder</router-link>
+          </li>
+          <li v-if="j.attempts.length === 0" class="muted">Nobody has it yet.</li>
+        </ul>
+        <label class="field">
+          <span class="sr-only">Give job {{ j.number }} to</span>
+          <select class="plain" :disabled="free(j).length === 0 || give.isPending.value" @change="choose(j, $event)">
+            <option value="">{{ free(j).length ? 'Give it to …' : 'Everybody has it' }}</option>
+            <option v-for="p in free(j)" :key="p.id" :value="p.id">{{ p.display_name }}</option>
+          </select>
+        </label>
+      </article>
+    </section>
+    <section aria-label="Machines" class="stack">
+      <h2>Machines</h2>
+      <article v-for="m in machines.data.value" :key="m.id" class="panel machine">
+        <div>
+          <h3>{{ m.name }} {{ m.code }}</h3>
+          <p class="muted small">{{ m.family_name }}. {{ m.duty }}.</p>
+        </div>
+        <div class="sheets">
+          <table>
+            <caption class="figure">
+              Service sheet
+            </caption>
+            <tbody>
+              <tr v-for="s in m.sheet" :key="s.id" :title="s.figure.source">
+                <th scope="row">{{ label(s.id) }}</th>
+                <td class="figure">
+                  {{ s.figure.low === s.figure.high ? s.figure.low : `${s.figure.low}–${s.figure.high}` }}
+                  {{ s.figure.unit }}
+                </td>
+              </tr>
+            </tbody>
+          </table>
+          <table>
+            <caption class="figure">
+              A sound one reads, by the model
+            </caption>
+            <tbody>
+              <tr v-for="h in m.healthy" :key="h.test">
+                <th scope="row">{{ h.title }}</th>
+                <td class="figure">{{ h.reads }}</td>
+                <td>
+                  <span class="tag" :class="h.agrees ? 'ok' : 'no'">{{
+                    h.agrees ? 'agrees' : `sheet says ${h.sheet}`
+                  }}</span>
+                </td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+      </article>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.page,
+.stack {
+  display: grid;
+  gap: 14px;
+}
+.stack {
+  gap: 10px;
+}
+.link {
+  text-decoration: none;
+  display: grid;
+  place-items: center;
+  padding-inline: 16px;
+}
+.needs {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 12px;
+}
+.needs .panel {
+  display: flex;
+  gap: 12px;
+  align-items: baseline;
+}
+.needs b {
+  font-size: 30px;
+}
+.needs .warn {
+  background: var(--suspect-bg);
+  color: var(--suspect-ink);
+}
+.refusal {
+  background: var(--condemned-bg);
+  color: var(--condemned-ink);
+  border-radius: 10px;
+  padding: 10px 12px;
+}
+.job {
+  display: grid;
+  grid-template-columns: minmax(0, 1.1fr) minmax(0, 1.3fr) 180px;
+  gap: 18px;
+  align-items: start;
+}
+.job ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 6px;
+}
+.job li {
+  display: grid;
+  grid-template-columns: 1fr 1fr auto;
+  gap: 10px;
+  align-items: center;
+}
+.over {
+  color: var(--condemned-ink);
+}
+.machine {
+  display: grid;
+  gap: 10px;
+}
+.sheets {
+  display: grid;
+  grid-template-columns: 1fr 1.2fr;
+  gap: 26px;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  align-self: start;
+}
+caption {
+  text-align: left;
+  padding-bottom: 4px;
+}
+th {
+  text-align: left;
+  font-weight: 400;
+}
+td,
+th {
+  padding: 5px 8px 5px 0;
+  border-top: 1px solid var(--line-soft);
+  font-size: 14.5px;
+}
+td.figure {
+  font-size: 16px;
+  text-align: right;
+  white-space: nowrap;
+}
+th::first-letter {
+  text-transform: uppercase;
+}
+.tag {
+  padding: 2px 8px;
+  border-radius: 7px;
+  font: 600 14.5px/1.2 var(--label);
+}
+.tag.ok {
+  background: var(--good-bg);
+  color: var(--good);
+}
+.tag.no {
+  background: var(--suspect-bg);
+  color: var(--suspect-ink);
+}
+@media (max-width: 860px) {
+  .job,
+  .sheets,
+  .needs {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

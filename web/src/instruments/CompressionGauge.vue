@@ -1,0 +1,115 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { angle, inWords, point, tick, type Dial } from './arc'
+
+/** A gauge with a check valve and two scales: psi outside in black, kPa inside in red. */
+const props = defineProps<{ psi: number }>()
+
+const dial: Dial = { cx: 180, cy: 178, from: -100, to: 100, max: 160 }
+const PSI_PER_KPA = 1 / 6.894757
+const small = Array.from({ length: 81 }, (_, i) => i * 2)
+const kpa = Array.from({ length: 23 }, (_, i) => i * 50)
+const needle = computed(() => angle(dial, props.psi))
+const words = computed(() => inWords(props.psi, 20, 2, 'psi'))
+</script>
+
+<template>
+  <figure>
+    <svg viewBox="0 0 360 226" role="img" :aria-label="`Compression gauge. ${words}`">
+      <path d="M12 214a172 172 0 1 1 336 0 8 8 0 0 1-8 6H20a8 8 0 0 1-8-6z" class="face" />
+      <path
+        v-for="v in small"
+        :key="v"
+        :d="tick(dial, v, v % 20 === 0 ? 138 : v % 10 === 0 ? 145 : 151, 160)"
+        class="mark"
+        :class="{ thick: v % 20 === 0 }"
+      />
+      <text
+        v-for="v in [0, 20, 40, 60, 80, 100, 120, 140, 160]"
+        :key="`n${v}`"
+        :x="point(dial, 122, angle(dial, v)).x"
+        :y="point(dial, 122, angle(dial, v)).y"
+        class="number"
+      >
+        {{ v }}
+      </text>
+      <path v-for="v in kpa" :key="`k${v}`" :d="tick(dial, v * PSI_PER_KPA, v % 100 === 0 ? 88 : 92, 98)" class="red" />
+      <text
+        v-for="v in [0, 200, 400, 600, 800, 1000]"
+        :key="`kn${v}`"
+        :x="point(dial, 74, angle(dial, v * PSI_PER_KPA)).x"
+        :y="point(dial, 74, angle(dial, v * PSI_PER_KPA)).y"
+        class="rednumber"
+      >
+        {{ v }}
+      </text>
+      <text x="180" y="130" class="unit">psi</text>
+      <text x="180" y="148" class="redunit">kPa</text>
+      <g class="needle" :style="{ transform: `rotate(${needle}deg)` }">
+        <path d="M-3.5 24L-1.2 -150L1.2 -150L3.5 24Z" />
+      </g>
+      <circle cx="180" cy="178" r="11" class="hub" />
+    </svg>
+    <figcaption class="sr-only" role="status">{{ words }}</figcaption>
+  </figure>
+</template>
+
+<style scoped>
+figure {
+  margin: 0;
+}
+svg {
+  display: block;
+  width: 100%;
+  max-height: 236px;
+}
+.face {
+  fill: var(--face);
+  stroke: var(--ink);
+  stroke-width: 4;
+}
+.mark {
+  stroke: var(--face-ink);
+  stroke-width: 1.3;
+}
+.mark.thick {
+  stroke-width: 3;
+}
+text {
+  font-family: var(--label);
+  font-weight: 600;
+  text-anchor: middle;
+  dominant-baseline: central;
+}
+.number {
+  font-size: 21px;
+  fill: var(--face-ink);
+}
+.red {
+  stroke: var(--face-red);
+  stroke-width: 1.2;
+}
+.rednumber {
+  font-size: 13px;
+  fill: var(--face-red);
+}
+.unit {
+  font-size: 17px;
+  fill: var(--face-ink);
+}
+.redunit {
+  font-size: 14px;
+  fill: var(--face-red);
+}
+.needle {
+  transform-origin: 180px 178px;
+  transition: transform 0.35s cubic-bezier(0.3, 1.4, 0.5, 1);
+}
+.needle path {
+  fill: var(--face-ink);
+  transform: translate(180px, 178px);
+}
+.hub {
+  fill: var(--face-ink);
+}
+</style>

@@ -1,0 +1,95 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+/** A cup with marks each 2 ml and a stopwatch beside it. */
+const props = defineProps<{ ml: number; seconds: number }>()
+
+const y = (ml: number) => 206 - ml * 1.22
+const level = computed(() => y(Math.min(props.ml, 160)))
+const marks = Array.from({ length: 81 }, (_, i) => i * 2)
+const hand = computed(() => (props.seconds / 60) * 360)
+const words = computed(() => {
+  if (props.seconds === 0) return 'The cup is empty and the watch stands at nought.'
+  const base = Math.floor(props.ml / 20) * 20
+  const small = Math.round((props.ml - base) / 2)
+  return `The surface stands ${small} small marks past ${base}; small marks are 2 ml. The watch shows ${props.seconds} seconds.`
+})
+</script>
+
+<template>
+  <figure>
+    <svg viewBox="0 0 360 220" role="img" :aria-label="words">
+      <path :d="`M112 ${level}H208L203 206H117Z`" class="fuel" />
+      <path d="M104 6L117 208H203L216 6" class="glass" />
+      <g class="scale">
+        <path
+          v-for="v in marks"
+          :key="v"
+          :d="`M${205 - (v % 20 === 0 ? 30 : v % 10 === 0 ? 20 : 12)} ${y(v)}H205`"
+          :class="{ thick: v % 20 === 0 }"
+        />
+        <text v-for="v in [20, 40, 60, 80, 100, 120, 140, 160]" :key="v" x="158" :y="y(v)">{{ v }}</text>
+        <text x="92" y="20">ml</text>
+      </g>
+      <circle cx="290" cy="118" r="50" class="watch" />
+      <rect x="283" y="54" width="14" height="12" rx="3" class="crown" />
+      <g class="scale">
+        <path v-for="i in 12" :key="i" d="M290 72v8" :transform="`rotate(${i * 30} 290 118)`" />
+        <text x="290" y="88">60</text>
+        <text x="322" y="119">15</text>
+        <text x="290" y="150">30</text>
+        <text x="259" y="119">45</text>
+      </g>
+      <path d="M290 126V80" class="hand" :style="{ transform: `rotate(${hand}deg)` }" />
+    </svg>
+    <figcaption class="sr-only" role="status">{{ words }}</figcaption>
+  </figure>
+</template>
+
+<style scoped>
+figure {
+  margin: 0;
+}
+svg {
+  display: block;
+  width: 100%;
+  max-height: 226px;
+}
+.glass {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 3;
+}
+.fuel {
+  fill: #d9a441;
+  fill-opacity: 0.55;
+  transition: d 0.8s;
+}
+.scale path {
+  stroke: var(--ink);
+  stroke-width: 1;
+}
+.scale path.thick {
+  stroke-width: 2.2;
+}
+.scale text {
+  font: 600 13px var(--label);
+  fill: var(--ink);
+  text-anchor: middle;
+  dominant-baseline: central;
+}
+.watch {
+  fill: var(--panel);
+  stroke: var(--ink);
+  stroke-width: 4;
+}
+.crown {
+  fill: var(--ink);
+}
+.hand {
+  stroke: var(--condemned);
+  stroke-width: 3;
+  transform-origin: 290px 118px;
+  transition: transform 0.8s;
+}
+</style>

@@ -1,0 +1,78 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+/** A meter of 2000 counts: what its glass shows, on the range it is set to. */
+const props = defineProps<{ display: string; range: string; leads?: string }>()
+
+const unit = computed(() => (props.range === '200 Ω' ? 'Ω' : 'kΩ'))
+const words = computed(() =>
+  props.display === 'OL'
+    ? `Over-limit on the ${props.range} range`
+    : `${props.display} ${unit.value} on the ${props.range} range`,
+)
+</script>
+
+<template>
+  <figure>
+    <svg viewBox="0 0 360 150" role="img" :aria-label="`Meter: ${words}`">
+      <rect x="30" y="4" width="300" height="118" rx="14" class="body" />
+      <rect x="48" y="18" width="264" height="82" rx="6" class="glass" />
+      <text x="248" y="78" class="digits">{{ display }}</text>
+      <text x="286" y="80" class="unit">{{ unit }}</text>
+      <text x="58" y="36" class="range">{{ range }}</text>
+      <path d="M120 122v14q0 10-26 10" class="lead red" />
+      <path d="M240 122v14q0 10 26 10" class="lead" />
+    </svg>
+    <figcaption role="status">
+      {{ leads === 'winding' ? 'Probes on the winding.' : 'Probes held together.' }}
+      <span class="sr-only">{{ words }}</span>
+    </figcaption>
+  </figure>
+</template>
+
+<style scoped>
+figure {
+  margin: 0;
+}
+svg {
+  display: block;
+  width: 100%;
+  max-height: 164px;
+}
+.body {
+  fill: #c98511;
+}
+.glass {
+  fill: #cfd8c4;
+  stroke: #20302e;
+  stroke-width: 2;
+}
+.digits {
+  font: 600 64px var(--label);
+  font-variant-numeric: tabular-nums;
+  fill: #16211f;
+  text-anchor: end;
+}
+.unit {
+  font: 600 28px var(--label);
+  fill: #16211f;
+  text-anchor: middle;
+}
+.range {
+  font: 600 16px var(--label);
+  fill: #33413c;
+}
+.lead {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 5;
+}
+.lead.red {
+  stroke: var(--condemned);
+}
+figcaption {
+  text-align: center;
+  font: 500 16px var(--label);
+  color: var(--muted);
+}
+</style>

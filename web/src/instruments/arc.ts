@@ -1,0 +1,33 @@
+/** A dial from its start to its end angle, in degrees clockwise from straight up. */
+export type Dial = { cx: number; cy: number; from: number; to: number; max: number }
+
+/** The angle at which a dial shows a value; beyond either end the needle rests on its stop. */
+export function angle(d: Dial, value: number): number {
+  const share = Math.min(Math.max(value / d.max, -0.015), 1.015)
+  return d.from + share * (d.to - d.from)
+}
+
+/** The point at a radius and an angle. */
+export function point(d: Dial, radius: number, degrees: number): { x: number; y: number } {
+  const a = ((degrees - 90) * Math.PI) / 180
+  return { x: d.cx + radius * Math.cos(a), y: d.cy + radius * Math.sin(a) }
+}
+
+/** A tick from one radius to another at a value. */
+export function tick(d: Dial, value: number, inner: number, outer: number): string {
+  const a = angle(d, value)
+  const p = point(d, inner, a)
+  const q = point(d, outer, a)
+  return `M${p.x.toFixed(2)} ${p.y.toFixed(2)}L${q.x.toFixed(2)} ${q.y.toFixed(2)}`
+}
+
+/** The needle in words that ask for the same reading: nearest numbered mark below, and small marks past it. */
+export function inWords(value: number, numbered: number, small: number, unit: string): string {
+  const base = Math.floor(value / numbered + 1e-9) * numbered
+  const marks = (value - base) / small
+  const whole = Math.floor(marks + 0.25)
+  const rest = marks - whole
+  const where =
+    rest > 0.25 ? `between small mark ${whole} and ${whole + 1}` : whole === 0 ? 'on the mark' : `${whole} small marks`
+  return `Needle ${where} ${whole === 0 && rest <= 0.25 ? '' : 'past '}${base}; small marks are ${small} ${unit}.`
+}

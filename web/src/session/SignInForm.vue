@@ -1,0 +1,68 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { Refusal } from '@/api/client'
+import { useSession } from './session'
+
+const props = defineProps<{ name?: string }>()
+const emit = defineEmits<{ done: [] }>()
+const session = useSession()
+const name = ref(props.name ?? '')
+const password = ref('')
+const busy = ref(false)
+const refusal = ref<Refusal | null>(null)
+
+async function go() {
+  busy.value = true
+  refusal.value = null
+  try {
+    await session.signIn(name.value, password.value)
+    emit('done')
+  } catch (e) {
+    refusal.value = e as Refusal
+    if (!refusal.value.offline) password.value = ''
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <form @submit.prevent="go">
+    <label class="field">
+      Name
+      <input
+        v-model="name"
+        class="plain"
+        autocomplete="username"
+        autocapitalize="none"
+        required
+        :readonly="!!props.name"
+      />
+    </label>
+    <label class="field">
+      Password
+      <input v-model="password" class="plain" type="password" autocomplete="current-password" required />
+    </label>
+    <p v-if="refusal" class="refusal" role="alert">
+      <b>{{ refusal.problem }}</b>: {{ refusal.mend }}.
+    </p>
+    <button class="key main" type="submit" :disabled="busy">{{ busy ? 'Signing in …' : 'Sign in' }}</button>
+  </form>
+</template>
+
+<style scoped>
+form {
+  display: grid;
+  gap: 14px;
+}
+.refusal {
+  background: var(--condemned-bg);
+  color: var(--condemned-ink);
+  border-radius: 10px;
+  padding: 10px 12px;
+}
+.key {
+  min-height: 50px;
+  font-size: 18px;
+}
+</style>

@@ -1,0 +1,45 @@
+import type { ThemeDefinition } from 'vuetify'
+
+/**
+ * Colour roles: water and adobe. Contrast ratios against the surface that each
+ * stands on (WCAG 2.2), measured by the formula of that recommendation:
+ *
+ *   role              day       on        ratio   night     on        ratio
+ *   ink               #20302E   #FFFBF3   13.5    #EFE8DA   #1D2827   12.4
+ *   muted             #55645E   #FFFBF3    6.0    #A9B5AC   #1D2827    7.2
+ *   water (deep)      #12606E   #FFFFFF    7.1    #7FD3DB   #1D2827    8.9
+ *   suspect text      #7A4D00   #F7E4B8    5.6    #F4C877   #3A2F17    8.2
+ *   condemned text    #8A2F12   #F1CDB9    5.6    #FFB59A   #43241A    8.3
+ *   good              #2F6B45   #FFFBF3    6.1    #8FD0A5   #1D2827    8.6
+ */
+export const day: ThemeDefinition = {
+  dark: false,
+  colors: {
+    background: '#F4EDE1',
+    surface: '#FFFBF3',
+    primary: '#0F4A54',
+    secondary: '#12606E',
+    error: '#8A2F12',
+    warning: '#7A4D00',
+    success: '#2F6B45',
+    'on-background': '#20302E',
+    'on-surface': '#20302E',
+    'on-primary': '#FFFFFF',
+  },
+}
+
+export const night: ThemeDefinition = {
+  dark: true,
+  colors: {
+    background: '#141C1B',
+    surface: '#1D2827',
+    primary: '#3FA6B2',
+    secondary: '#7FD3DB',
+    error: '#FFB59A',
+    warning: '#F4C877',
+    success: '#8FD0A5',
+    'on-background': '#EFE8DA',
+    'on-surface': '#EFE8DA',
+    'on-primary': '#0B1716',
+  },
+}

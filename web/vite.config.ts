@@ -1,0 +1,16 @@
+import { fileURLToPath } from 'node:url'
+import vue from '@vitejs/plugin-vue'
+import { defineConfig } from 'vitest/config'
+import vuetify from 'vite-plugin-vuetify'
+
+export default defineConfig({
+  plugins: [vue(), vuetify({ autoImport: true })],
+  resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
+  build: { sourcemap: false, emptyOutDir: true, assetsInlineLimit: 0 },
+  server: { proxy: { '/api': 'http://127.0.0.1:8080' } },
+  test: {
+    environment: 'happy-dom',
+    environmentOptions: { happyDOM: { url: 'http://localhost/' } },
+    server: { deps: { inline: ['vuetify'] } },
+  },
+})
