@@ -115,7 +115,7 @@ func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEv
 		if err != nil {
 			return nil, err
 		}
-		return AddEvent409JSONResponse{Problem: "the bench has moved on since this page saw it", Mend: "look at it as it stands now, and do it again if it is still wanted", Bench: b}, nil
+		return AddEvent409JSONResponse{Problem: "the bench has moved on since this page saw it", Mend: "look at it as it stands now, and do it again if it is still wanted", Bench: &b}, nil
 	case err != nil:
 		return nil, err
 	case done:

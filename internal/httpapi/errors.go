@@ -60,7 +60,11 @@ func asRefusal(err error) *refusal {
 	case errors.As(err, &tooLarge):
 		return refuse(http.StatusRequestEntityTooLarge, fmt.Sprintf("the request is over %d KiB", maxBody>>10), "send less at once")
 	case errors.As(err, &he) && he.StatusCode() < 500:
-		return refuse(he.StatusCode(), strings.ToLower(http.StatusText(he.StatusCode())), "check the address and what was sent")
+		problem := strings.ToLower(http.StatusText(he.StatusCode()))
+		if m := (*echo.HTTPError)(nil); errors.As(err, &m) && m.Message != "" {
+			problem = m.Message
+		}
+		return refuse(he.StatusCode(), problem, "check the address and what was sent")
 	}
 	slog.Error("request failed", "error", err)
 	return refuse(http.StatusInternalServerError, "the server could not do this", "try again; if it goes on, tell whoever runs the server")

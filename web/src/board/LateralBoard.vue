@@ -17,6 +17,8 @@ const props = defineProps<{
   still?: boolean
   /** Smaller, for a pair side by side. */
   small?: boolean
+  /** Without the count of what arrives. */
+  dry?: boolean
   label?: string
   /** A line under a lateral's name. */
   notes?: Record<string, string>
@@ -85,7 +87,7 @@ async function key(e: KeyboardEvent, id: string) {
       </section>
     </div>
     <div class="basin">
-      <p class="figure">{{ count }} of {{ rows.length }}<br />arrive</p>
+      <p class="figure"><template v-if="!dry">{{ count }} of {{ rows.length }}<br />arrive</template></p>
       <svg viewBox="0 0 80 150" aria-hidden="true">
         <path d="M8 0v92M72 0v92" class="wall" />
         <rect x="12" y="26" width="56" height="44" rx="4" class="piston" />
@@ -322,6 +324,9 @@ button.bed {
 }
 .small .basin {
   display: none;
+}
+.small .lanes {
+  padding-top: 8px;
 }
 .small .lanes {
   gap: 9px;

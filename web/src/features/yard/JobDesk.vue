@@ -165,6 +165,7 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
           </div>
           <LateralBoard
             class="board"
+            dry
             :laterals="fam.laterals"
             :reaches="fam.reaches"
             :marks="marks"
@@ -218,7 +219,7 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
           <label class="field"
             >The customer's words <textarea v-model="draft.words" class="plain" rows="2" maxlength="600"></textarea>
           </label>
-          <div class="two">
+          <div>
             <label class="field"
               >What the words come to
               <select v-model="draft.claim" class="plain">
@@ -226,7 +227,7 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
                 <option v-for="c in fam.complaints" :key="c.id" :value="c.id">{{ c.name }}</option>
               </select>
             </label>
-            <p class="truth" :class="truth.cls" role="status">{{ truth.text }}</p>
+            
           </div>
           <label class="field"
             >History <textarea v-model="draft.history" class="plain" rows="2" maxlength="2000"></textarea>
@@ -257,6 +258,7 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
           <p v-if="preview?.does" class="does">
             Cold, on choke, it <b>{{ preview.does }}</b>.
           </p>
+          <p class="truth" :class="truth.cls" role="status">{{ truth.text }}</p>
           <p v-if="trouble" class="hint" role="alert">{{ trouble.problem }}: {{ trouble.mend }}.</p>
           <table>
             <thead>
@@ -272,7 +274,7 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
                 <td>{{ r.title }}</td>
                 <td class="figure">{{ r.shows }}</td>
                 <td class="figure sound">{{ r.healthy }}</td>
-                <td class="figure sound">{{ r.minutes }}</td>
+                <td class="figure sound">{{ r.minutes || "–" }}</td>
               </tr>
               <tr v-if="rows.length === 0">
                 <td colspan="4" class="muted">

@@ -196,7 +196,7 @@ const label = (id: string) => id.replace(/_(psi|mm|ml|ml_min|ohm|kohm|rpm)$/, ''
 }
 .job li {
   display: grid;
-  grid-template-columns: 1fr 1fr auto;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) 184px;
   gap: 10px;
   align-items: center;
 }

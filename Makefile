@@ -1,0 +1,84 @@
+# make run    does the main job with the demo yard
+# make test   everything
+# make check  the fast inner loop
+# make build, make bench, make shots, make generate, make fuzz
+SHELL := /bin/bash
+TOOL := go tool -modfile=tools/go.mod
+GO_SOURCES := $(shell git ls-files -co --exclude-standard '*.go' 'core/**' 'demo/**' 'internal/**' 'go.mod' 'go.sum')
+WEB_SOURCES := $(shell git ls-files -co --exclude-standard web ':!web/dist')
+ADDR ?= 127.0.0.1:8080
+
+.PHONY: run build test check bench generate generated lint unit web-test e2e shots fuzz clean
+
+run: build
+	@tools/need postgresql setpriv
+	@exec bin/zanjero serve --addr $(ADDR)
+
+build: bin/zanjero
+
+web/node_modules/.installed: web/package-lock.json
+	@tools/need node npm
+	cd web && npm ci --no-progress --loglevel=error
+	@touch $@
+
+e2e/node_modules/.installed: e2e/package-lock.json
+	cd e2e && npm ci --no-progress --loglevel=error
+	@touch $@
+
+web/dist/index.html: web/node_modules/.installed $(WEB_SOURCES)
+	cd web && npm run --silent build -- --logLevel warn
+	@touch web/dist/.keep $@
+
+bin/zanjero: web/dist/index.html $(GO_SOURCES)
+	@tools/need go
+	go build -trimpath -o $@ ./cmd/zanjero
+
+generate: web/node_modules/.installed
+	$(TOOL) oapi-codegen --config api/server.yaml api/openapi.yaml
+	cd web && npm run --silent generate
+
+# Generated code is never edited: making it anew must change nothing.
+generated: web/node_modules/.installed
+	@cp internal/httpapi/api.gen.go web/src/api/schema.d.ts .run-generated/ 2>/dev/null || (mkdir -p .run-generated && cp internal/httpapi/api.gen.go web/src/api/schema.d.ts .run-generated/)
+	@$(MAKE) --no-print-directory generate >/dev/null
+	@cmp internal/httpapi/api.gen.go .run-generated/api.gen.go && cmp web/src/api/schema.d.ts .run-generated/schema.d.ts || (echo "generated code was not current; it is now: commit it"; exit 1)
+	@rm -r .run-generated
+
+lint: web/node_modules/.installed
+	@test -z "$$(gofmt -l api cmd core demo internal web/*.go)" || (echo "gofmt these:"; gofmt -l api cmd core demo internal web/*.go; exit 1)
+	go vet ./...
+	$(TOOL) staticcheck ./...
+	cd web && npm run --silent lint && npm run --silent typecheck
+
+unit:
+	@tools/need postgresql setpriv
+	go test ./...
+
+web-test: web/node_modules/.installed
+	cd web && npm run --silent test
+
+e2e: build e2e/node_modules/.installed
+	@tools/need postgresql setpriv chromium
+	cd e2e && npx playwright test
+
+test: generated lint unit web-test e2e
+	@echo "everything passed"
+
+check: web/node_modules/.installed
+	go vet ./... && go test ./core/...
+	cd web && npm run --silent test
+
+bench: build
+	@tools/need postgresql setpriv
+	go run ./internal/benchmark -json bench-results.json
+
+shots: build e2e/node_modules/.installed
+	@tools/need postgresql setpriv chromium
+	cd e2e && npx playwright test --config shots.config.ts
+
+fuzz:
+	go test ./core/units -fuzz FuzzParseReading -fuzztime 30s
+	go test ./core/bench -fuzz FuzzSimulate -fuzztime 60s
+
+clean:
+	rm -rf bin web/node_modules e2e/node_modules web/dist/assets web/dist/index.html

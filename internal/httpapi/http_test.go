@@ -1,0 +1,189 @@
+package httpapi_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"testing/fstest"
+
+	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/getkin/kin-openapi/routers"
+	"github.com/getkin/kin-openapi/routers/gorillamux"
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/require"
+
+	"zanjero/internal/cluster"
+	"zanjero/internal/httpapi"
+	"zanjero/internal/store"
+	"zanjero/internal/yard"
+)
+
+// cheap hashing keeps the tests quick; production's cost is DefaultHashing.
+var cheap = httpapi.Hashing{MemoryKiB: 64, Passes: 1}
+
+var database string
+
+func TestMain(m *testing.M) {
+	dir, err := os.MkdirTemp("/var/tmp", "zanjero-http-")
+	if err != nil {
+		panic(err)
+	}
+	_ = os.Chmod(dir, 0o755)
+	c, err := cluster.Start(context.Background(), cluster.Options{Dir: filepath.Join(dir, "pg"), Throwaway: true})
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+	database = c.URL
+	code := m.Run()
+	_ = c.Stop()
+	os.RemoveAll(dir)
+	os.Exit(code)
+}
+
+// site is a server on a database of its own, with the people and machine of a
+// small yard.
+type site struct {
+	t     *testing.T
+	url   string
+	store *store.Store
+	spec  routers.Router
+}
+
+const people = `"people":[
+  {"name":"inst","display_name":"I","role":"instructor","password":"pw-inst"},
+  {"name":"ann","display_name":"Ann","role":"apprentice","password":"pw-ann"},
+  {"name":"bob","display_name":"Bob","role":"apprentice","password":"pw-bob"}],
+  "machines":[{"name":"Lift pump","code":"LP-2","family":"f4-bowl","duty":"pumps"}]`
+
+func open(t *testing.T) *site {
+	ctx := context.Background()
+	admin, err := store.Open(ctx, database)
+	require.NoError(t, err)
+	name := "t" + strings.ReplaceAll(uuid.NewString(), "-", "")
+	_, err = admin.SQL().Exec("CREATE DATABASE " + name)
+	require.NoError(t, err)
+	admin.Close()
+	st, err := store.Open(ctx, strings.Replace(database, "/zanjero?", "/"+name+"?", 1))
+	require.NoError(t, err)
+	t.Cleanup(func() { st.Close() })
+	s := &site{t: t, store: st}
+	f, err := yard.Parse([]byte(`{"format":"zanjero-yard-1",` + people + `}`))
+	require.NoError(t, err)
+	srv := s.serve(true)
+	loaded, err := yard.Load(ctx, st, f, cheap, srv.Seed)
+	require.NoError(t, err)
+	require.True(t, loaded)
+	return s
+}
+
+// serve puts a fresh server, with nothing in memory, before the database.
+func (s *site) serve(loopback bool) *httpapi.Server {
+	srv, h, err := httpapi.New(context.Background(), httpapi.Options{Store: s.store, Loopback: loopback, Hashing: cheap,
+		Web: fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/a.js": {Data: []byte("1")}}})
+	require.NoError(s.t, err)
+	ts := httptest.NewServer(h)
+	s.t.Cleanup(func() { ts.Close(); srv.Close() })
+	s.url = ts.URL
+	spec, err := httpapi.GetSpec()
+	require.NoError(s.t, err)
+	spec.Servers = nil
+	s.spec, err = gorillamux.NewRouter(spec)
+	require.NoError(s.t, err)
+	return srv
+}
+
+// user is somebody signed in.
+type user struct {
+	*site
+	c *http.Client
+}
+
+func (s *site) anyone() *user {
+	jar, _ := cookiejar.New(nil)
+	return &user{s, &http.Client{Jar: jar}}
+}
+
+func (s *site) as(name string) *user {
+	u := s.anyone()
+	code, body := u.call("POST", "/api/session", map[string]string{"name": name, "password": "pw-" + name})
+	require.Equal(s.t, 200, code, string(body))
+	return u
+}
+
+// call sends JSON and holds the answer against the interface's description.
+func (u *user) call(method, path string, body any) (int, []byte) {
+	var r io.Reader
+	if raw, ok := body.(string); ok {
+		r = strings.NewReader(raw)
+	} else if body != nil {
+		raw, err := json.Marshal(body)
+		require.NoError(u.t, err)
+		r = bytes.NewReader(raw)
+	}
+	req, err := http.NewRequest(method, u.url+path, r)
+	require.NoError(u.t, err)
+	if body != nil {
+		req.Header.Set("Content-Type", "application/json")
+	}
+	res, err := u.c.Do(req)
+	require.NoError(u.t, err)
+	defer res.Body.Close()
+	out, err := io.ReadAll(res.Body)
+	require.NoError(u.t, err)
+	if route, params, err := u.spec.FindRoute(req); err == nil {
+		in := &openapi3filter.RequestValidationInput{Request: req, PathParams: params, Route: route}
+		require.NoError(u.t, openapi3filter.ValidateResponse(context.Background(), &openapi3filter.ResponseValidationInput{
+			RequestValidationInput: in, Status: res.StatusCode, Header: res.Header, Body: io.NopCloser(bytes.NewReader(out)),
+			Options: &openapi3filter.Options{IncludeResponseStatus: true},
+		}), "%s %s answered %d: %.300s", method, path, res.StatusCode, out)
+	}
+	return res.StatusCode, out
+}
+
+func decode[T any](t *testing.T, raw []byte) (v T) {
+	require.NoError(t, json.Unmarshal(raw, &v), string(raw))
+	return v
+}
+
+func (u *user) get(path string) (int, []byte) { return u.call("GET", path, nil) }
+
+// job sets a job with a fault and gives it to somebody; it gives the attempt.
+func (s *site) job(inst *user, fault string, severity float64, to string) string {
+	_, raw := inst.get("/api/machines")
+	machine := decode[[]httpapi.Machine](s.t, raw)[0].Id
+	code, raw := inst.call("POST", "/api/jobs", map[string]any{"machine_id": machine, "faults": []map[string]any{{"id": fault, "severity": severity}},
+		"words": "It coughs.", "claim": "no-start", "limit_minutes": 60, "limit_money": 40})
+	require.Equal(s.t, 201, code, string(raw))
+	job := decode[httpapi.Job](s.t, raw).Id
+	_, raw = inst.get("/api/apprentices")
+	for _, p := range decode[[]httpapi.Person](s.t, raw) {
+		if p.Name == to {
+			code, raw = inst.call("POST", "/api/jobs/"+job.String()+"/attempts", map[string]any{"apprentice_id": p.Id})
+			require.Equal(s.t, 201, code, string(raw))
+			return decode[httpapi.AttemptCard](s.t, raw).Id.String()
+		}
+	}
+	s.t.Fatal("no apprentice ", to)
+	return ""
+}
+
+// do sends an event made on the bench as it stands.
+func (u *user) do(attempt string, after int, event map[string]any) (int, []byte) {
+	return u.call("POST", "/api/attempts/"+attempt+"/events", map[string]any{"client_id": uuid.NewString(), "after": after, "event": event})
+}
+
+func (u *user) bench(attempt string) httpapi.Bench {
+	code, raw := u.get("/api/attempts/" + attempt)
+	require.Equal(u.t, 200, code, string(raw))
+	return decode[httpapi.Bench](u.t, raw)
+}
