@@ -87,7 +87,9 @@ async function key(e: KeyboardEvent, id: string) {
       </section>
     </div>
     <div class="basin">
-      <p class="figure"><template v-if="!dry">{{ count }} of {{ rows.length }}<br />arrive</template></p>
+      <p class="figure">
+        <template v-if="!dry">{{ count }} of {{ rows.length }}<br />arrive</template>
+      </p>
       <svg viewBox="0 0 80 150" aria-hidden="true">
         <path d="M8 0v92M72 0v92" class="wall" />
         <rect x="12" y="26" width="56" height="44" rx="4" class="piston" />

@@ -50,7 +50,9 @@ const words = computed(() => inWords(props.psi, 20, 2, 'psi'))
       </g>
       <circle cx="180" cy="178" r="11" class="hub" />
     </svg>
-    <figcaption class="sr-only" role="status">{{ words }}</figcaption>
+    <figcaption class="sr-only">
+      <span role="status">{{ words }}</span>
+    </figcaption>
   </figure>
 </template>
 

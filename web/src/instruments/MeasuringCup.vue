@@ -42,7 +42,9 @@ const words = computed(() => {
       </g>
       <path d="M290 126V80" class="hand" :style="{ transform: `rotate(${hand}deg)` }" />
     </svg>
-    <figcaption class="sr-only" role="status">{{ words }}</figcaption>
+    <figcaption class="sr-only">
+      <span role="status">{{ words }}</span>
+    </figcaption>
   </figure>
 </template>
 

@@ -23,9 +23,11 @@ const words = computed(() =>
       <path d="M120 122v14q0 10-26 10" class="lead red" />
       <path d="M240 122v14q0 10 26 10" class="lead" />
     </svg>
-    <figcaption role="status">
-      {{ leads === 'winding' ? 'Probes on the winding.' : 'Probes held together.' }}
-      <span class="sr-only">{{ words }}</span>
+    <figcaption>
+      <span role="status">
+        {{ leads === 'winding' ? 'Probes on the winding.' : 'Probes held together.' }}
+        <span class="sr-only">{{ words }}</span>
+      </span>
     </figcaption>
   </figure>
 </template>

@@ -47,7 +47,9 @@ const bolt = computed(() => {
       <path d="M40 144q-6 26 18 30" class="lead" :class="{ loose: earth === 'poor' }" />
       <text x="66" y="176" class="clip">{{ earth === 'poor' ? 'clip lies on paint' : 'clip bites bare metal' }}</text>
     </svg>
-    <figcaption role="status">{{ seen }}</figcaption>
+    <figcaption>
+      <span role="status">{{ seen }}</span>
+    </figcaption>
   </figure>
 </template>
 

@@ -72,7 +72,7 @@ const plain = (p: string) => p.replaceAll('-', ' ')
   border-radius: 12px;
   padding: 7px 8px 8px;
   display: grid;
-  grid-template-rows: auto 44px;
+  grid-template-rows: auto 47px;
   gap: 3px;
   min-width: 0;
 }

@@ -227,7 +227,6 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
                 <option v-for="c in fam.complaints" :key="c.id" :value="c.id">{{ c.name }}</option>
               </select>
             </label>
-            
           </div>
           <label class="field"
             >History <textarea v-model="draft.history" class="plain" rows="2" maxlength="2000"></textarea>
@@ -274,7 +273,7 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
                 <td>{{ r.title }}</td>
                 <td class="figure">{{ r.shows }}</td>
                 <td class="figure sound">{{ r.healthy }}</td>
-                <td class="figure sound">{{ r.minutes || "–" }}</td>
+                <td class="figure sound">{{ r.minutes || '–' }}</td>
               </tr>
               <tr v-if="rows.length === 0">
                 <td colspan="4" class="muted">

@@ -1,0 +1,101 @@
+import { expect, type Page } from '@playwright/test'
+
+export const people = { tomasa: 'headgate-41', ines: 'ditch-07', rafi: 'ditch-08', juno: 'ditch-09' }
+
+export async function signIn(page: Page, name: keyof typeof people) {
+  await page.context().clearCookies()
+  await page.goto('/sign-in')
+  await page.getByLabel('Name').fill(name)
+  await page.getByLabel('Password').fill(people[name])
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await page.waitForURL(/\/(jobs|yard)$/)
+}
+
+/** Hides a fault in the lift pump and gives the job to an apprentice. */
+export async function setJob(page: Page, o: { reach: string; fault: string; severity?: number; claim: string; words: string; to: string }) {
+  await page.goto('/yard/new-job')
+  await page.getByRole('button', { name: 'Begin anew' }).click()
+  await page.getByRole('button', { name: new RegExp(`^${o.reach}, `) }).click()
+  await page.getByRole('button', { name: o.fault, exact: true }).click()
+  if (o.severity) await page.getByRole('slider', { name: /How far gone/ }).fill(String(o.severity))
+  await page.getByLabel("The customer's words").fill(o.words)
+  await page.getByLabel('What the words come to').selectOption({ label: o.claim })
+  await page.getByLabel(o.to).check()
+  await expect(page.getByText(/complaint is true of this machine/)).toBeVisible()
+  await page.getByRole('button', { name: 'Set the job and give it out' }).click()
+  await page.waitForURL(/\/yard$/)
+  await expect(page.getByText(o.words).first()).toBeVisible()
+}
+
+/** The bench as a practised pair of hands works it. */
+export class Bench {
+  constructor(readonly page: Page) {}
+
+  async open(words: string) {
+    await this.page.goto('/jobs')
+    await this.page.getByRole('link', { name: new RegExp(words) }).first().click()
+    await this.page.waitForURL(/\/bench\//)
+    await expect(this.page.getByRole('heading', { name: 'Ledger' })).toBeVisible()
+  }
+  /** Does something and waits for the server's answer to it. */
+  async done(what: () => Promise<unknown>) {
+    const answer = this.page.waitForResponse((r) => r.url().endsWith('/events') && r.request().method() === 'POST')
+    await what()
+    const response = await answer
+    expect(response.status(), await response.text()).toBe(200)
+    await expect(this.page.locator('.strip select, .strip button').first()).toBeEnabled()
+  }
+  press = (name: string | RegExp, exact = typeof name === 'string') => this.done(() => this.page.getByRole('button', { name, exact }).click())
+  lever = (name: string, to: number) => this.done(() => this.page.getByRole('slider', { name }).fill(String(to)))
+  put = (name: string, to: string) => this.done(() => this.page.getByRole('combobox', { name }).selectOption(to))
+  async choose(test: string) {
+    await this.page.getByRole('tab', { name: 'Tests' }).click()
+    await this.page.locator('.card', { hasText: test }).first().click()
+  }
+  async run(test: string, verb = 'Pull the rope') {
+    await this.choose(test)
+    await this.press(verb)
+  }
+  async fit(test: string) {
+    await this.choose(test)
+    await this.press('Fit the instrument')
+  }
+  async write(reading: string, unit: string, judged: 'Below' | 'In band' | 'Above') {
+    await this.page.getByLabel('Reading').fill(reading)
+    await this.page.getByRole('radio', { name: unit, exact: true }).click()
+    await this.page.getByRole('radio', { name: judged }).click()
+    await this.press('Write it down')
+  }
+  at = (reach: string) => this.page.getByRole('button', { name: new RegExp(`^${reach}, `) }).click()
+  async work(reach: string, act: string) {
+    await this.at(reach)
+    await this.page.getByRole('tab', { name: 'Work' }).click()
+    await this.page.getByRole('button', { name: new RegExp(`^${act} `) }).click()
+    await this.press(/sure\?/)
+  }
+  async closeCovers() {
+    await this.page.getByRole('tab', { name: 'Covers' }).click()
+    const off = this.page.getByRole('button', { name: /is off; put it back/ })
+    while ((await off.count()) > 0) await this.done(() => off.first().click())
+  }
+  /** What the gauge says in words that ask for the same reading, worked out as a reader would. */
+  async readGauge() {
+    const text = (await this.page.getByRole('img', { name: /Compression gauge/ }).getAttribute('aria-label')) ?? ''
+    const between = text.match(/between small mark (\d+) and \d+ past (\d+)/)
+    if (between) return Number(between[2]) + 2 * Number(between[1]) + 1
+    const marks = text.match(/(\d+) small marks past (\d+)/)
+    if (marks) return Number(marks[2]) + 2 * Number(marks[1])
+    return Number(text.match(/on the mark (\d+)/)![1])
+  }
+  /** Steps the gap out until the spark fails, and says the widest that it jumped. */
+  async stepOut() {
+    let gap = 4
+    for (;;) {
+      await this.press('Pull')
+      if (await this.page.getByText('Nothing jumps.').isVisible()) return gap - 0.5
+      if (gap >= 19.5) return gap
+      gap += 0.5
+      await this.press('Gap 0.5 mm out')
+    }
+  }
+}
