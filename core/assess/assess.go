@@ -148,7 +148,7 @@ func Assess(sc *scenario.Scenario, seed uint64, events []bench.Event, hand HandO
 	if err != nil {
 		return nil, err
 	}
-	a := &attempt{sc: sc, hand: hand, ledger: l, final: map[diagnosis.View]diagnosis.Report{}, cat: catalogue.Standard()}
+	a := &attempt{sc: sc, hand: hand, ledger: l, review: []Reading{}, final: map[diagnosis.View]diagnosis.Report{}, cat: catalogue.Standard()}
 	if err := a.replay(events); err != nil {
 		return nil, err
 	}

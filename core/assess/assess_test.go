@@ -166,6 +166,16 @@ func TestThrottleShutMisleads(t *testing.T) {
 	assert.Less(t, a.Standings.Recorded["rings-worn"], 0.5)
 }
 
+// Handing over at once, with nothing done, is judged and not a failure.
+func TestNothingDone(t *testing.T) {
+	a := begin(t, job("only-on-choke", jet)).handOver(HandOver{Findings: []Finding{{Reach: "jets", Filing: Root}}, Verdict: ReferOn, ProofSeq: -1})
+	raw, err := json.Marshal(a)
+	require.NoError(t, err)
+	assert.NotContains(t, string(raw), "null")
+	assert.Zero(t, section(a, "readings").Mark)
+	assert.Len(t, a.Points, 1)
+}
+
 func TestSlipsAreNamed(t *testing.T) {
 	for _, c := range []struct {
 		typed, shown, division float64

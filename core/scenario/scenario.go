@@ -17,6 +17,9 @@ import (
 
 // Scenario is a machine with hidden faults, a customer's words, and limits.
 type Scenario struct {
+	// Name and Code of the machine, as it was when the job was set.
+	Name    string              `json:"name"`
+	Code    string              `json:"code"`
 	Family  string              `json:"family"`
 	Sheet   catalogue.Sheet     `json:"sheet"`
 	Ambient machine.Ambient     `json:"ambient"`

@@ -62,7 +62,7 @@ test('an instructor hides a part-blocked jet; an apprentice finds it by readings
   await expect(page.getByText('Main jet blocked: right, and proven.').first()).toBeVisible()
   await expect(page.getByText('Compression, dry: set up, read and judged right.')).toBeVisible()
   await expect(page.getByText('The condition of the complaint was repeated after the repair, and the engine ran well.')).toBeVisible()
-  await expect(page.getByText('Everything in its place.')).toBeVisible()
+  await expect(page.getByText('Everything in its place.', { exact: true })).toBeVisible()
   await page.getByRole('slider', { name: 'Step' }).fill('0')
   await expect(page.getByText(/left of the suspects/)).toBeVisible()
 

@@ -9,6 +9,8 @@ import (
 	"net/http"
 	"time"
 
+	"github.com/google/uuid"
+
 	"zanjero/core/assess"
 	"zanjero/core/bench"
 	"zanjero/core/machine"
@@ -37,13 +39,16 @@ func (s *Server) ledger(ctx context.Context, a store.Attempt) (*bench.Ledger, er
 	}
 	l := s.ledgers.get(a.ID)
 	if l == nil {
-		sc, err := scenarioIn(a.Job)
+		c, err := s.card(ctx, a.JobID)
 		if err != nil {
 			return nil, err
 		}
-		if l, err = sc.Ledger(uint64(a.Seed)); err != nil {
+		if l, err = c.sc.Ledger(uint64(a.Seed)); err != nil {
 			return nil, err
 		}
+	}
+	if l.Seq() == a.Events {
+		return l, nil
 	}
 	es, err := s.store.Events(ctx, a.ID, l.Seq())
 	if err != nil {
@@ -65,7 +70,7 @@ func (s *Server) ledger(ctx context.Context, a store.Attempt) (*bench.Ledger, er
 // GetBench shows the bench as it stands.
 func (s *Server) GetBench(ctx context.Context, req GetBenchRequestObject) (GetBenchResponseObject, error) {
 	defer pad(time.Now())
-	a, err := s.store.Attempt(ctx, req.Attempt)
+	a, err := s.attempt(ctx, req.Attempt)
 	if err != nil {
 		return nil, err
 	}
@@ -78,14 +83,18 @@ func (s *Server) benchOf(ctx context.Context, a store.Attempt) (Bench, error) {
 	if err != nil {
 		return Bench{}, err
 	}
-	return view(a, l)
+	c, err := s.card(ctx, a.JobID)
+	if err != nil {
+		return Bench{}, err
+	}
+	return view(a, c, l)
 }
 
 // AddEvent does one act. The act is done on a copy first; only if the ledger
 // still stands where the client saw it does it count.
 func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEventResponseObject, error) {
 	defer pad(time.Now())
-	a, err := s.store.Attempt(ctx, req.Attempt)
+	a, err := s.attempt(ctx, req.Attempt)
 	if err != nil {
 		return nil, err
 	}
@@ -98,20 +107,10 @@ func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEv
 		return nil, err
 	}
 	e := store.Event{AttemptID: a.ID, Seq: req.Body.After, ClientID: req.Body.ClientId, Body: body}
-	next := l.Clone()
-	done, err := s.store.AppendEvent(ctx, &e, func() (json.RawMessage, float64, error) {
-		if l.Seq() != req.Body.After {
-			return nil, 0, store.ErrMoved
-		}
-		steps := len(next.Steps)
-		if p := next.Apply(req.Body.Event); p != nil {
-			return nil, 0, p
-		}
-		return observed(next, steps), next.Minutes(), nil
-	})
+	done, next, err := s.apply(ctx, l, &e, req.Body.Event)
 	switch {
 	case errors.Is(err, store.ErrMoved):
-		b, err := s.benchOf(ctx, a)
+		b, err := s.benchNow(ctx, a.ID)
 		if err != nil {
 			return nil, err
 		}
@@ -119,13 +118,45 @@ func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEv
 	case err != nil:
 		return nil, err
 	case done:
-		b, err := s.benchOf(ctx, a)
+		b, err := s.benchNow(ctx, a.ID)
 		return AddEvent200JSONResponse(b), err
 	}
-	s.ledgers.put(a.ID, next.Clone())
 	a.State = store.StateInHand
-	b, err := view(a, next)
+	c, err := s.card(ctx, a.JobID)
+	if err != nil {
+		return nil, err
+	}
+	b, err := view(a, c, next)
+	s.ledgers.put(a.ID, next)
 	return AddEvent200JSONResponse(b), err
+}
+
+// apply does an act on a ledger and keeps it, if the ledger ends where the
+// client saw it end. A retry is found before anything is done: what was an act
+// then could be refused now.
+func (s *Server) apply(ctx context.Context, l *bench.Ledger, e *store.Event, act bench.Event) (done bool, next *bench.Ledger, err error) {
+	if l.Seq() != e.Seq {
+		if done, err = s.store.Known(ctx, e); done || err != nil {
+			return done, nil, err
+		}
+		return false, nil, store.ErrMoved
+	}
+	steps := len(l.Steps)
+	if p := l.Apply(act); p != nil {
+		return false, nil, p
+	}
+	e.Observed = observed(l, steps)
+	done, err = s.store.AppendEvent(ctx, e, l.Minutes())
+	return done, l, err
+}
+
+// benchNow reads the bench afresh.
+func (s *Server) benchNow(ctx context.Context, id uuid.UUID) (Bench, error) {
+	a, err := s.store.AttemptRow(ctx, id)
+	if err != nil {
+		return Bench{}, err
+	}
+	return s.benchOf(ctx, a)
 }
 
 // observed is what an event showed, as it is kept with it.
@@ -159,7 +190,7 @@ func (s *Server) SaveDraft(ctx context.Context, req SaveDraftRequestObject) (Sav
 
 // HandOver assesses an attempt and freezes it.
 func (s *Server) HandOver(ctx context.Context, req HandOverRequestObject) (HandOverResponseObject, error) {
-	a, err := s.store.Attempt(ctx, req.Attempt)
+	a, err := s.attempt(ctx, req.Attempt)
 	if err != nil {
 		return nil, err
 	}
@@ -170,14 +201,14 @@ func (s *Server) HandOver(ctx context.Context, req HandOverRequestObject) (HandO
 	if err != nil {
 		return nil, err
 	}
-	sc, err := scenarioIn(a.Job)
+	c, err := s.card(ctx, a.JobID)
 	if err != nil {
 		return nil, err
 	}
-	if ps := req.Body.Check(sc.Family, l.Seq()); len(ps) > 0 {
+	if ps := req.Body.Check(c.sc.Family, l.Seq()); len(ps) > 0 {
 		return nil, refuseAll(ps)
 	}
-	result, err := assess.Assess(sc, uint64(a.Seed), l.Events, *req.Body)
+	result, err := assess.Assess(c.sc, uint64(a.Seed), l.Events, *req.Body)
 	if err != nil {
 		return nil, err
 	}
@@ -196,7 +227,9 @@ func (s *Server) HandOver(ctx context.Context, req HandOverRequestObject) (HandO
 		return nil, err
 	}
 	s.ledgers.drop(a.ID)
-	a.Assessment = raw
+	if a, err = s.store.Attempt(ctx, a.ID); err != nil {
+		return nil, err
+	}
 	d, err := debriefOf(a)
 	return HandOver201JSONResponse(d), err
 }

@@ -1,12 +1,38 @@
 package httpapi
 
 import (
+	"context"
 	"sync"
 
 	"github.com/google/uuid"
 
 	"zanjero/core/bench"
+	"zanjero/core/scenario"
 )
+
+// card is what a job says, which never changes once it is set.
+type card struct {
+	number int
+	sc     *scenario.Scenario
+}
+
+// card gives a job's, read once.
+func (s *Server) card(ctx context.Context, job uuid.UUID) (*card, error) {
+	if c, ok := s.cards.Load(job); ok {
+		return c.(*card), nil
+	}
+	j, err := s.store.Job(ctx, job)
+	if err != nil {
+		return nil, err
+	}
+	sc, err := scenarioIn(j)
+	if err != nil {
+		return nil, err
+	}
+	c := &card{int(j.Number), sc}
+	s.cards.Store(job, c)
+	return c, nil
+}
 
 // ledgerCache keeps the ledgers of the attempts last worked on, so that an act
 // need not replay all before it. Losing an entry costs a replay and nothing

@@ -14,6 +14,7 @@ import (
 	"net/http"
 	"path"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/alexedwards/scs/postgresstore"
@@ -53,6 +54,7 @@ type Server struct {
 	dummyHash string
 	loopback  bool
 	ledgers   ledgerCache
+	cards     sync.Map // *card by job id
 }
 
 // New makes the handler for everything under /. Close it when done.
@@ -65,8 +67,9 @@ func New(ctx context.Context, o Options) (*Server, http.Handler, error) {
 	s.sessionDB = postgresstore.New(o.Store.SQL())
 	s.sessions = scs.New()
 	s.sessions.Store = s.sessionDB
-	s.sessions.Lifetime = 14 * 24 * time.Hour
-	s.sessions.IdleTimeout = 12 * time.Hour
+	// A long working day. An idle limit would write to the database at every
+	// request.
+	s.sessions.Lifetime = 14 * time.Hour
 	s.sessions.Cookie.Name = "zanjero"
 	s.sessions.Cookie.SameSite = http.SameSiteStrictMode
 	s.sessions.Cookie.Secure = o.TLS

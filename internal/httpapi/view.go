@@ -15,13 +15,10 @@ import (
 // view lists what a person at the bench could see, and nothing else: it copies
 // field by field, so that whatever is added to an observation stays inside
 // until somebody decides otherwise.
-func view(a store.Attempt, l *bench.Ledger) (Bench, error) {
-	sc, err := scenarioIn(a.Job)
-	if err != nil {
-		return Bench{}, err
-	}
+func view(a store.Attempt, c *card, l *bench.Ledger) (Bench, error) {
+	sc := c.sc
 	b := Bench{
-		Id: a.ID, State: BenchState(a.State), JobNumber: int(a.Job.Number), Family: sc.Family, MachineName: a.Job.Machine.Name, MachineCode: a.Job.Machine.Code,
+		Id: a.ID, State: BenchState(a.State), JobNumber: c.number, Family: sc.Family, MachineName: sc.Name, MachineCode: sc.Code,
 		Words: sc.Words, History: sc.History, LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, Sheet: sheetLines(sc.Sheet),
 		Seq: l.Seq(), Minutes: math.Round(l.Minutes()*10) / 10, Money: l.Money(), Controls: controlsSeen(l), Open: list(l.Open()),
 		Instrument: l.Instrument(), Ledger: []LedgerLine{}, Board: l.Board(), Tray: []TrayLine{},

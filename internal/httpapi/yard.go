@@ -171,7 +171,7 @@ func (s *Server) scenarioOf(ctx context.Context, spec JobSpec) (*scenario.Scenar
 	if err != nil {
 		return nil, err
 	}
-	sc := &scenario.Scenario{Family: m.Family, Sheet: sheet, Ambient: machine.Ambient{TemperatureC: 20}, Faults: spec.Faults, Words: spec.Words,
+	sc := &scenario.Scenario{Name: m.Name, Code: m.Code, Family: m.Family, Sheet: sheet, Ambient: machine.Ambient{TemperatureC: 20}, Faults: spec.Faults, Words: spec.Words,
 		Claim: spec.Claim, LimitMinutes: spec.LimitMinutes, LimitMoney: spec.LimitMoney}
 	if spec.History != nil {
 		sc.History = *spec.History

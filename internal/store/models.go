@@ -63,6 +63,7 @@ type Attempt struct {
 	ModelVersion string
 	State        string
 	Minutes      float64
+	Events       int             // how many it has
 	Draft        json.RawMessage `gorm:"type:jsonb"`
 	Assessment   json.RawMessage `gorm:"type:jsonb"`
 	CreatedAt    time.Time

@@ -8,7 +8,6 @@ import (
 
 	"github.com/google/uuid"
 	"gorm.io/gorm"
-	"gorm.io/gorm/clause"
 )
 
 // Machines lists the yard, by name.
@@ -51,14 +50,20 @@ func (s *Store) AddAttempt(ctx context.Context, a *Attempt) error {
 
 // Attempt gives one by id with job, machine and apprentice, or ErrNotFound.
 func (s *Store) Attempt(ctx context.Context, id uuid.UUID) (a Attempt, err error) {
-	return a, s.db.WithContext(ctx).Preload("Job.Machine").Preload("Apprentice").First(&a, "id = ?", id).Error
+	return a, s.db.WithContext(ctx).Joins("Job").Joins("Job.Machine").Joins("Apprentice").First(&a, "attempts.id = ?", id).Error
+}
+
+// AttemptRow gives an attempt by id without what hangs on it: the quick look
+// that every act takes.
+func (s *Store) AttemptRow(ctx context.Context, id uuid.UUID) (a Attempt, err error) {
+	return a, s.db.WithContext(ctx).Omit("Assessment").First(&a, "id = ?", id).Error
 }
 
 // Attempts lists those of an apprentice, or all for the zero id; newest first.
 func (s *Store) Attempts(ctx context.Context, apprentice uuid.UUID) (as []Attempt, err error) {
-	q := s.db.WithContext(ctx).Preload("Job.Machine").Preload("Apprentice").Order("created_at DESC")
+	q := s.db.WithContext(ctx).Joins("Job").Joins("Job.Machine").Joins("Apprentice").Order("attempts.created_at DESC")
 	if apprentice != uuid.Nil {
-		q = q.Where("apprentice_id = ?", apprentice)
+		q = q.Where("attempts.apprentice_id = ?", apprentice)
 	}
 	return as, q.Find(&as).Error
 }
@@ -79,48 +84,59 @@ var (
 	ErrClosed = errors.New("the attempt is handed over")
 )
 
-// AppendEvent adds an event to an attempt at its place, in one transaction.
-// The event's Seq is where the client believes the ledger ends. decide is
-// called with the attempt locked and must say what the event showed and how
-// many minutes have then been spent; its error refuses the event. done is true
-// if the very same event was there already.
-func (s *Store) AppendEvent(ctx context.Context, e *Event, decide func() (observed json.RawMessage, minutes float64, err error)) (done bool, err error) {
+// AppendEvent adds an event to an attempt at its place, with how many minutes
+// have then been spent, in one transaction. The event's Seq is where the client
+// believes the ledger ends: if it ends elsewhere, nothing is done and the error
+// is ErrMoved. done is true if the very same event was there already.
+func (s *Store) AppendEvent(ctx context.Context, e *Event, minutes float64) (done bool, err error) {
 	err = s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		var a Attempt
-		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Select("id", "state").First(&a, "id = ?", e.AttemptID).Error; err != nil {
-			return err
+		// Moving the count on takes the place; only one of several can.
+		r := tx.Model(&Attempt{}).Where("id = ? AND events = ? AND state <> ?", e.AttemptID, e.Seq, StateHandedOver).
+			Updates(map[string]any{"events": e.Seq + 1, "state": StateInHand, "minutes": minutes})
+		if r.Error != nil {
+			return r.Error
 		}
-		var same []Event
-		if err := tx.Where("attempt_id = ? AND client_id = ?", e.AttemptID, e.ClientID).Find(&same).Error; err != nil {
-			return err
-		}
-		if len(same) > 0 {
-			if !sameJSON(same[0].Body, e.Body) {
-				return ErrReused
-			}
-			done = true
-			return nil
-		}
-		if a.State == StateHandedOver {
-			return ErrClosed
-		}
-		var n int64
-		if err := tx.Model(&Event{}).Where("attempt_id = ?", e.AttemptID).Count(&n).Error; err != nil {
-			return err
-		}
-		if int(n) != e.Seq {
+		if r.RowsAffected == 0 {
 			return ErrMoved
 		}
-		observed, minutes, err := decide()
-		if err != nil {
-			return err
-		}
-		e.Observed = observed
-		if err := tx.Create(e).Error; err != nil {
-			return err
-		}
-		return tx.Model(&Attempt{}).Where("id = ?", e.AttemptID).Updates(map[string]any{"state": StateInHand, "minutes": minutes}).Error
+		return tx.Create(e).Error
 	})
+	if errors.Is(err, ErrMoved) || IsDuplicate(err) {
+		return s.whyNot(ctx, e)
+	}
+	return false, err
+}
+
+// whyNot says why an event could not take its place: it was there before, its
+// id stands for another, the attempt is closed, or the ledger has moved on.
+func (s *Store) whyNot(ctx context.Context, e *Event) (done bool, err error) {
+	var same []Event
+	if err := s.db.WithContext(ctx).Where("attempt_id = ? AND client_id = ?", e.AttemptID, e.ClientID).Find(&same).Error; err != nil {
+		return false, err
+	}
+	if len(same) > 0 {
+		if !sameJSON(same[0].Body, e.Body) {
+			return false, ErrReused
+		}
+		return true, nil
+	}
+	var a Attempt
+	if err := s.db.WithContext(ctx).Select("id", "state").First(&a, "id = ?", e.AttemptID).Error; err != nil {
+		return false, err
+	}
+	if a.State == StateHandedOver {
+		return false, ErrClosed
+	}
+	return false, ErrMoved
+}
+
+// Known says whether an event with this client id is there already: done if
+// it is the very same, ErrReused if it is another.
+func (s *Store) Known(ctx context.Context, e *Event) (done bool, err error) {
+	done, err = s.whyNot(ctx, e)
+	if errors.Is(err, ErrMoved) {
+		return false, nil
+	}
 	return done, err
 }
 
@@ -149,23 +165,18 @@ func (s *Store) SaveDraft(ctx context.Context, attempt uuid.UUID, draft json.Raw
 // of events. It fails with ErrMoved if there are more, and with ErrClosed if it
 // was handed over before.
 func (s *Store) HandOver(ctx context.Context, attempt uuid.UUID, events int, hand, assessment json.RawMessage) error {
-	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		var a Attempt
-		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Select("id", "state").First(&a, "id = ?", attempt).Error; err != nil {
-			return err
-		}
-		if a.State == StateHandedOver {
-			return ErrClosed
-		}
-		var n int64
-		if err := tx.Model(&Event{}).Where("attempt_id = ?", attempt).Count(&n).Error; err != nil {
-			return err
-		}
-		if int(n) != events {
-			return ErrMoved
-		}
-		now := time.Now()
-		return tx.Model(&Attempt{}).Where("id = ?", attempt).
-			Updates(map[string]any{"state": StateHandedOver, "draft": hand, "assessment": assessment, "handed_at": &now}).Error
-	})
+	now := time.Now()
+	r := s.db.WithContext(ctx).Model(&Attempt{}).Where("id = ? AND events = ? AND state <> ?", attempt, events, StateHandedOver).
+		Updates(map[string]any{"state": StateHandedOver, "draft": hand, "assessment": assessment, "handed_at": &now})
+	if r.Error != nil || r.RowsAffected > 0 {
+		return r.Error
+	}
+	var a Attempt
+	if err := s.db.WithContext(ctx).Select("id", "state").First(&a, "id = ?", attempt).Error; err != nil {
+		return err
+	}
+	if a.State == StateHandedOver {
+		return ErrClosed
+	}
+	return ErrMoved
 }

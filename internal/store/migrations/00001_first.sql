@@ -43,6 +43,8 @@ CREATE TABLE attempts (
     model_version text NOT NULL,
     state         text NOT NULL DEFAULT 'new' CHECK (state IN ('new', 'in-hand', 'handed-over')),
     minutes       double precision NOT NULL DEFAULT 0,
+    -- how many events it has: moving it on is what puts an event in its place
+    events        integer NOT NULL DEFAULT 0,
     draft         jsonb,
     assessment    jsonb,
     created_at    timestamptz NOT NULL DEFAULT now(),

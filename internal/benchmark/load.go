@@ -1,0 +1,218 @@
+package main
+
+import (
+	"bytes"
+	"compress/gzip"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"io/fs"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"os"
+	"path/filepath"
+	"regexp"
+	"slices"
+	"sync"
+	"time"
+
+	"github.com/google/uuid"
+
+	"zanjero/internal/cluster"
+	"zanjero/internal/httpapi"
+	"zanjero/internal/store"
+	"zanjero/internal/yard"
+	"zanjero/web"
+)
+
+// firstLoad is what the bench's route makes a browser fetch first, script and
+// style, compressed as the server does.
+func firstLoad() (row, error) {
+	dist := web.Dist()
+	index, err := fs.ReadFile(dist, "index.html")
+	if err != nil {
+		return row{}, fmt.Errorf("the web application is not built: %w", err)
+	}
+	names := map[string]bool{}
+	for _, m := range regexp.MustCompile(`/(assets/[^"]+\.(?:js|css))`).FindAllStringSubmatch(string(index), -1) {
+		names[m[1]] = true
+	}
+	// What the bench's own chunk asks for, as the entry script names it.
+	for _, pattern := range []string{"assets/BenchView-*", "assets/useFamily-*", "assets/useQuery-*"} {
+		found, err := fs.Glob(dist, pattern)
+		if err != nil {
+			return row{}, err
+		}
+		for _, f := range found {
+			names[f] = true
+		}
+	}
+	total := 0
+	for name := range names {
+		raw, err := fs.ReadFile(dist, name)
+		if err != nil {
+			return row{}, err
+		}
+		var z bytes.Buffer
+		w := gzip.NewWriter(&z)
+		_, _ = w.Write(raw)
+		w.Close()
+		total += z.Len()
+	}
+	return row{"first load of the bench, script and style, compressed", float64(total) / 1024, "KiB", "≤ 300", fmt.Sprintf("%d files", len(names))}, nil
+}
+
+const eventsEach = 20
+
+// record has apprentices record bench events at once through HTTP, and then
+// the same transactions sent straight to PostgreSQL, on a durable cluster.
+func record(apprentices int) ([]row, error) {
+	ctx := context.Background()
+	dir, err := os.MkdirTemp("/var/tmp", "zanjero-bench-")
+	if err != nil {
+		return nil, err
+	}
+	defer os.RemoveAll(dir)
+	if err := os.Chmod(dir, 0o755); err != nil {
+		return nil, err
+	}
+	c, err := cluster.Start(ctx, cluster.Options{Dir: filepath.Join(dir, "pg")})
+	if err != nil {
+		return nil, err
+	}
+	defer c.Stop()
+	st, err := store.Open(ctx, c.URL)
+	if err != nil {
+		return nil, err
+	}
+	defer st.Close()
+	cheap := httpapi.Hashing{MemoryKiB: 64, Passes: 1}
+	srv, h, err := httpapi.New(ctx, httpapi.Options{Store: st, Web: web.Dist(), Loopback: true, Hashing: cheap})
+	if err != nil {
+		return nil, err
+	}
+	defer srv.Close()
+	ts := httptest.NewServer(h)
+	defer ts.Close()
+	clients, attempts, err := enrol(ctx, ts.URL, st, srv, cheap, 2*apprentices)
+	if err != nil {
+		return nil, err
+	}
+	var mu sync.Mutex
+	var latencies []time.Duration
+	overHTTP, err := together(apprentices, func(i, k int) error {
+		began := time.Now()
+		body, _ := json.Marshal(map[string]any{"client_id": uuid.NewString(), "after": k, "event": event(k)})
+		res, err := clients[i].Post(ts.URL+"/api/attempts/"+attempts[i].String()+"/events", "application/json", bytes.NewReader(body))
+		if err != nil {
+			return err
+		}
+		defer res.Body.Close()
+		raw, _ := io.ReadAll(res.Body)
+		if res.StatusCode != 200 {
+			return fmt.Errorf("%d: %s", res.StatusCode, raw)
+		}
+		mu.Lock()
+		latencies = append(latencies, time.Since(began))
+		mu.Unlock()
+		return nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	straight, err := together(apprentices, func(i, k int) error {
+		body, _ := json.Marshal(event(k))
+		e := store.Event{AttemptID: attempts[apprentices+i], Seq: k, ClientID: uuid.New(), Body: body}
+		_, err := st.AppendEvent(ctx, &e, float64(k))
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	slices.Sort(latencies)
+	n := float64(apprentices * eventsEach)
+	name := fmt.Sprintf("recording a bench event, %d apprentices at once: ", apprentices)
+	return []row{
+		{name + "p95", float64(latencies[len(latencies)*95/100].Microseconds()) / 1e3, "ms", "≤ 50 (padded in steps of 25)", fmt.Sprintf("%d events, none lost", len(latencies))},
+		{name + "rate", n / overHTTP.Seconds(), "per s", "", ""},
+		{"the same transactions straight to PostgreSQL", n / straight.Seconds(), "per s", "", ""},
+		{"ratio", straight.Seconds() / overHTTP.Seconds(), "", "≥ 0.5", ""},
+	}, nil
+}
+
+func event(k int) map[string]any {
+	if k%2 == 0 {
+		return map[string]any{"kind": "mark", "reach": "tank", "mark": "clear"}
+	}
+	return map[string]any{"kind": "control", "control": map[string]any{"throttle": 0.5}}
+}
+
+// together runs the same work for each apprentice at once and says how long it
+// took in all.
+func together(n int, work func(i, k int) error) (time.Duration, error) {
+	began := time.Now()
+	errs := make(chan error, n)
+	for i := range n {
+		go func() {
+			for k := range eventsEach {
+				if err := work(i, k); err != nil {
+					errs <- err
+					return
+				}
+			}
+			errs <- nil
+		}()
+	}
+	for range n {
+		if err := <-errs; err != nil {
+			return 0, err
+		}
+	}
+	return time.Since(began), nil
+}
+
+// enrol makes people with a job each, and signs the first half in.
+func enrol(ctx context.Context, url string, st *store.Store, srv *httpapi.Server, h httpapi.Hashing, n int) (clients []*http.Client, attempts []uuid.UUID, err error) {
+	f := &yard.File{Format: yard.Format, Machines: []yard.Machine{{Name: "Pump", Code: "P", Family: "f4-bowl"}},
+		People: []yard.Person{{Name: "boss", DisplayName: "Boss", Role: store.Instructor, Password: "x"}}}
+	job := yard.Job{Machine: "P", Words: "x", Claim: "no-start", LimitMinutes: 60, LimitMoney: 10}
+	job.Faults = append(job.Faults, benchFault)
+	for i := range n {
+		name := fmt.Sprintf("a%03d", i)
+		f.People = append(f.People, yard.Person{Name: name, DisplayName: name, Role: store.Apprentice, Password: "x"})
+		job.GivenTo = append(job.GivenTo, name)
+	}
+	f.Jobs = []yard.Job{job}
+	if _, err := yard.Load(ctx, st, f, h, srv.Seed); err != nil {
+		return nil, nil, err
+	}
+	for i := range n {
+		p, err := st.PersonByName(ctx, fmt.Sprintf("a%03d", i))
+		if err != nil {
+			return nil, nil, err
+		}
+		as, err := st.Attempts(ctx, p.ID)
+		if err != nil {
+			return nil, nil, err
+		}
+		attempts = append(attempts, as[0].ID)
+		jar, _ := cookiejar.New(nil)
+		c := &http.Client{Jar: jar, Transport: &http.Transport{MaxIdleConnsPerHost: 2}}
+		clients = append(clients, c)
+		if i >= n/2 {
+			continue
+		}
+		body, _ := json.Marshal(map[string]string{"name": p.Name, "password": "x"})
+		res, err := c.Post(url+"/api/session", "application/json", bytes.NewReader(body))
+		if err != nil {
+			return nil, nil, err
+		}
+		res.Body.Close()
+		if res.StatusCode != 200 {
+			return nil, nil, fmt.Errorf("sign-in answered %d", res.StatusCode)
+		}
+	}
+	return clients, attempts, nil
+}

@@ -1,0 +1,151 @@
+// Command benchmark measures the figures that the design sets and prints them
+// as a table and as JSON. It asserts nothing: speed is for reading, not for
+// failing a build.
+package main
+
+import (
+	"encoding/json"
+	"flag"
+	"fmt"
+	"os"
+	"testing"
+	"time"
+
+	"zanjero/core/bench"
+	"zanjero/core/catalogue"
+	"zanjero/core/diagnosis"
+	"zanjero/core/machine"
+)
+
+// row is one figure beside its target.
+type row struct {
+	Work   string  `json:"work"`
+	Value  float64 `json:"value"`
+	Unit   string  `json:"unit"`
+	Target string  `json:"target"`
+	Note   string  `json:"note,omitempty"`
+}
+
+func main() {
+	out := flag.String("json", "", "also write the figures to this file")
+	apprentices := flag.Int("apprentices", 50, "apprentices recording at once")
+	flag.Parse()
+	rows := core()
+	size, err := firstLoad()
+	check(err)
+	rows = append(rows, size)
+	recording, err := record(*apprentices)
+	check(err)
+	rows = append(rows, recording...)
+	for _, r := range rows {
+		fmt.Printf("%-58s %10.3f %-8s %-28s %s\n", r.Work, r.Value, r.Unit, r.Target, r.Note)
+	}
+	if *out != "" {
+		raw, err := json.MarshalIndent(rows, "", "  ")
+		check(err)
+		check(os.WriteFile(*out, append(raw, '\n'), 0o644))
+	}
+}
+
+func check(err error) {
+	if err != nil {
+		fmt.Fprintln(os.Stderr, "benchmark:", err)
+		os.Exit(1)
+	}
+}
+
+var (
+	sheet = catalogue.Standard().Family("f4-bowl").Sheet
+	day   = machine.Ambient{TemperatureC: 20}
+)
+
+func core() []row {
+	m, err := machine.New("f4-bowl", sheet, machine.Build{}, day, []machine.FaultSpec{{ID: "main-jet-blocked", Severity: 0.4}})
+	check(err)
+	quick := testing.Benchmark(func(b *testing.B) {
+		b.ReportAllocs()
+		for b.Loop() {
+			m.SparkReachMM(750, 0)
+			m.GaugeStep(0, 750)
+		}
+	})
+	half := testing.Benchmark(func(b *testing.B) {
+		for b.Loop() {
+			c := m.Clone()
+			c.Long(machine.Attempt{Choke: 1, Throttle: 0.3, Pulls: 10}, machine.Draws{}, 30, machine.LoadTest)
+		}
+	})
+	rows := []row{
+		{"two quick tests read from the machine", float64(quick.NsPerOp()) / 1e3, "µs", "≤ 2 each, no allocation", fmt.Sprintf("%d allocations", quick.AllocsPerOp())},
+		{"start attempt and simulated half hour", float64(half.NsPerOp()) / 1e6, "ms", "≤ 0.5 for the half hour", ""},
+	}
+	return append(rows, beliefs()...)
+}
+
+// beliefs times one more event on a warm ledger, and a cold ledger of thirty.
+func beliefs() []row {
+	pop, err := diagnosis.NewPopulation(diagnosis.Job{Family: "f4-bowl", Sheet: sheet, Ambient: day})
+	check(err)
+	hyps, nodes := pop.Size()
+	l := ledger()
+	step := func(test string) bench.Step {
+		for _, st := range l.Steps {
+			if st.Test == test {
+				return st
+			}
+		}
+		panic("no step " + test)
+	}
+	var rows []row
+	for _, c := range []struct{ name, test, target string }{
+		{"quick test", "spark-gap", "≤ 10"}, {"start", "start-attempt", "≤ 30"}, {"long run", "run-long", "≤ 60"},
+	} {
+		r := testing.Benchmark(func(b *testing.B) {
+			for b.Loop() {
+				b.StopTimer()
+				bel := pop.Start(diagnosis.Recorded)
+				b.StartTimer()
+				bel.Observe(step(c.test))
+			}
+		})
+		rows = append(rows, row{"belief, one more event on a warm ledger: " + c.name, float64(r.NsPerOp()) / 1e6, "ms", c.target, ""})
+	}
+	began := time.Now()
+	bel := pop.Start(diagnosis.Recorded)
+	for _, st := range l.Steps {
+		bel.Observe(st)
+	}
+	bel.Report()
+	return append(rows, row{fmt.Sprintf("belief from a cold ledger of %d steps", len(l.Steps)), float64(time.Since(began).Microseconds()) / 1e3, "ms", "≤ 500",
+		fmt.Sprintf("%d sets of faults, %d machines", hyps, nodes)})
+}
+
+// ledger is an attempt with four starts and three long runs among thirty steps.
+func ledger() *bench.Ledger {
+	s, err := bench.NewSession("f4-bowl", sheet, day, []machine.FaultSpec{{ID: "cap-vent-blocked", Severity: 0.9}}, bench.Options{Technique: bench.AsSet, Noise: true, Seed: 3, FuelML: -1})
+	check(err)
+	l := bench.NewLedger(s)
+	do := func(e bench.Event) {
+		if p := l.Apply(e); p != nil {
+			check(p)
+		}
+	}
+	for round := range 4 {
+		do(bench.Event{Kind: "control", Control: bench.Settings{"choke": 1.0}})
+		do(bench.Event{Kind: "take", Test: "start-attempt"})
+		if round < 3 {
+			do(bench.Event{Kind: "control", Control: bench.Settings{"choke": 0.0}})
+			do(bench.Event{Kind: "take", Test: "run-long", Setup: bench.Settings{"minutes": 12.0, "load": "test"}})
+		}
+		do(bench.Event{Kind: "wait", Minutes: 30})
+		do(bench.Event{Kind: "take", Test: "spark-gap"})
+		do(bench.Event{Kind: "act", Act: "earth", Value: "good"})
+		do(bench.Event{Kind: "act", Act: "pull", Value: "brisk"})
+		do(bench.Event{Kind: "entry", Reading: "4", Unit: "mm", Judged: "below"})
+		do(bench.Event{Kind: "cover", Cover: "filter", Off: round%2 == 0})
+	}
+	return l
+}
+
+// benchFault is what the recorded jobs hide; recording does not depend on it.
+var benchFault = machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.6}
