@@ -400,7 +400,11 @@ button.bed {
     min-height: 48px;
   }
   .bed {
-    padding: 0 2px 6px;
+    padding: 0 1px 6px;
+    font-size: 13px;
+  }
+  .plate {
+    padding: 2px 1px;
   }
   .gate {
     top: auto;

@@ -43,8 +43,8 @@ const words = computed(() => inWords(props.psi, 20, 2, 'psi'))
       >
         {{ v }}
       </text>
-      <text x="180" y="130" class="unit">psi</text>
-      <text x="180" y="148" class="redunit">kPa</text>
+      <text x="146" y="206" class="unit">psi</text>
+      <text x="214" y="206" class="redunit">kPa</text>
       <g class="needle" :style="{ transform: `rotate(${needle}deg)` }">
         <path d="M-3.5 24L-1.2 -150L1.2 -150L3.5 24Z" />
       </g>

@@ -373,7 +373,7 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
   grid-column: 1 / -1;
 }
 .pick {
-  flex: 0 0 116px;
+  flex: 0 0 140px;
 }
 .pick > :last-child {
   margin: 0;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, useTemplateRef, watch } from 'vue'
 import type { Schema } from '@/api/client'
 
 /** What can be done next: tests at the reach in focus and beyond, work, covers, and letting it stand. */
@@ -31,6 +31,14 @@ const work = computed(() =>
 )
 const minutes = (n: number) => `${Math.round(n * 10) / 10} min`
 const asked = ref('')
+const cards = useTemplateRef<HTMLElement>('cards')
+watch(
+  () => props.at,
+  () => {
+    asked.value = ''
+    cards.value?.scrollTo({ left: 0 })
+  },
+)
 
 function repair(act: string) {
   if (asked.value !== act) {
@@ -65,7 +73,7 @@ function repair(act: string) {
         <input id="find-test" v-model="find" class="plain" type="search" placeholder="Find a test" autocomplete="off" />
       </label>
     </div>
-    <div v-if="tab === 'Tests'" class="cards" tabindex="0" role="group" aria-label="Tests">
+    <div v-if="tab === 'Tests'" ref="cards" class="cards" tabindex="0" role="group" aria-label="Tests">
       <template v-for="(group, i) in [near, far]" :key="i">
         <span v-if="i === 1 && near.length" class="split" aria-hidden="true"></span>
         <button
