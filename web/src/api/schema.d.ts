@@ -4,1083 +4,1083 @@
  */
 
 export interface paths {
-  '/api/session': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['signIn']
-    delete: operations['signOut']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/me': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['getMe']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/families/{family}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['getFamily']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/machines': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['listMachines']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/apprentices': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['listApprentices']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/preview': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['previewJob']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['listJobs']
-    put?: never
-    post: operations['createJob']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/jobs/{job}/attempts': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['giveJob']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/attempts': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['listAttempts']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/attempts/{attempt}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['getBench']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/attempts/{attempt}/events': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** @description One act. The same client_id with the same body is answered as the first time and not done again; with another body it is refused. An act made on a ledger that has moved on is refused with 409 and the present bench. */
-    post: operations['addEvent']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/attempts/{attempt}/draft': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put: operations['saveDraft']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/attempts/{attempt}/hand-over': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post: operations['handOver']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/attempts/{attempt}/debrief': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get: operations['getDebrief']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["signIn"];
+        delete: operations["signOut"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getMe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/families/{family}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getFamily"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listMachines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/apprentices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listApprentices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["previewJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listJobs"];
+        put?: never;
+        post: operations["createJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/attempts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["giveJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listAttempts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getBench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description One act. The same client_id with the same body is answered as the first time and not done again; with another body it is refused. An act made on a ledger that has moved on is refused with 409 and the present bench. */
+        post: operations["addEvent"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["saveDraft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/hand-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["handOver"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/debrief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getDebrief"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
-export type webhooks = Record<string, never>
+export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    Error: {
-      path?: string
-      problem: string
-      mend: string
-      all?: components['schemas']['Problem'][]
-    }
-    Problem: {
-      path: string
-      problem: string
-      mend: string
-    }
-    Credentials: {
-      name: string
-      password: string
-    }
-    Person: {
-      /** Format: uuid */
-      id: string
-      name: string
-      display_name: string
-      /** @enum {string} */
-      role: 'instructor' | 'apprentice'
-    }
-    Figure: {
-      /** Format: double */
-      low: number
-      /** Format: double */
-      high: number
-      unit: string
-      source: string
-    }
-    Family: {
-      id: string
-      name: string
-      laterals: components['schemas']['Named'][]
-      reaches: components['schemas']['Reach'][]
-      faults: components['schemas']['FaultKind'][]
-      tests: components['schemas']['Test'][]
-      covers: components['schemas']['Cover'][]
-      controls: components['schemas']['Control'][]
-      acts: components['schemas']['Named'][]
-      repairs: components['schemas']['RepairKind'][]
-      causes: components['schemas']['Named'][]
-      advice: components['schemas']['Named'][]
-      hazards: components['schemas']['Named'][]
-      complaints: components['schemas']['Named'][]
-    }
-    Named: {
-      id: string
-      name: string
-    }
-    Reach: {
-      id: string
-      name: string
-      lateral: string
-    }
-    FaultKind: {
-      id: string
-      name: string
-      reach: string
-      graded: boolean
-    }
-    Test: {
-      id: string
-      title: string
-      lateral: string
-      /** @enum {string} */
-      kind: 'look' | 'feel' | 'run' | 'number'
-      /** Format: double */
-      minutes: number
-      access: string[]
-      reaches: string[]
-      hazards: string[]
-      words: string[]
-      teaches: string
-      cannot: string
-      instrument?: string
-      figure?: string
-      units: string[]
-      long: boolean
-    }
-    Cover: {
-      id: string
-      name: string
-      off: string
-    }
-    Control: {
-      id: string
-      name: string
-      positions: string[]
-      lever: boolean
-      low?: string
-      high?: string
-    }
-    RepairKind: {
-      act: string
-      reach: string
-      /** Format: double */
-      minutes: number
-      /** Format: double */
-      cost: number
-    }
-    Machine: {
-      /** Format: uuid */
-      id: string
-      name: string
-      code: string
-      family: string
-      family_name: string
-      duty: string
-      sheet: components['schemas']['SheetLine'][]
-      healthy: components['schemas']['HealthyLine'][]
-    }
-    SheetLine: {
-      id: string
-      figure: components['schemas']['Figure']
-    }
-    HealthyLine: {
-      test: string
-      title: string
-      reads: string
-      sheet?: string
-      agrees: boolean
-    }
-    HiddenFault: {
-      id: string
-      /** Format: double */
-      severity?: number
-    }
-    JobSpec: {
-      /** Format: uuid */
-      machine_id: string
-      faults: components['schemas']['HiddenFault'][]
-      words: string
-      history?: string
-      claim: string
-      /** Format: double */
-      limit_minutes: number
-      /** Format: double */
-      limit_money: number
-      /** Format: double */
-      temperature_c?: number
-      /** Format: double */
-      altitude_m?: number
-    }
-    Preview: {
-      problems: components['schemas']['Problem'][]
-      /**
-       * Format: double
-       * @description How likely this machine shows the complaint
-       */
-      complaint_true?: number
-      /** @description What a cold start attempt on it comes to */
-      does?: string
-      rows: components['schemas']['PreviewRow'][]
-    }
-    PreviewRow: {
-      test: string
-      title: string
-      lateral: string
-      /** Format: double */
-      minutes: number
-      shows: string
-      healthy: string
-      differs: boolean
-    }
-    Job: {
-      /** Format: uuid */
-      id: string
-      number: number
-      machine_name: string
-      spec: components['schemas']['JobSpec']
-      attempts: components['schemas']['AttemptCard'][]
-    }
-    AttemptCard: {
-      /** Format: uuid */
-      id: string
-      job_number: number
-      machine_name: string
-      machine_code: string
-      words: string
-      /** @enum {string} */
-      state: 'new' | 'in-hand' | 'handed-over'
-      /** Format: double */
-      minutes: number
-      /** Format: double */
-      limit_minutes: number
-      apprentice: string
-      /** Format: double */
-      mark?: number
-      /** Format: double */
-      of?: number
-      class?: string
-    }
-    NewEvent: {
-      /** Format: uuid */
-      client_id: string
-      /** @description How many events the client has seen */
-      after: number
-      event: components['schemas']['Event']
-    }
-    Event: {
-      /** @enum {string} */
-      kind: 'control' | 'take' | 'act' | 'entry' | 'mark' | 'cover' | 'repair' | 'wait'
-      control?: {
-        [key: string]: unknown
-      }
-      test?: string
-      setup?: {
-        [key: string]: unknown
-      }
-      act?: string
-      value?: unknown
-      reading?: string
-      unit?: string
-      word?: string
-      judged?: string
-      reach?: string
-      mark?: string
-      cover?: string
-      off?: boolean
-      repair?: string
-      /** Format: double */
-      minutes?: number
-    }
-    Instrument: {
-      kind: string
-      test: string
-      ready: boolean
-      /** Format: double */
-      needle_psi?: number
-      pulls?: number
-      /** Format: double */
-      gap_mm?: number
-      spark?: string
-      earth?: string
-      pull?: string
-      display?: string
-      range?: string
-      leads?: string
-      contact?: string
-      /** Format: double */
-      cup_ml?: number
-      /** Format: double */
-      seconds?: number
-    }
-    Look: {
-      test: string
-      /** @description The same in words that ask for the same eye */
-      text: string
-      /** Format: double */
-      open_share?: number
-      face?: string
-      trace?: components['schemas']['Sample'][]
-    }
-    Sample: {
-      /** Format: double */
-      minute: number
-      /** Format: double */
-      rpm: number
-    }
-    LedgerLine: {
-      seq: number
-      /** Format: double */
-      at_min: number
-      kind: string
-      test?: string
-      title: string
-      result: string
-      judged?: string
-      /** @description Seen but not yet written down */
-      waiting: boolean
-    }
-    TrayLine: {
-      test: string
-      /** Format: double */
-      access_minutes: number
-    }
-    Bench: {
-      /** Format: uuid */
-      id: string
-      /** @enum {string} */
-      state: 'new' | 'in-hand' | 'handed-over'
-      job_number: number
-      family: string
-      machine_name: string
-      machine_code: string
-      words: string
-      history: string
-      /** Format: double */
-      limit_minutes: number
-      /** Format: double */
-      limit_money: number
-      sheet: components['schemas']['SheetLine'][]
-      seq: number
-      /** Format: double */
-      minutes: number
-      /** Format: double */
-      money: number
-      /** @description Positions by control; one that nobody has looked at is missing */
-      controls: {
-        [key: string]: unknown
-      }
-      open: string[]
-      instrument?: components['schemas']['Instrument']
-      look?: components['schemas']['Look']
-      ledger: components['schemas']['LedgerLine'][]
-      board: {
-        [key: string]: string
-      }
-      tray: components['schemas']['TrayLine'][]
-      draft?: components['schemas']['HandOver']
-    }
-    /** @description The present bench, unless there is none to go on with. */
-    Moved: {
-      problem: string
-      mend: string
-      bench?: components['schemas']['Bench']
-    }
-    Finding: {
-      reach: string
-      fault?: string
-      filing: string
-      evidence?: number[]
-    }
-    HandOver: {
-      findings: components['schemas']['Finding'][]
-      cause?: string
-      advice?: string
-      verdict: string
-      proof_seq: number
-      note?: string
-    }
-    Debrief: {
-      /** Format: uuid */
-      attempt: string
-      apprentice: string
-      job_number: number
-      family: string
-      machine_name: string
-      machine_code: string
-      words: string
-      assessment: components['schemas']['Assessment']
-    }
-    Assessment: {
-      model_version: string
-      truth: components['schemas']['Truth'][]
-      class: string
-      verdict: string
-      sections: components['schemas']['Section'][]
-      readings: components['schemas']['Reading'][]
-      points: components['schemas']['Point'][]
-      standings: components['schemas']['Standings']
-      handed_back: string[]
-      /** Format: double */
-      minutes: number
-      /** Format: double */
-      limit_minutes: number
-      /** Format: double */
-      money: number
-      /** Format: double */
-      limit_money: number
-      wasted: components['schemas']['Waste'][]
-      hand_over: components['schemas']['HandOver']
-    }
-    Truth: {
-      id: string
-      name: string
-      reach: string
-      /** Format: double */
-      severity: number
-      account: string
-      mended: boolean
-    }
-    Section: {
-      id: string
-      name: string
-      /** Format: double */
-      mark: number
-      /** Format: double */
-      of: number
-      reasons: components['schemas']['Reason'][]
-    }
-    Reason: {
-      text: string
-      seq: number
-      good: boolean
-    }
-    Reading: {
-      seq: number
-      taken_at: number
-      test: string
-      title: string
-      shown: string
-      would_have: string
-      typed: string
-      valid: boolean
-      missed: string[]
-      /** Format: double */
-      error_by_setup: number
-      /** Format: double */
-      divisions: number
-      read_right: boolean
-      slip?: string
-      judged: string
-      judged_right: boolean
-      true_band: string
-    }
-    Point: {
-      seq: number
-      /** Format: double */
-      minutes: number
-      label: string
-      /** Format: double */
-      bits: number
-      candidates: number
-      theirs: {
-        [key: string]: string
-      }
-      evidence: {
-        [key: string]: string
-      }
-      standings: {
-        [key: string]: number
-      }
-    }
-    Standings: {
-      shown: {
-        [key: string]: number
-      }
-      recorded: {
-        [key: string]: number
-      }
-      as_if_valid: {
-        [key: string]: number
-      }
-    }
-    Waste: {
-      act: string
-      reach: string
-      /** Format: double */
-      cost: number
-    }
-  }
-  responses: {
-    /** @description Refused; what, where and how to mend it */
-    Error: {
-      headers: {
-        [name: string]: unknown
-      }
-      content: {
-        'application/json': components['schemas']['Error']
-      }
-    }
-  }
-  parameters: {
-    attempt: string
-  }
-  requestBodies: never
-  headers: never
-  pathItems: never
+    schemas: {
+        Error: {
+            path?: string;
+            problem: string;
+            mend: string;
+            all?: components["schemas"]["Problem"][];
+        };
+        Problem: {
+            path: string;
+            problem: string;
+            mend: string;
+        };
+        Credentials: {
+            name: string;
+            password: string;
+        };
+        Person: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            display_name: string;
+            /** @enum {string} */
+            role: "instructor" | "apprentice";
+        };
+        Figure: {
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            unit: string;
+            source: string;
+        };
+        Family: {
+            id: string;
+            name: string;
+            laterals: components["schemas"]["Named"][];
+            reaches: components["schemas"]["Reach"][];
+            faults: components["schemas"]["FaultKind"][];
+            tests: components["schemas"]["Test"][];
+            covers: components["schemas"]["Cover"][];
+            controls: components["schemas"]["Control"][];
+            acts: components["schemas"]["Named"][];
+            repairs: components["schemas"]["RepairKind"][];
+            causes: components["schemas"]["Named"][];
+            advice: components["schemas"]["Named"][];
+            hazards: components["schemas"]["Named"][];
+            complaints: components["schemas"]["Named"][];
+        };
+        Named: {
+            id: string;
+            name: string;
+        };
+        Reach: {
+            id: string;
+            name: string;
+            lateral: string;
+        };
+        FaultKind: {
+            id: string;
+            name: string;
+            reach: string;
+            graded: boolean;
+        };
+        Test: {
+            id: string;
+            title: string;
+            lateral: string;
+            /** @enum {string} */
+            kind: "look" | "feel" | "run" | "number";
+            /** Format: double */
+            minutes: number;
+            access: string[];
+            reaches: string[];
+            hazards: string[];
+            words: string[];
+            teaches: string;
+            cannot: string;
+            instrument?: string;
+            figure?: string;
+            units: string[];
+            long: boolean;
+        };
+        Cover: {
+            id: string;
+            name: string;
+            off: string;
+        };
+        Control: {
+            id: string;
+            name: string;
+            positions: string[];
+            lever: boolean;
+            low?: string;
+            high?: string;
+        };
+        RepairKind: {
+            act: string;
+            reach: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            cost: number;
+        };
+        Machine: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            code: string;
+            family: string;
+            family_name: string;
+            duty: string;
+            sheet: components["schemas"]["SheetLine"][];
+            healthy: components["schemas"]["HealthyLine"][];
+        };
+        SheetLine: {
+            id: string;
+            figure: components["schemas"]["Figure"];
+        };
+        HealthyLine: {
+            test: string;
+            title: string;
+            reads: string;
+            sheet?: string;
+            agrees: boolean;
+        };
+        HiddenFault: {
+            id: string;
+            /** Format: double */
+            severity?: number;
+        };
+        JobSpec: {
+            /** Format: uuid */
+            machine_id: string;
+            faults: components["schemas"]["HiddenFault"][];
+            words: string;
+            history?: string;
+            claim: string;
+            /** Format: double */
+            limit_minutes: number;
+            /** Format: double */
+            limit_money: number;
+            /** Format: double */
+            temperature_c?: number;
+            /** Format: double */
+            altitude_m?: number;
+        };
+        Preview: {
+            problems: components["schemas"]["Problem"][];
+            /**
+             * Format: double
+             * @description How likely this machine shows the complaint
+             */
+            complaint_true?: number;
+            /** @description What a cold start attempt on it comes to */
+            does?: string;
+            rows: components["schemas"]["PreviewRow"][];
+        };
+        PreviewRow: {
+            test: string;
+            title: string;
+            lateral: string;
+            /** Format: double */
+            minutes: number;
+            shows: string;
+            healthy: string;
+            differs: boolean;
+        };
+        Job: {
+            /** Format: uuid */
+            id: string;
+            number: number;
+            machine_name: string;
+            spec: components["schemas"]["JobSpec"];
+            attempts: components["schemas"]["AttemptCard"][];
+        };
+        AttemptCard: {
+            /** Format: uuid */
+            id: string;
+            job_number: number;
+            machine_name: string;
+            machine_code: string;
+            words: string;
+            /** @enum {string} */
+            state: "new" | "in-hand" | "handed-over";
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            limit_minutes: number;
+            apprentice: string;
+            /** Format: double */
+            mark?: number;
+            /** Format: double */
+            of?: number;
+            class?: string;
+        };
+        NewEvent: {
+            /** Format: uuid */
+            client_id: string;
+            /** @description How many events the client has seen */
+            after: number;
+            event: components["schemas"]["Event"];
+        };
+        Event: {
+            /** @enum {string} */
+            kind: "control" | "take" | "act" | "entry" | "mark" | "cover" | "repair" | "wait";
+            control?: {
+                [key: string]: unknown;
+            };
+            test?: string;
+            setup?: {
+                [key: string]: unknown;
+            };
+            act?: string;
+            value?: unknown;
+            reading?: string;
+            unit?: string;
+            word?: string;
+            judged?: string;
+            reach?: string;
+            mark?: string;
+            cover?: string;
+            off?: boolean;
+            repair?: string;
+            /** Format: double */
+            minutes?: number;
+        };
+        Instrument: {
+            kind: string;
+            test: string;
+            ready: boolean;
+            /** Format: double */
+            needle_psi?: number;
+            pulls?: number;
+            /** Format: double */
+            gap_mm?: number;
+            spark?: string;
+            earth?: string;
+            pull?: string;
+            display?: string;
+            range?: string;
+            leads?: string;
+            contact?: string;
+            /** Format: double */
+            cup_ml?: number;
+            /** Format: double */
+            seconds?: number;
+        };
+        Look: {
+            test: string;
+            /** @description The same in words that ask for the same eye */
+            text: string;
+            /** Format: double */
+            open_share?: number;
+            face?: string;
+            trace?: components["schemas"]["Sample"][];
+        };
+        Sample: {
+            /** Format: double */
+            minute: number;
+            /** Format: double */
+            rpm: number;
+        };
+        LedgerLine: {
+            seq: number;
+            /** Format: double */
+            at_min: number;
+            kind: string;
+            test?: string;
+            title: string;
+            result: string;
+            judged?: string;
+            /** @description Seen but not yet written down */
+            waiting: boolean;
+        };
+        TrayLine: {
+            test: string;
+            /** Format: double */
+            access_minutes: number;
+        };
+        Bench: {
+            /** Format: uuid */
+            id: string;
+            /** @enum {string} */
+            state: "new" | "in-hand" | "handed-over";
+            job_number: number;
+            family: string;
+            machine_name: string;
+            machine_code: string;
+            words: string;
+            history: string;
+            /** Format: double */
+            limit_minutes: number;
+            /** Format: double */
+            limit_money: number;
+            sheet: components["schemas"]["SheetLine"][];
+            seq: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            money: number;
+            /** @description Positions by control; one that nobody has looked at is missing */
+            controls: {
+                [key: string]: unknown;
+            };
+            open: string[];
+            instrument?: components["schemas"]["Instrument"];
+            look?: components["schemas"]["Look"];
+            ledger: components["schemas"]["LedgerLine"][];
+            board: {
+                [key: string]: string;
+            };
+            tray: components["schemas"]["TrayLine"][];
+            draft?: components["schemas"]["HandOver"];
+        };
+        /** @description The present bench, unless there is none to go on with. */
+        Moved: {
+            problem: string;
+            mend: string;
+            bench?: components["schemas"]["Bench"];
+        };
+        Finding: {
+            reach: string;
+            fault?: string;
+            filing: string;
+            evidence?: number[];
+        };
+        HandOver: {
+            findings: components["schemas"]["Finding"][];
+            cause?: string;
+            advice?: string;
+            verdict: string;
+            proof_seq: number;
+            note?: string;
+        };
+        Debrief: {
+            /** Format: uuid */
+            attempt: string;
+            apprentice: string;
+            job_number: number;
+            family: string;
+            machine_name: string;
+            machine_code: string;
+            words: string;
+            assessment: components["schemas"]["Assessment"];
+        };
+        Assessment: {
+            model_version: string;
+            truth: components["schemas"]["Truth"][];
+            class: string;
+            verdict: string;
+            sections: components["schemas"]["Section"][];
+            readings: components["schemas"]["Reading"][];
+            points: components["schemas"]["Point"][];
+            standings: components["schemas"]["Standings"];
+            handed_back: string[];
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            limit_minutes: number;
+            /** Format: double */
+            money: number;
+            /** Format: double */
+            limit_money: number;
+            wasted: components["schemas"]["Waste"][];
+            hand_over: components["schemas"]["HandOver"];
+        };
+        Truth: {
+            id: string;
+            name: string;
+            reach: string;
+            /** Format: double */
+            severity: number;
+            account: string;
+            mended: boolean;
+        };
+        Section: {
+            id: string;
+            name: string;
+            /** Format: double */
+            mark: number;
+            /** Format: double */
+            of: number;
+            reasons: components["schemas"]["Reason"][];
+        };
+        Reason: {
+            text: string;
+            seq: number;
+            good: boolean;
+        };
+        Reading: {
+            seq: number;
+            taken_at: number;
+            test: string;
+            title: string;
+            shown: string;
+            would_have: string;
+            typed: string;
+            valid: boolean;
+            missed: string[];
+            /** Format: double */
+            error_by_setup: number;
+            /** Format: double */
+            divisions: number;
+            read_right: boolean;
+            slip?: string;
+            judged: string;
+            judged_right: boolean;
+            true_band: string;
+        };
+        Point: {
+            seq: number;
+            /** Format: double */
+            minutes: number;
+            label: string;
+            /** Format: double */
+            bits: number;
+            candidates: number;
+            theirs: {
+                [key: string]: string;
+            };
+            evidence: {
+                [key: string]: string;
+            };
+            standings: {
+                [key: string]: number;
+            };
+        };
+        Standings: {
+            shown: {
+                [key: string]: number;
+            };
+            recorded: {
+                [key: string]: number;
+            };
+            as_if_valid: {
+                [key: string]: number;
+            };
+        };
+        Waste: {
+            act: string;
+            reach: string;
+            /** Format: double */
+            cost: number;
+        };
+    };
+    responses: {
+        /** @description Refused; what, where and how to mend it */
+        Error: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/json": components["schemas"]["Error"];
+            };
+        };
+    };
+    parameters: {
+        attempt: string;
+    };
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
-export type $defs = Record<string, never>
+export type $defs = Record<string, never>;
 export interface operations {
-  signIn: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['Credentials']
-      }
-    }
-    responses: {
-      /** @description Signed in */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Person']
-        }
-      }
-      default: components['responses']['Error']
-    }
-  }
-  signOut: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Signed out */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      default: components['responses']['Error']
-    }
-  }
-  getMe: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Who is signed in */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Person']
-        }
-      }
-      default: components['responses']['Error']
-    }
-  }
-  getFamily: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        family: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description What an engine family has */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Family']
-        }
-      }
-      default: components['responses']['Error']
-    }
-  }
-  listMachines: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description The yard's machines */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Machine'][]
-        }
-      }
-      default: components['responses']['Error']
-    }
-  }
-  listApprentices: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Who jobs can be given to */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Person'][]
-        }
-      }
-      default: components['responses']['Error']
-    }
-  }
-  previewJob: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['JobSpec']
-      }
-    }
-    responses: {
-      /** @description What an apprentice would find */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Preview']
-        }
-      }
-      default: components['responses']['Error']
-    }
-  }
-  listJobs: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Jobs as they were set */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Job'][]
-        }
-      }
-      default: components['responses']['Error']
-    }
-  }
-  createJob: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['JobSpec']
-      }
-    }
-    responses: {
-      /** @description The job */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Job']
-        }
-      }
-      default: components['responses']['Error']
-    }
-  }
-  giveJob: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        job: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': {
-          /** Format: uuid */
-          apprentice_id: string
-        }
-      }
-    }
-    responses: {
-      /** @description The attempt */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['AttemptCard']
-        }
-      }
-      default: components['responses']['Error']
-    }
-  }
-  listAttempts: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description An apprentice's own attempts */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['AttemptCard'][]
-        }
-      }
-      default: components['responses']['Error']
-    }
-  }
-  getBench: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        attempt: components['parameters']['attempt']
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description The bench as it stands */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Bench']
-        }
-      }
-      default: components['responses']['Error']
-    }
-  }
-  addEvent: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        attempt: components['parameters']['attempt']
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['NewEvent']
-      }
-    }
-    responses: {
-      /** @description Done; the bench after it */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Bench']
-        }
-      }
-      /** @description The ledger has moved on */
-      409: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Moved']
-        }
-      }
-      default: components['responses']['Error']
-    }
-  }
-  saveDraft: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        attempt: components['parameters']['attempt']
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['HandOver']
-      }
-    }
-    responses: {
-      /** @description Kept */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      default: components['responses']['Error']
-    }
-  }
-  handOver: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        attempt: components['parameters']['attempt']
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['HandOver']
-      }
-    }
-    responses: {
-      /** @description Handed over and assessed */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Debrief']
-        }
-      }
-      default: components['responses']['Error']
-    }
-  }
-  getDebrief: {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        attempt: components['parameters']['attempt']
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description The debrief */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Debrief']
-        }
-      }
-      default: components['responses']['Error']
-    }
-  }
+    signIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Credentials"];
+            };
+        };
+        responses: {
+            /** @description Signed in */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    signOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Signed out */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getMe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Who is signed in */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getFamily: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                family: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What an engine family has */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Family"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    listMachines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The yard's machines */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Machine"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    listApprentices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Who jobs can be given to */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    previewJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobSpec"];
+            };
+        };
+        responses: {
+            /** @description What an apprentice would find */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    listJobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Jobs as they were set */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    createJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobSpec"];
+            };
+        };
+        responses: {
+            /** @description The job */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    giveJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: uuid */
+                    apprentice_id: string;
+                };
+            };
+        };
+        responses: {
+            /** @description The attempt */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttemptCard"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    listAttempts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description An apprentice's own attempts */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttemptCard"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getBench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The bench as it stands */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    addEvent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEvent"];
+            };
+        };
+        responses: {
+            /** @description Done; the bench after it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bench"];
+                };
+            };
+            /** @description The ledger has moved on */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Moved"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    saveDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandOver"];
+            };
+        };
+        responses: {
+            /** @description Kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    handOver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandOver"];
+            };
+        };
+        responses: {
+            /** @description Handed over and assessed */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Debrief"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getDebrief: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The debrief */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Debrief"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
 }
