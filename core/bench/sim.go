@@ -53,14 +53,13 @@ type simEvent struct {
 }
 
 type simInput struct {
-	family    string
-	sheet     catalogue.Sheet
-	ambient   machine.Ambient
-	faults    []machine.FaultSpec
-	options   Options
-	events    []simEvent
-	warnings  []string
-	technique Technique
+	family   string
+	sheet    catalogue.Sheet
+	ambient  machine.Ambient
+	faults   []machine.FaultSpec
+	options  Options
+	events   []simEvent
+	warnings []string
 }
 
 // Simulate runs one machine from JSON in the form of the command line's `sim`.

@@ -83,7 +83,7 @@ test('the board is worked by keyboard alone, and read as a list', async ({ page 
   await page.keyboard.press('?')
   await expect(page.getByRole('heading', { name: 'Shortcuts' })).toBeVisible()
   await page.keyboard.press('Escape')
-  await expect(page.getByRole('region', { name: 'Fuel' }).getByRole('listitem')).toHaveCount(9)
+  await expect(page.getByRole('group', { name: 'Fuel', exact: true }).getByRole('listitem')).toHaveCount(9)
 })
 
 test('phone and tablet: the board stands up, nothing is cut off, targets fit a thumb', async ({ page }) => {

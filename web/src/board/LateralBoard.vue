@@ -53,7 +53,7 @@ async function key(e: KeyboardEvent, id: string) {
 <template>
   <div ref="root" class="board" :class="{ small, still }" role="group" :aria-label="label ?? 'Lateral board'">
     <div class="lanes">
-      <section v-for="row in rows" :key="row.id" class="lane" :aria-label="row.name">
+      <div v-for="row in rows" :key="row.id" class="lane" role="group" :aria-label="row.name">
         <div class="head">
           <h3>{{ row.name }}</h3>
           <span v-if="notes?.[row.id]" class="note">{{ notes[row.id] }}</span>
@@ -84,7 +84,7 @@ async function key(e: KeyboardEvent, id: string) {
           </li>
         </ul>
         <div class="mouth" :class="{ wet: arrives(row.reaches, marks) }" aria-hidden="true"></div>
-      </section>
+      </div>
     </div>
     <div class="basin">
       <p class="figure">
