@@ -98,4 +98,15 @@ export class Bench {
       await this.press('Gap 0.5 mm out')
     }
   }
+  /** Fills the hand-over in for a main jet that was found, replaced and proved. */
+  async fillHandOver() {
+    const page = this.page
+    await page.getByRole('link', { name: 'Hand over' }).click()
+    await page.getByLabel('What is wrong with it').selectOption({ label: 'Main jet blocked' })
+    await page.getByRole('button', { name: /^Look through the jet: part/ }).click()
+    await page.getByLabel('How did it come about?').selectOption({ label: 'Stored with fuel in it' })
+    await page.getByRole('radio', { name: 'Repaired and proved' }).click()
+    await page.getByLabel('Proof run').selectOption({ index: 2 })
+    await page.getByLabel('Advice to the owner').selectOption({ index: 1 })
+  }
 }

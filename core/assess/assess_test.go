@@ -195,7 +195,7 @@ func TestStoppingAtTheFirstOfTwo(t *testing.T) {
 		work("start-attempt").handOver(HandOver{Findings: []Finding{{Reach: "coil", Filing: Root}}, Verdict: Repaired, ProofSeq: -1})
 	assert.Equal(t, StoppedEarly, a.Class, a.Verdict)
 	assert.Contains(t, a.Verdict, "Main jet blocked was not named")
-	assert.Contains(t, reasons(section(a, "proof")), "last proof run ended")
+	assert.Contains(t, reasons(section(a, "proof")), "proof run ended")
 }
 
 // The vent needs its minutes: a short proof run proves nothing.
@@ -216,7 +216,12 @@ func TestProofMustBeLongEnough(t *testing.T) {
 func TestSwitchInStop(t *testing.T) {
 	r := begin(t, job("no-start", machine.FaultSpec{ID: "switch-off"})).work("start-attempt", "look-switches").
 		do(bench.Event{Kind: "control", Control: bench.Settings{"switch": "run"}}).work("start-attempt")
-	a := r.handOver(HandOver{Findings: []Finding{{Reach: "kill-circuit", Fault: "switch-off", Filing: Root}}, Cause: "operator-setting", Advice: "show-the-switch", Verdict: Repaired, ProofSeq: -1})
+	hand := HandOver{Findings: []Finding{{Reach: "kill-circuit", Fault: "switch-off", Filing: Root}}, Cause: "operator-setting", Advice: "show-the-switch", Verdict: Repaired, ProofSeq: -1}
+	assert.Equal(t, 9.0, section(r.handOver(hand), "proof").Mark, "a run that is not offered as proof")
+	hand.ProofSeq = r.l.Steps[1].Seq
+	assert.Contains(t, reasons(section(r.handOver(hand), "proof")), "before the repair")
+	hand.ProofSeq = r.l.Latest().Seq
+	a := r.handOver(hand)
 	assert.Equal(t, Proven, a.Class, a.Verdict)
 	assert.True(t, a.Truth[0].Mended)
 	assert.Equal(t, 10.0, section(a, "proof").Mark, reasons(section(a, "proof")))

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"zanjero/core/bench"
+	"zanjero/core/catalogue"
 	"zanjero/core/machine"
 )
 
@@ -40,26 +41,56 @@ func (a *attempt) proved(s *Section) float64 {
 		add("Handed back as repaired, and nothing was repaired.", -1, false)
 		return 0
 	}
+	st := a.offered(repaired)
+	if st == nil {
+		add("After the repair the condition of the complaint was never repeated. A repair is proved by the run that failed before.", repaired, false)
+		return 0
+	}
+	marks := proofMarks
+	if a.hand.ProofSeq < 0 {
+		marks--
+		add("A run was made after the repair, and not offered as proof.", st.Seq, false)
+	}
 	claim := a.sc.Complaint().Claim
-	for i := len(a.ledger.Steps) - 1; i >= 0; i-- {
-		st := a.ledger.Steps[i]
-		if st.Seq < repaired || st.Obs == nil || st.Obs.Word == nil || !a.repeats(st, claim.Test) {
+	word := *st.Obs.Word
+	switch {
+	case st.Seq < repaired:
+		add("The run offered as proof was made before the repair.", st.Seq, false)
+		return 0
+	case !a.repeats(*st, claim.Test):
+		add("The run offered as proof is not the one that failed before.", st.Seq, false)
+		return 0
+	case slices.Contains(claim.Words, word) || word != "runs-well":
+		add(fmt.Sprintf("The proof run ended as %q: it was handed back with the complaint unproved.", word), st.Seq, false)
+		return 0
+	case st.Obs.Also["ran_min"] != nil && st.Obs.Also["ran_min"].(float64) < a.longEnough():
+		add(fmt.Sprintf("The proof run lasted %.0f minutes; this complaint needs %.0f to show.", st.Obs.Also["ran_min"], a.longEnough()), st.Seq, false)
+		return marks / 2
+	}
+	add("The condition of the complaint was repeated after the repair, and the engine ran well.", st.Seq, true)
+	return marks
+}
+
+// offered is the run that was handed over as proof; where none was, the last
+// one after the repair that makes the complaint's condition again.
+func (a *attempt) offered(repaired int) *bench.Step {
+	var last *bench.Step
+	for i := range a.ledger.Steps {
+		st := &a.ledger.Steps[i]
+		if st.Obs == nil || st.Obs.Word == nil || a.cat.Test(st.Test).Kind != catalogue.KindRun {
 			continue
 		}
-		word := *st.Obs.Word
-		switch {
-		case slices.Contains(claim.Words, word) || word != "runs-well":
-			add(fmt.Sprintf("The last proof run ended as %q: it was handed back with the complaint unproved.", word), st.Seq, false)
-			return 0
-		case st.Obs.Also["ran_min"] != nil && st.Obs.Also["ran_min"].(float64) < a.longEnough():
-			add(fmt.Sprintf("The proof run lasted %.0f minutes; this complaint needs %.0f to show.", st.Obs.Also["ran_min"], a.longEnough()), st.Seq, false)
-			return proofMarks / 2
+		if st.Seq == a.hand.ProofSeq {
+			return st
 		}
-		add("The condition of the complaint was repeated after the repair, and the engine ran well.", st.Seq, true)
-		return proofMarks
+		if st.Seq > repaired && a.repeats(*st, a.sc.Complaint().Claim.Test) {
+			last = st
+		}
 	}
-	add("After the repair the condition of the complaint was never repeated. A repair is proved by the run that failed before.", repaired, false)
-	return 0
+	if a.hand.ProofSeq >= 0 {
+		return nil
+	}
+	return last
 }
 
 // repeats says that a step makes the complaint's condition again: the same

@@ -183,7 +183,7 @@ func (l *Ledger) Apply(e Event) *Problem {
 		l.step(Step{Kind: e.Kind, Cover: e.Cover, Off: e.Off})
 	case EventRepair:
 		l.PutAway()
-		l.Repair(e.Repair, e.Reach)
+		l.Repair(e.Repair, e.Reach, GradeMaker)
 		l.step(Step{Kind: e.Kind, Repair: e.Repair, Reach: e.Reach})
 	case EventWait:
 		l.PutAway()

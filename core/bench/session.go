@@ -318,14 +318,26 @@ func meterRound(v float64, test, meterRange string) float64 {
 // Repair does a kind of work at a reach: access, minutes, money, and whatever
 // of the machine it mends, by its chance of success when there is noise. It
 // says whether the work took, which an apprentice learns only by testing.
-func (s *Session) Repair(act, reach string) (r catalogue.Repair, took bool) {
+func (s *Session) Repair(act, reach, grade string) (r catalogue.Repair, took bool) {
 	r = s.cat.Repair(act, reach)
+	if grade == GradeCopy && act == "replace" {
+		r.Cost, r.Success = r.Cost*copyCost, r.Success*copyFits
+	}
 	key := "repair:" + act + "@" + reach
 	s.repeats[key]++
 	took = !s.noise.on || s.noise.source(key, s.repeats[key]).Float64() < r.Success
 	s.repairAs(r, took)
 	return r, took
 }
+
+// Grades of part. A copy costs less and sometimes does not fit, lacks something
+// or is wrong (common practice; sizes chosen by us).
+const (
+	GradeMaker = "maker"
+	GradeCopy  = "copy"
+	copyCost   = 0.6
+	copyFits   = 0.88
+)
 
 // repairAs does the work with its success settled.
 func (s *Session) repairAs(r catalogue.Repair, took bool) {

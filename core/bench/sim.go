@@ -50,6 +50,7 @@ type simEvent struct {
 	setup       Settings
 	wait        float64
 	repair, ref string
+	grade       string
 }
 
 type simInput struct {
@@ -89,7 +90,7 @@ func Simulate(r io.Reader) (*SimOutput, error) {
 		case e.test != "":
 			out.Observations = append(out.Observations, s.Test(e.test, e.setup))
 		case e.repair != "":
-			s.Repair(e.repair, e.ref)
+			s.Repair(e.repair, e.ref, e.grade)
 		default:
 			s.Wait(e.wait)
 		}
@@ -380,7 +381,14 @@ func parseEvent(path string, raw json.RawMessage, fam *catalogue.Family) (e simE
 		if p = take(o, path, "reach", "the id of a reach in quotes", &e.ref); p != nil {
 			return e, nil, p
 		}
-		return e, nil, firstProblem(unknown(o, path, "repair and reach"), CheckRepair(path, e.repair, e.ref, fam))
+		e.grade = GradeMaker
+		if p = take(o, path, "grade", `"maker" or "copy"`, &e.grade); p == nil && e.grade != GradeMaker && e.grade != GradeCopy {
+			p = &Problem{path + ".grade", fmt.Sprintf("there is no grade %q", e.grade), `write "maker" or "copy"`}
+		}
+		if p != nil {
+			return e, nil, p
+		}
+		return e, nil, firstProblem(unknown(o, path, "repair, reach and grade"), CheckRepair(path, e.repair, e.ref, fam))
 	}
 	return e, nil, &Problem{path, "this event is of no known kind", "give it control, test, wait_min or repair"}
 }

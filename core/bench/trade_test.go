@@ -2,6 +2,7 @@ package bench
 
 import (
 	"encoding/json"
+	"fmt"
 	"strings"
 	"testing"
 
@@ -160,6 +161,26 @@ func TestValidity(t *testing.T) {
 	// Only what was set counts when the technique is as-set.
 	o := last(sim(t, "", dry, `,"technique":"as-set"`))
 	assert.Subset(t, o.Because, []string{"throttle-open", "zeroed", "enough-pulls", "plug-lead-earthed"})
+}
+
+// A copy costs less, and now and then it does not do.
+func TestGradeOfPart(t *testing.T) {
+	cost := func(grade string) float64 {
+		out, err := Simulate(strings.NewReader(`{"machine":"f4-bowl","noise":false,"events":[{"repair":"replace","reach":"coil","grade":"` + grade + `"}]}`))
+		require.NoError(t, err)
+		return out.State.Money
+	}
+	assert.Less(t, cost("copy"), cost("maker"))
+	failed := 0
+	for seed := range 200 {
+		out, err := Simulate(strings.NewReader(fmt.Sprintf(`{"machine":"f4-bowl","seed":%d,"faults":[{"id":"coil-secondary-open"}],"events":[{"repair":"replace","reach":"coil","grade":"copy"},%s]}`, seed, spark)))
+		require.NoError(t, err)
+		if *last(out.Observations).Value == 0 {
+			failed++
+		}
+	}
+	assert.Greater(t, failed, 8)
+	assert.Less(t, failed, 50)
 }
 
 func TestBadInputSaysWhereAndHow(t *testing.T) {

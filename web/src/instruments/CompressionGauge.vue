@@ -14,7 +14,7 @@ const words = computed(() => inWords(props.psi, 20, 2, 'psi'))
 </script>
 
 <template>
-  <figure>
+  <figure class="drawn">
     <svg viewBox="0 0 360 226" role="img" :aria-label="`Compression gauge. ${words}`">
       <path d="M12 214a172 172 0 1 1 336 0 8 8 0 0 1-8 6H20a8 8 0 0 1-8-6z" class="face" />
       <path
@@ -57,12 +57,7 @@ const words = computed(() => inWords(props.psi, 20, 2, 'psi'))
 </template>
 
 <style scoped>
-figure {
-  margin: 0;
-}
 svg {
-  display: block;
-  width: 100%;
   max-height: 236px;
 }
 .face {

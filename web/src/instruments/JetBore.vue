@@ -25,7 +25,7 @@ const path = computed(() => {
 </script>
 
 <template>
-  <figure>
+  <figure class="drawn">
     <svg viewBox="0 0 360 184" role="img" :aria-label="text">
       <rect width="360" height="184" rx="10" fill="#25312f" />
       <circle cx="180" cy="92" r="84" fill="#b98b3f" stroke="#6d5122" stroke-width="4" />
@@ -39,12 +39,7 @@ const path = computed(() => {
 </template>
 
 <style scoped>
-figure {
-  margin: 0;
-}
 svg {
-  display: block;
-  width: 100%;
   max-height: 180px;
 }
 figcaption {

@@ -17,7 +17,7 @@ const words = computed(() => {
 </script>
 
 <template>
-  <figure>
+  <figure class="drawn">
     <svg viewBox="0 0 360 220" role="img" :aria-label="words">
       <path :d="`M112 ${level}H208L203 206H117Z`" class="fuel" />
       <path d="M104 6L117 208H203L216 6" class="glass" />
@@ -49,12 +49,7 @@ const words = computed(() => {
 </template>
 
 <style scoped>
-figure {
-  margin: 0;
-}
 svg {
-  display: block;
-  width: 100%;
   max-height: 226px;
 }
 .glass {

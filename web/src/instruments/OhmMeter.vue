@@ -13,7 +13,7 @@ const words = computed(() =>
 </script>
 
 <template>
-  <figure>
+  <figure class="drawn">
     <svg viewBox="0 0 360 150" role="img" :aria-label="`Meter: ${words}`">
       <rect x="30" y="4" width="300" height="118" rx="14" class="body" />
       <rect x="48" y="18" width="264" height="82" rx="6" class="glass" />
@@ -33,12 +33,7 @@ const words = computed(() =>
 </template>
 
 <style scoped>
-figure {
-  margin: 0;
-}
 svg {
-  display: block;
-  width: 100%;
   max-height: 164px;
 }
 .body {

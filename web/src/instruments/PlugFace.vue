@@ -31,7 +31,7 @@ const look = computed(() => {
 </script>
 
 <template>
-  <figure>
+  <figure class="drawn">
     <svg viewBox="0 0 360 190" role="img" :aria-label="text">
       <circle cx="180" cy="95" r="88" :fill="look.shell" stroke="var(--ink)" stroke-width="3" />
       <circle cx="180" cy="95" r="62" fill="#1c2322" />
@@ -76,12 +76,7 @@ const look = computed(() => {
 </template>
 
 <style scoped>
-figure {
-  margin: 0;
-}
 svg {
-  display: block;
-  width: 100%;
   max-height: 190px;
 }
 figcaption {

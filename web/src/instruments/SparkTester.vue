@@ -25,7 +25,7 @@ const bolt = computed(() => {
 </script>
 
 <template>
-  <figure>
+  <figure class="drawn">
     <svg viewBox="0 18 360 166" role="img" :aria-label="`Spark tester. ${seen}`">
       <rect x="10" y="22" width="340" height="122" rx="16" class="body" />
       <rect x="62" y="44" width="236" height="80" rx="10" class="window" />
@@ -54,12 +54,7 @@ const bolt = computed(() => {
 </template>
 
 <style scoped>
-figure {
-  margin: 0;
-}
 svg {
-  display: block;
-  width: 100%;
   max-height: 190px;
 }
 .body {

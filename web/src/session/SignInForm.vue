@@ -55,12 +55,6 @@ form {
   display: grid;
   gap: 14px;
 }
-.refusal {
-  background: var(--condemned-bg);
-  color: var(--condemned-ink);
-  border-radius: 10px;
-  padding: 10px 12px;
-}
 .key {
   min-height: 50px;
   font-size: 18px;

@@ -113,7 +113,7 @@ async function handOver() {
 </script>
 
 <template>
-  <div v-if="bench && fam" class="page">
+  <div v-if="bench && fam" class="page stack">
     <div class="row wrap title">
       <h1>Hand over {{ bench.machine_name }} {{ bench.machine_code }}</h1>
       <span class="grow"></span>
@@ -265,12 +265,6 @@ async function handOver() {
 </template>
 
 <style scoped>
-.page,
-.stack {
-  display: grid;
-  gap: 12px;
-  align-content: start;
-}
 .title .key {
   text-decoration: none;
   display: grid;
@@ -310,12 +304,6 @@ legend {
 .mini {
   margin-top: 12px;
   height: 300px;
-}
-.refusal {
-  background: var(--condemned-bg);
-  color: var(--condemned-ink);
-  border-radius: 10px;
-  padding: 10px 12px;
 }
 .big {
   min-height: 52px;

@@ -62,7 +62,7 @@ const print = () => window.print()
 </script>
 
 <template>
-  <div v-if="d && a && fam" class="page">
+  <div v-if="d && a && fam" class="page stack">
     <div class="row wrap">
       <h1>Debrief</h1>
       <span class="muted">job {{ d.job_number }} · {{ d.machine_name }} {{ d.machine_code }} · {{ d.apprentice }}</span>
@@ -263,13 +263,6 @@ const print = () => window.print()
 </template>
 
 <style scoped>
-.page,
-.stack {
-  display: grid;
-  gap: 12px;
-  align-content: start;
-  min-width: 0;
-}
 .link {
   text-decoration: none;
   display: grid;

@@ -144,7 +144,7 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
 </script>
 
 <template>
-  <div class="page">
+  <div class="page stack">
     <div class="row wrap">
       <h1 class="grow">Set a job</h1>
       <button type="button" class="key" @click="draft = { ...blank(), machine_id: draft.machine_id }">
@@ -321,13 +321,6 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
 </template>
 
 <style scoped>
-.page,
-.stack {
-  display: grid;
-  gap: 12px;
-  align-content: start;
-  min-width: 0;
-}
 .cols {
   display: grid;
   grid-template-columns: minmax(0, 1.8fr) minmax(0, 1fr);

@@ -175,12 +175,6 @@ const label = (id: string) => id.replace(/_(psi|mm|ml|ml_min|ohm|kohm|rpm)$/, ''
   background: var(--suspect-bg);
   color: var(--suspect-ink);
 }
-.refusal {
-  background: var(--condemned-bg);
-  color: var(--condemned-ink);
-  border-radius: 10px;
-  padding: 10px 12px;
-}
 .job {
   display: grid;
   grid-template-columns: minmax(0, 1.1fr) minmax(0, 1.3fr) 180px;
