@@ -62,7 +62,7 @@ func printList(what string) error {
 	case "tests":
 		return printJSON(cat.Tests)
 	case "repairs":
-		return printJSON(cat.Repairs.Entries)
+		return printJSON(cat.AllRepairs())
 	}
 	return &bench.Problem{Path: "--list", Problem: fmt.Sprintf("there is no list of %q", what), Mend: "write machines, faults, tests or repairs"}
 }

@@ -189,7 +189,8 @@ func contains(fs []machine.FaultSpec, id string) bool {
 
 // cured: a fault that is only a control left wrong is gone once it is set.
 func (a *attempt) cured(fault string) bool {
-	return fault == "switch-off" && !a.ledger.Machine().State().Controls.Stop
+	c := a.ledger.Machine().State().Controls
+	return (fault == "switch-off" && !c.Stop) || (fault == "valve-shut" && !c.ValveShut)
 }
 
 // replay applies the events again, reviewing each reading as it is made with
@@ -228,15 +229,24 @@ func (a *attempt) replay(events []bench.Event) error {
 
 // weigh follows the three beliefs through the steps.
 func (a *attempt) weigh() error {
-	pop, err := a.sc.Population()
-	if err != nil {
-		return err
-	}
 	var claim diagnosis.Claim
 	if c := a.sc.Complaint(); c != nil {
 		claim = c.Claim
 	}
-	for _, v := range []diagnosis.View{diagnosis.Shown, diagnosis.Recorded, diagnosis.AsIfValid} {
+	pairs, err := a.pairs(claim)
+	if err != nil {
+		return err
+	}
+	pop, err := a.sc.Population(pairs)
+	if err != nil {
+		return err
+	}
+	views := []diagnosis.View{diagnosis.Recorded, diagnosis.Shown, diagnosis.AsIfValid}
+	if a.faultless() {
+		// What was shown, written and validly taken are one: one belief will do.
+		views = views[:1]
+	}
+	for _, v := range views {
 		b := pop.Start(v)
 		b.Hear(claim)
 		r := b.Report()
@@ -261,7 +271,51 @@ func (a *attempt) weigh() error {
 		}
 		a.final[v] = b.Report()
 	}
+	if len(views) == 1 {
+		a.final[diagnosis.Shown], a.final[diagnosis.AsIfValid] = a.final[diagnosis.Recorded], a.final[diagnosis.Recorded]
+		a.asIfValid = a.recorded
+	}
 	return nil
+}
+
+// faultless says that everything seen was validly taken and written down as it
+// was shown.
+func (a *attempt) faultless() bool {
+	for _, st := range a.ledger.Steps {
+		if st.Obs == nil {
+			continue
+		}
+		if !st.Obs.Valid || st.Entry == nil {
+			return false
+		}
+		if st.Obs.Word != nil && st.Entry.Word != *st.Obs.Word {
+			return false
+		}
+		if st.Obs.Kind == catalogue.KindNumber {
+			v, ok := st.Entry.In(st.Obs.Unit)
+			if st.Entry.Over != st.Obs.Over() || (!st.Obs.Over() && (!ok || math.Abs(v-*st.Obs.Value) > bench.AccuracyOf(st.Test).Step/2)) {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+// pairs looks for pairs of faults that may explain the record, from beliefs in
+// one fault at a time.
+func (a *attempt) pairs(claim diagnosis.Claim) ([][2]string, error) {
+	pop, err := a.sc.Population(nil)
+	if err != nil {
+		return nil, err
+	}
+	b := pop.Start(diagnosis.Recorded)
+	b.Hear(claim)
+	seen := []diagnosis.Report{b.Report()}
+	for _, st := range a.ledger.Steps {
+		b.Observe(st)
+		seen = append(seen, b.Report())
+	}
+	return diagnosis.Pairs(a.sc.Family, seen), nil
 }
 
 func (a *attempt) label(st bench.Step) string {

@@ -90,12 +90,12 @@ func closeAll(r *recorder) *recorder {
 
 // The whole job done well: found by readings, repaired, proved, put back.
 func TestGoodWorkIsProven(t *testing.T) {
-	r := begin(t, job("only-on-choke", jet)).work("start-attempt", "dose-intake", "spark-gap", "jet-look")
+	r := begin(t, job("only-on-choke", jet)).work("start-attempt", "dose-intake", "spark-gap", "bowl-look", "jet-look")
 	evidence := []int{r.l.Latest().Seq}
 	r.do(bench.Event{Kind: "mark", Reach: "jets", Mark: "condemned"}, bench.Event{Kind: "mark", Reach: "coil", Mark: "clear"},
 		bench.Event{Kind: "mark", Reach: "flywheel", Mark: "clear"},
-		bench.Event{Kind: "repair", Repair: "replace", Reach: "jets"}, tidied).work("start-attempt")
-	closeAll(r)
+		bench.Event{Kind: "repair", Repair: "replace", Reach: "jets"}, tidied)
+	closeAll(r).work("start-attempt")
 	a := r.handOver(HandOver{Findings: []Finding{{Reach: "jets", Fault: "main-jet-blocked", Filing: Root, Evidence: evidence}}, Cause: "stored-with-fuel",
 		Advice: "drain-before-storage", Verdict: Repaired, ProofSeq: r.l.Latest().Seq})
 	assert.Equal(t, Proven, a.Class, a.Verdict)
@@ -130,12 +130,12 @@ func TestClassesOfConclusion(t *testing.T) {
 		named string
 		class string
 	}{
-		{job("only-on-choke", jet), []string{"start-attempt", "jet-look"}, "jets", Proven},
+		{job("only-on-choke", jet), []string{"start-attempt", "bowl-look", "jet-look", "passage-trace"}, "jets", Proven},
 		{job("no-start", machine.FaultSpec{ID: "coil-secondary-open"}), nil, "coil", Guessed},
-		{job("no-start", machine.FaultSpec{ID: "coil-secondary-open"}), []string{"start-attempt", "spark-gap", "coil-secondary"}, "jets", StoppedEarly},
-		{job("no-start", machine.FaultSpec{ID: "coil-secondary-open"}), []string{"spark-gap", "coil-secondary"}, "piston-rings-bore", StoppedEarly},
+		{job("no-start", machine.FaultSpec{ID: "coil-secondary-open"}), []string{"start-attempt"}, "jets", StoppedEarly},
+		{job("no-start", machine.FaultSpec{ID: "coil-secondary-open"}), []string{"spark-gap", "coil-secondary"}, "piston-rings-bore", Contradicted},
+		{job("no-start", machine.FaultSpec{ID: "coil-secondary-open"}), []string{"start-attempt", "spark-gap", "coil-secondary"}, "coil", Proven},
 		{job("no-start", machine.FaultSpec{ID: "rings-worn", Severity: 0.9}), []string{"spark-gap", "compression-dry"}, "coil", Contradicted},
-		{job("no-start", machine.FaultSpec{ID: "main-jet-blocked", Severity: 1}), []string{"start-attempt", "plug-look", "spark-gap"}, "jets", Proven},
 	} {
 		a := begin(t, c.sc).work(c.tests...).handOver(name(c.named))
 		assert.Equal(t, c.class, a.Class, "%v named %s: %s", c.sc.Faults, c.named, a.Verdict)
@@ -162,8 +162,7 @@ func TestThrottleShutMisleads(t *testing.T) {
 	assert.Contains(t, strings.Join(a.HandedBack, "\n"), "plug lead not on the plug")
 	assert.Contains(t, strings.Join(a.HandedBack, "\n"), "main jet blocked")
 	assert.Less(t, section(a, "conclusion").Mark, 15.0)
-	assert.Greater(t, a.Standings.AsIfValid["rings-worn"], 0.8)
-	assert.Less(t, a.Standings.Recorded["rings-worn"], 0.5)
+	assert.Greater(t, a.Standings.AsIfValid["rings-worn"], 3*a.Standings.Recorded["rings-worn"])
 }
 
 // Handing over at once, with nothing done, is judged and not a failure.

@@ -33,7 +33,7 @@ func (a *attempt) proved(s *Section) float64 {
 	}
 	repaired := -1
 	for _, st := range a.ledger.Steps {
-		if st.Kind == bench.EventRepair || (st.Kind == bench.EventControl && st.Control["switch"] == "run" && a.cured("switch-off")) {
+		if st.Kind == bench.EventRepair || (st.Kind == bench.EventControl && ((st.Control["switch"] == "run" && a.hides("switch-off")) || (st.Control["fuel_valve"] == "open" && a.hides("valve-shut")))) {
 			repaired = st.Seq
 		}
 	}
@@ -137,8 +137,8 @@ func (a *attempt) notReady() []string {
 		wrong bool
 		text  string
 	}{
-		{c.Stop && !contains(a.sc.Faults, "switch-off"), "switch in STOP"},
-		{c.ValveShut, "fuel valve shut"},
+		{c.Stop && !a.hides("switch-off"), "switch in STOP"},
+		{c.ValveShut && !a.hides("valve-shut"), "fuel valve shut"},
 		{c.Cap != machine.CapTight, "fuel cap not tight"},
 		{c.PlugLead != machine.LeadOn, "plug lead not on the plug"},
 		{c.KillLeadOff, "kill lead off, so the switch cannot stop it"},
@@ -155,6 +155,9 @@ func (a *attempt) notReady() []string {
 	}
 	return out
 }
+
+// hides says that a fault was hidden in the job.
+func (a *attempt) hides(fault string) bool { return contains(a.sc.Faults, fault) }
 
 func (a *attempt) advised(s *Section) float64 {
 	for _, t := range a.sc.Faults {

@@ -20,12 +20,29 @@ type Accuracy struct {
 
 // accuracies by test.
 var accuracies = map[string]Accuracy{
-	"compression-dry": {Bias: 0.015, Repeat: 0.008, Floor: 0.5, Step: 0.2, Division: 2, Max: 160},
-	"compression-wet": {Bias: 0.015, Repeat: 0.008, Floor: 0.5, Step: 0.2, Division: 2, Max: 160},
-	"spark-gap":       {Bias: 0.02, Repeat: 0.01, Floor: 0.1, Step: 0.1, Division: 0.5, Max: 20},
-	"coil-primary":    {Bias: 0.005, Repeat: 0.002, Floor: 0.02, Step: 0.1, Division: 0.1, Max: 200e3},
-	"coil-secondary":  {Bias: 0.005, Repeat: 0.002, Floor: 0.005, Step: 0.01, Division: 0.01, Max: 200},
-	"fuel-flow":       {Bias: 0.01, Repeat: 0.02, Floor: 0.5, Step: 1, Division: 2, Max: 160},
+	"compression-dry":    {Bias: 0.015, Repeat: 0.008, Floor: 0.5, Step: 0.2, Division: 2, Max: 160},
+	"compression-wet":    {Bias: 0.015, Repeat: 0.008, Floor: 0.5, Step: 0.2, Division: 2, Max: 160},
+	"spark-gap":          {Bias: 0.02, Repeat: 0.01, Floor: 0.1, Step: 0.1, Division: 0.5, Max: 20},
+	"coil-primary":       {Bias: 0.005, Repeat: 0.002, Floor: 0.02, Step: 0.1, Division: 0.1, Max: 200e3},
+	"coil-secondary":     {Bias: 0.005, Repeat: 0.002, Floor: 0.005, Step: 0.01, Division: 0.01, Max: 200},
+	"leak-down":          {Bias: 0.01, Repeat: 0.03, Floor: 0.8, Step: 0.5, Division: 2, Max: 100},
+	"spark-kill-off":     {Bias: 0.02, Repeat: 0.01, Floor: 0.1, Step: 0.1, Division: 0.5, Max: 20},
+	"jar-fuel":           {Bias: 0.02, Repeat: 0.04, Floor: 0.8, Step: 1, Division: 2, Max: 100},
+	"run-idle":           {Bias: 0.003, Repeat: 0.01, Floor: 8, Step: 10, Division: 10, Max: 15000},
+	"run-full":           {Bias: 0.003, Repeat: 0.005, Floor: 8, Step: 10, Division: 10, Max: 15000},
+	"plug-gap":           {Bias: 0.01, Repeat: 0.01, Floor: 0.01, Step: 0.01, Division: 0.05, Max: 3},
+	"air-gap":            {Bias: 0.01, Repeat: 0.02, Floor: 0.01, Step: 0.01, Division: 0.05, Max: 3},
+	"valve-clearance":    {Bias: 0.01, Repeat: 0.02, Floor: 0.005, Step: 0.01, Division: 0.02, Max: 2},
+	"tdc-magnet":         {Bias: 0.005, Repeat: 0.005, Floor: 0.7, Step: 1, Division: 2, Max: 180},
+	"bar-stop":           {Bias: 0.01, Repeat: 0.04, Floor: 0.05, Step: 0.1, Division: 0.2, Max: 60},
+	"kill-continuity":    {Bias: 0.005, Repeat: 0.002, Floor: 0.02, Step: 0.1, Division: 0.1, Max: 200},
+	"nut-torque":         {Bias: 0.03, Repeat: 0.02, Floor: 0.5, Step: 1, Division: 2, Max: 200},
+	"crankcase-pressure": {Bias: 0.015, Repeat: 0.02, Floor: 0.5, Step: 1, Division: 2, Max: 120},
+	"line-pressure":      {Bias: 0.015, Repeat: 0.02, Floor: 0.5, Step: 1, Division: 2, Max: 120},
+	"bowl-drain":         {Bias: 0.01, Repeat: 0.02, Floor: 0.4, Step: 0.5, Division: 1, Max: 100},
+	"needle-test":        {Bias: 0.015, Repeat: 0.03, Floor: 2, Step: 2, Division: 5, Max: 500},
+	"screw-count":        {Bias: 0.01, Repeat: 0.02, Floor: 0.03, Step: 0.125, Division: 0.125, Max: 10},
+	"fuel-flow":          {Bias: 0.01, Repeat: 0.02, Floor: 0.5, Step: 1, Division: 2, Max: 160},
 }
 
 // AccuracyOf gives the accuracy of the instrument that reads a test.

@@ -2,6 +2,7 @@ package bench
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -105,8 +106,9 @@ type Ledger struct {
 	*Session
 	Steps []Step
 	Marks []BoardMark
-	// SwitchSeen: somebody has looked at the stop switch or moved it.
-	SwitchSeen bool
+	// Seen are the controls that somebody has looked at or moved, of those that
+	// may have been left wrong.
+	Seen map[string]bool
 	// Events as they were applied, in order.
 	Events  []Event
 	seq     int
@@ -115,7 +117,13 @@ type Ledger struct {
 }
 
 // NewLedger starts a ledger on a session.
-func NewLedger(s *Session) *Ledger { return &Ledger{Session: s, pending: -1} }
+func NewLedger(s *Session) *Ledger {
+	return &Ledger{Session: s, pending: -1, Seen: map[string]bool{}}
+}
+
+// LeftWrong are the controls that an owner may have left wrong: where they
+// stand is not seen until somebody looks or moves them.
+var LeftWrong = []string{"switch", "fuel_valve"}
 
 // Seq is how many events have been applied.
 func (l *Ledger) Seq() int { return l.seq }
@@ -123,7 +131,7 @@ func (l *Ledger) Seq() int { return l.seq }
 // Clone gives an independent copy that can go on by itself.
 func (l *Ledger) Clone() *Ledger {
 	c := *l
-	c.Session = l.Session.Clone()
+	c.Session, c.Seen = l.Session.Clone(), maps.Clone(l.Seen)
 	c.Steps, c.Marks, c.Events = slices.Clone(l.Steps), slices.Clone(l.Marks), slices.Clone(l.Events)
 	return &c
 }
@@ -159,8 +167,10 @@ func (l *Ledger) Apply(e Event) *Problem {
 	switch e.Kind {
 	case EventControl:
 		l.Control(e.Control)
-		if e.Control["switch"] != nil {
-			l.SwitchSeen = true
+		for _, id := range LeftWrong {
+			if e.Control[id] != nil {
+				l.Seen[id] = true
+			}
 		}
 		l.touched()
 		l.step(Step{Kind: e.Kind, Control: e.Control})
@@ -206,13 +216,15 @@ func (l *Ledger) touched() { l.entered = false }
 func (l *Ledger) take(e Event) {
 	l.PutAway()
 	l.pending, l.entered = -1, false
-	t := l.cat.Test(e.Test)
+	t := l.cat.TestFor(l.fam.ID, e.Test)
 	if t.Kind == catalogue.KindNumber {
 		l.Fit(e.Test)
 		return
 	}
 	if e.Test == "look-switches" {
-		l.SwitchSeen = true
+		for _, id := range LeftWrong {
+			l.Seen[id] = true
+		}
 	}
 	o := l.Test(e.Test, e.Setup)
 	l.step(Step{Kind: EventTake, Test: e.Test, Setup: e.Setup, Obs: &o})
@@ -277,7 +289,7 @@ func (l *Ledger) check(e Event) *Problem {
 		}
 		return p
 	case EventTake:
-		if !slices.ContainsFunc(l.cat.TestsOf(l.fam.ID), func(t catalogue.Test) bool { return t.ID == e.Test }) {
+		if !slices.ContainsFunc(l.cat.TestsOf(l.fam.ID), func(t catalogue.Test) bool { return t.ID == e.Test && AtBench(&t) }) {
 			return &Problem{"test", fmt.Sprintf("there is no test %q for this machine", e.Test), "choose one from the tray"}
 		}
 		lacking, p := CheckSetup("setup", e.Setup, l.fam)

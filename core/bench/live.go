@@ -54,7 +54,7 @@ type Instrument struct {
 // Fit takes up the instrument of a test: covers, minutes, and the instrument
 // as it comes out of its case. The test must be a number test of the family.
 func (s *Session) Fit(id string) {
-	t := s.cat.Test(id)
+	t := s.cat.TestFor(s.fam.ID, id)
 	s.fitted = &fitted{test: id, own: Settings{}, before: s.m.State(), began: s.minutes, gap: 4}
 	s.reachFor(t)
 	s.spend(t.Minutes)
@@ -62,6 +62,12 @@ func (s *Session) Fit(id string) {
 		s.m.OilBore()
 	}
 	s.repeats[id]++
+}
+
+// AtBench says that a test can be made at the drawn bench: it is no number, or
+// its instrument is drawn.
+func AtBench(t *catalogue.Test) bool {
+	return t.Kind != catalogue.KindNumber || (instrumentActs[t.Instrument] != nil && t.Figure != "" && t.Unit != "ml")
 }
 
 // InHand is the test whose instrument is in hand, or "".
@@ -87,7 +93,7 @@ func (s *Session) Act(act string, value any) *Problem {
 	if f == nil {
 		return &Problem{"act", "no instrument is in hand", "choose a test first"}
 	}
-	t := s.cat.Test(f.test)
+	t := s.cat.TestFor(s.fam.ID, f.test)
 	if !slices.Contains(instrumentActs[t.Instrument], act) {
 		return &Problem{"act", fmt.Sprintf("%q cannot be done with this instrument", act), "use one of its own acts"}
 	}
@@ -176,7 +182,7 @@ type indication struct {
 // indicate reads the instrument as it is set and as the controls now stand,
 // without moving it.
 func (s *Session) indicate(f *fitted) indication {
-	t := s.cat.Test(f.test)
+	t := s.cat.TestFor(s.fam.ID, f.test)
 	su := asFound(s.m, t).with(f.own)
 	su.gapTo = 20
 	repeat := s.repeats[f.test]
@@ -204,7 +210,7 @@ func (s *Session) Instrument() *Instrument {
 	if f == nil {
 		return nil
 	}
-	t := s.cat.Test(f.test)
+	t := s.cat.TestFor(s.fam.ID, f.test)
 	at := s.indicate(f)
 	out := &Instrument{Kind: t.Instrument, Test: f.test}
 	switch t.Instrument {
@@ -270,7 +276,7 @@ func (s *Session) Read() (o Observation, own Settings, ok bool) {
 	if f == nil || !s.Instrument().Ready {
 		return o, nil, false
 	}
-	t := s.cat.Test(f.test)
+	t := s.cat.TestFor(s.fam.ID, f.test)
 	at := s.indicate(f)
 	before := f.before
 	before.BoreOilML = 0

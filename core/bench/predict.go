@@ -71,7 +71,7 @@ func (s *Session) Replay(st Step, asIfValid, took bool) *Prediction {
 }
 
 func (s *Session) predict(st Step, asIfValid bool) *Prediction {
-	t := s.cat.Test(st.Test)
+	t := s.cat.TestFor(s.fam.ID, st.Test)
 	s.reachFor(t)
 	var su setup
 	if asIfValid {

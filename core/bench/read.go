@@ -1,11 +1,11 @@
 package bench
 
 import (
+	"maps"
 	"math"
 
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
-	"zanjero/core/units"
 )
 
 // reading is what a test would tell before the instrument's noise.
@@ -17,6 +17,7 @@ type reading struct {
 	atLeast   bool
 	fineRange bool
 	warm      bool
+	hasBar    bool
 	word      string
 	// chances is how often a competent eye would use each word (looks only).
 	chances map[string]float64
@@ -57,65 +58,57 @@ func finestRange(m *machine.Machine, test string) string {
 	return "200 kΩ"
 }
 
+// reader makes one test's reading, changing the machine as the act does.
+type reader func(m *machine.Machine, s setup, d machine.Draws) reading
+
+// readers of every test, by id.
+var readers = merge(runReaders, fuelReaders, airReaders, sparkReaders, compressionReaders)
+
+func merge(all ...map[string]reader) map[string]reader {
+	out := map[string]reader{}
+	for _, m := range all {
+		maps.Copy(out, m)
+	}
+	return out
+}
+
+// HasReader says that the bench knows how to make a test.
+func HasReader(test string) bool { return readers[test] != nil }
+
 // read performs a test on the machine, which it changes as the act does. It is
 // exact: noise, resolution and build are laid on elsewhere.
 func read(m *machine.Machine, t *catalogue.Test, s setup, d machine.Draws) reading {
-	attempt := machine.Attempt{Choke: s.controls.Choke, Throttle: s.controls.Throttle, Pulls: s.pulls, Slow: s.slow}
-	if attempt.Throttle < 0.1 {
-		attempt.Throttle = 0.1
+	if s.primer > 0 {
+		m.Prime(s.primer)
 	}
-	brisk := m.PullRPM(0, s.slow)
-	switch t.ID {
-	case "look-switches":
-		word := "run"
-		if s.controls.Stop {
-			word = "stop"
+	r := readers[t.ID](m, s, d)
+	r.hasBar = m.Inside().HasBar
+	return r
+}
+
+// attempt is how a set-up has an attempt made.
+func (s setup) attempt() machine.Attempt {
+	return machine.Attempt{Choke: s.controls.Choke, Throttle: math.Max(s.controls.Throttle, 0.1), Pulls: s.pulls, Slow: s.slow}
+}
+
+// sure is a look that no competent eye gets wrong.
+func sure(word string) reading { return reading{word: word, chances: map[string]float64{word: 1}} }
+
+// grades is a look along a scale: words from low to high with the edges
+// between them, blurred by width as eyes and fingers blur them.
+func grades(x float64, edges []float64, width float64, words ...string) reading {
+	ch, below := map[string]float64{}, 0.0
+	for i, w := range words {
+		upTo := 1.0
+		if i < len(edges) {
+			upTo = logistic((edges[i] - x) / width)
 		}
-		return reading{word: word, chances: map[string]float64{word: 1}}
-	case "start-attempt":
-		return startReading(m, m.Attempt(clearFirst(m, attempt), d))
-	case "run-choke-off":
-		r := startReading(m, m.ChokeOff(clearFirst(m, attempt), d))
-		r.warm = m.State().EngineC >= 40
-		return r
-	case "run-long":
-		return longReading(m, attempt, d, s)
-	case "dose-intake":
-		attempt.DoseML = s.doseML
-		r := startReading(m, m.Dose(attempt, d))
-		return r
-	case "plug-look":
-		return plugReading(m)
-	case "jet-look":
-		return jetReading(m)
-	case "spark-gap":
-		loss := 0.0
-		if s.earthPoor {
-			loss = paintLossKV
+		if p := upTo - below; p > 0.001 {
+			ch[w] = p
 		}
-		mm := m.SparkReachMM(brisk, loss)
-		return reading{value: math.Min(mm, s.gapTo), atLeast: mm > s.gapTo && s.gapTo < m.Sheet()["spark_mm"].Low}
-	case "coil-primary", "coil-secondary":
-		return meterReading(m, t.ID, s)
-	case "compression-dry", "compression-wet":
-		if t.ID == "compression-wet" {
-			m.OilBore()
-		}
-		kpa := 0.0
-		for range s.pulls {
-			kpa = m.GaugeStep(kpa, brisk)
-		}
-		psi, _ := units.Convert(kpa, units.KPa, units.PSI)
-		if !s.zeroed {
-			psi += RestReadingPSI
-		}
-		return reading{value: psi}
-	case "fuel-flow":
-		flow := m.FlowMLMin()
-		m.DrawFuel(flow * s.seconds / 60)
-		return reading{value: flow}
+		below = math.Max(below, upTo)
 	}
-	panic("bench: no reading for test " + t.ID)
+	return reading{word: likeliest(ch), chances: ch}
 }
 
 // clearFirst has a flooded engine cranked clear, choke and throttle wide open,
@@ -135,7 +128,8 @@ func startReading(m *machine.Machine, st machine.Start) reading {
 	return reading{word: st.Word, minutes: math.Max(st.Minutes-1, 0), also: also}
 }
 
-func longReading(m *machine.Machine, a machine.Attempt, d machine.Draws, s setup) reading {
+func longReading(m *machine.Machine, s setup, d machine.Draws) reading {
+	a := s.attempt()
 	st, run := m.Long(clearFirst(m, a), d, s.minutes, s.load)
 	r := startReading(m, st)
 	r.minutes, r.trace = st.Minutes, run.Trace

@@ -139,6 +139,9 @@ func (s *Session) Controls() Settings { return Positions(s.m.State().Controls, s
 // Control moves controls; unknown ones must have been refused before. Moving
 // one takes no time worth counting.
 func (s *Session) Control(c Settings) {
+	if n, ok := c["primer"].(float64); ok {
+		s.m.Prime(int(n))
+	}
 	s.m.SetControls(c.onto(s.m.State().Controls))
 	for _, id := range []string{"switch", "bar", "fuel_valve", "cap", "plug_lead", "kill_lead"} {
 		if v, ok := c[id]; ok {
@@ -172,8 +175,10 @@ func (s *Session) Cover(id string, off bool) {
 	switch id {
 	case "lineoff":
 		s.m.OpenLine(off)
-	case "bowlopen":
+	case "bowlopen", "carboff":
 		s.m.OpenBowl(off)
+	case "filter", "muffoff":
+		s.m.Uncover(slices.Contains(s.open, "filter"), slices.Contains(s.open, "muffoff"))
 	}
 }
 
@@ -218,11 +223,11 @@ func (s *Session) setupFor(t *catalogue.Test, own Settings) setup {
 // Test makes a test from set-up to reading. The test must be one of the
 // family's and its set-up checked.
 func (s *Session) Test(id string, own Settings) Observation {
-	t := s.cat.Test(id)
+	t := s.cat.TestFor(s.fam.ID, id)
 	began := s.minutes
 	before := s.m.State()
 	s.reachFor(t)
-	if s.technique == Ideal && t.Kind == catalogue.KindRun {
+	if s.technique == Ideal && starts(t) {
 		s.clearFlooded(t, own)
 	}
 	su := s.setupFor(t, own)
@@ -293,8 +298,10 @@ func (s *Session) number(o *Observation, t *catalogue.Test, su setup, r reading,
 			o.Also = map[string]any{}
 		}
 		o.Also["over_limit"] = true
-		above := "above"
-		o.Band = &above
+		if t.Figure != "" {
+			above := "above"
+			o.Band = &above
+		}
 		return
 	}
 	v := s.noise.blur(t.ID, t.Instrument, repeat, r.value)
@@ -302,8 +309,17 @@ func (s *Session) number(o *Observation, t *catalogue.Test, su setup, r reading,
 		v = meterRound(v, t.ID, su.meterRange)
 	}
 	o.Value = &v
-	band := s.m.Sheet()[t.Figure].Judge(v)
-	o.Band = &band
+	o.Band = s.judge(t, v)
+}
+
+// judge holds a value against the sheet's figure, where the sheet has one.
+func (s *Session) judge(t *catalogue.Test, v float64) *string {
+	f, ok := s.m.Sheet()[t.Figure]
+	if !ok {
+		return nil
+	}
+	band := f.Judge(v)
+	return &band
 }
 
 // meterRound rounds to one of the meter's 2000 counts on a range.
@@ -342,7 +358,12 @@ const (
 // repairAs does the work with its success settled.
 func (s *Session) repairAs(r catalogue.Repair, took bool) {
 	for _, id := range r.Access {
-		s.Cover(id, true)
+		if !slices.Contains(s.fam.Covers, id) {
+			id = "carboff" // what another family reaches through its bowl
+		}
+		if slices.Contains(s.fam.Covers, id) {
+			s.Cover(id, true)
+		}
 	}
 	s.spend(r.Minutes)
 	s.money += r.Cost

@@ -56,6 +56,9 @@ var instrumentSpecs = map[string]settingSpec{
 	"dose_ml":        {low: 0, high: 20},
 	"seconds":        {low: 5, high: 120},
 	"gap_to_mm":      {low: 1, high: 20},
+	"light":          {words: []string{"good", "poor"}},
+	"at_tdc":         {yesNo: true},
+	"water_measured": {yesNo: true},
 }
 
 // Problem says what is wrong in an input, where, and how to mend it.
@@ -161,6 +164,8 @@ func (s Settings) onto(c machine.Controls) machine.Controls {
 		switch id {
 		case "switch":
 			c.Stop = word == "stop"
+		case "bar":
+			c.BarHeld = word == "held"
 		case "choke":
 			c.Choke = v.(float64)
 		case "throttle":
@@ -192,7 +197,7 @@ func Positions(c machine.Controls, fam *catalogue.Family) Settings {
 		"switch": pick(c.Stop, "stop", "run"), "choke": c.Choke, "throttle": c.Throttle,
 		"fuel_valve": pick(c.ValveShut, "shut", "open"), "cap": controlSpecs["cap"].words[c.Cap],
 		"plug_lead": controlSpecs["plug_lead"].words[c.PlugLead], "kill_lead": pick(c.KillLeadOff, "off", "on"),
-		"tilt": controlSpecs["tilt"].words[c.Tilt],
+		"tilt": controlSpecs["tilt"].words[c.Tilt], "bar": pick(c.BarHeld, "held", "released"), "primer": 0.0,
 	}
 	out := Settings{}
 	for _, id := range fam.Controls {

@@ -22,13 +22,19 @@ type setup struct {
 	doseML     float64
 	seconds    float64
 	gapTo      float64 // the widest gap tried, mm
+	perRev     float64 // pulses a turn the tachometer is set to
+	shade      bool
+	dim        bool // too little light
+	atTDC      bool
+	measured   bool // the water in the jar
+	primer     int
 }
 
 // asFound is how controls and instruments stand when nobody has set anything:
 // the gauge not zeroed, the leads not nulled, the clip laid on paint.
 func asFound(m *machine.Machine, t *catalogue.Test) setup {
-	s := setup{controls: m.State().Controls, pulls: 3, earthPoor: true, meterRange: "200 Ω", minutes: 15, load: machine.LoadTest, doseML: 2, seconds: 60, gapTo: 20}
-	if t.Kind == catalogue.KindRun {
+	s := setup{controls: m.State().Controls, pulls: 3, earthPoor: true, meterRange: "200 Ω", minutes: 15, load: machine.LoadTest, doseML: 2, seconds: 60, gapTo: 20, perRev: 1}
+	if starts(t) {
 		s.pulls = 10
 	}
 	return s
@@ -40,10 +46,12 @@ func asFound(m *machine.Machine, t *catalogue.Test) setup {
 func ideal(m *machine.Machine, t *catalogue.Test, pinned Settings) setup {
 	s := asFound(m, t)
 	s.zeroed, s.nulled, s.earthPoor = true, true, false
+	s.shade, s.atTDC, s.measured, s.perRev = true, true, true, pulsesPerRev
 	state := m.State()
 	c := &s.controls
 	c.Stop = m.FoundInStop()
-	c.ValveShut, c.PlugLead, c.KillLeadOff, c.Tilt = false, machine.LeadOn, false, machine.Level
+	c.BarHeld = true
+	c.ValveShut, c.PlugLead, c.KillLeadOff, c.Tilt = m.FoundShut(), machine.LeadOn, false, machine.Level
 	c.Throttle = 0.3
 	switch {
 	case state.EngineC < 40:
@@ -53,19 +61,41 @@ func ideal(m *machine.Machine, t *catalogue.Test, pinned Settings) setup {
 	default:
 		c.Choke = 0
 	}
+	if starts(t) && m.Primes() && state.EngineC < 40 && state.Film < 2 {
+		s.primer = 3
+		if state.EngineC < 10 {
+			s.primer = 6
+		}
+	}
 	switch t.ID {
-	case "compression-dry", "compression-wet":
+	case "compression-dry", "compression-wet", "thumb-hole":
 		c.Throttle, c.Choke, c.PlugLead = 1, 0, machine.LeadEarthed
 		s.pulls = 6
 	case "coil-primary", "coil-secondary":
 		c.KillLeadOff = true
 		s.meterRange = finestRange(m, t.ID)
-	case "dose-intake":
-		c.Choke = 0
+	case "kill-continuity":
+		c.KillLeadOff = true
+	case "spark-kill-off":
+		c.KillLeadOff = true
+	case "dose-intake", "dose-cylinder":
+		c.Choke, s.primer = 0, 0
+	case "look-driven":
+		c.PlugLead = machine.LeadOff
+	case "run-cap-loose":
+		c.Cap = machine.CapLoose
 	}
 	s.controls = pinned.onto(s.controls)
 	return s
 }
+
+// starts says that a test starts the engine.
+func starts(t *catalogue.Test) bool {
+	return t.Cranks && (t.Kind == catalogue.KindRun || t.Instrument == "tachometer" || t.ID == "run-listen" || t.ID == "joint-leak")
+}
+
+// pulsesPerRev is what these magnetos give: one spark a turn.
+const pulsesPerRev = 1
 
 // with lays a test's own set-up over it.
 func (s setup) with(own Settings) setup {
@@ -99,6 +129,18 @@ func (s setup) with(own Settings) setup {
 			s.seconds = number
 		case "gap_to_mm":
 			s.gapTo = number
+		case "pulses_per_rev":
+			s.perRev = number
+		case "shade":
+			s.shade = yes
+		case "light":
+			s.dim = word == "poor"
+		case "at_tdc":
+			s.atTDC = yes
+		case "water_measured":
+			s.measured = yes
+		case "primer":
+			s.primer = int(number)
 		}
 	}
 	return s
@@ -108,28 +150,40 @@ func (s setup) with(own Settings) setup {
 // state before it did not meet, by id.
 func missed(t *catalogue.Test, s setup, before machine.State, r reading) []string {
 	met := map[string]bool{
-		"switch-run":        !s.controls.Stop || s.controls.KillLeadOff,
-		"plug-lead-on":      s.controls.PlugLead == machine.LeadOn,
-		"plug-lead-earthed": s.controls.PlugLead == machine.LeadEarthed,
-		"plug-not-wet":      before.Film <= 7,
-		"small-dose":        s.doseML > 0.5 && s.doseML <= 4,
-		"cap-as-used":       s.controls.Cap == machine.CapTight,
-		"straight-after":    before.SinceAttemptMin <= 4,
-		"good-earth":        !s.earthPoor,
-		"brisk-pull":        !s.slow,
-		"stepped-out":       !r.atLeast,
-		"leads-nulled":      s.nulled,
-		"kill-lead-off":     s.controls.KillLeadOff || !s.controls.Stop,
-		"boot-contact":      !s.badContact,
-		"right-range":       r.fineRange,
-		"throttle-open":     s.controls.Throttle >= 0.9,
-		"choke-open":        s.controls.Choke <= 0.1,
-		"zeroed":            s.zeroed,
-		"enough-pulls":      s.pulls >= 4,
-		"bore-dry":          before.BoreOilML < 0.3,
-		"valve-open":        !s.controls.ValveShut,
-		"timed":             s.seconds >= 55,
-		"warm":              r.warm,
+		"switch-run":         (!s.controls.Stop && (!r.hasBar || s.controls.BarHeld)) || s.controls.KillLeadOff,
+		"plug-lead-on":       s.controls.PlugLead == machine.LeadOn,
+		"plug-lead-earthed":  s.controls.PlugLead == machine.LeadEarthed,
+		"plug-not-wet":       before.Film <= 7,
+		"small-dose":         s.doseML > 0.5 && s.doseML <= 4,
+		"cap-as-used":        s.controls.Cap == machine.CapTight,
+		"straight-after":     before.SinceAttemptMin <= 4,
+		"good-earth":         !s.earthPoor,
+		"brisk-pull":         !s.slow,
+		"stepped-out":        !r.atLeast,
+		"leads-nulled":       s.nulled,
+		"kill-lead-off":      s.controls.KillLeadOff || (!s.controls.Stop && t.ID != "kill-continuity"),
+		"boot-contact":       !s.badContact,
+		"right-range":        r.fineRange,
+		"throttle-open":      s.controls.Throttle >= 0.9,
+		"choke-open":         s.controls.Choke <= 0.1,
+		"zeroed":             s.zeroed,
+		"enough-pulls":       s.pulls >= 4,
+		"bore-dry":           before.BoreOilML < 0.3,
+		"valve-open":         !s.controls.ValveShut,
+		"timed":              s.seconds >= 55,
+		"warm":               r.warm || before.EngineC >= 40,
+		"good-light":         !s.dim,
+		"level":              s.controls.Tilt == machine.Level,
+		"cool":               before.EngineC < 60,
+		"pulses-per-rev":     s.perRev == pulsesPerRev,
+		"hot":                before.CoilC >= 60,
+		"straight-after-run": before.SinceAttemptMin <= 2,
+		"cold":               before.EngineC < 40 && s.atTDC,
+		"shade":              s.shade,
+		"measured-water":     s.measured,
+		"plug-lead-off":      s.controls.PlugLead != machine.LeadOn,
+		"bar-held":           !r.hasBar || s.controls.BarHeld,
+		"at-tdc":             s.atTDC,
 	}
 	out := []string{}
 	for _, c := range t.Conditions {
@@ -145,10 +199,16 @@ func missed(t *catalogue.Test, s setup, before machine.State, r reading) []strin
 func accessFor(t *catalogue.Test) (off, on []string) {
 	off = t.Access
 	if t.Cranks {
-		on = append(on, "shroud")
+		on = append(on, "shroud", "flyoff", "headoff", "valvecover")
 	}
-	if t.Cranks && !slices.Contains(off, "plugout") {
-		on = append(on, "plugout", "bowlopen", "lineoff")
+	// What runs must be whole; what only looks for a spark or pushes at a thumb
+	// need not be.
+	if t.Cranks && (t.Kind == catalogue.KindRun || !slices.Contains(off, "plugout")) {
+		on = append(on, "plugout", "bowlopen", "carboff", "lineoff")
+		if !slices.Contains(off, "muffoff") {
+			on = append(on, "muffoff")
+		}
+		off = slices.DeleteFunc(slices.Clone(off), func(a string) bool { return a == "plugout" })
 	}
 	return off, on
 }

@@ -233,6 +233,9 @@ func parseSim(raw []byte) (in simInput, p *Problem) {
 		}
 		in.faults = append(in.faults, spec)
 	}
+	if p := CheckTogether("faults", in.faults); p != nil {
+		return in, p
+	}
 	for i, e := range events {
 		ev, warnings, p := parseEvent(fmt.Sprintf("events[%d]", i), e, fam)
 		if p != nil {
@@ -289,7 +292,10 @@ func parseFault(path string, raw json.RawMessage, fam *catalogue.Family) (f mach
 	if p = take(o, path, "severity", "a number", &f.Severity); p != nil {
 		return f, p
 	}
-	if p = unknown(o, path, "id, severity"); p != nil {
+	if p = take(o, path, "mode", "a mode of the fault in quotes", &f.Mode); p != nil {
+		return f, p
+	}
+	if p = unknown(o, path, "id, severity, mode"); p != nil {
 		return f, p
 	}
 	return f, CheckFault(path, f, fam)
@@ -306,8 +312,31 @@ func CheckFault(path string, f machine.FaultSpec, fam *catalogue.Family) *Proble
 		}
 		return &Problem{path + ".id", fmt.Sprintf("%s has no fault %q", fam.ID, f.ID), "write one of " + strings.Join(ids, ", ")}
 	}
+	if def := catalogue.Standard().Fault(f.ID); f.Mode != "" && !slices.Contains(def.Modes, f.Mode) {
+		return &Problem{path + ".mode", fmt.Sprintf("%s has no mode %q", f.ID, f.Mode), "leave it out, or write one of " + strings.Join(def.Modes, ", ")}
+	}
 	if !(f.Severity >= 0 && f.Severity <= 1) {
 		return &Problem{path + ".severity", fmt.Sprintf("%g is outside 0 to 1", f.Severity), "write a number from 0 to 1"}
+	}
+	return nil
+}
+
+// apart are faults that cannot be in one machine at once.
+var apart = [][2]string{
+	{"choke-stuck-open", "choke-stuck-shut"}, {"screw-lean", "screw-rich"}, {"valve-clearance-tight", "valve-clearance-wide"},
+	{"oil-low", "oil-overfilled"}, {"oil-low-cutout", "oil-overfilled"}, {"seized", "rod-broken"}, {"premix-no-oil", "premix-oil-rich"},
+	{"tank-empty", "fuel-stale"}, {"tank-empty", "fuel-water"}, {"key-sheared", "flywheel-misindexed"}, {"suction-diaphragm", "auto-choke-misassembled"},
+}
+
+// CheckTogether refuses faults that contradict each other.
+func CheckTogether(path string, faults []machine.FaultSpec) *Problem {
+	at := func(id string) int {
+		return slices.IndexFunc(faults, func(f machine.FaultSpec) bool { return f.ID == id })
+	}
+	for _, pair := range apart {
+		if i, j := at(pair[0]), at(pair[1]); i >= 0 && j >= 0 {
+			return &Problem{fmt.Sprintf("%s[%d].id", path, max(i, j)), fmt.Sprintf("%s and %s cannot both be", pair[0], pair[1]), "take one away"}
+		}
 	}
 	return nil
 }

@@ -39,6 +39,8 @@ type Reach struct {
 	Lateral  string   `json:"lateral"`
 	Name     string   `json:"name"`
 	Families []string `json:"families"`
+	// Beside: it stands beside the lateral and not in it.
+	Beside bool `json:"beside,omitempty"`
 }
 
 // Family is an engine type.
@@ -48,7 +50,9 @@ type Family struct {
 	Kind     string   `json:"kind"`
 	Controls []string `json:"controls"`
 	Covers   []string `json:"covers"`
-	Sheet    Sheet    `json:"sheet"`
+	// TipSideUp is the side that may be tipped up.
+	TipSideUp string `json:"tip_side_up"`
+	Sheet     Sheet  `json:"sheet"`
 }
 
 // Sheet is a service sheet: the figures of one machine by id.
@@ -85,6 +89,10 @@ type Fault struct {
 	Reach    string   `json:"reach"`
 	Families []string `json:"families"`
 	BaseRate float64  `json:"base_rate"`
+	// Rates are base rates of families that differ.
+	Rates map[string]float64 `json:"rates,omitempty"`
+	// Modes are the ways it can go, the default first; none for most.
+	Modes []string `json:"modes,omitempty"`
 	// Graded faults have a severity between 0 and 1; the others are there or not.
 	Graded  bool     `json:"graded"`
 	Causes  []string `json:"causes"`
@@ -125,6 +133,10 @@ type Test struct {
 	// Figure is the id of the sheet's figure that judges the reading.
 	Figure string   `json:"figure"`
 	Access []string `json:"access"`
+	// AccessFor is the access on families that differ.
+	AccessFor map[string][]string `json:"access_for,omitempty"`
+	// Families that have the test; empty for all that have its covers.
+	Families []string `json:"families,omitempty"`
 	// Cranks: the rope is pulled, so the recoil must be on; a test whose own
 	// access does not include the plug also needs the plug in.
 	Cranks     bool        `json:"cranks"`
@@ -331,13 +343,50 @@ func (c *Catalogue) FaultsOf(family string) []Fault {
 	return out
 }
 
-// TestsOf lists the tests whose covers the family has.
+// TestsOf lists the tests that a family has, with its own access.
 func (c *Catalogue) TestsOf(family string) []Test {
-	fam := c.Family(family)
 	var out []Test
-	for _, t := range c.Tests {
-		if !slices.ContainsFunc(t.Access, func(a string) bool { return !slices.Contains(fam.Covers, a) }) {
-			out = append(out, t)
+	for i := range c.Tests {
+		if t := c.TestFor(family, c.Tests[i].ID); t != nil {
+			out = append(out, *t)
+		}
+	}
+	return out
+}
+
+// TestFor gives a test as a family has it, or nil if it has not.
+func (c *Catalogue) TestFor(family, id string) *Test {
+	fam, t := c.Family(family), c.Test(id)
+	if fam == nil || t == nil || (len(t.Families) > 0 && !slices.Contains(t.Families, family)) {
+		return nil
+	}
+	own := *t
+	if a, ok := t.AccessFor[family]; ok {
+		own.Access = a
+	}
+	if slices.ContainsFunc(own.Access, func(a string) bool { return !slices.Contains(fam.Covers, a) }) {
+		return nil
+	}
+	if _, on := fam.Sheet[own.Figure]; !on {
+		own.Figure = ""
+	}
+	return &own
+}
+
+// Rate is a fault's base rate on a family, relative.
+func (f *Fault) Rate(family string) float64 {
+	if r, ok := f.Rates[family]; ok {
+		return r
+	}
+	return f.BaseRate
+}
+
+// AllRepairs lists every kind of work at every reach.
+func (c *Catalogue) AllRepairs() []Repair {
+	var out []Repair
+	for _, r := range c.Reaches {
+		for _, a := range c.Repairs.Acts {
+			out = append(out, c.Repair(a.ID, r.ID))
 		}
 	}
 	return out

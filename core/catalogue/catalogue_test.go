@@ -16,7 +16,7 @@ func TestEmbeddedDataHoldsTogether(t *testing.T) {
 func TestValidateFindsWhatIsBroken(t *testing.T) {
 	for want, breakIt := range map[string]func(c *Catalogue){
 		"unknown cause":            func(c *Catalogue) { c.Faults[0].Causes = []string{"gremlins"} },
-		"no repair mends it":       func(c *Catalogue) { c.Repairs.Entries = c.Repairs.Entries[2:] },
+		"no repair mends it":       func(c *Catalogue) { c.Repairs.Entries = c.Repairs.Entries[5:] },
 		"no test is offered":       func(c *Catalogue) { c.Tests = c.Tests[:1] },
 		"used twice":               func(c *Catalogue) { c.Faults = append(c.Faults, c.Faults[0]) },
 		"unknown cover":            func(c *Catalogue) { c.Tests[0].Access = []string{"bonnet"} },
@@ -44,8 +44,8 @@ func TestTestsProveNoMoreThanTheyDo(t *testing.T) {
 }
 
 func TestRepairOfASoundPartCostsAndMendsNothing(t *testing.T) {
-	r := Standard().Repair("replace", "muffler-arrestor")
-	assert.Positive(t, r.Cost)
+	r := Standard().Repair("adjust", "plug")
+	assert.Positive(t, Standard().Repair("replace", "head-joint").Cost)
 	assert.Positive(t, r.Minutes)
 	assert.Empty(t, r.Mends)
 }

@@ -55,13 +55,13 @@ func (c *Catalogue) Validate() error {
 			miss(c.Cause(id) != nil || c.Fault(id) != nil, "fault %s: unknown cause %q", f.ID, id)
 		}
 		miss(slices.ContainsFunc(c.Tests, func(t Test) bool { return slices.Contains(t.Reaches, f.Reach) }), "fault %s: no test is offered at reach %s", f.ID, f.Reach)
-		miss(slices.ContainsFunc(c.Repairs.Entries, func(r Repair) bool { return r.Reach == f.Reach && slices.Contains(r.Mends, f.ID) }), "fault %s: no repair mends it", f.ID)
+		miss(slices.ContainsFunc(c.Repairs.Entries, func(r Repair) bool { return slices.Contains(r.Mends, f.ID) }), "fault %s: no repair mends it", f.ID)
 	}
 	for _, t := range c.Tests {
 		unique("test", t.ID)
 		miss(t.Lateral == "" || lateral(t.Lateral), "test %s: unknown lateral %q", t.ID, t.Lateral)
 		miss(t.Minutes >= 0, "test %s: negative minutes", t.ID)
-		miss((t.Kind == KindNumber) == (t.Unit != "" && t.Instrument != "" && t.Figure != ""), "test %s: a number needs unit, instrument and figure, and only a number has them", t.ID)
+		miss((t.Kind == KindNumber) == (t.Unit != "" && t.Instrument != ""), "test %s: a number needs unit and instrument, and only a number has them", t.ID)
 		miss(t.Kind == KindNumber || len(t.Words) > 0, "test %s: no words", t.ID)
 		for _, id := range t.Access {
 			miss(c.Cover(id) != nil, "test %s: unknown cover %q", t.ID, id)
@@ -78,7 +78,7 @@ func (c *Catalogue) Validate() error {
 		miss(c.RepairAct(r.Act) != nil && c.Reach(r.Reach) != nil, "repair %s at %s: unknown", r.Act, r.Reach)
 		for _, id := range r.Mends {
 			f := c.Fault(id)
-			miss(f != nil && f.Reach == r.Reach && r.Success > 0, "repair %s at %s: cannot mend %q", r.Act, r.Reach, id)
+			miss(f != nil && r.Success > 0, "repair %s at %s: cannot mend %q", r.Act, r.Reach, id)
 		}
 		for _, id := range r.Access {
 			miss(c.Cover(id) != nil, "repair %s at %s: unknown cover %q", r.Act, r.Reach, id)
@@ -95,10 +95,25 @@ var limits = map[string]struct{ low, high float64 }{
 	"idle_rpm": {800, 4000}, "governed_rpm": {1500, 13000}, "fuel_flow_ml_min": {2, 500}, "tank_ml": {100, 30000}, "bowl_ml": {0.5, 100}, "oil_ml": {0, 3000},
 }
 
+// others are figures that some families' sheets have.
+var others = map[string]struct{ low, high float64 }{
+	"leak_down_psi": {10, 80}, "valve_in_mm": {0.02, 0.6}, "valve_ex_mm": {0.02, 0.6}, "nut_torque_nm": {5, 300}, "screw_turns": {0, 8},
+	"needle_pop_kpa": {20, 400}, "crankcase_kpa": {10, 120},
+}
+
 // Validate checks that the sheet has every figure, that each can be, and that
 // no band stands upside down.
 func (s Sheet) Validate() error {
 	var bad []error
+	for id, f := range s {
+		l, ok := others[id]
+		if _, must := limits[id]; must {
+			continue
+		}
+		if !ok || !(f.Low <= f.High && f.Low >= l.low && f.High <= l.high) {
+			bad = append(bad, fmt.Errorf("%s: %g to %g %s cannot be a figure of a service sheet", id, f.Low, f.High, f.Unit))
+		}
+	}
 	for id, l := range limits {
 		f, ok := s[id]
 		switch {

@@ -2,7 +2,10 @@ package diagnosis
 
 import (
 	"math"
+	"runtime"
 	"slices"
+	"sync"
+	"sync/atomic"
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
@@ -86,12 +89,21 @@ func (b *Belief) Hear(c Claim) {
 	})
 }
 
-// each runs f over the hypotheses. They share nothing, so order and company
-// make no difference.
+// each runs f over the hypotheses, on all processors. They share nothing, so
+// order and company make no difference.
 func (b *Belief) each(f func(h *weighed)) {
-	for i := range b.hyps {
-		f(&b.hyps[i])
+	var next atomic.Int64
+	var wg sync.WaitGroup
+	for range runtime.GOMAXPROCS(0) {
+		wg.Add(1)
+		go func() {
+			defer wg.Done()
+			for i := int(next.Add(1)) - 1; i < len(b.hyps); i = int(next.Add(1)) - 1 {
+				f(&b.hyps[i])
+			}
+		}()
 	}
+	wg.Wait()
 }
 
 // Observe takes one step of a ledger in: what was done happens to every

@@ -4,7 +4,9 @@
 package diagnosis
 
 import (
+	"cmp"
 	"math"
+	"slices"
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
@@ -32,7 +34,7 @@ func severityAt(u float64) float64 { return 1 - math.Pow(1-u, 1.5) }
 
 // axis is one graded fault of a hypothesis: nodes replayed and points weighed.
 type axis struct {
-	fault          string
+	fault, mode    string
 	nodes, between int
 	graded         bool
 }
@@ -97,41 +99,47 @@ type Job struct {
 	Found bench.Settings
 }
 
-// NewPopulation lays out healthy, every fault of the family and every pair of
-// them, with priors from base rates.
-func NewPopulation(j Job) (*Population, error) {
-	faults := catalogue.Standard().FaultsOf(j.Family)
-	rate := func(f catalogue.Fault) float64 {
+// NewPopulation lays out healthy, every fault of the family in each of its
+// modes, and the given pairs of faults, with priors from base rates.
+func NewPopulation(j Job, pairs [][2]string) (*Population, error) {
+	cat := catalogue.Standard()
+	faults := cat.FaultsOf(j.Family)
+	rate := func(f *catalogue.Fault) float64 {
 		if r, ok := j.Rates[f.ID]; ok {
 			return r
 		}
-		return f.BaseRate
+		return f.Rate(j.Family)
 	}
-	singles, pairs := 0.0, 0.0
-	for i, f := range faults {
-		singles += rate(f)
-		for _, g := range faults[:i] {
-			pairs += rate(f) * rate(g)
-		}
+	singles := 0.0
+	for i := range faults {
+		singles += rate(&faults[i])
 	}
 	p := &Population{family: j.Family, sheet: j.Sheet}
 	none := axis{}
 	p.hyps = append(p.hyps, hypothesis{prior: healthyShare, axes: [2]axis{none, none}})
-	for i, f := range faults {
-		p.hyps = append(p.hyps, hypothesis{
-			faults: []string{f.ID}, prior: (1 - healthyShare - pairShare) * rate(f) / singles,
-			axes: [2]axis{{f.ID, singleNodes, singleBetween, f.Graded}, none},
-		})
-		for _, g := range faults[:i] {
-			n, b := pairNodes, pairBetween
-			if !f.Graded || !g.Graded {
-				n, b = singleNodes, singleBetween
-			}
+	for i := range faults {
+		f := &faults[i]
+		modes := f.Modes
+		if len(modes) == 0 {
+			modes = []string{""}
+		}
+		for _, mode := range modes {
 			p.hyps = append(p.hyps, hypothesis{
-				faults: []string{g.ID, f.ID}, prior: pairShare * rate(f) * rate(g) / pairs,
-				axes: [2]axis{{g.ID, n, b, g.Graded}, {f.ID, n, b, f.Graded}},
+				faults: []string{f.ID}, prior: (1 - healthyShare - pairShare) * rate(f) / singles / float64(len(modes)),
+				axes: [2]axis{{f.ID, mode, singleNodes, singleBetween, f.Graded}, none},
 			})
 		}
+	}
+	for _, pair := range pairs {
+		f, g := cat.Fault(pair[0]), cat.Fault(pair[1])
+		n, b := pairNodes, pairBetween
+		if !f.Graded || !g.Graded {
+			n, b = singleNodes, singleBetween
+		}
+		p.hyps = append(p.hyps, hypothesis{
+			faults: []string{f.ID, g.ID}, prior: 2 * pairShare * rate(f) * rate(g) / (singles * singles),
+			axes: [2]axis{{f.ID, "", n, b, f.Graded}, {g.ID, "", n, b, g.Graded}},
+		})
 	}
 	for i := range p.hyps {
 		if err := p.hyps[i].build(j); err != nil {
@@ -141,13 +149,42 @@ func NewPopulation(j Job) (*Population, error) {
 	return p, nil
 }
 
+// mostInPairs is how many faults are kept when pairs are looked for.
+const mostInPairs = 6
+
+// Pairs proposes pairs of faults that may explain what was seen: all pairs of
+// the faults that stood highest at some moment of one-fault beliefs. It is the
+// same search whatever is hidden.
+func Pairs(family string, seen []Report) [][2]string {
+	cat := catalogue.Standard()
+	best := map[string]float64{}
+	for _, r := range seen {
+		for id, p := range r.Fault {
+			best[id] = max(best[id], p)
+		}
+	}
+	ids := make([]string, 0, len(best))
+	for _, f := range cat.FaultsOf(family) {
+		ids = append(ids, f.ID)
+	}
+	slices.SortStableFunc(ids, func(a, b string) int { return cmp.Compare(best[b], best[a]) })
+	ids = ids[:min(len(ids), mostInPairs)]
+	var out [][2]string
+	for i := range ids {
+		for k := range i {
+			out = append(out, [2]string{ids[k], ids[i]})
+		}
+	}
+	return out
+}
+
 func (h *hypothesis) build(j Job) error {
 	for a := range h.axes[0].nodeCount() {
 		for b := range h.axes[1].nodeCount() {
 			var specs []machine.FaultSpec
 			for k, node := range [2]int{a, b} {
 				if h.axes[k].fault != "" {
-					specs = append(specs, machine.FaultSpec{ID: h.axes[k].fault, Severity: h.axes[k].severity(node)})
+					specs = append(specs, machine.FaultSpec{ID: h.axes[k].fault, Mode: h.axes[k].mode, Severity: h.axes[k].severity(node)})
 				}
 			}
 			s, err := bench.NewSession(j.Family, j.Sheet, j.Ambient, specs, bench.Options{Technique: bench.AsSet, FuelML: -1})

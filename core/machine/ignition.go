@@ -40,27 +40,43 @@ func PaschenKV(pd float64) float64 {
 // earthed or its secondary is open.
 func (m *Machine) coilKV(rpm float64) float64 {
 	p, c := &m.p, &m.s.Controls
-	if p.secondaryOpen || (c.Stop && !c.KillLeadOff) {
+	if p.secondaryOpen || m.s.CoilC > p.coilOpenC || (m.killed() && !c.KillLeadOff) {
 		return 0
 	}
 	hot := math.Sqrt(units.CopperResistance(1, m.s.CoilC))
-	e := p.magnet * 0.9 / (p.airGap + 0.6) * (rpm / p.magnetRPM) / hot
+	iron := p.magnet
+	if p.swarf {
+		iron *= 0.05 // filings across the poles short the field
+	}
+	e := iron * 0.9 / (p.airGap + 0.6) * (rpm / p.magnetRPM) / hot
 	ee := (e - 0.36) / 0.64
 	if ee <= 0 {
 		return 0
 	}
-	return 33 * ee / (1 + ee)
+	return math.Min(33*ee/(1+ee)*p.coilScale, p.leadFlash)
 }
+
+// killed says that the kill circuit is closed to earth: by the switch, the
+// released bar, a chafed wire, or the low-oil sensor.
+func (m *Machine) killed() bool {
+	p, c := &m.p, &m.s.Controls
+	return c.Stop || (p.bar && !c.BarHeld) || p.earthed >= alwaysEarthed || m.s.Earthed ||
+		(!c.OilLeadOff && (p.sensorFailed || (p.lowOilCut && m.s.OilLevel < cutOutLevel)))
+}
+
+// A chafed wire touches always from this severity on; below it, now and then.
+const alwaysEarthed = 0.7
+
+// cutOutLevel is the oil level, 1 at the mark, below which the low-oil switch
+// stops the engine.
+const cutOutLevel = 0.55
 
 // plugKV is the share of the coil's voltage that stands at the plug: the wet
 // insulator is a shunt against the source's 0.5 MΩ.
-func plugKV(kv, film float64) float64 {
-	wet := clamp((film-9)/6, 0, 1)
-	if wet == 0 {
-		return kv
-	}
-	r := 0.5 / wet
-	return kv * r / (r + 0.5)
+func (m *Machine) plugKV(kv, film float64) float64 {
+	kv -= m.p.seriesKV
+	shunt := 1/m.p.plugShunt + clamp((film-9)/6, 0, 1)/0.5
+	return math.Max(kv, 0) / (1 + 0.5*shunt)
 }
 
 // fire is the chance, 0 to 1, that a spark of kv jumps the plug's gap in a gas
@@ -70,15 +86,17 @@ func (m *Machine) fire(kv, pressure, kelvin, lambda float64) float64 {
 	if kv <= 0 {
 		return 0
 	}
+	kv = math.Min(kv, m.p.plugFlash) // a crack breaks down before the gap does
 	pd := pressure * 7.5006 * (293 / kelvin) * m.p.plugGap / 10
 	need := 0.8 * PaschenKV(pd) * (1 + 0.3*math.Max(0, math.Min(lambda, 3)-1))
-	return clamp((kv/need-0.85)/0.3, 0, 1)
+	quench := clamp((m.p.plugGap-0.1)/0.2, 0, 1) // a closed gap puts its own flame out
+	return clamp((kv/need-0.85)/0.3, 0, 1) * quench
 }
 
 // SparkReachMM gives the longest gap in mm that an adjustable tester will
 // jump on a pull at a crank speed, with lossKV lost in a bad earth.
 func (m *Machine) SparkReachMM(rpm, lossKV float64) float64 {
-	return NeedleGapMM(m.coilKV(rpm) - lossKV)
+	return NeedleGapMM(m.coilKV(rpm) - m.p.seriesKV - lossKV)
 }
 
 // CoilResistances gives primary and secondary in Ω at the coil's present
@@ -86,8 +104,17 @@ func (m *Machine) SparkReachMM(rpm, lossKV float64) float64 {
 // and the switch in STOP the primary is bridged to earth.
 func (m *Machine) CoilResistances() (primary, secondary float64, open bool) {
 	primary = units.CopperResistance(m.p.primary, m.s.CoilC)
-	if m.s.Controls.Stop && !m.s.Controls.KillLeadOff {
+	if m.killed() && !m.s.Controls.KillLeadOff {
 		primary = 0.02
 	}
-	return primary, units.CopperResistance(m.p.secondary, m.s.CoilC), m.p.secondaryOpen
+	return primary, units.CopperResistance(m.p.secondary, m.s.CoilC), m.p.secondaryOpen || m.s.CoilC > m.p.coilOpenC
+}
+
+// KillOhm is the resistance from the kill lead to earth, as the switch and bar
+// stand: +Inf when open.
+func (m *Machine) KillOhm() float64 {
+	if m.killed() {
+		return 0.3
+	}
+	return math.Inf(1)
 }

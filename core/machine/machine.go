@@ -42,11 +42,13 @@ const (
 // RUN, choke open, throttle shut, valve open, everything on and level.
 type Controls struct {
 	Stop            bool
+	BarHeld         bool
 	Choke, Throttle float64 // 0 open … 1 shut; 0 shut … 1 wide open
 	ValveShut       bool
 	Cap             CapPosition
 	PlugLead        LeadPosition
 	KillLeadOff     bool
+	OilLeadOff      bool
 	Tilt            Tilt
 }
 
@@ -56,9 +58,28 @@ type State struct {
 	Controls Controls
 	// LineOff and BowlOff say which parts of the fuel path are open.
 	LineOff, BowlOff bool
-	EngineC, CoilC   float64 // °C
-	FuelML, BowlML   float64
-	TankVacuumKPa    float64
+	// FilterOff, MufflerOff: nothing stands before or behind; JointLoose: the
+	// filter housing that clamps the carburettor is off.
+	FilterOff, MufflerOff, JointLoose bool
+	// Earthed: a chafed wire touches at this moment.
+	Earthed bool
+	// BrakeOff: the flywheel brake is held off for a test.
+	BrakeOff bool
+	// Water and Stale are what is in the fuel that burns just now.
+	Water, Stale float64
+	// OilLevel is 1 at the mark.
+	OilLevel float64
+	// Worn is what running has worn since, mm²; Drag what it has tightened;
+	// KeyCreep how far a loose flywheel has crept, degrees; Seized for good.
+	Worn, Drag, KeyCreep float64
+	Seized               bool
+	// Primed counts presses of the primer not yet spent; OnWalls is the part of
+	// the film that they put into the intake, which does not wet the plug.
+	Primed         int
+	OnWalls        float64
+	EngineC, CoilC float64 // °C
+	FuelML, BowlML float64
+	TankVacuumKPa  float64
 	// Film is the fuel on the cylinder's walls and plug, in units of a cycle's
 	// stoichiometric charge.
 	Film float64
@@ -111,9 +132,16 @@ func New(familyID string, sheet catalogue.Sheet, build Build, ambient Ambient, f
 	healthy.setIdleStop()
 	m.d.idleStop = healthy.d.idleStop
 	m.s = State{
-		Controls: Controls{Stop: m.p.foundStop, Throttle: 0.3},
-		EngineC:  ambient.TemperatureC, CoilC: ambient.TemperatureC,
+		Controls: Controls{Stop: m.p.foundStop, ValveShut: m.p.foundShut, Throttle: 0.3},
+		Stale:    m.p.stale, OilLevel: m.p.oilLevel,
+		EngineC: ambient.TemperatureC, CoilC: ambient.TemperatureC,
 		FuelML: 0.75 * m.p.tankML, BowlML: m.p.bowlML, SinceAttemptMin: 1e4,
+	}
+	if m.p.tankEmpty {
+		m.s.FuelML, m.s.BowlML = 0, 0
+	}
+	if m.feed(0.2, 0) < 0.02*m.p.rateML {
+		m.s.BowlML = 0 // it came in as it last stopped: dry
 	}
 	return m, nil
 }
@@ -129,7 +157,7 @@ func (m *Machine) setFaults(faults []FaultSpec) error {
 		if !(f.Severity >= 0 && f.Severity <= 1) {
 			return fmt.Errorf("faults[%d].severity: %g is outside 0 to 1", i, f.Severity)
 		}
-		law(&p, f.Severity)
+		law(&p, f.Severity, f.Mode)
 	}
 	stop := m.d.idleStop
 	m.p, m.faults, m.d = p, slices.Clone(faults), p.derive(m.ambient)
@@ -216,8 +244,35 @@ func (m *Machine) Mend(ids ...string) {
 	if m.p.foundStop && slices.Contains(ids, "switch-off") {
 		m.s.Controls.Stop = false
 	}
+	if m.p.foundShut && slices.Contains(ids, "valve-shut") {
+		m.s.Controls.ValveShut = false
+	}
+	was := m.p
 	// Faults already there are known to the model, so this cannot fail.
 	_ = m.setFaults(left)
+	m.afterwards(&was)
+}
+
+// afterwards puts the state right that a mended fault had left behind.
+func (m *Machine) afterwards(was *params) {
+	if was.tankEmpty && !m.p.tankEmpty {
+		m.s.FuelML = 0.75 * m.p.tankML
+	}
+	if was.stale > 0 || was.water > 0 || was.ethanol > 0 {
+		m.s.Stale, m.s.Water = m.p.stale, 0
+	}
+	if was.oilLevel != m.p.oilLevel {
+		m.s.OilLevel = m.p.oilLevel
+	}
+	if was.plugShunt < 100 && m.p.plugShunt > 100 {
+		m.s.PlugTone, m.s.OilyPlug = 0, false
+	}
+	if was.key != m.p.key || was.nutLoose != m.p.nutLoose {
+		m.s.KeyCreep = 0
+	}
+	if was.ringLeak > m.p.ringLeak || (was.seized && !m.p.seized) {
+		m.s.Worn, m.s.Drag, m.s.Seized = 0, 0, false
+	}
 }
 
 // MainJetOpen is the share of the main jet that light comes through, 0 to 1.
@@ -228,7 +283,9 @@ func (m *Machine) MainJetOpen() float64 { return m.p.mainOpen }
 func (m *Machine) PlugFace() string {
 	s := &m.s
 	switch {
-	case s.OilyPlug:
+	case m.p.plugCracked:
+		return "cracked"
+	case s.OilyPlug || (m.p.oilBurn >= 0.3 && s.RunMin > 0.5):
 		return "oily"
 	case s.Film > 7:
 		return "wet"
@@ -236,7 +293,7 @@ func (m *Machine) PlugFace() string {
 		return "damp"
 	case s.RunMin == 0 && s.SinceAttemptMin < 60:
 		return "dry"
-	case s.PlugTone < -0.5:
+	case s.PlugTone < -0.5 || m.p.plugShunt < 2:
 		return "sooty"
 	case s.PlugTone > 0.5:
 		return "white"

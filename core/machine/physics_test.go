@@ -57,13 +57,13 @@ func TestPaschenCurve(t *testing.T) {
 // Source: Boyle's law. A litre of headspace that grows by 15 ml isothermally
 // falls to 101.325·1000/1015, that is 1.50 kPa below atmosphere.
 func TestTankVacuumFollowsBoyle(t *testing.T) {
-	m := bowl(t, day, FaultSpec{"cap-vent-blocked", 1})
+	m := bowl(t, day, FaultSpec{ID: "cap-vent-blocked", Severity: 1})
 	m.p.ventLeak = 1e-9
 	m.s.FuelML = m.p.tankML - 1000
 	m.s.BowlML = 0
 	m.p.headKPa = 50 // so that the vacuum itself does not stop the flow
 	for m.s.FuelML > m.p.tankML-1015 {
-		m.supply(1e-5, 0)
+		m.supply(1e-5, 0, 0, 0)
 	}
 	assert.InDelta(t, 1.50, m.s.TankVacuumKPa, 0.03)
 }
@@ -125,7 +125,7 @@ func TestMonotoneWherePhysicsIs(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 2))
 	for range 2000 {
 		amb := Ambient{TemperatureC: -15 + 50*r.Float64(), AltitudeM: 3000 * r.Float64()}
-		m := open(bowl(t, amb, FaultSpec{"rings-worn", r.Float64()}))
+		m := open(bowl(t, amb, FaultSpec{ID: "rings-worn", Severity: r.Float64()}))
 		m.s.Controls.Choke, m.s.Controls.Throttle = r.Float64(), r.Float64()
 		n := 300 + 700*r.Float64()
 		peak := m.PeakKPa(n)
@@ -160,7 +160,7 @@ func TestNothingImpossible(t *testing.T) {
 		var faults []FaultSpec
 		for _, id := range ids {
 			if r.IntN(4) == 0 {
-				faults = append(faults, FaultSpec{id, r.Float64()})
+				faults = append(faults, FaultSpec{ID: id, Severity: r.Float64()})
 			}
 		}
 		m := bowl(t, Ambient{-30 + 80*r.Float64(), 4000 * r.Float64()}, faults...)

@@ -8,6 +8,8 @@ import "math"
 type Draws struct {
 	Pull      [10]float64
 	Threshold float64
+	// Shake decides whether a chafed wire touches.
+	Shake float64
 }
 
 // Spread of a brisk pull's speed and of the firing threshold from attempt to
@@ -23,6 +25,9 @@ func (m *Machine) PullRPM(deviate float64, slow bool) float64 {
 	n := m.p.crank * (1 + pullSpread*clamp(deviate, -2.5, 2.5))
 	if slow {
 		n *= 0.6
+	}
+	if m.p.bar && !m.s.Controls.BarHeld {
+		n *= 0.55 // the brake is on
 	}
 	return n
 }
@@ -52,36 +57,72 @@ type Start struct {
 	Choke, LambdaMin, LambdaMax float64
 }
 
+// prime spends the presses of a primer bulb: fuel on the walls, none from a
+// dry bowl or through a shut jet.
+func (m *Machine) prime() {
+	if m.s.Primed == 0 {
+		return
+	}
+	fill := math.Min(2.5, float64(m.s.Primed)/3) * math.Min(1, 2.2*m.p.mainOpen) * m.p.primerFills
+	if m.s.BowlML > 0.3*m.p.bowlML {
+		m.s.Film += 10 * fill
+		m.s.OnWalls = 10 * fill
+	}
+	m.s.Primed = 0
+}
+
+// turns says whether the rope turns the crank at all.
+func (m *Machine) turns() bool { return !(m.p.seized || m.s.Seized || m.p.recoilBroken) }
+
+// Beyond 38° of advance it kicks; beyond 42° late it lights in the intake.
+const (
+	kickAdvance = 38
+	spitLate    = -14
+)
+
 // crank pulls the rope until it fires or the pulls are used up.
 func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 	score, need := 0.0, 1.9*(1+thresholdSpread*clamp(d.Threshold, -2.5, 2.5))
-	ev, y, _ := evaporation(m.s.EngineC)
+	m.s.Water = m.p.water
+	m.s.Earthed = m.p.earthed > 0 && m.p.earthed < alwaysEarthed && d.Shake > 1.2-3*m.p.earthed
+	ev, y, _ := m.evaporation()
+	m.prime()
 	soak := 0.45 * clamp((m.s.EngineC-30)/50, 0, 1) * math.Min(1, 2*m.p.mainOpen)
 	dose := 1.05 * a.DoseML / 2
 	m.s.SinceAttemptMin = 0
 	var f flow
+	if m.p.rodBroken {
+		return a.Pulls, false
+	}
+	choke := a.Choke
+	if m.p.choke == chokeSuction {
+		// Shut at rest, hot or cold; a warm engine draws it part open at once.
+		choke = clamp(1-(m.s.EngineC-30)/70, 0.25, 1)
+	}
+	choke = math.Min(choke, m.chokeMost())
 	for pulls < a.Pulls {
 		n := m.PullRPM(d.Pull[pulls%len(d.Pull)], a.Slow)
 		pulls++
-		m.metered(n, a.Throttle, a.Choke, m.s.BowlML/m.p.bowlML, &f)
+		m.metered(n, a.Throttle, choke, m.s.BowlML/m.p.bowlML, &f)
 		kept, dec := m.kept(n)
 		strength := clamp((kept*kept*dec-m.p.fireFloor)/m.p.fireSlope, 0, 1)
 		kelvin := 30 + m.d.crankTemperatureRiK
-		peak := 0.85 * m.inletKPa(a.Throttle, a.Choke) * m.d.compressionRise * kept * dec
+		peak := 0.85 * m.inletKPa(1, 0) * m.d.compressionRise * kept * dec
 		for range m.p.strokesPerPull {
-			vapour := ev*f.phi + y*m.s.Film + soak + dose
+			vapour := (ev*f.phi+y*m.s.Film+soak)*m.burns(&f) + dose
 			lambda := 1 / math.Max(vapour, 0.01)
-			kv := plugKV(m.coilKV(n), m.s.Film)
+			kv := m.plugKV(m.coilKV(n), m.s.Film-m.s.OnWalls)
 			if m.s.Controls.PlugLead != LeadOn {
 				kv = 0
 			}
 			if lambda <= 1.40 && lambda >= m.p.lambdaFlood {
-				score += m.fire(kv, peak, kelvin, lambda) * strength * math.Max(m.d.timing, 0)
+				score += m.fire(kv, peak, kelvin, lambda) * strength * m.timing()
 			}
 			m.s.Film = m.s.Film*(1-y-filmDrain) + (1-ev)*f.phi
+			m.s.OnWalls *= 1 - y - filmDrain
 		}
 		const pullMin = 0.05
-		m.supply(pullMin, f.phi*f.air*m.p.rateML*0.3)
+		m.supply(pullMin, f.phi*f.air*m.p.rateML*0.3, n/m.p.rated, choke)
 		m.cool(pullMin)
 		if score >= need {
 			return pulls, true
@@ -93,14 +134,38 @@ func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 // bestChoke is where a practised operator would hold the choke to keep it
 // running under a load: the position that runs with λ nearest to best.
 func (m *Machine) bestChoke(l Load) (choke float64, ok bool) {
-	best := math.Inf(1)
-	for _, c := range [...]float64{0, 0.15, 0.3, 0.45, 0.6, 0.8, 1} {
-		at, runs := m.settle(l, c, m.s.BowlML/m.p.bowlML, 0)
-		if runs && math.Abs(at.lambda-0.92) < best {
-			best, choke, ok = math.Abs(at.lambda-0.92), c, true
+	level := m.s.BowlML / m.p.bowlML
+	// Where it stands now gives the throttle; at that throttle the mixture is
+	// looked at across the choke's travel, which costs one evaluation each.
+	order, at := [...]float64{0, 0.15, 0.3, 0.45, 0.6, 0.8, 1}, [7]float64{}
+	th := 0.12
+	if here, runs := m.settle(l, 0, level, 0); runs {
+		th = here.throttle
+	}
+	var f flow
+	for i, c := range order {
+		at[i] = 9
+		if c <= m.chokeMost() {
+			m.running(m.p.governed, th, c, level, &f)
+			at[i] = math.Abs(f.lambda - 0.92)
 		}
 	}
-	return choke, ok
+	for range order {
+		best := 0
+		for i := range at {
+			if at[i] < at[best] {
+				best = i
+			}
+		}
+		if at[best] >= 9 {
+			return 0, false
+		}
+		if _, runs := m.settle(l, order[best], level, 0); runs {
+			return order[best], true
+		}
+		at[best] = 9
+	}
+	return 0, false
 }
 
 // warmUp runs it without load at the best choke until a warm engine can be
@@ -125,53 +190,123 @@ func (m *Machine) warmUp(a Attempt) (minutes, choke float64, ok bool) {
 	}
 }
 
+// chokeMost is how far the choke can be shut: not at all where there is none.
+func (m *Machine) chokeMost() float64 {
+	if m.p.choke == chokePrimer {
+		return m.p.chokeLeast
+	}
+	return 1
+}
+
+// oddly is how cranking ended, in a word, when it did not simply catch.
+func (m *Machine) oddly(fired bool) string {
+	ahead := m.p.advance + m.p.key + m.s.KeyCreep
+	switch {
+	case !fired:
+		return ""
+	case ahead > kickAdvance && m.p.twoStroke && ahead > 60:
+		return "runs-backwards"
+	case ahead > kickAdvance:
+		return "kicks-back"
+	case ahead < spitLate || m.p.spits > 0.6:
+		return "spits-back"
+	}
+	return ""
+}
+
 // Attempt tries to start it and, if it fires, warms it, takes the choke off,
 // lets it idle and gives it a brief working load.
 func (m *Machine) Attempt(a Attempt, d Draws) Start {
 	s := Start{LambdaMin: 9, Smoke: "none"}
+	if m.p.seized || m.s.Seized {
+		s.Word, s.Minutes = "locked", 0.1
+		return s
+	}
+	if m.p.recoilBroken {
+		s.Word, s.Minutes = "no-fire", 0.1
+		return s
+	}
 	s.Pulls, s.Fired = m.crank(a, d)
 	s.Minutes = float64(s.Pulls) * 0.05
 	if !s.Fired {
 		s.Word = "no-fire"
 		return s
 	}
+	if s.Word = m.oddly(true); s.Word == "kicks-back" || s.Word == "runs-backwards" {
+		return s
+	}
 	ran, choke, ok := m.warmUp(a)
 	s.Minutes += ran
 	if !ok {
-		s.Word = "fires-and-dies"
+		if s.Word == "" {
+			s.Word = "fires-and-dies"
+		}
 		return s
 	}
 	s.Choke = choke
 	level := func() float64 { return m.s.BowlML / m.p.bowlML }
-	see := func(at setting) {
-		s.LambdaMin, s.LambdaMax = math.Min(s.LambdaMin, at.lambda), math.Max(s.LambdaMax, at.lambda)
+	see := func(lambda float64) {
+		s.LambdaMin, s.LambdaMax = math.Min(s.LambdaMin, lambda), math.Max(s.LambdaMax, lambda)
 	}
 	off := 0.0
 	if a.Pinned {
 		off = a.Choke
 	}
-	none, runsOff := m.settle(LoadNone, off, level(), 0)
-	if !runsOff {
+	before := m.s
+	none := m.run(0.2, LoadNone, off, false)
+	if none.Stopped {
+		m.s = before
 		s.Word, s.RPM = "runs-only-on-choke", m.p.governed
-		if choke == 0 || none.lambda < 1.15 {
+		if choke == 0 || none.LambdaMax < 1.15 {
 			s.Word = "fires-and-dies"
 		}
 		return s
 	}
-	see(none)
+	see(none.LambdaMin)
+	see(none.LambdaMax)
 	idle, idles := m.settle(LoadIdle, off, level(), 0)
-	if idles {
-		see(idle)
-	}
+	see(idle.lambda)
+	before = m.s
 	loaded := m.run(0.3, LoadTest, off, false)
-	s.Minutes += 0.5
-	s.LambdaMin, s.LambdaMax = math.Min(s.LambdaMin, loaded.LambdaMin), math.Max(s.LambdaMax, loaded.LambdaMax)
-	s.RPM = none.rpm
-	s.Word = m.word(s, loaded.Stopped || loaded.FalterAt >= 0, idles)
-	if s.LambdaMin < 0.75 {
-		s.Smoke = "black"
+	s.Minutes += 0.7
+	see(loaded.LambdaMin)
+	see(loaded.LambdaMax)
+	s.RPM = none.RPM
+	bogs := loaded.Stopped || loaded.FalterAt >= 0
+	odd := s.Word
+	s.Word = m.word(s, bogs, idles)
+	if bogs && s.Word == "bogs" && m.p.pumpKPa > 0 && loaded.LambdaMax > 1.15 {
+		m.s = before
+		if m.helpedByChoke() {
+			s.Word = "runs-only-on-choke"
+		}
 	}
+	if odd != "" {
+		s.Word = odd
+	}
+	s.Smoke = m.smoke(s)
 	return s
+}
+
+// helpedByChoke says that it carries a working load with some choke.
+func (m *Machine) helpedByChoke() bool {
+	for _, c := range [...]float64{0.3, 0.6, 1} {
+		try := *m
+		if r := try.run(0.3, LoadTest, c, false); !r.Stopped && r.FalterAt < 0 {
+			return true
+		}
+	}
+	return false
+}
+
+func (m *Machine) smoke(s Start) string {
+	switch {
+	case s.LambdaMin < 0.75:
+		return "black"
+	case m.p.oilBurn >= 0.25 || m.s.OilLevel > 1.3:
+		return "blue"
+	}
+	return "none"
 }
 
 // word puts what was met after firing into the trade's words, the first that
@@ -201,14 +336,28 @@ func (m *Machine) powerShare() float64 {
 	m.running(m.p.governed, 1, 0, m.s.BowlML/m.p.bowlML, &f)
 	sound := *m
 	sound.p, sound.d = m.ref, m.ref.derive(m.ambient)
+	sound.s.Worn, sound.s.Drag, sound.s.KeyCreep, sound.s.FilterWet, sound.s.Water, sound.s.Stale = 0, 0, 0, 0, 0, 0
+	sound.s.Controls.KillLeadOff, sound.s.CoilC = true, 60
 	sound.running(m.p.governed, 1, 0, 1, &h)
+	if h.torque <= 0 {
+		return 1
+	}
 	return f.torque / h.torque
+}
+
+// over says that an attempt ended before it ran.
+func (s *Start) over() bool {
+	switch s.Word {
+	case "locked", "no-fire", "kicks-back", "runs-backwards", "fires-and-dies":
+		return true
+	}
+	return false
 }
 
 // ChokeOff starts it, warms it for at least two minutes and opens the choke.
 func (m *Machine) ChokeOff(a Attempt, d Draws) Start {
 	s := m.Attempt(a, d)
-	if !s.Fired || s.Word == "fires-and-dies" {
+	if s.over() {
 		return s
 	}
 	warm := m.run(1.5, LoadNone, s.Choke, false)
@@ -233,7 +382,7 @@ const shortLevel = 0.88
 // The run's FalterAt counts from the first pull.
 func (m *Machine) Long(a Attempt, d Draws, minutes float64, l Load) (Start, Run) {
 	s := m.Attempt(a, d)
-	if !s.Fired || s.Word == "fires-and-dies" {
+	if s.over() {
 		return s, Run{FalterAt: -1, Stopped: true}
 	}
 	choke := a.Choke
@@ -262,6 +411,10 @@ func (m *Machine) Long(a Attempt, d Draws, minutes float64, l Load) (Start, Run)
 	case r.FalterAt >= 0 && r.FalterAt < 0.05 && r.Stopped && s.Word == "runs-only-on-choke":
 	case r.FalterAt >= 0 && r.FalterAt < 0.05:
 		s.Word = "bogs"
+	case r.Stopped && m.s.CoilC > m.p.coilOpenC:
+		s.Word = "cuts-out-hot"
+	case r.Stopped && m.s.Seized:
+		s.Word = "fades"
 	case r.FalterAt >= 0 && r.Level < shortLevel:
 		s.Word = "starves"
 	case r.FalterAt >= 0:
@@ -279,6 +432,10 @@ func (m *Machine) Long(a Attempt, d Draws, minutes float64, l Load) (Start, Run)
 func (m *Machine) Dose(a Attempt, d Draws) Start {
 	a.Pulls = 4
 	s := Start{Smoke: "none"}
+	if !m.turns() {
+		s.Word = "nothing"
+		return s
+	}
 	s.Pulls, s.Fired = m.crank(a, d)
 	s.Minutes = float64(s.Pulls) * 0.05
 	if !s.Fired {
@@ -305,6 +462,9 @@ func (m *Machine) Assume(ranMin float64) {
 // Fires says whether an attempt would fire; it moves the machine only through
 // its cranking.
 func (m *Machine) Fires(a Attempt, d Draws) bool {
+	if !m.turns() {
+		return false
+	}
 	_, fired := m.crank(a, d)
 	return fired
 }

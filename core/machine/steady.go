@@ -5,6 +5,7 @@ import "math"
 // flow is one steady-state evaluation.
 type flow struct {
 	air, manifold float64 // 1 = rated; share of ambient pressure
+	falseAir      float64 // 1 = rated, past the carburettor
 	phi, lambda   float64 // metered, before evaporation; in the cylinder
 	torque        float64 // net of friction, 1 = rated
 	fuelMLMin     float64
@@ -13,9 +14,10 @@ type flow struct {
 // evaporation gives the share of metered fuel that evaporates at once, the
 // share of the wall film that does so each cycle, and their steady sum, at an
 // engine temperature.
-func evaporation(engineC float64) (ev, film, steady float64) {
-	ev = 1 / (1 + math.Exp(-(engineC-43)/27))
-	film = math.Min(0.9, 0.1*math.Exp((engineC-20)/25))
+func (m *Machine) evaporation() (ev, film, steady float64) {
+	t, stale := m.s.EngineC, m.s.Stale
+	ev = 1 / (1 + math.Exp(-(t-43-30*stale)/27))
+	film = math.Min(0.9, 0.1*math.Exp((t-20)/25)*(1-0.7*stale))
 	return ev, film, ev + (1-ev)*film/(film+filmDrain)
 }
 
@@ -27,43 +29,92 @@ const filmDrain = 0.05
 func (m *Machine) metered(rpm, throttle, choke, level float64, out *flow) {
 	p := &m.p
 	x := rpm / p.rated
-	open := 1 - clamp(p.filterShut+m.s.FilterWet, 0, 0.97)
+	choke = clamp(choke, p.chokeLeast, math.Max(p.chokeMost, p.chokeLeast))
+	open := 1 - clamp(math.Max(p.filterShut, m.s.FilterWet), 0, 0.97)
+	if m.s.FilterOff {
+		open = 1
+	}
 	upstream := 0.15*choke*choke + 0.012/(open*open)
-	th := math.Max(throttle, 0.02)
+	th := math.Max(throttle, 0.002)
 	pm := 1 / math.Sqrt(1+x*x*(p.throttleLoss/(th*th)+upstream))
-	back := p.exhaustLoss * x * x * pm * pm
-	a := x * pm * (1 + p.exhaustLoss/p.exhaustBack) / (1 + back/p.exhaustBack)
-	d := p.venturi*a*a*(1+p.chokeGain*choke*choke/(1+8*a)) + 0.15*a*a/(open*open)
-	main := p.mainJet * p.mainOpen * math.Sqrt(d) * d / (d + p.emulsion) / a
+	arr := clamp(p.arrestor, 0, 0.97)
+	if m.s.MufflerOff {
+		arr = 0
+	}
+	back := p.exhaustLoss * x * x * pm * pm / ((1 - arr) * (1 - arr))
+	ve := (1 + p.exhaustLoss/p.exhaustBack) / (1 + back/p.exhaustBack) * p.breathes
+	if p.twoStroke {
+		ve *= 1 - 0.45*p.seal
+	}
+	a := x * pm * ve
+	lift := 0.0
+	if p.lift > 0 { // the lower the tank, the harder the lift
+		lift = 0.15 * p.lift * (1 + 2*math.Max(0, 0.5-m.s.FuelML/p.tankML))
+	}
+	d := p.venturi*a*a*(1+p.chokeGain*choke*choke/(1+8*a)) + 0.15*a*a/(open*open) - lift - 0.12*p.stiff
+	d = math.Max(d, 0)
+	main := p.mainJet * p.mainOpen * p.mainFlow * math.Sqrt(d) * d / (d + p.emulsion) / a
 	pilot := m.d.pilotConductance * math.Sqrt(m.d.pressure*(1-pm)+d) / a
 	// A sinking bowl lifts less, and uncovers the jet at the last.
 	uncover := clamp(level/0.15, 0, 1)
-	head := (0.5 + 0.5*level) * uncover * uncover * (3 - 2*uncover)
-	out.air, out.manifold = a, pm
+	if p.cutStuck {
+		uncover = 0 // the bowl is full and nothing leaves it
+	}
+	head := (0.5 + 0.5*(level+p.levelBias*uncover)) * uncover * uncover * (3 - 2*uncover)
+	meter := (1 - 0.2*p.stiff) * (0.45 + 0.55*p.metering)
+	false_ := p.falseAir
+	if m.s.JointLoose {
+		false_ += looseJoint
+	}
+	false_ *= math.Sqrt(math.Max(1-pm*pm, 0))
+	if p.twoStroke {
+		false_ += 0.20 * p.seal * math.Min(1, 0.4+0.6*pm)
+	}
+	out.air, out.manifold, out.falseAir = a, pm, false_
 	// Mass flow through a jet goes with √density, the air's with density.
-	out.phi = (main + pilot) * head / math.Sqrt(m.d.density)
+	out.phi = ((main+pilot)*head*meter + p.flood*0.05/math.Max(a, 0.05)*uncover) / math.Sqrt(m.d.density)
+}
+
+// looseJoint is the false air of a carburettor whose studs the filter housing
+// clamps, with the housing off.
+const looseJoint = 0.05
+
+// burns is the share of metered fuel that is petrol and meets its air.
+func (m *Machine) burns(f *flow) float64 {
+	return (1 - m.s.Water) * m.p.fuelMix * (1 - 0.35*m.p.ethanol) * f.air / (f.air + f.falseAir)
 }
 
 // running evaluates the engine turning under its own power at a temperature.
 func (m *Machine) running(rpm, throttle, choke, level float64, out *flow) {
 	p := &m.p
 	m.metered(rpm, throttle, choke, level, out)
-	_, _, eta := evaporation(m.s.EngineC)
+	_, _, eta := m.evaporation()
 	x := rpm / p.rated
 	out.fuelMLMin = out.phi * out.air * p.rateML
-	out.lambda = 1 / math.Max(out.phi*eta, 0.05)
+	out.lambda = 1 / math.Max(out.phi*eta*m.burns(out), 0.05)
 	lean := 0.50
 	if out.lambda < 0.92 {
 		lean = 0.52
 	}
 	mixture := math.Max(1-sq((out.lambda-0.92)/lean), 0)
 	f, dec := m.kept(rpm)
-	fire := m.fire(m.coilKV(rpm), 0.6*m.inletKPa(1, 0)*out.manifold*m.d.compressionRise*f*dec, 700, out.lambda)
+	fire := m.fire(m.plugKV(m.coilKV(rpm), 0), 0.6*m.inletKPa(1, 0)*out.manifold*m.d.compressionRise*f*dec, 700, out.lambda)
 	if m.s.Controls.PlugLead != LeadOn {
 		fire = 0
 	}
-	out.torque = 1.3*(out.air/x)*m.d.density*mixture*m.d.timing*f*f*dec*fire -
-		(p.friction*(0.6+0.4*x) + 0.1*(1-out.manifold))
+	out.torque = 1.3*(out.air/x)*(1+0.5*out.falseAir/out.air)*m.d.density*mixture*m.timing()*f*f*dec*fire*(1-0.3*m.s.Water) -
+		(p.friction*(0.6+0.4*x) + 0.1*(1-out.manifold) + p.drag + m.s.Drag)
+	if !m.s.BrakeOff {
+		out.torque -= p.brake
+	}
+}
+
+// timing is the share of the torque that is left by where the flywheel stands.
+func (m *Machine) timing() float64 {
+	if m.s.KeyCreep == 0 {
+		return m.d.timing
+	}
+	return math.Max(1-sq((m.p.advance+m.p.key+m.s.KeyCreep-m.p.advanceSpec)/45), 0)
 }
 
 // Load is what the engine drives.
@@ -98,7 +149,15 @@ type setting struct {
 // bowl level, starting from the throttle of the last call. ok is false when it
 // cannot keep running; then the setting holds what it last tried.
 func (m *Machine) settle(l Load, choke, level float64, near float64) (s setting, ok bool) {
-	if l == LoadIdle {
+	switch {
+	case m.p.throttleFix >= 0:
+		// A stuck throttle runs where it may; flat out it stops for nothing.
+		return m.settleAt(l, m.p.throttleFix, choke, level, m.p.governed*1.25, m.p.governed*0.3)
+	case m.p.governorPull == 0:
+		return m.settleAt(l, m.d.idleStop, choke, level, m.p.idle*1.8, m.p.idle*0.62)
+	case l == LoadIdle && m.p.governedIdle:
+		l = LoadNone
+	case l == LoadIdle:
 		return m.settleAt(l, m.d.idleStop, choke, level, m.p.idle*1.8, m.p.idle*0.62)
 	}
 	n := m.p.governed
@@ -182,7 +241,7 @@ func (m *Machine) settleAt(l Load, throttle, choke, level, high, low float64) (s
 func (m *Machine) setIdleStop() {
 	warm := *m
 	warm.s.EngineC, warm.s.Controls = 85, Controls{}
-	low, high := 0.02, 0.5
+	low, high := 0.002, 0.5
 	var f flow
 	for range 40 {
 		mid := (low + high) / 2
@@ -197,4 +256,4 @@ func (m *Machine) setIdleStop() {
 
 // idleReserve is the torque in hand at the idle stop; without it idle would
 // stand on a knife's edge.
-const idleReserve = 0.012
+const idleReserve = 0.004

@@ -2,23 +2,42 @@ package machine
 
 import "math"
 
-// feedKPa is the pressure that drives fuel into the bowl, kPa.
-func (m *Machine) feedKPa() float64 {
-	s := &m.s
-	if s.FuelML <= 0 || s.Controls.ValveShut || s.LineOff || s.Controls.Tilt != Level {
+// feedKPa is the pressure that drives fuel into the bowl, kPa, at a speed
+// (share of rated) and a choke position.
+func (m *Machine) feedKPa(x, choke float64) float64 {
+	s, p := &m.s, &m.p
+	if s.FuelML <= 0 || s.Controls.ValveShut || s.LineOff || s.Controls.Tilt != Level || p.cutStuck || p.pickupOff {
 		return 0
 	}
-	return math.Max(m.p.headKPa-s.TankVacuumKPa, 0)
+	drive := p.headKPa - s.TankVacuumKPa
+	if p.pumpKPa > 0 {
+		// The pump lives on crankcase pulses; a shut choke pulls on the chamber too.
+		drive += p.pumpKPa*p.pumpEff*(1-0.6*p.seal)*(0.35+0.65*x)*(1-0.85*p.lineAir) + 9*choke*choke*math.Min(x*2, 1)
+	}
+	return math.Max(drive, 0)
+}
+
+// feed is what the supply can give at a speed (share of rated), ml/min.
+func (m *Machine) feed(x, choke float64) float64 {
+	q := m.d.feedConductance * m.feedKPa(x, choke)
+	if m.p.pumpKPa > 0 {
+		q *= sq(1-m.p.lineAir) * m.p.pumpEff * sq(math.Max(m.p.metering, 0.02))
+	}
+	return q
 }
 
 // FlowMLMin is the flow in ml/min out of the line held open at the
 // carburettor's level. The open line lets the tank breathe, so a blocked vent
 // does not show here.
 func (m *Machine) FlowMLMin() float64 {
-	if m.s.FuelML <= 0 || m.s.Controls.ValveShut || m.s.Controls.Tilt != Level {
+	if m.s.FuelML <= 0 || m.s.Controls.ValveShut || m.s.Controls.Tilt != Level || m.p.pickupOff {
 		return 0
 	}
-	return m.p.headKPa * series(m.p.feedFilter, m.p.feedLine)
+	g := series(m.p.feedFilter, m.p.feedLine)
+	if m.p.pumpKPa > 0 { // drawn by a hand bulb of 5 kPa
+		return math.Max(m.p.headKPa+5, 0) * g * sq(1-m.p.lineAir)
+	}
+	return m.p.headKPa * g
 }
 
 // DrawFuel takes fuel out of the tank, ml.
@@ -27,13 +46,13 @@ func (m *Machine) DrawFuel(ml float64) { m.s.FuelML = math.Max(m.s.FuelML-ml, 0)
 // supply moves bowl, tank and tank vacuum on by dt minutes while the engine
 // draws use ml/min. The needle opens over the top tenth of the bowl, and the
 // step is implicit, so a stiff needle cannot make the level jump.
-func (m *Machine) supply(dt, use float64) {
+func (m *Machine) supply(dt, use, x, choke float64) {
 	s, p := &m.s, &m.p
 	if s.BowlOff {
 		s.BowlML = 0
 		return
 	}
-	capacity := m.d.feedConductance * m.feedKPa()
+	capacity := m.feed(x, choke)
 	level, k := s.BowlML/p.bowlML, dt/p.bowlML
 	next := level + k*(capacity-use) // needle wide open
 	if next > 0.9 {
@@ -65,7 +84,7 @@ func (m *Machine) Rest(minutes float64) {
 		if left > 30 && m.s.TankVacuumKPa < 0.01 {
 			dt = math.Min(left, 10)
 		}
-		m.supply(dt, 0)
+		m.supply(dt, 0, 0, 0)
 		m.cool(dt)
 		left -= dt
 	}
@@ -84,7 +103,7 @@ func (m *Machine) cool(dt float64) {
 func (m *Machine) warm(dt, load, lambda float64) {
 	s, p, air := &m.s, &m.p, m.ambient.TemperatureC
 	load = clamp(load, 0, 1)
-	engine := air + p.unloadedEngineRise + p.extraEngineRise*load
+	engine := air + p.unloadedEngineRise + p.extraEngineRise*load + p.finsRise*(0.4+0.6*load)
 	coil := air + p.unloadedCoilRise + (p.loadedCoilRise-p.unloadedCoilRise)*math.Min(load/0.75, 1)
 	s.EngineC = engine + (s.EngineC-engine)*math.Exp(-dt/p.warmUpMin)
 	s.CoilC = coil + (s.CoilC-coil)*math.Exp(-dt/p.coilWarmUpMin)
@@ -102,8 +121,38 @@ func (m *Machine) warm(dt, load, lambda float64) {
 	if s.BoreOilML < 0.05 {
 		s.OilyPlug = false
 	}
+	// Water comes in slugs: now less of it, now more.
+	if p.water > 0 {
+		s.Water = p.water * (0.55 + 0.45*math.Sin(3.1*s.RunMin+1))
+	}
 	s.SinceAttemptMin = 0
 	s.RunMin += dt
+	m.wear(dt, lambda)
+}
+
+// wear is what running does to an engine that is short of oil, air filter or
+// cooling, or whose flywheel is loose.
+func (m *Machine) wear(dt, lambda float64) {
+	s, p := &m.s, &m.p
+	if p.noOil > 0 {
+		s.Worn += (0.02 + 0.1*p.noOil) * dt
+	}
+	if p.dust > 0 {
+		s.Worn += p.dust * dt / 60
+	}
+	if s.EngineC > 150 {
+		s.Worn += 0.01 * (s.EngineC - 150) / 20 * dt
+	}
+	if p.rodSplash && s.OilLevel < 0.5 {
+		s.Worn += 0.05 * (0.5 - s.OilLevel) * dt
+		s.Drag = math.Min(s.Drag+0.02*(0.5-s.OilLevel)*dt, 0.4)
+	}
+	if p.nutLoose > 0 {
+		s.KeyCreep = math.Max(s.KeyCreep-0.8*p.nutLoose*dt, -60)
+	}
+	if p.noOil >= 0.95 && s.Worn > 0.8 {
+		s.Seized = true
+	}
 }
 
 // Sample is a point of a run's speed trace.
@@ -154,7 +203,7 @@ func (m *Machine) run(minutes float64, l Load, choke float64, keep bool) Run {
 		before := m.s
 		step := math.Min(dt, minutes-r.Minutes)
 		for {
-			m.supply(step, at.fuelMLMin)
+			m.supply(step, at.fuelMLMin, at.rpm/m.p.rated, choke)
 			m.warm(step, m.demand(l, at.rpm), at.lambda)
 			moved := math.Max(math.Abs(m.s.BowlML-before.BowlML)/(0.06*m.p.bowlML), math.Abs(m.s.EngineC-before.EngineC)/8)
 			if moved <= 1 || step <= 0.02 {

@@ -94,6 +94,7 @@ func (s *Scenario) Check() []bench.Problem {
 			add(&bench.Problem{Path: path + ".severity", Problem: "a fault as slight as this cannot be found", Mend: "set it to 0.05 or more"})
 		}
 	}
+	add(bench.CheckTogether("faults", s.Faults))
 	if strings.TrimSpace(s.Words) == "" {
 		add(&bench.Problem{Path: "words", Problem: "the customer says nothing", Mend: "write the complaint in the customer's words"})
 	}
@@ -121,10 +122,10 @@ func (s *Scenario) Ledger(seed uint64) (*bench.Ledger, error) {
 	return bench.NewLedger(ses), nil
 }
 
-// Population lays out the hypotheses about a scenario's engine. It does not
-// depend on what is hidden.
-func (s *Scenario) Population() (*diagnosis.Population, error) {
-	return diagnosis.NewPopulation(diagnosis.Job{Family: s.Family, Sheet: s.Sheet, Ambient: s.Ambient})
+// Population lays out the hypotheses about a scenario's engine: one fault at a
+// time, and the given pairs. It does not depend on what is hidden.
+func (s *Scenario) Population(pairs [][2]string) (*diagnosis.Population, error) {
+	return diagnosis.NewPopulation(diagnosis.Job{Family: s.Family, Sheet: s.Sheet, Ambient: s.Ambient}, pairs)
 }
 
 // Row is what one test would show on this machine, set up as a master would,
@@ -221,7 +222,7 @@ type HealthyRow struct {
 func (s *Scenario) Healthy() ([]HealthyRow, error) {
 	var rows []HealthyRow
 	for _, t := range catalogue.Standard().TestsOf(s.Family) {
-		if t.Kind != catalogue.KindNumber {
+		if t.Kind != catalogue.KindNumber || t.Figure == "" {
 			continue
 		}
 		ses, err := bench.NewSession(s.Family, s.Sheet, s.Ambient, nil, bench.Options{Technique: bench.Ideal, FuelML: -1})

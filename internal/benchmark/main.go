@@ -84,7 +84,7 @@ func core() []row {
 
 // beliefs times one more event on a warm ledger, and a cold ledger of thirty.
 func beliefs() []row {
-	pop, err := diagnosis.NewPopulation(diagnosis.Job{Family: "f4-bowl", Sheet: sheet, Ambient: day})
+	pop, err := diagnosis.NewPopulation(diagnosis.Job{Family: "f4-bowl", Sheet: sheet, Ambient: day}, diagnosis.Pairs("f4-bowl", nil))
 	check(err)
 	hyps, nodes := pop.Size()
 	l := ledger()

@@ -106,8 +106,10 @@ func TestAnswerStaysHidden(t *testing.T) {
 	s := open(t)
 	inst, ann := s.as("inst"), s.as("ann")
 	attempts := map[string]string{}
-	for _, f := range catalogue.Standard().FaultsOf("f4-bowl") {
-		attempts[f.ID] = s.job(inst, f.ID, 0.7319, "ann")
+	for i, f := range catalogue.Standard().FaultsOf("f4-bowl") {
+		if i%6 == 0 || f.ID == "switch-off" || f.ID == "valve-shut" || f.ID == "main-jet-blocked" {
+			attempts[f.ID] = s.job(inst, f.ID, 0.7319, "ann")
+		}
 	}
 	first := ""
 	for fault, a := range attempts {

@@ -25,6 +25,9 @@ func view(a store.Attempt, c *card, l *bench.Ledger) (Bench, error) {
 	}
 	cat := catalogue.Standard()
 	for _, t := range cat.TestsOf(sc.Family) {
+		if !bench.AtBench(&t) {
+			continue
+		}
 		b.Tray = append(b.Tray, TrayLine{Test: t.ID, AccessMinutes: l.AccessMinutes(&t)})
 	}
 	for _, st := range l.Steps {
@@ -45,11 +48,14 @@ func view(a store.Attempt, c *card, l *bench.Ledger) (Bench, error) {
 	return b, nil
 }
 
-// controlsSeen leaves the switch out until somebody has looked at it.
+// controlsSeen leaves out what may have been left wrong until somebody has
+// looked at it.
 func controlsSeen(l *bench.Ledger) map[string]any {
 	c := l.Controls()
-	if !l.SwitchSeen {
-		delete(c, "switch")
+	for _, id := range bench.LeftWrong {
+		if !l.Seen[id] {
+			delete(c, id)
+		}
 	}
 	return c
 }
@@ -143,7 +149,7 @@ func lookOf(st *bench.Step) *Look {
 		}
 		look.OpenShare = &open
 	case "look-switches":
-		look.Text = "The stop switch stands at " + strings.ToUpper(*o.Word) + "."
+		look.Text = "The stop switch stands at " + strings.ToUpper(*o.Word) + ". The other controls can now be seen as they stand."
 	default:
 		look.Text = capital(strings.ReplaceAll(*o.Word, "-", " ")) + told(o) + "."
 		if len(o.Trace) > 1 {

@@ -45,7 +45,7 @@ func TestAJobFromCardToDebrief(t *testing.T) {
 	do(map[string]any{"kind": "entry", "word": "none"})
 	do(map[string]any{"kind": "mark", "reach": "jets", "mark": "condemned"})
 	b = do(map[string]any{"kind": "repair", "repair": "replace", "reach": "jets"})
-	assert.Equal(t, 9.0, b.Money)
+	assert.Equal(t, 38.0, b.Money)
 	b = do(map[string]any{"kind": "take", "test": "start-attempt"})
 	assert.Contains(t, b.Ledger[len(b.Ledger)-1].Result, "runs well")
 	hand := map[string]any{"findings": []map[string]any{{"reach": "jets", "fault": "main-jet-blocked", "filing": "root", "evidence": []int{2}}},

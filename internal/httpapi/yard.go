@@ -37,9 +37,12 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 		}
 	}
 	for _, f := range cat.FaultsOf(fam.ID) {
-		out.Faults = append(out.Faults, FaultKind{Id: f.ID, Name: f.Name, Reach: f.Reach, Graded: f.Graded})
+		out.Faults = append(out.Faults, FaultKind{Id: f.ID, Name: f.Name, Reach: f.Reach, Graded: f.Graded, Modes: list(f.Modes)})
 	}
 	for _, t := range cat.TestsOf(fam.ID) {
+		if !bench.AtBench(&t) {
+			continue
+		}
 		out.Tests = append(out.Tests, testOf(t))
 	}
 	for _, id := range fam.Covers {

@@ -64,7 +64,7 @@ func Work(t testing.TB, l *bench.Ledger, tests ...string) {
 			}
 		case "meter":
 			act("null", nil)
-			act("range", map[string]string{"coil-primary": "200 Ω", "coil-secondary": "20 kΩ"}[id])
+			act("range", map[string]string{"coil-primary": "200 Ω", "coil-secondary": "20 kΩ", "kill-continuity": "200 Ω"}[id])
 			act("touch", nil)
 			if l.Instrument().Display == "OL" {
 				act("range", "200 kΩ")

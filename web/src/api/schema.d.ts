@@ -294,6 +294,7 @@ export interface components {
             name: string;
             reach: string;
             graded: boolean;
+            modes: string[];
         };
         Test: {
             id: string;
@@ -361,6 +362,7 @@ export interface components {
             id: string;
             /** Format: double */
             severity?: number;
+            mode?: string;
         };
         JobSpec: {
             /** Format: uuid */

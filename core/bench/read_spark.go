@@ -1,0 +1,120 @@
+package bench
+
+import (
+	"math"
+
+	"zanjero/core/machine"
+)
+
+// Tests along the spark lateral.
+var sparkReaders = map[string]reader{
+	"look-switches": func(_ *machine.Machine, s setup, _ machine.Draws) reading {
+		if s.controls.Stop {
+			return sure("stop")
+		}
+		return sure("run")
+	},
+	"look-leads": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
+		in := m.Inside()
+		switch {
+		case in.SeriesKV > 0:
+			return grades(in.SeriesKV/10, []float64{0.25}, 0.06, "sound", "boot-loose")
+		case in.LeadFlashKV < 90:
+			return grades(16-in.LeadFlashKV, []float64{4}, 1, "sound", "cracked")
+		}
+		return grades(in.Chafed, []float64{0.5}, 0.1, "sound", "chafed")
+	},
+	"plug-look": func(m *machine.Machine, _ setup, _ machine.Draws) reading { return plugReading(m) },
+	"plug-gap": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
+		return reading{value: m.Inside().PlugGapMM}
+	},
+	"spark-gap": sparkGap,
+	"spark-kill-off": func(m *machine.Machine, s setup, d machine.Draws) reading {
+		c := m.State().Controls
+		c.KillLeadOff = true
+		m.SetControls(c)
+		s.controls.KillLeadOff = true
+		return sparkGap(m, s, d)
+	},
+	"spark-plug-earthed": func(m *machine.Machine, s setup, _ machine.Draws) reading {
+		word := m.SparkColour(m.PullRPM(0, s.slow), earthLoss(s))
+		if !s.shade && word == "faint" {
+			word = "none"
+		}
+		return sure(word)
+	},
+	"spark-inline": func(m *machine.Machine, s setup, _ machine.Draws) reading {
+		return sure(map[string]string{"none": "none", "faint": "dim", "orange": "bright", "blue": "bright"}[m.SparkColour(m.PullRPM(0, s.slow), 0)])
+	},
+	"oil-lead-off": func(m *machine.Machine, s setup, _ machine.Draws) reading {
+		m.LiftOilLead(true)
+		defer m.LiftOilLead(false)
+		return sure(m.SparkColour(m.PullRPM(0, s.slow), earthLoss(s)))
+	},
+	"points-check": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
+		if m.Inside().Oxidised {
+			return sure("oxidised")
+		}
+		return sure("bright")
+	},
+	"tdc-magnet": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
+		// Signed degrees before the mark; a dial shows no less than nought here.
+		return reading{value: math.Max(m.FiringDegrees()+60, 0)}
+	},
+	"bar-stop": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
+		seconds := 1.8
+		if m.Inside().HasBar && m.Feel() == "drags" {
+			seconds = 1.4
+		}
+		return reading{value: seconds}
+	},
+	"kill-continuity": func(m *machine.Machine, s setup, _ machine.Draws) reading {
+		ohm := m.KillOhm()
+		if !s.controls.KillLeadOff { // the winding lies across it
+			p, _, _ := m.CoilResistances()
+			ohm = math.Min(ohm, p)
+		}
+		if !s.nulled {
+			ohm += LeadOhm
+		}
+		return reading{value: ohm, over: ohm >= meterRanges[s.meterRange], fineRange: true}
+	},
+	"coil-primary": func(m *machine.Machine, s setup, _ machine.Draws) reading { return meterReading(m, "coil-primary", s) },
+	"coil-secondary": func(m *machine.Machine, s setup, _ machine.Draws) reading {
+		return meterReading(m, "coil-secondary", s)
+	},
+	"air-gap": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
+		in := m.Inside()
+		r := reading{value: in.AirGapMM}
+		if in.Swarf {
+			r.value, r.also = 0, map[string]any{"with": "filings"}
+		}
+		return r
+	},
+	"magnet-pull": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
+		return grades(1-m.Inside().Magnet, []float64{0.2}, 0.05, "strong", "weak")
+	},
+	"key-look": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
+		in := m.Inside()
+		if in.KeyWhole && in.NutLoose == 0 {
+			return sure("whole")
+		}
+		return grades(math.Abs(in.KeyDegrees), []float64{2, 14}, 1.2, "whole", "offset", "sheared")
+	},
+	"nut-torque": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
+		return reading{value: m.Sheet()["nut_torque_nm"].Middle() * (1 - 0.9*m.Inside().NutLoose)}
+	},
+}
+
+// earthLoss is what a clip on paint takes of the voltage.
+func earthLoss(s setup) float64 {
+	if s.earthPoor {
+		return paintLossKV
+	}
+	return 0
+}
+
+func sparkGap(m *machine.Machine, s setup, _ machine.Draws) reading {
+	mm := m.SparkReachMM(m.PullRPM(0, s.slow), earthLoss(s))
+	return reading{value: math.Min(mm, s.gapTo), atLeast: mm > s.gapTo && s.gapTo < m.Sheet()["spark_mm"].Low}
+}

@@ -1,0 +1,177 @@
+package machine
+
+import "math"
+
+// Inside is what can be seen, felt or measured of a machine that is opened up:
+// parameters and state as they are, for looks and feels to be made of.
+type Inside struct {
+	TwoStroke, HasBar                                bool
+	MainOpen, PilotOpen, SideHoles                   float64 // shares open; side holes 1 clear
+	FilterShut                                       float64
+	FilterTorn, FilterOily, FilterFuelWet, Nest      bool
+	ChokeLeast, ChokeMost                            float64
+	SpringOff, Overspeed, ThrottleSticks             bool
+	ArrestorShut                                     float64
+	FuelML, Stale, Water, Ethanol, NoOil, OilRich    float64
+	OilLevel                                         float64
+	Weep, LineAir, LinePass, FilterPass              float64
+	VentPass                                         float64
+	Debris                                           float64
+	NeedleOpen, NeedleLeak, Metering, Stiff, PumpEff float64
+	FloatSunk, CutStuck                              bool
+	PrimerFills                                      float64
+	FalseAir                                         float64
+	PlugGapMM, AirGapMM, Magnet                      float64
+	PlugCracked, Swarf, Oxidised                     bool
+	SeriesKV, LeadFlashKV                            float64
+	Chafed                                           float64
+	KeyDegrees                                       float64
+	KeyWhole                                         bool
+	NutLoose                                         float64
+	ScrewTurns                                       float64 // shift from where it belongs, as a factor
+	Seal                                             float64
+	ValveShift                                       float64 // mm of clearance against the sheet
+	ValveOpen, GasketTrack, Carboned                 bool
+	RingLeak, HealthyRingLeak, Scored                float64
+	FinsPacked                                       float64
+	BreatherOff, CrankBent                           bool
+	Noise                                            float64
+	Rocks                                            bool
+}
+
+// Inside looks into the machine.
+func (m *Machine) Inside() Inside {
+	p, h, s := &m.p, &m.ref, &m.s
+	in := Inside{
+		TwoStroke: p.twoStroke, HasBar: p.bar, MainOpen: p.mainOpen, PilotOpen: p.pilotOpen, SideHoles: h.emulsion / p.emulsion,
+		FilterShut: math.Max(p.filterShut, s.FilterWet), FilterTorn: p.torn, FilterOily: p.oilSoaked, FilterFuelWet: s.FilterWet > 0.1 || m.has("filter-fuel-wet"), Nest: m.has("intake-nest"),
+		ChokeLeast: p.chokeLeast, ChokeMost: p.chokeMost, SpringOff: p.governorPull == 0, Overspeed: p.governed > h.governed, ThrottleSticks: p.throttleFix >= 0,
+		ArrestorShut: p.arrestor, FuelML: s.FuelML, Stale: s.Stale, Water: p.water, Ethanol: p.ethanol, NoOil: p.noOil, OilRich: p.oilRich, OilLevel: s.OilLevel,
+		Weep: p.weep, LineAir: p.lineAir, LinePass: p.feedLine / h.feedLine, FilterPass: p.feedFilter / h.feedFilter, VentPass: p.vent / h.vent,
+		Debris: p.debris, NeedleOpen: p.needleOpen, NeedleLeak: p.flood, Metering: p.metering, Stiff: p.stiff, PumpEff: p.pumpEff,
+		FloatSunk: m.has("float-sunk"), CutStuck: p.cutStuck, PrimerFills: p.primerFills, FalseAir: p.falseAir,
+		PlugGapMM: p.plugGap, AirGapMM: p.airGap, Magnet: p.magnet / h.magnet, PlugCracked: p.plugCracked, Swarf: p.swarf, Oxidised: m.has("points-oxidised"),
+		SeriesKV: p.seriesKV, LeadFlashKV: p.leadFlash, Chafed: p.earthed, KeyDegrees: p.key + s.KeyCreep, KeyWhole: p.keyWhole == 1 || p.key == 0, NutLoose: p.nutLoose,
+		ScrewTurns: p.mainFlow, Seal: p.seal, ValveOpen: p.valveLeak > h.valveLeak+0.3, GasketTrack: p.jointLeak > h.jointLeak+0.2, Carboned: p.twoStroke && p.arrestor > 0.3,
+		RingLeak: p.ringLeak + s.Worn, HealthyRingLeak: h.ringLeak, Scored: p.oilBlind, FinsPacked: p.finsRise / 120, BreatherOff: p.breatherOff, CrankBent: p.crankBent, Noise: p.noisy,
+		Rocks: m.has("carb-mount-loose"),
+	}
+	switch {
+	case m.has("valve-clearance-tight"):
+		in.ValveShift = -0.12 * m.severity("valve-clearance-tight")
+	case m.has("valve-clearance-wide"):
+		in.ValveShift = 0.25 * m.severity("valve-clearance-wide")
+	}
+	return in
+}
+
+func (m *Machine) severity(id string) float64 {
+	for _, f := range m.faults {
+		if f.ID == id {
+			return f.Severity
+		}
+	}
+	return 0
+}
+
+// has says that something is there that only an eye can tell from another
+// thing with the same effect.
+func (m *Machine) has(id string) bool {
+	for _, f := range m.faults {
+		if f.ID == id {
+			return true
+		}
+	}
+	return false
+}
+
+// Prime presses the primer bulb so many times.
+func (m *Machine) Prime(presses int) {
+	if m.p.primer || m.p.choke == chokePrimer {
+		m.s.Primed += presses
+	}
+}
+
+// Primes says that the engine has a primer bulb and no choke plate to start on.
+func (m *Machine) Primes() bool { return m.p.choke == chokePrimer }
+
+// ChokesItself says that the choke is not worked by hand.
+func (m *Machine) ChokesItself() bool { return m.p.choke == chokeSuction }
+
+// FoundShut says that a fault left the fuel valve shut.
+func (m *Machine) FoundShut() bool { return m.p.foundShut }
+
+// Uncover tells the machine which of its covers are off that change how it
+// runs.
+func (m *Machine) Uncover(filter, muffler bool) {
+	m.s.FilterOff, m.s.JointLoose, m.s.MufflerOff = filter, filter, muffler
+}
+
+// LiftOilLead takes the low-oil sensor's lead off, or puts it back.
+func (m *Machine) LiftOilLead(off bool) { m.s.Controls.OilLeadOff = off }
+
+// TopUpOil brings the oil to its mark.
+func (m *Machine) TopUpOil() { m.s.OilLevel = 1 }
+
+// FiringDegrees is where the magnet passes the coil, degrees before top dead
+// centre.
+func (m *Machine) FiringDegrees() float64 { return m.p.advance + m.p.key + m.s.KeyCreep }
+
+// Feel is the pull of the rope: locked, drags, none, soft or strong.
+func (m *Machine) Feel() string {
+	if m.p.recoilBroken {
+		return "none"
+	}
+	if m.p.seized || m.s.Seized {
+		return "locked"
+	}
+	if m.p.brake > 0.05 || (m.p.bar && !m.s.Controls.BarHeld) || m.p.crankBent || (m.ref.decompressor > 0 && m.p.decompressor == 0) {
+		return "drags"
+	}
+	f, _ := m.kept(m.p.crank)
+	switch {
+	case m.p.rodBroken || f < 0.25:
+		return "none"
+	case f < 0.72:
+		return "soft"
+	}
+	return "strong"
+}
+
+// Speed is the speed under a load in rpm, 0 if it does not run; it must be
+// running.
+func (m *Machine) Speed(l Load) float64 {
+	at, ok := m.settle(l, 0, m.s.BowlML/m.p.bowlML, 0)
+	if !ok {
+		return 0
+	}
+	return at.rpm
+}
+
+// SparkColour is what shows at a plug earthed in open air: none, faint, orange
+// or blue. An open plug needs some 3 kV.
+func (m *Machine) SparkColour(rpm, lossKV float64) string {
+	kv := m.plugKV(m.coilKV(rpm)-lossKV, m.s.Film)
+	switch {
+	case kv < 2.5:
+		return "none"
+	case kv < 4.5:
+		return "faint"
+	case kv < 9:
+		return "orange"
+	}
+	return "blue"
+}
+
+// DryPlug takes the fuel off plug and walls.
+func (m *Machine) DryPlug() { m.s.Film = 0 }
+
+// Breathe opens the cap for a moment: a vacuum in the tank is gone.
+func (m *Machine) Breathe() { m.s.TankVacuumKPa = 0 }
+
+// DrainBowl empties the bowl and says how much came, ml.
+func (m *Machine) DrainBowl() float64 {
+	ml := m.s.BowlML
+	m.s.BowlML = 0
+	return ml
+}
