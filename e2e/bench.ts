@@ -15,6 +15,7 @@ export async function signIn(page: Page, name: keyof typeof people) {
 export async function setJob(page: Page, o: { reach: string; fault: string; severity?: number; claim: string; words: string; to: string }) {
   await page.goto('/yard/new-job')
   await page.getByRole('button', { name: 'Begin anew' }).click()
+  await page.getByLabel('Machine').selectOption({ label: 'Lift pump LP-2' })
   await page.getByRole('button', { name: new RegExp(`^${o.reach}, `) }).click()
   await page.getByRole('button', { name: o.fault, exact: true }).click()
   if (o.severity) await page.getByRole('slider', { name: /How far gone/ }).fill(String(o.severity))

@@ -70,7 +70,7 @@ func TestEvidenceFindsTheFault(t *testing.T) {
 		{machine.FaultSpec{ID: "rings-worn", Severity: 0.72}, []string{"start-attempt", "compression-dry", "compression-wet", "look-piston"}},
 		{machine.FaultSpec{ID: "switch-off"}, []string{"start-attempt", "look-switches", "spark-gap"}},
 		{machine.FaultSpec{ID: "key-sheared", Severity: 0.4, Mode: "retarded"}, []string{"start-attempt", "spark-gap", "compression-dry", "key-look"}},
-		{machine.FaultSpec{ID: "filter-clogged", Severity: 0.85}, []string{"start-attempt", "look-filter"}},
+		{machine.FaultSpec{ID: "filter-clogged", Severity: 0.85}, []string{"start-attempt", "look-filter", "run-filter-off"}},
 	} {
 		l := ledger(t, 11, c.fault)
 		benchtest.Work(t, l, c.tests...)
@@ -158,7 +158,7 @@ func TestCalibration(t *testing.T) {
 	faults := catalogue.Standard().FaultsOf("f4-bowl")
 	stated, right, n := 0.0, 0.0, 0
 	tests := []string{"spark-gap", "fuel-flow", "compression-dry", "plug-look", "jet-look", "bowl-look", "look-filter", "vent-blow", "key-look", "look-fuel"}
-	for i := range 30 {
+	for i := range 70 {
 		f := faults[r.IntN(len(faults))]
 		l := ledger(t, uint64(i), machine.FaultSpec{ID: f.ID, Severity: 0.3 + 0.7*r.Float64()})
 		r.Shuffle(len(tests), func(a, b int) { tests[a], tests[b] = tests[b], tests[a] })

@@ -109,7 +109,7 @@ func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 		kelvin := 30 + m.d.crankTemperatureRiK
 		peak := 0.85 * m.inletKPa(1, 0) * m.d.compressionRise * kept * dec
 		for range m.p.strokesPerPull {
-			vapour := (ev*f.phi+y*m.s.Film+soak)*m.burns(&f) + dose
+			vapour := (ev*f.phi+y*m.s.Film+soak)*m.petrol() + dose
 			lambda := 1 / math.Max(vapour, 0.01)
 			kv := m.plugKV(m.coilKV(n), m.s.Film-m.s.OnWalls)
 			if m.s.Controls.PlugLead != LeadOn {

@@ -79,9 +79,10 @@ func (m *Machine) metered(rpm, throttle, choke, level float64, out *flow) {
 // clamps, with the housing off.
 const looseJoint = 0.05
 
-// burns is the share of metered fuel that is petrol and meets its air.
-func (m *Machine) burns(f *flow) float64 {
-	return (1 - m.s.Water) * m.p.fuelMix * (1 - 0.35*m.p.ethanol) * f.air / (f.air + f.falseAir)
+// petrol is how much of its worth the fuel has: water, oil and ethanol take
+// from it.
+func (m *Machine) petrol() float64 {
+	return (1 - m.s.Water) * m.p.fuelMix * (1 - 0.35*m.p.ethanol)
 }
 
 // running evaluates the engine turning under its own power at a temperature.
@@ -91,7 +92,7 @@ func (m *Machine) running(rpm, throttle, choke, level float64, out *flow) {
 	_, _, eta := m.evaporation()
 	x := rpm / p.rated
 	out.fuelMLMin = out.phi * out.air * p.rateML
-	out.lambda = 1 / math.Max(out.phi*eta*m.burns(out), 0.05)
+	out.lambda = 1 / math.Max(out.phi*eta*m.petrol()*out.air/(out.air+out.falseAir), 0.05)
 	lean := 0.50
 	if out.lambda < 0.92 {
 		lean = 0.52
@@ -154,11 +155,11 @@ func (m *Machine) settle(l Load, choke, level float64, near float64) (s setting,
 		// A stuck throttle runs where it may; flat out it stops for nothing.
 		return m.settleAt(l, m.p.throttleFix, choke, level, m.p.governed*1.25, m.p.governed*0.3)
 	case m.p.governorPull == 0:
-		return m.settleAt(l, m.d.idleStop, choke, level, m.p.idle*1.8, m.p.idle*0.62)
+		return m.settleAt(l, m.d.idleStop, choke, level, m.p.idle*1.8, m.p.idle*idleStall)
 	case l == LoadIdle && m.p.governedIdle:
 		l = LoadNone
 	case l == LoadIdle:
-		return m.settleAt(l, m.d.idleStop, choke, level, m.p.idle*1.8, m.p.idle*0.62)
+		return m.settleAt(l, m.d.idleStop, choke, level, m.p.idle*1.8, m.p.idle*idleStall)
 	}
 	n := m.p.governed
 	excess := func(th float64) float64 {
@@ -253,6 +254,9 @@ func (m *Machine) setIdleStop() {
 	}
 	m.d.idleStop = high
 }
+
+// idleStall is the share of the idle speed below which it stops.
+const idleStall = 0.5
 
 // idleReserve is the torque in hand at the idle stop; without it idle would
 // stand on a knife's edge.

@@ -58,6 +58,7 @@ test('pictures', async ({ page }) => {
   await expect(page.getByRole('button', { name: 'Rings, bore, flows, proved' })).toBeVisible()
   await b.at('Jets')
   await b.press('Suspect')
+  await b.run('Look in the bowl', 'Look')
   await b.run('Look through the jet', 'Look')
   await b.press('part')
   await b.press('Condemn')
@@ -81,6 +82,7 @@ test('pictures', async ({ page }) => {
 
   await signIn(page, 'tomasa')
   await page.goto('/yard/new-job')
+  await page.getByLabel('Machine').selectOption({ label: 'Lift pump LP-2' })
   await page.getByRole('button', { name: /^Cap vent, / }).click()
   await page.getByRole('button', { name: 'Tank cap vent blocked' }).click()
   await page.getByRole('slider', { name: /How far gone/ }).fill('0.95')

@@ -34,6 +34,7 @@ test('an instructor hides a part-blocked jet; an apprentice finds it by readings
   expect(psi).toBeLessThan(80)
   await b.write(String(psi), 'psi', 'In band')
 
+  await b.run('Look in the bowl', 'Look')
   await b.run('Look through the jet', 'Look')
   await b.press('part')
   await b.at('Jets')
@@ -69,6 +70,7 @@ test('a false complaint is told while it is written, and a job without faults is
   await signIn(page, 'tomasa')
   await page.goto('/yard/new-job')
   await page.getByRole('button', { name: 'Begin anew' }).click()
+  await page.getByLabel('Machine').selectOption({ label: 'Lift pump LP-2' })
   await page.getByLabel("The customer's words").fill('It never starts.')
   await page.getByLabel('What the words come to').selectOption({ label: 'It does not start' })
   await expect(page.getByText(/no fault is hidden: hide one or two/i)).toBeVisible()

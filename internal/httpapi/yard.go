@@ -30,7 +30,7 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 		out.Laterals = append(out.Laterals, Named{l.ID, l.Name})
 	}
 	for _, r := range cat.ReachesOf(fam.ID) {
-		out.Reaches = append(out.Reaches, Reach{Id: r.ID, Name: r.Name, Lateral: r.Lateral})
+		out.Reaches = append(out.Reaches, Reach{Id: r.ID, Name: r.Name, Lateral: r.Lateral, Beside: r.Beside})
 		for _, a := range cat.Repairs.Acts {
 			w := cat.Repair(a.ID, r.ID)
 			out.Repairs = append(out.Repairs, RepairKind{Act: a.ID, Reach: r.ID, Minutes: w.Minutes, Cost: w.Cost})

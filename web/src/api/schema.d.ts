@@ -288,6 +288,8 @@ export interface components {
             id: string;
             name: string;
             lateral: string;
+            /** @description It stands beside the lateral and not in it */
+            beside: boolean;
         };
         FaultKind: {
             id: string;

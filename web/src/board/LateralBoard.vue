@@ -59,7 +59,7 @@ async function key(e: KeyboardEvent, id: string) {
           <span v-if="notes?.[row.id]" class="note">{{ notes[row.id] }}</span>
         </div>
         <ul class="channel">
-          <li v-for="r in row.reaches" :key="r.id" :class="marks[r.id] || 'dry'">
+          <li v-for="r in row.reaches" :key="r.id" :class="[marks[r.id] || 'dry', { beside: r.beside }]">
             <component
               :is="still ? 'div' : 'button'"
               class="bed"
@@ -270,6 +270,17 @@ button.bed {
   z-index: 3;
   outline: 3px solid var(--suspect);
   outline-offset: 1px;
+}
+/* Ponds: what stands beside a lateral has its place at the end, and no gate. */
+.beside {
+  margin-left: 5px;
+  flex-grow: 0.8 !important;
+}
+.beside .bed {
+  border-radius: 9px;
+}
+.beside .gate {
+  display: none;
 }
 .mouth {
   margin: 4px 0 4px 3px;

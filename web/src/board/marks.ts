@@ -1,7 +1,7 @@
 /** What the board can say of a reach. Nothing is said of a dry one. */
 export type Mark = '' | 'clear' | 'suspect' | 'condemned'
 
-export type Reach = { id: string; name: string; lateral: string }
+export type Reach = { id: string; name: string; lateral: string; beside?: boolean }
 export type Lateral = { id: string; name: string }
 export type Marks = Record<string, string>
 
@@ -20,9 +20,9 @@ export function lanes(laterals: Lateral[], reaches: Reach[]) {
   return laterals.map((l) => ({ ...l, reaches: reaches.filter((r) => r.lateral === l.id) }))
 }
 
-/** A lateral arrives at the cylinder when every reach of it flows. */
+/** A lateral arrives at the cylinder when every reach of it flows; what stands beside it does not count. */
 export const arrives = (reaches: Reach[], marks: Marks) =>
-  reaches.length > 0 && reaches.every((r) => marks[r.id] === 'clear')
+  reaches.length > 0 && reaches.every((r) => r.beside || marks[r.id] === 'clear')
 
 /** A reach and those before it on its lateral that are not accused. */
 export function upTo(reaches: Reach[], id: string, marks: Marks): string[] {

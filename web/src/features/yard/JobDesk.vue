@@ -15,7 +15,7 @@ const machines = useQuery({ queryKey: ['machines'], queryFn: () => ask(api.GET('
 const apprentices = useQuery({ queryKey: ['apprentices'], queryFn: () => ask(api.GET('/api/apprentices')) })
 
 type Draft = Required<Omit<Schema['JobSpec'], 'faults'>> & {
-  faults: { id: string; severity: number }[]
+  faults: { id: string; severity: number; mode?: string }[]
   given: string[]
 }
 const blank = (): Draft => ({
@@ -55,7 +55,7 @@ const hidden = (id: string) => draft.value.faults.find((f) => f.id === id)
 function hide(id: string) {
   draft.value.faults = hidden(id)
     ? draft.value.faults.filter((f) => f.id !== id)
-    : [...draft.value.faults, { id, severity: kind(id)?.graded ? 0.6 : 1 }]
+    : [...draft.value.faults, { id, severity: kind(id)?.graded ? 0.6 : 1, mode: kind(id)?.modes[0] }]
 }
 const withFaults = computed(() => new Set(fam.value?.faults.map((f) => f.reach)))
 
@@ -210,6 +210,14 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
               <span class="figure">{{ Math.round(f.severity * 100) }} %</span>
             </template>
             <span v-else class="muted">there or not there</span>
+            <select
+              v-if="kind(f.id)?.modes.length"
+              v-model="f.mode"
+              class="plain mode"
+              :aria-label="`Which way: ${kind(f.id)?.name}`"
+            >
+              <option v-for="m in kind(f.id)?.modes" :key="m" :value="m">{{ m.replaceAll('-', ' ') }}</option>
+            </select>
             <button type="button" class="key" @click="hide(f.id)">Take out</button>
           </div>
           <p v-if="problem('faults')" class="hint">{{ problem('faults')?.problem }}: {{ problem('faults')?.mend }}.</p>
@@ -362,6 +370,9 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
   flex: 1 1 160px;
   height: 44px;
   accent-color: var(--condemned);
+}
+.mode {
+  width: auto !important;
 }
 .fault .muted {
   color: inherit;
