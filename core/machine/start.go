@@ -132,15 +132,19 @@ func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 }
 
 // bestChoke is where a practised operator would hold the choke to keep it
-// running under a load: the position that runs with λ nearest to best.
-func (m *Machine) bestChoke(l Load) (choke float64, ok bool) {
+// running under a load: the position that runs with λ nearest to best. near is
+// a throttle it stood at before, or 0.
+func (m *Machine) bestChoke(l Load, near float64) (choke, throttle float64, ok bool) {
 	level := m.s.BowlML / m.p.bowlML
 	// Where it stands now gives the throttle; at that throttle the mixture is
 	// looked at across the choke's travel, which costs one evaluation each.
 	order, at := [...]float64{0, 0.15, 0.3, 0.45, 0.6, 0.8, 1}, [7]float64{}
-	th := 0.12
-	if here, runs := m.settle(l, 0, level, 0); runs {
-		th = here.throttle
+	th := near
+	if th == 0 {
+		th = 0.12
+		if here, runs := m.settle(l, 0, level, 0); runs {
+			th = here.throttle
+		}
 	}
 	var f flow
 	for i, c := range order {
@@ -158,23 +162,24 @@ func (m *Machine) bestChoke(l Load) (choke float64, ok bool) {
 			}
 		}
 		if at[best] >= 9 {
-			return 0, false
+			return 0, 0, false
 		}
-		if _, runs := m.settle(l, order[best], level, 0); runs {
-			return order[best], true
+		if here, runs := m.settle(l, order[best], level, near); runs {
+			return order[best], here.throttle, true
 		}
 		at[best] = 9
 	}
-	return 0, false
+	return 0, 0, false
 }
 
 // warmUp runs it without load at the best choke until a warm engine can be
 // judged, at most three minutes. It says how long, and whether it still runs.
 func (m *Machine) warmUp(a Attempt) (minutes, choke float64, ok bool) {
+	near := 0.0
 	for {
 		choke = a.Choke
 		if !a.Pinned {
-			if choke, ok = m.bestChoke(LoadNone); !ok {
+			if choke, near, ok = m.bestChoke(LoadNone, near); !ok {
 				return minutes, 0, false
 			}
 		}
@@ -395,14 +400,14 @@ func (m *Machine) Long(a Attempt, d Draws, minutes float64, l Load) (Start, Run)
 	first := minutes
 	if choke > 0 && !a.Pinned {
 		first = math.Min(minutes, 2)
-		if c, ok := m.bestChoke(l); ok {
+		if c, _, ok := m.bestChoke(l, 0); ok {
 			choke = c
 		}
 	}
 	r := m.run(first, l, choke, true)
 	if first < minutes && !r.Stopped {
 		// Warm now, it wants less choke: the operator opens it as far as it likes.
-		if c, ok := m.bestChoke(l); ok {
+		if c, _, ok := m.bestChoke(l, 0); ok {
 			choke = c
 		}
 		r = r.then(m.run(minutes-first, l, choke, true))

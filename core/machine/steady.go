@@ -171,31 +171,36 @@ func (m *Machine) settle(l Load, choke, level float64, near float64) (s setting,
 	}
 	// The governor opens the least throttle that carries the load.
 	low, high := m.d.idleStop*0.5, 1.0
+	below, above := -1.0, 1.0 // the excess at low and high, once known
 	if near > 0 {
-		if a := near * 0.9; excess(a) < 0 {
-			low = a
+		if e := excess(near * 0.9); e < 0 {
+			low, below = near*0.9, e
 		}
-		if b := math.Min(near*1.1, 1); excess(b) >= 0 {
-			high = b
+		if b := math.Min(near*1.1, 1); b > low {
+			if e := excess(b); e >= 0 {
+				high, above = b, e
+			}
 		}
 	} else {
-		for th := low * 1.6; th < 1; th *= 1.6 {
-			if excess(th) >= 0 {
-				high = th
+		for th := low * 2; th < 1; th *= 2 {
+			e := excess(th)
+			if e >= 0 {
+				high, above = th, e
 				break
 			}
-			low = th
+			low, below = th, e
 		}
 	}
+	// Regula falsi with Illinois' halving; the upper end always carries the load.
 	for range 40 {
-		if high-low < 2e-4 {
+		if high-low < 2e-4 || above < 5e-5 {
 			break
 		}
-		mid := (low + high) / 2
-		if excess(mid) >= 0 {
-			high = mid
+		th := low + (high-low)*clamp(-below/(above-below), 0.05, 0.95)
+		if e := excess(th); e >= 0 {
+			high, above, below = th, e, below/2
 		} else {
-			low = mid
+			low, below, above = th, e, above/2
 		}
 	}
 	m.running(n, high, choke, level, &s.flow)

@@ -16,6 +16,7 @@ async function noSideScroll(page: Page) {
 }
 
 test('every main view is accessible, by day and by night, and the bench needs no page scroll', async ({ page }) => {
+  test.setTimeout(240_000)
   await page.goto('/sign-in')
   await accessible(page, 'sign-in')
   await signIn(page, 'tomasa')
