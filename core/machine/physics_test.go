@@ -197,3 +197,27 @@ func TestNothingImpossible(t *testing.T) {
 		}
 	}
 }
+
+// Source: FAA AC 43.13-1B, differential compression: 80 psi through an orifice
+// of 0.040 in (0.811 mm²). With a leak equal to the orifice both flows choke
+// alike where p_c/p_s = ψ⁻¹(0.685·p_c/p_s): the cylinder holds the pressure at
+// which the orifice still passes what a choked leak takes. No leak holds all.
+func TestLeakDown(t *testing.T) {
+	m := bowl(t, day)
+	m.p.ringLeak, m.p.valveLeak, m.p.jointLeak = 0, 0, 0
+	psi, _ := m.LeakDown()
+	assert.InDelta(t, 80, psi, 0.01)
+	// Closed form by hand: r = p_c/p_s solves √(7(r^1.4286 − r^1.7143)) = 0.6847·r,
+	// which gives r = 0.8075; gauge pressure is 0.8075·652.9 − 101.3 kPa = 61.8 psi.
+	m.p.jointLeak = 0.811
+	psi, hiss := m.LeakDown()
+	assert.InDelta(t, 61.8, psi, 0.1)
+	assert.Equal(t, "joint", hiss)
+	last := 81.0
+	for leak := 0.0; leak < 5; leak += 0.1 {
+		m.p.jointLeak = leak
+		psi, _ = m.LeakDown()
+		require.Less(t, psi, last)
+		last = psi
+	}
+}

@@ -184,6 +184,9 @@ func Say(o bench.Observation) string {
 	case o.Over():
 		return "over-limit"
 	}
+	if *o.Value >= 100 {
+		return strings.TrimSpace(fmt.Sprintf("%.0f %s", *o.Value, o.Unit))
+	}
 	return strings.TrimSpace(fmt.Sprintf("%.3g %s", *o.Value, o.Unit))
 }
 

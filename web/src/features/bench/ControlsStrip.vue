@@ -21,7 +21,7 @@ const plain = (p: string) => p.replaceAll('-', ' ')
       <div class="cap">
         <span>{{ c.name }}</span>
         <span v-if="c.lever" class="word">{{ leverWord(c, at[c.id]) }}</span>
-        <span v-else-if="at[c.id] === undefined" class="word">as found</span>
+        <span v-else-if="c.positions.length && at[c.id] === undefined" class="word">as found</span>
       </div>
       <input
         v-if="c.lever"
@@ -48,6 +48,16 @@ const plain = (p: string) => p.replaceAll('-', ' ')
           {{ p }}
         </button>
       </div>
+      <button
+        v-else-if="c.positions.length === 0"
+        type="button"
+        class="key"
+        :aria-label="`Press the ${c.name.toLowerCase()}`"
+        :disabled="busy"
+        @click="emit('set', c.id, 1)"
+      >
+        Press
+      </button>
       <select
         v-else
         :aria-label="c.name"
@@ -92,7 +102,7 @@ const plain = (p: string) => p.replaceAll('-', ' ')
 }
 .pair {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: auto auto;
   border: 1.5px solid var(--gate);
   border-radius: 9px;
   overflow: hidden;
@@ -102,6 +112,7 @@ const plain = (p: string) => p.replaceAll('-', ' ')
   background: var(--panel);
   color: var(--ink);
   font: 600 17px/1 var(--label);
+  padding: 0 4px;
   cursor: pointer;
 }
 .throw[aria-pressed='true'] {
