@@ -4,13 +4,10 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
-	"fmt"
 	"io"
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
-	"os"
-	"path/filepath"
 	"strings"
 	"testing"
 	"testing/fstest"
@@ -21,34 +18,16 @@ import (
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/require"
 
-	"zanjero/internal/cluster"
 	"zanjero/internal/httpapi"
 	"zanjero/internal/store"
+	"zanjero/internal/testdb"
 	"zanjero/internal/yard"
 )
 
 // cheap hashing keeps the tests quick; production's cost is DefaultHashing.
 var cheap = httpapi.Hashing{MemoryKiB: 64, Passes: 1}
 
-var database string
-
-func TestMain(m *testing.M) {
-	dir, err := os.MkdirTemp("/var/tmp", "zanjero-http-")
-	if err != nil {
-		panic(err)
-	}
-	_ = os.Chmod(dir, 0o755)
-	c, err := cluster.Start(context.Background(), cluster.Options{Dir: filepath.Join(dir, "pg"), Throwaway: true})
-	if err != nil {
-		fmt.Fprintln(os.Stderr, err)
-		os.Exit(1)
-	}
-	database = c.URL
-	code := m.Run()
-	_ = c.Stop()
-	os.RemoveAll(dir)
-	os.Exit(code)
-}
+func TestMain(m *testing.M) { testdb.Main(m) }
 
 // site is a server on a database of its own, with the people and machine of a
 // small yard.
@@ -67,15 +46,7 @@ const people = `"people":[
 
 func open(t *testing.T) *site {
 	ctx := context.Background()
-	admin, err := store.Open(ctx, database)
-	require.NoError(t, err)
-	name := "t" + strings.ReplaceAll(uuid.NewString(), "-", "")
-	_, err = admin.SQL().Exec("CREATE DATABASE " + name)
-	require.NoError(t, err)
-	admin.Close()
-	st, err := store.Open(ctx, strings.Replace(database, "/zanjero?", "/"+name+"?", 1))
-	require.NoError(t, err)
-	t.Cleanup(func() { st.Close() })
+	st := testdb.Open(t)
 	s := &site{t: t, store: st}
 	f, err := yard.Parse([]byte(`{"format":"zanjero-yard-1",` + people + `}`))
 	require.NoError(t, err)

@@ -1,0 +1,83 @@
+package main
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// binary builds the program once, without the web application's need.
+func binary(t *testing.T) string {
+	path := filepath.Join(t.TempDir(), "zanjero")
+	out, err := exec.Command("go", "build", "-o", path, ".").CombinedOutput()
+	require.NoError(t, err, string(out))
+	return path
+}
+
+func run(t *testing.T, path, in string, args ...string) (code int, out, errs string) {
+	cmd := exec.Command(path, args...)
+	cmd.Stdin = strings.NewReader(in)
+	var o, e bytes.Buffer
+	cmd.Stdout, cmd.Stderr = &o, &e
+	err := cmd.Run()
+	var exit *exec.ExitError
+	if errors.As(err, &exit) {
+		return exit.ExitCode(), o.String(), e.String()
+	}
+	require.NoError(t, err)
+	return 0, o.String(), e.String()
+}
+
+// The command line as somebody uses it: JSON in, JSON out, exit code 2 with a
+// JSON error for bad input, in one line.
+func TestCommandLine(t *testing.T) {
+	z := binary(t)
+	code, out, _ := run(t, z, `{"machine":"f4-bowl","events":[{"test":"start-attempt"}]}`, "sim", "-")
+	require.Equal(t, 0, code)
+	var answer struct {
+		ModelVersion string           `json:"model_version"`
+		Observations []map[string]any `json:"observations"`
+	}
+	require.NoError(t, json.Unmarshal([]byte(out), &answer))
+	assert.NotEmpty(t, answer.ModelVersion)
+	assert.Len(t, answer.Observations, 1)
+
+	file := filepath.Join(t.TempDir(), "in.json")
+	require.NoError(t, os.WriteFile(file, []byte(`{"machine":"t2-diaphragm"}`), 0o600))
+	code, _, _ = run(t, z, "", "sim", file)
+	assert.Equal(t, 0, code)
+
+	for _, what := range []string{"machines", "faults", "tests", "repairs"} {
+		code, out, _ = run(t, z, "", "sim", "--list", what)
+		require.Equal(t, 0, code)
+		var list []map[string]any
+		require.NoError(t, json.Unmarshal([]byte(out), &list))
+		assert.NotEmpty(t, list, what)
+	}
+	for _, bad := range [][]string{{"sim", "-"}, {"sim", "/nonexistent"}, {"sim"}, {"sim", "--list", "moons"}} {
+		code, out, errs := run(t, z, `{"machine":"steam"}`, bad...)
+		assert.Equal(t, 2, code, bad)
+		assert.Empty(t, out)
+		var e struct {
+			Error struct{ Path, Problem, Mend string } `json:"error"`
+		}
+		require.NoError(t, json.Unmarshal([]byte(errs), &e), errs)
+		assert.NotEmpty(t, e.Error.Problem)
+		assert.NotEmpty(t, e.Error.Mend)
+		assert.Equal(t, 1, strings.Count(errs, "\n"))
+	}
+	code, out, _ = run(t, z, "", "version")
+	assert.Equal(t, 0, code)
+	assert.Contains(t, out, "model "+answer.ModelVersion)
+	code, _, errs := run(t, z, "", "serve", "--addr", "nonsense")
+	assert.Equal(t, 1, code)
+	assert.Equal(t, 1, strings.Count(errs, "\n"), errs)
+}

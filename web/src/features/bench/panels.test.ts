@@ -1,0 +1,196 @@
+import { mount } from '@vue/test-utils'
+import { beforeEach, describe, expect, it } from 'vitest'
+import type { Schema } from '@/api/client'
+import ControlsStrip from './ControlsStrip.vue'
+import InstrumentPanel from './InstrumentPanel.vue'
+import LedgerList from './LedgerList.vue'
+import TestTray from './TestTray.vue'
+
+const test = (over: Partial<Schema['Test']>): Schema['Test'] => ({
+  id: 'compression-dry',
+  title: 'Compression, dry',
+  lateral: 'compression',
+  kind: 'number',
+  minutes: 4,
+  access: ['plugout'],
+  reaches: ['rings'],
+  hazards: ['fire'],
+  words: [],
+  teaches: 'Whether the cylinder holds its charge.',
+  cannot: 'It does not say where.',
+  units: ['bar', 'kPa', 'psi'],
+  figure: 'compression_psi',
+  instrument: 'compression-gauge',
+  long: false,
+  ...over,
+})
+const family = {
+  id: 'f',
+  name: 'F',
+  laterals: [],
+  reaches: [
+    { id: 'rings', name: 'Rings', lateral: 'compression', beside: false },
+    { id: 'jets', name: 'Jets', lateral: 'fuel', beside: false },
+  ],
+  faults: [],
+  tests: [
+    test({}),
+    test({ id: 'run-long', title: 'Run it long', kind: 'run', long: true, reaches: ['jets'], access: [], hazards: [] }),
+    test({
+      id: 'jet-look',
+      title: 'Look through the jet',
+      kind: 'look',
+      reaches: ['jets'],
+      words: ['daylight', 'part', 'none'],
+      hazards: [],
+    }),
+  ],
+  covers: [{ id: 'plugout', name: 'Spark plug', off: 'plug out' }],
+  controls: [],
+  acts: [{ id: 'clean', name: 'Clean' }],
+  repairs: [{ act: 'clean', reach: 'jets', minutes: 9, cost: 2 }],
+  causes: [],
+  advice: [],
+  hazards: [{ id: 'fire', name: 'Wipe up fuel.' }],
+  complaints: [],
+} as Schema['Family']
+const bench = (over: Partial<Schema['Bench']> = {}) =>
+  ({
+    id: 'a',
+    sheet: [{ id: 'compression_psi', figure: { low: 55, high: 75, unit: 'psi', source: '' } }],
+    open: [],
+    ledger: [],
+    tray: [
+      { test: 'compression-dry', access_minutes: 2 },
+      { test: 'run-long', access_minutes: 0 },
+      { test: 'jet-look', access_minutes: 3 },
+    ],
+    ...over,
+  }) as Schema['Bench']
+
+beforeEach(() => localStorage.clear())
+
+describe("the machine's controls", () => {
+  const controls = [
+    { id: 'switch', name: 'Switch', positions: ['run', 'stop'], lever: false },
+    { id: 'choke', name: 'Choke', positions: [], lever: true, low: 'open', high: 'shut' },
+    { id: 'cap', name: 'Cap', positions: ['tight', 'loose', 'off'], lever: false },
+    { id: 'primer', name: 'Primer', positions: [], lever: false },
+  ]
+  const strip = (at: Record<string, unknown>) => mount(ControlsStrip, { props: { controls, at } })
+  it('does not show where a switch stands that nobody has looked at', () => {
+    expect(strip({ choke: 0 }).findAll('[aria-pressed="true"]')).toHaveLength(0)
+    expect(strip({ switch: 'stop' }).get('[aria-pressed="true"]').text()).toBe('stop')
+  })
+  it('moves a switch, a lever, a cap, and presses a primer', async () => {
+    const w = strip({ switch: 'run', choke: 0, cap: 'tight' })
+    await w.findAll('.throw')[1].trigger('click')
+    await w.findAll('.throw')[0].trigger('click') // where it stands already
+    await w.get('input[type="range"]').setValue('0.5')
+    await w.get('select').setValue('loose')
+    await w.get('[aria-label="Press the primer"]').trigger('click')
+    expect(w.emitted('set')).toEqual([
+      ['switch', 'stop'],
+      ['choke', 0.5],
+      ['cap', 'loose'],
+      ['primer', 1],
+    ])
+  })
+  it('says a lever in words', () => {
+    expect(strip({ choke: 1 }).text()).toContain('shut')
+    expect(strip({ choke: 0.5 }).text()).toContain('5 tenths')
+  })
+})
+
+describe('the tray', () => {
+  const tray = (at: string) => mount(TestTray, { props: { family, bench: bench(), at } })
+  it('puts tests at the reach first, with minutes and covers', () => {
+    const cards = tray('jets').findAll('.card')
+    expect(cards.map((c) => c.get('b').text())).toEqual(['Run it long', 'Look through the jet', 'Compression, dry'])
+    expect(cards[1].text()).toContain('3 for covers')
+  })
+  it('finds a test by typing, in any order of words', async () => {
+    const w = tray('jets')
+    await w.get('#find-test').setValue('dry comp')
+    expect(w.findAll('.card').map((c) => c.get('b').text())).toEqual(['Compression, dry'])
+    await w.get('#find-test').setValue('xray')
+    expect(w.text()).toContain('Clear the search')
+  })
+  it('asks once more before work that costs', async () => {
+    const w = tray('jets')
+    await w.findAll('[role="tab"]')[1].trigger('click')
+    await w.get('.card').trigger('click')
+    expect(w.emitted('event')).toBeUndefined()
+    expect(w.get('.card').text()).toContain('sure?')
+    await w.get('.card').trigger('click')
+    expect(w.emitted('event')).toEqual([[{ kind: 'repair', repair: 'clean', reach: 'jets' }]])
+  })
+})
+
+describe('what is in hand', () => {
+  const panel = (b: Partial<Schema['Bench']>, chosen?: string) =>
+    mount(InstrumentPanel, { props: { family, bench: bench(b), chosen } })
+  it('gives the cautions before the act', () => {
+    const w = panel({}, 'compression-dry')
+    expect(w.text()).toContain('Wipe up fuel.')
+    expect(w.text()).toContain('licensed technician')
+    expect(w.text()).toContain('plug out')
+  })
+  it('sends the set-up of a long run with it', async () => {
+    const w = panel({}, 'run-long')
+    await w.get('input[type="number"]').setValue(25)
+    await w.get('select').setValue('none')
+    await w.get('.go .main').trigger('click')
+    expect(w.emitted('event')).toEqual([[{ kind: 'take', test: 'run-long', setup: { minutes: 25, load: 'none' } }]])
+  })
+  const gauge = { kind: 'compression-gauge', test: 'compression-dry', needle_psi: 62, pulls: 5, ready: true }
+  it('takes a reading only with number, unit and judgement, and keeps what is typed', async () => {
+    const w = panel({ instrument: gauge })
+    const write = () => w.get('button[type="submit"]')
+    expect(write().attributes('disabled')).toBeDefined()
+    await w.get('#reading').setValue(' 62 ')
+    await w
+      .findAll('[role="radio"]')
+      .find((b) => b.text() === 'psi')!
+      .trigger('click')
+    expect(write().attributes('disabled')).toBeDefined()
+    await w
+      .findAll('[role="radio"]')
+      .find((b) => b.text() === 'In band')!
+      .trigger('click')
+    expect(write().attributes('disabled')).toBeUndefined()
+    const again = panel({ instrument: gauge })
+    expect((again.get('#reading').element as HTMLInputElement).value).toBe(' 62 ')
+    await w.get('form').trigger('submit')
+    expect(w.emitted('event')).toEqual([[{ kind: 'entry', reading: '62', unit: 'psi', judged: 'within' }]])
+  })
+  it('offers no entry before there is something to read', () => {
+    expect(
+      panel({ instrument: { ...gauge, pulls: 0, ready: false } })
+        .find('form')
+        .exists(),
+    ).toBe(false)
+  })
+  it('asks for the word of a look', async () => {
+    const w = panel({
+      look: { test: 'jet-look', text: 'bitten into', open_share: 0.4 },
+      ledger: [{ seq: 1, at_min: 3, kind: 'take', title: '', result: '', waiting: true }],
+    })
+    expect(w.text()).toContain('What do you call it?')
+    await w.findAll('.names .key')[1].trigger('click')
+    expect(w.emitted('event')).toEqual([[{ kind: 'entry', word: 'part' }]])
+  })
+})
+
+describe('the ledger', () => {
+  it('says what to do when it is empty, and what waits to be written down', () => {
+    expect(mount(LedgerList, { props: { lines: [] } }).text()).toContain('Nothing done yet')
+    const w = mount(LedgerList, {
+      props: {
+        lines: [{ seq: 3, at_min: 4.5, kind: 'take', title: 'Look', result: 'not written down', waiting: true }],
+      },
+    })
+    expect(w.get('li').classes()).toContain('waiting')
+    expect(w.text()).toContain('4.5')
+  })
+})
