@@ -246,7 +246,7 @@ func (m *Machine) settleAt(l Load, throttle, choke, level, high, low float64) (s
 // sheet turns at its idle speed.
 func (m *Machine) setIdleStop() {
 	warm := *m
-	warm.s.EngineC, warm.s.Controls = 85, Controls{}
+	warm.s = State{EngineC: 85, CoilC: 60, FuelML: 0.75 * m.p.tankML, BowlML: m.p.bowlML, OilLevel: 1, Controls: Controls{BarHeld: true}}
 	low, high := 0.002, 0.5
 	var f flow
 	for range 40 {

@@ -68,7 +68,7 @@ test('pictures', async ({ page }) => {
   await page.setViewportSize({ width: 390, height: 844 })
   await shot(page, 'bench-phone')
   await page.setViewportSize({ width: 1280, height: 800 })
-  await b.work('Jets', 'Replace')
+  await b.work('Jets', 'Clean')
   await b.put('Plug lead', 'on')
   await b.lever('Throttle', 0.3)
   await b.lever('Choke', 1)

@@ -52,7 +52,7 @@ test('every main view is accessible, by day and by night, and the bench needs no
   await page.getByRole('link', { name: 'Hand over' }).click()
   await expect(page.getByText('The board as you leave it')).toBeVisible()
   await accessible(page, 'hand-over')
-  await page.getByLabel('Part').selectOption('kill-circuit')
+  await page.getByLabel(/^Part/).selectOption('kill-circuit')
   await page.getByRole('radio', { name: 'Refer on' }).click()
   await page.getByRole('button', { name: 'Hand over and read the debrief' }).click()
   await page.waitForURL(/\/debrief\//)

@@ -10,7 +10,12 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zanjero/core/catalogue"
+	"zanjero/core/machine"
+	"zanjero/core/scenario"
+	"zanjero/demo"
 	"zanjero/internal/httpapi"
+	"zanjero/internal/yard"
 )
 
 func mustURL(s string) *url.URL {
@@ -163,6 +168,36 @@ func TestBadInput(t *testing.T) {
 	assert.Zero(t, b.Minutes)
 	_, raw = inst.get("/api/jobs")
 	assert.Len(t, decode[[]httpapi.Job](t, raw), 1, "nothing of a bad job is stored")
+}
+
+// The demo yard is whole: every machine's sheet can be, the model's healthy
+// readings agree with it, and the complaint of each demo job is true.
+func TestDemoYard(t *testing.T) {
+	f, err := yard.Parse(demo.Yard)
+	require.NoError(t, err)
+	assert.Len(t, f.Machines, 6)
+	sheets := map[string]yard.Machine{}
+	for _, m := range f.Machines {
+		if m.Sheet == nil {
+			m.Sheet = catalogue.Standard().Family(m.Family).Sheet
+		}
+		sheets[m.Code] = m
+		rows, err := (&scenario.Scenario{Family: m.Family, Sheet: m.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}).Healthy()
+		require.NoError(t, err, m.Code)
+		for _, r := range rows {
+			assert.True(t, r.Agrees, "%s: %s reads %s, the sheet says %s", m.Code, r.Title, r.Reads, r.Sheet)
+		}
+	}
+	for _, j := range f.Jobs {
+		m := sheets[j.Machine]
+		sc := scenario.Scenario{Family: m.Family, Sheet: m.Sheet, Ambient: machine.Ambient{TemperatureC: 20}, Faults: j.Faults, Claim: j.Claim, Words: j.Words, LimitMinutes: j.LimitMinutes, LimitMoney: j.LimitMoney}
+		assert.Empty(t, sc.Check())
+		p, err := sc.Truth()
+		require.NoError(t, err)
+		assert.Greater(t, p, 0.5, j.Words)
+	}
+	_, err = yard.Parse([]byte(`{"format":"zanjero-yard-99"}`))
+	assert.ErrorContains(t, err, "another version")
 }
 
 // What an author sees while writing: the preview beside a sound machine, and

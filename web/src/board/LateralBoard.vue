@@ -274,10 +274,14 @@ button.bed {
 /* Ponds: what stands beside a lateral has its place at the end, and no gate. */
 .beside {
   margin-left: 5px;
-  flex-grow: 0.8 !important;
+  flex-grow: 0.9 !important;
 }
 .beside .bed {
   border-radius: 9px;
+  padding: 0 1px;
+}
+.beside .plate {
+  padding: 2px 1px;
 }
 .beside .gate {
   display: none;

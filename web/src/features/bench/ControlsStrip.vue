@@ -21,7 +21,9 @@ const plain = (p: string) => p.replaceAll('-', ' ')
       <div class="cap">
         <span>{{ c.name }}</span>
         <span v-if="c.lever" class="word">{{ leverWord(c, at[c.id]) }}</span>
-        <span v-else-if="c.positions.length && at[c.id] === undefined" class="word">as found</span>
+        <span v-else-if="c.positions.length && at[c.id] === undefined" class="word" title="As found: nobody has looked"
+          >?<span class="sr-only"> as found, nobody has looked</span></span
+        >
       </div>
       <input
         v-if="c.lever"
