@@ -234,3 +234,65 @@ func TestHandOverIsChecked(t *testing.T) {
 	}
 	assert.ElementsMatch(t, []string{"verdict", "findings", "findings[0].reach", "findings[0].fault", "findings[0].filing", "findings[0].evidence", "cause", "advice", "proof_seq"}, paths)
 }
+
+// A cause filed as incidental is a cause all the same, and a sound part that is
+// accused costs.
+func TestFilingAndFalseAccusation(t *testing.T) {
+	r := begin(t, job("only-on-choke", jet)).work("start-attempt", "bowl-look", "jet-look")
+	base := HandOver{Findings: []Finding{{Reach: "jets", Fault: "main-jet-blocked", Filing: Root, Evidence: []int{r.l.Latest().Seq}}}, Verdict: ReferOn, ProofSeq: -1}
+	right := section(r.handOver(base), "conclusion")
+	wrong := base
+	wrong.Findings = append([]Finding{{Reach: "coil", Filing: Contributing}}, base.Findings...)
+	accused := section(r.handOver(wrong), "conclusion")
+	assert.Less(t, accused.Mark, right.Mark-3)
+	assert.Contains(t, reasons(accused), "is sound")
+	hidden := base
+	hidden.Findings = []Finding{{Reach: "jets", Fault: "main-jet-blocked", Filing: Incidental}, {Reach: "plug", Filing: Root}}
+	a := r.handOver(hidden)
+	assert.Contains(t, reasons(section(a, "conclusion")), "it is a cause")
+	assert.NotEqual(t, Proven, a.Class)
+	none := base
+	none.Findings = []Finding{{Reach: "jets", Filing: Root}}
+	assert.Contains(t, reasons(section(r.handOver(none), "conclusion")), "No entry was offered")
+}
+
+// The symptom for the cause: a fouled plug, and the choke that fouled it.
+func TestSymptomForCause(t *testing.T) {
+	sc := job("no-start", machine.FaultSpec{ID: "choke-stuck-shut", Severity: 1})
+	a := begin(t, sc).work("start-attempt", "plug-look").handOver(HandOver{Findings: []Finding{{Reach: "plug", Fault: "plug-fouled", Filing: Root}}, Verdict: ReferOn, ProofSeq: -1})
+	assert.Equal(t, Symptom, a.Class, a.Verdict)
+	assert.Contains(t, a.Verdict, "the symptom for the cause")
+}
+
+// A cleared reach must stand on evidence: a low prior alone clears nothing, and
+// a flow with the line off does not clear the vent.
+func TestBoardMarksStandOnEvidence(t *testing.T) {
+	r := begin(t, job("dies-later", machine.FaultSpec{ID: "cap-vent-blocked", Severity: 0.97})).work("fuel-flow").
+		do(bench.Event{Kind: "mark", Reach: "fuel-line", Mark: "clear"}, bench.Event{Kind: "mark", Reach: "cap-vent", Mark: "clear"}, bench.Event{Kind: "mark", Reach: "timing", Mark: "clear"})
+	s := section(r.handOver(HandOver{Findings: []Finding{{Reach: "cap-vent", Filing: Root}}, Verdict: ReferOn, ProofSeq: -1}), "conclusion")
+	text := reasons(s)
+	assert.Contains(t, text, "Cap vent was cleared")
+	assert.Contains(t, text, "Timing, key was cleared")
+	assert.NotContains(t, text, "Line was cleared")
+	assert.Contains(t, text, "the open line lets air into the tank", "the debrief says why")
+}
+
+// Every kind of misreading shows in the review, and leaves the shown belief
+// where it was.
+func TestMisreadingIsKeptApart(t *testing.T) {
+	r := begin(t, job("only-on-choke", jet)).do(
+		bench.Event{Kind: "control", Control: bench.Settings{"throttle": 1.0, "choke": 0.0, "plug_lead": "earthed"}},
+		bench.Event{Kind: "take", Test: "compression-dry"}, bench.Event{Kind: "act", Act: "zero"})
+	for range 6 {
+		r.do(bench.Event{Kind: "act", Act: "pull"})
+	}
+	kpa := r.l.Instrument().NeedlePSI * 6.894757
+	r.do(bench.Event{Kind: "entry", Reading: strconv.Itoa(int(math.Round(kpa))), Unit: "psi", Judged: "above"})
+	a := r.handOver(HandOver{Findings: []Finding{{Reach: "decompressor", Filing: Root}}, Verdict: ReferOn, ProofSeq: -1})
+	require.Len(t, a.Readings, 1)
+	assert.Equal(t, "kPa read off as psi", a.Readings[0].Slip)
+	assert.True(t, a.Readings[0].Valid)
+	assert.False(t, a.Readings[0].JudgedRight)
+	assert.Equal(t, "within", a.Readings[0].TrueBand)
+	assert.NotEqual(t, a.Standings.Shown, a.Standings.Recorded)
+}

@@ -56,7 +56,7 @@ var laws = map[string]law{
 		}
 	},
 	"fuel-cut-stuck":   flag(func(p *params) { p.cutStuck = true }),
-	"screw-missing":    flag(func(p *params) { p.screwMissing = true; p.flood += 0.9; p.falseAir += 0.04 }),
+	"screw-missing":    flag(func(p *params) { p.flood += 0.9; p.falseAir += 0.04 }),
 	"bowl-debris":      plain(func(p *params, s float64) { p.debris = s; p.mainOpen *= 1 - 0.4*s }),
 	"bowl-gasket-weep": plain(func(p *params, s float64) { p.weep += s; p.levelBias -= 0.1 * s }),
 	// jets and enrichment
