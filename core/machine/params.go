@@ -121,7 +121,7 @@ type params struct {
 	seized, rodBroken, recoilBroken, crankBent   bool
 	spits                                        float64 // intake valve lets the charge back
 	dust                                         float64 // wear per hour through a torn filter
-	breatherOff, torn, screwMissing, oilSoaked   bool
+	breatherOff, torn, oilSoaked                 bool
 	noisy                                        float64
 }
 
