@@ -152,6 +152,12 @@ func TestActsChangeState(t *testing.T) {
 	// The filter housing off leaves the joint loose until it is put back.
 	o := on(t, four2, "", ask("look-filter")+","+start)
 	assert.Equal(t, "hunts", *last(o).Word)
+	// A jet cleaned without its bowl blocks again; with its bowl it stays clear.
+	dirty := fault("main-jet-blocked", "0.8") + "," + fault("bowl-debris", "0.3")
+	look, clean := ask("jet-look"), `{"repair":"clean","reach":"jets"}`
+	run := `{"test":"run-long","minutes":20,"load":"none"}`
+	assert.Equal(t, "part", *last(on(t, four2, dirty, clean+","+run+","+look)).Word)
+	assert.Equal(t, "daylight", *last(on(t, four2, dirty, clean+`,{"repair":"clean","reach":"bowl"},`+run+","+look)).Word)
 	// Pre-mix without oil fades as it runs, and leaves its mark.
 	dryBefore, dryAfter := *last(on(t, stroke, fault("premix-no-oil", "0.3"), dry)).Value, *last(on(t, stroke, fault("premix-no-oil", "0.3"), `{"test":"run-long","minutes":20},`+dry)).Value
 	assert.Less(t, dryAfter, dryBefore)

@@ -367,6 +367,9 @@ func (s *Session) repairAs(r catalogue.Repair, took bool) {
 	}
 	s.spend(r.Minutes)
 	s.money += r.Cost
+	if r.Reach == "jets" && took && r.Act != "adjust" {
+		s.m.CleanJet()
+	}
 	part := FittedPart{Act: r.Act, Reach: r.Reach, Cost: r.Cost}
 	if took {
 		for _, f := range s.m.Faults() {

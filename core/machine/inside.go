@@ -43,7 +43,7 @@ type Inside struct {
 func (m *Machine) Inside() Inside {
 	p, h, s := &m.p, &m.ref, &m.s
 	in := Inside{
-		TwoStroke: p.twoStroke, HasBar: p.bar, MainOpen: p.mainOpen, PilotOpen: p.pilotOpen, SideHoles: h.emulsion / p.emulsion,
+		TwoStroke: p.twoStroke, HasBar: p.bar, MainOpen: m.MainJetOpen(), PilotOpen: p.pilotOpen, SideHoles: h.emulsion / p.emulsion,
 		FilterShut: math.Max(p.filterShut, s.FilterWet), FilterTorn: p.torn, FilterOily: p.oilSoaked, FilterFuelWet: s.FilterWet > 0.1 || m.has("filter-fuel-wet"), Nest: m.has("intake-nest"),
 		ChokeLeast: p.chokeLeast, ChokeMost: p.chokeMost, SpringOff: p.governorPull == 0, Overspeed: p.governed > h.governed, ThrottleSticks: p.throttleFix >= 0,
 		ArrestorShut: p.arrestor, FuelML: s.FuelML, Stale: s.Stale, Water: p.water, Ethanol: p.ethanol, NoOil: p.noOil, OilRich: p.oilRich, OilLevel: s.OilLevel,

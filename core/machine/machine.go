@@ -72,7 +72,10 @@ type State struct {
 	// Worn is what running has worn since, mm²; Drag what it has tightened;
 	// KeyCreep how far a loose flywheel has crept, degrees; Seized for good.
 	Worn, Drag, KeyCreep float64
-	Seized               bool
+	// Clog is the share of the main jet that dirt from the bowl has shut since it
+	// was last cleaned.
+	Clog   float64
+	Seized bool
 	// Primed counts presses of the primer not yet spent; OnWalls is the part of
 	// the film that they put into the intake, which does not wet the plug.
 	Primed         int
@@ -276,7 +279,10 @@ func (m *Machine) afterwards(was *params) {
 }
 
 // MainJetOpen is the share of the main jet that light comes through, 0 to 1.
-func (m *Machine) MainJetOpen() float64 { return m.p.mainOpen }
+func (m *Machine) MainJetOpen() float64 { return m.p.mainOpen * (1 - m.s.Clog) }
+
+// CleanJet takes out of the jets what has come in since.
+func (m *Machine) CleanJet() { m.s.Clog = 0 }
 
 // PlugFace says how the plug looks: "oily", "wet", "damp", "dry", "sooty",
 // "white" or "tan". Wetness shows only on a plug that has not fired since.

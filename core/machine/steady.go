@@ -53,7 +53,7 @@ func (m *Machine) metered(rpm, throttle, choke, level float64, out *flow) {
 	}
 	d := p.venturi*a*a*(1+p.chokeGain*choke*choke/(1+8*a)) + 0.15*a*a/(open*open) - lift - 0.12*p.stiff
 	d = math.Max(d, 0)
-	main := p.mainJet * p.mainOpen * p.mainFlow * math.Sqrt(d) * d / (d + p.emulsion) / a
+	main := p.mainJet * p.mainOpen * (1 - m.s.Clog) * p.mainFlow * math.Sqrt(d) * d / (d + p.emulsion) / a
 	pilot := m.d.pilotConductance * math.Sqrt(m.d.pressure*(1-pm)+d) / a
 	// A sinking bowl lifts less, and uncovers the jet at the last.
 	uncover := clamp(level/0.15, 0, 1)

@@ -147,6 +147,9 @@ func (m *Machine) wear(dt, lambda float64) {
 		s.Worn += 0.05 * (0.5 - s.OilLevel) * dt
 		s.Drag = math.Min(s.Drag+0.02*(0.5-s.OilLevel)*dt, 0.4)
 	}
+	if p.debris > 0 { // a jet cleaned without its bowl blocks again
+		s.Clog = math.Min(s.Clog+0.04*p.debris*dt, 0.8*p.debris)
+	}
 	if p.nutLoose > 0 {
 		s.KeyCreep = math.Max(s.KeyCreep-0.8*p.nutLoose*dt, -60)
 	}
