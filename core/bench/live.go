@@ -65,7 +65,8 @@ func (s *Session) Fit(id string) {
 }
 
 // AtBench says that a test can be made at the drawn bench: it is no number, or
-// its instrument is drawn.
+// its instrument is drawn and the sheet has a figure to judge it by. A bowl
+// drained into a cup is left out: the cup that is drawn is filled by the clock.
 func AtBench(t *catalogue.Test) bool {
 	return t.Kind != catalogue.KindNumber || (instrumentActs[t.Instrument] != nil && t.Figure != "" && t.Unit != "ml")
 }

@@ -100,6 +100,7 @@ func TestSoundEngines(t *testing.T) {
 		assert.Equal(t, "runs-well", s.Word, fam.ID)
 		assert.False(t, r.Stopped)
 		assert.Negative(t, r.FalterAt)
+		assert.InDelta(t, s.Minutes, r.Trace[len(r.Trace)-1].Minute, 0.01, "the trace ends when the run does, counted from the first pull")
 		assert.Zero(t, m.s.Worn, fam.ID)
 		assert.InDelta(t, m.p.governed, m.Speed(LoadNone), 1)
 		if !m.p.governedIdle {

@@ -384,7 +384,7 @@ func (m *Machine) ChokeOff(a Attempt, d Draws) Start {
 const shortLevel = 0.88
 
 // Long starts it, warms it up and runs it for some minutes under a load.
-// The run's FalterAt counts from the first pull.
+// The run's FalterAt and Trace count from the first pull.
 func (m *Machine) Long(a Attempt, d Draws, minutes float64, l Load) (Start, Run) {
 	s := m.Attempt(a, d)
 	if s.over() {
@@ -428,6 +428,11 @@ func (m *Machine) Long(a Attempt, d Draws, minutes float64, l Load) (Start, Run)
 	if r.FalterAt >= 0 {
 		r.FalterAt += s.Minutes
 	}
+	for i := range r.Trace {
+		r.Trace[i].Minute += s.Minutes
+	}
+	// It had been running without load since it caught.
+	r.Trace = append([]Sample{{float64(s.Pulls) * 0.05, m.p.governed}, {s.Minutes, m.p.governed}}, r.Trace...)
 	s.RPM, s.Minutes = r.RPM, s.Minutes+r.Minutes
 	return s, r
 }

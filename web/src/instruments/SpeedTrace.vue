@@ -22,7 +22,7 @@ const line = computed(() =>
     <path d="M36 10V150H350" class="axis" />
     <path :d="line" class="line" />
     <text x="36" y="170">0</text>
-    <text x="346" y="170" class="end">{{ Math.round(end) }} min</text>
+    <text x="346" y="170" class="end">{{ end < 10 ? end.toFixed(1) : Math.round(end) }} min</text>
     <text x="40" y="20">speed, by ear</text>
   </svg>
 </template>
