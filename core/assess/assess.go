@@ -315,7 +315,7 @@ func (a *attempt) pairs(claim diagnosis.Claim) ([][2]string, error) {
 		b.Observe(st)
 		seen = append(seen, b.Report())
 	}
-	return diagnosis.Pairs(a.sc.Family, seen), nil
+	return diagnosis.Pairs(a.sc.Family, a.sc.Sheet, seen), nil
 }
 
 func (a *attempt) label(st bench.Step) string {
@@ -326,6 +326,8 @@ func (a *attempt) label(st bench.Step) string {
 		return a.cat.RepairAct(st.Repair).Name + ": " + a.cat.Reach(st.Reach).Name
 	case bench.EventWait:
 		return "Let it stand"
+	case bench.EventDo:
+		return a.cat.Action(st.Do).Name
 	}
 	return ""
 }

@@ -15,7 +15,7 @@ type Accuracy struct {
 	Floor        float64 // absolute standard deviation, in the test's unit
 	Step         float64 // the finest step it can be read to, in the test's unit
 	Division     float64 // the smallest mark as drawn, in the test's unit
-	Max          float64 // the end of its scale
+	Min, Max     float64 // the ends of its scale
 }
 
 // accuracies by test.
@@ -33,7 +33,9 @@ var accuracies = map[string]Accuracy{
 	"plug-gap":           {Bias: 0.01, Repeat: 0.01, Floor: 0.01, Step: 0.01, Division: 0.05, Max: 3},
 	"air-gap":            {Bias: 0.01, Repeat: 0.02, Floor: 0.01, Step: 0.01, Division: 0.05, Max: 3},
 	"valve-clearance":    {Bias: 0.01, Repeat: 0.02, Floor: 0.005, Step: 0.01, Division: 0.02, Max: 2},
-	"tdc-magnet":         {Bias: 0.005, Repeat: 0.005, Floor: 0.7, Step: 1, Division: 2, Max: 180},
+	"tdc-magnet":         {Bias: 0.005, Repeat: 0.005, Floor: 0.7, Step: 1, Division: 2, Min: -180, Max: 180},
+	"points-check":       {Bias: 0.01, Repeat: 0.02, Floor: 0.005, Step: 0.01, Division: 0.05, Max: 3},
+	"float-check":        {Bias: 0.01, Repeat: 0.02, Floor: 0.2, Step: 0.5, Division: 1, Max: 60},
 	"bar-stop":           {Bias: 0.01, Repeat: 0.04, Floor: 0.05, Step: 0.1, Division: 0.2, Max: 60},
 	"kill-continuity":    {Bias: 0.005, Repeat: 0.002, Floor: 0.02, Step: 0.1, Division: 0.1, Max: 200},
 	"nut-torque":         {Bias: 0.03, Repeat: 0.02, Floor: 0.5, Step: 1, Division: 2, Max: 200},
@@ -75,15 +77,15 @@ func (n noise) draws(test string, repeat int) (d machine.Draws) {
 	return d
 }
 
-// blur lays bias and repeatability on an exact value, at least 0 and at most
-// the end of the scale, rounded to the instrument's step.
+// blur lays bias and repeatability on an exact value, within the ends of the
+// scale, rounded to the instrument's step.
 func (n noise) blur(test, instrument string, repeat int, value float64) float64 {
 	a := accuracies[test]
 	if n.on && value != 0 {
 		value += value * a.Bias * n.source("bias:"+instrument, 0).NormFloat64()
 		value += (value*a.Repeat + a.Floor) * clampDeviate(n.source("repeat:"+test, repeat).NormFloat64())
 	}
-	return round(clampTo(value, 0, a.Max), a.Step)
+	return round(clampTo(value, a.Min, a.Max), a.Step)
 }
 
 // pick draws a word by its chance; without noise, the likeliest.

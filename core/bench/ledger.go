@@ -20,6 +20,7 @@ const (
 	EventCover   = "cover"   // open or close a cover
 	EventRepair  = "repair"  // do work at a reach
 	EventWait    = "wait"    // let it stand
+	EventDo      = "do"      // take a precaution or make another action
 )
 
 // Event is one act of an apprentice, as it stands in the append-only ledger.
@@ -42,6 +43,8 @@ type Event struct {
 	Off     bool    `json:"off,omitempty"`
 	Repair  string  `json:"repair,omitempty"`
 	Minutes float64 `json:"minutes,omitempty"`
+	// Do is the id of an action.
+	Do string `json:"do,omitempty"`
 }
 
 // Marks of the board.
@@ -76,7 +79,7 @@ func (e *Entry) In(u string) (v float64, ok bool) {
 // form in which it can be replayed on any machine.
 type Step struct {
 	Seq     int
-	Kind    string // EventControl, EventTake, EventCover, EventRepair or EventWait
+	Kind    string // EventControl, EventTake, EventCover, EventRepair, EventWait or EventDo
 	Control Settings
 	Test    string
 	// Setup is the whole of what was set for the test by hand.
@@ -86,6 +89,7 @@ type Step struct {
 	Repair  string
 	Reach   string
 	Minutes float64
+	Do      string
 	// Obs is what the test showed, Entry what was written down of it, if it was.
 	Obs   *Observation
 	Entry *Entry
@@ -199,6 +203,10 @@ func (l *Ledger) Apply(e Event) *Problem {
 		l.PutAway()
 		l.Wait(e.Minutes)
 		l.step(Step{Kind: e.Kind, Minutes: e.Minutes})
+	case EventDo:
+		l.PutAway()
+		l.Do(e.Do)
+		l.step(Step{Kind: e.Kind, Do: e.Do})
 	}
 	l.Events = append(l.Events, e)
 	l.seq++
@@ -216,7 +224,7 @@ func (l *Ledger) touched() { l.entered = false }
 func (l *Ledger) take(e Event) {
 	l.PutAway()
 	l.pending, l.entered = -1, false
-	t := l.cat.TestFor(l.fam.ID, e.Test)
+	t := l.test(e.Test)
 	if t.Kind == catalogue.KindNumber {
 		l.Fit(e.Test)
 		return
@@ -256,7 +264,7 @@ func (l *Ledger) enter(e Event) *Problem {
 	} else {
 		v, u, err := units.ParseReading(e.Reading)
 		if err != nil {
-			return &Problem{"reading", err.Error(), "type the reading as the instrument shows it"}
+			return problem("reading", err.Error(), "type the reading as the instrument shows it")
 		}
 		if u != "" {
 			en.Unit = string(u)
@@ -269,7 +277,7 @@ func (l *Ledger) enter(e Event) *Problem {
 	}
 	o, own, ok := l.Read()
 	if !ok {
-		return &Problem{"reading", "the instrument shows nothing yet", "use it first"}
+		return problem("reading", "the instrument shows nothing yet", "use it first")
 	}
 	l.step(Step{Kind: EventTake, Test: o.Test, Setup: own, Obs: &o, Entry: &en})
 	l.entered = true
@@ -281,20 +289,20 @@ func (l *Ledger) check(e Event) *Problem {
 	switch e.Kind {
 	case EventControl:
 		if len(e.Control) == 0 {
-			return &Problem{"control", "no control was named", "name a control and its position"}
+			return problem("control", "no control was named", "name a control and its position")
 		}
-		lacking, p := CheckControls("control", e.Control, l.fam)
+		lacking, p := CheckControls("control", e.Control, l.fam, l.m.Sheet())
 		if p == nil && len(lacking) > 0 {
-			p = &Problem{"control." + lacking[0], "this machine has none", "use one of " + strings.Join(l.fam.Controls, ", ")}
+			p = problem("control."+lacking[0], "this machine has none", "use one of "+strings.Join(controlIDs(l.fam, l.m.Sheet()), ", "))
 		}
 		return p
 	case EventTake:
-		if !slices.ContainsFunc(l.cat.TestsOf(l.fam.ID), func(t catalogue.Test) bool { return t.ID == e.Test && AtBench(&t) }) {
-			return &Problem{"test", fmt.Sprintf("there is no test %q for this machine", e.Test), "choose one from the tray"}
+		if t := l.test(e.Test); t == nil || !AtBench(t) {
+			return problem("test", fmt.Sprintf("there is no test %q for this machine", e.Test), "choose one from the tray")
 		}
-		lacking, p := CheckSetup("setup", e.Setup, l.fam)
+		lacking, p := CheckSetup("setup", e.Setup, l.fam, l.m.Sheet())
 		if p == nil && len(lacking) > 0 {
-			p = &Problem{"setup." + lacking[0], "this machine has none", "leave it out"}
+			p = problem("setup."+lacking[0], "this machine has none", "leave it out")
 		}
 		return p
 	case EventAct:
@@ -303,47 +311,47 @@ func (l *Ledger) check(e Event) *Problem {
 		return l.checkEntry(e)
 	case EventMark:
 		if !slices.ContainsFunc(l.cat.ReachesOf(l.fam.ID), func(r catalogue.Reach) bool { return r.ID == e.Reach }) {
-			return &Problem{"reach", fmt.Sprintf("this machine has no reach %q", e.Reach), "mark a reach of the board"}
+			return problem("reach", fmt.Sprintf("this machine has no reach %q", e.Reach), "mark a reach of the board")
 		}
 		if !slices.Contains([]string{"", MarkClear, MarkSuspect, MarkCondemned}, e.Mark) {
-			return &Problem{"mark", fmt.Sprintf("there is no mark %q", e.Mark), "use clear, suspect or condemned, or nothing to take it off"}
+			return problem("mark", fmt.Sprintf("there is no mark %q", e.Mark), "use clear, suspect or condemned, or nothing to take it off")
 		}
 	case EventCover:
-		if !slices.Contains(l.fam.Covers, e.Cover) {
-			return &Problem{"cover", fmt.Sprintf("this machine has no cover %q", e.Cover), "name one of its covers"}
-		}
+		return CheckCover("cover", e.Cover, l.fam)
+	case EventDo:
+		return CheckAction("do", e.Do, l.fam)
 	case EventRepair:
 		return CheckRepair("", e.Repair, e.Reach, l.fam)
 	case EventWait:
 		if !(e.Minutes > 0 && e.Minutes <= 240) {
-			return &Problem{"minutes", fmt.Sprintf("%g minutes is out of range", e.Minutes), "wait from 1 to 240 minutes"}
+			return problem("minutes", fmt.Sprintf("%g minutes is out of range", e.Minutes), "wait from 1 to 240 minutes")
 		}
 	default:
-		return &Problem{"kind", fmt.Sprintf("there is no event %q", e.Kind), "use control, take, act, entry, mark, cover, repair or wait"}
+		return problem("kind", fmt.Sprintf("there is no event %q", e.Kind), "use control, take, act, entry, mark, cover, repair, wait or do")
 	}
 	return nil
 }
 
 func (l *Ledger) checkEntry(e Event) *Problem {
 	if len(e.Reading) > 40 {
-		return &Problem{"reading", "that is too long for a reading", "type the number and its unit"}
+		return problem("reading", "that is too long for a reading", "type the number and its unit")
 	}
 	if l.InHand() == "" {
 		if l.pending < 0 {
-			return &Problem{"reading", "there is nothing to write down", "make a test first"}
+			return problem("reading", "there is nothing to write down", "make a test first")
 		}
 		t := l.cat.Test(l.Steps[l.pending].Test)
 		if !slices.Contains(t.Words, e.Word) {
-			return &Problem{"word", fmt.Sprintf("%q is not a word for this", e.Word), "choose one of " + strings.Join(t.Words, ", ")}
+			return problem("word", fmt.Sprintf("%q is not a word for this", e.Word), "choose one of "+strings.Join(t.Words, ", "))
 		}
 		return nil
 	}
 	if !slices.Contains([]string{"below", "within", "above"}, e.Judged) {
-		return &Problem{"judged", "the reading has not been judged", "say whether it is below, within or above the sheet's band"}
+		return problem("judged", "the reading has not been judged", "say whether it is below, within or above the sheet's band")
 	}
 	if u, err := units.ParseUnit(e.Unit); err != nil || string(u) != e.Unit {
 		if _, typed, err := units.ParseReading(e.Reading); err != nil || typed == "" {
-			return &Problem{"unit", fmt.Sprintf("%q is not a unit used here", e.Unit), "choose the unit that the instrument shows"}
+			return problem("unit", fmt.Sprintf("%q is not a unit used here", e.Unit), "choose the unit that the instrument shows")
 		}
 	}
 	return nil

@@ -132,7 +132,7 @@ func TestRefusedEventsChangeNothing(t *testing.T) {
 func TestCoversAreSharedAndPutBack(t *testing.T) {
 	l := bench4(t)
 	cat := catalogue.Standard()
-	plug, dry := cat.TestFor("f4-bowl", "plug-look"), cat.TestFor("f4-bowl", "compression-dry")
+	plug, dry := cat.TestFor("f4-bowl", nil, "plug-look"), cat.TestFor("f4-bowl", nil, "compression-dry")
 	assert.Equal(t, 2.0, l.AccessMinutes(plug))
 	l.must(t, Event{Kind: EventTake, Test: "plug-look"})
 	assert.Equal(t, []string{"plugout"}, l.Open())

@@ -54,12 +54,13 @@ type Instrument struct {
 // Fit takes up the instrument of a test: covers, minutes, and the instrument
 // as it comes out of its case. The test must be a number test of the family.
 func (s *Session) Fit(id string) {
-	t := s.cat.TestFor(s.fam.ID, id)
+	t := s.test(id)
 	s.fitted = &fitted{test: id, own: Settings{}, before: s.m.State(), began: s.minutes, gap: 4}
 	s.reachFor(t)
+	s.fitted.before.SpiltML = s.m.State().SpiltML
 	s.spend(t.Minutes)
 	if id == "compression-wet" {
-		s.m.OilBore()
+		s.m.OilBore(s.m.WetOilML())
 	}
 	s.repeats[id]++
 }
@@ -92,11 +93,11 @@ var instrumentActs = map[string][]string{
 func (s *Session) Act(act string, value any) *Problem {
 	f := s.fitted
 	if f == nil {
-		return &Problem{"act", "no instrument is in hand", "choose a test first"}
+		return problem("act", "no instrument is in hand", "choose a test first")
 	}
-	t := s.cat.TestFor(s.fam.ID, f.test)
+	t := s.test(f.test)
 	if !slices.Contains(instrumentActs[t.Instrument], act) {
-		return &Problem{"act", fmt.Sprintf("%q cannot be done with this instrument", act), "use one of its own acts"}
+		return problem("act", fmt.Sprintf("%q cannot be done with this instrument", act), "use one of its own acts")
 	}
 	set := func(id string, v any) *Problem {
 		if p := instrumentSpecs[id].check("value", v); p != nil {
@@ -114,9 +115,9 @@ func (s *Session) Act(act string, value any) *Problem {
 		f.kpa, f.pulls = 0, 0
 	case "compression-gauge pull":
 		if f.pulls >= 30 {
-			return &Problem{"act", "thirty pulls are enough", "let the gauge off first"}
+			return problem("act", "thirty pulls are enough", "let the gauge off first")
 		}
-		f.kpa = s.m.GaugeStep(f.kpa, s.pullRPM(f))
+		f.kpa = s.m.GaugeStep(f.kpa, s.pullRPM(f), 0)
 		f.pulls++
 		f.own["pulls"] = float64(f.pulls)
 	case "spark-tester gap":
@@ -166,6 +167,9 @@ func (s *Session) sparkPull(f *fitted) {
 	default:
 		f.colour = "blue"
 	}
+	if reach < f.gap && f.gap > 1.3*s.m.Sheet()["spark_mm"].Low {
+		s.m.StrainCoil() // far past the pass mark, and nowhere to jump
+	}
 	if reach >= f.gap {
 		f.jumped = math.Max(f.jumped, f.gap)
 	}
@@ -183,7 +187,7 @@ type indication struct {
 // indicate reads the instrument as it is set and as the controls now stand,
 // without moving it.
 func (s *Session) indicate(f *fitted) indication {
-	t := s.cat.TestFor(s.fam.ID, f.test)
+	t := s.test(f.test)
 	su := asFound(s.m, t).with(f.own)
 	su.gapTo = 20
 	repeat := s.repeats[f.test]
@@ -211,7 +215,7 @@ func (s *Session) Instrument() *Instrument {
 	if f == nil {
 		return nil
 	}
-	t := s.cat.TestFor(s.fam.ID, f.test)
+	t := s.test(f.test)
 	at := s.indicate(f)
 	out := &Instrument{Kind: t.Instrument, Test: f.test}
 	switch t.Instrument {
@@ -277,7 +281,7 @@ func (s *Session) Read() (o Observation, own Settings, ok bool) {
 	if f == nil || !s.Instrument().Ready {
 		return o, nil, false
 	}
-	t := s.cat.TestFor(s.fam.ID, f.test)
+	t := s.test(f.test)
 	at := s.indicate(f)
 	before := f.before
 	before.BoreOilML = 0
@@ -304,11 +308,11 @@ func (s *Session) Read() (o Observation, own Settings, ok bool) {
 	band := "above"
 	if !at.over {
 		o.Value = &at.value
-		band = s.m.Sheet()[t.Figure].Judge(at.value)
+		band = *s.judge(t, at.value, at.setup.otherSheet)
 	} else {
 		o.Also = map[string]any{"over_limit": true}
 	}
-	o.Band = &band
+	o.Band, o.Skipped = &band, s.skipped(t, before)
 	return o, f.own, true
 }
 

@@ -63,7 +63,9 @@ func (s *Session) Replay(st Step, asIfValid, took bool) *Prediction {
 	case EventWait:
 		s.Wait(st.Minutes)
 	case EventRepair:
-		s.repairAs(s.cat.Repair(st.Repair, st.Reach), took)
+		s.repairAs(s.cat.Repair(st.Repair, st.Reach), took, likely)
+	case EventDo:
+		s.Do(st.Do)
 	case EventTake:
 		return s.predict(st, asIfValid)
 	}
@@ -71,7 +73,7 @@ func (s *Session) Replay(st Step, asIfValid, took bool) *Prediction {
 }
 
 func (s *Session) predict(st Step, asIfValid bool) *Prediction {
-	t := s.cat.TestFor(s.fam.ID, st.Test)
+	t := s.test(st.Test)
 	s.reachFor(t)
 	var su setup
 	if asIfValid {

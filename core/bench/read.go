@@ -17,7 +17,10 @@ type reading struct {
 	atLeast   bool
 	fineRange bool
 	warm      bool
+	// what of the machine its conditions are held against
 	hasBar    bool
+	rightDose string
+	wetOil    float64
 	word      string
 	// chances is how often a competent eye would use each word (looks only).
 	chances map[string]float64
@@ -35,6 +38,12 @@ const (
 	LeadOhm        = 0.4
 	paintLossKV    = 8.0
 	badContactOhm  = 2600.0
+	hoseML         = 8.0  // of a gauge with its check valve at the wrong end
+	flatFeelerMM   = 0.12 // the hollow of a worn electrode
+	guessedTDC     = 9.0  // degrees
+	undrawnMM      = 0.25 // play of a coil that no magnet draws down
+	carTesterMM    = 18.0 // the fixed gap of a tester for car coils
+	hardSeatTurns  = 0.25
 )
 
 // meterRanges in Ω full scale, for a meter of 2000 counts.
@@ -82,7 +91,7 @@ func read(m *machine.Machine, t *catalogue.Test, s setup, d machine.Draws) readi
 		m.Prime(s.primer)
 	}
 	r := readers[t.ID](m, s, d)
-	r.hasBar = m.Inside().HasBar
+	r.hasBar, r.rightDose, r.wetOil = m.HasBar(), rightDose(m), m.WetOilML()
 	return r
 }
 
@@ -129,10 +138,13 @@ func startReading(m *machine.Machine, st machine.Start) reading {
 }
 
 func longReading(m *machine.Machine, s setup, d machine.Draws) reading {
-	a := s.attempt()
+	a, fuel := s.attempt(), m.State().FuelML
 	st, run := m.Long(clearFirst(m, a), d, s.minutes, s.load)
 	r := startReading(m, st)
 	r.minutes, r.trace = st.Minutes, run.Trace
+	if !s.levelUnknown {
+		r.also["fuel_before_ml"] = math.Round(fuel/50) * 50
+	}
 	if run.FalterAt >= 0 {
 		r.value = run.FalterAt
 		r.also["minutes_to_falter"] = math.Round(run.FalterAt*10) / 10
@@ -168,7 +180,12 @@ func jetReading(m *machine.Machine) reading {
 	open := m.MainJetOpen()
 	round := logistic((open - 0.88) / 0.025)
 	shut := logistic((0.03 - open) / 0.008)
-	ch := map[string]float64{"daylight": round, "none": shut, "part": math.Max(1-round-shut, 0)}
+	large := 0.0
+	if bore := m.Oversize(); bore > 0 {
+		large = logistic((bore - 0.15) / 0.04)
+		open *= 1 + bore
+	}
+	ch := map[string]float64{"daylight": round * (1 - large), "oversize": round * large, "none": shut, "part": math.Max(1-round-shut, 0)}
 	return reading{word: likeliest(ch), chances: ch, also: map[string]any{"open_share": math.Round(open*20) / 20}}
 }
 

@@ -11,6 +11,8 @@ var airReaders = map[string]reader{
 	"look-filter": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
 		in := m.Inside()
 		switch {
+		case in.Rag:
+			return sure("rag")
 		case in.Nest:
 			return sure("nest")
 		case in.FilterTorn:
@@ -36,13 +38,18 @@ var airReaders = map[string]reader{
 			return sure("spring-off")
 		case in.ThrottleSticks:
 			return sure("sticks")
+		case in.WrongHole:
+			return sure("wrong-hole")
 		case in.Overspeed:
 			return sure("shortened")
 		}
 		return sure("sound")
 	},
 	"look-arrestor": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
-		return grades(m.Inside().ArrestorShut, []float64{0.25, 0.7}, 0.04, "clear", "part-clogged", "clogged")
+		if m.Inside().ScreenHoled {
+			return sure("holed")
+		}
+		return grades(m.Inside().ArrestorShut, []float64{0.25, 0.7}, 0.04*hotHands(m), "clear", "part-clogged", "clogged")
 	},
 	"joint-wiggle": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
 		if in := m.Inside(); in.Rocks {
@@ -55,6 +62,9 @@ var airReaders = map[string]reader{
 		// It has to run for its speed to change; a little choke keeps it going.
 		if !running(m, s, d) {
 			return sure("no-run")
+		}
+		if s.fuelMist { // the intake drinks it from the air, leak or none
+			return sure("changes")
 		}
 		return grades(math.Max(in.FalseAir, 0.05*in.Seal), []float64{0.02}, 0.004, "no-change", "changes")
 	},

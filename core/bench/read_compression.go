@@ -11,19 +11,20 @@ import (
 var compressionReaders = map[string]reader{
 	"compression-dry": gauge,
 	"compression-wet": func(m *machine.Machine, s setup, d machine.Draws) reading {
-		m.OilBore()
+		m.OilBore(s.oilML)
 		return gauge(m, s, d)
 	},
 	"leak-down": func(m *machine.Machine, s setup, _ machine.Draws) reading {
-		held, hiss := m.LeakDown()
-		if !s.atTDC { // a valve stands open
+		// The gauge is marked for the supply by the book.
+		held, hiss := m.LeakDown(s.supplyPSI)
+		if !s.atTDC || !s.crankHeld { // a valve stands open, or the crank has turned
 			held, hiss = 0, "exhaust"
 		}
-		return reading{value: 100 * (80 - held) / 80, also: map[string]any{"hiss": hiss}}
+		return reading{value: 100 * (ruleSupplyPSI - held) / ruleSupplyPSI, also: map[string]any{"hiss": hiss}}
 	},
 	"pull-feel": func(m *machine.Machine, _ setup, _ machine.Draws) reading { return sure(m.Feel()) },
 	"thumb-hole": func(m *machine.Machine, s setup, _ machine.Draws) reading {
-		ratio := m.PeakKPa(m.PullRPM(0, s.slow)) / 101.325
+		ratio := m.PeakKPa(m.PullRPM(0, s.slow), 0) / 101.325
 		return grades(ratio, []float64{1.6, 3.2}, 0.15, "none", "weak", "pushes-off")
 	},
 	"valve-clearance": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
@@ -34,6 +35,9 @@ var compressionReaders = map[string]reader{
 		return reading{value: math.Max(mm, 0)}
 	},
 	"head-look": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
+		if m.State().EngineC >= 60 { // a head that comes off hot warps
+			m.Inflict(machine.FaultSpec{ID: "head-gasket-leaks", Severity: 0.25})
+		}
 		in := m.Inside()
 		switch {
 		case in.GasketTrack:
@@ -50,19 +54,25 @@ var compressionReaders = map[string]reader{
 		return sure("on")
 	},
 	"look-piston": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
-		in := m.Inside()
+		in, haste := m.Inside(), hotHands(m)
 		if in.Scored > 0 {
-			return grades(in.Scored, []float64{0.2}, 0.04, "worn", "scored")
+			return grades(in.Scored, []float64{0.2}, 0.04*haste, "worn", "scored")
 		}
-		return grades(in.RingLeak/in.HealthyRingLeak, []float64{2.2}, 0.25, "clean", "worn")
+		return grades(in.RingLeak/in.HealthyRingLeak, []float64{2.2}, 0.25*haste, "clean", "worn")
 	},
-	"crankcase-pressure": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
+	"crankcase-pressure": func(m *machine.Machine, s setup, _ machine.Draws) reading {
+		if !s.blanked { // it leaves by the ports
+			return reading{}
+		}
 		return reading{value: 48 * math.Max(1-1.1*m.Inside().Seal, 0)}
 	},
 	"look-oil": func(m *machine.Machine, s setup, _ machine.Draws) reading {
 		level := m.Inside().OilLevel
 		if s.controls.Tilt != machine.Level {
 			level -= 0.3
+		}
+		if thin := m.Inside().OilFuel; thin > 0.02 { // it smells of petrol
+			return grades(thin, []float64{0.06}, 0.012, "at-mark", "thin")
 		}
 		return grades(level, []float64{0.75, 1.2}, 0.05, "low", "at-mark", "over")
 	},
@@ -84,13 +94,34 @@ var compressionReaders = map[string]reader{
 // gauge pulls until the set-up's pulls are used, with its check valve and the
 // reading that it rests on if nobody zeroed it.
 func gauge(m *machine.Machine, s setup, _ machine.Draws) reading {
+	if s.purged {
+		m.SpinOut()
+	}
 	kpa, rpm := 0.0, m.PullRPM(0, s.slow)
 	for range s.pulls {
-		kpa = m.GaugeStep(kpa, rpm)
+		kpa = m.GaugeStep(kpa, rpm, s.hoseML())
 	}
 	psi, _ := units.Convert(kpa, units.KPa, units.PSI)
 	if !s.zeroed {
 		psi += RestReadingPSI
 	}
 	return reading{value: psi}
+}
+
+// hoseML is what of a gauge's hose belongs to the cylinder: all of it when the
+// check valve sits at the gauge's end.
+func (s setup) hoseML() float64 {
+	if s.valveAtGauge {
+		return hoseML
+	}
+	return 0
+}
+
+// hotHands is how much more a look is blurred that is taken with hot parts in
+// the way.
+func hotHands(m *machine.Machine) float64 {
+	if m.State().EngineC >= 60 {
+		return 4
+	}
+	return 1
 }

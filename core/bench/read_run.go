@@ -15,6 +15,10 @@ var runReaders = map[string]reader{
 	"hot-restart": loaded,
 	"screw-sweep": loaded,
 	"plug-swap": func(m *machine.Machine, s setup, d machine.Draws) reading {
+		if !s.proved && d.Shake > 1 {
+			// One untried plug in six is itself bad (common practice).
+			return startReading(m, machine.Start{Word: "no-fire", Pulls: s.pulls, Smoke: "none"})
+		}
 		// A plug known to be good stands in for the attempt, then comes out again.
 		try := m.Clone()
 		try.Mend("plug-fouled", "plug-gap-wrong", "plug-cracked")
@@ -44,12 +48,12 @@ var runReaders = map[string]reader{
 	"run-cap-loose": longReading,
 	"dose-intake": func(m *machine.Machine, s setup, d machine.Draws) reading {
 		a := s.attempt()
-		a.DoseML = s.doseML
+		a.DoseML = s.dose(m)
 		return startReading(m, m.Dose(a, d))
 	},
 	"dose-cylinder": func(m *machine.Machine, s setup, d machine.Draws) reading {
 		a := s.attempt()
-		a.DoseML = math.Min(s.doseML, 2)
+		a.DoseML = math.Min(s.dose(m), 2)
 		return startReading(m, m.Dose(a, d))
 	},
 	"run-idle": tachometer(machine.LoadIdle),
@@ -69,28 +73,25 @@ var runReaders = map[string]reader{
 		}
 		return sure("even")
 	},
-	"ask-history": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
-		in := m.Inside()
-		switch {
-		case in.Stale > 0.2 || in.Debris > 0.2 || in.MainOpen < 0.9:
-			return reading{word: "stored", chances: map[string]float64{"stored": 0.7, "nothing-told": 0.3}}
-		case math.Abs(in.KeyDegrees) > 3 || in.CrankBent:
-			return reading{word: "struck", chances: map[string]float64{"struck": 0.6, "nothing-told": 0.4}}
-		case in.SpringOff || in.Rocks || in.BreatherOff:
-			return reading{word: "worked-on", chances: map[string]float64{"worked-on": 0.6, "nothing-told": 0.4}}
-		case in.RingLeak > 2*in.HealthyRingLeak:
-			return reading{word: "worked-hard", chances: map[string]float64{"worked-hard": 0.6, "nothing-told": 0.4}}
-		}
-		return reading{word: "nothing-told", chances: map[string]float64{"nothing-told": 0.7, "stored": 0.3}}
-	},
+	"ask-history": func(m *machine.Machine, _ setup, _ machine.Draws) reading { return history(m) },
 	"look-over": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
 		in := m.Inside()
-		if in.SpringOff || in.BreatherOff {
+		switch {
+		case in.SpringOff || in.BreatherOff:
 			return sure("hangs-loose")
+		case in.ScrewLost:
+			return sure("screw-missing")
+		case m.State().SpiltML > 5:
+			return sure("spilt")
 		}
 		return grades(in.Weep, []float64{0.35}, 0.06, "sound", "weeps")
 	},
-	"look-plate": func(*machine.Machine, setup, machine.Draws) reading { return sure("right-sheet") },
+	"look-plate": func(_ *machine.Machine, s setup, _ machine.Draws) reading {
+		if s.otherSheet {
+			return sure("wrong-sheet")
+		}
+		return sure("right-sheet")
+	},
 }
 
 // loaded is an attempt with its brief working load, which is what is judged.
@@ -118,4 +119,40 @@ func tachometer(l machine.Load) reader {
 		r.warm = m.State().EngineC >= 40
 		return r
 	}
+}
+
+// dose is what a dose comes to in ml of petrol. Spray lights more easily, a
+// brake cleaner hardly burns; neither brings a two-stroke its oil.
+func (s setup) dose(m *machine.Machine) float64 {
+	if s.doseOf != "mixed-fuel" {
+		m.RunDry()
+	}
+	return s.doseML * map[string]float64{"petrol": 1, "mixed-fuel": 1, "starting-spray": 1.3, "brake-cleaner": 0.4}[s.doseOf]
+}
+
+// told is the word for what an owner tells of a cause.
+var told = map[string]string{
+	"stored-with-fuel": "stored", "gum": "stored", "stored-open": "left-open", "wrong-fuel": "wrong-fuel", "debris": "dirty-work", "dust": "dirty-work",
+	"struck-object": "struck", "tipped-wrong": "tipped", "repair-mistake": "worked-on", "wrong-part": "worked-on", "handling": "worked-on",
+	"age-wear": "worked-hard", "chafe": "worked-hard", "vibration": "worked-hard", "running-rich": "smoked", "running-lean": "ran-hot", "overheated": "ran-hot",
+}
+
+// tells is how often an owner tells what led to it; owners omit and err
+// (common practice; size chosen by us).
+const tells = 0.65
+
+// history is what the owner answers: what led to what is wrong, or nothing.
+func history(m *machine.Machine) reading {
+	ch := map[string]float64{}
+	for cause, weight := range m.History() {
+		if w, ok := told[cause]; ok {
+			ch[w] += tells * weight
+		}
+	}
+	silent := 1.0
+	for _, p := range ch {
+		silent -= p
+	}
+	ch["nothing-told"] = silent
+	return reading{word: likeliest(ch), chances: ch}
 }

@@ -25,8 +25,12 @@ var sparkReaders = map[string]reader{
 		return grades(in.Chafed, []float64{0.5}, 0.1, "sound", "chafed")
 	},
 	"plug-look": func(m *machine.Machine, _ setup, _ machine.Draws) reading { return plugReading(m) },
-	"plug-gap": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
-		return reading{value: m.Inside().PlugGapMM}
+	"plug-gap": func(m *machine.Machine, s setup, _ machine.Draws) reading {
+		gap := m.Inside().PlugGapMM
+		if s.flatFeeler { // it bridges the hollow that the spark has worn
+			gap = math.Max(gap-flatFeelerMM, 0)
+		}
+		return reading{value: gap}
 	},
 	"spark-gap": sparkGap,
 	"spark-kill-off": func(m *machine.Machine, s setup, d machine.Draws) reading {
@@ -47,19 +51,25 @@ var sparkReaders = map[string]reader{
 		return sure(map[string]string{"none": "none", "faint": "dim", "orange": "bright", "blue": "bright"}[m.SparkColour(m.PullRPM(0, s.slow), 0)])
 	},
 	"oil-lead-off": func(m *machine.Machine, s setup, _ machine.Draws) reading {
-		m.LiftOilLead(true)
-		defer m.LiftOilLead(false)
+		c := m.State().Controls
+		c.OilLeadOff = true // and it stays off until somebody puts it back
+		m.SetControls(c)
 		return sure(m.SparkColour(m.PullRPM(0, s.slow), earthLoss(s)))
 	},
 	"points-check": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
+		faces := "bright"
 		if m.Inside().Oxidised {
-			return sure("oxidised")
+			faces = "oxidised"
 		}
-		return sure("bright")
+		return reading{value: m.Sheet()["points_gap_mm"].Middle(), also: map[string]any{"faces": faces}}
 	},
-	"tdc-magnet": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
-		// Signed degrees before the mark; a dial shows no less than nought here.
-		return reading{value: math.Max(m.FiringDegrees()+60, 0)}
+	"tdc-magnet": func(m *machine.Machine, s setup, _ machine.Draws) reading {
+		// Degrees before dead centre; after it they count below nought.
+		degrees := m.FiringDegrees()
+		if !s.pistonStop {
+			degrees += guessedTDC
+		}
+		return reading{value: degrees}
 	},
 	"bar-stop": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
 		seconds := 1.8
@@ -83,9 +93,12 @@ var sparkReaders = map[string]reader{
 	"coil-secondary": func(m *machine.Machine, s setup, _ machine.Draws) reading {
 		return meterReading(m, "coil-secondary", s)
 	},
-	"air-gap": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
+	"air-gap": func(m *machine.Machine, s setup, _ machine.Draws) reading {
 		in := m.Inside()
 		r := reading{value: in.AirGapMM}
+		if !s.magnetUnder { // nothing draws the coil down onto the feeler
+			r.value += undrawnMM
+		}
 		if in.Swarf {
 			r.value, r.also = 0, map[string]any{"with": "filings"}
 		}
@@ -94,8 +107,14 @@ var sparkReaders = map[string]reader{
 	"magnet-pull": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
 		return grades(1-m.Inside().Magnet, []float64{0.2}, 0.05, "strong", "weak")
 	},
-	"key-look": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
+	"key-look": func(m *machine.Machine, s setup, _ machine.Draws) reading {
+		if s.hammered { // the thread is bruised, and the nut will not hold
+			defer m.Inflict(machine.FaultSpec{ID: "flywheel-nut-loose", Severity: 0.5})
+		}
 		in := m.Inside()
+		if in.Peened {
+			return sure("peened")
+		}
 		if in.KeyWhole && in.NutLoose == 0 {
 			return sure("whole")
 		}
@@ -116,5 +135,8 @@ func earthLoss(s setup) float64 {
 
 func sparkGap(m *machine.Machine, s setup, _ machine.Draws) reading {
 	mm := m.SparkReachMM(m.PullRPM(0, s.slow), earthLoss(s))
+	if s.carTester && mm < carTesterMM { // its gap is fixed, for a coil with a battery behind it
+		mm = 0
+	}
 	return reading{value: math.Min(mm, s.gapTo), atLeast: mm > s.gapTo && s.gapTo < m.Sheet()["spark_mm"].Low}
 }

@@ -2,6 +2,7 @@ package bench
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 
@@ -32,6 +33,7 @@ type Observation struct {
 	Minutes  float64          `json:"minutes"`
 	Also     map[string]any   `json:"also,omitempty"`
 	AtLeast  bool             `json:"at_least,omitempty"`
+	Skipped  []string         `json:"skipped,omitempty"` // precautions that were not taken
 	Trace    []machine.Sample `json:"trace,omitempty"`
 	FalterAt float64          `json:"-"` // minutes to falter of a long run, 0 if none
 	AtMin    float64          `json:"-"` // bench clock when it was taken
@@ -57,6 +59,10 @@ type Session struct {
 	events    int
 	fitted    *fitted
 	fits      []FittedPart
+	taken     map[string]bool // precautions
+	found     []string        // faults that were in it when it came
+	left      map[string]bool // faults that work here has left behind
+	foundOil  float64
 }
 
 // FittedPart is a part that was fitted or work that was done, and whether it
@@ -65,6 +71,7 @@ type FittedPart struct {
 	Act, Reach string
 	Cost       float64
 	Mended     []string
+	Left       []string
 }
 
 // Options of a session.
@@ -85,7 +92,7 @@ func NewSession(family string, sheet catalogue.Sheet, amb machine.Ambient, fault
 	if fam == nil {
 		return nil, fmt.Errorf("unknown family %q", family)
 	}
-	s := &Session{cat: cat, fam: fam, technique: o.Technique, noise: noise{o.Noise, o.Seed}, repeats: map[string]int{}, pinned: Settings{}}
+	s := &Session{cat: cat, fam: fam, technique: o.Technique, noise: noise{o.Noise, o.Seed}, repeats: map[string]int{}, pinned: Settings{}, taken: map[string]bool{}, left: map[string]bool{}}
 	m, err := machine.New(family, sheet, s.noise.specimen(), amb, faults)
 	if err != nil {
 		return nil, err
@@ -93,22 +100,21 @@ func NewSession(family string, sheet catalogue.Sheet, amb machine.Ambient, fault
 	if o.FuelML >= 0 {
 		m.SetFuel(o.FuelML)
 	}
-	s.m = m
+	s.m, s.foundOil = m, m.State().OilLevel
+	for _, f := range faults {
+		s.found = append(s.found, f.ID)
+	}
 	return s, nil
 }
+
+// test gives a test as this machine has it, or nil.
+func (s *Session) test(id string) *catalogue.Test { return s.cat.TestFor(s.fam.ID, s.m.Sheet(), id) }
 
 // Clone gives an independent copy.
 func (s *Session) Clone() *Session {
 	c := *s
 	c.m = s.m.Clone()
-	c.repeats = map[string]int{}
-	for k, v := range s.repeats {
-		c.repeats[k] = v
-	}
-	c.pinned = Settings{}
-	for k, v := range s.pinned {
-		c.pinned[k] = v
-	}
+	c.repeats, c.pinned, c.taken, c.left = maps.Clone(s.repeats), maps.Clone(s.pinned), maps.Clone(s.taken), maps.Clone(s.left)
 	c.open, c.fits = slices.Clone(s.open), slices.Clone(s.fits)
 	if s.fitted != nil {
 		f := *s.fitted
@@ -134,7 +140,7 @@ func (s *Session) Open() []string { return slices.Sorted(slices.Values(s.open)) 
 func (s *Session) Fitted() []FittedPart { return slices.Clone(s.fits) }
 
 // Controls are the machine's controls as they stand.
-func (s *Session) Controls() Settings { return Positions(s.m.State().Controls, s.fam) }
+func (s *Session) Controls() Settings { return Positions(s.m.State().Controls, s.fam, s.m.Sheet()) }
 
 // Control moves controls; unknown ones must have been refused before. Moving
 // one takes no time worth counting.
@@ -223,13 +229,14 @@ func (s *Session) setupFor(t *catalogue.Test, own Settings) setup {
 // Test makes a test from set-up to reading. The test must be one of the
 // family's and its set-up checked.
 func (s *Session) Test(id string, own Settings) Observation {
-	t := s.cat.TestFor(s.fam.ID, id)
+	t := s.test(id)
 	began := s.minutes
 	before := s.m.State()
 	s.reachFor(t)
 	if s.technique == Ideal && starts(t) {
 		s.clearFlooded(t, own)
 	}
+	before.SpiltML = s.m.State().SpiltML // what opening it up has spilt counts
 	su := s.setupFor(t, own)
 	s.repeats[id]++
 	o := s.observe(t, su, before, began)
@@ -261,7 +268,8 @@ func (s *Session) observe(t *catalogue.Test, su setup, before machine.State, beg
 	if after == su.controls {
 		s.m.SetControls(was)
 	}
-	o := Observation{Event: s.events, Test: t.ID, Kind: "word", Unit: t.Unit, Because: missed(t, su, before, r), Also: r.also, Trace: r.trace, FalterAt: r.value, AtLeast: r.atLeast}
+	o := Observation{Event: s.events, Test: t.ID, Kind: "word", Unit: t.Unit, Because: missed(t, su, before, r), Also: r.also, Trace: r.trace, FalterAt: r.value, AtLeast: r.atLeast, Skipped: s.skipped(t, before)}
+	s.leftBehind()
 	o.Valid = len(o.Because) == 0
 	if t.Kind == catalogue.KindNumber {
 		s.number(&o, t, su, r, repeat)
@@ -309,14 +317,24 @@ func (s *Session) number(o *Observation, t *catalogue.Test, su setup, r reading,
 		v = meterRound(v, t.ID, su.meterRange)
 	}
 	o.Value = &v
-	o.Band = s.judge(t, v)
+	o.Band = s.judge(t, v, su.otherSheet)
 }
 
-// judge holds a value against the sheet's figure, where the sheet has one.
-func (s *Session) judge(t *catalogue.Test, v float64) *string {
+// judge holds a value against the sheet's figure, where the sheet has one; or
+// against that of another machine, whose sheet lay on the bench.
+func (s *Session) judge(t *catalogue.Test, v float64, other bool) *string {
 	f, ok := s.m.Sheet()[t.Figure]
-	if !ok {
+	if !ok || t.Figure == "" {
 		return nil
+	}
+	if other {
+		i := slices.IndexFunc(s.cat.Families, func(f catalogue.Family) bool { return f.ID == s.fam.ID })
+		for k := range s.cat.Families {
+			if g, ok := s.cat.Families[(i+1+k)%len(s.cat.Families)].Sheet[t.Figure]; ok {
+				f = g
+				break
+			}
+		}
 	}
 	band := f.Judge(v)
 	return &band
@@ -342,8 +360,29 @@ func (s *Session) Repair(act, reach, grade string) (r catalogue.Repair, took boo
 	key := "repair:" + act + "@" + reach
 	s.repeats[key]++
 	took = !s.noise.on || s.noise.source(key, s.repeats[key]).Float64() < r.Success
-	s.repairAs(r, took)
+	luck := s.noise.source("leaves:"+key, s.repeats[key])
+	s.repairAs(r, took, func(l catalogue.Leaving) bool {
+		u := luck.Float64()
+		return (s.noise.on && u < l.Chance) || (!s.noise.on && likely(l))
+	})
+	s.leftBehind()
 	return r, took
+}
+
+// leftBehind notes the faults that were not in the machine when it came.
+func (s *Session) leftBehind() {
+	now := s.m.Faults()
+	if len(now) == 0 {
+		return
+	}
+	for _, f := range now {
+		if !slices.Contains(s.found, f.ID) && !s.left[f.ID] {
+			s.left[f.ID] = true
+			if n := len(s.fits); n > 0 {
+				s.fits[n-1].Left = append(slices.Clone(s.fits[n-1].Left), f.ID)
+			}
+		}
+	}
 }
 
 // Grades of part. A copy costs less and sometimes does not fit, lacks something
@@ -355,8 +394,11 @@ const (
 	copyFits   = 0.88
 )
 
-// repairAs does the work with its success settled.
-func (s *Session) repairAs(r catalogue.Repair, took bool) {
+// likely says that work leaves this behind more often than not.
+func likely(l catalogue.Leaving) bool { return l.Chance > 0.5 }
+
+// repairAs does the work with its success, and what it leaves behind, settled.
+func (s *Session) repairAs(r catalogue.Repair, took bool, leaves func(catalogue.Leaving) bool) {
 	for _, id := range r.Access {
 		if !slices.Contains(s.fam.Covers, id) {
 			id = "carboff" // what another family reaches through its bowl
@@ -380,6 +422,11 @@ func (s *Session) repairAs(r catalogue.Repair, took bool) {
 		s.m.Mend(r.Mends...)
 	}
 	s.fits = append(s.fits, part)
+	for _, l := range r.Leaves {
+		if leaves(l) {
+			s.m.Inflict(machine.FaultSpec{ID: l.Fault, Severity: l.Severity})
+		}
+	}
 }
 
 // AsMaster gives a copy on which tests are set up as a master would, whatever

@@ -30,7 +30,7 @@ type settingSpec struct {
 
 var controlSpecs = map[string]settingSpec{
 	"switch":     {words: []string{"run", "stop"}},
-	"bar":        {words: []string{"held", "released"}},
+	"bar":        {words: []string{"held", "released", "tied"}},
 	"choke":      {high: 1},
 	"throttle":   {high: 1},
 	"fuel_valve": {words: []string{"open", "shut"}},
@@ -39,46 +39,73 @@ var controlSpecs = map[string]settingSpec{
 	"plug_lead":  {words: []string{"on", "off", "earthed"}},
 	"kill_lead":  {words: []string{"on", "off"}},
 	"tilt":       {words: []string{"level", "plug-down", "filter-down", "breather-down"}},
+	"oil_lead":   {words: []string{"on", "off"}},
+	"line_clamp": {words: []string{"off", "on"}},
+	"lights":     {words: []string{"on", "off"}},
 }
 
 var instrumentSpecs = map[string]settingSpec{
-	"pulls":          {low: 1, high: 30, whole: true},
-	"zeroed":         {yesNo: true},
-	"leads_nulled":   {yesNo: true},
-	"earth":          {words: []string{"good", "poor"}},
-	"range":          {words: []string{"200 Ω", "2 kΩ", "20 kΩ", "200 kΩ"}},
-	"contact":        {words: []string{"good", "poor"}},
-	"pulses_per_rev": {low: 0.5, high: 4},
-	"shade":          {yesNo: true},
-	"pull":           {words: []string{"brisk", "slow"}},
-	"minutes":        {low: 0.5, high: 60},
-	"load":           {words: []string{"idle", "none", "test"}},
-	"dose_ml":        {low: 0, high: 20},
-	"seconds":        {low: 5, high: 120},
-	"gap_to_mm":      {low: 1, high: 20},
-	"light":          {words: []string{"good", "poor"}},
-	"at_tdc":         {yesNo: true},
-	"water_measured": {yesNo: true},
+	"pulls":             {low: 1, high: 30, whole: true},
+	"zeroed":            {yesNo: true},
+	"leads_nulled":      {yesNo: true},
+	"earth":             {words: []string{"good", "poor"}},
+	"range":             {words: []string{"200 Ω", "2 kΩ", "20 kΩ", "200 kΩ"}},
+	"contact":           {words: []string{"good", "poor"}},
+	"pulses_per_rev":    {low: 0.5, high: 4},
+	"shade":             {yesNo: true},
+	"pull":              {words: []string{"brisk", "slow"}},
+	"minutes":           {low: 0.5, high: 60},
+	"load":              {words: []string{"idle", "none", "test"}},
+	"dose_ml":           {low: 0, high: 20},
+	"dose_of":           {words: []string{"petrol", "mixed-fuel", "starting-spray", "brake-cleaner"}},
+	"seconds":           {low: 5, high: 120},
+	"gap_to_mm":         {low: 1, high: 20},
+	"light":             {words: []string{"good", "poor"}},
+	"at_tdc":            {yesNo: true},
+	"water_measured":    {yesNo: true},
+	"sheet_used":        {words: []string{"own", "other"}},
+	"gauge_form":        {words: []string{"wire", "flat"}},
+	"substitute":        {words: []string{"proved", "untried"}},
+	"tester":            {words: []string{"magneto", "car"}},
+	"piston_stop":       {yesNo: true},
+	"magnet_under":      {yesNo: true},
+	"puller":            {yesNo: true},
+	"check_valve":       {words: []string{"plug-end", "gauge-end"}},
+	"purged":            {yesNo: true},
+	"oil_drops_ml":      {low: 0, high: 30},
+	"supply_psi":        {low: 20, high: 100},
+	"crank_held":        {yesNo: true},
+	"ports_blanked":     {yesNo: true},
+	"quiet":             {yesNo: true},
+	"blow_with":         {words: []string{"hand-bulb", "compressed-air"}},
+	"blow_way":          {words: []string{"inward", "outward"}},
+	"ends_closed":       {yesNo: true},
+	"wetted":            {yesNo: true},
+	"upside_down":       {yesNo: true},
+	"cleaner":           {words: []string{"mild", "harsh"}},
+	"orientation_noted": {yesNo: true},
+	"seated":            {words: []string{"lightly", "hard"}},
+	"mist":              {words: []string{"water", "fuel"}},
+	"fuel_noted":        {yesNo: true},
+	"temperature_noted": {yesNo: true},
 }
 
 // Problem says what is wrong in an input, where, and how to mend it.
-type Problem struct {
-	Path    string `json:"path"`
-	Problem string `json:"problem"`
-	Mend    string `json:"mend"`
-}
+type Problem = catalogue.Problem
 
-func (p *Problem) Error() string { return p.Path + ": " + p.Problem + "; " + p.Mend }
+func problem(path, what, mend string) *Problem {
+	return &Problem{Path: path, Problem: what, Mend: mend}
+}
 
 func (s settingSpec) check(path string, v any) *Problem {
 	switch {
 	case s.yesNo:
 		if _, ok := v.(bool); !ok {
-			return &Problem{path, fmt.Sprintf("%v is neither true nor false", show(v)), "write true or false"}
+			return problem(path, fmt.Sprintf("%v is neither true nor false", show(v)), "write true or false")
 		}
 	case s.words != nil:
 		if t, ok := v.(string); !ok || !slices.Contains(s.words, t) {
-			return &Problem{path, fmt.Sprintf("%v is not a position of it", show(v)), "write one of " + strings.Join(s.words, ", ")}
+			return problem(path, fmt.Sprintf("%v is not a position of it", show(v)), "write one of "+strings.Join(s.words, ", "))
 		}
 	default:
 		n, ok := v.(float64)
@@ -87,14 +114,14 @@ func (s settingSpec) check(path string, v any) *Problem {
 			if t, isText := v.(string); isText && strings.Contains(t, ",") {
 				mend = "write a number without quotes, with a point and not a comma"
 			}
-			return &Problem{path, fmt.Sprintf("%v is not a number", show(v)), mend}
+			return problem(path, fmt.Sprintf("%v is not a number", show(v)), mend)
 		}
 		if !(n >= s.low && n <= s.high) || (s.whole && n != math.Trunc(n)) {
 			kind := "a number"
 			if s.whole {
 				kind = "a whole number"
 			}
-			return &Problem{path, fmt.Sprintf("%v is out of range", n), fmt.Sprintf("write %s from %g to %g", kind, s.low, s.high)}
+			return problem(path, fmt.Sprintf("%v is out of range", n), fmt.Sprintf("write %s from %g to %g", kind, s.low, s.high))
 		}
 	}
 	return nil
@@ -108,32 +135,40 @@ func show(v any) string {
 }
 
 // CheckControls refuses unknown controls and impossible positions; it lists
-// the known ones that the family lacks.
-func CheckControls(path string, c Settings, fam *catalogue.Family) (lacking []string, err *Problem) {
+// the known ones that a machine of this family and sheet lacks.
+func CheckControls(path string, c Settings, fam *catalogue.Family, sheet catalogue.Sheet) (lacking []string, err *Problem) {
+	has := controlIDs(fam, sheet)
 	for _, id := range sortedKeys(c) {
 		spec, ok := controlSpecs[id]
 		if !ok {
-			return nil, &Problem{path + "." + id, "there is no such control", "use one of " + strings.Join(fam.Controls, ", ")}
+			return nil, problem(path+"."+id, "there is no such control", "use one of "+strings.Join(has, ", "))
 		}
 		if err := spec.check(path+"."+id, c[id]); err != nil {
 			return nil, err
 		}
-		if !slices.Contains(fam.Controls, id) {
+		if !slices.Contains(has, id) {
 			lacking = append(lacking, id)
 		}
 	}
 	return lacking, nil
 }
 
+func controlIDs(fam *catalogue.Family, sheet catalogue.Sheet) (ids []string) {
+	for _, c := range catalogue.Standard().ControlsOf(fam.ID, sheet) {
+		ids = append(ids, c.ID)
+	}
+	return ids
+}
+
 // CheckSetup is CheckControls for a test's set-up, instruments included.
-func CheckSetup(path string, s Settings, fam *catalogue.Family) (lacking []string, err *Problem) {
+func CheckSetup(path string, s Settings, fam *catalogue.Family, sheet catalogue.Sheet) (lacking []string, err *Problem) {
 	for _, id := range sortedKeys(s) {
 		spec, ok := instrumentSpecs[id]
 		if !ok {
-			l, err := CheckControls(path, Settings{id: s[id]}, fam)
+			l, err := CheckControls(path, Settings{id: s[id]}, fam, sheet)
 			if err != nil {
 				if _, known := controlSpecs[id]; !known {
-					return nil, &Problem{path + "." + id, "there is no such control or set-up", "see the set-ups that the documentation names"}
+					return nil, problem(path+"."+id, "there is no such control or set-up", "see the set-ups that the documentation names")
 				}
 				return nil, err
 			}
@@ -165,7 +200,7 @@ func (s Settings) onto(c machine.Controls) machine.Controls {
 		case "switch":
 			c.Stop = word == "stop"
 		case "bar":
-			c.BarHeld = word == "held"
+			c.BarHeld, c.BarTied = word == "held", word == "tied"
 		case "choke":
 			c.Choke = v.(float64)
 		case "throttle":
@@ -178,6 +213,12 @@ func (s Settings) onto(c machine.Controls) machine.Controls {
 			c.PlugLead = machine.LeadPosition(slices.Index(controlSpecs["plug_lead"].words, word))
 		case "kill_lead":
 			c.KillLeadOff = word == "off"
+		case "lights":
+			c.Dark = word == "off"
+		case "oil_lead":
+			c.OilLeadOff = word == "off"
+		case "line_clamp":
+			c.LineClamped = word == "on"
 		case "tilt":
 			c.Tilt = machine.Tilt(slices.Index(controlSpecs["tilt"].words, word))
 		}
@@ -185,8 +226,8 @@ func (s Settings) onto(c machine.Controls) machine.Controls {
 	return c
 }
 
-// Positions writes controls out as settings, for the family's controls.
-func Positions(c machine.Controls, fam *catalogue.Family) Settings {
+// Positions writes controls out as settings, for the controls a machine has.
+func Positions(c machine.Controls, fam *catalogue.Family, sheet catalogue.Sheet) Settings {
 	pick := func(yes bool, a, b string) string {
 		if yes {
 			return a
@@ -197,10 +238,11 @@ func Positions(c machine.Controls, fam *catalogue.Family) Settings {
 		"switch": pick(c.Stop, "stop", "run"), "choke": c.Choke, "throttle": c.Throttle,
 		"fuel_valve": pick(c.ValveShut, "shut", "open"), "cap": controlSpecs["cap"].words[c.Cap],
 		"plug_lead": controlSpecs["plug_lead"].words[c.PlugLead], "kill_lead": pick(c.KillLeadOff, "off", "on"),
-		"tilt": controlSpecs["tilt"].words[c.Tilt], "bar": pick(c.BarHeld, "held", "released"), "primer": 0.0,
+		"tilt": controlSpecs["tilt"].words[c.Tilt], "bar": pick(c.BarTied, "tied", pick(c.BarHeld, "held", "released")), "primer": 0.0,
+		"oil_lead": pick(c.OilLeadOff, "off", "on"), "line_clamp": pick(c.LineClamped, "on", "off"), "lights": pick(c.Dark, "off", "on"),
 	}
 	out := Settings{}
-	for _, id := range fam.Controls {
+	for _, id := range controlIDs(fam, sheet) {
 		if v, ok := all[id]; ok {
 			out[id] = v
 		}

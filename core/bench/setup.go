@@ -1,13 +1,16 @@
 package bench
 
 import (
+	"math"
 	"slices"
 
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
 )
 
-// setup is a test's complete set-up: controls and instrument.
+// setup is a test's complete set-up: controls, instrument, and how the work
+// was gone about. The zero value of what can be forgotten is "not done"; of
+// what has to be done wrong on purpose it is "right".
 type setup struct {
 	controls   machine.Controls
 	pulls      int
@@ -20,6 +23,7 @@ type setup struct {
 	minutes    float64
 	load       machine.Load
 	doseML     float64
+	doseOf     string
 	seconds    float64
 	gapTo      float64 // the widest gap tried, mm
 	perRev     float64 // pulses a turn the tachometer is set to
@@ -28,16 +32,34 @@ type setup struct {
 	atTDC      bool
 	measured   bool // the water in the jar
 	primer     int
+	oilML      float64
+	supplyPSI  float64
+
+	otherSheet, flatFeeler, carTester, hammered, valveAtGauge bool
+	noisy, compressedAir, outward, harsh, misplaced, hardSeat bool
+	fuelMist, levelUnknown                                    bool
+	proved, pistonStop, magnetUnder, purged, crankHeld        bool
+	blanked, endsClosed, wetted, upsideDown, temperatureKnown bool
 }
 
 // asFound is how controls and instruments stand when nobody has set anything:
 // the gauge not zeroed, the leads not nulled, the clip laid on paint.
 func asFound(m *machine.Machine, t *catalogue.Test) setup {
-	s := setup{controls: m.State().Controls, pulls: 3, earthPoor: true, meterRange: "200 Ω", minutes: 15, load: machine.LoadTest, doseML: 2, seconds: 60, gapTo: 20, perRev: 1}
+	s := setup{controls: m.State().Controls, pulls: 3, earthPoor: true, meterRange: "200 Ω", minutes: 15, load: machine.LoadTest, doseML: 2, doseOf: rightDose(m),
+		seconds: 60, gapTo: 20, perRev: 1, oilML: m.WetOilML(), supplyPSI: 60}
+	s.dim, s.shade = s.controls.Dark, s.controls.Dark
 	if starts(t) {
 		s.pulls = 10
 	}
 	return s
+}
+
+// rightDose is the fuel an engine is dosed with: a two-stroke has its oil in it.
+func rightDose(m *machine.Machine) string {
+	if m.TwoStroke() {
+		return "mixed-fuel"
+	}
+	return "petrol"
 }
 
 // ideal is how a master would set a test up. It undoes no fault: a switch that
@@ -45,13 +67,16 @@ func asFound(m *machine.Machine, t *catalogue.Test) setup {
 // they are.
 func ideal(m *machine.Machine, t *catalogue.Test, pinned Settings) setup {
 	s := asFound(m, t)
-	s.zeroed, s.nulled, s.earthPoor = true, true, false
+	s.zeroed, s.nulled, s.earthPoor, s.dim = true, true, false, false
 	s.shade, s.atTDC, s.measured, s.perRev = true, true, true, pulsesPerRev
+	s.supplyPSI, s.proved, s.pistonStop, s.magnetUnder, s.crankHeld = ruleSupplyPSI, true, true, true, true
+	s.blanked, s.endsClosed, s.wetted, s.upsideDown, s.temperatureKnown = true, true, true, true, true
 	state := m.State()
+	s.purged = state.Film > soaked || state.CylinderML > 0
 	c := &s.controls
 	c.Stop = m.FoundInStop()
-	c.BarHeld = true
-	c.ValveShut, c.PlugLead, c.KillLeadOff, c.Tilt = m.FoundShut(), machine.LeadOn, false, machine.Level
+	c.BarHeld, c.BarTied = true, false
+	c.ValveShut, c.PlugLead, c.KillLeadOff, c.OilLeadOff, c.LineClamped, c.Tilt = m.FoundShut(), machine.LeadOn, false, false, false, machine.Level
 	c.Throttle = 0.3
 	switch {
 	case state.EngineC < 40:
@@ -74,10 +99,10 @@ func ideal(m *machine.Machine, t *catalogue.Test, pinned Settings) setup {
 	case "coil-primary", "coil-secondary":
 		c.KillLeadOff = true
 		s.meterRange = finestRange(m, t.ID)
-	case "kill-continuity":
+	case "kill-continuity", "spark-kill-off":
 		c.KillLeadOff = true
-	case "spark-kill-off":
-		c.KillLeadOff = true
+	case "oil-lead-off":
+		c.OilLeadOff = true
 	case "dose-intake", "dose-cylinder":
 		c.Choke, s.primer = 0, 0
 	case "look-driven":
@@ -88,6 +113,13 @@ func ideal(m *machine.Machine, t *catalogue.Test, pinned Settings) setup {
 	s.controls = pinned.onto(s.controls)
 	return s
 }
+
+// ruleSupplyPSI is the supply of a leak-down test (FAA AC 43.13-1B), soaked the
+// film above which a plug is wet.
+const (
+	ruleSupplyPSI = 80.0
+	soaked        = 7.0
+)
 
 // starts says that a test starts the engine.
 func starts(t *catalogue.Test) bool {
@@ -125,6 +157,8 @@ func (s setup) with(own Settings) setup {
 			s.load = machine.Load(word)
 		case "dose_ml":
 			s.doseML = number
+		case "dose_of":
+			s.doseOf = word
 		case "seconds":
 			s.seconds = number
 		case "gap_to_mm":
@@ -135,12 +169,64 @@ func (s setup) with(own Settings) setup {
 			s.shade = yes
 		case "light":
 			s.dim = word == "poor"
+		case "lights":
+			s.dim, s.shade = word == "off", s.shade || word == "off"
 		case "at_tdc":
 			s.atTDC = yes
 		case "water_measured":
 			s.measured = yes
 		case "primer":
 			s.primer = int(number)
+		case "oil_drops_ml":
+			s.oilML = number
+		case "supply_psi":
+			s.supplyPSI = number
+		case "sheet_used":
+			s.otherSheet = word == "other"
+		case "gauge_form":
+			s.flatFeeler = word == "flat"
+		case "tester":
+			s.carTester = word == "car"
+		case "puller":
+			s.hammered = !yes
+		case "check_valve":
+			s.valveAtGauge = word == "gauge-end"
+		case "quiet":
+			s.noisy = !yes
+		case "blow_with":
+			s.compressedAir = word == "compressed-air"
+		case "blow_way":
+			s.outward = word == "outward"
+		case "cleaner":
+			s.harsh = word == "harsh"
+		case "orientation_noted":
+			s.misplaced = !yes
+		case "seated":
+			s.hardSeat = word == "hard"
+		case "mist":
+			s.fuelMist = word == "fuel"
+		case "fuel_noted":
+			s.levelUnknown = !yes
+		case "substitute":
+			s.proved = word == "proved"
+		case "piston_stop":
+			s.pistonStop = yes
+		case "magnet_under":
+			s.magnetUnder = yes
+		case "purged":
+			s.purged = yes
+		case "crank_held":
+			s.crankHeld = yes
+		case "ports_blanked":
+			s.blanked = yes
+		case "ends_closed":
+			s.endsClosed = yes
+		case "wetted":
+			s.wetted = yes
+		case "upside_down":
+			s.upsideDown = yes
+		case "temperature_noted":
+			s.temperatureKnown = yes
 		}
 	}
 	return s
@@ -149,32 +235,41 @@ func (s setup) with(own Settings) setup {
 // missed lists the conditions of a test that the set-up and the machine's
 // state before it did not meet, by id.
 func missed(t *catalogue.Test, s setup, before machine.State, r reading) []string {
+	held := !r.hasBar || s.controls.BarHeld || s.controls.BarTied
 	met := map[string]bool{
-		"switch-run":         (!s.controls.Stop && (!r.hasBar || s.controls.BarHeld)) || s.controls.KillLeadOff,
+		"switch-run":         (!s.controls.Stop && held) || s.controls.KillLeadOff,
 		"plug-lead-on":       s.controls.PlugLead == machine.LeadOn,
 		"plug-lead-earthed":  s.controls.PlugLead == machine.LeadEarthed,
-		"plug-not-wet":       before.Film <= 7,
+		"plug-not-wet":       before.Film <= soaked,
 		"small-dose":         s.doseML > 0.5 && s.doseML <= 4,
+		"right-dose":         s.doseOf == r.rightDose,
 		"cap-as-used":        s.controls.Cap == machine.CapTight,
+		"fuel-noted":         !s.levelUnknown,
 		"straight-after":     before.SinceAttemptMin <= 4,
 		"good-earth":         !s.earthPoor,
 		"brisk-pull":         !s.slow,
 		"stepped-out":        !r.atLeast,
+		"magneto-tester":     !s.carTester,
 		"leads-nulled":       s.nulled,
 		"kill-lead-off":      s.controls.KillLeadOff || (!s.controls.Stop && t.ID != "kill-continuity"),
 		"boot-contact":       !s.badContact,
 		"right-range":        r.fineRange,
+		"temperature-noted":  s.temperatureKnown || math.Abs(before.CoilC-20) < 10,
 		"throttle-open":      s.controls.Throttle >= 0.9,
 		"choke-open":         s.controls.Choke <= 0.1,
 		"zeroed":             s.zeroed,
 		"enough-pulls":       s.pulls >= 4,
 		"bore-dry":           before.BoreOilML < 0.3,
+		"few-ml":             s.oilML >= 0.5*r.wetOil && s.oilML <= 2*r.wetOil,
+		"valve-at-plug":      !s.valveAtGauge,
+		"purged":             s.purged || (before.Film <= soaked && before.CylinderML == 0),
 		"valve-open":         !s.controls.ValveShut,
 		"timed":              s.seconds >= 55,
 		"warm":               r.warm || before.EngineC >= 40,
 		"good-light":         !s.dim,
 		"level":              s.controls.Tilt == machine.Level,
 		"cool":               before.EngineC < 60,
+		"head-cold":          before.EngineC < 60,
 		"pulses-per-rev":     s.perRev == pulsesPerRev,
 		"hot":                before.CoilC >= 60,
 		"straight-after-run": before.SinceAttemptMin <= 2,
@@ -182,8 +277,27 @@ func missed(t *catalogue.Test, s setup, before machine.State, r reading) []strin
 		"shade":              s.shade,
 		"measured-water":     s.measured,
 		"plug-lead-off":      s.controls.PlugLead != machine.LeadOn,
-		"bar-held":           !r.hasBar || s.controls.BarHeld,
+		"bar-held":           held,
 		"at-tdc":             s.atTDC,
+		"crank-held":         s.crankHeld,
+		"supply-set":         math.Abs(s.supplyPSI-ruleSupplyPSI) <= 2,
+		"ports-blanked":      s.blanked,
+		"ends-closed":        s.endsClosed,
+		"wetted":             s.wetted,
+		"upside-down":        s.upsideDown,
+		"piston-stop":        s.pistonStop,
+		"magnet-under":       s.magnetUnder,
+		"puller":             !s.hammered,
+		"quiet":              !s.noisy,
+		"inward":             !s.outward,
+		"hand-bulb":          !s.compressedAir,
+		"wire-gauge":         !s.flatFeeler,
+		"substitute-proved":  s.proved,
+		"mild-cleaner":       !s.harsh,
+		"orientation-noted":  !s.misplaced,
+		"lightly-seated":     !s.hardSeat,
+		"water-mist":         !s.fuelMist,
+		"own-sheet":          !s.otherSheet,
 	}
 	out := []string{}
 	for _, c := range t.Conditions {

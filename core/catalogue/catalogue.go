@@ -17,6 +17,7 @@ type Catalogue struct {
 	Laterals []Lateral
 	Reaches  []Reach
 	Families []Family
+	Figures  []FigureKind
 	Faults   []Fault
 	Causes   []Cause
 	Advice   []Advice
@@ -24,6 +25,7 @@ type Catalogue struct {
 	Access   []Access
 	Controls []Control
 	Hazards  []Hazard
+	Actions  []Action
 	Repairs  Repairs
 }
 
@@ -50,35 +52,9 @@ type Family struct {
 	Kind     string   `json:"kind"`
 	Controls []string `json:"controls"`
 	Covers   []string `json:"covers"`
-	// TipSideUp is the side that may be tipped up.
-	TipSideUp string `json:"tip_side_up"`
-	Sheet     Sheet  `json:"sheet"`
-}
-
-// Sheet is a service sheet: the figures of one machine by id.
-type Sheet map[string]Figure
-
-// Figure is a band on a service sheet; a single figure has Low equal to High.
-type Figure struct {
-	Low    float64 `json:"low"`
-	High   float64 `json:"high"`
-	Unit   string  `json:"unit"`
-	Source string  `json:"source"`
-}
-
-// Middle is the middle of the band, in the figure's own unit.
-func (f Figure) Middle() float64 { return (f.Low + f.High) / 2 }
-
-// Judge says where a value in the figure's own unit lies: "below", "within"
-// or "above".
-func (f Figure) Judge(value float64) string {
-	switch {
-	case value < f.Low:
-		return "below"
-	case value > f.High:
-		return "above"
-	}
-	return "within"
+	// Variants are the words that a sheet of the family can carry, by figure.
+	Variants map[string][]string `json:"variants"`
+	Sheet    Sheet               `json:"sheet"`
 }
 
 // Fault is something that can be wrong. What it does to the machine is a law
@@ -95,6 +71,7 @@ type Fault struct {
 	Modes []string `json:"modes,omitempty"`
 	// Graded faults have a severity between 0 and 1; the others are there or not.
 	Graded  bool     `json:"graded"`
+	Needs   Needs    `json:"needs,omitempty"`
 	Causes  []string `json:"causes"`
 	Account string   `json:"account"`
 	Advice  string   `json:"advice"`
@@ -137,6 +114,7 @@ type Test struct {
 	AccessFor map[string][]string `json:"access_for,omitempty"`
 	// Families that have the test; empty for all that have its covers.
 	Families []string `json:"families,omitempty"`
+	Needs    Needs    `json:"needs,omitempty"`
 	// Cranks: the rope is pulled, so the recoil must be on; a test whose own
 	// access does not include the plug also needs the plug in.
 	Cranks     bool        `json:"cranks"`
@@ -178,12 +156,34 @@ type Control struct {
 	Low     string `json:"low,omitempty"`
 	High    string `json:"high,omitempty"`
 	AsFound string `json:"as_found"`
+	Needs   Needs  `json:"needs,omitempty"`
 }
 
-// Hazard is a danger and its caution.
+// Hazard is a danger, its caution, and the precautions that answer it.
 type Hazard struct {
-	ID      string `json:"id"`
-	Caution string `json:"caution"`
+	ID          string   `json:"id"`
+	Caution     string   `json:"caution"`
+	Precautions []string `json:"precautions"`
+}
+
+// Kinds of action.
+const (
+	ActPrecaution = "precaution"
+	ActPrime      = "prime" // tip it to fill the well
+	ActSpin       = "spin"  // turn it over with the plug out
+	ActWarm       = "warm"  // start it and let it warm up
+)
+
+// Action is something done at the bench that is neither a test, a control, a
+// cover nor a repair.
+type Action struct {
+	ID      string  `json:"id"`
+	Name    string  `json:"name"`
+	Kind    string  `json:"kind"`
+	Minutes float64 `json:"minutes"`
+	// Families that have it; empty for all.
+	Families []string `json:"families,omitempty"`
+	Access   []string `json:"access,omitempty"`
 }
 
 // Repairs is the table of repair × reach. A pair that has no entry of its own
@@ -199,7 +199,15 @@ type RepairAct struct {
 	Name    string  `json:"name"`
 	Minutes float64 `json:"minutes"`
 	Cost    float64 `json:"cost"`
+	// Reach of an improvised repair, which is done there alone, and what is to
+	// be said of it.
+	Reach   string `json:"reach,omitempty"`
+	Verdict string `json:"verdict,omitempty"`
 }
+
+// Improvised says that this is what people do in a pinch, and not what the
+// trade teaches.
+func (a *RepairAct) Improvised() bool { return a.Reach != "" }
 
 // Repair is one kind of work at one reach.
 type Repair struct {
@@ -212,6 +220,15 @@ type Repair struct {
 	// Success is the chance that the work takes, 0 to 1.
 	Success float64  `json:"success"`
 	Access  []string `json:"access"`
+	// Leaves is what such work can leave behind.
+	Leaves []Leaving `json:"leaves,omitempty"`
+}
+
+// Leaving is a fault that work leaves behind, with its chance and how far gone.
+type Leaving struct {
+	Fault    string  `json:"fault"`
+	Chance   float64 `json:"chance"`
+	Severity float64 `json:"severity"`
 }
 
 //go:embed data/*.json
@@ -234,8 +251,8 @@ func load() (*Catalogue, error) {
 		Reaches  []Reach   `json:"reaches"`
 	}
 	for name, into := range map[string]any{
-		"reaches": &lanes, "families": &c.Families, "faults": &c.Faults, "causes": &c.Causes, "advice": &c.Advice,
-		"tests": &c.Tests, "access": &c.Access, "controls": &c.Controls, "hazards": &c.Hazards, "repairs": &c.Repairs,
+		"reaches": &lanes, "families": &c.Families, "figures": &c.Figures, "faults": &c.Faults, "causes": &c.Causes, "advice": &c.Advice,
+		"tests": &c.Tests, "access": &c.Access, "controls": &c.Controls, "hazards": &c.Hazards, "actions": &c.Actions, "repairs": &c.Repairs,
 	} {
 		raw, err := data.ReadFile("data/" + name + ".json")
 		if err != nil {
@@ -304,6 +321,32 @@ func (c *Catalogue) Hazard(id string) *Hazard {
 	return find(c.Hazards, id, func(h *Hazard) string { return h.ID })
 }
 
+// Action gives an action by id, or nil.
+func (c *Catalogue) Action(id string) *Action {
+	return find(c.Actions, id, func(a *Action) string { return a.ID })
+}
+
+// ActionsOf lists the actions of a family.
+func (c *Catalogue) ActionsOf(family string) []Action {
+	return slices.DeleteFunc(slices.Clone(c.Actions), func(a Action) bool {
+		return len(a.Families) > 0 && !slices.Contains(a.Families, family)
+	})
+}
+
+// PrecautionsOf lists what answers a test's hazards, in the order of its
+// hazards, each once.
+func (c *Catalogue) PrecautionsOf(t *Test) []string {
+	var out []string
+	for _, h := range t.Hazards {
+		for _, p := range c.Hazard(h).Precautions {
+			if !slices.Contains(out, p) {
+				out = append(out, p)
+			}
+		}
+	}
+	return out
+}
+
 // RepairAct gives a kind of repair by id, or nil.
 func (c *Catalogue) RepairAct(id string) *RepairAct {
 	return find(c.Repairs.Acts, id, func(a *RepairAct) string { return a.ID })
@@ -332,32 +375,51 @@ func (c *Catalogue) ReachesOf(family string) []Reach {
 	return out
 }
 
-// FaultsOf lists the faults that a family can have.
-func (c *Catalogue) FaultsOf(family string) []Fault {
+// FaultsOf lists the faults that a machine of a family can have by its sheet;
+// without a sheet, those that some variant of the family can.
+func (c *Catalogue) FaultsOf(family string, s Sheet) []Fault {
+	fam := c.Family(family)
 	var out []Fault
 	for _, f := range c.Faults {
-		if slices.Contains(f.Families, family) {
+		if slices.Contains(f.Families, family) && f.Needs.met(fam, s) {
 			out = append(out, f)
 		}
 	}
 	return out
 }
 
-// TestsOf lists the tests that a family has, with its own access.
-func (c *Catalogue) TestsOf(family string) []Test {
+// ControlsOf lists the controls that a machine of a family has by its sheet.
+func (c *Catalogue) ControlsOf(family string, s Sheet) []Control {
+	fam := c.Family(family)
+	var out []Control
+	for _, id := range fam.Controls {
+		if x := c.Control(id); x.Needs.met(fam, s) {
+			out = append(out, *x)
+		}
+	}
+	return out
+}
+
+// TestsOf lists the tests that a machine of a family has by its sheet, with
+// the family's own access; without a sheet, those that some variant has.
+func (c *Catalogue) TestsOf(family string, s Sheet) []Test {
 	var out []Test
 	for i := range c.Tests {
-		if t := c.TestFor(family, c.Tests[i].ID); t != nil {
+		if t := c.testFor(family, s, &c.Tests[i]); t != nil {
 			out = append(out, *t)
 		}
 	}
 	return out
 }
 
-// TestFor gives a test as a family has it, or nil if it has not.
-func (c *Catalogue) TestFor(family, id string) *Test {
-	fam, t := c.Family(family), c.Test(id)
-	if fam == nil || t == nil || (len(t.Families) > 0 && !slices.Contains(t.Families, family)) {
+// TestFor gives a test as a machine has it by its sheet, or nil if it has not.
+func (c *Catalogue) TestFor(family string, s Sheet, id string) *Test {
+	return c.testFor(family, s, c.Test(id))
+}
+
+func (c *Catalogue) testFor(family string, s Sheet, t *Test) *Test {
+	fam := c.Family(family)
+	if fam == nil || t == nil || (len(t.Families) > 0 && !slices.Contains(t.Families, family)) || !t.Needs.met(fam, s) {
 		return nil
 	}
 	own := *t
@@ -370,6 +432,9 @@ func (c *Catalogue) TestFor(family, id string) *Test {
 	if _, on := fam.Sheet[own.Figure]; !on {
 		own.Figure = ""
 	}
+	if s["coil_test"].Word == "not-specified" && (own.Figure == "coil_primary_ohm" || own.Figure == "coil_secondary_kohm") {
+		own.Figure = "" // ohms are compared with nothing
+	}
 	return &own
 }
 
@@ -381,11 +446,14 @@ func (f *Fault) Rate(family string) float64 {
 	return f.BaseRate
 }
 
-// AllRepairs lists every kind of work at every reach.
+// AllRepairs lists every kind of work at every reach where it can be done.
 func (c *Catalogue) AllRepairs() []Repair {
 	var out []Repair
 	for _, r := range c.Reaches {
 		for _, a := range c.Repairs.Acts {
+			if a.Improvised() && a.Reach != r.ID {
+				continue
+			}
 			out = append(out, c.Repair(a.ID, r.ID))
 		}
 	}

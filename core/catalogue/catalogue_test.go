@@ -15,13 +15,20 @@ func TestEmbeddedDataHoldsTogether(t *testing.T) {
 
 func TestValidateFindsWhatIsBroken(t *testing.T) {
 	for want, breakIt := range map[string]func(c *Catalogue){
-		"unknown cause":            func(c *Catalogue) { c.Faults[0].Causes = []string{"gremlins"} },
-		"no repair mends it":       func(c *Catalogue) { c.Repairs.Entries = c.Repairs.Entries[5:] },
-		"no test is offered":       func(c *Catalogue) { c.Tests = c.Tests[:1] },
-		"used twice":               func(c *Catalogue) { c.Faults = append(c.Faults, c.Faults[0]) },
-		"unknown cover":            func(c *Catalogue) { c.Tests[0].Access = []string{"bonnet"} },
-		"compression_ratio: 1 to ": func(c *Catalogue) { c.Families[0].Sheet["compression_ratio"] = Figure{Low: 1, High: 1} },
-		"plug_gap_mm: low":         func(c *Catalogue) { c.Families[0].Sheet["plug_gap_mm"] = Figure{Low: 0.8, High: 0.7} },
+		"unknown cause":      func(c *Catalogue) { c.Faults[0].Causes = []string{"gremlins"} },
+		"no repair mends it": func(c *Catalogue) { c.Repairs.Entries = c.Repairs.Entries[5:] },
+		"no test is offered": func(c *Catalogue) { c.Tests = c.Tests[:1] },
+		"used twice":         func(c *Catalogue) { c.Faults = append(c.Faults, c.Faults[0]) },
+		"unknown cover":      func(c *Catalogue) { c.Tests[0].Access = []string{"bonnet"} },
+		"compression_ratio: 1 :1 cannot be": func(c *Catalogue) {
+			c.Families[0].Sheet["compression_ratio"] = Figure{Low: 1, High: 1, Unit: ":1", Source: "s"}
+		},
+		"plug_gap_mm: low 0.8 is above": func(c *Catalogue) {
+			c.Families[0].Sheet["plug_gap_mm"] = Figure{Low: 0.8, High: 0.7, Unit: "mm", Source: "s"}
+		},
+		"is not on its sheet":      func(c *Catalogue) { c.Families[0].Variants["ignition"] = []string{"points"} },
+		"cannot leave":             func(c *Catalogue) { c.Repairs.Entries[0].Leaves = []Leaving{{"gremlins", 0.1, 1}} },
+		"no precaution answers it": func(c *Catalogue) { c.Hazards[0].Precautions = nil },
 	} {
 		c, err := load()
 		require.NoError(t, err)

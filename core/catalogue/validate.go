@@ -30,6 +30,16 @@ func (c *Catalogue) Validate() error {
 			miss(c.Family(id) != nil, "%s: unknown family %q", what, id)
 		}
 	}
+	needs := func(what string, n Needs, families []string) {
+		for id := range n {
+			miss(c.Figure(id) != nil && c.Figure(id).Words != nil, "%s needs an unknown word %q", what, id)
+		}
+		miss(slices.ContainsFunc(families, func(id string) bool { f := c.Family(id); return f != nil && n.met(f, nil) }), "%s: no family has what it needs", what)
+	}
+	for _, k := range c.Figures {
+		unique("figure", k.ID)
+		miss((k.Unit != "" && k.Least < k.Most) != (len(k.Words) > 0), "figure %s: a band needs a unit and limits, or it has words", k.ID)
+	}
 	for _, r := range c.Reaches {
 		unique("reach", r.ID)
 		miss(lateral(r.Lateral), "reach %s: unknown lateral %q", r.ID, r.Lateral)
@@ -43,11 +53,21 @@ func (c *Catalogue) Validate() error {
 		for _, id := range f.Covers {
 			miss(c.Cover(id) != nil, "family %s: unknown cover %q", f.ID, id)
 		}
-		miss(f.Sheet.Validate() == nil, "family %s: %v", f.ID, f.Sheet.Validate())
+		for id, words := range f.Variants {
+			k := c.Figure(id)
+			miss(k != nil && slices.Contains(words, f.Sheet[id].Word), "family %s: variant %q is not on its sheet", f.ID, id)
+			for _, w := range words {
+				miss(k != nil && slices.Contains(k.Words, w), "family %s: %s cannot be %q", f.ID, id, w)
+			}
+		}
+		for _, p := range c.CheckSheet(f.ID, f.Sheet) {
+			miss(false, "family %s: %v", f.ID, &p)
+		}
 	}
 	for _, f := range c.Faults {
 		unique("fault", f.ID)
 		families("fault "+f.ID, f.Families)
+		needs("fault "+f.ID, f.Needs, f.Families)
 		miss(c.Reach(f.Reach) != nil, "fault %s: unknown reach %q", f.ID, f.Reach)
 		miss(f.BaseRate > 0, "fault %s: base rate must be above zero", f.ID)
 		miss(c.AdviceText(f.Advice) != nil, "fault %s: unknown advice %q", f.ID, f.Advice)
@@ -60,6 +80,14 @@ func (c *Catalogue) Validate() error {
 	for _, t := range c.Tests {
 		unique("test", t.ID)
 		miss(t.Lateral == "" || lateral(t.Lateral), "test %s: unknown lateral %q", t.ID, t.Lateral)
+		if t.Needs != nil {
+			all := t.Families
+			for _, f := range c.Families {
+				all = append(all, f.ID)
+			}
+			needs("test "+t.ID, t.Needs, all)
+		}
+		miss(t.Figure == "" || c.Figure(t.Figure) != nil, "test %s: unknown figure %q", t.ID, t.Figure)
 		miss(t.Minutes >= 0, "test %s: negative minutes", t.ID)
 		miss((t.Kind == KindNumber) == (t.Unit != "" && t.Instrument != ""), "test %s: a number needs unit and instrument, and only a number has them", t.ID)
 		miss(t.Kind == KindNumber || len(t.Words) > 0, "test %s: no words", t.ID)
@@ -73,6 +101,21 @@ func (c *Catalogue) Validate() error {
 			miss(c.Hazard(id) != nil, "test %s: unknown hazard %q", t.ID, id)
 		}
 	}
+	for _, a := range c.Actions {
+		unique("action", a.ID)
+		miss(slices.Contains([]string{ActPrecaution, ActPrime, ActSpin, ActWarm}, a.Kind), "action %s: unknown kind %q", a.ID, a.Kind)
+	}
+	for _, h := range c.Hazards {
+		unique("hazard", h.ID)
+		miss(len(h.Precautions) > 0, "hazard %s: no precaution answers it", h.ID)
+		for _, id := range h.Precautions {
+			miss(c.Action(id) != nil && c.Action(id).Kind == ActPrecaution, "hazard %s: unknown precaution %q", h.ID, id)
+		}
+	}
+	for _, a := range c.Repairs.Acts {
+		unique("act", a.ID)
+		miss(!a.Improvised() || (c.Reach(a.Reach) != nil && a.Verdict != ""), "act %s: no reach of its own, or nothing is said of it", a.ID)
+	}
 	for _, r := range c.Repairs.Entries {
 		unique("repair", r.Act+"@"+r.Reach)
 		miss(c.RepairAct(r.Act) != nil && c.Reach(r.Reach) != nil, "repair %s at %s: unknown", r.Act, r.Reach)
@@ -80,49 +123,11 @@ func (c *Catalogue) Validate() error {
 			f := c.Fault(id)
 			miss(f != nil && r.Success > 0, "repair %s at %s: cannot mend %q", r.Act, r.Reach, id)
 		}
+		for _, l := range r.Leaves {
+			miss(c.Fault(l.Fault) != nil && l.Chance > 0 && l.Chance <= 1 && l.Severity > 0, "repair %s at %s: cannot leave %q", r.Act, r.Reach, l.Fault)
+		}
 		for _, id := range r.Access {
 			miss(c.Cover(id) != nil, "repair %s at %s: unknown cover %q", r.Act, r.Reach, id)
-		}
-	}
-	return errors.Join(bad...)
-}
-
-// limits are the figures that every sheet must have and what they can be for
-// a small engine; outside them a figure is a slip of the pen.
-var limits = map[string]struct{ low, high float64 }{
-	"displacement_ml": {20, 500}, "compression_ratio": {4, 14}, "compression_psi": {10, 250}, "compression_wet_psi": {10, 300},
-	"plug_gap_mm": {0.3, 1.5}, "spark_mm": {4, 30}, "coil_primary_ohm": {0.05, 10}, "coil_secondary_kohm": {1, 40}, "air_gap_mm": {0.1, 1},
-	"idle_rpm": {800, 4000}, "governed_rpm": {1500, 13000}, "fuel_flow_ml_min": {2, 500}, "tank_ml": {100, 30000}, "bowl_ml": {0.5, 100}, "oil_ml": {0, 3000},
-}
-
-// others are figures that some families' sheets have.
-var others = map[string]struct{ low, high float64 }{
-	"leak_down_psi": {10, 80}, "valve_in_mm": {0.02, 0.6}, "valve_ex_mm": {0.02, 0.6}, "nut_torque_nm": {5, 300}, "screw_turns": {0, 8},
-	"needle_pop_kpa": {20, 400}, "crankcase_kpa": {10, 120},
-}
-
-// Validate checks that the sheet has every figure, that each can be, and that
-// no band stands upside down.
-func (s Sheet) Validate() error {
-	var bad []error
-	for id, f := range s {
-		l, ok := others[id]
-		if _, must := limits[id]; must {
-			continue
-		}
-		if !ok || !(f.Low <= f.High && f.Low >= l.low && f.High <= l.high) {
-			bad = append(bad, fmt.Errorf("%s: %g to %g %s cannot be a figure of a service sheet", id, f.Low, f.High, f.Unit))
-		}
-	}
-	for id, l := range limits {
-		f, ok := s[id]
-		switch {
-		case !ok:
-			bad = append(bad, fmt.Errorf("%s is missing", id))
-		case !(f.Low <= f.High):
-			bad = append(bad, fmt.Errorf("%s: low %g is above high %g", id, f.Low, f.High))
-		case !(f.Low >= l.low && f.High <= l.high):
-			bad = append(bad, fmt.Errorf("%s: %g to %g %s cannot be; it lies between %g and %g", id, f.Low, f.High, f.Unit, l.low, l.high))
 		}
 	}
 	return errors.Join(bad...)

@@ -159,7 +159,7 @@ func TestBeliefProperties(t *testing.T) {
 func TestCalibration(t *testing.T) {
 	p := population(t)
 	r := rand.New(rand.NewPCG(7, 1))
-	faults := catalogue.Standard().FaultsOf("f4-bowl")
+	faults := catalogue.Standard().FaultsOf("f4-bowl", nil)
 	stated, right, n := 0.0, 0.0, 0
 	tests := []string{"spark-gap", "fuel-flow", "compression-dry", "plug-look", "jet-look", "bowl-look", "look-filter", "vent-blow", "key-look", "look-fuel"}
 	for i := range 70 {

@@ -103,7 +103,7 @@ type Job struct {
 // modes, and the given pairs of faults, with priors from base rates.
 func NewPopulation(j Job, pairs [][2]string) (*Population, error) {
 	cat := catalogue.Standard()
-	faults := cat.FaultsOf(j.Family)
+	faults := cat.FaultsOf(j.Family, j.Sheet)
 	rate := func(f *catalogue.Fault) float64 {
 		if r, ok := j.Rates[f.ID]; ok {
 			return r
@@ -155,7 +155,7 @@ const mostInPairs = 6
 // Pairs proposes pairs of faults that may explain what was seen: all pairs of
 // the faults that stood highest at some moment of one-fault beliefs. It is the
 // same search whatever is hidden.
-func Pairs(family string, seen []Report) [][2]string {
+func Pairs(family string, sheet catalogue.Sheet, seen []Report) [][2]string {
 	cat := catalogue.Standard()
 	best := map[string]float64{}
 	for _, r := range seen {
@@ -164,7 +164,7 @@ func Pairs(family string, seen []Report) [][2]string {
 		}
 	}
 	ids := make([]string, 0, len(best))
-	for _, f := range cat.FaultsOf(family) {
+	for _, f := range cat.FaultsOf(family, sheet) {
 		ids = append(ids, f.ID)
 	}
 	slices.SortStableFunc(ids, func(a, b string) int { return cmp.Compare(best[b], best[a]) })

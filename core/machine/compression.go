@@ -40,24 +40,29 @@ func (m *Machine) inletKPa(throttle, choke float64) float64 {
 }
 
 // PeakKPa is the cylinder's peak pressure in kPa absolute at a crank speed,
-// with throttle and choke as they stand and the oil that is in the bore.
-func (m *Machine) PeakKPa(rpm float64) float64 {
+// with throttle and choke as they stand, the oil that is in the bore, the fuel
+// that lies on its walls, and deadML of an instrument's own space beside it.
+func (m *Machine) PeakKPa(rpm, deadML float64) float64 {
 	if m.p.rodBroken {
 		return m.d.pressure
 	}
 	f, dec := m.kept(rpm)
 	vc := m.d.clearance
 	rise := m.d.compressionRise
-	if oil := math.Min(m.s.BoreOilML, m.p.wetOil); oil > 0 {
-		rise = math.Pow(1+(m.p.ratioIVC-1)*vc/(vc-0.6*oil), m.p.polytropic)
+	// Liquid takes up room and an instrument adds to it. A unit of film is a
+	// charge's fuel: air of 1.2 g/l at 14.7 : 1, petrol of 745 g/l.
+	liquid := 0.6*math.Min(m.s.BoreOilML, m.p.wetOil) + 1.1e-4*m.p.displacement*m.s.Film + m.s.CylinderML
+	if room := math.Max(vc-liquid, 0.3*vc) + deadML; room != vc {
+		rise = math.Pow(1+(m.p.ratioIVC-1)*vc/room, m.p.polytropic)
 	}
 	return m.inletKPa(m.s.Controls.Throttle, m.s.Controls.Choke) * rise * f * dec
 }
 
 // GaugeStep moves a compression gauge with a check valve on by one pull of the
-// rope at a crank speed: from and to in kPa above atmosphere.
-func (m *Machine) GaugeStep(from, rpm float64) float64 {
-	peak := math.Max(m.PeakKPa(rpm)-m.d.pressure, 0)
+// rope at a crank speed: from and to in kPa above atmosphere. A check valve at
+// the gauge's end of the hose leaves the hose, deadML, to the cylinder.
+func (m *Machine) GaugeStep(from, rpm, deadML float64) float64 {
+	peak := math.Max(m.PeakKPa(rpm, deadML)-m.d.pressure, 0)
 	share := m.d.clearance / (m.d.clearance + m.p.gaugeVolume)
 	for range m.p.strokesPerPull {
 		if peak > from {
@@ -67,17 +72,24 @@ func (m *Machine) GaugeStep(from, rpm float64) float64 {
 	return from
 }
 
-// OilBore puts oil into the bore, ml, as for a wet test.
-func (m *Machine) OilBore() { m.s.BoreOilML = m.p.wetOil }
+// WetOilML is the oil that a wet test of this engine takes, ml.
+func (m *Machine) WetOilML() float64 { return m.p.wetOil }
 
-// LeakDown is the differential test: 80 psi through an orifice of 0.040 in,
-// with the piston at the top of compression. It gives the pressure held in the
-// cylinder in psi and where the largest leak hisses. Source: FAA AC 43.13-1B
+// OilBore puts oil into the bore, ml, as for a wet test. What the rings cannot
+// hold stands on the piston.
+func (m *Machine) OilBore(ml float64) {
+	m.s.BoreOilML = math.Min(ml, 2*m.p.wetOil)
+	m.s.CylinderML += math.Max(ml-2*m.p.wetOil, 0)
+}
+
+// LeakDown is the differential test: a supply in psi, 80 by the book, through an
+// orifice of 0.040 in, with the piston at the top of compression. It gives the
+// pressure held in the cylinder in psi and where the largest leak hisses. Source: FAA AC 43.13-1B
 // (orifice and supply); the pressure solves A_o·p_s·ψ(p_c/p_s) = A·p_c·ψ(p_a/p_c)
 // by bisection, ψ the flow function of a perfect gas with γ = 1.4.
-func (m *Machine) LeakDown() (psi float64, hiss string) {
+func (m *Machine) LeakDown(supplyPSI float64) (psi float64, hiss string) {
 	const orifice, psiKPa = 0.811, 6.894757
-	supply := 80*psiKPa + m.d.pressure
+	supply := supplyPSI*psiKPa + m.d.pressure
 	leak := m.leakArea()
 	if m.p.rodBroken {
 		leak = 1e3

@@ -71,6 +71,16 @@ func family(id string, s catalogue.Sheet) (params, error) {
 	p.ringLeak, p.valveLeak, p.jointLeak, p.decompressor = p.ringLeak*size, p.valveLeak*size, p.jointLeak*size, p.decompressor*size
 	p.rateML *= size
 	p.feedFilter, p.feedLine = p.feedFilter*math.Max(size, 1), p.feedLine*math.Max(size, 1)
+	// The sheet says which variant of the family it is.
+	switch s["starting_aid"].Word {
+	case "thermostat-choke":
+		p.choke = chokeThermostat
+	case "primer":
+		p.choke = chokePrimer
+	}
+	p.advance = at("timing_deg")
+	p.upSide = s["tip_side_up"].Word
+	p.oneWayVent = s["cap_vents"].Word == "one-way-valve"
 	p.magnet, p.coilScale, p.advanceSpec = 1, 1, p.advance
 	p.mainOpen, p.pilotOpen, p.mainFlow, p.needleOpen, p.pumpEff, p.metering = 1, 1, 1, 1, 1, 1
 	p.feedNeedle, p.friction = 400, 0.20

@@ -123,10 +123,15 @@ var laws = map[string]law{
 			p.plugGap += 0.8 * s
 		}
 	},
-	"plug-cracked":        plain(func(p *params, s float64) { p.plugFlash = 11 - 6*s; p.plugCracked = true }),
-	"boot-loose":          plain(func(p *params, s float64) { p.seriesKV += 10 * s }),
-	"lead-leaks":          plain(func(p *params, s float64) { p.leadFlash = 16 - 12*s }),
-	"coil-secondary-open": flag(func(p *params) { p.secondaryOpen = true }),
+	"plug-cracked": plain(func(p *params, s float64) { p.plugFlash = 11 - 6*s; p.plugCracked = true }),
+	"boot-loose":   plain(func(p *params, s float64) { p.seriesKV += 10 * s }),
+	"lead-leaks":   plain(func(p *params, s float64) { p.leadFlash = 16 - 12*s }),
+	"coil-secondary-open": func(p *params, _ float64, mode string) {
+		p.secondaryOpen = true
+		if mode == "arcs" { // over its own break, inside: weak, and not to be measured in ohms
+			p.arcs = 5
+		}
+	},
 	"coil-primary-short":  plain(func(p *params, s float64) { p.primary *= 1 - 0.5*s; p.coilScale *= 1 - 0.8*s }),
 	"coil-weak":           plain(func(p *params, s float64) { p.coilScale *= 1 - 0.65*s }),
 	"coil-fails-hot":      plain(func(p *params, s float64) { p.coilOpenC = 110 - 50*s }),
@@ -184,6 +189,25 @@ var laws = map[string]law{
 	"fins-packed":      plain(func(p *params, s float64) { p.finsRise += 120 * s }),
 	"oil-overfilled":   plain(func(p *params, s float64) { p.oilLevel = 1 + s; p.oilBurn += 0.9 * s; p.drag += 0.05 * s }),
 	"oil-low":          plain(func(p *params, s float64) { p.oilLevel = math.Min(p.oilLevel, 1-0.8*s) }),
+	// what work has left behind
+	"rag-in-intake":  plain(func(p *params, s float64) { p.ragShut = 0.97 * s; p.filterShut = math.Max(p.filterShut, p.ragShut) }),
+	"rinse-water":    plain(func(p *params, s float64) { p.water = math.Max(p.water, 0.6*s) }),
+	"gasket-swollen": plain(func(p *params, s float64) { p.falseAir += 0.06 * s; p.levelBias -= 0.3 * s }),
+	"screw-lost":     plain(func(p *params, s float64) { p.falseAir += 0.08 * s }),
+	"linkage-wrong-hole": func(p *params, s float64, mode string) {
+		if mode == "fast" {
+			p.governed *= 1 + 0.2*s
+		} else {
+			p.governed *= 1 - 0.2*s
+		}
+	},
+	"jet-oversize": plain(func(p *params, s float64) { p.mainFlow *= 1 + 0.7*s }),
+	"vent-drilled": plain(func(p *params, s float64) { p.vent *= 1 + 4*s; p.weep += 0.5 * s; p.water = math.Max(p.water, 0.08*s) }),
+	"key-peened":   plain(func(p *params, s float64) { p.peened = s; p.noisy += 0.3 * s }),
+	"plug-gritted": plain(func(p *params, s float64) { p.grit = 0.4 * s; p.plugShunt = math.Min(p.plugShunt, 30/(1+30*s)) }),
+	// seen, and no part of how it runs
+	"screen-holed": flag(func(*params) {}),
+	"limiters-off": flag(func(*params) {}),
 }
 
 // chokeStays is a choke that moves by itself and does not: it stays open, or
@@ -194,9 +218,6 @@ func chokeStays(p *params, s float64, mode string) {
 		return
 	}
 	p.chokeMost = math.Min(p.chokeMost, 1-s)
-	if p.choke == chokePrimer {
-		p.primerFills *= 1 - s
-	}
 }
 
 // turned is a flywheel that has gone round on its crank: up to 60° either way.

@@ -40,7 +40,7 @@ func PaschenKV(pd float64) float64 {
 // earthed or its secondary is open.
 func (m *Machine) coilKV(rpm float64) float64 {
 	p, c := &m.p, &m.s.Controls
-	if p.secondaryOpen || m.s.CoilC > p.coilOpenC || (m.killed() && !c.KillLeadOff) {
+	if (p.secondaryOpen && p.arcs == 0) || m.s.CoilC > p.coilOpenC || (m.killed() && !c.KillLeadOff) {
 		return 0
 	}
 	hot := math.Sqrt(units.CopperResistance(1, m.s.CoilC))
@@ -53,14 +53,18 @@ func (m *Machine) coilKV(rpm float64) float64 {
 	if ee <= 0 {
 		return 0
 	}
-	return math.Min(33*ee/(1+ee)*p.coilScale, p.leadFlash)
+	kv := math.Min(33*ee/(1+ee)*p.coilScale*(1-m.s.CoilStrain), p.leadFlash)
+	if p.secondaryOpen {
+		kv = math.Min(kv, p.arcs)
+	}
+	return kv
 }
 
 // killed says that the kill circuit is closed to earth: by the switch, the
 // released bar, a chafed wire, or the low-oil sensor.
 func (m *Machine) killed() bool {
 	p, c := &m.p, &m.s.Controls
-	return c.Stop || (p.bar && !c.BarHeld) || p.earthed >= alwaysEarthed || m.s.Earthed ||
+	return c.Stop || (p.bar && !m.barHeld()) || p.earthed >= alwaysEarthed || m.s.Earthed ||
 		(!c.OilLeadOff && (p.sensorFailed || (p.lowOilCut && m.s.OilLevel < cutOutLevel)))
 }
 

@@ -37,6 +37,11 @@ type Inside struct {
 	BreatherOff, CrankBent                           bool
 	Noise                                            float64
 	Rocks                                            bool
+	// What work has left behind.
+	Rag, Swollen, ScrewLost, WrongHole, ScreenHoled bool
+	LimitersOff, VentDrilled, Peened, Gritted       bool
+	OneWayVent                                      bool
+	OilFuel, CylinderML, VentBlown                  float64
 }
 
 // Inside looks into the machine.
@@ -44,7 +49,7 @@ func (m *Machine) Inside() Inside {
 	p, h, s := &m.p, &m.ref, &m.s
 	in := Inside{
 		TwoStroke: p.twoStroke, HasBar: p.bar, MainOpen: m.MainJetOpen(), PilotOpen: p.pilotOpen, SideHoles: h.emulsion / p.emulsion,
-		FilterShut: math.Max(p.filterShut, s.FilterWet), FilterTorn: p.torn, FilterOily: p.oilSoaked, FilterFuelWet: s.FilterWet > 0.1 || m.has("filter-fuel-wet"), Nest: m.has("intake-nest"),
+		FilterShut: math.Max(math.Max(p.filterShut, s.FilterOil), s.FilterWet), FilterTorn: p.torn, FilterOily: p.oilSoaked || s.FilterOil > 0.1, FilterFuelWet: s.FilterWet > 0.1 || m.has("filter-fuel-wet"), Nest: m.has("intake-nest"),
 		ChokeLeast: p.chokeLeast, ChokeMost: p.chokeMost, SpringOff: p.governorPull == 0, Overspeed: p.governed > h.governed, ThrottleSticks: p.throttleFix >= 0,
 		ArrestorShut: p.arrestor, FuelML: s.FuelML, Stale: s.Stale, Water: p.water, Ethanol: p.ethanol, NoOil: p.noOil, OilRich: p.oilRich, OilLevel: s.OilLevel,
 		Weep: p.weep, LineAir: p.lineAir, LinePass: p.feedLine / h.feedLine, FilterPass: p.feedFilter / h.feedFilter, VentPass: p.vent / h.vent,
@@ -54,7 +59,10 @@ func (m *Machine) Inside() Inside {
 		SeriesKV: p.seriesKV, LeadFlashKV: p.leadFlash, Chafed: p.earthed, KeyDegrees: p.key + s.KeyCreep, KeyWhole: p.keyWhole == 1 || p.key == 0, NutLoose: p.nutLoose,
 		ScrewTurns: p.mainFlow, Seal: p.seal, ValveOpen: p.valveLeak > h.valveLeak+0.3, GasketTrack: p.jointLeak > h.jointLeak+0.2, Carboned: p.twoStroke && p.arrestor > 0.3,
 		RingLeak: p.ringLeak + s.Worn, HealthyRingLeak: h.ringLeak, Scored: p.oilBlind, FinsPacked: p.finsRise / 120, BreatherOff: p.breatherOff, CrankBent: p.crankBent, Noise: p.noisy,
-		Rocks: m.has("carb-mount-loose"),
+		Rocks: m.has("carb-mount-loose") || m.has("screw-lost"),
+		Rag:   m.has("rag-in-intake"), Swollen: m.has("gasket-swollen"), ScrewLost: m.has("screw-lost"), WrongHole: m.has("linkage-wrong-hole"), ScreenHoled: m.has("screen-holed"),
+		LimitersOff: m.has("limiters-off"), VentDrilled: m.has("vent-drilled"), Peened: p.peened > 0, Gritted: p.grit > 0,
+		OneWayVent: p.oneWayVent, OilFuel: s.OilFuel, CylinderML: s.CylinderML, VentBlown: s.VentBlown,
 	}
 	switch {
 	case m.has("valve-clearance-tight"):
@@ -92,23 +100,38 @@ func (m *Machine) Prime(presses int) {
 	}
 }
 
+// HasScrews says that the mixture can be set by hand.
+func (m *Machine) HasScrews() bool { return m.p.twoStroke || m.p.choke == chokeSuction }
+
+// Oversize is how far a drill or wire has opened the main jet, as a share of
+// its bore.
+func (m *Machine) Oversize() float64 { return 0.5 * m.severity("jet-oversize") }
+
 // Primes says that the engine has a primer bulb and no choke plate to start on.
 func (m *Machine) Primes() bool { return m.p.choke == chokePrimer }
 
+// HasBar says that the machine has a dead-man bar.
+func (m *Machine) HasBar() bool { return m.p.bar }
+
+// TwoStroke says that the engine is a two-stroke.
+func (m *Machine) TwoStroke() bool { return m.p.twoStroke }
+
 // ChokesItself says that the choke is not worked by hand.
-func (m *Machine) ChokesItself() bool { return m.p.choke == chokeSuction }
+func (m *Machine) ChokesItself() bool {
+	return m.p.choke == chokeSuction || m.p.choke == chokeThermostat
+}
 
 // FoundShut says that a fault left the fuel valve shut.
 func (m *Machine) FoundShut() bool { return m.p.foundShut }
+
+// FoundEmpty says that it came in with nothing in its tank.
+func (m *Machine) FoundEmpty() bool { return m.p.tankEmpty }
 
 // Uncover tells the machine which of its covers are off that change how it
 // runs.
 func (m *Machine) Uncover(filter, muffler bool) {
 	m.s.FilterOff, m.s.JointLoose, m.s.MufflerOff = filter, filter, muffler
 }
-
-// LiftOilLead takes the low-oil sensor's lead off, or puts it back.
-func (m *Machine) LiftOilLead(off bool) { m.s.Controls.OilLeadOff = off }
 
 // TopUpOil brings the oil to its mark.
 func (m *Machine) TopUpOil() { m.s.OilLevel = 1 }
@@ -122,10 +145,10 @@ func (m *Machine) Feel() string {
 	if m.p.recoilBroken {
 		return "none"
 	}
-	if m.p.seized || m.s.Seized {
+	if m.locked() {
 		return "locked"
 	}
-	if m.p.brake > 0.05 || (m.p.bar && !m.s.Controls.BarHeld) || m.p.crankBent || (m.ref.decompressor > 0 && m.p.decompressor == 0) {
+	if m.p.brake > 0.05 || (m.p.bar && !m.barHeld()) || m.p.crankBent || (m.ref.decompressor > 0 && m.p.decompressor == 0) {
 		return "drags"
 	}
 	f, _ := m.kept(m.p.crank)

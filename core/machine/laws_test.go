@@ -19,7 +19,7 @@ func of(t testing.TB, family string, faults ...FaultSpec) *Machine {
 // measures of a machine, each larger when more of the thing is there.
 var measures = map[string]func(m *Machine) float64{
 	"spark":       func(m *Machine) float64 { return m.SparkReachMM(m.PullRPM(0, false), 0) },
-	"compression": func(m *Machine) float64 { m.s.Controls.Throttle = 1; return m.PeakKPa(m.PullRPM(0, false)) },
+	"compression": func(m *Machine) float64 { m.s.Controls.Throttle = 1; return m.PeakKPa(m.PullRPM(0, false), 0) },
 	"flow":        func(m *Machine) float64 { return m.FlowMLMin() },
 	"feed":        func(m *Machine) float64 { return m.feed(0.8, 0) },
 	"mixture": func(m *Machine) float64 {
@@ -34,7 +34,7 @@ var measures = map[string]func(m *Machine) float64{
 		m.running(m.p.rated, 1, 0, 1, &f)
 		return f.torque
 	},
-	"held": func(m *Machine) float64 { psi, _ := m.LeakDown(); return psi },
+	"held": func(m *Machine) float64 { psi, _ := m.LeakDown(80); return psi },
 	"heat": func(m *Machine) float64 {
 		m.warm(20, 0.75, 1)
 		return m.s.EngineC
@@ -80,7 +80,7 @@ func TestLawsAreMonotone(t *testing.T) {
 // Every fault can be put right: mended, the machine reads as a sound one does.
 func TestMendingRestores(t *testing.T) {
 	for _, fam := range catalogue.Standard().Families {
-		for _, f := range catalogue.Standard().FaultsOf(fam.ID) {
+		for _, f := range catalogue.Standard().FaultsOf(fam.ID, nil) {
 			m := of(t, fam.ID, FaultSpec{ID: f.ID, Severity: 0.9})
 			m.Mend(f.ID)
 			assert.Equal(t, of(t, fam.ID).p, m.p, "%s on %s", f.ID, fam.ID)

@@ -2,6 +2,7 @@ package machine
 
 import (
 	"fmt"
+	"math"
 	"slices"
 
 	"zanjero/core/catalogue"
@@ -49,7 +50,13 @@ type Controls struct {
 	PlugLead        LeadPosition
 	KillLeadOff     bool
 	OilLeadOff      bool
-	Tilt            Tilt
+	// BarTied: the bar is tied back, and stays held.
+	BarTied bool
+	// LineClamped: nothing passes the line to the carburettor.
+	LineClamped bool
+	// Dark: the bench light is off.
+	Dark bool
+	Tilt Tilt
 }
 
 // State is everything that time and acts change. It is a plain value: copying
@@ -88,7 +95,21 @@ type State struct {
 	Film float64
 	// FilterWet is the share of the air filter shut by fuel; it dries.
 	FilterWet float64
+	// FilterOil is the share shut by oil that a tilt has let into it.
+	FilterOil float64
 	BoreOilML float64
+	// CylinderML is liquid that stands on the piston, fuel or oil.
+	CylinderML float64
+	// OilFuel is the fuel that has run into the sump, as a share of the oil.
+	OilFuel float64
+	// SpiltML is fuel that lies about and has not been wiped up.
+	SpiltML float64
+	// CoilStrain is the share of its voltage that the coil has lost to pulls
+	// with nowhere for the spark to go.
+	CoilStrain float64
+	// VentBlown is the share of the vent's dirt that has been blasted aside for
+	// now; it falls back as the engine shakes.
+	VentBlown float64
 	// PlugTone runs from −1 (sooty) over 0 (tan) to 1 (white).
 	PlugTone float64
 	// OilyPlug is set when oil has run to the plug.
@@ -116,8 +137,12 @@ type Machine struct {
 // hidden faults. It fails on a family or fault that the model does not know,
 // a severity outside 0 to 1, or a sheet whose figures cannot be.
 func New(familyID string, sheet catalogue.Sheet, build Build, ambient Ambient, faults []FaultSpec) (*Machine, error) {
-	if err := sheet.Validate(); err != nil {
-		return nil, err
+	cat := catalogue.Standard()
+	if cat.Family(familyID) == nil {
+		return nil, fmt.Errorf("the model has no family %q", familyID)
+	}
+	if ps := cat.CheckSheet(familyID, sheet); len(ps) > 0 {
+		return nil, &ps[0]
 	}
 	m := &Machine{family: familyID, sheet: sheet, build: build, ambient: ambient}
 	ref, err := family(familyID, sheet)
@@ -143,6 +168,9 @@ func New(familyID string, sheet catalogue.Sheet, build Build, ambient Ambient, f
 	if m.p.tankEmpty {
 		m.s.FuelML, m.s.BowlML = 0, 0
 	}
+	if m.p.flood > 0 && m.p.pumpKPa == 0 && !m.p.tankEmpty {
+		m.s.OilFuel = 0.15 * math.Min(m.p.flood/1.6, 1) // it has stood with its fuel on
+	}
 	if m.feed(0.2, 0) < 0.02*m.p.rateML {
 		m.s.BowlML = 0 // it came in as it last stopped: dry
 	}
@@ -166,6 +194,34 @@ func (m *Machine) setFaults(faults []FaultSpec) error {
 	m.p, m.faults, m.d = p, slices.Clone(faults), p.derive(m.ambient)
 	m.d.idleStop = stop
 	return nil
+}
+
+// History weighs the causes in this machine's life, by id, with a sum of one,
+// or nothing for one that has no fault. A fault whose cause is left open has
+// each that the catalogue gives it; a cause that is itself a fault is asked
+// for its own.
+func (m *Machine) History() map[string]float64 {
+	out := map[string]float64{}
+	cat := catalogue.Standard()
+	var add func(id string, weight float64, deep int)
+	add = func(id string, weight float64, deep int) {
+		f := cat.Fault(id)
+		if f == nil || deep > 3 {
+			out[id] += weight
+			return
+		}
+		for _, c := range f.Causes {
+			add(c, weight/float64(len(f.Causes)), deep+1)
+		}
+	}
+	for _, f := range m.faults {
+		id := f.Cause
+		if id == "" {
+			id = f.ID
+		}
+		add(id, 1/float64(len(m.faults)), 0)
+	}
+	return out
 }
 
 // HasLaw says whether the model knows a fault.
@@ -204,37 +260,95 @@ func (m *Machine) SetControls(c Controls) {
 	}
 }
 
-// tip is what standing the machine the wrong way up costs.
+// tip is what standing the machine the wrong way up costs. The side that the
+// sheet lets up pays in full when it lies down instead, another one half
+// (common practice; sizes chosen by us).
 func (m *Machine) tip(t Tilt) {
+	wrong := map[Tilt]string{PlugDown: "plug", FilterDown: "filter", BreatherDown: "valve-chest"}[t]
+	share := 0.5
+	if wrong == m.p.upSide {
+		share = 1
+	}
+	full := m.s.BowlML / m.p.bowlML
 	switch t {
 	case PlugDown: // the bowl runs into the intake and down to the plug
-		m.s.Film += 12 * m.s.BowlML / m.p.bowlML
-		m.s.BowlML *= 0.4
+		m.s.Film += 24 * full * share
+		m.s.CylinderML += 0.3 * m.s.BowlML * share
 	case FilterDown:
-		m.s.FilterWet = 0.6 * m.s.BowlML / m.p.bowlML
-		m.s.BowlML *= 0.4
+		m.s.FilterWet = math.Max(m.s.FilterWet, 0.6*full*share)
+		if m.p.rodSplash && m.s.OilLevel > 0.3 {
+			m.s.FilterOil = math.Max(m.s.FilterOil, 0.3*share)
+		}
 	case BreatherDown:
-		m.s.OilyPlug = true
-		m.s.BoreOilML = m.p.wetOil
+		m.s.OilyPlug = m.p.rodSplash || m.p.twoStroke
+		m.s.BoreOilML = m.p.wetOil * share
+		if m.p.rodSplash {
+			m.s.FilterOil = math.Max(m.s.FilterOil, 0.45*share*math.Min(m.s.OilLevel, 2))
+		}
+	}
+	m.s.BowlML *= 1 - 0.6*share
+}
+
+// TiltPrime tips it plug down for a moment, so that a well over the tank
+// fills: that takes a tank over half full. Source: common practice.
+func (m *Machine) TiltPrime() {
+	if m.s.FuelML > 0.5*m.p.tankML {
+		m.s.BowlML = m.p.bowlML
+		m.s.Film += 4
+		m.s.OnWalls += 4
 	}
 }
 
 // OpenLine takes the fuel line off the carburettor or puts it back. Air that
-// comes in through the open line relieves a vacuum in the tank.
+// comes in through the open line relieves a vacuum in the tank. A line that is
+// neither shut nor clamped spills first.
 func (m *Machine) OpenLine(off bool) {
 	if off {
 		m.s.TankVacuumKPa = 0
-		m.s.FuelML = max(m.s.FuelML-5, 0)
+		ml := 3.0
+		if m.p.headKPa > 0 && !m.s.Controls.ValveShut && !m.s.Controls.LineClamped {
+			ml = 15
+		}
+		m.spill(ml)
 	}
 	m.s.LineOff = off
 }
 
-// OpenBowl takes the bowl off, which empties it, or puts it back.
+// OpenBowl takes the bowl off, which empties it, or puts it back. With the
+// line open to the tank more runs after.
 func (m *Machine) OpenBowl(off bool) {
 	if off {
+		after := 0.0
+		if m.p.headKPa > 0 && !m.s.Controls.ValveShut && !m.s.Controls.LineClamped && !m.s.LineOff {
+			after = 30
+		}
+		m.s.SpiltML += m.s.BowlML
+		m.spill(after)
 		m.s.BowlML = 0
 	}
 	m.s.BowlOff = off
+}
+
+// spill lets fuel run out of the tank.
+func (m *Machine) spill(ml float64) {
+	ml = math.Min(ml, m.s.FuelML)
+	m.s.FuelML -= ml
+	m.s.SpiltML += ml
+}
+
+// WipeUp takes away what was spilt.
+func (m *Machine) WipeUp() { m.s.SpiltML = 0 }
+
+// Inflict adds something that work has left behind, or makes it worse.
+func (m *Machine) Inflict(f FaultSpec) {
+	faults := m.Faults()
+	if i := slices.IndexFunc(faults, func(o FaultSpec) bool { return o.ID == f.ID }); i >= 0 {
+		faults[i].Severity = math.Max(faults[i].Severity, f.Severity)
+	} else {
+		faults = append(faults, f)
+	}
+	// Only what the catalogue's repairs leave comes here, so this cannot fail.
+	_ = m.setFaults(faults)
 }
 
 // Mend takes faults away, with the controls left as they are. A switch found
@@ -261,20 +375,40 @@ func (m *Machine) afterwards(was *params) {
 	if was.tankEmpty && !m.p.tankEmpty {
 		m.s.FuelML = 0.75 * m.p.tankML
 	}
+	if was.filterShut > m.p.filterShut {
+		m.s.FilterOil, m.s.FilterWet = 0, 0
+	}
 	if was.stale > 0 || was.water > 0 || was.ethanol > 0 {
 		m.s.Stale, m.s.Water = m.p.stale, 0
 	}
 	if was.oilLevel != m.p.oilLevel {
-		m.s.OilLevel = m.p.oilLevel
+		m.s.OilLevel, m.s.OilFuel = m.p.oilLevel, 0
+	}
+	if was.coilScale < m.p.coilScale || was.secondaryOpen != m.p.secondaryOpen {
+		m.s.CoilStrain = 0
 	}
 	if was.plugShunt < 100 && m.p.plugShunt > 100 {
 		m.s.PlugTone, m.s.OilyPlug = 0, false
 	}
-	if was.key != m.p.key || was.nutLoose != m.p.nutLoose {
+	if was.key != m.p.key || was.nutLoose != m.p.nutLoose || was.peened != m.p.peened {
 		m.s.KeyCreep = 0
 	}
 	if was.ringLeak > m.p.ringLeak || (was.seized && !m.p.seized) {
 		m.s.Worn, m.s.Drag, m.s.Seized = 0, 0, false
+	}
+}
+
+// BlastVent blows the vent's dirt aside with compressed air, for a while.
+func (m *Machine) BlastVent() { m.s.VentBlown = 0.8 }
+
+// StrainCoil is a pull with nowhere for the spark to go: the winding takes it
+// (common practice; a hundredth of its voltage, chosen by us).
+func (m *Machine) StrainCoil() { m.s.CoilStrain = math.Min(m.s.CoilStrain+0.01, 0.5) }
+
+// RunDry is what a dose without oil does to a two-stroke's bore, mm² of leak.
+func (m *Machine) RunDry() {
+	if m.p.twoStroke {
+		m.s.Worn += 0.01
 	}
 }
 

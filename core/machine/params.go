@@ -33,6 +33,9 @@ type FaultSpec struct {
 	ID       string  `json:"id"`
 	Severity float64 `json:"severity,omitempty"`
 	Mode     string  `json:"mode,omitempty"`
+	// Cause is what led to it, one of those that the catalogue gives the fault;
+	// empty where it is left open.
+	Cause string `json:"cause,omitempty"`
 }
 
 // Build is the spread between healthy specimens of one build, as factors near
@@ -47,9 +50,10 @@ const BuildSpread = 0.03
 type chokeKind uint8
 
 const (
-	chokeManual  chokeKind = iota
-	chokePrimer            // a primer bulb and no plate
-	chokeSuction           // shut at rest, drawn open by the engine's own vacuum
+	chokeManual     chokeKind = iota
+	chokePrimer               // a primer bulb and no plate
+	chokeSuction              // shut at rest, drawn open by the engine's own vacuum
+	chokeThermostat           // opened by the engine's heat
 )
 
 // params is everything about one specimen that a fault can alter, beside the
@@ -58,7 +62,9 @@ type params struct {
 	// kind of engine
 	twoStroke, governedIdle, bar, primer, rodSplash bool
 	pilotThroughMain                                bool
+	oneWayVent                                      bool
 	choke                                           chokeKind
+	upSide                                          string // that may be tipped up, by the sheet
 
 	// compression: displacement ml, geometric and effective ratio, share of the
 	// ratio left by late closing, polytropic exponent, leak areas, decompressor
@@ -123,6 +129,10 @@ type params struct {
 	dust                                         float64 // wear per hour through a torn filter
 	breatherOff, torn, oilSoaked                 bool
 	noisy                                        float64
+	peened                                       float64 // a key peened to hold, 0..1
+	ragShut                                      float64 // share of the intake shut behind the filter
+	grit                                         float64 // wear per hour of running from grit on the plug
+	arcs                                         float64 // kV that stand past a broken secondary
 }
 
 func (p *params) specimen(b Build) {

@@ -81,7 +81,7 @@ func TestCompressionStaysBelowAdiabatic(t *testing.T) {
 	m := bowl(t, day)
 	m.s.Controls.Throttle = 1
 	assert.Less(t, m.d.compressionRise, math.Pow(m.p.ratioIVC, 1.4))
-	assert.Less(t, m.PeakKPa(2000), m.d.pressure*math.Pow(m.p.ratio, 1.4))
+	assert.Less(t, m.PeakKPa(2000, 0), m.d.pressure*math.Pow(m.p.ratio, 1.4))
 }
 
 // Source: balanced combustion in air of 23.2 % oxygen by mass: iso-octane
@@ -108,7 +108,7 @@ func TestStoichiometry(t *testing.T) {
 func gaugePSI(m *Machine, pulls int) float64 {
 	kpa := 0.0
 	for range pulls {
-		kpa = m.GaugeStep(kpa, m.PullRPM(0, false))
+		kpa = m.GaugeStep(kpa, m.PullRPM(0, false), 0)
 	}
 	psi, _ := units.Convert(kpa, units.KPa, units.PSI)
 	return psi
@@ -128,17 +128,17 @@ func TestMonotoneWherePhysicsIs(t *testing.T) {
 		m := open(bowl(t, amb, FaultSpec{ID: "rings-worn", Severity: r.Float64()}))
 		m.s.Controls.Choke, m.s.Controls.Throttle = r.Float64(), r.Float64()
 		n := 300 + 700*r.Float64()
-		peak := m.PeakKPa(n)
+		peak := m.PeakKPa(n, 0)
 		require.Positive(t, peak)
 		more := m.Clone()
 		more.p.ringLeak *= 1 + r.Float64()
-		require.LessOrEqual(t, more.PeakKPa(n), peak, "leak")
+		require.LessOrEqual(t, more.PeakKPa(n, 0), peak, "leak")
 		opened := m.Clone()
 		opened.s.Controls.Throttle = math.Min(1, m.s.Controls.Throttle+0.2)
-		require.GreaterOrEqual(t, opened.PeakKPa(n), peak, "throttle")
+		require.GreaterOrEqual(t, opened.PeakKPa(n, 0), peak, "throttle")
 		wet := m.Clone()
-		wet.OilBore()
-		require.Greater(t, wet.PeakKPa(n), peak, "oil")
+		wet.OilBore(3)
+		require.Greater(t, wet.PeakKPa(n, 0), peak, "oil")
 		gap := m.Clone()
 		gap.p.airGap += r.Float64()
 		require.LessOrEqual(t, gap.coilKV(n), m.coilKV(n), "air gap")
@@ -205,18 +205,18 @@ func TestNothingImpossible(t *testing.T) {
 func TestLeakDown(t *testing.T) {
 	m := bowl(t, day)
 	m.p.ringLeak, m.p.valveLeak, m.p.jointLeak = 0, 0, 0
-	psi, _ := m.LeakDown()
+	psi, _ := m.LeakDown(80)
 	assert.InDelta(t, 80, psi, 0.01)
 	// Closed form by hand: r = p_c/p_s solves √(7(r^1.4286 − r^1.7143)) = 0.6847·r,
 	// which gives r = 0.8075; gauge pressure is 0.8075·652.9 − 101.3 kPa = 61.8 psi.
 	m.p.jointLeak = 0.811
-	psi, hiss := m.LeakDown()
+	psi, hiss := m.LeakDown(80)
 	assert.InDelta(t, 61.8, psi, 0.1)
 	assert.Equal(t, "joint", hiss)
 	last := 81.0
 	for leak := 0.0; leak < 5; leak += 0.1 {
 		m.p.jointLeak = leak
-		psi, _ = m.LeakDown()
+		psi, _ = m.LeakDown(80)
 		require.Less(t, psi, last)
 		last = psi
 	}

@@ -26,7 +26,7 @@ func (m *Machine) PullRPM(deviate float64, slow bool) float64 {
 	if slow {
 		n *= 0.6
 	}
-	if m.p.bar && !m.s.Controls.BarHeld {
+	if m.p.bar && !m.barHeld() {
 		n *= 0.55 // the brake is on
 	}
 	return n
@@ -72,7 +72,28 @@ func (m *Machine) prime() {
 }
 
 // turns says whether the rope turns the crank at all.
-func (m *Machine) turns() bool { return !(m.p.seized || m.s.Seized || m.p.recoilBroken) }
+func (m *Machine) turns() bool { return !(m.locked() || m.p.recoilBroken) }
+
+// locked says that the crank does not turn: seized, or liquid stands on the
+// piston and cannot be squeezed (hydro-lock).
+func (m *Machine) locked() bool { return m.p.seized || m.s.Seized || m.HydroLocked() }
+
+// HydroLocked says that there is more liquid on the piston than room for it
+// under the plug.
+func (m *Machine) HydroLocked() bool { return m.s.CylinderML > 0.6*m.d.clearance }
+
+// SpinOut turns the crank with the plug out, which throws out what stands on
+// the piston.
+func (m *Machine) SpinOut() {
+	if m.p.seized || m.s.Seized || m.p.recoilBroken {
+		return
+	}
+	m.s.CylinderML = 0
+	m.s.Film *= 0.5
+}
+
+// barHeld says that the bar is held, by hand or by a tie.
+func (m *Machine) barHeld() bool { return m.s.Controls.BarHeld || m.s.Controls.BarTied }
 
 // Beyond 38° of advance it kicks; beyond 42° late it lights in the intake.
 const (
@@ -223,7 +244,7 @@ func (m *Machine) oddly(fired bool) string {
 // lets it idle and gives it a brief working load.
 func (m *Machine) Attempt(a Attempt, d Draws) Start {
 	s := Start{LambdaMin: 9, Smoke: "none"}
-	if m.p.seized || m.s.Seized {
+	if m.locked() {
 		s.Word, s.Minutes = "locked", 0.1
 		return s
 	}

@@ -29,10 +29,13 @@ const filmDrain = 0.05
 func (m *Machine) metered(rpm, throttle, choke, level float64, out *flow) {
 	p := &m.p
 	x := rpm / p.rated
+	if p.choke == chokeThermostat {
+		choke = (60 - m.s.EngineC) / 35
+	}
 	choke = clamp(choke, p.chokeLeast, math.Max(p.chokeMost, p.chokeLeast))
-	open := 1 - clamp(math.Max(p.filterShut, m.s.FilterWet), 0, 0.97)
+	open := 1 - clamp(math.Max(math.Max(p.filterShut, m.s.FilterOil), m.s.FilterWet), 0, 0.97)
 	if m.s.FilterOff {
-		open = 1
+		open = 1 - p.ragShut
 	}
 	upstream := 0.15*choke*choke + 0.012/(open*open)
 	th := math.Max(throttle, 0.002)

@@ -6,7 +6,7 @@ import "math"
 // (share of rated) and a choke position.
 func (m *Machine) feedKPa(x, choke float64) float64 {
 	s, p := &m.s, &m.p
-	if s.FuelML <= 0 || s.Controls.ValveShut || s.LineOff || s.Controls.Tilt != Level || p.cutStuck || p.pickupOff {
+	if s.FuelML <= 0 || s.Controls.ValveShut || s.Controls.LineClamped || s.LineOff || s.Controls.Tilt != Level || p.cutStuck || p.pickupOff {
 		return 0
 	}
 	drive := p.headKPa - s.TankVacuumKPa
@@ -30,7 +30,7 @@ func (m *Machine) feed(x, choke float64) float64 {
 // carburettor's level. The open line lets the tank breathe, so a blocked vent
 // does not show here.
 func (m *Machine) FlowMLMin() float64 {
-	if m.s.FuelML <= 0 || m.s.Controls.ValveShut || m.s.Controls.Tilt != Level || m.p.pickupOff {
+	if m.s.FuelML <= 0 || m.s.Controls.ValveShut || m.s.Controls.LineClamped || m.s.Controls.Tilt != Level || m.p.pickupOff {
 		return 0
 	}
 	g := series(m.p.feedFilter, m.p.feedLine)
@@ -71,7 +71,7 @@ func (m *Machine) supply(dt, use, x, choke float64) {
 		s.TankVacuumKPa = 0
 		return
 	}
-	vent := p.vent + p.ventLeak
+	vent := p.vent + p.ventLeak + m.s.VentBlown*(m.ref.vent-math.Min(p.vent, m.ref.vent))
 	head := math.Max(p.tankML-s.FuelML, 20)
 	decay := math.Exp(-dt * vent * m.d.pressure / head)
 	s.TankVacuumKPa = s.TankVacuumKPa*decay + in/vent*(1-decay)
@@ -86,9 +86,25 @@ func (m *Machine) Rest(minutes float64) {
 		}
 		m.supply(dt, 0, 0, 0)
 		m.cool(dt)
+		m.seep(dt)
 		left -= dt
 	}
 	m.s.SinceAttemptMin += minutes
+}
+
+// seep is what a needle that leaks lets past while the engine stands under
+// its tank: a damp intake, fuel in the sump, and in a night a cylinder that is
+// full (common practice; rates chosen by us).
+func (m *Machine) seep(dt float64) {
+	s, p := &m.s, &m.p
+	if p.flood <= 0 || p.pumpKPa > 0 || m.feedKPa(0, 0) <= 0 || s.BowlOff {
+		return
+	}
+	leak := math.Min(p.flood/1.6, 1) * dt
+	s.Film += 0.3 * leak
+	s.CylinderML = math.Min(s.CylinderML+0.02*leak, m.d.clearance)
+	s.OilFuel = math.Min(s.OilFuel+0.0003*leak, 0.5)
+	s.FuelML = math.Max(s.FuelML-0.2*leak, 0)
 }
 
 func (m *Machine) cool(dt float64) {
@@ -96,6 +112,9 @@ func (m *Machine) cool(dt float64) {
 	s.EngineC = air + (s.EngineC-air)*math.Exp(-dt/25)
 	s.CoilC = air + (s.CoilC-air)*math.Exp(-dt/20)
 	s.Film *= math.Exp(-dt / 9)
+	if p := &m.p; p.rodSplash && s.CylinderML > 0 && p.flood == 0 {
+		s.CylinderML *= math.Exp(-dt / 40) // it drains past the rings
+	}
 	s.FilterWet *= math.Exp(-dt / 5)
 }
 
@@ -150,6 +169,13 @@ func (m *Machine) wear(dt, lambda float64) {
 	if p.debris > 0 { // a jet cleaned without its bowl blocks again
 		s.Clog = math.Min(s.Clog+0.04*p.debris*dt, 0.8*p.debris)
 	}
+	if p.grit > 0 {
+		s.Worn += p.grit * dt / 60
+	}
+	if p.peened > 0 {
+		s.KeyCreep = math.Max(s.KeyCreep-1.2*p.peened*dt, -60)
+	}
+	s.VentBlown *= math.Exp(-dt / 8)
 	if p.nutLoose > 0 {
 		s.KeyCreep = math.Max(s.KeyCreep-0.8*p.nutLoose*dt, -60)
 	}

@@ -74,8 +74,8 @@ func (s *Scenario) Check() []bench.Problem {
 	if fam == nil {
 		return []bench.Problem{{Path: "family", Problem: fmt.Sprintf("there is no engine family %q", s.Family), Mend: "choose a machine of the yard"}}
 	}
-	if err := s.Sheet.Validate(); err != nil {
-		add(&bench.Problem{Path: "sheet", Problem: strings.ReplaceAll(err.Error(), "\n", "; "), Mend: "mend the figure on the service sheet"})
+	for _, p := range catalogue.Standard().CheckSheet(s.Family, s.Sheet) {
+		add(&bench.Problem{Path: "sheet." + p.Path, Problem: p.Problem, Mend: p.Mend})
 	}
 	add(bench.CheckAmbient("ambient", s.Ambient))
 	switch n := len(s.Faults); {
@@ -87,6 +87,7 @@ func (s *Scenario) Check() []bench.Problem {
 	for i, f := range s.Faults {
 		path := fmt.Sprintf("faults[%d]", i)
 		add(bench.CheckFault(path, f, fam))
+		add(s.checkVariant(path, f.ID))
 		if slices.ContainsFunc(s.Faults[:i], func(o machine.FaultSpec) bool { return o.ID == f.ID }) {
 			add(&bench.Problem{Path: path + ".id", Problem: "this fault is hidden twice", Mend: "take one away"})
 		}
@@ -111,6 +112,19 @@ func (s *Scenario) Check() []bench.Problem {
 		add(&bench.Problem{Path: "limit_money", Problem: fmt.Sprintf("%g is out of range", s.LimitMoney), Mend: "allow from 0 to 10000"})
 	}
 	return out
+}
+
+// checkVariant refuses a fault that this machine cannot have by its sheet,
+// though another of its family can.
+func (s *Scenario) checkVariant(path, id string) *bench.Problem {
+	cat := catalogue.Standard()
+	has := func(sheet catalogue.Sheet) bool {
+		return slices.ContainsFunc(cat.FaultsOf(s.Family, sheet), func(f catalogue.Fault) bool { return f.ID == id })
+	}
+	if has(nil) && !has(s.Sheet) {
+		return &bench.Problem{Path: path + ".id", Problem: fmt.Sprintf("by its sheet this machine cannot have %q", id), Mend: "hide another fault, or mend the sheet"}
+	}
+	return nil
 }
 
 // Ledger puts the machine on a bench with an attempt's seed.
@@ -141,7 +155,7 @@ type Row struct {
 // Preview makes every test on a fresh machine and on a healthy one.
 func (s *Scenario) Preview() ([]Row, error) {
 	var rows []Row
-	for _, t := range catalogue.Standard().TestsOf(s.Family) {
+	for _, t := range catalogue.Standard().TestsOf(s.Family, s.Sheet) {
 		var seen [2]bench.Observation
 		var minutes float64
 		for i, faults := range [2][]machine.FaultSpec{s.Faults, nil} {
@@ -216,7 +230,7 @@ func (s *Scenario) Truth() (float64, error) {
 // HealthyRow is what the model reads on a sound machine of a sheet, beside the
 // sheet's own figure.
 type HealthyRow struct {
-	Test, Title, Reads, Sheet string
+	Test, Title, Reads, Figure, Sheet string
 	// Agrees: the reading lies in the sheet's band.
 	Agrees bool
 }
@@ -224,7 +238,7 @@ type HealthyRow struct {
 // Healthy holds the model's healthy readings against the sheet.
 func (s *Scenario) Healthy() ([]HealthyRow, error) {
 	var rows []HealthyRow
-	for _, t := range catalogue.Standard().TestsOf(s.Family) {
+	for _, t := range catalogue.Standard().TestsOf(s.Family, s.Sheet) {
 		if t.Kind != catalogue.KindNumber || t.Figure == "" {
 			continue
 		}
@@ -234,7 +248,7 @@ func (s *Scenario) Healthy() ([]HealthyRow, error) {
 		}
 		o := ses.Test(t.ID, nil)
 		f := s.Sheet[t.Figure]
-		rows = append(rows, HealthyRow{Test: t.ID, Title: t.Title, Reads: Say(o), Sheet: fmt.Sprintf("%g to %g %s", f.Low, f.High, f.Unit), Agrees: *o.Band == "within"})
+		rows = append(rows, HealthyRow{Test: t.ID, Title: t.Title, Reads: Say(o), Figure: t.Figure, Sheet: f.String(), Agrees: *o.Band == "within"})
 	}
 	return rows, nil
 }

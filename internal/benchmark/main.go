@@ -66,7 +66,7 @@ func core() []row {
 		b.ReportAllocs()
 		for b.Loop() {
 			m.SparkReachMM(750, 0)
-			m.GaugeStep(0, 750)
+			m.GaugeStep(0, 750, 0)
 		}
 	})
 	half := testing.Benchmark(func(b *testing.B) {
@@ -84,7 +84,7 @@ func core() []row {
 
 // beliefs times one more event on a warm ledger, and a cold ledger of thirty.
 func beliefs() []row {
-	pop, err := diagnosis.NewPopulation(diagnosis.Job{Family: "f4-bowl", Sheet: sheet, Ambient: day}, diagnosis.Pairs("f4-bowl", nil))
+	pop, err := diagnosis.NewPopulation(diagnosis.Job{Family: "f4-bowl", Sheet: sheet, Ambient: day}, diagnosis.Pairs("f4-bowl", sheet, nil))
 	check(err)
 	hyps, nodes := pop.Size()
 	l := ledger()

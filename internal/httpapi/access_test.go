@@ -106,7 +106,7 @@ func TestAnswerStaysHidden(t *testing.T) {
 	s := open(t)
 	inst, ann := s.as("inst"), s.as("ann")
 	attempts := map[string]string{}
-	for i, f := range catalogue.Standard().FaultsOf("f4-bowl") {
+	for i, f := range catalogue.Standard().FaultsOf("f4-bowl", nil) {
 		if i%6 == 0 || f.ID == "switch-off" || f.ID == "valve-shut" || f.ID == "main-jet-blocked" {
 			attempts[f.ID] = s.job(inst, f.ID, 0.7319, "ann")
 		}
@@ -132,7 +132,7 @@ func TestAnswerStaysHidden(t *testing.T) {
 		}
 		all.WriteString(everything(t, ann, a))
 		text := strings.ReplaceAll(all.String(), familyOf(t, ann), "")
-		for _, f := range catalogue.Standard().FaultsOf("f4-bowl") {
+		for _, f := range catalogue.Standard().FaultsOf("f4-bowl", nil) {
 			assert.NotContains(t, text, f.ID, "with %s hidden", fault)
 			assert.NotContains(t, text, f.Name, "with %s hidden", fault)
 		}

@@ -24,7 +24,7 @@ func view(a store.Attempt, c *card, l *bench.Ledger) (Bench, error) {
 		Instrument: l.Instrument(), Ledger: []LedgerLine{}, Board: l.Board(), Tray: []TrayLine{},
 	}
 	cat := catalogue.Standard()
-	for _, t := range cat.TestsOf(sc.Family) {
+	for _, t := range cat.TestsOf(sc.Family, sc.Sheet) {
 		if !bench.AtBench(&t) {
 			continue
 		}
@@ -77,6 +77,8 @@ func lineOf(cat *catalogue.Catalogue, st bench.Step) (LedgerLine, bool) {
 		line.Title, line.Result = cat.RepairAct(st.Repair).Name+": "+cat.Reach(st.Reach).Name, "done"
 	case bench.EventWait:
 		line.Title, line.Result = "Let it stand", fmt.Sprintf("%g min", st.Minutes)
+	case bench.EventDo:
+		line.Title, line.Result = cat.Action(st.Do).Name, "done"
 	case bench.EventCover:
 		line.Title, line.Result = cat.Cover(st.Cover).Name, "put back"
 		if st.Off {

@@ -36,10 +36,10 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 			out.Repairs = append(out.Repairs, RepairKind{Act: a.ID, Reach: r.ID, Minutes: w.Minutes, Cost: w.Cost})
 		}
 	}
-	for _, f := range cat.FaultsOf(fam.ID) {
+	for _, f := range cat.FaultsOf(fam.ID, nil) {
 		out.Faults = append(out.Faults, FaultKind{Id: f.ID, Name: f.Name, Reach: f.Reach, Graded: f.Graded, Modes: list(f.Modes)})
 	}
-	for _, t := range cat.TestsOf(fam.ID) {
+	for _, t := range cat.TestsOf(fam.ID, nil) {
 		if !bench.AtBench(&t) {
 			continue
 		}
@@ -133,7 +133,7 @@ func sheetOf(m store.Machine) (sheet catalogue.Sheet, err error) {
 	if err = json.Unmarshal(m.Sheet, &sheet); err != nil {
 		return nil, fmt.Errorf("machine %s: sheet: %w", m.Code, err)
 	}
-	return sheet, nil
+	return catalogue.Standard().Complete(m.Family, sheet), nil
 }
 
 func sheetLines(sheet catalogue.Sheet) []SheetLine {
@@ -247,6 +247,7 @@ func scenarioIn(j store.Job) (*scenario.Scenario, error) {
 	if err := json.Unmarshal(j.Scenario, &sc); err != nil {
 		return nil, fmt.Errorf("job %d: scenario: %w", j.Number, err)
 	}
+	sc.Sheet = catalogue.Standard().Complete(sc.Family, sc.Sheet)
 	return &sc, nil
 }
 

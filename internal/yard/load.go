@@ -36,7 +36,8 @@ type Person struct {
 	Password    string `json:"password"`
 }
 
-// Machine is an engine of the yard. Without a sheet it has its family's.
+// Machine is an engine of the yard. What its sheet leaves out is as on its
+// family's.
 type Machine struct {
 	Name   string          `json:"name"`
 	Code   string          `json:"code"`
@@ -94,16 +95,13 @@ func load(ctx context.Context, st *store.Store, f *File, h httpapi.Hashing, seed
 		}
 	}
 	for _, m := range f.Machines {
-		sheet := m.Sheet
-		if sheet == nil {
-			fam := catalogue.Standard().Family(m.Family)
-			if fam == nil {
-				return fmt.Errorf("machine %s: unknown family %q", m.Code, m.Family)
-			}
-			sheet = fam.Sheet
+		cat := catalogue.Standard()
+		if cat.Family(m.Family) == nil {
+			return fmt.Errorf("machine %s: unknown family %q", m.Code, m.Family)
 		}
-		if err := sheet.Validate(); err != nil {
-			return fmt.Errorf("machine %s: %w", m.Code, err)
+		sheet := cat.Complete(m.Family, m.Sheet)
+		if ps := cat.CheckSheet(m.Family, sheet); len(ps) > 0 {
+			return fmt.Errorf("machine %s: %w", m.Code, &ps[0])
 		}
 		raw, err := json.Marshal(sheet)
 		if err != nil {

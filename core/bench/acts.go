@@ -1,0 +1,110 @@
+package bench
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"zanjero/core/catalogue"
+	"zanjero/core/machine"
+)
+
+// CheckAction refuses an action that is not known or that the family lacks.
+func CheckAction(path, id string, fam *catalogue.Family) *Problem {
+	var ids []string
+	for _, a := range catalogue.Standard().ActionsOf(fam.ID) {
+		ids = append(ids, a.ID)
+	}
+	if !slices.Contains(ids, id) {
+		return &Problem{Path: path, Problem: fmt.Sprintf("%s has no action %q", fam.ID, id), Mend: "use one of " + strings.Join(ids, ", ")}
+	}
+	return nil
+}
+
+// Do takes a precaution or makes another action, with what it does to the
+// machine. The action must be one of the family's.
+func (s *Session) Do(id string) {
+	a := s.cat.Action(id)
+	for _, cover := range a.Access {
+		s.Cover(cover, true)
+	}
+	s.spend(a.Minutes)
+	switch a.Kind {
+	case catalogue.ActPrime:
+		s.m.TiltPrime()
+	case catalogue.ActSpin:
+		s.m.SpinOut()
+	case catalogue.ActWarm:
+		s.warmUp()
+	case catalogue.ActPrecaution:
+		s.taken[id] = true
+		switch id {
+		case "wipe-spill":
+			s.m.WipeUp()
+		case "cool-down":
+			for range 60 {
+				if s.m.State().EngineC < coolC {
+					break
+				}
+				s.spend(2)
+			}
+		}
+	}
+}
+
+// coolC is cool enough to be touched, °C.
+const coolC = 45
+
+// warmUp starts it as the controls stand and lets it run without load until it
+// is warm, if it will.
+func (s *Session) warmUp() {
+	s.repeats["warm-up"]++
+	t := s.test("start-attempt")
+	s.reachFor(t)
+	su := s.setupFor(t, nil)
+	was := s.m.State().Controls
+	s.m.SetControls(su.controls)
+	_, run := s.m.Long(su.attempt(), s.noise.draws("warm-up", s.repeats["warm-up"]), 5, machine.LoadNone)
+	s.m.SetControls(was)
+	s.minutes += run.Minutes + 0.5
+	s.m.JustRan()
+}
+
+// skipped lists the precautions of a test that have not been taken, as the
+// machine stood before it. A master takes them all.
+func (s *Session) skipped(t *catalogue.Test, before machine.State) []string {
+	out := []string{}
+	if s.technique == Ideal {
+		return out
+	}
+	for _, id := range s.cat.PrecautionsOf(t) {
+		switch id {
+		case "cool-down":
+			if before.EngineC < coolC+15 {
+				continue
+			}
+		case "wipe-spill":
+			if before.SpiltML < 1 {
+				continue
+			}
+		default:
+			if s.taken[id] {
+				continue
+			}
+		}
+		out = append(out, id)
+	}
+	return out
+}
+
+// Taken lists the precautions that have been taken, sorted.
+func (s *Session) Taken() []string {
+	var out []string
+	for id, yes := range s.taken {
+		if yes {
+			out = append(out, id)
+		}
+	}
+	slices.Sort(out)
+	return out
+}

@@ -1,0 +1,219 @@
+package catalogue
+
+import (
+	"encoding/json"
+	"fmt"
+	"maps"
+	"math"
+	"slices"
+	"strings"
+)
+
+// Problem says what is wrong in an input, where, and how to mend it.
+type Problem struct {
+	Path    string `json:"path"`
+	Problem string `json:"problem"`
+	Mend    string `json:"mend"`
+}
+
+func (p *Problem) Error() string { return p.Path + ": " + p.Problem + "; " + p.Mend }
+
+// Sheet is a service sheet: the figures of one machine by id, and the words
+// that say which variant of its family it is.
+type Sheet map[string]Figure
+
+// Figure is an entry of a service sheet: a band, of which a single figure has
+// Low equal to High, or a word.
+type Figure struct {
+	Low    float64 `json:"low"`
+	High   float64 `json:"high"`
+	Unit   string  `json:"unit"`
+	Word   string  `json:"word,omitempty"`
+	Source string  `json:"source"`
+}
+
+// Middle is the middle of the band, in the figure's own unit.
+func (f Figure) Middle() float64 { return (f.Low + f.High) / 2 }
+
+// Judge says where a value in the figure's own unit lies: "below", "within"
+// or "above".
+func (f Figure) Judge(value float64) string {
+	switch {
+	case value < f.Low:
+		return "below"
+	case value > f.High:
+		return "above"
+	}
+	return "within"
+}
+
+// String writes the entry as a person would: "55 to 75 psi", "0.7 mm", "points".
+func (f Figure) String() string {
+	switch {
+	case f.Word != "":
+		return strings.ReplaceAll(f.Word, "-", " ")
+	case f.Low == f.High:
+		return strings.TrimSpace(fmt.Sprintf("%g %s", f.Low, f.Unit))
+	}
+	return strings.TrimSpace(fmt.Sprintf("%g to %g %s", f.Low, f.High, f.Unit))
+}
+
+// MarshalJSON leaves out the band of an entry that is a word.
+func (f Figure) MarshalJSON() ([]byte, error) {
+	if f.Word != "" {
+		return json.Marshal(struct {
+			Word   string `json:"word"`
+			Source string `json:"source"`
+		}{f.Word, f.Source})
+	}
+	type band Figure
+	return json.Marshal(band(f))
+}
+
+// FigureKind is what can stand on a sheet under an id: a band in a unit
+// between Least and Most, or one of some words.
+type FigureKind struct {
+	ID    string   `json:"id"`
+	Name  string   `json:"name"`
+	Group string   `json:"group"`
+	Unit  string   `json:"unit,omitempty"`
+	Least float64  `json:"least,omitempty"`
+	Most  float64  `json:"most,omitempty"`
+	Words []string `json:"words,omitempty"`
+	Note  string   `json:"note,omitempty"`
+	// Families that have it; empty for all.
+	Families []string `json:"families,omitempty"`
+	Needs    Needs    `json:"needs,omitempty"`
+}
+
+// Needs are the words of a sheet that a thing depends on: any of those listed
+// under each id. Nil needs nothing.
+type Needs map[string][]string
+
+// met says whether a sheet has what is needed. Without a sheet it is enough
+// that some variant of the family has.
+func (n Needs) met(fam *Family, s Sheet) bool {
+	for id, words := range n {
+		has := fam.Variants[id]
+		if s != nil {
+			has = []string{s[id].Word}
+		}
+		if !slices.ContainsFunc(words, func(w string) bool { return slices.Contains(has, w) }) {
+			return false
+		}
+	}
+	return true
+}
+
+// Needing is a fault or test with what it needs of a sheet.
+type Needing struct {
+	ID    string
+	Needs Needs
+}
+
+// Variant gives the sheet of the variant of a family that has what some faults
+// and tests need, and says what was changed for it. at is the place of the
+// first that no one variant has beside those before it, or −1.
+func (c *Catalogue) Variant(fam *Family, s Sheet, all []Needing) (out Sheet, changed []string, at int) {
+	out = s
+	for i, n := range all {
+		if n.Needs.met(fam, out) {
+			continue
+		}
+		for _, figure := range slices.Sorted(maps.Keys(n.Needs)) {
+			words := n.Needs[figure]
+			k := slices.IndexFunc(words, func(w string) bool { return slices.Contains(fam.Variants[figure], w) })
+			if k < 0 {
+				return s, nil, i
+			}
+			out = maps.Clone(out)
+			out[figure] = Figure{Word: words[k], Source: "taken so that " + n.ID + " can be"}
+			changed = append(changed, fmt.Sprintf("%s needs %s %q; the machine is taken as one", n.ID, figure, words[k]))
+		}
+		if slices.ContainsFunc(all[:i], func(n Needing) bool { return !n.Needs.met(fam, out) }) {
+			return s, nil, i
+		}
+	}
+	return out, changed, -1
+}
+
+// Figure gives a kind of figure by id, or nil.
+func (c *Catalogue) Figure(id string) *FigureKind {
+	return find(c.Figures, id, func(f *FigureKind) string { return f.ID })
+}
+
+// FiguresOf lists what stands on a family's sheet, in order.
+func (c *Catalogue) FiguresOf(family string) []FigureKind {
+	return slices.DeleteFunc(slices.Clone(c.Figures), func(f FigureKind) bool {
+		return len(f.Families) > 0 && !slices.Contains(f.Families, family)
+	})
+}
+
+// Complete fills what a sheet leaves out with the family's own figures. It
+// does not change the sheet it is given.
+func (c *Catalogue) Complete(family string, s Sheet) Sheet {
+	fam := c.Family(family)
+	if fam == nil {
+		return s
+	}
+	out := maps.Clone(fam.Sheet)
+	maps.Copy(out, s)
+	return out
+}
+
+// CheckSheet lists what on a family's sheet cannot be, with where and how to
+// mend it, in the order of the sheet. The family must be known.
+func (c *Catalogue) CheckSheet(family string, s Sheet) (out []Problem) {
+	fam := c.Family(family)
+	known := c.FiguresOf(family)
+	for _, k := range known {
+		f, there := s[k.ID]
+		if p := k.check(fam, f, there); p != nil {
+			out = append(out, *p)
+		}
+	}
+	for _, id := range slices.Sorted(maps.Keys(s)) {
+		if !slices.ContainsFunc(known, func(k FigureKind) bool { return k.ID == id }) {
+			out = append(out, Problem{id, "nothing of that name stands on this family's sheet", "leave it out"})
+		}
+	}
+	if len(out) > 0 {
+		return out
+	}
+	// Displacement is bore and stroke, so the three must agree.
+	swept := math.Pi / 4 * s["bore_mm"].Middle() * s["bore_mm"].Middle() * s["stroke_mm"].Middle() / 1000
+	if d := s["displacement_ml"].Middle(); math.Abs(swept-d) > 0.03*d {
+		out = append(out, Problem{"displacement_ml", fmt.Sprintf("%g ml does not go with bore and stroke, which give %.0f ml", d, swept), "mend the one that is wrong"})
+	}
+	if s["idle_rpm"].Low > s["governed_rpm"].High {
+		out = append(out, Problem{"idle_rpm", "it idles faster than it is governed", "mend the one that is wrong"})
+	}
+	return out
+}
+
+func (k *FigureKind) check(fam *Family, f Figure, there bool) *Problem {
+	say := func(problem, mend string) *Problem { return &Problem{k.ID, problem, mend} }
+	if k.Words != nil {
+		can := fam.Variants[k.ID]
+		if !there || !slices.Contains(can, f.Word) {
+			return say(fmt.Sprintf("%q is not what this family can have", f.Word), "choose "+strings.Join(can, " or "))
+		}
+		return nil
+	}
+	span := fmt.Sprintf("write figures from %g to %g %s", k.Least, k.Most, k.Unit)
+	switch {
+	case !there:
+		return say("it is missing", span)
+	case f.Word != "":
+		return say(fmt.Sprintf("%q is a word", f.Word), span)
+	case f.Unit != k.Unit:
+		return say(fmt.Sprintf("it is given in %q", f.Unit), "give it in "+k.Unit)
+	case !(f.Low <= f.High):
+		return say(fmt.Sprintf("low %g is above high %g", f.Low, f.High), "write the lower figure first")
+	case !(f.Low >= k.Least && f.High <= k.Most):
+		return say(fmt.Sprintf("%s cannot be", f), span)
+	case strings.TrimSpace(f.Source) == "":
+		return say("it does not say where it comes from", "name the source of the figure")
+	}
+	return nil
+}
