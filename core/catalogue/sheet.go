@@ -1,7 +1,6 @@
 package catalogue
 
 import (
-	"encoding/json"
 	"fmt"
 	"maps"
 	"math"
@@ -56,18 +55,6 @@ func (f Figure) String() string {
 		return strings.TrimSpace(fmt.Sprintf("%g %s", f.Low, f.Unit))
 	}
 	return strings.TrimSpace(fmt.Sprintf("%g to %g %s", f.Low, f.High, f.Unit))
-}
-
-// MarshalJSON leaves out the band of an entry that is a word.
-func (f Figure) MarshalJSON() ([]byte, error) {
-	if f.Word != "" {
-		return json.Marshal(struct {
-			Word   string `json:"word"`
-			Source string `json:"source"`
-		}{f.Word, f.Source})
-	}
-	type band Figure
-	return json.Marshal(band(f))
 }
 
 // FigureKind is what can stand on a sheet under an id: a band in a unit

@@ -28,6 +28,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 	hand := map[string]any{"findings": []any{}, "verdict": "x", "proof_seq": -1}
 	spec := map[string]any{"machine_id": uuid.NewString(), "faults": []any{}, "words": "", "claim": "", "limit_minutes": 1, "limit_money": 1}
 	event := map[string]any{"client_id": uuid.NewString(), "after": 0, "event": map[string]any{"kind": "wait", "minutes": 1}}
+	machineSpec := map[string]any{"name": "", "code": "", "family": "f4-bowl", "duty": "", "sheet": []any{}}
 	a := "/api/attempts/" + attempt
 	const ok, no, none, wrong = 200, 403, 404, 422
 	for _, c := range []struct {
@@ -38,6 +39,10 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		{"GET", "/api/me", nil, ok, ok, ok},
 		{"GET", "/api/families/f4-bowl", nil, ok, ok, ok},
 		{"GET", "/api/machines", nil, ok, no, no},
+		{"POST", "/api/machines", machineSpec, wrong, no, no},
+		{"PUT", "/api/machines/" + uuid.NewString(), machineSpec, none, no, no},
+		{"GET", "/api/sheets/f4-bowl", nil, ok, no, no},
+		{"POST", "/api/sheets/f4-bowl", []any{}, ok, no, no},
 		{"GET", "/api/apprentices", nil, ok, no, no},
 		{"POST", "/api/preview", spec, wrong, no, no},
 		{"GET", "/api/jobs", nil, ok, no, no},
@@ -71,7 +76,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 	for _, p := range doc.Paths.Map() {
 		n += len(p.Operations())
 	}
-	assert.Equal(t, 16, n, "a new operation belongs into the policy and into this walk")
+	assert.Equal(t, 20, n, "a new operation belongs into the policy and into this walk")
 }
 
 var ids = regexp.MustCompile(`[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}`)

@@ -239,6 +239,18 @@ type FaultKind struct {
 // Figure defines model for Figure.
 type Figure = catalogue.Figure
 
+// FigureKind defines model for FigureKind.
+type FigureKind struct {
+	Group string   `json:"group"`
+	Id    string   `json:"id"`
+	Least float64  `json:"least"`
+	Most  float64  `json:"most"`
+	Name  string   `json:"name"`
+	Note  *string  `json:"note,omitempty"`
+	Units []string `json:"units"`
+	Words []string `json:"words"`
+}
+
 // Finding defines model for Finding.
 type Finding = assess.Finding
 
@@ -248,6 +260,7 @@ type HandOver = assess.HandOver
 // HealthyLine defines model for HealthyLine.
 type HealthyLine struct {
 	Agrees bool    `json:"agrees"`
+	Figure string  `json:"figure"`
 	Reads  string  `json:"reads"`
 	Sheet  *string `json:"sheet,omitempty"`
 	Test   string  `json:"test"`
@@ -315,8 +328,24 @@ type Machine struct {
 	FamilyName string             `json:"family_name"`
 	Healthy    []HealthyLine      `json:"healthy"`
 	Id         openapi_types.UUID `json:"id"`
-	Name       string             `json:"name"`
-	Sheet      []SheetLine        `json:"sheet"`
+
+	// Lacks Faults of the family that this machine cannot have by its sheet
+	Lacks    []string    `json:"lacks"`
+	Name     string      `json:"name"`
+	Revision int         `json:"revision"`
+	Sheet    []SheetLine `json:"sheet"`
+}
+
+// MachineSpec defines model for MachineSpec.
+type MachineSpec struct {
+	Code   string `json:"code"`
+	Duty   string `json:"duty"`
+	Family string `json:"family"`
+	Name   string `json:"name"`
+
+	// Revision The revision that was read
+	Revision *int         `json:"revision,omitempty"`
+	Sheet    []SheetEntry `json:"sheet"`
 }
 
 // Moved The present bench, unless there is none to go on with.
@@ -408,10 +437,35 @@ type Sample = machine.Sample
 // Section defines model for Section.
 type Section = assess.Section
 
+// SheetCheck defines model for SheetCheck.
+type SheetCheck struct {
+	Healthy  []HealthyLine `json:"healthy"`
+	Problems []Problem     `json:"problems"`
+}
+
+// SheetEntry A figure as it is typed, in any unit of its quantity, or a word
+type SheetEntry struct {
+	High   *string `json:"high,omitempty"`
+	Id     string  `json:"id"`
+	Low    *string `json:"low,omitempty"`
+	Source string  `json:"source"`
+	Unit   *string `json:"unit,omitempty"`
+	Word   *string `json:"word,omitempty"`
+}
+
+// SheetForm defines model for SheetForm.
+type SheetForm struct {
+	Family     string       `json:"family"`
+	FamilyName string       `json:"family_name"`
+	Kinds      []FigureKind `json:"kinds"`
+	Own        []SheetLine  `json:"own"`
+}
+
 // SheetLine defines model for SheetLine.
 type SheetLine struct {
 	Figure Figure `json:"figure"`
 	Id     string `json:"id"`
+	Name   string `json:"name"`
 }
 
 // Standings defines model for Standings.
@@ -459,6 +513,9 @@ type GiveJobJSONBody struct {
 	ApprenticeId openapi_types.UUID `json:"apprentice_id"`
 }
 
+// CheckSheetJSONBody defines parameters for CheckSheet.
+type CheckSheetJSONBody = []SheetEntry
+
 // SaveDraftJSONRequestBody defines body for SaveDraft for application/json ContentType.
 type SaveDraftJSONRequestBody = HandOver
 
@@ -474,11 +531,20 @@ type CreateJobJSONRequestBody = JobSpec
 // GiveJobJSONRequestBody defines body for GiveJob for application/json ContentType.
 type GiveJobJSONRequestBody GiveJobJSONBody
 
+// AddMachineJSONRequestBody defines body for AddMachine for application/json ContentType.
+type AddMachineJSONRequestBody = MachineSpec
+
+// ChangeMachineJSONRequestBody defines body for ChangeMachine for application/json ContentType.
+type ChangeMachineJSONRequestBody = MachineSpec
+
 // PreviewJobJSONRequestBody defines body for PreviewJob for application/json ContentType.
 type PreviewJobJSONRequestBody = JobSpec
 
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = Credentials
+
+// CheckSheetJSONRequestBody defines body for CheckSheet for application/json ContentType.
+type CheckSheetJSONRequestBody = CheckSheetJSONBody
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -519,6 +585,12 @@ type ServerInterface interface {
 	// (GET /api/machines)
 	ListMachines(ctx *echo.Context) error
 
+	// (POST /api/machines)
+	AddMachine(ctx *echo.Context) error
+
+	// (PUT /api/machines/{machine})
+	ChangeMachine(ctx *echo.Context, machine openapi_types.UUID) error
+
 	// (GET /api/me)
 	GetMe(ctx *echo.Context) error
 
@@ -530,6 +602,12 @@ type ServerInterface interface {
 
 	// (POST /api/session)
 	SignIn(ctx *echo.Context) error
+
+	// (GET /api/sheets/{family})
+	GetSheetForm(ctx *echo.Context, family string) error
+
+	// (POST /api/sheets/{family})
+	CheckSheet(ctx *echo.Context, family string) error
 }
 
 // ServerInterfaceWrapper converts echo contexts to parameters.
@@ -694,6 +772,31 @@ func (w *ServerInterfaceWrapper) ListMachines(ctx *echo.Context) error {
 	return err
 }
 
+// AddMachine converts echo context to params.
+func (w *ServerInterfaceWrapper) AddMachine(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddMachine(ctx)
+	return err
+}
+
+// ChangeMachine converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangeMachine(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine" -------------
+	var machine openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine", ctx.Param("machine"), &machine, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangeMachine(ctx, machine)
+	return err
+}
+
 // GetMe converts echo context to params.
 func (w *ServerInterfaceWrapper) GetMe(ctx *echo.Context) error {
 	var err error
@@ -727,6 +830,38 @@ func (w *ServerInterfaceWrapper) SignIn(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.SignIn(ctx)
+	return err
+}
+
+// GetSheetForm converts echo context to params.
+func (w *ServerInterfaceWrapper) GetSheetForm(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "family" -------------
+	var family string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "family", ctx.Param("family"), &family, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter family: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetSheetForm(ctx, family)
+	return err
+}
+
+// CheckSheet converts echo context to params.
+func (w *ServerInterfaceWrapper) CheckSheet(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "family" -------------
+	var family string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "family", ctx.Param("family"), &family, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter family: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CheckSheet(ctx, family)
 	return err
 }
 
@@ -782,6 +917,10 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/api/me", wrapper.GetMe, options.OperationMiddlewares["getMe"]...)
 	router.GET(options.BaseURL+"/api/families/:family", wrapper.GetFamily, options.OperationMiddlewares["getFamily"]...)
 	router.GET(options.BaseURL+"/api/machines", wrapper.ListMachines, options.OperationMiddlewares["listMachines"]...)
+	router.POST(options.BaseURL+"/api/machines", wrapper.AddMachine, options.OperationMiddlewares["addMachine"]...)
+	router.PUT(options.BaseURL+"/api/machines/:machine", wrapper.ChangeMachine, options.OperationMiddlewares["changeMachine"]...)
+	router.GET(options.BaseURL+"/api/sheets/:family", wrapper.GetSheetForm, options.OperationMiddlewares["getSheetForm"]...)
+	router.POST(options.BaseURL+"/api/sheets/:family", wrapper.CheckSheet, options.OperationMiddlewares["checkSheet"]...)
 	router.GET(options.BaseURL+"/api/apprentices", wrapper.ListApprentices, options.OperationMiddlewares["listApprentices"]...)
 	router.POST(options.BaseURL+"/api/preview", wrapper.PreviewJob, options.OperationMiddlewares["previewJob"]...)
 	router.GET(options.BaseURL+"/api/jobs", wrapper.ListJobs, options.OperationMiddlewares["listJobs"]...)
@@ -1274,6 +1413,85 @@ func (response ListMachinesdefaultJSONResponse) VisitListMachinesResponse(w http
 	return err
 }
 
+type AddMachineRequestObject struct {
+	Body *AddMachineJSONRequestBody
+}
+
+type AddMachineResponseObject interface {
+	VisitAddMachineResponse(w http.ResponseWriter) error
+}
+
+type AddMachine201JSONResponse Machine
+
+func (response AddMachine201JSONResponse) VisitAddMachineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddMachinedefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response AddMachinedefaultJSONResponse) VisitAddMachineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeMachineRequestObject struct {
+	Machine openapi_types.UUID `json:"machine"`
+	Body    *ChangeMachineJSONRequestBody
+}
+
+type ChangeMachineResponseObject interface {
+	VisitChangeMachineResponse(w http.ResponseWriter) error
+}
+
+type ChangeMachine200JSONResponse Machine
+
+func (response ChangeMachine200JSONResponse) VisitChangeMachineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeMachinedefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ChangeMachinedefaultJSONResponse) VisitChangeMachineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetMeRequestObject struct {
 }
 
@@ -1422,6 +1640,85 @@ func (response SignIndefaultJSONResponse) VisitSignInResponse(w http.ResponseWri
 	return err
 }
 
+type GetSheetFormRequestObject struct {
+	Family string `json:"family"`
+}
+
+type GetSheetFormResponseObject interface {
+	VisitGetSheetFormResponse(w http.ResponseWriter) error
+}
+
+type GetSheetForm200JSONResponse SheetForm
+
+func (response GetSheetForm200JSONResponse) VisitGetSheetFormResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetSheetFormdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetSheetFormdefaultJSONResponse) VisitGetSheetFormResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckSheetRequestObject struct {
+	Family string `json:"family"`
+	Body   *CheckSheetJSONRequestBody
+}
+
+type CheckSheetResponseObject interface {
+	VisitCheckSheetResponse(w http.ResponseWriter) error
+}
+
+type CheckSheet200JSONResponse SheetCheck
+
+func (response CheckSheet200JSONResponse) VisitCheckSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckSheetdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response CheckSheetdefaultJSONResponse) VisitCheckSheetResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
@@ -1461,6 +1758,12 @@ type StrictServerInterface interface {
 	// (GET /api/machines)
 	ListMachines(ctx context.Context, request ListMachinesRequestObject) (ListMachinesResponseObject, error)
 
+	// (POST /api/machines)
+	AddMachine(ctx context.Context, request AddMachineRequestObject) (AddMachineResponseObject, error)
+
+	// (PUT /api/machines/{machine})
+	ChangeMachine(ctx context.Context, request ChangeMachineRequestObject) (ChangeMachineResponseObject, error)
+
 	// (GET /api/me)
 	GetMe(ctx context.Context, request GetMeRequestObject) (GetMeResponseObject, error)
 
@@ -1472,6 +1775,12 @@ type StrictServerInterface interface {
 
 	// (POST /api/session)
 	SignIn(ctx context.Context, request SignInRequestObject) (SignInResponseObject, error)
+
+	// (GET /api/sheets/{family})
+	GetSheetForm(ctx context.Context, request GetSheetFormRequestObject) (GetSheetFormResponseObject, error)
+
+	// (POST /api/sheets/{family})
+	CheckSheet(ctx context.Context, request CheckSheetRequestObject) (CheckSheetResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *echo.Context, request any) (any, error)
@@ -1891,6 +2200,100 @@ func (sh *strictHandler) ListMachines(ctx *echo.Context) error {
 	return nil
 }
 
+// AddMachine operation middleware
+func (sh *strictHandler) AddMachine(ctx *echo.Context) error {
+	var request AddMachineRequestObject
+
+	var body AddMachineJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddMachine(ctx.Request().Context(), request.(AddMachineRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddMachine")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddMachineResponseObject); ok {
+		return validResponse.VisitAddMachineResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangeMachine operation middleware
+func (sh *strictHandler) ChangeMachine(ctx *echo.Context, machine openapi_types.UUID) error {
+	var request ChangeMachineRequestObject
+
+	request.Machine = machine
+
+	var body ChangeMachineJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeMachine(ctx.Request().Context(), request.(ChangeMachineRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeMachine")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangeMachineResponseObject); ok {
+		return validResponse.VisitChangeMachineResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetMe operation middleware
 func (sh *strictHandler) GetMe(ctx *echo.Context) error {
 	var request GetMeRequestObject
@@ -2029,77 +2432,158 @@ func (sh *strictHandler) SignIn(ctx *echo.Context) error {
 	return nil
 }
 
+// GetSheetForm operation middleware
+func (sh *strictHandler) GetSheetForm(ctx *echo.Context, family string) error {
+	var request GetSheetFormRequestObject
+
+	request.Family = family
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetSheetForm(ctx.Request().Context(), request.(GetSheetFormRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetSheetForm")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetSheetFormResponseObject); ok {
+		return validResponse.VisitGetSheetFormResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CheckSheet operation middleware
+func (sh *strictHandler) CheckSheet(ctx *echo.Context, family string) error {
+	var request CheckSheetRequestObject
+
+	request.Family = family
+
+	var body CheckSheetJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CheckSheet(ctx.Request().Context(), request.(CheckSheetRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CheckSheet")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CheckSheetResponseObject); ok {
+		return validResponse.VisitCheckSheetResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
 // Stored as a slice of fixed-width chunks rather than one concatenated
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"1Dzbctw4dr+CYlK1L7SkmXVSWfnJOxOP7fVkHEtVU5XNVBeaPN2ERAIcAOx2r0v/nsKVN5ANdreU2Tep",
-	"CRwcnPuN/JZkrKoZBSpFcvstqTHHFUjg+j8sJVS1VH8SmtwmNZZFkiYUV5Dc+qdpwuH3hnDIk1vJG0gT",
-	"kRVQYbVtw3iFZXKbNA3JkzSRh1ptFZITuk2enp7UZlEzKkCf+J+cM67+yBiVQPXRuK5LkmFJGL1+EIyq",
-	"39oT/pXDJrlN/uW6vci1eSquDTR9Sg4i46RWQJLb5AtsGgH5G7QvsEzRvgAOCNMcFWyPJEMV0BwRmaid",
-	"Fpg6660QIERl8ao5q4FLYjDPSiz0H4MrpkmBab5iO+DH0H2Paf6LWmc3Qb5a4+xRk19CFYZuf8Cc44P6",
-	"vyQVkauK0EYaxDwLctasS2iZQJtqbQ6zexiFQ+SOZfArlkO52gEXxLBvdIslZ9eMWGn1VJmj6me1PEQp",
-	"DjgndBsP6YvZEIIlIFOiFQ/rzmwIwpKYesRmYfiFCgpvZBF9/L1eHTh8BzwnmQwyaY+FVEoeecavavn4",
-	"jKeuvfj7QDbcPVKrTy1CHRp3WOeloUu2vva0wjpUDid2fQXw9+xq7m/+Fmz9ABqdr6+27JW7mjYMVx37",
-	"0Hn+ilQ148ZkKAN6m/wD0wfg7DpjHK7NXk2Xt8ai/oB5PjYwuK45UEkyCDJn2v6QPMISp8kDW6+skrVQ",
-	"CJWw7RmJZYqPs4JQWGUsD2PtFhiXElzAH5/FJrFN5EIhsdS4AW0qJbEU9kmaEPpKiYcXtlcDOemoDeN5",
-	"iDMDRdBc6TBhQJwBMR1Yh9+clHckZyTHT2nyV6BZMZa3NbNiiPOcKMXD5efegilX1EJWTpyzUsxAGbnm",
-	"z0zodQKtD8gCeIMYBSQLLBFla5YfUIEFKhl7hBxhiYhAFRFCoRHAIud4I5f43g2uSHkI+3IiJOOHc/SM",
-	"UCF544KIOZw+tCtj9BPyrXkWZZ0/6eWfCIX/vyhCcfAonmrNZUzJwpgl/h6sBrosShPwe5iLogCQ8VGE",
-	"Wj3Fw7MNl1SA4iMKfJjCZIkFdOasZwmtRsaaRKelY1PYd/SG2IYbXQPqnnv7ZVnslSy11tHSKGRVfzB7",
-	"x3a1INtixn6Mfi5h11P5NWMlYGr0Zx/cMqkCtTOuS6Q1xCVL/xaewzNMCnuDPiEm7juJPNtsImXIYqc2",
-	"BPHhkCt/iOc80waXAtIByg63Cn/9BHSrgrn/uAloTo2FUMI4WPv9zXjxAH9HWAcghP+PsOYENotDRNxL",
-	"X+eUuRPIqn1tGeCod5vxnccc2PkWPtLOtIWLDsHOszgd0oY45ssaA36VZXway9m6hCpkXiugYVUy6Ubo",
-	"gQV2lFRuoT0keLedq9PE6xE2GWZHNV6H1ChrbWgYuCk3Vfhr98fvb4KhqLVBx858aPItjBU3sPKRGLI7",
-	"9+qwTROJH5VwYJ0nApXcCBJ/TBwiiso1Jlxnm0QG3a9LfY7hsTTv2YSdCQds0oDOef8eOs8m3xG2zd8y",
-	"gu4CZFNfgtMShIy5RkOJjCHvDpcNmEwlYNJfH7XoWkyO1A/WKgW7MpoUXznQu/R577zVHelZfEnqv3AF",
-	"eci+4HxnXcp5cDLc2DLvmXBYVZd4URFwBlabokZBcnFdENbOFs4jIdl8cwhng5tywd3eqeV/U1IWgFXg",
-	"f2DrFM8j1FR0iiVwXF7ggEmvrg0TLCrTZkW44KuM0RJAav0UZZWdiYd1r6zSktDaE7YlgJcMd7gXuV6q",
-	"4lieGvVv7+010Kt0T5dCzr2VrZFt2XKcQx72JRPCUrEcxLJEeV4qluUDZkvqMHf4BO9Ntg2H6eQtqrix",
-	"j60wsoZPhOzOSc1fUh2VGtzsFg/0iOPJsMQl2zZwZW8c7338VuOBCHVBwYI4EHYkBzrwLaHM4OsH87Qb",
-	"ZfTtZYzL35AyFLikM9I1D3LABydg9py4poGj3EkdA1+2XBh/e49+jGTaYsTRli7rprl79/j7OsBeyuQQ",
-	"g3+7CUabNWdss5qsrXV6W/P8H7DVX63bjWrPimOz59RpfAZcysIU2MZR3pZDryTfj+rzsKX1lcaxDbYR",
-	"9PgBkSUcN0d6v1vtUEgdmiFz+57kOdB3To8XSDLJY4SzsiWF40nIDjiRcXXfsac5Igm2dnCl73lXQ7ZA",
-	"FuxefeqHXgdhMIbAqMQT/dusqVdVGemUciLqEocrOYD5RGFhi+tVVUUe4RLoQMlzSmgpQF7CqhYkdlig",
-	"MTWWsa1oynLC3XBMt5NBR34IK5qAjNE8NgsXtU3uY5UvlFSmTtMMWlE5Zkd2Tkk0P7J1wP6Yelq86e/2",
-	"uSdTjaOlxqPlwLlio1DqdwTNj2yttTQcU7pKoTCKPKgTepqEzJ0DvNBpl5LIJodVrH5lJSZVlO9elnB2",
-	"rXXPe38X8N6djulxB/5Cw0uWVZFyphgJHMuGwyqLPMJXovsVsqOhRge1TrbnqsyGofNdrZC8dXq9AeVV",
-	"gCKv1RZHJ6uhAZsprFsPuNuJSG1xBGLKqDa47w8U3AFQtG4kokyiA0i050RKoChne9pe0pvyAUdMb9BS",
-	"KfWG18c2+nLt8UHy2zZ3n/AbPJHzsRroShTY5J8RXJmmFnyVY4LcF4AErgARirRkmckKLB7RhnEk3WM4",
-	"QBLuCi8oBt7hqi6PT4G5kFEhHCLhzzb8CcQ7E82ivJHh4GWmQ2UeTTuUwkTh8YayE7Wf7ucm0bnYrMBM",
-	"zcT2uXw7rEsiS+S2j+7oE+Qg2xnLMRbGmoMAKpEOM1LU0BKEEkrggIhAVA//MLRliFG0J7K4Soa+ce1m",
-	"mOYoYAadZhtmF+yLmULnmV3vSc4ET4T9Sc24jTRRUp8z79keVZgeECiYmh8oK4liVIEFEqAHIipCSdVU",
-	"yW3r2jp23KyPdbSwi2hNmxsOCdMelNr7OHAhQn0GbufI+5SwOc+0AThXYzkrexM5ZhYsk4xPjelFlDV7",
-	"WNszgrfWg9DjOT8iY0OtDNOc5FjCROLULeedPjVY4jWUF5jgmp6x6g5YT+EZ43dHrccCbH/h1NsHg49O",
-	"oKdJkxqe9fjhD+9woXvTuCKVEZGTKlSfOewI7EMe2nYYVpLrRmpyo6z5d8ktbcoyDVidkjxCeUCyIALZ",
-	"gBiJgu2tDXLwlDeKqGMwq9u9Y37VEQ/KWJkjITGXyCZsysUQqQ4BgSRL0kknIS4xusHZfgkcTeIvbH/U",
-	"hXsc7RFBe9CCC1jCzcb2Mseljk4YNNUPvIT6FpY2z12fdCh3Fc0c3l419RQJU9KHDX0yPudkjnkX61gg",
-	"EqoBffZ7lheAvrjGyDD+EsQE4n09+yCRtkECmRVagy3B9QtXKikjSuUCmdixpvNFAqku/+0tQiz+0g69",
-	"DDVlR4QbqYwQa+Cc8dX6sPIDL+fl3ebRipNtIcPqWhEhBq/tHG27csCzMGfml1VWHcxWSlKHz8aPQFdY",
-	"XqwUoPzMao0nVE/9EH6ywyWZaGjvWVPmqwLvImTLOG1/q3RobwyJejAdVg4Hz7SRvKQdgeuxyQvJQCS6",
-	"5IgLApyonxQGfAEcDK23jOULRclVL44Z86/tCLc+JfqWQr9wdtIl/WBIaOQq3HxhQj7Li0yRgxBmGNF1",
-	"qFtPp/EKWTxbuRn7NL01Frm6OqWXZs8w+yO7ahbf01pq7nXM2HR9wWtpM/Ps8RwWS94ttaK9pMxjh1PZ",
-	"JmmPi9MjR7mTFKmtSY3Lo34CZ36IQK+aChVCN7aAgyLfTQwHai1WZLPyHuKSWSOHjHE7SnVJuN4VXw7o",
-	"0NNZT+ZvkPboFClAnfd2TxChexsfDK1wBmLhqFmGKWVh490KY+Dt/vGA5dGjJqxK/9XAowPn+vW5NNmA",
-	"rgnwhrZtydA8+VzUXDIT24aix8XOaOmMn2w3LYjyGkrkwoN8V+6cV5/GaaPtCXVeuDXS153cbIcyXTNP",
-	"+mdW8NyVLDdCBsq/ZDch8Atbp3GzBjZ8HZwQRs9+g2CEG2smZHrKvwKdHC5dPBJ69lzPaILUw0v95TzO",
-	"cVbv3n7m4ASLZ76r8ByB50mhZDiADF7aYH7CpZ+0cdywcP+IUUCdXxHb6DLD+/v7z0jlE3yDM7hCd8B3",
-	"wJE6VyBC0U9MVyBsT8P/fH+o4U7DQpgD2gIFjiXkaMNZhYi8Qv/dYCqJojvKMOcHpEuvSGmvAqDOVvLi",
-	"8NgQKPOr/6Xedtwm/2NuaQYKzUdRku9c7xfXJLlN/nx1c/XnxFSKNH+vcU2u2x6ByapM/4/p+QTC6Ic8",
-	"uU0+ESHfdtYNPrHz/c3Nog/sxJUmTUdlbEBH7/f/WjD0wNaKdBStAW3JDiiSTNdqwY/yhg7z12g/7POU",
-	"Wrp0RpCmieIWvQRFZmecxmR5S1HL2z8JxPYU4RZfxhEuS92fxxR12ka6iH4R0l1/s389TRLxJ5Cmh5r2",
-	"PhT19/CZ7RJ3RvL025mkj2jvjmmrbISuYCIsEHEVyeTCVLvO29dyp6jn3tz9Q9LPITdBQXe9i5PNfZ6j",
-	"bgJEu8M7+FGvOI9mvzcg5F+Zmd68CLnaL4b0/aPkDTyN2PR67Lr+BrW8ODVNs16T0/r9/qG/UEA4k1fI",
-	"TwH51rkerWjHf/R3VohAmIo9cMiV8hh3xoVEklTgC/i58sB4iwl9Y4BgymQB3MLQH2jh5pNrV0hZukyi",
-	"CufKcyOMzDcVzBBSgQWq2A5y3YfzuwzU1zd/0UfK4cyIca59wXmb5+59yj+W3PgpjSi5eQHz+COj8EYT",
-	"1RrJjQSuv36XJq9v/nIxBMwE0IR1sULQ5f/FdaPA1H7tpKMefanpvKXxz2xtvnsJp/Befz4GKYJqtTTR",
-	"unm583S+6QEzAuL6mxk1m41G3rmxtAGzAl+r9BNs0x+rPPJa93P6XnuRYLyMpYr5gG4JBWSuofTkPDKr",
-	"EHw2WP6oFrxEoPyRrWMCZIWPdUEHpBwSEnCi+0wnlP8HDliCwud5dLh9n+BFVVgTOGx1HwztzxOj628P",
-	"bP3US8HC9P2J7Cx1j6vrg+fCaR+WPcMMLxmd9Clb3IzjsJDS2z6uqL2snPQy1rC8eC93jszYvtu8+fnZ",
-	"LXoJE+SmyyPMkKLCAfP8T3407UxDbGqZUw7uZ0ie0eu4qk24SkMEEmRLIUfkzFis7swGBi2DHUX7g5je",
-	"CxLYXnzGr7c2AOmBELSx35s4ndwqDLPN7BxKMMXiQVpNtvSXRiYxeeqdEQLWXNjdKrgf6DMxvPuNt5dm",
-	"+qRW3Z2pTrqTwXfObTa8TG6T6+Tpt6f/CwAA//8=",
+	"1D1Zk9s2mn8Fxd2qvNDd7Yx3a6bz5HHGsTPJxut2Vap2NqWCyE8iukmABkDJGlf/9ymcvEARlNQ9yVtb",
+	"xPHhuy/AX5OMVTWjQKVIbr8mNea4Aglc/wtLCVUt1Z+EJrdJjWWRpAnFFSS3/muacPjcEA55cit5A2ki",
+	"sgIqrKZtGK+wTG6TpiF5kibyUKupQnJCt8nj46OaLGpGBegd/8Y54+qPjFEJVG+N67okGZaE0et7waj6",
+	"rd3hPzlsktvkP67bg1ybr+LarKZ3yUFknNRqkeQ2+QibRkD+HdoXWKZoXwAHhGmOCrZHkqEKaI6ITNRM",
+	"u5ja67UQIERl4ao5q4FLYiDPSiz0H4MjpkmBab5iO+Bz4L7DNP9FjbOTIF+tcfag0S+hCq9uf8Cc44P6",
+	"d0kqIlcVoY00gHkS5KxZl9ASgTbV2mxm5zAKh8gZy9avWA7lagdcEEO+0SmW7F0zYrnVY+UYVj+o4SFM",
+	"ccA5odv4lT6aCaG1BGSKteLXujMTgmtJTD1gR9fwA9UqvJFF9Paf9OjA5jvgOclkkEh7LKQS8sg9flXD",
+	"x3s8dvXFPwa84c6RWnlqAerguEM6zw1dtPWlp2XWoXA4tusLgD9nV3J/86dg63vQ4Hx5sWUv3NG0Yrjq",
+	"6IfO9xekqhk3KkMp0Nvkn5jeA2fXGeNwbeZqvLw2GvUN5vlYweC65kAlySBInGn9Q/IITZwm92y9skLW",
+	"rkKohG1PSSwTfJwVhMIqY3kYajfAmJTgAP7wJDqJbSIHComlhg1oUymOpbBP0oTQF4o9PLO9GPBJR2wY",
+	"z0OUGQiCpkqHCAPkDJDplnXwHePyDueM+PgxTf4KNCvG/LZmlg1xnhMleLj80BswZYralZUR56wUR1YZ",
+	"meYPTOhxAq0PyC7wHWIUkCywRJStWX5ABRaoZOwBcoQlIgJVRAgFRgCKnOONXGJ7N7gi5SFsy4mQjB/O",
+	"kTNCheSNcyKOwfS+HRkjn5Bvzbco7fyTHv4TofDv8yIUBWfhVGMuo0oW+izx52A10GVemoDPYSqKAkDG",
+	"exFq9BQNz1ZcUi0U71HgwxQkSzSgU2c9TWglMlYlOikdq8K+oTfINtToKlD33esvS2IvZKnVjhZHIa36",
+	"xswd69WCbIsj+mP0cwm7nsivGSsBUyM/++CUSRGonXJdwq0hKln8t+s5OMOosCfoI2LivJPAs80mkocs",
+	"dGpCEB4OubKH+Jhl2uBSQDoA2cFW4S8/Ad0qZ+7PNwHJqbEQihkHY7+9GQ8ewO8Q6xYIwf89rDmBzWIX",
+	"EffC12PC3HFk1bw2DTBr3Y7YzjkDdr6Gj9QzbeKig7DzNE4HtSGK+bTGgF5lGR/GcrYuoQqp1wpoWJRM",
+	"uBH6YBebRZUbaDcJnm3n8jTxcoRNhNkRjVchMcpaHRpe3KSbKvyl++O3N0FX1OqguT3vm3wLY8ENjHwg",
+	"Bu3OvDpo00TiB8UcWMeJQCU3jMQfEgeIwnKNCdfRJpFB8+tCnzk4lsY9m7Ax4YBNGNDZ779D+9ngO0K3",
+	"+VNG4F2AbOpLUFqCkDHHaCiRMejd4bIBE6kEVPqrWY2u2WQmf7BWIdiVkaT4zIGepfd767XuSM7iU1L/",
+	"gyvIQ/oF5ztrUs5bJ8ONTfOeuQ6r6hIvSgIeWasNUaNWcn5dcK2dTZxHrmTjzeE6G9yUC872Vg3/u+Ky",
+	"wFoF/ie2RvE8RE15p1gCx+UFNpi06loxwaI0bVaEE75KGS1ZSI2fwqzSM/FrfVJaaYlr7RHbIsBzhtvc",
+	"s1wvVHEkT434t+f2EuhFuidLIePe8tZIt2w5ziEP25IJZqlYDmJZoHycK5bFA2ZK6iB38ATPTbYNh+ng",
+	"LSq5sY/NMLKGT7jszkgFXd350ysYUgO0XcvvNmORMixxybYNXFlUxJslP9WYJj19ioWYsfnxsTAWMjqB",
+	"Ez10kskok9N0WcjJPji5QNxtEOfAaMMQgx979jBfU+e7LXDXYUdyoAMXIBTAfXlvvnadwb5Zi/HMNqQM",
+	"+ZfpESVwfMkBJp0esPvE1XYc5k4q7Pjs8sIwyTtecyjTij0Ot3RZ0dOdu0ffVwHyOlnpQPBfN8GgoOaM",
+	"bVaTKdBOCfI4/Qdk9UfrFg3bveLI7Cl1Gp0Bl7IwedCxM77l0KucdAzmxtubYLgVVhc+VzxWJDYGGn8g",
+	"soR5u6Hnu9EeOgdL6o4S0jDvSJ4DfetkfQG3h3g4GCqSPIbTK5tGmg88d8CJjMv1j3XyDFvZfNGVRshd",
+	"DdkCxrJz9a7ve1WjAeIYlXiiZp819aoqI+1gTkRd4nD2DjCfSCZtcb2qqsgtXNIkZNon2JwC5CWsakFi",
+	"G0Qak1cbK56mLCdsF8d0Oy1/h7DUCsgYzWMzL6K2CZ1YcQ0lElInmwasqLxCh3dOSS78yNYBZWZyqPF2",
+	"pNvbMBlezqaXZ1PAxxLMQonfDJg/srWW0rD35bLDwgjyIDfscRLSi27hhR5AKYlscljFyldWYlJFOQLL",
+	"kgxdtd5zBV4GXIFOlXzeG3imhjVLqkg+U4QEjmXDYZVFbuEd/H5WdNZv6YDWifCdS28IerySGeK3Tn0/",
+	"ILxqochjtQnxyQx4QGcKa/8D5nbC7Vvss5jUuY0U+k0kdwAUrRuJKJPoABLtOZESKMrZnraH9Kp8QBFT",
+	"D7ZYSr3itd6QPVy7fRD9trWhj/gNnojzWQ10JQpsfMAIqkxjC77IMUI+FYAErgARijRnmW4aLB7QhnEk",
+	"3Wc4QBLuBFiQAL7DVV3Od/45J1MBHELhz9b9Cfg7EwXCvJFh5+VIVdJ8mjYohXHp4xVlJwQ43c6VOHsQ",
+	"YzJq/SsQ22iKGdANJWVBBLKaBGWYKsYv8A7Q+oCIFMi1Olwk87Yjg0bep2hgCRlgv7XPhNg6rC/Xdslp",
+	"GaLt83C0dPg9wnUn2OpsHHC8DFo8x6a9yOTmaDF9LogJNCa8nCjItcQbqwj31fDUHguk3MyWQR2d02Rf",
+	"AEXYcxwRKCuUC50nt7Qpy9MY4W+6VNpzL/58M8MXE3zQo3yQzmxnrNoYCzUHAVQi7QKnqKElCKUwgeuD",
+	"Ut2MyNCWIUbRnsjiKhnywtr1VB47s2m8PFrAv2Cd3hRezuzCmcxJBneE/UnNARtpPPg+Zd6xPaowPSBQ",
+	"a2p6oKwkilAFFkiAbtCqCCVVUyW3N2lAOZnxsU4g7CJaZcwJh4hpN0rtedxyIUR9AG7vtfQxYePxaeMU",
+	"eZBpVc7KXoeg6U3NJONTbcMRZZYe1HaP4Kn1xYxx37HNrMcEO5jmJMcSJoL6bt769C7mEq+hvEBH6XTP",
+	"Z/fCxxScMT7hqBWiAFvvPPX0Qce4E4Ro1KSGZj16+M07VOieNC4ba1jkpFTsB2XLYB/yHm3FcyW5buxI",
+	"bpQ2f2kMVxrQOiV5AO1ndVwsUbC91UFuPWV+InJsDAKO3a/aG0cZK3MkJOYS2WSCMjFEqk1AIMmSdNJI",
+	"iEu0knG2X7KORvFHtp/13jyMdougPmiXC2jCzcb2VozTcB0Xfao/4RLiW1jcPHW23YHcFTSzedeDdRgJ",
+	"Y9K7DX00PmWnoLkbOueIhPKTH/yc5cnJj64COPS/BDHeeF/O3kukdZBAZoSWYItwfQFUxU1EiVwgSzDX",
+	"BHMRR6pLf3uKEIk/tk14Q0kxLnwsWwPnjK/Wh5VvwDsvJ2Q+rTjZFjIsrhURYnCNcDYYVWHIsTWP3Kdg",
+	"+/CVU1GScO+BxA9AV1heLE2l7MxqjSdET/0Q/rLDJZlosNmzpsxXKsCf5y1jtP2p0qG+MSjqremgcjB4",
+	"oo34Je0wXI9MnkkGLNFFR5wT4Fj9JDfgI+Cga71lLF/ISi6zNqfMv7RXSvQu0acUOrFx0iF9o1qoBTRc",
+	"GIxvj1lmJyMbs0xztGvFaC1dNtW6YrOKY5ump8YCV1en1HntHmZ+ZMXXwntaudddD48N1xdckz1yvyae",
+	"wmLJXXfL2ksanGyzPNsk7XZxcuQwd5Ig6SzUmwKyQO7+wongy3nt0662AzkoTm3CbS4903ehXiPTDoKw",
+	"UJEJEUjbilS5TZgeUEOJRGyjs86fG0wlkYcUMY6wrjyMUmWupXJx10dwlO26nG368C2Xs1cYYu8JnHQ5",
+	"wFx5nOjIdFR6y3gVqiWdXNN4IDRf0gHmOzgDfGzdqwtn+yfy+QZws+kkusI1z7bDav6sR1z95e683TgI",
+	"bjfxMzDbYkU2K+8BXjIrxCFj3LZuX3Jd72pfbtGhJ2s9VX+CtIenSAPReSfkBBPxyfr/Qy8rA7GwIdhU",
+	"6cICPN0OGLrQMbvVBDP3nyKYveCmr+unyQZ0zo83tG2J+S1dFhWXzMSuoehwsbO59E6BbCctiOL+XS3f",
+	"47SQ7UfoPPBhuK97U6S9BOIaSaT/ZhmvbR/X1AgpKH+pf4LhF7btxPW52fB0sEMYPPvm0Qg21kzw9JT/",
+	"DHTyMsviKyhn95SObqz49VJ/OA9znNb7ZJ9VOkHjmXecniKwPClUDAeIwUMbyE849KNWjhsWrg8zCqjz",
+	"q2vHePfp0wdEqAS+wRlcoTvgO+DaOxbKOf6B6QyjrVn6nz8darjTayHMAW2BAscScrThrEJEXqH/NV40",
+	"AYEyzPkB6dKKcbQJ1XsrfvFtIQTK/Or/qdcdt8n/mVOaznhT/k9eur4jXJPkNvnT1c3VnxKTCdb0vcY1",
+	"uW5rgCZrYir6TPfGEUbf58lt8hMR8nVn3OBJv29vbhY96BcXDJmK6ViBjt4T+rVg6J6tFeooWgPakh1Q",
+	"JJmuxYC/kxLazB+jfUjwMbV46bS/TiPFDXoOjBztrx2j5TVFLW2/EYjtKcItvCpcK0vdG4Yp6pSFXXfH",
+	"+ai7/mr/epxE4g8gTY9E2nuY8h/hPdshbo/k8bczUR/RvjHGrdIRukJhQ2RTcUgujLXrvH0GZAp77qWQ",
+	"3yX+HHATGHTHuzja3HNgdRNA2h3ewfd6xHk4+9yAkH9l5ubARdDVvlDWt4+SN/A4ItOrsen6O9Ty4tg0",
+	"zTgandbu9zf9hQLCmbxCvgPVt8bo1qm29VS/60YEwlTsgUOuhMeYMy4kkqQCX6DLlQXGW0zod2YRTJks",
+	"gNs1dFKKmyder5DSdJlEFc6V5UYYmTecTItbgQWq2A5yXWf3s8yqr27+oreUw54wY1z7jPM6z937Db8v",
+	"vvFdWFF88wzq8XtG4TuNVKskNxK4fm03TV7d/OViAJgOvwntYpmgS/+Ly0aBqX1drSMefa7pXDf8I2ub",
+	"l89hFN7p5+qQQqgWS+Otm8ckTqebTjASENdfTarxqDfy1qUlB8QKvI7tM5jTj2PPZIqf0vbagwT9ZSyV",
+	"zwd0S6jvMS/wmf6LcsGPOss/qgHP4Sj/yNYxDrKCx5qgA1IGCQk40XymE8L/hgOWoOB5Ghlu77I9qwhr",
+	"BIe17r3B/XlsdP31nq0feyFYGL8/kJ3F7ry43nsqnPaQ/RlqeElrtA/Z4nqYh4mU3vRxRu15+aQXsYb5",
+	"xVu5c3jG1tWPq5+f3aDnUEHuZlOEGlJYOGCef+NbT8VlldDrPHfgPI0W6l6oeWYO83gO47VqyXA+d11/",
+	"tX89TsaWb/QNmRbb81qp6lHm2TXTRcl688xktckXyvYXScCYGsCUY/gzJE94YJftDGc3iUCCbCnkiJwZ",
+	"w9SdnvmgsrAt2r8Tl+WCCLYHP+IPt7YT6UZJtLENEaejW4Uv/ipeCabIMkhHkS39pZFJTH7nzjABay7s",
+	"pqp139MnInj3LebnJvqkVN1dRpz05cO4wLLt8/njx5btWabEybbg62ycOcs39oZy2iYF/Qe2p7bl7MKu",
+	"j270u7N3g58N66fJ0KUv0cZKGqa5/k+yEEaCNTT31lU/BeVuURDpbk9djoNMG+YUCxGB9pzRrc3/2vvt",
+	"p4mrLtjznSN9w8vkNrlOHn97/FcAAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -19,7 +19,7 @@ func view(a store.Attempt, c *card, l *bench.Ledger) (Bench, error) {
 	sc := c.sc
 	b := Bench{
 		Id: a.ID, State: BenchState(a.State), JobNumber: c.number, Family: sc.Family, MachineName: sc.Name, MachineCode: sc.Code,
-		Words: sc.Words, History: sc.History, LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, Sheet: sheetLines(sc.Sheet),
+		Words: sc.Words, History: sc.History, LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, Sheet: sheetLines(sc.Family, sc.Sheet),
 		Seq: l.Seq(), Minutes: math.Round(l.Minutes()*10) / 10, Money: l.Money(), Controls: controlsSeen(l), Open: list(l.Open()),
 		Instrument: l.Instrument(), Ledger: []LedgerLine{}, Board: l.Board(), Tray: []TrayLine{},
 	}

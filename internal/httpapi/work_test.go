@@ -178,9 +178,7 @@ func TestDemoYard(t *testing.T) {
 	assert.Len(t, f.Machines, 6)
 	sheets := map[string]yard.Machine{}
 	for _, m := range f.Machines {
-		if m.Sheet == nil {
-			m.Sheet = catalogue.Standard().Family(m.Family).Sheet
-		}
+		m.Sheet = catalogue.Standard().Complete(m.Family, m.Sheet)
 		sheets[m.Code] = m
 		rows, err := (&scenario.Scenario{Family: m.Family, Sheet: m.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}).Healthy()
 		require.NoError(t, err, m.Code)

@@ -102,54 +102,6 @@ func text(s string) *string {
 	return &s
 }
 
-// ListMachines gives the yard with each sheet beside the model's healthy
-// readings.
-func (s *Server) ListMachines(ctx context.Context, _ ListMachinesRequestObject) (ListMachinesResponseObject, error) {
-	ms, err := s.store.Machines(ctx)
-	if err != nil {
-		return nil, err
-	}
-	out := ListMachines200JSONResponse{}
-	for _, m := range ms {
-		sheet, err := sheetOf(m)
-		if err != nil {
-			return nil, err
-		}
-		line := Machine{Id: m.ID, Name: m.Name, Code: m.Code, Family: m.Family, FamilyName: catalogue.Standard().Family(m.Family).Name, Duty: m.Duty,
-			Sheet: sheetLines(sheet), Healthy: []HealthyLine{}}
-		rows, err := (&scenario.Scenario{Family: m.Family, Sheet: sheet, Ambient: machine.Ambient{TemperatureC: 20}}).Healthy()
-		if err != nil {
-			return nil, err
-		}
-		for _, r := range rows {
-			line.Healthy = append(line.Healthy, HealthyLine{Test: r.Test, Title: r.Title, Reads: r.Reads, Sheet: text(r.Sheet), Agrees: r.Agrees})
-		}
-		out = append(out, line)
-	}
-	return out, nil
-}
-
-func sheetOf(m store.Machine) (sheet catalogue.Sheet, err error) {
-	if err = json.Unmarshal(m.Sheet, &sheet); err != nil {
-		return nil, fmt.Errorf("machine %s: sheet: %w", m.Code, err)
-	}
-	return catalogue.Standard().Complete(m.Family, sheet), nil
-}
-
-func sheetLines(sheet catalogue.Sheet) []SheetLine {
-	out := []SheetLine{}
-	for id, f := range sheet {
-		out = append(out, SheetLine{Id: id, Figure: f})
-	}
-	slices.SortFunc(out, func(a, b SheetLine) int {
-		if a.Id < b.Id {
-			return -1
-		}
-		return 1
-	})
-	return out
-}
-
 // ListApprentices lists whom a job can be given to.
 func (s *Server) ListApprentices(ctx context.Context, _ ListApprenticesRequestObject) (ListApprenticesResponseObject, error) {
 	ps, err := s.store.Apprentices(ctx)

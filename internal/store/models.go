@@ -39,6 +39,8 @@ type Machine struct {
 	Family string
 	Duty   string
 	Sheet  json.RawMessage `gorm:"type:jsonb"`
+	// Revision counts the changes, from 1.
+	Revision int `gorm:"default:1"`
 }
 
 // Job is a scenario as an instructor set it.

@@ -25,6 +25,24 @@ func (s *Store) AddMachine(ctx context.Context, m *Machine) error {
 	return s.db.WithContext(ctx).Create(m).Error
 }
 
+// ErrStale: somebody else has changed it since it was read.
+var ErrStale = errors.New("it has been changed meanwhile")
+
+// ChangeMachine keeps a changed machine whose revision is still the one it was
+// read with, and moves that on; otherwise it gives ErrStale.
+func (s *Store) ChangeMachine(ctx context.Context, m *Machine) error {
+	done := s.db.WithContext(ctx).Model(&Machine{}).Where("id = ? AND revision = ?", m.ID, m.Revision).
+		Updates(map[string]any{"name": m.Name, "code": m.Code, "duty": m.Duty, "sheet": m.Sheet, "revision": m.Revision + 1})
+	if done.Error != nil {
+		return done.Error
+	}
+	if done.RowsAffected == 0 {
+		return ErrStale
+	}
+	m.Revision++
+	return nil
+}
+
 // AddJob keeps a job, and reads back its number.
 func (s *Store) AddJob(ctx context.Context, j *Job) error {
 	if err := s.db.WithContext(ctx).Omit("Machine").Create(j).Error; err != nil {

@@ -61,7 +61,39 @@ export interface paths {
         };
         get: operations["listMachines"];
         put?: never;
+        post: operations["addMachine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeMachine"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sheets/{family}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getSheetForm"];
+        put?: never;
+        post: operations["checkSheet"];
         delete?: never;
         options?: never;
         head?: never;
@@ -262,6 +294,7 @@ export interface components {
             /** Format: double */
             high: number;
             unit: string;
+            word?: string;
             source: string;
         };
         Family: {
@@ -341,6 +374,9 @@ export interface components {
         Machine: {
             /** Format: uuid */
             id: string;
+            revision: number;
+            /** @description Faults of the family that this machine cannot have by its sheet */
+            lacks: string[];
             name: string;
             code: string;
             family: string;
@@ -351,11 +387,53 @@ export interface components {
         };
         SheetLine: {
             id: string;
+            name: string;
             figure: components["schemas"]["Figure"];
+        };
+        /** @description A figure as it is typed, in any unit of its quantity, or a word */
+        SheetEntry: {
+            id: string;
+            low?: string;
+            high?: string;
+            unit?: string;
+            word?: string;
+            source: string;
+        };
+        SheetForm: {
+            family: string;
+            family_name: string;
+            kinds: components["schemas"]["FigureKind"][];
+            own: components["schemas"]["SheetLine"][];
+        };
+        FigureKind: {
+            id: string;
+            name: string;
+            group: string;
+            units: string[];
+            words: string[];
+            /** Format: double */
+            least: number;
+            /** Format: double */
+            most: number;
+            note?: string;
+        };
+        SheetCheck: {
+            problems: components["schemas"]["Problem"][];
+            healthy: components["schemas"]["HealthyLine"][];
+        };
+        MachineSpec: {
+            name: string;
+            code: string;
+            family: string;
+            duty: string;
+            sheet: components["schemas"]["SheetEntry"][];
+            /** @description The revision that was read */
+            revision?: number;
         };
         HealthyLine: {
             test: string;
             title: string;
+            figure: string;
             reads: string;
             sheet?: string;
             agrees: boolean;
@@ -365,6 +443,7 @@ export interface components {
             /** Format: double */
             severity?: number;
             mode?: string;
+            cause?: string;
         };
         JobSpec: {
             /** Format: uuid */
@@ -805,6 +884,108 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Machine"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    addMachine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MachineSpec"];
+            };
+        };
+        responses: {
+            /** @description The machine */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Machine"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    changeMachine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MachineSpec"];
+            };
+        };
+        responses: {
+            /** @description The machine as it now stands */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Machine"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getSheetForm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                family: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What stands on a family's sheet, with the family's own figures */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetForm"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    checkSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                family: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetEntry"][];
+            };
+        };
+        responses: {
+            /** @description What is wrong with a sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetCheck"];
                 };
             };
             default: components["responses"]["Error"];
