@@ -137,27 +137,30 @@ type Bench struct {
 	Board map[string]string `json:"board"`
 
 	// Controls Positions by control; one that nobody has looked at is missing
-	Controls     map[string]interface{} `json:"controls"`
-	Draft        *HandOver              `json:"draft,omitempty"`
-	Family       string                 `json:"family"`
-	History      string                 `json:"history"`
-	Id           openapi_types.UUID     `json:"id"`
-	Instrument   *Instrument            `json:"instrument,omitempty"`
-	JobNumber    int                    `json:"job_number"`
-	Ledger       []LedgerLine           `json:"ledger"`
-	LimitMinutes float64                `json:"limit_minutes"`
-	LimitMoney   float64                `json:"limit_money"`
-	Look         *Look                  `json:"look,omitempty"`
-	MachineCode  string                 `json:"machine_code"`
-	MachineName  string                 `json:"machine_name"`
-	Minutes      float64                `json:"minutes"`
-	Money        float64                `json:"money"`
-	Open         []string               `json:"open"`
-	Seq          int                    `json:"seq"`
-	Sheet        []SheetLine            `json:"sheet"`
-	State        BenchState             `json:"state"`
-	Tray         []TrayLine             `json:"tray"`
-	Words        string                 `json:"words"`
+	Controls map[string]interface{} `json:"controls"`
+	Draft    *HandOver              `json:"draft,omitempty"`
+	Family   string                 `json:"family"`
+
+	// Has The controls that this machine has
+	Has          []string           `json:"has"`
+	History      string             `json:"history"`
+	Id           openapi_types.UUID `json:"id"`
+	Instrument   *Instrument        `json:"instrument,omitempty"`
+	JobNumber    int                `json:"job_number"`
+	Ledger       []LedgerLine       `json:"ledger"`
+	LimitMinutes float64            `json:"limit_minutes"`
+	LimitMoney   float64            `json:"limit_money"`
+	Look         *Look              `json:"look,omitempty"`
+	MachineCode  string             `json:"machine_code"`
+	MachineName  string             `json:"machine_name"`
+	Minutes      float64            `json:"minutes"`
+	Money        float64            `json:"money"`
+	Open         []string           `json:"open"`
+	Seq          int                `json:"seq"`
+	Sheet        []SheetLine        `json:"sheet"`
+	State        BenchState         `json:"state"`
+	Tray         []TrayLine         `json:"tray"`
+	Words        string             `json:"words"`
 }
 
 // BenchState defines model for Bench.State.
@@ -229,6 +232,7 @@ type Family struct {
 
 // FaultKind defines model for FaultKind.
 type FaultKind struct {
+	Causes []string `json:"causes"`
 	Graded bool     `json:"graded"`
 	Id     string   `json:"id"`
 	Modes  []string `json:"modes"`
@@ -429,6 +433,9 @@ type RepairKind struct {
 	Cost    float64 `json:"cost"`
 	Minutes float64 `json:"minutes"`
 	Reach   string  `json:"reach"`
+
+	// Verdict What is to be said of an improvised repair
+	Verdict *string `json:"verdict,omitempty"`
 }
 
 // Sample defines model for Sample.
@@ -455,6 +462,7 @@ type SheetEntry struct {
 
 // SheetForm defines model for SheetForm.
 type SheetForm struct {
+	Families   []Named      `json:"families"`
 	Family     string       `json:"family"`
 	FamilyName string       `json:"family_name"`
 	Kinds      []FigureKind `json:"kinds"`
@@ -2510,80 +2518,81 @@ func (sh *strictHandler) CheckSheet(ctx *echo.Context, family string) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"1D1Zk9s2mn8Fxd2qvNDd7Yx3a6bz5HHGsTPJxut2Vap2NqWCyE8iukmABkDJGlf/9ymcvEARlNQ9yVtb",
-	"xPHhuy/AX5OMVTWjQKVIbr8mNea4Aglc/wtLCVUt1Z+EJrdJjWWRpAnFFSS3/muacPjcEA55cit5A2ki",
-	"sgIqrKZtGK+wTG6TpiF5kibyUKupQnJCt8nj46OaLGpGBegd/8Y54+qPjFEJVG+N67okGZaE0et7waj6",
-	"rd3hPzlsktvkP67bg1ybr+LarKZ3yUFknNRqkeQ2+QibRkD+HdoXWKZoXwAHhGmOCrZHkqEKaI6ITNRM",
-	"u5ja67UQIERl4ao5q4FLYiDPSiz0H4MjpkmBab5iO+Bz4L7DNP9FjbOTIF+tcfag0S+hCq9uf8Cc44P6",
-	"d0kqIlcVoY00gHkS5KxZl9ASgTbV2mxm5zAKh8gZy9avWA7lagdcEEO+0SmW7F0zYrnVY+UYVj+o4SFM",
-	"ccA5odv4lT6aCaG1BGSKteLXujMTgmtJTD1gR9fwA9UqvJFF9Paf9OjA5jvgOclkkEh7LKQS8sg9flXD",
-	"x3s8dvXFPwa84c6RWnlqAerguEM6zw1dtPWlp2XWoXA4tusLgD9nV3J/86dg63vQ4Hx5sWUv3NG0Yrjq",
-	"6IfO9xekqhk3KkMp0Nvkn5jeA2fXGeNwbeZqvLw2GvUN5vlYweC65kAlySBInGn9Q/IITZwm92y9skLW",
-	"rkKohG1PSSwTfJwVhMIqY3kYajfAmJTgAP7wJDqJbSIHComlhg1oUymOpbBP0oTQF4o9PLO9GPBJR2wY",
-	"z0OUGQiCpkqHCAPkDJDplnXwHePyDueM+PgxTf4KNCvG/LZmlg1xnhMleLj80BswZYralZUR56wUR1YZ",
-	"meYPTOhxAq0PyC7wHWIUkCywRJStWX5ABRaoZOwBcoQlIgJVRAgFRgCKnOONXGJ7N7gi5SFsy4mQjB/O",
-	"kTNCheSNcyKOwfS+HRkjn5Bvzbco7fyTHv4TofDv8yIUBWfhVGMuo0oW+izx52A10GVemoDPYSqKAkDG",
-	"exFq9BQNz1ZcUi0U71HgwxQkSzSgU2c9TWglMlYlOikdq8K+oTfINtToKlD33esvS2IvZKnVjhZHIa36",
-	"xswd69WCbIsj+mP0cwm7nsivGSsBUyM/++CUSRGonXJdwq0hKln8t+s5OMOosCfoI2LivJPAs80mkocs",
-	"dGpCEB4OubKH+Jhl2uBSQDoA2cFW4S8/Ad0qZ+7PNwHJqbEQihkHY7+9GQ8ewO8Q6xYIwf89rDmBzWIX",
-	"EffC12PC3HFk1bw2DTBr3Y7YzjkDdr6Gj9QzbeKig7DzNE4HtSGK+bTGgF5lGR/GcrYuoQqp1wpoWJRM",
-	"uBH6YBebRZUbaDcJnm3n8jTxcoRNhNkRjVchMcpaHRpe3KSbKvyl++O3N0FX1OqguT3vm3wLY8ENjHwg",
-	"Bu3OvDpo00TiB8UcWMeJQCU3jMQfEgeIwnKNCdfRJpFB8+tCnzk4lsY9m7Ax4YBNGNDZ779D+9ngO0K3",
-	"+VNG4F2AbOpLUFqCkDHHaCiRMejd4bIBE6kEVPqrWY2u2WQmf7BWIdiVkaT4zIGepfd767XuSM7iU1L/",
-	"gyvIQ/oF5ztrUs5bJ8ONTfOeuQ6r6hIvSgIeWasNUaNWcn5dcK2dTZxHrmTjzeE6G9yUC872Vg3/u+Ky",
-	"wFoF/ie2RvE8RE15p1gCx+UFNpi06loxwaI0bVaEE75KGS1ZSI2fwqzSM/FrfVJaaYlr7RHbIsBzhtvc",
-	"s1wvVHEkT434t+f2EuhFuidLIePe8tZIt2w5ziEP25IJZqlYDmJZoHycK5bFA2ZK6iB38ATPTbYNh+ng",
-	"LSq5sY/NMLKGT7jszkgFXd350ysYUgO0XcvvNmORMixxybYNXFlUxJslP9WYJj19ioWYsfnxsTAWMjqB",
-	"Ez10kskok9N0WcjJPji5QNxtEOfAaMMQgx979jBfU+e7LXDXYUdyoAMXIBTAfXlvvnadwb5Zi/HMNqQM",
-	"+ZfpESVwfMkBJp0esPvE1XYc5k4q7Pjs8sIwyTtecyjTij0Ot3RZ0dOdu0ffVwHyOlnpQPBfN8GgoOaM",
-	"bVaTKdBOCfI4/Qdk9UfrFg3bveLI7Cl1Gp0Bl7IwedCxM77l0KucdAzmxtubYLgVVhc+VzxWJDYGGn8g",
-	"soR5u6Hnu9EeOgdL6o4S0jDvSJ4DfetkfQG3h3g4GCqSPIbTK5tGmg88d8CJjMv1j3XyDFvZfNGVRshd",
-	"DdkCxrJz9a7ve1WjAeIYlXiiZp819aoqI+1gTkRd4nD2DjCfSCZtcb2qqsgtXNIkZNon2JwC5CWsakFi",
-	"G0Qak1cbK56mLCdsF8d0Oy1/h7DUCsgYzWMzL6K2CZ1YcQ0lElInmwasqLxCh3dOSS78yNYBZWZyqPF2",
-	"pNvbMBlezqaXZ1PAxxLMQonfDJg/srWW0rD35bLDwgjyIDfscRLSi27hhR5AKYlscljFyldWYlJFOQLL",
-	"kgxdtd5zBV4GXIFOlXzeG3imhjVLqkg+U4QEjmXDYZVFbuEd/H5WdNZv6YDWifCdS28IerySGeK3Tn0/",
-	"ILxqochjtQnxyQx4QGcKa/8D5nbC7Vvss5jUuY0U+k0kdwAUrRuJKJPoABLtOZESKMrZnraH9Kp8QBFT",
-	"D7ZYSr3itd6QPVy7fRD9trWhj/gNnojzWQ10JQpsfMAIqkxjC77IMUI+FYAErgARijRnmW4aLB7QhnEk",
-	"3Wc4QBLuBFiQAL7DVV3Od/45J1MBHELhz9b9Cfg7EwXCvJFh5+VIVdJ8mjYohXHp4xVlJwQ43c6VOHsQ",
-	"YzJq/SsQ22iKGdANJWVBBLKaBGWYKsYv8A7Q+oCIFMi1Olwk87Yjg0bep2hgCRlgv7XPhNg6rC/Xdslp",
-	"GaLt83C0dPg9wnUn2OpsHHC8DFo8x6a9yOTmaDF9LogJNCa8nCjItcQbqwj31fDUHguk3MyWQR2d02Rf",
-	"AEXYcxwRKCuUC50nt7Qpy9MY4W+6VNpzL/58M8MXE3zQo3yQzmxnrNoYCzUHAVQi7QKnqKElCKUwgeuD",
-	"Ut2MyNCWIUbRnsjiKhnywtr1VB47s2m8PFrAv2Cd3hRezuzCmcxJBneE/UnNARtpPPg+Zd6xPaowPSBQ",
-	"a2p6oKwkilAFFkiAbtCqCCVVUyW3N2lAOZnxsU4g7CJaZcwJh4hpN0rtedxyIUR9AG7vtfQxYePxaeMU",
-	"eZBpVc7KXoeg6U3NJONTbcMRZZYe1HaP4Kn1xYxx37HNrMcEO5jmJMcSJoL6bt769C7mEq+hvEBH6XTP",
-	"Z/fCxxScMT7hqBWiAFvvPPX0Qce4E4Ro1KSGZj16+M07VOieNC4ba1jkpFTsB2XLYB/yHm3FcyW5buxI",
-	"bpQ2f2kMVxrQOiV5AO1ndVwsUbC91UFuPWV+InJsDAKO3a/aG0cZK3MkJOYS2WSCMjFEqk1AIMmSdNJI",
-	"iEu0knG2X7KORvFHtp/13jyMdougPmiXC2jCzcb2VozTcB0Xfao/4RLiW1jcPHW23YHcFTSzedeDdRgJ",
-	"Y9K7DX00PmWnoLkbOueIhPKTH/yc5cnJj64COPS/BDHeeF/O3kukdZBAZoSWYItwfQFUxU1EiVwgSzDX",
-	"BHMRR6pLf3uKEIk/tk14Q0kxLnwsWwPnjK/Wh5VvwDsvJ2Q+rTjZFjIsrhURYnCNcDYYVWHIsTWP3Kdg",
-	"+/CVU1GScO+BxA9AV1heLE2l7MxqjSdET/0Q/rLDJZlosNmzpsxXKsCf5y1jtP2p0qG+MSjqremgcjB4",
-	"oo34Je0wXI9MnkkGLNFFR5wT4Fj9JDfgI+Cga71lLF/ISi6zNqfMv7RXSvQu0acUOrFx0iF9o1qoBTRc",
-	"GIxvj1lmJyMbs0xztGvFaC1dNtW6YrOKY5ump8YCV1en1HntHmZ+ZMXXwntaudddD48N1xdckz1yvyae",
-	"wmLJXXfL2ksanGyzPNsk7XZxcuQwd5Ig6SzUmwKyQO7+wongy3nt0662AzkoTm3CbS4903ehXiPTDoKw",
-	"UJEJEUjbilS5TZgeUEOJRGyjs86fG0wlkYcUMY6wrjyMUmWupXJx10dwlO26nG368C2Xs1cYYu8JnHQ5",
-	"wFx5nOjIdFR6y3gVqiWdXNN4IDRf0gHmOzgDfGzdqwtn+yfy+QZws+kkusI1z7bDav6sR1z95e683TgI",
-	"bjfxMzDbYkU2K+8BXjIrxCFj3LZuX3Jd72pfbtGhJ2s9VX+CtIenSAPReSfkBBPxyfr/Qy8rA7GwIdhU",
-	"6cICPN0OGLrQMbvVBDP3nyKYveCmr+unyQZ0zo83tG2J+S1dFhWXzMSuoehwsbO59E6BbCctiOL+XS3f",
-	"47SQ7UfoPPBhuK97U6S9BOIaSaT/ZhmvbR/X1AgpKH+pf4LhF7btxPW52fB0sEMYPPvm0Qg21kzw9JT/",
-	"DHTyMsviKyhn95SObqz49VJ/OA9znNb7ZJ9VOkHjmXecniKwPClUDAeIwUMbyE849KNWjhsWrg8zCqjz",
-	"q2vHePfp0wdEqAS+wRlcoTvgO+DaOxbKOf6B6QyjrVn6nz8darjTayHMAW2BAscScrThrEJEXqH/NV40",
-	"AYEyzPkB6dKKcbQJ1XsrfvFtIQTK/Or/qdcdt8n/mVOaznhT/k9eur4jXJPkNvnT1c3VnxKTCdb0vcY1",
-	"uW5rgCZrYir6TPfGEUbf58lt8hMR8nVn3OBJv29vbhY96BcXDJmK6ViBjt4T+rVg6J6tFeooWgPakh1Q",
-	"JJmuxYC/kxLazB+jfUjwMbV46bS/TiPFDXoOjBztrx2j5TVFLW2/EYjtKcItvCpcK0vdG4Yp6pSFXXfH",
-	"+ai7/mr/epxE4g8gTY9E2nuY8h/hPdshbo/k8bczUR/RvjHGrdIRukJhQ2RTcUgujLXrvH0GZAp77qWQ",
-	"3yX+HHATGHTHuzja3HNgdRNA2h3ewfd6xHk4+9yAkH9l5ubARdDVvlDWt4+SN/A4ItOrsen6O9Ty4tg0",
-	"zTgandbu9zf9hQLCmbxCvgPVt8bo1qm29VS/60YEwlTsgUOuhMeYMy4kkqQCX6DLlQXGW0zod2YRTJks",
-	"gNs1dFKKmyder5DSdJlEFc6V5UYYmTecTItbgQWq2A5yXWf3s8yqr27+oreUw54wY1z7jPM6z937Db8v",
-	"vvFdWFF88wzq8XtG4TuNVKskNxK4fm03TV7d/OViAJgOvwntYpmgS/+Ly0aBqX1drSMefa7pXDf8I2ub",
-	"l89hFN7p5+qQQqgWS+Otm8ckTqebTjASENdfTarxqDfy1qUlB8QKvI7tM5jTj2PPZIqf0vbagwT9ZSyV",
-	"zwd0S6jvMS/wmf6LcsGPOss/qgHP4Sj/yNYxDrKCx5qgA1IGCQk40XymE8L/hgOWoOB5Ghlu77I9qwhr",
-	"BIe17r3B/XlsdP31nq0feyFYGL8/kJ3F7ry43nsqnPaQ/RlqeElrtA/Z4nqYh4mU3vRxRu15+aQXsYb5",
-	"xVu5c3jG1tWPq5+f3aDnUEHuZlOEGlJYOGCef+NbT8VlldDrPHfgPI0W6l6oeWYO83gO47VqyXA+d11/",
-	"tX89TsaWb/QNmRbb81qp6lHm2TXTRcl688xktckXyvYXScCYGsCUY/gzJE94YJftDGc3iUCCbCnkiJwZ",
-	"w9SdnvmgsrAt2r8Tl+WCCLYHP+IPt7YT6UZJtLENEaejW4Uv/ipeCabIMkhHkS39pZFJTH7nzjABay7s",
-	"pqp139MnInj3LebnJvqkVN1dRpz05cO4wLLt8/njx5btWabEybbg62ycOcs39oZy2iYF/Qe2p7bl7MKu",
-	"j270u7N3g58N66fJ0KUv0cZKGqa5/k+yEEaCNTT31lU/BeVuURDpbk9djoNMG+YUCxGB9pzRrc3/2vvt",
-	"p4mrLtjznSN9w8vkNrlOHn97/FcAAAD//w==",
+	"1F1bk9s2lv4rKO5W5YXubme8WzOdJ48zjp1JNl63q1K1sykVRB6J6CYBGgAla1z936dw5Q0UQUndk7y1",
+	"RRA4OPdz8IH+mmSsqhkFKkVy+zWpMccVSOD6X1hKqGqp/iQ0uU1qLIskTSiuILn1T9OEw+eGcMiTW8kb",
+	"SBORFVBh9dqG8QrL5DZpGpInaSIPtXpVSE7oNnl8fFQvi5pRAXrFv3HOuPojY1QC1Uvjui5JhiVh9Ppe",
+	"MKp+a1f4Tw6b5Db5j+t2I9fmqbg2s+lVchAZJ7WaJLlNPsKmEZB/h/YFlinaF8ABYZqjgu2RZKgCmiMi",
+	"E/WmnUyt9VoIEKKydNWc1cAlMZRnJRb6j8EW06TANF+xHfA5ct9hmv+ixtmXIF+tcfag2S+hCs9uf8Cc",
+	"44P6d0kqIlcVoY00hHkR5KxZl9AKgTbV2ixm32EUDpFvLJu/YjmUqx1wQYz4RrtYsnbNiNVWz5VjXP2g",
+	"hoc4xQHnhG7jZ/poXgjNJSBTqhU/1515ITiXxNQTdnQOP1DNwhtZRC//SY8OLL4DnpNMBoW0x0IqI49c",
+	"41c1fLzGY9df/GOgG24fqbWnlqAOjzui89rQZVvfelplHRqHU7u+Afh9di33N78Ltr4HTc6XF1v2wm1N",
+	"O4arjn/oPH9Bqppx4zKUA71N/onpPXB2nTEO1+ZdzZfXxqO+wTwfOxhc1xyoJBkEhTPtf0ge4YnT5J6t",
+	"V9bI2lkIlbDtOYllho+zglBYZSwPU+0GmJASHMAfnsQnsU3kQCGx1LQBbSqlsRT2SZoQ+kKph1e2FwM9",
+	"6ZgN43lIMgND0FLpCGHAnAEz3bSOvmNa3tGckR4/pslfgWbFWN/WzKohznOiDA+XH3oDpkJRO7MK4pyV",
+	"4sgso9D8gQk9TqD1AdkJvkOMApIFloiyNcsPqMAClYw9QI6wRESgigihyAhQkXO8kUti7wZXpDxMxHK9",
+	"mT7JnwpwlApDpSwUSUZeilalL9ERvCBCMn44x5YJFZI3LlE5tu/37cgYHwD51jyLigA/6eE/EQr/vkxF",
+	"acksnWrMZdzVwrwofh+sBrosExTwOSxFUQDI+ExFjZ6S4dnOUaqJ4rMWfJiiZImXdS6z522t1ce6XWel",
+	"Y3fbTyYMs400uk7aPTfewXtKK2hvaqn1w5ZTIf/9xrw79uAF2RZHvMjo5xJ2PcNfM1YCpsaK9sFXJg2h",
+	"dm58ic6GZGWl0M7n6Ayzwu6gz4iJ/U4SzzabSE2y1KkXgvRwyFXkxcdi4AaXAtIByY62Cn/5CehWpY1/",
+	"vgnYT42FUCo5GPvtzXjwgH7HWDdBiP7vYc0JbBYno7hXKB8z6U7KrN5rGw6zMe5IlJ4LY+f7+Uhv07ZI",
+	"Ogw7z+90WBuSmG+gDORVlvEFM2frEqqQk62Ahk3JFDahB3ayWVa5gXaR4N52riMUb0fY1LId03gVMqOs",
+	"9aHhyU1jq8Jfuj9+exNMeq0Pmlvzvsm3MDbcwMgHYtjugqyjNk0kflDKgXVFClRyo0j8IXGEKC7XmHBd",
+	"1xIZDMKuyJqjY2mFtQkHEw7YFByd9f47tJ4t8yN8m99lBN8FyKa+hKQlCBmzjYYSGcPeHS4bMDVRwKW/",
+	"mvXoWk1mOhVrVexdGUuK71Hot/R6b73XHdlZfPPrf3AFeci/4HxnQ8p582S4sQ3lM+dhVV3iRe3GI3O1",
+	"xXDUTC6vC861sy36yJlsZTucZ4ObcsHe3qrhf1daFipb8T+xDYrnMWoqO8USOC4vsMBkVNeOCRY1hLMi",
+	"3FpWzmjJRGr8FGeVn4mf65PySktSa8/YlgFeM9ziXuV6pYoTeWrMv923t0Bv0j1bCgX3VrfGRytja54t",
+	"frcc55CH48+EglUsX7rKcU1aVkOYVzzljh7PyiDTyLbhMF35RfVH9rGNUNbwiXzfRbhgnjzPBkVDaoi2",
+	"c/nVZsJZhiUu2baBK8uK+JjmXzVxTb8e1r8tZyZhiC+ksZDRPaDooZPaRpmclstClfaVzQWKdsM4R0Zb",
+	"wxj+2L2H9Zq6xG9Brg87kgMd5A+h6u/Le/O0m0n2Y2JMWrchZSg5TY94g+NTDjjpHIJdJ+4IynHupPMn",
+	"3wRfWGP5rG2OZdqVxfGWLjubdfvuyfdVQLzOVjoU/NdNsKKoOWOb1WQXtXNSelz+A7H6rXXPNtu14sTs",
+	"JXWanAGXsjCt1HEmv+XQO+DpRM6NjzfBWi3sLny7eexIbAE1fkBkCfNxQ7/vRnvqHC2p20rIw7wjeQ70",
+	"rbP1Bdoe0uFgnUnyGE2vbA9qvmrdAScy7rhg7JNn1Mo2m640Q+5qyBYoln1Xr/q+d/A0YByjEk9AC7Km",
+	"XlVlZBzMiahLHG79AeYTnagtrldVFbmE67iEQvuEmlOAvIRVLUgsjqUxTbmx42nKciJ2cUy30/Z3CFut",
+	"gIzRPLZtI2rbDYo111AXInW2aciKakp0dOeUzsSPbB1wZqYBGx9HuhCMydp0tjc92z8+1p0WyvxmyPyR",
+	"rbWVhrMv11oWxpAHjWXPk5BfdBMvzABKSWSTwyrWvrISkyoqEVjWoei69V4q8PLm6EH7fDbwTLg6K6pI",
+	"PVOCBI5lw2GVRS7hE/x+S3U2b+mQ1mkPuJTeCPT4YWhI3zoQgYDxqokit9V20yfb5wGfKWz8D4TbibRv",
+	"cc5i+u62UugDR+4AKFo3ElEm0QEk2nMiJVCUsz1tN+ld+UAi5kjZcin1jtdmQ3Zz7fJB9lt0RJ/xGzxR",
+	"57Ma6EoU2OSAEVKZ5hZ8kWEkjcAVIEKR1iwDp8HiAW0YR9I9hgMkYTDBgu7xHa7qch6g6JJMRXCIhT/b",
+	"9CeQ70ycLuaNDCcvR440zaPpgFKYlD7eUXZKgNPjXImzhwAgSvtfgdhGS8yQHgBGZZgqxS/wDtD6gIgU",
+	"yKElLtKC25EB3vgpMDChAOyX9p0Qe4jrz3q74rQK0UJFnCwdf49o3QmxOhsXHC+DEc+paa8yuTl6Ej9X",
+	"xARQDS8nTvNa4Y1dhHtqdGqPBVJpZqugTs5psi+AIuw1jgiUFSqFzpNb2pTlaYrwN33O2ksv/nwzoxcT",
+	"etCTfFDObGei2pgLNQcBVCKdAqeooSUI5TCB641SjZlkaMsQo2hPZHGVDHVh7aCfx/Zs8KFHT/8veMhv",
+	"Tm3OhPBM9iSDK8L+JGTBRpoMvi+Zd2yPKkwPCNScWh4oK4kSVIEFEqDRXRWhpGqq5PYmDTgnMz42CYRd",
+	"BM7G7HDImHah1O7HTRdi1Afg9vpNnxO2Hp8OTpEbmXblrOyBDA28NZOMT6GbI85belTbNYK71vdHxvBo",
+	"21mPKXYwzUmOJUwU9d2+9elg6xKvobwAKHUaNtq9lzJFZ0xOOMJRFGAPS0/dfTAx7hQhmjWpkVlPHn7x",
+	"jhS6O43rxhoVOakV+0HFMtiHskd7XLqSXKNCkhvlzV+awJUGvE5JHkDnWZ0USxRsb32Qm0+Fn4geG4NA",
+	"YverzsZRxsocCYm5RLaZoEIMkWoREEiyJJ0MEuISODTO9kvm0Sz+yPaz2Zun0S4R9AftdAFPuNlYYMa4",
+	"DddJ0afADZcw38Ly5qm77Y7krqGZxbsZrONImJM+beiz8SlhhuYK61wiEupPfvDvLG9OfnQngMP8SxCT",
+	"jfft7L1E2gcJZEZoC7YM1/dUVd1ElMkFugRzCJqLJFJd+dtdhET8sUXwDS3FpPCxag2cM75aH1YevXde",
+	"T8g8WnGyLWTYXCsixOC242wxqsqQY3MeuZLB9uGbsaIkYeyBxA9AV1herE2l4sxqjSdMT/0QfrLDJZlA",
+	"2uxZU+YrVeDP65YJ2n5X6dDfGBb15nRUORq80Eb6knYUricmryQDleiyIy4JcKp+UhrwEXAwtd4yli9U",
+	"JddZm3PmX9pbKXqV6F0K3dg4aZMe5RbCj4YPBuPhMcvi5BRCq3ewH8h+iMpv0BqQwCRHbIMwRaSqOdsR",
+	"ATnyYOuZiwGZ7EC+2gCaTSFibLNyHCr1q7F7rqtTjo/tGub9yINkS+9pp8jucnxsF2DBJeEjd37iFUcs",
+	"uelvLWYJbsoC+NkmaZeLM0/HuZPsUze33hSQBY4ELtxfvlwxMJ3BO5KD5tT28ea6Pn0f8BoZlAnCQhU8",
+	"yhuoEJSqbAzTA2ookcorECnQ5wZTSeQhRYwjrA80Rh04h9RcDCYJjrJgzlksiUdyzl6riL27cNKFBXMZ",
+	"cwLo6aT0lvEqdERVkZJcAuN/xqHLA6H5Eoiah5gGyLD534WPIyYOHDz33B7M+pMyCJ/Ptmiw+W0fKUuW",
+	"lx524SC53SbVIMUQK7JZ+Wz1kh0sDhnjFm9+yXl9WXC5SYdZt82q/Q7SHp8io07n0ysnxJ1PtlYZZoQZ",
+	"iIXgZXOiGLblaehi6ObK7FITytz/8sLsTT79dYI02YDuT/KGtvCd39JlFXzJTJ0dqmQXJ8ZLL0LI9qUF",
+	"Fee/C54+bmFZ7ETnmylG+7pXYtrbLg70Iv0zq3gt1F1LI+Sg/DcMJhR+IcQoDpNnS+nBCmHy7GekRrSx",
+	"ZkKnp5JyoJM3cBbfmzkb/zq6ZuPnS/3mPM1xXu+T/VLVCR7PfBrrKYrgyItH/fozXHUGN20oP2HTj9o5",
+	"blj4LJtRQJ1fHXTk3adPHxChEvgGZ3CF7oDvgOuUW6iM+wemu6H2fNX//OlQw52eC2EOaAsUOJaQow1n",
+	"FSLyCv2vSc0JCJRhzg9IHwOZ7J1QvbbSFw9hIVDmV/9Pve+4Tf7P7NKg+A1UIXnpMFK4Jslt8qerm6s/",
+	"JaZrreV7jWty3Z5Xmg6PQR8wjeMjjL7Pk9vkJyLk6864wVcSv725WfSNxLgKy5zujh3o6BNNvxYM3bO1",
+	"Yh1Fa0BbsgOKJNPnRuDvz4QW89tov834mFq+dKC600xxg56DI0exwGO2vKaole03ArE9RbilV9WAZalx",
+	"bJiizhG2Q6Kcz7rrr/avx0km/gDS4DnS3rc+/xFesx3i1kgefzuT9RFQkzFvlY/Qpym27janI8mFuXad",
+	"t987meKe+yTK75J/jrgJDrrtXZxt7gtrdRNg2h3ewfd6xHk8+9yAkH9l5pbDRdjVfvStHx8lb+BxJKZX",
+	"49D1d6jlxblpgEOanTbu9xf9hQLCmbxCHi3rYTwa5tXCZPWn8ohAmIo9cMiV8ZhwxoVEklTgDxNzFYHx",
+	"FhP6nZkEUyYL4HYO3eni5qu5V0h5ukyiCucqciOMzMeqDByvwAJVbAe5xgT4t8ysr27+opeUQ/yaCa59",
+	"xXmd5+5DFb8vvfGIsSi9eQb3+D2j8J1mqnWSGwlcf8A4TV7d/OViBBg04oR3sUrQlf/FbaPA1H5MrmMe",
+	"fa3pXI38I3ubl88RFN7pr/MhxVBtliZbN33S0+XmuovXX03X8Wg28tZ1KAfCCnxw3Dczp783PtN+fsrY",
+	"azcSzJexVDkf0C2hHg9f4DPzF5WCH02Wf1QDniNR/pGtYxJkRY8NQQekAhIScGL4TCeM/w0HLEHR8zQ2",
+	"3N67e1YT1gwOe917w/vz1Oj66z1bP/ZKsDB/fyA7y915c733Ujjt/wY4ww0vgXH7ki0Obz1spPReH3fU",
+	"nldPehVrWF98lDtHZ+xh/XH387Mb9BwuyN3CinBDigsHzPNvPExWXNYJvc5zR87TeKHu5Z9n1jDP5zBf",
+	"q1YM52vX9Vf71+NkbflG3+ZpuT3vlaqeZJ7dM11UrDfPLFbbfKFsf5EGjDkDmEoMf4bkCTfsup3h7iYR",
+	"SJAthRyRM2uYuoPvDzoLCyf/naQsF2Sw3fiRfLiNnUiDOtHGYiNOZ7cqX/y1wRLMIcugHUW29JdGJjH9",
+	"nTujBKy5cJqq5n1Pn0jg3Y9OP7fQJ63q7jLmpC9KxhWWLXjoj19btnuZMid7XUB348xevrG3qdO2Kegf",
+	"sD21OLYLpz4aPXhn7zE/G9dPs6FLX/iNtTRMc/3/jiGMBGto7qOr/myVu/FBpLvpdTkNMtjOKRUiAu05",
+	"o1vb/7V38U8zV31gz3dO9A0vk9vkOnn87fFfAQAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -90,7 +90,10 @@ func (s *Server) GetSheetForm(_ context.Context, req GetSheetFormRequestObject) 
 	if fam == nil {
 		return nil, errNotFound
 	}
-	out := GetSheetForm200JSONResponse{Family: fam.ID, FamilyName: fam.Name, Kinds: []FigureKind{}, Own: sheetLines(fam.ID, fam.Sheet)}
+	out := GetSheetForm200JSONResponse{Family: fam.ID, FamilyName: fam.Name, Families: []Named{}, Kinds: []FigureKind{}, Own: sheetLines(fam.ID, fam.Sheet)}
+	for _, f := range cat.Families {
+		out.Families = append(out.Families, Named{f.ID, f.Name})
+	}
 	for _, k := range cat.FiguresOf(fam.ID) {
 		kind := FigureKind{Id: k.ID, Name: k.Name, Group: k.Group, Units: []string{}, Words: list(fam.Variants[k.ID]), Least: k.Least, Most: k.Most, Note: text(k.Note)}
 		if k.Unit != "" {

@@ -32,12 +32,15 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 	for _, r := range cat.ReachesOf(fam.ID) {
 		out.Reaches = append(out.Reaches, Reach{Id: r.ID, Name: r.Name, Lateral: r.Lateral, Beside: r.Beside})
 		for _, a := range cat.Repairs.Acts {
+			if a.Improvised() && a.Reach != r.ID {
+				continue
+			}
 			w := cat.Repair(a.ID, r.ID)
-			out.Repairs = append(out.Repairs, RepairKind{Act: a.ID, Reach: r.ID, Minutes: w.Minutes, Cost: w.Cost})
+			out.Repairs = append(out.Repairs, RepairKind{Act: a.ID, Reach: r.ID, Minutes: w.Minutes, Cost: w.Cost, Verdict: text(a.Verdict)})
 		}
 	}
 	for _, f := range cat.FaultsOf(fam.ID, nil) {
-		out.Faults = append(out.Faults, FaultKind{Id: f.ID, Name: f.Name, Reach: f.Reach, Graded: f.Graded, Modes: list(f.Modes)})
+		out.Faults = append(out.Faults, FaultKind{Id: f.ID, Name: f.Name, Reach: f.Reach, Graded: f.Graded, Modes: list(f.Modes), Causes: list(f.Causes)})
 	}
 	for _, t := range cat.TestsOf(fam.ID, nil) {
 		if !bench.AtBench(&t) {

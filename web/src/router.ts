@@ -28,6 +28,16 @@ export const router = createRouter({
     },
     { path: '/yard', component: () => import('./features/yard/YardView.vue'), meta: { title: 'Yard' } },
     { path: '/yard/new-job', component: () => import('./features/yard/JobDesk.vue'), meta: { title: 'Set a job' } },
+    {
+      path: '/yard/machines/new',
+      component: () => import('./features/yard/SheetDesk.vue'),
+      meta: { title: 'Add a machine' },
+    },
+    {
+      path: '/yard/machines/:machine',
+      component: () => import('./features/yard/SheetDesk.vue'),
+      meta: { title: 'Service sheet' },
+    },
     { path: '/:rest(.*)*', redirect: '/' },
   ],
 })

@@ -330,6 +330,7 @@ export interface components {
             reach: string;
             graded: boolean;
             modes: string[];
+            causes: string[];
         };
         Test: {
             id: string;
@@ -364,6 +365,8 @@ export interface components {
             high?: string;
         };
         RepairKind: {
+            /** @description What is to be said of an improvised repair */
+            verdict?: string;
             act: string;
             reach: string;
             /** Format: double */
@@ -400,6 +403,7 @@ export interface components {
             source: string;
         };
         SheetForm: {
+            families: components["schemas"]["Named"][];
             family: string;
             family_name: string;
             kinds: components["schemas"]["FigureKind"][];
@@ -615,6 +619,8 @@ export interface components {
             minutes: number;
             /** Format: double */
             money: number;
+            /** @description The controls that this machine has */
+            has: string[];
             /** @description Positions by control; one that nobody has looked at is missing */
             controls: {
                 [key: string]: unknown;

@@ -158,13 +158,14 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
         @choose="chosen = $event"
         @event="send"
       />
-      <ControlsStrip
-        :controls="fam.controls"
-        :at="bench.controls"
-        :busy="busy || !mine"
-        @set="(id, p) => send({ kind: 'control', control: { [id]: p } })"
-      />
     </div>
+    <ControlsStrip
+      class="controls"
+      :controls="fam.controls.filter((c) => bench!.has.includes(c.id))"
+      :at="bench.controls"
+      :busy="busy || !mine"
+      @set="(id, p) => send({ kind: 'control', control: { [id]: p } })"
+    />
     <div class="right">
       <div v-if="refusal || notice" class="refusal" role="alert">
         <template v-if="refusal"
@@ -202,7 +203,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
 .bench {
   height: 100vh;
   display: grid;
-  grid-template: 46px auto minmax(0, 1fr) / minmax(0, 1fr) 388px;
+  grid-template: 46px auto minmax(0, 1fr) auto / minmax(0, 1fr) 388px;
   gap: 8px 14px;
   padding: 4px 18px 12px;
 }
@@ -276,10 +277,15 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
 }
 .left {
   display: grid;
-  grid-template-rows: minmax(0, 1fr) auto auto;
+  grid-template-rows: minmax(0, 1fr) auto;
   gap: 8px;
   min-width: 0;
   min-height: 0;
+}
+/* All of the machine's controls in one row, under board and ledger alike. */
+.controls {
+  grid-column: 1 / -1;
+  grid-row: 4;
 }
 .board-panel {
   display: grid;
@@ -310,12 +316,15 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
 @media (max-width: 1099px), (max-height: 699px) {
   .bench {
     height: auto;
-    grid-template-rows: auto auto auto;
+    grid-template-rows: auto auto auto auto;
   }
 }
 @media (max-width: 1099px) {
   .bench {
     grid-template-columns: minmax(0, 1fr);
+  }
+  .controls {
+    grid-row: auto;
   }
   .right {
     grid-template-rows: auto minmax(120px, 320px);

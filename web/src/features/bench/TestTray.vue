@@ -19,15 +19,15 @@ const reach = computed(() => props.family.reaches.find((r) => r.id === props.at)
 const access = computed(() => Object.fromEntries(props.bench.tray.map((t) => [t.test, t.access_minutes])))
 const tests = computed(() => {
   const words = find.value.trim().toLowerCase().split(/\s+/)
-  return props.family.tests.filter((t) => words.every((w) => t.title.toLowerCase().includes(w)))
+  // What the tray does not list, this machine has not.
+  return props.family.tests.filter((t) => t.id in access.value && words.every((w) => t.title.toLowerCase().includes(w)))
 })
 const near = computed(() => (find.value ? tests.value : tests.value.filter((t) => t.reaches.includes(props.at))))
 const far = computed(() => (find.value ? [] : tests.value.filter((t) => !t.reaches.includes(props.at))))
 const work = computed(() =>
-  props.family.acts.map((a) => ({
-    ...a,
-    ...props.family.repairs.find((r) => r.act === a.id && r.reach === props.at)!,
-  })),
+  props.family.repairs
+    .filter((r) => r.reach === props.at)
+    .map((r) => ({ ...r, id: r.act, name: props.family.acts.find((a) => a.id === r.act)!.name })),
 )
 const minutes = (n: number) => `${Math.round(n * 10) / 10} min`
 const asked = ref('')

@@ -15,7 +15,7 @@ const machines = useQuery({ queryKey: ['machines'], queryFn: () => ask(api.GET('
 const apprentices = useQuery({ queryKey: ['apprentices'], queryFn: () => ask(api.GET('/api/apprentices')) })
 
 type Draft = Required<Omit<Schema['JobSpec'], 'faults'>> & {
-  faults: { id: string; severity: number; mode?: string }[]
+  faults: { id: string; severity: number; mode?: string; cause?: string }[]
   given: string[]
 }
 const blank = (): Draft => ({
@@ -49,7 +49,9 @@ const marks = computed(() => {
   }
   return out
 })
-const faultsHere = computed(() => fam.value?.faults.filter((f) => f.reach === at.value) ?? [])
+const faultsHere = computed(
+  () => fam.value?.faults.filter((f) => f.reach === at.value && !machine.value?.lacks.includes(f.id)) ?? [],
+)
 const kind = (id: string) => fam.value?.faults.find((f) => f.id === id)
 const hidden = (id: string) => draft.value.faults.find((f) => f.id === id)
 function hide(id: string) {
@@ -57,6 +59,8 @@ function hide(id: string) {
     ? draft.value.faults.filter((f) => f.id !== id)
     : [...draft.value.faults, { id, severity: kind(id)?.graded ? 0.6 : 1, mode: kind(id)?.modes[0] }]
 }
+const causeName = (id: string) =>
+  (fam.value?.causes.find((c) => c.id === id) ?? kind(id))?.name.toLowerCase() ?? id.replaceAll('-', ' ')
 const withFaults = computed(() => new Set(fam.value?.faults.map((f) => f.reach)))
 
 const spec = computed<Schema['JobSpec']>(() => {
@@ -217,6 +221,15 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
               :aria-label="`Which way: ${kind(f.id)?.name}`"
             >
               <option v-for="m in kind(f.id)?.modes" :key="m" :value="m">{{ m.replaceAll('-', ' ') }}</option>
+            </select>
+            <select
+              v-if="kind(f.id)?.causes.length"
+              v-model="f.cause"
+              class="plain mode"
+              :aria-label="`What led to it: ${kind(f.id)?.name}`"
+            >
+              <option :value="undefined">cause left open</option>
+              <option v-for="c in kind(f.id)?.causes" :key="c" :value="c">{{ causeName(c) }}</option>
             </select>
             <button type="button" class="key" @click="hide(f.id)">Take out</button>
           </div>

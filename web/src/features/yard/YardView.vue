@@ -42,7 +42,7 @@ const state = (x: Schema['AttemptCard']) =>
     : x.state === 'in-hand'
       ? `${x.minutes} of ${x.limit_minutes} min`
       : `${x.class}, ${x.mark} of ${x.of}`
-const label = (id: string) => id.replace(/_(psi|mm|ml|ml_min|ohm|kohm|rpm)$/, '').replaceAll('_', ' ')
+const off = (m: Schema['Machine']) => m.healthy.filter((h) => !h.agrees)
 </script>
 
 <template>
@@ -100,44 +100,33 @@ const label = (id: string) => id.replace(/_(psi|mm|ml|ml_min|ohm|kohm|rpm)$/, ''
       </article>
     </section>
     <section aria-label="Machines" class="stack">
-      <h2>Machines</h2>
+      <div class="row wrap">
+        <h2 class="grow">Machines</h2>
+        <router-link class="key link" to="/yard/machines/new">Add a machine</router-link>
+      </div>
       <article v-for="m in machines.data.value" :key="m.id" class="panel machine">
         <div>
           <h3>{{ m.name }} {{ m.code }}</h3>
-          <p class="muted small">{{ m.family_name }}. {{ m.duty }}.</p>
+          <p class="muted small">{{ m.duty }}</p>
         </div>
-        <div class="sheets">
-          <table>
-            <caption class="figure">
-              Service sheet
-            </caption>
-            <tbody>
-              <tr v-for="s in m.sheet" :key="s.id" :title="s.figure.source">
-                <th scope="row">{{ label(s.id) }}</th>
-                <td class="figure">
-                  {{ s.figure.low === s.figure.high ? s.figure.low : `${s.figure.low}–${s.figure.high}` }}
-                  {{ s.figure.unit }}
-                </td>
-              </tr>
-            </tbody>
-          </table>
-          <table>
-            <caption class="figure">
-              A sound one reads, by the model
-            </caption>
-            <tbody>
-              <tr v-for="h in m.healthy" :key="h.test">
-                <th scope="row">{{ h.title }}</th>
-                <td class="figure">{{ h.reads }}</td>
-                <td>
-                  <span class="tag" :class="h.agrees ? 'ok' : 'no'">{{
-                    h.agrees ? 'agrees' : `sheet says ${h.sheet}`
-                  }}</span>
-                </td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
+        <span class="figure">{{ m.family_name }}</span>
+        <span
+          class="tag"
+          :class="off(m).length ? 'no' : 'ok'"
+          :title="
+            off(m)
+              .map((h) => `${h.title}: a sound one reads ${h.reads}, the sheet says ${h.sheet}`)
+              .join('; ')
+          "
+          >{{
+            off(m).length
+              ? `${off(m).length} of ${m.healthy.length} readings disagree with the sheet`
+              : `sheet and model agree on all ${m.healthy.length} readings`
+          }}</span
+        >
+        <router-link class="key link" :to="`/yard/machines/${m.id}`" :aria-label="`Service sheet of ${m.name}`"
+          >Service sheet</router-link
+        >
       </article>
     </section>
   </div>
@@ -199,39 +188,12 @@ const label = (id: string) => id.replace(/_(psi|mm|ml|ml_min|ohm|kohm|rpm)$/, ''
 }
 .machine {
   display: grid;
-  gap: 10px;
+  grid-template-columns: minmax(0, 1.2fr) 210px minmax(0, 1fr) 160px;
+  gap: 18px;
+  align-items: center;
 }
-.sheets {
-  display: grid;
-  grid-template-columns: 1fr 1.2fr;
-  gap: 26px;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-  align-self: start;
-}
-caption {
-  text-align: left;
-  padding-bottom: 4px;
-}
-th {
-  text-align: left;
-  font-weight: 400;
-}
-td,
-th {
-  padding: 5px 8px 5px 0;
-  border-top: 1px solid var(--line-soft);
-  font-size: 14.5px;
-}
-td.figure {
-  font-size: 16px;
-  text-align: right;
-  white-space: nowrap;
-}
-th::first-letter {
-  text-transform: uppercase;
+.machine .tag {
+  justify-self: start;
 }
 .tag {
   padding: 2px 8px;
@@ -248,7 +210,7 @@ th::first-letter {
 }
 @media (max-width: 860px) {
   .job,
-  .sheets,
+  .machine,
   .needs {
     grid-template-columns: minmax(0, 1fr);
   }

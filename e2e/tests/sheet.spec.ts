@@ -1,0 +1,50 @@
+import AxeBuilder from '@axe-core/playwright'
+import { expect, test } from '@playwright/test'
+import { signIn } from '../bench.ts'
+
+test('a machine is made from a family by changing figures, and its sheet is held against the model', async ({ page }) => {
+  await signIn(page, 'tomasa')
+  await page.goto('/yard')
+  await page.getByRole('link', { name: 'Add a machine' }).click()
+  await page.getByLabel('Made from').selectOption({ label: 'the family: Two-stroke, diaphragm' })
+  await expect(page.getByRole('group', { name: 'Needle pop-off' })).toBeVisible()
+  await page.getByLabel('Name').fill('Bank trimmer')
+  await page.getByLabel('Code').fill('BT-9')
+  await page.getByLabel('What it does').fill('Trims the ditch bank')
+  const dry = page.getByRole('group', { name: 'Cranking compression, dry' })
+  await expect(dry.getByText('agrees', { exact: true })).toBeVisible()
+  // Figures are typed as they are printed on the plate, in its units.
+  await dry.getByLabel('low').fill('6,1')
+  await dry.getByLabel('high').fill('7 1/2')
+  await dry.getByLabel('unit').selectOption('bar')
+  await expect(dry.getByText('disagrees')).toBeVisible()
+  await expect(page.getByRole('status')).toContainText('cranking compression, dry')
+  // What cannot be is said beside it, and is not kept.
+  const gap = page.getByRole('group', { name: 'Plug gap' })
+  await gap.getByLabel('low').fill('10')
+  await expect(gap.getByText('write', { exact: false }).last()).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Add it to the yard' })).toBeDisabled()
+  // Nothing typed is lost on a reload.
+  await page.reload()
+  await expect(page.getByLabel('Name')).toHaveValue('Bank trimmer')
+  await expect(dry.getByLabel('low')).toHaveValue('6,1')
+  await gap.getByLabel('low').fill('0.024')
+  await gap.getByLabel('high').fill('0.026')
+  await gap.getByLabel('unit').selectOption('in')
+  await gap.getByLabel('where it comes from').fill('the plate')
+  await expect(page.getByRole('button', { name: 'Add it to the yard' })).toBeEnabled()
+  const axe = await new AxeBuilder({ page }).analyze()
+  expect(axe.violations).toEqual([])
+  await page.getByRole('button', { name: 'Add it to the yard' }).click()
+  const card = page.getByRole('article').filter({ hasText: 'Bank trimmer BT-9' })
+  await expect(card).toContainText('1 of 19 readings disagree')
+  // Opened again it stands in the sheet's own units, with its source.
+  await card.getByRole('link', { name: 'Service sheet' }).click()
+  await expect(gap.getByLabel('low')).toHaveValue('0.6096')
+  await expect(gap.getByLabel('where it comes from')).toHaveValue('the plate')
+  await dry.getByLabel('low').fill('115')
+  await dry.getByLabel('high').fill('150')
+  await expect(page.getByRole('status')).toContainText('lie within this sheet')
+  await page.getByRole('button', { name: 'Keep the sheet' }).click()
+  await expect(card).toContainText('agree on all')
+})

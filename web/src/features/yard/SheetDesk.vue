@@ -1,0 +1,423 @@
+<script setup lang="ts">
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { api, ask, Refusal } from '@/api/client'
+import { useLocalStorage } from '@/session/useLocalStorage'
+import { useSession } from '@/session/session'
+import { entriesOf, rowsOf, useSheetCheck, type Draft } from './useSheet'
+
+const session = useSession()
+const route = useRoute()
+const router = useRouter()
+const queries = useQueryClient()
+const id = route.params.machine as string | undefined
+
+const machines = useQuery({ queryKey: ['machines'], queryFn: () => ask(api.GET('/api/machines')) })
+const machine = computed(() => machines.data.value?.find((m) => m.id === id))
+// A sheet being written outlives a reload; it is this instructor's and this device's.
+const draft = useLocalStorage<Draft | null>(`sheet.${session.me?.id}.${id ?? 'new'}`, null)
+const family = computed(() => draft.value?.family ?? machine.value?.family ?? (id ? undefined : 'f4-bowl'))
+const form = useQuery({
+  queryKey: ['sheet-form', family],
+  queryFn: () => ask(api.GET('/api/sheets/{family}', { params: { path: { family: family.value! } } })),
+  enabled: () => !!family.value,
+  staleTime: Infinity,
+})
+
+/** The draft as it is stored: the machine's own, or the family's for a new one. */
+const stored = computed<Draft | null>(() => {
+  const m = machine.value
+  if (m)
+    return {
+      name: m.name,
+      code: m.code,
+      duty: m.duty,
+      family: m.family,
+      rows: rowsOf(m.sheet),
+      revision: m.revision,
+    }
+  if (id || !form.data.value) return null
+  return { name: '', code: '', duty: '', family: form.data.value.family, rows: rowsOf(form.data.value.own) }
+})
+watch(stored, (s) => s && !draft.value && (draft.value = structuredClone(s)), { immediate: true })
+const changed = computed(
+  () => !!stored.value && !!draft.value && JSON.stringify(draft.value) !== JSON.stringify(stored.value),
+)
+const touched = (figure: string) =>
+  JSON.stringify(draft.value?.rows[figure]) !== JSON.stringify(stored.value?.rows[figure])
+
+/** Takes the figures of a family or of another machine to begin from. */
+async function from(what: string) {
+  if (!draft.value) return
+  const twin = machines.data.value?.find((m) => m.id === what)
+  const of = twin?.family ?? what
+  const own = await ask(api.GET('/api/sheets/{family}', { params: { path: { family: of } } }))
+  draft.value = { ...draft.value, family: of, rows: rowsOf(twin?.sheet ?? own.own) }
+}
+
+const { check, working, trouble, problem, reading, disagree } = useSheetCheck(draft)
+const titles: Record<string, string> = {
+  engine: 'Engine',
+  spark: 'Spark',
+  fuel: 'Fuel',
+  running: 'Running',
+  fastenings: 'Fastenings',
+  facts: 'Variant and worth',
+}
+const groups = computed(() =>
+  Object.entries(titles)
+    .map(([group, title]) => ({
+      title,
+      kinds: (form.data.value?.kinds ?? []).filter((k) => k.group === group && draft.value?.rows[k.id]),
+    }))
+    .filter((g) => g.kinds.length),
+)
+const plain = (w: string) => w.replaceAll('-', ' ')
+/** The first few figures of a list, by name. */
+function named(paths: string[]) {
+  const names = paths.map((p) => form.data.value?.kinds.find((k) => k.id === p)?.name.toLowerCase() ?? p)
+  return names.length > 3 ? `${names.slice(0, 2).join('; ')} and ${names.length - 2} more` : names.join('; ')
+}
+const verdict = computed(() => {
+  if (trouble.value) return { cls: 'no', text: `${trouble.value.problem}: ${trouble.value.mend}.` }
+  if (!check.value || working.value) return { cls: '', text: 'Holding it against the model …' }
+  const wrong = check.value.problems.map((p) => p.path)
+  if (wrong.length) return { cls: 'no', text: `This cannot be: ${named(wrong)}. Mend what is marked.` }
+  if (disagree.value.length)
+    return {
+      cls: 'mid',
+      text: `A sound machine reads otherwise than this sheet: ${named(disagree.value)}. It can be kept so; look at the sources.`,
+    }
+  return { cls: 'ok', text: `All ${check.value.healthy.length} readings of a sound machine lie within this sheet.` }
+})
+
+const busy = ref(false)
+const refusal = ref<Refusal | null>(null)
+const refused = (path: string) => refusal.value?.all.find((p) => p.path === path) ?? problem(path)
+async function keep() {
+  if (!draft.value) return
+  busy.value = true
+  refusal.value = null
+  const d = draft.value
+  const body = { name: d.name, code: d.code, duty: d.duty, family: d.family, sheet: entriesOf(d.rows) }
+  try {
+    if (id)
+      await ask(
+        api.PUT('/api/machines/{machine}', {
+          params: { path: { machine: id } },
+          body: { ...body, revision: d.revision },
+        }),
+      )
+    else await ask(api.POST('/api/machines', { body }))
+    await queries.invalidateQueries({ queryKey: ['machines'] })
+    draft.value = null
+    await router.push('/yard')
+  } catch (e) {
+    if (!session.noticed(e)) refusal.value = e as Refusal
+  } finally {
+    busy.value = false
+  }
+}
+async function anew() {
+  refusal.value = null
+  await machines.refetch()
+  if (stored.value) draft.value = structuredClone(stored.value)
+}
+</script>
+
+<template>
+  <div class="page stack">
+    <p v-if="id && machines.isSuccess.value && !machine" role="alert" class="panel">
+      This machine is not in the yard. <router-link to="/yard">Back to the yard</router-link>
+    </p>
+    <p v-else-if="!draft || !form.data.value" class="muted" role="status">Fetching the sheet …</p>
+    <template v-else>
+      <div class="row wrap">
+        <h1 class="grow">{{ id ? `${machine?.name} ${machine?.code}: service sheet` : 'Add a machine' }}</h1>
+        <label v-if="!id" class="field inline"
+          >Made from
+          <select class="plain" :value="draft.family" @change="from(($event.target as HTMLSelectElement).value)">
+            <option v-for="f in form.data.value.families" :key="f.id" :value="f.id">the family: {{ f.name }}</option>
+            <option v-for="m in machines.data.value" :key="m.id" :value="m.id">
+              a copy of {{ m.name }} {{ m.code }}
+            </option>
+          </select>
+        </label>
+      </div>
+      <section class="panel head" aria-label="The machine">
+        <label class="field"
+          >Name <input v-model="draft.name" class="plain" maxlength="40" autocomplete="off" />
+          <span v-if="refused('name')" class="wrong">{{ refused('name')?.problem }}: {{ refused('name')?.mend }}</span>
+        </label>
+        <label class="field"
+          >Code <input v-model="draft.code" class="plain" maxlength="12" autocomplete="off" />
+          <span v-if="refused('code')" class="wrong">{{ refused('code')?.problem }}: {{ refused('code')?.mend }}</span>
+        </label>
+        <label class="field"
+          >What it does <input v-model="draft.duty" class="plain" maxlength="160" autocomplete="off" />
+          <span v-if="refused('duty')" class="wrong">{{ refused('duty')?.problem }}: {{ refused('duty')?.mend }}</span>
+        </label>
+        <p class="muted small family">
+          {{ form.data.value.family_name }}. Jobs that are set already keep the sheet they were set with.
+        </p>
+      </section>
+      <section v-for="g in groups" :key="g.title" class="panel" :aria-label="g.title">
+        <div class="line top" aria-hidden="true">
+          <h2>{{ g.title }}</h2>
+          <span>low</span><span>high</span><span>unit</span><span>a sound one reads</span
+          ><span>where it comes from</span>
+        </div>
+        <div
+          v-for="k in g.kinds"
+          :key="k.id"
+          class="line"
+          role="group"
+          :aria-label="k.name"
+          :class="{ touched: touched(k.id) }"
+        >
+          <span class="name">{{ k.name }}</span>
+          <select v-if="k.words.length > 1" v-model="draft.rows[k.id].word" class="plain word" :aria-label="k.name">
+            <option v-for="w in k.words" :key="w" :value="w">{{ plain(w) }}</option>
+          </select>
+          <span v-else-if="k.words.length" class="word figure only">{{ plain(k.words[0]) }}</span>
+          <template v-else>
+            <input
+              v-model="draft.rows[k.id].low"
+              class="plain end"
+              inputmode="decimal"
+              maxlength="40"
+              :aria-label="`${k.name}, low or single figure`"
+              :aria-invalid="!!refused(k.id)"
+            />
+            <input
+              v-model="draft.rows[k.id].high"
+              class="plain end"
+              inputmode="decimal"
+              maxlength="40"
+              placeholder="–"
+              :aria-label="`${k.name}, high`"
+              :aria-invalid="!!refused(k.id)"
+            />
+            <select
+              v-if="k.units.length > 1"
+              v-model="draft.rows[k.id].unit"
+              class="plain unit"
+              :aria-label="`${k.name}, unit`"
+            >
+              <option v-for="u in k.units" :key="u" :value="u">{{ u }}</option>
+            </select>
+            <span v-else class="unit figure">{{ k.units[0] }}</span>
+          </template>
+          <span class="reads">
+            <template v-if="reading(k.id)">
+              <b class="figure">{{ reading(k.id)?.reads }}</b>
+              <span v-if="!check?.problems.length" class="tag" :class="reading(k.id)?.agrees ? 'ok' : 'no'">{{
+                reading(k.id)?.agrees ? 'agrees' : 'disagrees'
+              }}</span>
+            </template>
+          </span>
+          <input
+            v-model="draft.rows[k.id].source"
+            class="plain source"
+            maxlength="200"
+            :aria-label="`${k.name}, where it comes from`"
+          />
+          <span v-if="refused(k.id)" class="wrong">{{ refused(k.id)?.problem }}: {{ refused(k.id)?.mend }}.</span>
+          <span v-else-if="k.note" class="note muted small">{{ k.note }}</span>
+        </div>
+      </section>
+      <p v-if="refusal && refusal.all.length === 0" class="refusal" role="alert">
+        <b>{{ refusal.problem }}</b>: {{ refusal.mend }}.
+      </p>
+      <div class="foot">
+        <p class="truth" :class="verdict.cls" role="status">{{ verdict.text }}</p>
+        <button type="button" class="key" :disabled="!changed || busy" @click="anew">
+          {{ id ? 'Put back as stored' : 'Begin anew' }}
+        </button>
+        <button
+          type="button"
+          class="key main"
+          :disabled="busy || working || !changed || (check?.problems.length ?? 1) > 0"
+          @click="keep"
+        >
+          {{ id ? 'Keep the sheet' : 'Add it to the yard' }}
+        </button>
+      </div>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.inline {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+}
+.inline select {
+  margin: 0;
+  width: 330px;
+}
+.head {
+  display: grid;
+  grid-template-columns: 1fr 150px 2fr;
+  gap: 12px;
+}
+.family {
+  grid-column: 1 / -1;
+  margin: 0;
+}
+.line {
+  display: grid;
+  grid-template-columns: 222px 84px 84px 104px 188px minmax(0, 1fr);
+  gap: 6px 8px;
+  align-items: center;
+  padding: 4px 0;
+  border-top: 1px solid var(--line-soft);
+}
+.line.top span:nth-of-type(-n + 2),
+.line.top span:nth-of-type(4) {
+  text-align: right;
+  padding-right: 12px;
+}
+.line.top span:nth-of-type(3),
+.line.top span:nth-of-type(5),
+.only {
+  padding-left: 13px;
+}
+.line.top {
+  border-top: 0;
+  color: var(--muted);
+  font: 600 14.5px/1.2 var(--label);
+  align-items: end;
+}
+.line.top h2 {
+  color: var(--ink);
+}
+.name {
+  padding-left: 10px;
+  border-left: 4px solid transparent;
+}
+.touched .name {
+  border-left-color: var(--water-2);
+}
+.end {
+  text-align: right;
+  font: 600 17px/1.2 var(--label);
+}
+.end[aria-invalid='true'] {
+  border-color: var(--condemned);
+}
+.word {
+  grid-column: 2 / 5;
+}
+span.unit {
+  padding-left: 13px;
+}
+.reads {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  justify-content: flex-end;
+  padding-right: 12px;
+}
+input.source {
+  color: var(--muted);
+  font-size: 15px;
+  border-color: transparent;
+  background: none;
+}
+input.source:hover {
+  border-color: var(--line);
+}
+input.source:focus {
+  border-color: var(--gate);
+  color: var(--ink);
+  background: var(--panel);
+}
+.reads:empty {
+  padding: 0;
+}
+.wrong,
+.note {
+  grid-column: 2 / -1;
+}
+.wrong {
+  color: var(--condemned-ink);
+  font: 400 15px/1.3 var(--text);
+}
+.tag {
+  padding: 2px 8px;
+  border-radius: 7px;
+  font: 600 14.5px/1.2 var(--label);
+}
+.tag.ok {
+  background: var(--good-bg);
+  color: var(--good);
+}
+.tag.no {
+  background: var(--suspect-bg);
+  color: var(--suspect-ink);
+}
+.foot {
+  position: sticky;
+  bottom: 0;
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  padding: 10px 0;
+  background: var(--plaster);
+  border-top: 1.5px solid var(--line);
+}
+.truth {
+  flex: 1;
+  margin: 0;
+  padding: 10px 12px;
+  border-radius: 10px;
+  background: var(--panel);
+}
+.truth.ok {
+  background: var(--good-bg);
+  color: var(--good);
+}
+.truth.mid {
+  background: var(--suspect-bg);
+  color: var(--suspect-ink);
+}
+.truth.no {
+  background: var(--condemned-bg);
+  color: var(--condemned-ink);
+}
+@media (max-width: 980px) {
+  .head {
+    grid-template-columns: 1fr;
+  }
+  .line {
+    grid-template-columns: 1fr 1fr 1fr;
+  }
+  .line.top span {
+    display: none;
+  }
+  .name,
+  .reads,
+  .source,
+  .wrong,
+  .note,
+  .line.top h2 {
+    grid-column: 1 / -1;
+  }
+  .word {
+    grid-column: 1 / -1;
+  }
+  .reads {
+    justify-content: flex-start;
+    padding-left: 10px;
+  }
+  .foot {
+    flex-wrap: wrap;
+  }
+  .truth {
+    flex-basis: 100%;
+  }
+}
+</style>
