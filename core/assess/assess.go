@@ -109,8 +109,13 @@ type Assessment struct {
 	Money        float64   `json:"money"`
 	LimitMoney   float64   `json:"limit_money"`
 	// Parts that were fitted and mended nothing.
-	Wasted []Waste  `json:"wasted"`
-	Hand   HandOver `json:"hand_over"`
+	Wasted []Waste `json:"wasted"`
+	// Makeshifts are improvised work and what any work left behind; Skipped the
+	// precautions that were not taken.
+	Makeshifts []Makeshift `json:"makeshifts"`
+	Skipped    []Skip      `json:"skipped"`
+	Worth      Worth       `json:"worth"`
+	Hand       HandOver    `json:"hand_over"`
 }
 
 // Waste is work on a sound part.
@@ -158,7 +163,7 @@ func Assess(sc *scenario.Scenario, seed uint64, events []bench.Event, hand HandO
 	out := &Assessment{
 		ModelVersion: machine.Version, Readings: a.review, Points: a.points, Hand: hand,
 		Minutes: round1(l.Minutes()), LimitMinutes: sc.LimitMinutes, Money: l.Money(), LimitMoney: sc.LimitMoney,
-		HandedBack: a.notReady(), Wasted: []Waste{},
+		HandedBack: a.notReady(), Wasted: []Waste{}, Makeshifts: a.makeshifts(), Skipped: a.skips(), Worth: WorthOf(sc),
 		Standings: Standings{a.final[diagnosis.Shown].Fault, a.final[diagnosis.Recorded].Fault, a.final[diagnosis.AsIfValid].Fault},
 	}
 	left := l.Machine().Faults()

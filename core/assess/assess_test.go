@@ -2,6 +2,7 @@ package assess
 
 import (
 	"encoding/json"
+	"maps"
 	"math"
 	"strconv"
 	"strings"
@@ -94,7 +95,7 @@ func TestGoodWorkIsProven(t *testing.T) {
 	evidence := []int{r.l.Latest().Seq}
 	r.do(bench.Event{Kind: "mark", Reach: "jets", Mark: "condemned"}, bench.Event{Kind: "mark", Reach: "coil", Mark: "clear"},
 		bench.Event{Kind: "mark", Reach: "flywheel", Mark: "clear"},
-		bench.Event{Kind: "repair", Repair: "replace", Reach: "jets"}, tidied)
+		bench.Event{Kind: "repair", Repair: "replace", Reach: "jets"}, bench.Event{Kind: "do", Do: "wipe-spill"}, tidied)
 	closeAll(r).work("start-attempt")
 	a := r.handOver(HandOver{Findings: []Finding{{Reach: "jets", Fault: "main-jet-blocked", Filing: Root, Evidence: evidence}}, Cause: "stored-with-fuel",
 		Advice: "drain-before-storage", Verdict: Repaired, ProofSeq: r.l.Latest().Seq})
@@ -295,4 +296,45 @@ func TestMisreadingIsKeptApart(t *testing.T) {
 	assert.False(t, a.Readings[0].JudgedRight)
 	assert.Equal(t, "within", a.Readings[0].TrueBand)
 	assert.NotEqual(t, a.Standings.Shown, a.Standings.Recorded)
+}
+
+// Not worth repairing is an end that the figures bear out, or do not.
+func TestNotWorthRepairing(t *testing.T) {
+	worn := machine.FaultSpec{ID: "rings-worn", Severity: 0.9}
+	sc := job("no-start", worn)
+	w := WorthOf(sc)
+	assert.True(t, w.Repair, "a lift pump is worth new rings")
+	// Cheapest is new rings: 28 in parts, 120 min and plug and shroud off and on (14 min), at 38 an hour.
+	assert.InDelta(t, 28, w.Parts, 1e-9)
+	assert.InDelta(t, 134, w.Minutes, 1e-9)
+	assert.InDelta(t, 28+134*38/60.0, w.Cost, 0.01)
+	given := HandOver{Findings: []Finding{{Reach: "piston-rings-bore", Filing: Root}}, Verdict: NotWorth, ProofSeq: -1}
+	a := begin(t, sc).work("compression-dry").handOver(given)
+	assert.Contains(t, reasons(section(a, "proof")), "Given up as not worth repairing, and it is")
+	old := job("no-start", worn)
+	old.Sheet = maps.Clone(old.Sheet)
+	old.Sheet["worth_money"] = catalogue.Figure{Low: 90, High: 90, Unit: "money", Source: "test"}
+	assert.False(t, WorthOf(old).Repair)
+	b := begin(t, old).work("compression-dry").handOver(given)
+	assert.Contains(t, reasons(section(b, "proof")), "Rightly given up")
+	assert.Greater(t, section(b, "proof").Mark, section(a, "proof").Mark)
+}
+
+// Makeshift work, what it leaves behind, and precautions that nobody took are
+// all told at the debrief; nothing of it is told before.
+func TestMakeshiftsAndPrecautionsAreRecorded(t *testing.T) {
+	r := begin(t, job("only-on-choke", jet)).do(bench.Event{Kind: "do", Do: "driven-ready"}).work("start-attempt").do(
+		bench.Event{Kind: "repair", Repair: "drill-jet", Reach: "jets"}, bench.Event{Kind: "control", Control: bench.Settings{"line_clamp": "on", "lights": "off"}})
+	a := r.handOver(HandOver{Findings: []Finding{{Reach: "jets", Filing: Root}}, Verdict: Repaired, ProofSeq: -1})
+	require.Len(t, a.Makeshifts, 1)
+	assert.Equal(t, []string{"Jet bored or scratched open"}, a.Makeshifts[0].Left)
+	assert.Contains(t, a.Makeshifts[0].Verdict, "Never")
+	back := strings.Join(a.HandedBack, "\n")
+	assert.Contains(t, back, "clamp on the fuel line")
+	assert.Contains(t, back, "work undone: Jet bored")
+	var skipped []string
+	for _, s := range a.Skipped {
+		skipped = append(skipped, s.Precaution)
+	}
+	assert.Equal(t, []string{"Ventilate, or go outdoors"}, skipped, "the driven machine was made ready, the air was not")
 }

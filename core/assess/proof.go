@@ -7,7 +7,6 @@ import (
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
-	"zanjero/core/machine"
 )
 
 // Shares of the 10 marks of section 6.
@@ -27,6 +26,9 @@ func (a *attempt) proof(notReady []string) Section {
 
 func (a *attempt) proved(s *Section) float64 {
 	add := func(text string, seq int, good bool) { s.Reasons = append(s.Reasons, Reason{text, seq, good}) }
+	if a.hand.Verdict == NotWorth {
+		return a.notWorth(add)
+	}
 	if a.hand.Verdict != Repaired {
 		add("Handed on without a repair, so there was no proof run to make. Say what would have to be proved.", -1, true)
 		return proofMarks / 2
@@ -69,6 +71,19 @@ func (a *attempt) proved(s *Section) float64 {
 	}
 	add("The condition of the complaint was repeated after the repair, and the engine ran well.", st.Seq, true)
 	return marks
+}
+
+// notWorth judges the verdict that the machine is not worth repairing, from
+// its figures.
+func (a *attempt) notWorth(add func(text string, seq int, good bool)) float64 {
+	w := WorthOf(a.sc)
+	figures := fmt.Sprintf("the cheapest proper repair takes %.0f in parts and %.0f min, %.0f in all, and the machine is worth %.0f", w.Parts, w.Minutes, w.Cost, w.Value)
+	if w.Repair {
+		add("Given up as not worth repairing, and it is: "+figures+".", -1, false)
+		return 0
+	}
+	add("Rightly given up as not worth repairing: "+figures+".", -1, true)
+	return proofMarks
 }
 
 // offered is the run that was handed over as proof; where none was, the last
@@ -123,37 +138,6 @@ func (a *attempt) ready(s *Section, notReady []string) float64 {
 		s.Reasons = append(s.Reasons, Reason{"Handed back with the " + item + ".", -1, false})
 	}
 	return math.Max(readyMarks-1.5*float64(len(notReady)), 0)
-}
-
-// notReady is the difference between the machine as handed back and as it
-// should be, item by item.
-func (a *attempt) notReady() []string {
-	out := []string{}
-	for _, id := range a.ledger.Open() {
-		out = append(out, a.cat.Cover(id).Off)
-	}
-	c := a.ledger.Machine().State().Controls
-	for _, item := range []struct {
-		wrong bool
-		text  string
-	}{
-		{c.Stop && !a.hides("switch-off"), "switch in STOP"},
-		{c.ValveShut && !a.hides("valve-shut"), "fuel valve shut"},
-		{c.Cap != machine.CapTight, "fuel cap not tight"},
-		{c.PlugLead != machine.LeadOn, "plug lead not on the plug"},
-		{c.KillLeadOff, "kill lead off, so the switch cannot stop it"},
-		{c.Tilt != machine.Level, "machine not level"},
-	} {
-		if item.wrong {
-			out = append(out, item.text)
-		}
-	}
-	for _, f := range a.ledger.Machine().Faults() {
-		if a.hand.Verdict == Repaired && !a.cured(f.ID) {
-			out = append(out, "fault still in it: "+lowerFirst(a.cat.Fault(f.ID).Name))
-		}
-	}
-	return out
 }
 
 // hides says that a fault was hidden in the job.

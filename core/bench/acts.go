@@ -40,7 +40,7 @@ func (s *Session) Do(id string) {
 		s.taken[id] = true
 		switch id {
 		case "wipe-spill":
-			s.m.WipeUp()
+			s.m.WipeUp(0)
 		case "cool-down":
 			for range 60 {
 				if s.m.State().EngineC < coolC {

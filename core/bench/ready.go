@@ -37,7 +37,6 @@ func (s *Session) NotReady() []Left {
 	add(c.BarTied, "bar", "bar tied back, so letting go does not stop it")
 	add(c.LineClamped, "line_clamp", "clamp on the fuel line")
 	add(c.Tilt != machine.Level, "tilt", "machine not level")
-	add(c.Choke > 0.1 && st.EngineC >= 50, "choke", "choke shut on a warm engine")
 	add(s.taken["block-driven"], "block-driven", "block left in the driven part")
 	add(st.SpiltML >= 1, "spill", "spilt fuel not wiped up")
 	add(st.FuelML < 0.05*s.m.TankML() && !s.m.FoundEmpty(), "tank", "tank empty")

@@ -178,6 +178,12 @@ func (s *Session) Cover(id string, off bool) {
 		s.open = slices.DeleteFunc(s.open, func(o string) bool { return o == id })
 		s.spend(c.CloseMinutes)
 	}
+	spilt := s.m.State().SpiltML
+	defer func() {
+		if s.taken["catch-can"] {
+			s.m.WipeUp(spilt) // it ran into the can
+		}
+	}()
 	switch id {
 	case "lineoff":
 		s.m.OpenLine(off)

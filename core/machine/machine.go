@@ -336,8 +336,8 @@ func (m *Machine) spill(ml float64) {
 	m.s.SpiltML += ml
 }
 
-// WipeUp takes away what was spilt.
-func (m *Machine) WipeUp() { m.s.SpiltML = 0 }
+// WipeUp takes away what was spilt, but for what lay there before, ml.
+func (m *Machine) WipeUp(before float64) { m.s.SpiltML = math.Min(m.s.SpiltML, before) }
 
 // Inflict adds something that work has left behind, or makes it worse.
 func (m *Machine) Inflict(f FaultSpec) {

@@ -116,6 +116,7 @@ func (m *Machine) cool(dt float64) {
 		s.CylinderML *= math.Exp(-dt / 40) // it drains past the rings
 	}
 	s.FilterWet *= math.Exp(-dt / 5)
+	s.SpiltML *= math.Exp(-dt / 25) // it dries off
 }
 
 // warm moves temperatures and plug colour on by dt minutes of running.

@@ -26,6 +26,30 @@ import (
 	openapi_types "github.com/oapi-codegen/runtime/types"
 )
 
+// Defines values for ActionKind.
+const (
+	Precaution ActionKind = "precaution"
+	Prime      ActionKind = "prime"
+	Spin       ActionKind = "spin"
+	Warm       ActionKind = "warm"
+)
+
+// Valid indicates whether the value is a known member of the ActionKind enum.
+func (e ActionKind) Valid() bool {
+	switch e {
+	case Precaution:
+		return true
+	case Prime:
+		return true
+	case Spin:
+		return true
+	case Warm:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for AttemptCardState.
 const (
 	AttemptCardStateHandedOver AttemptCardState = "handed-over"
@@ -110,6 +134,17 @@ func (e TestKind) Valid() bool {
 	}
 }
 
+// Action defines model for Action.
+type Action struct {
+	Id      string     `json:"id"`
+	Kind    ActionKind `json:"kind"`
+	Minutes float64    `json:"minutes"`
+	Name    string     `json:"name"`
+}
+
+// ActionKind defines model for Action.Kind.
+type ActionKind string
+
 // Assessment defines model for Assessment.
 type Assessment = assess.Assessment
 
@@ -159,8 +194,11 @@ type Bench struct {
 	Seq          int                `json:"seq"`
 	Sheet        []SheetLine        `json:"sheet"`
 	State        BenchState         `json:"state"`
-	Tray         []TrayLine         `json:"tray"`
-	Words        string             `json:"words"`
+
+	// Taken Precautions that have been taken
+	Taken []string   `json:"taken"`
+	Tray  []TrayLine `json:"tray"`
+	Words string     `json:"words"`
 }
 
 // BenchState defines model for Bench.State.
@@ -214,6 +252,7 @@ type Event = bench.Event
 
 // Family defines model for Family.
 type Family struct {
+	Actions    []Action     `json:"actions"`
 	Acts       []Named      `json:"acts"`
 	Advice     []Named      `json:"advice"`
 	Causes     []Named      `json:"causes"`
@@ -352,6 +391,9 @@ type MachineSpec struct {
 	Sheet    []SheetEntry `json:"sheet"`
 }
 
+// Makeshift defines model for Makeshift.
+type Makeshift = assess.Makeshift
+
 // Moved The present bench, unless there is none to go on with.
 type Moved struct {
 	Bench   *Bench `json:"bench,omitempty"`
@@ -476,6 +518,9 @@ type SheetLine struct {
 	Name   string `json:"name"`
 }
 
+// Skip defines model for Skip.
+type Skip = assess.Skip
+
 // Standings defines model for Standings.
 type Standings = assess.Standings
 
@@ -512,6 +557,9 @@ type Truth = assess.Truth
 
 // Waste defines model for Waste.
 type Waste = assess.Waste
+
+// Worth defines model for Worth.
+type Worth = assess.Worth
 
 // Attempt defines model for attempt.
 type Attempt = openapi_types.UUID
@@ -2518,81 +2566,85 @@ func (sh *strictHandler) CheckSheet(ctx *echo.Context, family string) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"1F1bk9s2lv4rKO5W5YXubme8WzOdJ48zjp1JNl63q1K1sykVRB6J6CYBGgAla1z936dw5Q0UQUndk7y1",
-	"RRA4OPdz8IH+mmSsqhkFKkVy+zWpMccVSOD6X1hKqGqp/iQ0uU1qLIskTSiuILn1T9OEw+eGcMiTW8kb",
-	"SBORFVBh9dqG8QrL5DZpGpInaSIPtXpVSE7oNnl8fFQvi5pRAXrFv3HOuPojY1QC1Uvjui5JhiVh9Ppe",
-	"MKp+a1f4Tw6b5Db5j+t2I9fmqbg2s+lVchAZJ7WaJLlNPsKmEZB/h/YFlinaF8ABYZqjgu2RZKgCmiMi",
-	"E/WmnUyt9VoIEKKydNWc1cAlMZRnJRb6j8EW06TANF+xHfA5ct9hmv+ixtmXIF+tcfag2S+hCs9uf8Cc",
-	"44P6d0kqIlcVoY00hHkR5KxZl9AKgTbV2ixm32EUDpFvLJu/YjmUqx1wQYz4RrtYsnbNiNVWz5VjXP2g",
-	"hoc4xQHnhG7jZ/poXgjNJSBTqhU/1515ITiXxNQTdnQOP1DNwhtZRC//SY8OLL4DnpNMBoW0x0IqI49c",
-	"41c1fLzGY9df/GOgG24fqbWnlqAOjzui89rQZVvfelplHRqHU7u+Afh9di33N78Ltr4HTc6XF1v2wm1N",
-	"O4arjn/oPH9Bqppx4zKUA71N/onpPXB2nTEO1+ZdzZfXxqO+wTwfOxhc1xyoJBkEhTPtf0ge4YnT5J6t",
-	"V9bI2lkIlbDtOYllho+zglBYZSwPU+0GmJASHMAfnsQnsU3kQCGx1LQBbSqlsRT2SZoQ+kKph1e2FwM9",
-	"6ZgN43lIMgND0FLpCGHAnAEz3bSOvmNa3tGckR4/pslfgWbFWN/WzKohznOiDA+XH3oDpkJRO7MK4pyV",
-	"4sgso9D8gQk9TqD1AdkJvkOMApIFloiyNcsPqMAClYw9QI6wRESgigihyAhQkXO8kUti7wZXpDxMxHK9",
-	"mT7JnwpwlApDpSwUSUZeilalL9ERvCBCMn44x5YJFZI3LlE5tu/37cgYHwD51jyLigA/6eE/EQr/vkxF",
-	"acksnWrMZdzVwrwofh+sBrosExTwOSxFUQDI+ExFjZ6S4dnOUaqJ4rMWfJiiZImXdS6z522t1ce6XWel",
-	"Y3fbTyYMs400uk7aPTfewXtKK2hvaqn1w5ZTIf/9xrw79uAF2RZHvMjo5xJ2PcNfM1YCpsaK9sFXJg2h",
-	"dm58ic6GZGWl0M7n6Ayzwu6gz4iJ/U4SzzabSE2y1KkXgvRwyFXkxcdi4AaXAtIByY62Cn/5CehWpY1/",
-	"vgnYT42FUCo5GPvtzXjwgH7HWDdBiP7vYc0JbBYno7hXKB8z6U7KrN5rGw6zMe5IlJ4LY+f7+Uhv07ZI",
-	"Ogw7z+90WBuSmG+gDORVlvEFM2frEqqQk62Ahk3JFDahB3ayWVa5gXaR4N52riMUb0fY1LId03gVMqOs",
-	"9aHhyU1jq8Jfuj9+exNMeq0Pmlvzvsm3MDbcwMgHYtjugqyjNk0kflDKgXVFClRyo0j8IXGEKC7XmHBd",
-	"1xIZDMKuyJqjY2mFtQkHEw7YFByd9f47tJ4t8yN8m99lBN8FyKa+hKQlCBmzjYYSGcPeHS4bMDVRwKW/",
-	"mvXoWk1mOhVrVexdGUuK71Hot/R6b73XHdlZfPPrf3AFeci/4HxnQ8p582S4sQ3lM+dhVV3iRe3GI3O1",
-	"xXDUTC6vC861sy36yJlsZTucZ4ObcsHe3qrhf1daFipb8T+xDYrnMWoqO8USOC4vsMBkVNeOCRY1hLMi",
-	"3FpWzmjJRGr8FGeVn4mf65PySktSa8/YlgFeM9ziXuV6pYoTeWrMv923t0Bv0j1bCgX3VrfGRytja54t",
-	"frcc55CH48+EglUsX7rKcU1aVkOYVzzljh7PyiDTyLbhMF35RfVH9rGNUNbwiXzfRbhgnjzPBkVDaoi2",
-	"c/nVZsJZhiUu2baBK8uK+JjmXzVxTb8e1r8tZyZhiC+ksZDRPaDooZPaRpmclstClfaVzQWKdsM4R0Zb",
-	"wxj+2L2H9Zq6xG9Brg87kgMd5A+h6u/Le/O0m0n2Y2JMWrchZSg5TY94g+NTDjjpHIJdJ+4IynHupPMn",
-	"3wRfWGP5rG2OZdqVxfGWLjubdfvuyfdVQLzOVjoU/NdNsKKoOWOb1WQXtXNSelz+A7H6rXXPNtu14sTs",
-	"JXWanAGXsjCt1HEmv+XQO+DpRM6NjzfBWi3sLny7eexIbAE1fkBkCfNxQ7/vRnvqHC2p20rIw7wjeQ70",
-	"rbP1Bdoe0uFgnUnyGE2vbA9qvmrdAScy7rhg7JNn1Mo2m640Q+5qyBYoln1Xr/q+d/A0YByjEk9AC7Km",
-	"XlVlZBzMiahLHG79AeYTnagtrldVFbmE67iEQvuEmlOAvIRVLUgsjqUxTbmx42nKciJ2cUy30/Z3CFut",
-	"gIzRPLZtI2rbDYo111AXInW2aciKakp0dOeUzsSPbB1wZqYBGx9HuhCMydp0tjc92z8+1p0WyvxmyPyR",
-	"rbWVhrMv11oWxpAHjWXPk5BfdBMvzABKSWSTwyrWvrISkyoqEVjWoei69V4q8PLm6EH7fDbwTLg6K6pI",
-	"PVOCBI5lw2GVRS7hE/x+S3U2b+mQ1mkPuJTeCPT4YWhI3zoQgYDxqokit9V20yfb5wGfKWz8D4TbibRv",
-	"cc5i+u62UugDR+4AKFo3ElEm0QEk2nMiJVCUsz1tN+ld+UAi5kjZcin1jtdmQ3Zz7fJB9lt0RJ/xGzxR",
-	"57Ma6EoU2OSAEVKZ5hZ8kWEkjcAVIEKR1iwDp8HiAW0YR9I9hgMkYTDBgu7xHa7qch6g6JJMRXCIhT/b",
-	"9CeQ70ycLuaNDCcvR440zaPpgFKYlD7eUXZKgNPjXImzhwAgSvtfgdhGS8yQHgBGZZgqxS/wDtD6gIgU",
-	"yKElLtKC25EB3vgpMDChAOyX9p0Qe4jrz3q74rQK0UJFnCwdf49o3QmxOhsXHC+DEc+paa8yuTl6Ej9X",
-	"xARQDS8nTvNa4Y1dhHtqdGqPBVJpZqugTs5psi+AIuw1jgiUFSqFzpNb2pTlaYrwN33O2ksv/nwzoxcT",
-	"etCTfFDObGei2pgLNQcBVCKdAqeooSUI5TCB641SjZlkaMsQo2hPZHGVDHVh7aCfx/Zs8KFHT/8veMhv",
-	"Tm3OhPBM9iSDK8L+JGTBRpoMvi+Zd2yPKkwPCNScWh4oK4kSVIEFEqDRXRWhpGqq5PYmDTgnMz42CYRd",
-	"BM7G7HDImHah1O7HTRdi1Afg9vpNnxO2Hp8OTpEbmXblrOyBDA28NZOMT6GbI85belTbNYK71vdHxvBo",
-	"21mPKXYwzUmOJUwU9d2+9elg6xKvobwAKHUaNtq9lzJFZ0xOOMJRFGAPS0/dfTAx7hQhmjWpkVlPHn7x",
-	"jhS6O43rxhoVOakV+0HFMtiHskd7XLqSXKNCkhvlzV+awJUGvE5JHkDnWZ0USxRsb32Qm0+Fn4geG4NA",
-	"YverzsZRxsocCYm5RLaZoEIMkWoREEiyJJ0MEuISODTO9kvm0Sz+yPaz2Zun0S4R9AftdAFPuNlYYMa4",
-	"DddJ0afADZcw38Ly5qm77Y7krqGZxbsZrONImJM+beiz8SlhhuYK61wiEupPfvDvLG9OfnQngMP8SxCT",
-	"jfft7L1E2gcJZEZoC7YM1/dUVd1ElMkFugRzCJqLJFJd+dtdhET8sUXwDS3FpPCxag2cM75aH1YevXde",
-	"T8g8WnGyLWTYXCsixOC242wxqsqQY3MeuZLB9uGbsaIkYeyBxA9AV1herE2l4sxqjSdMT/0QfrLDJZlA",
-	"2uxZU+YrVeDP65YJ2n5X6dDfGBb15nRUORq80Eb6knYUricmryQDleiyIy4JcKp+UhrwEXAwtd4yli9U",
-	"JddZm3PmX9pbKXqV6F0K3dg4aZMe5RbCj4YPBuPhMcvi5BRCq3ewH8h+iMpv0BqQwCRHbIMwRaSqOdsR",
-	"ATnyYOuZiwGZ7EC+2gCaTSFibLNyHCr1q7F7rqtTjo/tGub9yINkS+9pp8jucnxsF2DBJeEjd37iFUcs",
-	"uelvLWYJbsoC+NkmaZeLM0/HuZPsUze33hSQBY4ELtxfvlwxMJ3BO5KD5tT28ea6Pn0f8BoZlAnCQhU8",
-	"yhuoEJSqbAzTA2ookcorECnQ5wZTSeQhRYwjrA80Rh04h9RcDCYJjrJgzlksiUdyzl6riL27cNKFBXMZ",
-	"cwLo6aT0lvEqdERVkZJcAuN/xqHLA6H5Eoiah5gGyLD534WPIyYOHDz33B7M+pMyCJ/Ptmiw+W0fKUuW",
-	"lx524SC53SbVIMUQK7JZ+Wz1kh0sDhnjFm9+yXl9WXC5SYdZt82q/Q7SHp8io07n0ysnxJ1PtlYZZoQZ",
-	"iIXgZXOiGLblaehi6ObK7FITytz/8sLsTT79dYI02YDuT/KGtvCd39JlFXzJTJ0dqmQXJ8ZLL0LI9qUF",
-	"Fee/C54+bmFZ7ETnmylG+7pXYtrbLg70Iv0zq3gt1F1LI+Sg/DcMJhR+IcQoDpNnS+nBCmHy7GekRrSx",
-	"ZkKnp5JyoJM3cBbfmzkb/zq6ZuPnS/3mPM1xXu+T/VLVCR7PfBrrKYrgyItH/fozXHUGN20oP2HTj9o5",
-	"blj4LJtRQJ1fHXTk3adPHxChEvgGZ3CF7oDvgOuUW6iM+wemu6H2fNX//OlQw52eC2EOaAsUOJaQow1n",
-	"FSLyCv2vSc0JCJRhzg9IHwOZ7J1QvbbSFw9hIVDmV/9Pve+4Tf7P7NKg+A1UIXnpMFK4Jslt8qerm6s/",
-	"JaZrreV7jWty3Z5Xmg6PQR8wjeMjjL7Pk9vkJyLk6864wVcSv725WfSNxLgKy5zujh3o6BNNvxYM3bO1",
-	"Yh1Fa0BbsgOKJNPnRuDvz4QW89tov834mFq+dKC600xxg56DI0exwGO2vKaole03ArE9RbilV9WAZalx",
-	"bJiizhG2Q6Kcz7rrr/avx0km/gDS4DnS3rc+/xFesx3i1kgefzuT9RFQkzFvlY/Qpym27janI8mFuXad",
-	"t987meKe+yTK75J/jrgJDrrtXZxt7gtrdRNg2h3ewfd6xHk8+9yAkH9l5pbDRdjVfvStHx8lb+BxJKZX",
-	"49D1d6jlxblpgEOanTbu9xf9hQLCmbxCHi3rYTwa5tXCZPWn8ohAmIo9cMiV8ZhwxoVEklTgDxNzFYHx",
-	"FhP6nZkEUyYL4HYO3eni5qu5V0h5ukyiCucqciOMzMeqDByvwAJVbAe5xgT4t8ysr27+opeUQ/yaCa59",
-	"xXmd5+5DFb8vvfGIsSi9eQb3+D2j8J1mqnWSGwlcf8A4TV7d/OViBBg04oR3sUrQlf/FbaPA1H5MrmMe",
-	"fa3pXI38I3ubl88RFN7pr/MhxVBtliZbN33S0+XmuovXX03X8Wg28tZ1KAfCCnxw3Dczp783PtN+fsrY",
-	"azcSzJexVDkf0C2hHg9f4DPzF5WCH02Wf1QDniNR/pGtYxJkRY8NQQekAhIScGL4TCeM/w0HLEHR8zQ2",
-	"3N67e1YT1gwOe917w/vz1Oj66z1bP/ZKsDB/fyA7y915c733Ujjt/wY4ww0vgXH7ki0Obz1spPReH3fU",
-	"nldPehVrWF98lDtHZ+xh/XH387Mb9BwuyN3CinBDigsHzPNvPExWXNYJvc5zR87TeKHu5Z9n1jDP5zBf",
-	"q1YM52vX9Vf71+NkbflG3+ZpuT3vlaqeZJ7dM11UrDfPLFbbfKFsf5EGjDkDmEoMf4bkCTfsup3h7iYR",
-	"SJAthRyRM2uYuoPvDzoLCyf/naQsF2Sw3fiRfLiNnUiDOtHGYiNOZ7cqX/y1wRLMIcugHUW29JdGJjH9",
-	"nTujBKy5cJqq5n1Pn0jg3Y9OP7fQJ63q7jLmpC9KxhWWLXjoj19btnuZMid7XUB348xevrG3qdO2Kegf",
-	"sD21OLYLpz4aPXhn7zE/G9dPs6FLX/iNtTRMc/3/jiGMBGto7qOr/myVu/FBpLvpdTkNMtjOKRUiAu05",
-	"o1vb/7V38U8zV31gz3dO9A0vk9vkOnn87fFfAQAA//8=",
+	"1D1Zc9w2mn8Fxd2qvNCSnPFuzShPHmccOxNvvJarUrXZVBea/LoJiQQYAOx2j0v/fQonL7AJdrc0mZdE",
+	"FnF894UP0NckY1XNKFApktuvSY05rkAC1//CUkJVS/UjocltUmNZJGlCcQXJrf+aJhx+bwiHPLmVvIE0",
+	"EVkBFVbTNoxXWCa3SdOQPEkTeajVVCE5odvk8fFRTRY1owL0jn/jnHH1Q8aoBKq3xnVdkgxLwuj1vWBU",
+	"/a7d4T85bJLb5D+uW0SuzVdxbVbTu+QgMk5qtUhym3yCTSMg/w7tCyxTtC+AA8I0RwXbI8lQBTRHRCZq",
+	"pl1M7fU6M/O/JjVnNXBJDNQkV/8d4JYmD4TqD0CbKrn9Nak5ZLjRS6RJzUkFSZqImqh/7jGvkt/S8SIV",
+	"oY0023hi5qxZl9CSkzbVGrgabVgzguWxy6NfE80KPdQC2W7TgsDW95BJtehrIUCIyrKjj3pWYiGC2BeY",
+	"5iu2Az7HpXeY5j/vDPxqEuSrNc4eNGElVOHV7S8w5/ig/l2SisjVMmLZOYzCIXJGhR9AFGRjlMVDdwy7",
+	"D25KCOpl8FYsh3K1Ay6sFI6FZQEuNSN0AR4f1fAQDhxwTug2fqVPZkJoLQFaw+LXujMTgms9kLqGPH6p",
+	"B1IH15GYegSPLuAHqlV4I4vovT/r0YHNd8Bzkskgs/dYyAX4/aKGh/bYM25APTpbDxoakr5EOqxTaxVa",
+	"8Duc7QiMl8Eukfs2oFWRoYo7Ye+rsadKT1dbYXDYds3TyOSlyZcXW/bC0Ulbv6uOEex8f0GqmnFjF5Vz",
+	"vE3+gek9cHadMQ7XZq4m22vjLd9gno+tKK5rDlSSDIKcnjayxvPMeNk0uWfrldX8dhVCJWx7lnCZNcJZ",
+	"QSisMpaHoXYDJnySGsAfYjdbBBrbRA4UEkvoumgK+yRNCH2hxMPL4ouBnHR0kPFcRDrcDhMGxBkQ0y3r",
+	"4DumBB3JCbnuvwLNirG8rZkVQ5znROklLj/2Bkz523ZlFaBxVoojq4zCro9M6HECrQ/ILvAdYhSQLLBE",
+	"lK1ZfkAFFqhk7AFyhCUiAlVECAVGAIqc441cEmBscEXKw0TAopHpg/y5AAepMFDKQoFk+KVgVfISHaYU",
+	"REjGD+foMqFC8sZFY8fwft+OjLEBkG/Ntyh38pMe/hOh8K8Lx5SUzMKpxlzGXC0M1uLxYDXQZeGugN/D",
+	"XBQFgIyPedToKR6ebRwlfjB4DayAT4OsRhV4B2gNQJGZsUShpPp/fJiFD1PYLrHkziz3LLq1LLGm3VmC",
+	"sUnvxzOGoYbjXUfgvhsL5K2xo7oVKq/WqbX5lmIhX/HGrDH2FgXZFkcs1ujXJex6RmbNWAmYGo3dB6dM",
+	"Kl3tXMYS/TiS7rbrOTjDpLAYROX5k8CzzWZZMq4mBOHhkCsvj4/52w0uBaQDkB1sFf7yE9CtClH/fBPQ",
+	"1RoLoURzMPbbm/HgAfyOsG6BEPzfw5oT2CwOfHGv8nBMtTvhuZrXFq5m/emRiGDOZZ7vUyKtTltq6xDs",
+	"PPvTIW2IY74QN+BXWcZXDDhbl1AF6x5Aw6pkkqjQB7vYLKncQLtJELedqyzG6xE2SXhHNV6F1ChrbWh4",
+	"cVMgrfCX7i+/vQkG2NYGze2Zs5hR902+hbF6p/NlS4eTcS1KdHSODFRyI278IXHgKl7UmHCdiBM1LGfh",
+	"sqbN/eaAWZr4bcJ+hwM2eVBnv/8O7WeLExFm0KMaQXwBsqkvIRQShIxBo6FExpB3h8sGTKoWsP6vZo2/",
+	"lpWZAspa5aBXRuniSyd6lt7vrTfQI5VcVCt8PVkqxNmCQuj/4Ary4Cr5zvqx89bJcGNPQ85ch1V1iRcV",
+	"eY+s1Wb7USu5YDK41s6eL0WuZFP34Tob3JQLcHurhv9dyWsoL8f/wNYTn0eoqZAYS+C4vMAGk6GENnGw",
+	"qAyfFeGCvjJrSxZS46coqyxW/FqflX1bEs97wrYE8JLhNvci18uTHMut+qfenrQU8LrolbunVaHYopWy",
+	"8VHZWK9n09stxznkYZ82IWoVy5fuclymlqUwZoqH3MHjSRkkGtk2HKYTz6hS0D625ssaPpFuOK8ZDNPn",
+	"yaBgSA3Qdi2/24yLzLDEJds2cGVJEe8n/VTjK/X0sPxtOTNBSHwej4WMLndFD52UNsrkNF8WirRPrC5Q",
+	"MzCEc2C0KZShj8U9LNfUBZMLUg3YkRzoIJIIJZ9f3puv3ei07x1jQsUNKUMBb3rEGhxfckBJZxDsPnGn",
+	"bY5yJx21+Xr/whTPx29zJNOmLI62dNnZuMO7x99XAfY6XelA8F83wSyl5oxtVpMF484J83H+D9jqUeue",
+	"8rZ7xbHZc+o0PgMuZWEquuPsYMuhd5bV8Zwb72+C+V/YXPjK+tiQ2KRs/IHIMqIdR893oz10DpbUoRKy",
+	"MO9IngN963R9gbSHZDiYu5I8RtIrWwKbz4R3wImMOxkZ2+QZsbK1ritNkLsasgWCZefqXd/3ztgGhGNU",
+	"4omWjKypV1UZ6QdzIuoShyuPgPlEIWyL61VVRW7hSjkh1z4h5hQgL2FVCxLbR9SYmuDY8DRlOeG7OKbb",
+	"af07hLVWQMZoHlsKErWtMMWqa6iykTrdNGBFFTo6snNKteNHtg4YM1P/XVDr6HSbTGaps6Xx2fL1seK4",
+	"UOo3A+aPbK21NBx9ucq2MIo8qGt7moTsolt4YQRQSiKbHFax+pWVmFRRgcCyWkXXrPdCgZc3R3sK5qOB",
+	"5+qTNKyKlDPFSOBYNhxWWeQWPsDvl2ln45YOaJ1CgQvpDUOPn8mG5K3TDRFQXrVQJFptmX6yLh+wmcL6",
+	"/4C7nQj7FscspqBvM4X+gf4dAEXrRiLKJDqARHtOpASKcranLZLelA84Yk62LZV8Q7KLhixy7fZB8ttG",
+	"kD7hN3giz2c10JUosIkBI7gyTS34IsNNQwJXgAhFWrJMnwMWD2jDOJLuMxwgqA4cL6gj3+GqLmE2oXVB",
+	"pgI4RMIPNvwJxDsTh5t5I8PBy5ETVfNp2qEUJqSPN5SdFOB0P1fi7CHQ+6Xtr0BsozlmQA/0gGWYKsE3",
+	"XSwHRKRArmnjIiW4HRn0ez9Fu0/IAfutfSXEniH7o+YuO61AtB0rjpeOvkek7gRfnY0TjpdBj+fEtJeZ",
+	"3BxtBJhLYgJNFS8nTghb5o1NhPtqZGqPBVJhZiugjs9psi+AIuwljgiUFSqEzpNb2pTlaYLwN32A2wsv",
+	"/nwzIxcTctDjfJjP7hZE6BhvIkXZyGU1v6lq9bE2+mGjRSY7Ney2sKGBiatptKieVNT4wHbG/4/lpeYg",
+	"gEqkk4UUNbQEoVwLcC0SVDfSMrRliFG0J7K4SoZas3b9wMekwzQNH23TuGA3hjnpOrPXarJ6G9wR9ie1",
+	"gGykyXX6nHnH9qjC9IBAran5gbKSKEYVWCABug2vIpRUTZXc3qQBM27Gx4bLsItoiDIYDgnTbpRafNxy",
+	"IUJ9BC5C991s5WLajUciMu30WNnrPDU9z5lkfKrlPeJkqge13SOItb7pNO6Zt2cQMWkhpjnJsYSJ8ke3",
+	"wn96B36J11BeoFN5upe4e/NpCs6Y6HnUxVKAPWA+FftgCtFJ1zRpUsOzHj/85h0udDGNs/FGRE6y7x+V",
+	"14d9KM62B8sryXVPTnKjrPlL4+LTgNUpyQPoiLQTjIqC7a0NcuspRx1RjWQQCIF/0XkLyliZIyExl8iW",
+	"XZSLIVJtAgJJlqSTTkJcomGQs/2SdTSJP7H9bJzrYbRbBO1Bu1zAEm42tpllXLDsJDNTDSGXUN/C0uap",
+	"zyUcyF1FM5t3Y31HkTAlfdjQJ+NT9oOaO+tzgUiokvvRz1lexv3kYtFh/CWIyVv6evZeIm2DBDIjtAZb",
+	"guuL6SrDJErlAvWUua6jiwRSXf5bLEIs/tT2Tw41xSQ7sWINnDO+Wh9WvnfyvOqZ+bTiZFvIsLpWRIjB",
+	"fdqYlOPomkfu6bB9+A63KEm4S0Nf7FhhebGCnvIzqzWeUD31i/CXHS7JRE/SnjVlvirwLkK2jNP2WKVD",
+	"e2NI1FvTQeVg8EwbyUvaEbgem7yQDESiS464IMCJ+klhwCfAwdB6y1i+UJRcDXLOmH9prxHpXaKxFLoE",
+	"dBKSvjMwOu3P4huJlvnJqOpAIPohKr5Ba0ACkxyxDcIUkarmbEcE5Mj3uy8pLLQONJvqHbJl3bGr1FNj",
+	"ca6rUw7a7R5mfuSRu4X3tPN294xDbBVgwc3xI5ez4gVHLOkztxqzpMPM3qFgm6TdLk49HeVO0k9dBnxT",
+	"QBY4PLlwJf5yycB0BO9ADqpTW/Gcq/r0bcBrZPpxEBYq4VHWQLmgVEVjmB5QQ4lUVoFIgX5vMJVEHlLE",
+	"OML66GdUgXM9rYvbboKjbNvrbNeN73mdvdQSe3PkpOsi5vbsREus49JbxqvQYV5FSnKJexFnHE89EJov",
+	"aebzzbgBMGz8d+GDm4mjGU89h4PZf5IH4ZPstm9uHu0jacny1MNuHAT3wYTLfUg7T21d4lg8HLmacLWz",
+	"VaTJVhCfZq+7BblBOCVWZLPykfklq3UcMsbtLYRLrutToMstOuSTzSA8BmmPTpHs6jxNdALPPluJGka/",
+	"GYiFLe3mnDlst6YbWkM3m2a3mlDc/tMjsxdH9fMcabIBXYvlDW2bun5Ll1UrSmZqCqGsfXESsPR6jGwn",
+	"Lciu/1WXFsblusETf6mTvu6VqfY2lGuFkv6bFbz2AoTmRsgY+wc2JgR+YeNZnDW2dniwQxg8+yjbCDbW",
+	"TMj0VAICdPJe1uLbVGd3RY8uX/n1Uo+chznO6n22L7mdYPHMQ3NPkfBHXkfr59rhDDuItIH8NKTdI3rD",
+	"Q51o5Eq8Zg1/ktJHjbmMt5DuUvtYst1t8cUyagAYnNApbC173NJ++0h+2bf8FvPrUTuzDQv3WTAKqPNb",
+	"1wD27vPnj0jFinyDM7hCd8B3wHU6KFQ2+APTlXp79u9//flQw51eC2EOaAsUOJaQow1nFSLyCv2vSRsJ",
+	"CJRhzg9IH1GazJJQvbfSb9+IRqDMr/6felt/m/yfwdK0rJiGo+Sl63TENUlukz9d3Vz9KTEnKloWrnFN",
+	"rtuzdFN9ND1ETHfjEkbf58lt8hMR8nVn3ODJ3m9vbhY92BuX/ZvOg7HDG70p90vB0D1bK9JRtAa0JTug",
+	"SDJ9pgn+FlxoM49G+1DwY2rp0mm4nyaKG/QcFDna0T8my2uKWt5+IxDbU4RbeBlHuCx1NyqmqNNe4frJ",
+	"zifd9Vf70+MkEX8AaXqN0t7D07+G92yHuD2Sx9/OJH1EG9SYtspG6JM+WxMyJ3fJhal2nbePJk1Rz72r",
+	"9IeknwNugoIOvYuTzT0JWTcBot3hHXyvR5xHs98bEPKvzNxVugi52lcq+95T8gYeR2x6NXZdf4daXpya",
+	"pqlNk9OGMv1Nf6aAcCavkO959y1mugWxbXbXb3sSgTAVe+CQK+Ux7owLiSSpwB9058oD4y0m9DuzCKZM",
+	"FsDtGroKy80T7ldIWbpMogrnynMjjMyLd+5pQYEqtoNc96v4WWbVVzd/0VvKYW+lca59wXmd5+4Jmz+W",
+	"3Phuxii5eQbz+D2j8J0mqjWSGwlcv6afJq9u/nIxAEyn7IR1sULQ5f/FdaPA1L5+2VGPvtR0Ljj/O1ub",
+	"l8/hFN7p50SRIqhWSxOtmxr+6Xxzle/rr6YifjQaeeuq5wNmBf76hS+0T//xi5mjkaf0vRaRYLyMpYr5",
+	"gG4J9bdaCnxm/KJC8KPB8o9qwHMEyj+ydUyArOCxLuiAlENCAk50n+mE8r/hgCUoeJ5Gh9vbs8+qwprA",
+	"Yat7b2h/nhhdf71n68deCham7w9kZ6k7r673ngun/aGaM8zwkisGPmWLuwswLHz1po8roM8rJ72MNSwv",
+	"3sudIzO2keS4+fngBj2HCXJ3KSPMkKLCAfP8G9/CLS5rhF7nuQPnaaxQ9wrfM0uYp3OYrlXLhvOl6/qr",
+	"/elxMrd8o+/ktdSet0pVjzPPbpkuytabZ2arLb5Qtr9IAcac2UwFhh8geUKEXbUzXN0kAgmypZAjcmYO",
+	"U3fungSNhb3q8AcJWS5IYIv4kXi49Z1INxyjje3bOZ3cKn3xl39LMIdig3IU2dKfG5nE1HfujBCw5sJh",
+	"qlr3PX0ihndfrn9upk9q1d1l1Elfd45LLNvGtn//3LLFZUqd7FUWXY0zuHxj30RI26Kg/8D21PZYXjj0",
+	"0Z2td/Y1gmej+mk6dOlr+7Gahmmu/wgmwkiwhubeu+rH59xtJCLdLcTLSZDpO54SISLQnjO6tfVf+6LG",
+	"aeqqGyz4zrG+4WVym1wnj789/jMAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

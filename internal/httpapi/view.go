@@ -20,7 +20,7 @@ func view(a store.Attempt, c *card, l *bench.Ledger) (Bench, error) {
 	b := Bench{
 		Id: a.ID, State: BenchState(a.State), JobNumber: c.number, Family: sc.Family, MachineName: sc.Name, MachineCode: sc.Code,
 		Words: sc.Words, History: sc.History, LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, Sheet: sheetLines(sc.Family, sc.Sheet),
-		Seq: l.Seq(), Minutes: math.Round(l.Minutes()*10) / 10, Money: l.Money(), Has: []string{}, Controls: controlsSeen(l), Open: list(l.Open()),
+		Seq: l.Seq(), Minutes: math.Round(l.Minutes()*10) / 10, Money: l.Money(), Has: []string{}, Controls: controlsSeen(l), Taken: list(l.Taken()), Open: list(l.Open()),
 		Instrument: l.Instrument(), Ledger: []LedgerLine{}, Board: l.Board(), Tray: []TrayLine{},
 	}
 	cat := catalogue.Standard()

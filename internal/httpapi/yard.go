@@ -25,7 +25,7 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 		return nil, errNotFound
 	}
 	out := Family{Id: fam.ID, Name: fam.Name, Laterals: []Named{}, Reaches: []Reach{}, Faults: []FaultKind{}, Tests: []Test{}, Covers: []Cover{},
-		Controls: []Control{}, Acts: []Named{}, Repairs: []RepairKind{}, Causes: []Named{}, Advice: []Named{}, Hazards: []Named{}, Complaints: []Named{}}
+		Controls: []Control{}, Acts: []Named{}, Actions: []Action{}, Repairs: []RepairKind{}, Causes: []Named{}, Advice: []Named{}, Hazards: []Named{}, Complaints: []Named{}}
 	for _, l := range cat.Laterals {
 		out.Laterals = append(out.Laterals, Named{l.ID, l.Name})
 	}
@@ -58,6 +58,9 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 	}
 	for _, a := range cat.Repairs.Acts {
 		out.Acts = append(out.Acts, Named{a.ID, a.Name})
+	}
+	for _, a := range cat.ActionsOf(fam.ID) {
+		out.Actions = append(out.Actions, Action{Id: a.ID, Name: a.Name, Kind: ActionKind(a.Kind), Minutes: a.Minutes})
 	}
 	for _, c := range cat.Causes {
 		out.Causes = append(out.Causes, Named{c.ID, c.Name})

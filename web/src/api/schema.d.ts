@@ -307,6 +307,7 @@ export interface components {
             covers: components["schemas"]["Cover"][];
             controls: components["schemas"]["Control"][];
             acts: components["schemas"]["Named"][];
+            actions: components["schemas"]["Action"][];
             repairs: components["schemas"]["RepairKind"][];
             causes: components["schemas"]["Named"][];
             advice: components["schemas"]["Named"][];
@@ -363,6 +364,14 @@ export interface components {
             lever: boolean;
             low?: string;
             high?: string;
+        };
+        Action: {
+            id: string;
+            name: string;
+            /** @enum {string} */
+            kind: "precaution" | "prime" | "spin" | "warm";
+            /** Format: double */
+            minutes: number;
         };
         RepairKind: {
             /** @description What is to be said of an improvised repair */
@@ -523,7 +532,7 @@ export interface components {
         };
         Event: {
             /** @enum {string} */
-            kind: "control" | "take" | "act" | "entry" | "mark" | "cover" | "repair" | "wait";
+            kind: "control" | "take" | "act" | "entry" | "mark" | "cover" | "repair" | "wait" | "do";
             control?: {
                 [key: string]: unknown;
             };
@@ -544,6 +553,7 @@ export interface components {
             repair?: string;
             /** Format: double */
             minutes?: number;
+            do?: string;
         };
         Instrument: {
             kind: string;
@@ -625,6 +635,8 @@ export interface components {
             controls: {
                 [key: string]: unknown;
             };
+            /** @description Precautions that have been taken */
+            taken: string[];
             open: string[];
             instrument?: components["schemas"]["Instrument"];
             look?: components["schemas"]["Look"];
@@ -685,6 +697,9 @@ export interface components {
             /** Format: double */
             limit_money: number;
             wasted: components["schemas"]["Waste"][];
+            makeshifts: components["schemas"]["Makeshift"][];
+            skipped: components["schemas"]["Skip"][];
+            worth: components["schemas"]["Worth"];
             hand_over: components["schemas"]["HandOver"];
         };
         Truth: {
@@ -758,6 +773,30 @@ export interface components {
             as_if_valid: {
                 [key: string]: number;
             };
+        };
+        Makeshift: {
+            act: string;
+            reach: string;
+            verdict: string;
+            left: string[];
+        };
+        Skip: {
+            seq: number;
+            test: string;
+            precaution: string;
+        };
+        Worth: {
+            /** Format: double */
+            parts: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            labour: number;
+            /** Format: double */
+            cost: number;
+            /** Format: double */
+            value: number;
+            repair: boolean;
         };
         Waste: {
             act: string;

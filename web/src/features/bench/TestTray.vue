@@ -12,7 +12,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ choose: [test: string]; event: [event: Schema['Event']] }>()
 
-const tabs = ['Tests', 'Work', 'Covers', 'Wait'] as const
+const tabs = ['Tests', 'Work', 'Covers', 'Care', 'Wait'] as const
 const tab = ref<(typeof tabs)[number]>('Tests')
 const find = ref('')
 const reach = computed(() => props.family.reaches.find((r) => r.id === props.at))
@@ -122,6 +122,22 @@ function repair(act: string) {
       >
         <b>{{ c.name }}</b>
         <span>{{ bench.open.includes(c.id) ? 'is off; put it back' : 'is on; take it off' }}</span>
+      </button>
+    </div>
+    <div v-else-if="tab === 'Care'" class="cards" tabindex="0" role="group" aria-label="Precautions and other acts">
+      <button
+        v-for="x in family.actions"
+        :key="x.id"
+        type="button"
+        class="card"
+        :class="{ near: !bench.taken.includes(x.id) }"
+        :disabled="busy"
+        @click="emit('event', { kind: 'do', do: x.id })"
+      >
+        <b>{{ x.name }}</b>
+        <span>{{
+          bench.taken.includes(x.id) ? 'done; do it again' : x.minutes ? minutes(x.minutes) : 'as long as it takes'
+        }}</span>
       </button>
     </div>
     <div v-else class="cards" tabindex="0" role="group" aria-label="Let it stand">

@@ -48,6 +48,7 @@ const family = {
   covers: [{ id: 'plugout', name: 'Spark plug', off: 'plug out' }],
   controls: [],
   acts: [{ id: 'clean', name: 'Clean' }],
+  actions: [{ id: 'ventilate', name: 'Ventilate', kind: 'precaution', minutes: 1 }],
   repairs: [{ act: 'clean', reach: 'jets', minutes: 9, cost: 2 }],
   causes: [],
   advice: [],
@@ -59,6 +60,7 @@ const bench = (over: Partial<Schema['Bench']> = {}) =>
     id: 'a',
     sheet: [{ id: 'compression_psi', figure: { low: 55, high: 75, unit: 'psi', source: '' } }],
     open: [],
+    taken: [],
     ledger: [],
     tray: [
       { test: 'compression-dry', access_minutes: 2 },
@@ -103,6 +105,22 @@ describe("the machine's controls", () => {
 })
 
 describe('the tray', () => {
+  it('has precautions among the acts, and says which are taken', async () => {
+    const w = mount(TestTray, { props: { family, bench: bench({ taken: ['ventilate'] }), at: 'jets' } })
+    await w
+      .findAll('[role="tab"]')
+      .find((t) => t.text() === 'Care')!
+      .trigger('click')
+    expect(w.get('.card').text()).toContain('done')
+    await w.get('.card').trigger('click')
+    expect(w.emitted('event')).toEqual([[{ kind: 'do', do: 'ventilate' }]])
+  })
+  it('offers only what this machine has', () => {
+    const w = mount(TestTray, {
+      props: { family, bench: bench({ tray: [{ test: 'jet-look', access_minutes: 3 }] }), at: 'jets' },
+    })
+    expect(w.findAll('.card b').map((b) => b.text())).toEqual(['Look through the jet'])
+  })
   const tray = (at: string) => mount(TestTray, { props: { family, bench: bench(), at } })
   it('puts tests at the reach first, with minutes and covers', () => {
     const cards = tray('jets').findAll('.card')

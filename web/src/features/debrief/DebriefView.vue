@@ -248,6 +248,24 @@ const print = () => window.print()
             <li v-for="h in a.handed_back" :key="h">{{ h }}</li>
             <li v-if="a.handed_back.length === 0">Everything in its place.</li>
           </ul>
+          <p class="small muted">
+            A proper repair takes {{ a.worth.parts.toFixed(0) }} in parts and {{ a.worth.minutes.toFixed(0) }} min,
+            {{ a.worth.cost.toFixed(0) }} in all; a sound one is worth {{ a.worth.value.toFixed(0) }}. By the figures it
+            is {{ a.worth.repair ? 'worth repairing' : 'not worth repairing' }}.
+          </p>
+        </section>
+        <section v-if="a.makeshifts.length || a.skipped.length" class="panel">
+          <h2>Makeshifts and precautions</h2>
+          <ul class="plain-list">
+            <li v-for="m in a.makeshifts" :key="m.act + m.reach">
+              {{ m.act }}, {{ m.reach.toLowerCase() }}.
+              <template v-if="m.left.length">It left behind: {{ m.left.join(', ').toLowerCase() }}. </template>
+              {{ m.verdict }}
+            </li>
+            <li v-for="s in a.skipped" :key="s.precaution">
+              Not taken before “{{ s.test.toLowerCase() }}”: {{ s.precaution.toLowerCase() }}.
+            </li>
+          </ul>
         </section>
       </div>
     </div>

@@ -1,0 +1,144 @@
+package assess
+
+import (
+	"math"
+	"slices"
+
+	"zanjero/core/bench"
+	"zanjero/core/catalogue"
+	"zanjero/core/scenario"
+)
+
+// worthShare is the share of a machine's worth beyond which a repair is not
+// made (common practice; yards differ).
+const worthShare = 0.6
+
+// Worth holds what the cheapest proper repair costs against what the machine
+// is worth, all in the yard's money and minutes.
+type Worth struct {
+	Parts   float64 `json:"parts"`
+	Minutes float64 `json:"minutes"`
+	Labour  float64 `json:"labour"`
+	Cost    float64 `json:"cost"`
+	Value   float64 `json:"value"`
+	// Repair: it is worth repairing.
+	Repair bool `json:"repair"`
+}
+
+// WorthOf works out, for what is hidden in a job, the cheapest proper work
+// that mends it: parts and minutes over the chance that it takes, covers off
+// and on once, labour by the sheet.
+func WorthOf(sc *scenario.Scenario) Worth {
+	cat := catalogue.Standard()
+	fam := cat.Family(sc.Family)
+	hour := sc.Sheet["labour_money_h"].Middle()
+	w := Worth{Value: sc.Sheet["worth_money"].Middle()}
+	var covers []string
+	for _, f := range sc.Faults {
+		best, found := catalogue.Repair{}, false
+		cost := func(r catalogue.Repair) float64 {
+			return (r.Cost + (r.Minutes+coverMinutes(cat, fam, r.Access))*hour/60) / r.Success
+		}
+		for _, r := range cat.Repairs.Entries {
+			if cat.RepairAct(r.Act).Improvised() || !slices.Contains(r.Mends, f.ID) {
+				continue
+			}
+			if !found || cost(r) < cost(best) {
+				best, found = r, true
+			}
+		}
+		if !found {
+			continue
+		}
+		w.Parts += best.Cost / best.Success
+		w.Minutes += best.Minutes / best.Success
+		for _, id := range best.Access {
+			if slices.Contains(fam.Covers, id) && !slices.Contains(covers, id) {
+				covers = append(covers, id)
+			}
+		}
+	}
+	w.Minutes += coverMinutes(cat, fam, covers)
+	w.Labour = w.Minutes * hour / 60
+	w.Cost = w.Parts + w.Labour
+	w.Repair = w.Cost <= worthShare*w.Value
+	for _, x := range []*float64{&w.Parts, &w.Minutes, &w.Labour, &w.Cost} {
+		*x = math.Round(*x*100) / 100
+	}
+	return w
+}
+
+// coverMinutes is what covers take to come off and go back.
+func coverMinutes(cat *catalogue.Catalogue, fam *catalogue.Family, covers []string) (sum float64) {
+	for _, id := range covers {
+		if slices.Contains(fam.Covers, id) {
+			sum += cat.Cover(id).OpenMinutes + cat.Cover(id).CloseMinutes
+		}
+	}
+	return sum
+}
+
+// Skip is a precaution that was not taken before a test.
+type Skip struct {
+	Seq        int    `json:"seq"`
+	Test       string `json:"test"`
+	Precaution string `json:"precaution"`
+}
+
+// skips lists the precautions that were not taken, each at the first test that
+// asked for it.
+func (a *attempt) skips() []Skip {
+	out := []Skip{}
+	for _, st := range a.ledger.Steps {
+		if st.Obs == nil {
+			continue
+		}
+		for _, id := range st.Obs.Skipped {
+			if !slices.ContainsFunc(out, func(s Skip) bool { return s.Precaution == a.cat.Action(id).Name }) {
+				out = append(out, Skip{st.Seq, a.cat.Test(st.Test).Title, a.cat.Action(id).Name})
+			}
+		}
+	}
+	return out
+}
+
+// Makeshift is work of the improvised kind, or work that left something behind.
+type Makeshift struct {
+	Act     string   `json:"act"`
+	Reach   string   `json:"reach"`
+	Verdict string   `json:"verdict"`
+	Left    []string `json:"left"`
+}
+
+func (a *attempt) makeshifts() []Makeshift {
+	out := []Makeshift{}
+	for _, p := range a.ledger.Fitted() {
+		act := a.cat.RepairAct(p.Act)
+		if !act.Improvised() && len(p.Left) == 0 {
+			continue
+		}
+		m := Makeshift{Act: act.Name, Reach: a.cat.Reach(p.Reach).Name, Verdict: act.Verdict, Left: []string{}}
+		for _, id := range p.Left {
+			m.Left = append(m.Left, a.cat.Fault(id).Name)
+		}
+		out = append(out, m)
+	}
+	return out
+}
+
+// notReady is the difference between the machine as handed back and as it
+// should be, item by item, with the faults that are still in it.
+func (a *attempt) notReady() []string {
+	out := []string{}
+	left := a.ledger.NotReady()
+	for _, l := range left {
+		out = append(out, l.Text)
+	}
+	for _, f := range a.ledger.Machine().Faults() {
+		told := slices.ContainsFunc(left, func(l bench.Left) bool { return l.Item == f.ID })
+		if a.hand.Verdict == Repaired && !told && !a.cured(f.ID) {
+			out = append(out, "fault still in it: "+lowerFirst(a.cat.Fault(f.ID).Name))
+		}
+	}
+	return out
+}
