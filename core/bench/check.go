@@ -75,6 +75,8 @@ func CheckRepair(path, act, reach string, fam *catalogue.Family) *Problem {
 	}
 	if a := cat.RepairAct(act); a.Improvised() && a.Reach != reach {
 		return problem(path+".reach", fmt.Sprintf("%q is done at %s", act, a.Reach), "name that reach")
+	} else if !a.On(fam.ID, reach) {
+		return problem(path+".repair", fmt.Sprintf("%q is not done on %s", act, fam.ID), "do other work")
 	}
 	if !slices.ContainsFunc(cat.ReachesOf(fam.ID), func(r catalogue.Reach) bool { return r.ID == reach }) {
 		return problem(path+".reach", fmt.Sprintf("%s has no reach %q", fam.ID, reach), "write the id of one of its reaches")

@@ -57,7 +57,8 @@ func (s *Session) Fit(id string) {
 	t := s.test(id)
 	s.fitted = &fitted{test: id, own: Settings{}, before: s.m.State(), began: s.minutes, gap: 4}
 	s.reachFor(t)
-	s.fitted.before.SpiltML = s.m.State().SpiltML
+	opened := s.m.State()
+	s.fitted.before.SpiltML, s.fitted.before.EngineC, s.fitted.before.CoilC = opened.SpiltML, opened.EngineC, opened.CoilC
 	s.spend(t.Minutes)
 	if id == "compression-wet" {
 		s.m.OilBore(s.m.WetOilML())
@@ -118,6 +119,9 @@ func (s *Session) Act(act string, value any) *Problem {
 			return problem("act", "thirty pulls are enough", "let the gauge off first")
 		}
 		f.kpa = s.m.GaugeStep(f.kpa, s.pullRPM(f), 0)
+		if s.m.State().Controls.PlugLead != machine.LeadEarthed {
+			s.m.StrainCoil(1)
+		}
 		f.pulls++
 		f.own["pulls"] = float64(f.pulls)
 	case "spark-tester gap":
@@ -168,7 +172,7 @@ func (s *Session) sparkPull(f *fitted) {
 		f.colour = "blue"
 	}
 	if reach < f.gap && f.gap > 1.3*s.m.Sheet()["spark_mm"].Low {
-		s.m.StrainCoil() // far past the pass mark, and nowhere to jump
+		s.m.StrainCoil(1) // far past the pass mark, and nowhere to jump
 	}
 	if reach >= f.gap {
 		f.jumped = math.Max(f.jumped, f.gap)

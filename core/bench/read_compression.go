@@ -97,6 +97,9 @@ func gauge(m *machine.Machine, s setup, _ machine.Draws) reading {
 	if s.purged {
 		m.SpinOut()
 	}
+	if s.controls.PlugLead != machine.LeadEarthed { // the spark has nowhere to go
+		m.StrainCoil(s.pulls)
+	}
 	kpa, rpm := 0.0, m.PullRPM(0, s.slow)
 	for range s.pulls {
 		kpa = m.GaugeStep(kpa, rpm, s.hoseML())

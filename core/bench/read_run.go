@@ -40,8 +40,8 @@ var runReaders = map[string]reader{
 		return startReading(m, m.Attempt(clearFirst(m, s.attempt()), d))
 	},
 	"run-choke-off": func(m *machine.Machine, s setup, d machine.Draws) reading {
-		r := startReading(m, m.ChokeOff(clearFirst(m, s.attempt()), d))
-		r.warm = m.State().EngineC >= 40
+		r := startReading(m, m.ChokeOff(clearFirst(m, s.attempt()), d, !s.coldRun))
+		r.warm = m.State().EngineC >= 40 && !s.coldRun
 		return r
 	},
 	"run-long":      longReading,

@@ -242,7 +242,9 @@ func (s *Session) Test(id string, own Settings) Observation {
 	if s.technique == Ideal && starts(t) {
 		s.clearFlooded(t, own)
 	}
-	before.SpiltML = s.m.State().SpiltML // what opening it up has spilt counts
+	// What opening it up has spilt counts, and how far it has cooled meanwhile.
+	opened := s.m.State()
+	before.SpiltML, before.EngineC, before.CoilC = opened.SpiltML, opened.EngineC, opened.CoilC
 	su := s.setupFor(t, own)
 	s.repeats[id]++
 	o := s.observe(t, su, before, began)
@@ -429,7 +431,7 @@ func (s *Session) repairAs(r catalogue.Repair, took bool, leaves func(catalogue.
 	}
 	s.fits = append(s.fits, part)
 	for _, l := range r.Leaves {
-		if leaves(l) {
+		if leaves(l) && slices.Contains(s.cat.Fault(l.Fault).Families, s.fam.ID) {
 			s.m.Inflict(machine.FaultSpec{ID: l.Fault, Severity: l.Severity})
 		}
 	}

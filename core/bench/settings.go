@@ -88,6 +88,7 @@ var instrumentSpecs = map[string]settingSpec{
 	"mist":              {words: []string{"water", "fuel"}},
 	"fuel_noted":        {yesNo: true},
 	"temperature_noted": {yesNo: true},
+	"warmed_up":         {yesNo: true},
 }
 
 // Problem says what is wrong in an input, where, and how to mend it.

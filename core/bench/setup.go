@@ -37,7 +37,7 @@ type setup struct {
 
 	otherSheet, flatFeeler, carTester, hammered, valveAtGauge bool
 	noisy, compressedAir, outward, harsh, misplaced, hardSeat bool
-	fuelMist, levelUnknown                                    bool
+	fuelMist, levelUnknown, coldRun                           bool
 	proved, pistonStop, magnetUnder, purged, crankHeld        bool
 	blanked, endsClosed, wetted, upsideDown, temperatureKnown bool
 }
@@ -207,6 +207,8 @@ func (s setup) with(own Settings) setup {
 			s.fuelMist = word == "fuel"
 		case "fuel_noted":
 			s.levelUnknown = !yes
+		case "warmed_up":
+			s.coldRun = !yes
 		case "substitute":
 			s.proved = word == "proved"
 		case "piston_stop":
@@ -265,7 +267,7 @@ func missed(t *catalogue.Test, s setup, before machine.State, r reading) []strin
 		"purged":             s.purged || (before.Film <= soaked && before.CylinderML == 0),
 		"valve-open":         !s.controls.ValveShut,
 		"timed":              s.seconds >= 55,
-		"warm":               r.warm || before.EngineC >= 40,
+		"warm":               r.warm || (before.EngineC >= 40 && !s.coldRun),
 		"good-light":         !s.dim,
 		"level":              s.controls.Tilt == machine.Level,
 		"cool":               before.EngineC < 60,

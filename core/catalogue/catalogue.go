@@ -203,6 +203,13 @@ type RepairAct struct {
 	// be said of it.
 	Reach   string `json:"reach,omitempty"`
 	Verdict string `json:"verdict,omitempty"`
+	// Families that it is done on; empty for all.
+	Families []string `json:"families,omitempty"`
+}
+
+// On says that such work is done on a family at a reach.
+func (a *RepairAct) On(family, reach string) bool {
+	return (a.Reach == "" || a.Reach == reach) && (len(a.Families) == 0 || slices.Contains(a.Families, family))
 }
 
 // Improvised says that this is what people do in a pinch, and not what the
@@ -451,7 +458,7 @@ func (c *Catalogue) AllRepairs() []Repair {
 	var out []Repair
 	for _, r := range c.Reaches {
 		for _, a := range c.Repairs.Acts {
-			if a.Improvised() && a.Reach != r.ID {
+			if a.Reach != "" && a.Reach != r.ID {
 				continue
 			}
 			out = append(out, c.Repair(a.ID, r.ID))

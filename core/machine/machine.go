@@ -401,9 +401,11 @@ func (m *Machine) afterwards(was *params) {
 // BlastVent blows the vent's dirt aside with compressed air, for a while.
 func (m *Machine) BlastVent() { m.s.VentBlown = 0.8 }
 
-// StrainCoil is a pull with nowhere for the spark to go: the winding takes it
-// (common practice; a hundredth of its voltage, chosen by us).
-func (m *Machine) StrainCoil() { m.s.CoilStrain = math.Min(m.s.CoilStrain+0.01, 0.5) }
+// StrainCoil is some pulls with nowhere for the spark to go: the winding takes
+// it (common practice; three thousandths of its voltage a pull, chosen by us).
+func (m *Machine) StrainCoil(pulls int) {
+	m.s.CoilStrain = math.Min(m.s.CoilStrain+0.003*float64(pulls), 0.5)
+}
 
 // RunDry is what a dose without oil does to a two-stroke's bore, mm² of leak.
 func (m *Machine) RunDry() {

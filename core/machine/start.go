@@ -380,8 +380,12 @@ func (s *Start) over() bool {
 	return false
 }
 
-// ChokeOff starts it, warms it for at least two minutes and opens the choke.
-func (m *Machine) ChokeOff(a Attempt, d Draws) Start {
+// ChokeOff starts it, warms it for at least two minutes and opens the choke;
+// or opens it at once, when it is not warmed.
+func (m *Machine) ChokeOff(a Attempt, d Draws, warmed bool) Start {
+	if !warmed {
+		return m.chokeOffCold(a, d)
+	}
 	s := m.Attempt(a, d)
 	if s.over() {
 		return s
@@ -395,6 +399,35 @@ func (m *Machine) ChokeOff(a Attempt, d Draws) Start {
 	case at.lambda > 1.15:
 		s.Word = "hunts"
 	case s.Word == "stalls-at-idle" || s.Word == "low-power" || s.Word == "runs-only-on-choke":
+		s.Word = "runs-well"
+	}
+	return s
+}
+
+// chokeOffCold opens the choke of an engine that has only just caught.
+func (m *Machine) chokeOffCold(a Attempt, d Draws) Start {
+	s := Start{Smoke: "none", LambdaMin: 9}
+	if m.locked() {
+		s.Word, s.Minutes = "locked", 0.1
+		return s
+	}
+	s.Pulls, s.Fired = m.crank(a, d)
+	s.Minutes = float64(s.Pulls)*0.05 + 0.2
+	if s.Word = "no-fire"; !s.Fired {
+		return s
+	}
+	if s.Word = m.oddly(true); s.Word != "" {
+		return s
+	}
+	choke, _, _ := m.bestChoke(LoadNone, 0)
+	m.run(0.1, LoadNone, choke, false)
+	at, ok := m.settle(LoadNone, 0, m.s.BowlML/m.p.bowlML, 0)
+	switch s.RPM = at.rpm; {
+	case !ok:
+		s.Word, s.RPM = "dies", 0
+	case at.lambda > 1.15:
+		s.Word = "hunts"
+	default:
 		s.Word = "runs-well"
 	}
 	return s

@@ -32,7 +32,7 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 	for _, r := range cat.ReachesOf(fam.ID) {
 		out.Reaches = append(out.Reaches, Reach{Id: r.ID, Name: r.Name, Lateral: r.Lateral, Beside: r.Beside})
 		for _, a := range cat.Repairs.Acts {
-			if a.Improvised() && a.Reach != r.ID {
+			if !a.On(fam.ID, r.ID) {
 				continue
 			}
 			w := cat.Repair(a.ID, r.ID)

@@ -101,12 +101,15 @@ function repair(act: string) {
         :key="w.id"
         type="button"
         class="card near"
-        :class="{ ask: asked === w.id }"
+        :class="{ ask: asked === w.id, makeshift: w.verdict }"
         :disabled="busy"
         @click="repair(w.id)"
       >
-        <b>{{ asked === w.id ? `${w.name}: sure?` : `${w.name} ${reach?.name.toLowerCase()}` }}</b>
-        <span>{{ minutes(w.minutes) }}, {{ w.cost.toFixed(2) }} in parts</span>
+        <b>{{ asked === w.id ? `${w.name}: sure?` : w.verdict ? w.name : `${w.name} ${reach?.name.toLowerCase()}` }}</b>
+        <span
+          ><template v-if="w.verdict">makeshift, </template>{{ minutes(w.minutes)
+          }}{{ w.cost ? `, ${w.cost.toFixed(2)} in parts` : '' }}</span
+        >
       </button>
       <p class="muted small note">A part that was sound costs its money all the same.</p>
     </div>
@@ -246,7 +249,11 @@ h2 {
   background: var(--line);
   margin: 4px 2px;
 }
+.makeshift {
+  border-style: dashed;
+}
 .note {
+  flex: 0 0 190px;
   align-self: center;
   padding-left: 8px;
 }
