@@ -86,7 +86,7 @@ func TestTradeOnEveryFamily(t *testing.T) {
 		// every way to run only on choke
 		{four2, fault("main-jet-blocked", "0.5"), start, "runs-only-on-choke"}, {four2, fault("emulsion-blocked", "0.8"), start, "runs-only-on-choke"}, {four2, fault("bowl-debris", "1"), start, "runs-only-on-choke"},
 		{stroke, fault("main-jet-blocked", "0.5"), start, "runs-only-on-choke"}, {stroke, fault("filter-blocked", "0.6"), start, "runs-only-on-choke"}, {stroke, fault("line-cracked", "0.6"), start, "runs-only-on-choke"},
-		{stroke, fault("pump-cover-loose", "0.6"), start, "runs-only-on-choke"}, {stroke, way("metering-diaphragm", "0.6", "torn"), start, "runs-only-on-choke"}, {stroke, way("screw-lean", "0.6", "main"), start, "runs-only-on-choke"},
+		{stroke, fault("pump-cover-loose", "0.6"), start, "runs-only-on-choke|bogs"}, {stroke, way("metering-diaphragm", "0.6", "torn"), start, "runs-only-on-choke"}, {stroke, way("screw-lean", "0.6", "main"), start, "runs-only-on-choke"},
 		// rich, flooded, fouled
 		{four2, fault("needle-leaks", "1"), start, "very-rich"}, {four2, fault("float-sunk", "1"), start, "very-rich"}, {four2, fault("choke-stuck-shut", "1"), start, "very-rich"},
 		{stroke, fault("needle-leaks", "0.8"), start, "very-rich"}, {stroke, way("screw-rich", "0.6", "main"), start, "rich-smoky|very-rich"}, {four2, fault("plug-fouled", "1"), start, "no-fire"},

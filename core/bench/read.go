@@ -123,7 +123,7 @@ func grades(x float64, edges []float64, width float64, words ...string) reading 
 // clearFirst has a flooded engine cranked clear, choke and throttle wide open,
 // when the operator holds the choke open.
 func clearFirst(m *machine.Machine, a machine.Attempt) machine.Attempt {
-	if m.State().Film > 7 && a.Choke < 0.1 {
+	if m.State().Wet() > soaked && a.Choke < 0.1 {
 		a.Throttle = 1
 	}
 	return a
@@ -158,7 +158,7 @@ func longReading(m *machine.Machine, s setup, d machine.Draws) reading {
 func plugReading(m *machine.Machine) reading {
 	face := m.PlugFace()
 	ch := map[string]float64{face: 1}
-	film := m.State().Film
+	film := m.State().Wet()
 	blur := func(edge, width float64, below, above string) {
 		if face != below && face != above {
 			return

@@ -240,6 +240,7 @@ func (s *Session) Test(id string, own Settings) Observation {
 	before := s.m.State()
 	s.reachFor(t)
 	if s.technique == Ideal && starts(t) {
+		s.letBowlFill()
 		s.clearFlooded(t, own)
 	}
 	// What opening it up has spilt counts, and how far it has cooled meanwhile.
@@ -251,6 +252,17 @@ func (s *Session) Test(id string, own Settings) Observation {
 	return o
 }
 
+// letBowlFill waits a minute at most for a bowl that fills by itself, as a
+// master would after the carburettor has been off.
+func (s *Session) letBowlFill() {
+	for range 2 {
+		if !s.m.BowlFilling() {
+			return
+		}
+		s.spend(0.5)
+	}
+}
+
 // clearFlooded cranks a flooded engine clear before an attempt, as a master
 // would: choke and throttle wide open, then a short wait.
 func (s *Session) clearFlooded(t *catalogue.Test, own Settings) {
@@ -258,7 +270,7 @@ func (s *Session) clearFlooded(t *catalogue.Test, own Settings) {
 		return
 	}
 	for range 4 {
-		if s.m.State().Film <= 7 {
+		if s.m.State().Wet() <= soaked {
 			return
 		}
 		s.spend(3)

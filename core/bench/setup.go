@@ -72,7 +72,7 @@ func ideal(m *machine.Machine, t *catalogue.Test, pinned Settings) setup {
 	s.supplyPSI, s.proved, s.pistonStop, s.magnetUnder, s.crankHeld = ruleSupplyPSI, true, true, true, true
 	s.blanked, s.endsClosed, s.wetted, s.upsideDown, s.temperatureKnown = true, true, true, true, true
 	state := m.State()
-	s.purged = state.Film > soaked || state.CylinderML > 0
+	s.purged = state.Wet() > soaked || state.CylinderML > 0
 	c := &s.controls
 	c.Stop = m.FoundInStop()
 	c.BarHeld, c.BarTied = true, false
@@ -86,10 +86,14 @@ func ideal(m *machine.Machine, t *catalogue.Test, pinned Settings) setup {
 	default:
 		c.Choke = 0
 	}
-	if starts(t) && m.Primes() && state.EngineC < 40 && state.Film < 2 {
-		s.primer = 3
-		if state.EngineC < 10 {
+	if starts(t) && m.Primes() && state.Wet() < 2 {
+		switch { // the colder, the more
+		case state.EngineC < 10:
 			s.primer = 6
+		case state.EngineC < 40:
+			s.primer = 3
+		case state.EngineC < 60:
+			s.primer = 1
 		}
 	}
 	switch t.ID {
@@ -242,7 +246,7 @@ func missed(t *catalogue.Test, s setup, before machine.State, r reading) []strin
 		"switch-run":         (!s.controls.Stop && held) || s.controls.KillLeadOff,
 		"plug-lead-on":       s.controls.PlugLead == machine.LeadOn,
 		"plug-lead-earthed":  s.controls.PlugLead == machine.LeadEarthed,
-		"plug-not-wet":       before.Film <= soaked,
+		"plug-not-wet":       before.Wet() <= soaked,
 		"small-dose":         s.doseML > 0.5 && s.doseML <= 4,
 		"right-dose":         s.doseOf == r.rightDose,
 		"cap-as-used":        s.controls.Cap == machine.CapTight,
@@ -264,7 +268,7 @@ func missed(t *catalogue.Test, s setup, before machine.State, r reading) []strin
 		"bore-dry":           before.BoreOilML < 0.3,
 		"few-ml":             s.oilML >= 0.5*r.wetOil && s.oilML <= 2*r.wetOil,
 		"valve-at-plug":      !s.valveAtGauge,
-		"purged":             s.purged || (before.Film <= soaked && before.CylinderML == 0),
+		"purged":             s.purged || (before.Wet() <= soaked && before.CylinderML == 0),
 		"valve-open":         !s.controls.ValveShut,
 		"timed":              s.seconds >= 55,
 		"warm":               r.warm || (before.EngineC >= 40 && !s.coldRun),

@@ -84,6 +84,9 @@ func family(id string, s catalogue.Sheet) (params, error) {
 	p.magnet, p.coilScale, p.advanceSpec = 1, 1, p.advance
 	p.mainOpen, p.pilotOpen, p.mainFlow, p.needleOpen, p.pumpEff, p.metering = 1, 1, 1, 1, 1, 1
 	p.feedNeedle, p.friction = 400, 0.20
+	if p.pumpKPa > 10 {
+		p.feedNeedle = 100 // under a pump's pressure, not a head of millimetres
+	}
 	p.chokeMost, p.throttleFix, p.primerFills = 1, -1, 1
 	p.plugShunt, p.plugFlash, p.leadFlash, p.coilOpenC = 1000, 99, 99, 999
 	p.breathes, p.governorPull, p.fuelMix, p.oilLevel = 1, 1, 1, 1

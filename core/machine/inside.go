@@ -107,6 +107,11 @@ func (m *Machine) HasScrews() bool { return m.p.twoStroke || m.p.choke == chokeS
 // its bore.
 func (m *Machine) Oversize() float64 { return 0.5 * m.severity("jet-oversize") }
 
+// BowlFilling says that the bowl is less than half full and filling by itself.
+func (m *Machine) BowlFilling() bool {
+	return m.s.BowlML < 0.5*m.p.bowlML && m.feed(0, 0) > 0.1*m.p.rateML
+}
+
 // Primes says that the engine has a primer bulb and no choke plate to start on.
 func (m *Machine) Primes() bool { return m.p.choke == chokePrimer }
 
@@ -174,7 +179,7 @@ func (m *Machine) Speed(l Load) float64 {
 // SparkColour is what shows at a plug earthed in open air: none, faint, orange
 // or blue. An open plug needs some 3 kV.
 func (m *Machine) SparkColour(rpm, lossKV float64) string {
-	kv := m.plugKV(m.coilKV(rpm)-lossKV, m.s.Film)
+	kv := m.plugKV(m.coilKV(rpm)-lossKV, m.s.Wet())
 	switch {
 	case kv < 2.5:
 		return "none"
@@ -187,7 +192,7 @@ func (m *Machine) SparkColour(rpm, lossKV float64) string {
 }
 
 // DryPlug takes the fuel off plug and walls.
-func (m *Machine) DryPlug() { m.s.Film = 0 }
+func (m *Machine) DryPlug() { m.s.Film, m.s.PlugFilm = 0, 0 }
 
 // Breathe opens the cap for a moment: a vacuum in the tank is gone.
 func (m *Machine) Breathe() { m.s.TankVacuumKPa = 0 }

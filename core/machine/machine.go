@@ -85,8 +85,10 @@ type State struct {
 	Seized bool
 	// Primed counts presses of the primer not yet spent; OnWalls is the part of
 	// the film that they put into the intake, which does not wet the plug.
-	Primed         int
-	OnWalls        float64
+	Primed  int
+	OnWalls float64
+	// PlugFilm is what of it has dripped onto a plug that did not fire.
+	PlugFilm       float64
 	EngineC, CoilC float64 // °C
 	FuelML, BowlML float64
 	TankVacuumKPa  float64
@@ -119,6 +121,10 @@ type State struct {
 	// RunMin is the time it has run in all, minutes.
 	RunMin float64
 }
+
+// Wet is the fuel on the plug, in units of a cycle's charge: a soaked one has
+// more than seven.
+func (s State) Wet() float64 { return math.Max(s.Film, s.PlugFilm) }
 
 // Machine is one engine with what is hidden in it. Copying the value copies
 // the machine; no method changes what a copy shares.
@@ -429,9 +435,9 @@ func (m *Machine) PlugFace() string {
 		return "cracked"
 	case s.OilyPlug || (m.p.oilBurn >= 0.3 && s.RunMin > 0.5):
 		return "oily"
-	case s.Film > 7:
+	case s.Wet() > 7:
 		return "wet"
-	case s.Film > 2.5:
+	case s.Wet() > 2.5:
 		return "damp"
 	case s.RunMin == 0 && s.SinceAttemptMin < 60:
 		return "dry"

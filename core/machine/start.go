@@ -90,6 +90,7 @@ func (m *Machine) SpinOut() {
 	}
 	m.s.CylinderML = 0
 	m.s.Film *= 0.5
+	m.s.PlugFilm *= 0.5
 }
 
 // barHeld says that the bar is held, by hand or by a tie.
@@ -132,7 +133,7 @@ func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 		for range m.p.strokesPerPull {
 			vapour := (ev*f.phi+y*m.s.Film+soak)*m.petrol() + dose
 			lambda := 1 / math.Max(vapour, 0.01)
-			kv := m.plugKV(m.coilKV(n), m.s.Film-m.s.OnWalls)
+			kv := m.plugKV(m.coilKV(n), math.Max(m.s.Film-m.s.OnWalls, m.s.PlugFilm))
 			if m.s.Controls.PlugLead != LeadOn {
 				kv = 0
 			}
@@ -140,6 +141,7 @@ func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 				score += m.fire(kv, peak, kelvin, lambda) * strength * m.timing()
 			}
 			m.s.Film = m.s.Film*(1-y-filmDrain) + (1-ev)*f.phi
+			m.s.PlugFilm += 0.09 * m.s.OnWalls
 			m.s.OnWalls *= 1 - y - filmDrain
 		}
 		const pullMin = 0.05

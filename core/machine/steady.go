@@ -7,6 +7,7 @@ type flow struct {
 	air, manifold float64 // 1 = rated; share of ambient pressure
 	falseAir      float64 // 1 = rated, past the carburettor
 	phi, lambda   float64 // metered, before evaporation; in the cylinder
+	burns         float64 // 1, less where spent gas stays in the cylinder
 	torque        float64 // net of friction, 1 = rated
 	fuelMLMin     float64
 }
@@ -45,7 +46,13 @@ func (m *Machine) metered(rpm, throttle, choke, level float64, out *flow) {
 		arr = 0
 	}
 	back := p.exhaustLoss * x * x * pm * pm / ((1 - arr) * (1 - arr))
-	ve := (1 + p.exhaustLoss/p.exhaustBack) / (1 + back/p.exhaustBack) * p.breathes
+	// What the exhaust keeps in, the intake cannot bring; and past a share of
+	// spent gas the charge no longer burns (common practice: about a third to
+	// two thirds; sizes chosen by us).
+	clears := (1 + p.exhaustLoss/p.exhaustBack) / (1 + back/p.exhaustBack)
+	out.burns = clamp((clears-0.25)/0.35, 0, 1)
+	// Above 130 °C the walls heat the charge and it thins.
+	ve := clears * p.breathes * (1 - 0.65*clamp((m.s.EngineC-130)/85, 0, 1))
 	if p.twoStroke {
 		ve *= 1 - 0.45*p.seal
 	}
@@ -106,7 +113,7 @@ func (m *Machine) running(rpm, throttle, choke, level float64, out *flow) {
 	if m.s.Controls.PlugLead != LeadOn {
 		fire = 0
 	}
-	out.torque = 1.3*(out.air/x)*(1+0.5*out.falseAir/out.air)*m.d.density*mixture*m.timing()*f*f*dec*fire*(1-0.3*m.s.Water) -
+	out.torque = 1.3*(out.air/x)*(1+0.5*out.falseAir/out.air)*m.d.density*mixture*out.burns*m.timing()*f*f*dec*fire*(1-0.3*m.s.Water) -
 		(p.friction*(0.6+0.4*x) + 0.1*(1-out.manifold) + p.drag + m.s.Drag)
 	if !m.s.BrakeOff {
 		out.torque -= p.brake

@@ -21,7 +21,7 @@ func (m *Machine) feedKPa(x, choke float64) float64 {
 func (m *Machine) feed(x, choke float64) float64 {
 	q := m.d.feedConductance * m.feedKPa(x, choke)
 	if m.p.pumpKPa > 0 {
-		q *= sq(1-m.p.lineAir) * m.p.pumpEff * sq(math.Max(m.p.metering, 0.02))
+		q *= (1 - m.p.lineAir) * m.p.pumpEff * sq(math.Max(m.p.metering, 0.02))
 	}
 	return q
 }
@@ -35,7 +35,7 @@ func (m *Machine) FlowMLMin() float64 {
 	}
 	g := series(m.p.feedFilter, m.p.feedLine)
 	if m.p.pumpKPa > 0 { // drawn by a hand bulb of 5 kPa
-		return math.Max(m.p.headKPa+5, 0) * g * sq(1-m.p.lineAir)
+		return math.Max(m.p.headKPa+5, 0) * g * (1 - m.p.lineAir)
 	}
 	return m.p.headKPa * g
 }
@@ -112,6 +112,7 @@ func (m *Machine) cool(dt float64) {
 	s.EngineC = air + (s.EngineC-air)*math.Exp(-dt/25)
 	s.CoilC = air + (s.CoilC-air)*math.Exp(-dt/20)
 	s.Film *= math.Exp(-dt / 9)
+	s.PlugFilm *= math.Exp(-dt / 9)
 	if p := &m.p; p.rodSplash && s.CylinderML > 0 && p.flood == 0 {
 		s.CylinderML *= math.Exp(-dt / 40) // it drains past the rings
 	}
@@ -136,6 +137,7 @@ func (m *Machine) warm(dt, load, lambda float64) {
 	}
 	s.PlugTone = tone + (s.PlugTone-tone)*math.Exp(-dt/2)
 	s.Film *= math.Exp(-dt / 0.1)
+	s.PlugFilm *= math.Exp(-dt / 0.1)
 	s.BoreOilML *= math.Exp(-dt / 1.5)
 	s.FilterWet *= math.Exp(-dt / 5)
 	if s.BoreOilML < 0.05 {
