@@ -130,7 +130,7 @@ func clearFirst(m *machine.Machine, a machine.Attempt) machine.Attempt {
 }
 
 func startReading(m *machine.Machine, st machine.Start) reading {
-	also := map[string]any{"pulls": st.Pulls, "rpm": math.Round(st.RPM), "plug": m.PlugFace(), "smoke": st.Smoke}
+	also := map[string]any{"pulls": st.Pulls, "rpm": math.Round(st.RPM), "plug": m.PlugFace(), "smoke": st.Smoke, "sound": m.Sound(st)}
 	if st.Fired {
 		also["choke_left"] = st.Choke
 	}

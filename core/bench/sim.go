@@ -47,6 +47,7 @@ type simEvent func(s *Session, out *SimOutput)
 type simInput struct {
 	family   string
 	sheet    catalogue.Sheet
+	stated   catalogue.Sheet // what of it the input gives
 	ambient  machine.Ambient
 	faults   []machine.FaultSpec
 	options  Options

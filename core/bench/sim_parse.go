@@ -176,7 +176,7 @@ func (in *simInput) parseSheet(o map[string]json.RawMessage, fam *catalogue.Fami
 		}
 		own[id] = f
 	}
-	in.sheet = cat.Complete(fam.ID, own)
+	in.stated, in.sheet = own, cat.Complete(fam.ID, own)
 	for _, p := range cat.CheckSheet(fam.ID, in.sheet) {
 		p.Path = "sheet." + p.Path
 		return &p
@@ -202,9 +202,9 @@ func (in *simInput) fitVariant(fam *catalogue.Family, events []json.RawMessage) 
 			all, paths = append(all, catalogue.Needing{ID: t.ID, Needs: t.Needs}), append(paths, fmt.Sprintf("events[%d].test", i))
 		}
 	}
-	sheet, changed, at := cat.Variant(fam, in.sheet, all)
+	sheet, changed, at := cat.Variant(fam, in.sheet, in.stated, all)
 	if at >= 0 {
-		return problem(paths[at], fmt.Sprintf("no one %s has what %s needs beside the rest", fam.ID, all[at].ID), "take it away, or what stands against it")
+		return problem(paths[at], fmt.Sprintf("no one %s has what %s needs beside the rest", fam.ID, all[at].ID), "take it away, or what stands against it in the sheet, faults and tests")
 	}
 	in.sheet, in.warnings = sheet, append(in.warnings, changed...)
 	return nil

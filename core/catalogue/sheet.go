@@ -99,9 +99,10 @@ type Needing struct {
 }
 
 // Variant gives the sheet of the variant of a family that has what some faults
-// and tests need, and says what was changed for it. at is the place of the
-// first that no one variant has beside those before it, or −1.
-func (c *Catalogue) Variant(fam *Family, s Sheet, all []Needing) (out Sheet, changed []string, at int) {
+// and tests need, and says what was changed for it; what stands on stated too
+// is not changed. at is the place of the first that no one variant has beside
+// those before it, or −1.
+func (c *Catalogue) Variant(fam *Family, s, stated Sheet, all []Needing) (out Sheet, changed []string, at int) {
 	out = s
 	for i, n := range all {
 		if n.Needs.met(fam, out) {
@@ -110,7 +111,7 @@ func (c *Catalogue) Variant(fam *Family, s Sheet, all []Needing) (out Sheet, cha
 		for _, figure := range slices.Sorted(maps.Keys(n.Needs)) {
 			words := n.Needs[figure]
 			k := slices.IndexFunc(words, func(w string) bool { return slices.Contains(fam.Variants[figure], w) })
-			if k < 0 {
+			if _, fixed := stated[figure]; k < 0 || fixed {
 				return s, nil, i
 			}
 			out = maps.Clone(out)

@@ -327,16 +327,6 @@ func (m *Machine) helpedByChoke() bool {
 	return false
 }
 
-func (m *Machine) smoke(s Start) string {
-	switch {
-	case s.LambdaMin < 0.75:
-		return "black"
-	case m.p.oilBurn >= 0.25 || m.s.OilLevel > 1.3:
-		return "blue"
-	}
-	return "none"
-}
-
 // word puts what was met after firing into the trade's words, the first that
 // fits.
 func (m *Machine) word(s Start, bogs, idles bool) string {
