@@ -74,6 +74,10 @@ export class Bench {
     await this.page.getByRole('button', { name: new RegExp(`^${act} `) }).click()
     await this.press(/sure\?/)
   }
+  async care(act: string) {
+    await this.page.getByRole('tab', { name: 'Care' }).click()
+    await this.done(() => this.page.locator('.card', { hasText: act }).click())
+  }
   async closeCovers() {
     await this.page.getByRole('tab', { name: 'Covers' }).click()
     const off = this.page.getByRole('button', { name: /is off; put it back/ })

@@ -46,6 +46,7 @@ test('an instructor hides a part-blocked jet; an apprentice finds it by readings
   await b.run('Try to start it')
   await expect(page.getByText(/runs well/).first()).toBeVisible()
   await b.closeCovers()
+  await b.care('Wipe up what was spilt')
 
   await b.fillHandOver()
   await expect(page.getByText('Draft kept')).toBeVisible()

@@ -79,7 +79,43 @@ func core() []row {
 		{"two quick tests read from the machine", float64(quick.NsPerOp()) / 1e3, "µs", "≤ 2 each, no allocation", fmt.Sprintf("%d allocations", quick.AllocsPerOp())},
 		{"start attempt and simulated half hour", float64(half.NsPerOp()) / 1e6, "ms", "≤ 0.5 for the half hour", ""},
 	}
+	rows = append(rows, growth()...)
 	return append(rows, beliefs()...)
+}
+
+// growth is what the last event of a long life costs beside the first, and
+// what a machine with six faults costs beside a sound one.
+func growth() []row {
+	life := func(events int) float64 {
+		return float64(testing.Benchmark(func(b *testing.B) {
+			for b.Loop() {
+				s, err := bench.NewSession("f4-bowl", sheet, day, nil, bench.Options{Technique: bench.Ideal, Noise: true, Seed: 1, FuelML: -1})
+				check(err)
+				for range events / 4 {
+					s.Test("spark-gap", nil)
+					s.Control(bench.Settings{"choke": 0.5})
+					s.Test("look-oil", nil)
+					s.Wait(1)
+				}
+			}
+		}).NsPerOp()) / float64(events)
+	}
+	six := []machine.FaultSpec{{ID: "filter-clogged", Severity: 0.3}, {ID: "gap-wide", Severity: 0.2}, {ID: "rings-worn", Severity: 0.2}, {ID: "main-jet-blocked", Severity: 0.2}, {ID: "carb-gasket-leak", Severity: 0.1}, {ID: "bowl-gasket-weep", Severity: 0.5}}
+	half := func(faults []machine.FaultSpec) float64 {
+		m, err := machine.New("f4-bowl", sheet, machine.Build{}, day, faults)
+		check(err)
+		return float64(testing.Benchmark(func(b *testing.B) {
+			for b.Loop() {
+				c := m.Clone()
+				c.Long(machine.Attempt{Choke: 1, Throttle: 0.3, Pulls: 10}, machine.Draws{}, 30, machine.LoadTest)
+			}
+		}).NsPerOp())
+	}
+	short, sound := life(40), half(nil)
+	return []row{
+		{"an event in a life of 4000 against one in a life of 40", life(4000) / short, "ratio", "about 1", fmt.Sprintf("%.1f µs each in the short one", short/1e3)},
+		{"half hour with six faults against a sound machine", half(six) / sound, "ratio", "about 1", ""},
+	}
 }
 
 // beliefs times one more event on a warm ledger, and a cold ledger of thirty.
