@@ -348,7 +348,7 @@ func (a *attempt) point(seq int, minutes float64, label string, r diagnosis.Repo
 			}
 		}
 	}
-	return Point{Seq: seq, Minutes: round1(minutes), Label: label, Bits: math.Max(r.Bits, 0), Candidates: len(r.Credible),
+	return Point{Seq: seq, Minutes: round1(minutes), Label: label, Bits: max(r.Bits, 0), Candidates: len(r.Credible),
 		Theirs: theirs, Evidence: a.evidenceBoard(seq, r), Standings: r.Fault}
 }
 
@@ -371,7 +371,7 @@ const (
 	condemnAt              = 0.90
 )
 
-func odds(p float64) float64 { return p / math.Max(1-p, 1e-9) }
+func odds(p float64) float64 { return p / max(1-p, 1e-9) }
 
 // standing is the mark that evidence alone would make on a reach.
 func standing(prior, now float64) string {

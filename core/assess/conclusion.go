@@ -2,7 +2,6 @@ package assess
 
 import (
 	"fmt"
-	"math"
 	"slices"
 	"strings"
 
@@ -57,7 +56,7 @@ func (a *attempt) conclusion() (s Section, class, verdict string) {
 		share -= 0.2
 		s.Reasons = append(s.Reasons, Reason{fmt.Sprintf("%s was named as a cause and is sound; your record put %s on it.", a.cat.Reach(f.Reach).Name, percent(recorded.Reach[f.Reach])), -1, false})
 	}
-	s.Mark = rootMarks*math.Max(share, 0) + a.cause(&s) + a.filed(&s) + a.board(&s)
+	s.Mark = rootMarks*max(share, 0) + a.cause(&s) + a.filed(&s) + a.board(&s)
 	s.Mark = round1(s.Mark)
 	return s, class, verdict
 }
@@ -144,7 +143,7 @@ func (a *attempt) judge(truth machine.FaultSpec, named []Finding, r diagnosis.Re
 func (a *attempt) runnerUp(fault string, r diagnosis.Report) (p float64) {
 	for id, q := range r.Fault {
 		if id != fault && !slices.ContainsFunc(a.sc.Faults, func(t machine.FaultSpec) bool { return t.ID == id }) {
-			p = math.Max(p, q)
+			p = max(p, q)
 		}
 	}
 	return p
@@ -214,7 +213,7 @@ func (a *attempt) filed(s *Section) float64 {
 	if len(a.named()) == 0 {
 		return 0
 	}
-	return math.Max(marks, 0)
+	return max(marks, 0)
 }
 
 // bears says that a ledger entry raised the odds of a reach, or cleared others
@@ -309,7 +308,7 @@ func lowerFirst(s string) string {
 	return strings.ToLower(s[:1]) + s[1:]
 }
 
-func clamp01(x float64) float64 { return math.Min(math.Max(x, 0), 1) }
+func clamp01(x float64) float64 { return min(max(x, 0), 1) }
 
 func percent(p float64) string {
 	switch {

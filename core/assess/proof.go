@@ -137,7 +137,7 @@ func (a *attempt) ready(s *Section, notReady []string) float64 {
 	for _, item := range notReady {
 		s.Reasons = append(s.Reasons, Reason{"Handed back with the " + item + ".", -1, false})
 	}
-	return math.Max(readyMarks-1.5*float64(len(notReady)), 0)
+	return max(readyMarks-1.5*float64(len(notReady)), 0)
 }
 
 // hides says that a fault was hidden in the job.

@@ -61,7 +61,7 @@ func reviewNumber(cat *catalogue.Catalogue, sheet catalogue.Sheet, st *bench.Ste
 	}
 	acc := bench.AccuracyOf(t.ID)
 	shown := *st.Obs.Value
-	division := math.Max(acc.Division, shown*acc.Repeat)
+	division := max(acc.Division, shown*acc.Repeat)
 	r.Divisions = math.Round(math.Abs(v-shown)/division*10) / 10
 	r.ReadRight = math.Abs(v-shown) <= division*1.05
 	if !r.ReadRight {

@@ -4,6 +4,7 @@ import (
 	"maps"
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -209,4 +210,55 @@ func TestSounds(t *testing.T) {
 	} {
 		assert.Equal(t, c.sound, last(on(t, c.family, c.faults, start)).Also["sound"], "%s %s", c.family, c.faults)
 	}
+}
+
+// What comes and goes comes and goes by the seed, and the same each time.
+func TestIntermittents(t *testing.T) {
+	met := func(faults, events string) map[string]int {
+		words := map[string]int{}
+		for seed := range 60 {
+			in := `{"machine":"f4-bowl","seed":` + strconv.Itoa(seed) + `,"faults":[` + faults + `],"events":[` + events + `]}`
+			out, err := Simulate(strings.NewReader(in))
+			require.NoError(t, err)
+			again, err := Simulate(strings.NewReader(in))
+			require.NoError(t, err)
+			require.Equal(t, out, again)
+			words[toWord(last(out.Observations))]++
+		}
+		return words
+	}
+	// A chafed wire: it starts two times in three, and the tester agrees only now
+	// and then; worn through, it never starts.
+	chafed := met(fault("kill-wire-earthed", "0.3"), start)
+	assert.Greater(t, chafed["runs-well"], 20)
+	assert.Greater(t, chafed["no-fire"], 8)
+	tester := met(fault("kill-wire-earthed", "0.3"), spark)
+	assert.Greater(t, tester["0"], 8)
+	assert.Less(t, tester["0"], 40)
+	assert.Equal(t, 60, met(fault("kill-wire-earthed", "1"), start)["no-fire"])
+	// With its lead off the wire cannot earth it.
+	assert.Zero(t, met(fault("kill-wire-earthed", "0.5"), `{"test":"spark-kill-off"}`)["0"])
+	// Water comes in slugs: when it falters differs from run to run.
+	falters := map[any]bool{}
+	for seed := range 20 {
+		out, err := Simulate(strings.NewReader(`{"machine":"f4-bowl","seed":` + strconv.Itoa(seed) + `,"faults":[` + fault("fuel-water", "0.5") + `],"events":[{"test":"run-long","minutes":20}]}`))
+		require.NoError(t, err)
+		falters[last(out.Observations).Also["minutes_to_falter"]] = true
+	}
+	assert.Greater(t, len(falters), 3)
+	// A hot coil dies when hot, comes back when cold, each time.
+	hot := fault("coil-fails-hot", "0.8")
+	run := `{"test":"run-long","minutes":30}`
+	for range 2 {
+		says(t, four2, hot, run, "cuts-out-hot", "hot")
+		says(t, four2, hot, run+`,{"wait_min":60},`+run, "cuts-out-hot", "cold and hot again")
+		says(t, four2, hot, run+`,{"wait_min":60},`+start, "runs-well", "cold")
+	}
+}
+
+func toWord(o Observation) string {
+	if o.Word != nil {
+		return *o.Word
+	}
+	return strconv.FormatFloat(*o.Value, 'g', -1, 64)
 }

@@ -74,6 +74,7 @@ func (n noise) draws(test string, repeat int) (d machine.Draws) {
 		d.Pull[i] = r.NormFloat64()
 	}
 	d.Threshold = r.NormFloat64()
+	d.Shake, d.Slug = r.NormFloat64(), r.NormFloat64()
 	return d
 }
 
@@ -118,7 +119,7 @@ func (n noise) specimen() (b machine.Build) {
 // that passed inspection would show.
 func clampDeviate(z float64) float64 { return clampTo(z, -2.5, 2.5) }
 
-func clampTo(x, low, high float64) float64 { return math.Min(math.Max(x, low), high) }
+func clampTo(x, low, high float64) float64 { return min(max(x, low), high) }
 
 func round(x, step float64) float64 {
 	// Dividing by the inverse keeps 61.8 from becoming 61.800000000000004.

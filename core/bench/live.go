@@ -175,7 +175,7 @@ func (s *Session) sparkPull(f *fitted) {
 		s.m.StrainCoil(1) // far past the pass mark, and nowhere to jump
 	}
 	if reach >= f.gap {
-		f.jumped = math.Max(f.jumped, f.gap)
+		f.jumped = max(f.jumped, f.gap)
 	}
 	f.pulls++
 }
@@ -204,7 +204,9 @@ func (s *Session) indicate(f *fitted) indication {
 		}
 		r = reading{value: psi}
 	} else {
-		r = read(s.m.Clone(), t, su, machine.Draws{})
+		m := s.m.Clone()
+		m.Jolt(s.noise.draws(f.test, repeat)) // once for the whole test
+		r = read(m, t, su, machine.Draws{})
 	}
 	v := s.noise.blur(f.test, t.Instrument, repeat, r.value)
 	if t.Instrument == "meter" {
@@ -298,7 +300,7 @@ func (s *Session) Read() (o Observation, own Settings, ok bool) {
 		r.value = f.jumped
 		r.atLeast = !f.failed && f.jumped < sheet.Low
 		at.value = f.jumped
-		f.own["gap_to_mm"] = math.Max(f.jumped, 1)
+		f.own["gap_to_mm"] = max(f.jumped, 1)
 		if f.failed || f.jumped >= sheet.Low {
 			delete(f.own, "gap_to_mm")
 		}

@@ -2,7 +2,6 @@ package bench
 
 import (
 	"maps"
-	"math"
 	"math/rand/v2"
 	"slices"
 
@@ -15,7 +14,9 @@ import (
 type Prediction struct {
 	Value float64
 	Over  bool
-	Words []Chance // by word
+	// Touch is how likely a chafed wire touched, Touched the value if it did.
+	Touch, Touched float64
+	Words          []Chance // by word
 	// FalterAt in minutes of a long run, 0 if it would not.
 	FalterAt float64
 }
@@ -40,8 +41,9 @@ func inOrder(m map[string]float64) []Chance {
 // It has nothing to do with any attempt's own seed.
 var attemptDraws = func() (d [5]machine.Draws) {
 	r := rand.New(rand.NewPCG(20, 26))
+	shakes := [...]float64{-0.5, 1.4, -1.4, 0.5, 0}
 	for i, z := range [...]float64{-1.4, -0.5, 0, 0.5, 1.4} {
-		d[i].Threshold = z
+		d[i].Threshold, d[i].Shake = z, shakes[i]
 		for j := range d[i].Pull {
 			d[i].Pull[j] = r.NormFloat64()
 		}
@@ -101,8 +103,7 @@ func (s *Session) predict(st Step, asIfValid bool) *Prediction {
 	if t.Kind == catalogue.KindRun {
 		p.Words = inOrder(s.predictRun(t, su, st.Obs, p))
 	} else {
-		r := read(s.m, t, su, machine.Draws{})
-		p.Value, p.Over, p.Words = r.value, r.over, inOrder(r.chances)
+		s.predictRead(t, su, p)
 	}
 	s.m.SetControls(was)
 	if t.Kind == catalogue.KindRun {
@@ -111,10 +112,37 @@ func (s *Session) predict(st Step, asIfValid bool) *Prediction {
 	return p
 }
 
+// predictRead reads with a chafed wire clear, and touching.
+func (s *Session) predictRead(t *catalogue.Test, su setup, p *Prediction) {
+	touch := s.m.TouchChance()
+	var touched reading
+	if touch > 0 {
+		m := s.m.Clone()
+		m.Touch(true)
+		touched = read(m, t, su, machine.Draws{})
+	}
+	s.m.Touch(false)
+	r := read(s.m, t, su, machine.Draws{})
+	if touch > 0 && r.chances != nil {
+		mixed := map[string]float64{}
+		for w, c := range r.chances {
+			mixed[w] += (1 - touch) * c
+		}
+		for w, c := range touched.chances {
+			mixed[w] += touch * c
+		}
+		r.chances = mixed
+	}
+	p.Value, p.Over, p.Words = r.value, r.over, inOrder(r.chances)
+	if touch > 0 && (touched.value != r.value || touched.over != r.over) {
+		p.Touch, p.Touched = touch, touched.value
+	}
+}
+
 // predictRun averages an attempt over the fixed draws: each is cranked, and
 // the first that does as was seen is followed to its end.
 func (s *Session) predictRun(t *catalogue.Test, su setup, seen *Observation, p *Prediction) map[string]float64 {
-	a := machine.Attempt{Choke: su.controls.Choke, Throttle: math.Max(su.controls.Throttle, 0.1), Pulls: su.pulls, Slow: su.slow}
+	a := machine.Attempt{Choke: su.controls.Choke, Throttle: max(su.controls.Throttle, 0.1), Pulls: su.pulls, Slow: su.slow}
 	if t.ID == "dose-intake" {
 		a.DoseML, a.Pulls = su.doseML, 4
 	}

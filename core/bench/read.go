@@ -97,7 +97,7 @@ func read(m *machine.Machine, t *catalogue.Test, s setup, d machine.Draws) readi
 
 // attempt is how a set-up has an attempt made.
 func (s setup) attempt() machine.Attempt {
-	return machine.Attempt{Choke: s.controls.Choke, Throttle: math.Max(s.controls.Throttle, 0.1), Pulls: s.pulls, Slow: s.slow}
+	return machine.Attempt{Choke: s.controls.Choke, Throttle: max(s.controls.Throttle, 0.1), Pulls: s.pulls, Slow: s.slow}
 }
 
 // sure is a look that no competent eye gets wrong.
@@ -115,7 +115,7 @@ func grades(x float64, edges []float64, width float64, words ...string) reading 
 		if p := upTo - below; p > 0.001 {
 			ch[w] = p
 		}
-		below = math.Max(below, upTo)
+		below = max(below, upTo)
 	}
 	return reading{word: likeliest(ch), chances: ch}
 }
@@ -134,7 +134,7 @@ func startReading(m *machine.Machine, st machine.Start) reading {
 	if st.Fired {
 		also["choke_left"] = st.Choke
 	}
-	return reading{word: st.Word, minutes: math.Max(st.Minutes-1, 0), also: also}
+	return reading{word: st.Word, minutes: max(st.Minutes-1, 0), also: also}
 }
 
 func longReading(m *machine.Machine, s setup, d machine.Draws) reading {
@@ -185,7 +185,7 @@ func jetReading(m *machine.Machine) reading {
 		large = logistic((bore - 0.15) / 0.04)
 		open *= 1 + bore
 	}
-	ch := map[string]float64{"daylight": round * (1 - large), "oversize": round * large, "none": shut, "part": math.Max(1-round-shut, 0)}
+	ch := map[string]float64{"daylight": round * (1 - large), "oversize": round * large, "none": shut, "part": max(1-round-shut, 0)}
 	return reading{word: likeliest(ch), chances: ch, also: map[string]any{"open_share": math.Round(open*20) / 20}}
 }
 

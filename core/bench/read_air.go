@@ -1,8 +1,6 @@
 package bench
 
 import (
-	"math"
-
 	"zanjero/core/machine"
 )
 
@@ -66,6 +64,6 @@ var airReaders = map[string]reader{
 		if s.fuelMist { // the intake drinks it from the air, leak or none
 			return sure("changes")
 		}
-		return grades(math.Max(in.FalseAir, 0.05*in.Seal), []float64{0.02}, 0.004, "no-change", "changes")
+		return grades(max(in.FalseAir, 0.05*in.Seal), []float64{0.02}, 0.004, "no-change", "changes")
 	},
 }

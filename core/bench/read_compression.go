@@ -32,7 +32,7 @@ var compressionReaders = map[string]reader{
 		if m.State().EngineC > 60 {
 			mm -= 0.04 // hot parts are longer
 		}
-		return reading{value: math.Max(mm, 0)}
+		return reading{value: max(mm, 0)}
 	},
 	"head-look": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
 		if m.State().EngineC >= 60 { // a head that comes off hot warps
@@ -64,7 +64,7 @@ var compressionReaders = map[string]reader{
 		if !s.blanked { // it leaves by the ports
 			return reading{}
 		}
-		return reading{value: 48 * math.Max(1-1.1*m.Inside().Seal, 0)}
+		return reading{value: 48 * max(1-1.1*m.Inside().Seal, 0)}
 	},
 	"look-oil": func(m *machine.Machine, s setup, _ machine.Draws) reading {
 		level := m.Inside().OilLevel

@@ -1,8 +1,6 @@
 package bench
 
 import (
-	"math"
-
 	"zanjero/core/machine"
 )
 
@@ -25,16 +23,16 @@ var fuelReaders = map[string]reader{
 		return grades(in.Stale, []float64{0.3}, 0.07, "clear", "stale")
 	},
 	"jar-fuel": func(m *machine.Machine, s setup, _ machine.Draws) reading {
-		share := math.Max(m.Inside().Ethanol*100, 5)
+		share := max(m.Inside().Ethanol*100, 5)
 		if !s.measured {
 			share *= 1.4 // poured by eye
 		}
 		return reading{value: share + 10*m.Inside().Water}
 	},
 	"fuel-flow": func(m *machine.Machine, s setup, _ machine.Draws) reading {
-		flow := m.FlowMLMin()
-		m.DrawFuel(flow * s.seconds / 60)
-		return reading{value: flow}
+		ml := m.CupML(s.seconds)
+		m.DrawFuel(ml)
+		return reading{value: ml * 60 / s.seconds}
 	},
 	"vent-hiss": func(m *machine.Machine, s setup, _ machine.Draws) reading {
 		loud := 0.35
@@ -64,7 +62,7 @@ var fuelReaders = map[string]reader{
 			return reading{}
 		}
 		in := m.Inside()
-		return reading{value: 50 * (1 - math.Min(math.Max(in.Weep, in.LineAir), 1))}
+		return reading{value: 50 * (1 - min(max(in.Weep, in.LineAir), 1))}
 	},
 	"filter-blow": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
 		return grades(1-m.Inside().FilterPass, []float64{0.45, 0.93}, 0.04, "passes", "stiff", "blocked")
@@ -104,14 +102,14 @@ var fuelReaders = map[string]reader{
 		case in.Debris > 0:
 			return grades(in.Debris, []float64{0.25}, 0.06, "clean", "grit")
 		}
-		return grades(math.Max(in.Stale, 0.6*(1-in.MainOpen)), []float64{0.35}, 0.08, "clean", "varnish")
+		return grades(max(in.Stale, 0.6*(1-in.MainOpen)), []float64{0.35}, 0.08, "clean", "varnish")
 	},
 	"jet-look": func(m *machine.Machine, _ setup, _ machine.Draws) reading { return jetReading(m) },
 	"needle-test": func(m *machine.Machine, s setup, _ machine.Draws) reading {
 		in := m.Inside()
-		pop := m.Sheet()["needle_pop_kpa"].Middle() * (1 + 0.5*in.Stiff) / math.Max(in.NeedleOpen, 0.2)
+		pop := m.Sheet()["needle_pop_kpa"].Middle() * (1 + 0.5*in.Stiff) / max(in.NeedleOpen, 0.2)
 		// A needle that leaks does not hold what it opened at.
-		holds := math.Max(1-in.NeedleLeak/1.6, 0)
+		holds := max(1-in.NeedleLeak/1.6, 0)
 		if !s.wetted {
 			pop, holds = 0.8*pop, 0.9*holds
 		}
@@ -148,7 +146,7 @@ var fuelReaders = map[string]reader{
 		case in.SideHoles < 0.6:
 			return sure("side-holes-shut")
 		}
-		return grades(1-math.Min(in.MainOpen, 1), []float64{0.18}, 0.04, "all-pass", "main-part")
+		return grades(1-min(in.MainOpen, 1), []float64{0.18}, 0.04, "all-pass", "main-part")
 	},
 	"diaphragm-look": func(m *machine.Machine, s setup, d machine.Draws) reading {
 		defer misplace(m, s, d)
@@ -156,9 +154,9 @@ var fuelReaders = map[string]reader{
 		if in.Stiff > 0 {
 			return grades(in.Stiff, []float64{0.3}, 0.08, "supple", "stiff")
 		}
-		torn := math.Max(1-in.Metering, 1-in.PumpEff)
+		torn := max(1-in.Metering, 1-in.PumpEff)
 		if m.ChokesItself() {
-			torn = math.Max(torn, math.Max(in.ChokeLeast, 1-in.ChokeMost))
+			torn = max(torn, max(in.ChokeLeast, 1-in.ChokeMost))
 		}
 		return grades(torn, []float64{0.25}, 0.06, "supple", "torn")
 	},

@@ -1,8 +1,6 @@
 package bench
 
 import (
-	"math"
-
 	"zanjero/core/machine"
 )
 
@@ -53,7 +51,7 @@ var runReaders = map[string]reader{
 	},
 	"dose-cylinder": func(m *machine.Machine, s setup, d machine.Draws) reading {
 		a := s.attempt()
-		a.DoseML = math.Min(s.dose(m), 2)
+		a.DoseML = min(s.dose(m), 2)
 		return startReading(m, m.Dose(a, d))
 	},
 	"run-idle": tachometer(machine.LoadIdle),
@@ -69,7 +67,7 @@ var runReaders = map[string]reader{
 		case in.NutLoose > 0 || in.CrankBent:
 			return grades(in.Noise, []float64{0.25}, 0.06, "even", "rattles")
 		case in.Noise > 0 || in.OilLevel < 0.4:
-			return grades(in.Noise+math.Max(0, 0.4-in.OilLevel), []float64{0.2}, 0.05, "even", "knocks")
+			return grades(in.Noise+max(0, 0.4-in.OilLevel), []float64{0.2}, 0.05, "even", "knocks")
 		}
 		return sure("even")
 	},

@@ -28,7 +28,7 @@ var sparkReaders = map[string]reader{
 	"plug-gap": func(m *machine.Machine, s setup, _ machine.Draws) reading {
 		gap := m.Inside().PlugGapMM
 		if s.flatFeeler { // it bridges the hollow that the spark has worn
-			gap = math.Max(gap-flatFeelerMM, 0)
+			gap = max(gap-flatFeelerMM, 0)
 		}
 		return reading{value: gap}
 	},
@@ -82,7 +82,7 @@ var sparkReaders = map[string]reader{
 		ohm := m.KillOhm()
 		if !s.controls.KillLeadOff { // the winding lies across it
 			p, _, _ := m.CoilResistances()
-			ohm = math.Min(ohm, p)
+			ohm = min(ohm, p)
 		}
 		if !s.nulled {
 			ohm += LeadOhm
@@ -138,5 +138,5 @@ func sparkGap(m *machine.Machine, s setup, _ machine.Draws) reading {
 	if s.carTester && mm < carTesterMM { // its gap is fixed, for a coil with a battery behind it
 		mm = 0
 	}
-	return reading{value: math.Min(mm, s.gapTo), atLeast: mm > s.gapTo && s.gapTo < m.Sheet()["spark_mm"].Low}
+	return reading{value: min(mm, s.gapTo), atLeast: mm > s.gapTo && s.gapTo < m.Sheet()["spark_mm"].Low}
 }

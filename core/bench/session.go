@@ -283,7 +283,9 @@ func (s *Session) observe(t *catalogue.Test, su setup, before machine.State, beg
 	repeat := s.repeats[t.ID]
 	was := s.m.State().Controls
 	s.m.SetControls(su.controls)
-	r := read(s.m, t, su, s.noise.draws(t.ID, repeat))
+	d := s.noise.draws(t.ID, repeat)
+	s.m.Jolt(d)
+	r := read(s.m, t, su, d)
 	after := s.m.State().Controls
 	if after == su.controls {
 		s.m.SetControls(was)

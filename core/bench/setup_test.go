@@ -72,7 +72,7 @@ func TestEveryMissedConditionChangesTheReading(t *testing.T) {
 		{"hand-bulb", four2, fault("cap-vent-blocked", "1"), "", "vent-blow", `"blow_with":"compressed-air"`, "", other},
 		{"ends-closed", four2, "", "", "line-pressure", `"ends_closed":false`, "", lower},
 		{"valve-open", four2, "", "", "fuel-flow", `"fuel_valve":"shut"`, "", lower},
-		{"timed", four2, "", "", "fuel-flow", `"seconds":15`, "", ""},
+		{"timed", four2, "", "", "fuel-flow", `"seconds":15`, "", higher},
 		{"wetted", stroke, "", "", "needle-test", `"wetted":false`, "", lower},
 		{"upside-down", four2, "", "", "float-check", `"upside_down":false`, "", higher},
 		{"mild-cleaner", four2, "", "", "passage-trace", `"cleaner":"harsh"`, "gasket-look", other},

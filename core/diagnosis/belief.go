@@ -156,8 +156,10 @@ func (b *Belief) repair(st bench.Step) {
 // predictionAt is a prediction interpolated to one point of a grid.
 type predictionAt struct {
 	value, over, falter float64
-	corners             [4]*bench.Prediction
-	weights             [4]float64
+	// touch is how likely a chafed wire touched, touched the value if it did.
+	touch, touched float64
+	corners        [4]*bench.Prediction
+	weights        [4]float64
 }
 
 func (p predictionAt) word(w string) float64 {
@@ -198,19 +200,24 @@ func (h *weighed) weigh(st bench.Step, asIfValid bool, like func(point int, at p
 				p := preds[c.a*nb+c.b]
 				at.corners[k], at.weights[k] = p, c.w
 				if p.Over {
-					over += c.w
+					over += c.w * (1 - p.Touch)
 				} else {
 					at.value += c.w * p.Value
 					finite += c.w
 				}
 				at.falter += c.w * p.FalterAt
+				at.touch += c.w * p.Touch
+				at.touched += c.w * p.Touch * p.Touched
 			}
 			if finite > 0 {
 				at.value /= finite
 			}
+			if at.touch > 0 {
+				at.touched /= at.touch
+			}
 			at.over = over
 			i := pa*pb + q
-			h.loglik[i] += math.Log(math.Max(like(i, at), 1e-300))
+			h.loglik[i] += math.Log(max(like(i, at), 1e-300))
 		}
 	}
 }
@@ -271,7 +278,8 @@ const buildSpread = 0.03
 // number is the likelihood of a reading: normal around the prediction with the
 // instrument's tolerance and the spread of builds, over the reading's step,
 // with a share of gross errors. Repeats on an unchanged machine share their
-// bias, so they are compared with each other.
+// bias, so they are compared with each other; but not where a wire touches now
+// and then.
 func (h *weighed) number(st bench.Step, value float64, over, atLeast bool, v View) func(int, predictionAt) float64 {
 	acc := bench.AccuracyOf(st.Test)
 	key := ""
@@ -289,21 +297,29 @@ func (h *weighed) number(st bench.Step, value float64, over, atLeast bool, v Vie
 		if over {
 			return (1-grossError)*at.over + grossError/2
 		}
-		sigma := math.Sqrt(sq(at.value*math.Sqrt(sq(acc.Bias)+sq(acc.Repeat)+sq(buildSpread))) + sq(acc.Floor) + sq(acc.Step)/12)
-		expect := at.value
-		if repeated {
-			expect = before.value + at.value - before.predicted[i]
-			sigma = math.Sqrt2 * math.Sqrt(sq(at.value*acc.Repeat)+sq(acc.Floor)+sq(acc.Step)/12)
+		chance := func(exact, expect, sigma float64) float64 {
+			z := (value - expect) / sigma
+			switch {
+			case atLeast:
+				return 0.5 * math.Erfc(z/math.Sqrt2)
+			case value == 0 && exact == 0:
+				return 1
+			}
+			return math.Exp(-z*z/2) / (sigma * math.Sqrt(2*math.Pi)) * acc.Step
 		}
-		z := (value - expect) / sigma
-		p := math.Exp(-z*z/2) / (sigma * math.Sqrt(2*math.Pi)) * acc.Step
-		if atLeast {
-			p = 0.5 * math.Erfc(z/math.Sqrt2)
+		spread := func(exact float64) float64 {
+			return math.Sqrt(sq(exact*math.Sqrt(sq(acc.Bias)+sq(acc.Repeat)+sq(buildSpread))) + sq(acc.Floor) + sq(acc.Step)/12)
 		}
-		if value == 0 && at.value == 0 {
-			p = 1
+		p := max(1-at.touch-at.over, 0)
+		if repeated && at.touch == 0 {
+			p *= chance(at.value, before.value+at.value-before.predicted[i], math.Sqrt2*math.Sqrt(sq(at.value*acc.Repeat)+sq(acc.Floor)+sq(acc.Step)/12))
+		} else {
+			p *= chance(at.value, at.value, spread(at.value))
 		}
-		return (1-grossError)*(1-at.over)*p + grossError*acc.Step/acc.Max
+		if at.touch > 0 {
+			p += at.touch * chance(at.touched, at.touched, spread(at.touched))
+		}
+		return (1-grossError)*p + grossError*acc.Step/acc.Max
 	}
 }
 

@@ -130,6 +130,33 @@ func TestRepeatsAreNotIndependent(t *testing.T) {
 	assert.InDelta(t, a.Severity["rings-worn"], b.Severity["rings-worn"], 0.06)
 }
 
+// A spark that is there at one test and gone at the next is a wire that
+// touches now and then, not a coil.
+func TestSparkThatComesAndGoes(t *testing.T) {
+	p := population(t)
+	for seed := range uint64(40) {
+		l := ledger(t, seed, machine.FaultSpec{ID: "kill-wire-earthed", Severity: 0.35})
+		benchtest.Work(t, l, "spark-gap", "spark-gap", "spark-gap", "spark-gap")
+		there, gone := 0, 0
+		for _, st := range l.Steps {
+			if st.Obs != nil && st.Entry != nil {
+				if v, _ := st.Entry.In("mm"); v > 5 {
+					there++
+				} else {
+					gone++
+				}
+			}
+		}
+		if there < 1 || gone < 1 {
+			continue
+		}
+		r := believe(t, p, Recorded, l)
+		assert.Greater(t, r.Fault["kill-wire-earthed"], 0.8, "%d there, %d gone: %v", there, gone, r.Credible)
+		return
+	}
+	t.Fatal("no seed of forty has a spark that comes and goes")
+}
+
 // Beliefs are probabilities, independent of the order of tests that do not
 // move the machine, and the same each time.
 func TestBeliefProperties(t *testing.T) {

@@ -114,7 +114,7 @@ func (b *Belief) weights() [][]float64 {
 	top := math.Inf(-1)
 	for i := range b.hyps {
 		for _, l := range b.hyps[i].loglik {
-			top = math.Max(top, l)
+			top = max(top, l)
 		}
 	}
 	out, sum := make([][]float64, len(b.hyps)), 0.0

@@ -51,8 +51,8 @@ func (m *Machine) PeakKPa(rpm, deadML float64) float64 {
 	rise := m.d.compressionRise
 	// Liquid takes up room and an instrument adds to it. A unit of film is a
 	// charge's fuel: air of 1.2 g/l at 14.7 : 1, petrol of 745 g/l.
-	liquid := 0.6*math.Min(m.s.BoreOilML, m.p.wetOil) + 1.1e-4*m.p.displacement*m.s.Film + m.s.CylinderML
-	if room := math.Max(vc-liquid, 0.3*vc) + deadML; room != vc {
+	liquid := 0.6*min(m.s.BoreOilML, m.p.wetOil) + 1.1e-4*m.p.displacement*m.s.Film + m.s.CylinderML
+	if room := max(vc-liquid, 0.3*vc) + deadML; room != vc {
 		rise = math.Pow(1+(m.p.ratioIVC-1)*vc/room, m.p.polytropic)
 	}
 	return m.inletKPa(m.s.Controls.Throttle, m.s.Controls.Choke) * rise * f * dec
@@ -62,7 +62,7 @@ func (m *Machine) PeakKPa(rpm, deadML float64) float64 {
 // rope at a crank speed: from and to in kPa above atmosphere. A check valve at
 // the gauge's end of the hose leaves the hose, deadML, to the cylinder.
 func (m *Machine) GaugeStep(from, rpm, deadML float64) float64 {
-	peak := math.Max(m.PeakKPa(rpm, deadML)-m.d.pressure, 0)
+	peak := max(m.PeakKPa(rpm, deadML)-m.d.pressure, 0)
 	share := m.d.clearance / (m.d.clearance + m.p.gaugeVolume)
 	for range m.p.strokesPerPull {
 		if peak > from {
@@ -78,8 +78,8 @@ func (m *Machine) WetOilML() float64 { return m.p.wetOil }
 // OilBore puts oil into the bore, ml, as for a wet test. What the rings cannot
 // hold stands on the piston.
 func (m *Machine) OilBore(ml float64) {
-	m.s.BoreOilML = math.Min(ml, 2*m.p.wetOil)
-	m.s.CylinderML += math.Max(ml-2*m.p.wetOil, 0)
+	m.s.BoreOilML = min(ml, 2*m.p.wetOil)
+	m.s.CylinderML += max(ml-2*m.p.wetOil, 0)
 }
 
 // LeakDown is the differential test: a supply in psi, 80 by the book, through an
@@ -122,6 +122,6 @@ func (m *Machine) LeakDown(supplyPSI float64) (psi float64, hiss string) {
 // flowFunction is ψ(r) = √(7(r^1.4286 − r^1.7143)) of a perfect gas, γ = 1.4,
 // choked below r = 0.5283.
 func flowFunction(r float64) float64 {
-	r = math.Max(math.Min(r, 1), 0.5283)
-	return math.Sqrt(math.Max(7*(math.Pow(r, 1.4286)-math.Pow(r, 1.7143)), 0))
+	r = max(min(r, 1), 0.5283)
+	return math.Sqrt(max(7*(math.Pow(r, 1.4286)-math.Pow(r, 1.7143)), 0))
 }

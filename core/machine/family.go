@@ -2,7 +2,6 @@ package machine
 
 import (
 	"fmt"
-	"math"
 
 	"zanjero/core/catalogue"
 )
@@ -70,7 +69,7 @@ func family(id string, s catalogue.Sheet) (params, error) {
 	size := p.displacement / nominal
 	p.ringLeak, p.valveLeak, p.jointLeak, p.decompressor = p.ringLeak*size, p.valveLeak*size, p.jointLeak*size, p.decompressor*size
 	p.rateML *= size
-	p.feedFilter, p.feedLine = p.feedFilter*math.Max(size, 1), p.feedLine*math.Max(size, 1)
+	p.feedFilter, p.feedLine = p.feedFilter*max(size, 1), p.feedLine*max(size, 1)
 	// The sheet says which variant of the family it is.
 	switch s["starting_aid"].Word {
 	case "thermostat-choke":

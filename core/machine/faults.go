@@ -35,19 +35,19 @@ var laws = map[string]law{
 	"line-cracked": plain(func(p *params, s float64) {
 		p.weep += s
 		if p.pumpKPa > 0 {
-			p.lineAir = math.Max(p.lineAir, s)
+			p.lineAir = max(p.lineAir, s)
 		} else {
 			p.feedLine *= 1 - 0.3*s
 		}
 	}),
-	"grommet-weep":         plain(func(p *params, s float64) { p.weep += s; p.lineAir = math.Max(p.lineAir, 0.1*math.Max(0, s-0.8)) }),
+	"grommet-weep":         plain(func(p *params, s float64) { p.weep += s; p.lineAir = max(p.lineAir, 0.1*max(0, s-0.8)) }),
 	"pulse-blocked":        plain(func(p *params, s float64) { p.pumpEff *= 1 - s }),
 	"pump-diaphragm":       plain(func(p *params, s float64) { p.pumpEff *= 1 - s }),
-	"pump-cover-loose":     plain(func(p *params, s float64) { p.pumpEff *= 1 - s; p.lineAir = math.Max(p.lineAir, 0.3*s) }),
+	"pump-cover-loose":     plain(func(p *params, s float64) { p.pumpEff *= 1 - s; p.lineAir = max(p.lineAir, 0.3*s) }),
 	"needle-stuck-shut":    plain(func(p *params, s float64) { p.needleOpen *= pass(s) }),
 	"needle-leaks":         plain(func(p *params, s float64) { p.flood += 1.6 * s; p.levelBias += 0.5 * s }),
 	"float-sunk":           plain(func(p *params, s float64) { p.flood += 1.6; p.levelBias += 0.5 }),
-	"metering-cover-loose": plain(func(p *params, s float64) { p.metering *= 1 - s; p.lineAir = math.Max(p.lineAir, 0.3*s) }),
+	"metering-cover-loose": plain(func(p *params, s float64) { p.metering *= 1 - s; p.lineAir = max(p.lineAir, 0.3*s) }),
 	"metering-diaphragm": func(p *params, s float64, mode string) {
 		if mode == "stiff" {
 			p.stiff = s
@@ -67,17 +67,17 @@ var laws = map[string]law{
 	"screw-rich":        func(p *params, s float64, mode string) { p.screw(mode, 1+0.9*s) },
 	"primer-failed":     plain(func(p *params, s float64) { p.primerFills *= 1 - s }),
 	// air
-	"filter-clogged": plain(func(p *params, s float64) { p.filterShut = math.Max(p.filterShut, s) }),
+	"filter-clogged": plain(func(p *params, s float64) { p.filterShut = max(p.filterShut, s) }),
 	"filter-oil-soaked": plain(func(p *params, s float64) {
-		p.filterShut = math.Max(p.filterShut, 0.75*s)
+		p.filterShut = max(p.filterShut, 0.75*s)
 		p.oilBurn += 0.5 * s
 		p.oilSoaked = true
 	}),
-	"filter-fuel-wet":         plain(func(p *params, s float64) { p.filterShut = math.Max(p.filterShut, 0.6*s) }),
+	"filter-fuel-wet":         plain(func(p *params, s float64) { p.filterShut = max(p.filterShut, 0.6*s) }),
 	"filter-torn":             plain(func(p *params, s float64) { p.torn = true; p.dust = 0.1 * s }),
-	"intake-nest":             plain(func(p *params, s float64) { p.filterShut = math.Max(p.filterShut, 0.9*s) }),
-	"choke-stuck-open":        plain(func(p *params, s float64) { p.chokeMost = math.Min(p.chokeMost, 1-s) }),
-	"choke-stuck-shut":        plain(func(p *params, s float64) { p.chokeLeast = math.Max(p.chokeLeast, s) }),
+	"intake-nest":             plain(func(p *params, s float64) { p.filterShut = max(p.filterShut, 0.9*s) }),
+	"choke-stuck-open":        plain(func(p *params, s float64) { p.chokeMost = min(p.chokeMost, 1-s) }),
+	"choke-stuck-shut":        plain(func(p *params, s float64) { p.chokeLeast = max(p.chokeLeast, s) }),
 	"suction-diaphragm":       chokeStays,
 	"auto-choke-misassembled": chokeStays,
 	"choke-thermostat-stuck":  chokeStays,
@@ -85,7 +85,7 @@ var laws = map[string]law{
 		if mode == "stays-in-stop" {
 			p.earthed = 1
 		} else {
-			p.chokeMost = math.Min(p.chokeMost, 1-s)
+			p.chokeMost = min(p.chokeMost, 1-s)
 			p.primerFills *= 1 - 0.5*s
 		}
 	},
@@ -99,13 +99,13 @@ var laws = map[string]law{
 	"carb-mount-loose":    plain(func(p *params, s float64) { p.falseAir += 0.10 * s }),
 	"carb-gasket-leak":    plain(func(p *params, s float64) { p.falseAir += 0.08 * s }),
 	"intake-boot-split":   plain(func(p *params, s float64) { p.falseAir += 0.12 * s }),
-	"arrestor-clogged":    plain(func(p *params, s float64) { p.arrestor = math.Max(p.arrestor, s) }),
-	"exhaust-port-carbon": plain(func(p *params, s float64) { p.arrestor = math.Max(p.arrestor, 0.8*s) }),
-	"muffler-nest":        plain(func(p *params, s float64) { p.arrestor = math.Max(p.arrestor, 0.95*s) }),
+	"arrestor-clogged":    plain(func(p *params, s float64) { p.arrestor = max(p.arrestor, s) }),
+	"exhaust-port-carbon": plain(func(p *params, s float64) { p.arrestor = max(p.arrestor, 0.8*s) }),
+	"muffler-nest":        plain(func(p *params, s float64) { p.arrestor = max(p.arrestor, 0.95*s) }),
 	"breather-off":        plain(func(p *params, s float64) { p.breatherOff = true; p.falseAir += 0.02 * s; p.oilBurn += 0.1 * s }),
 	// spark
 	"switch-off":        flag(func(p *params) { p.foundStop = true }),
-	"kill-wire-earthed": plain(func(p *params, s float64) { p.earthed = math.Max(p.earthed, s) }),
+	"kill-wire-earthed": plain(func(p *params, s float64) { p.earthed = max(p.earthed, s) }),
 	"bar-cable-slack": plain(func(p *params, s float64) {
 		p.brake += s * 0.2
 		p.crank *= 1 - 0.35*s
@@ -113,7 +113,7 @@ var laws = map[string]law{
 			p.earthed = 1
 		}
 	}),
-	"oil-low-cutout":    flag(func(p *params) { p.lowOilCut = true; p.oilLevel = math.Min(p.oilLevel, 0.4) }),
+	"oil-low-cutout":    flag(func(p *params) { p.lowOilCut = true; p.oilLevel = min(p.oilLevel, 0.4) }),
 	"oil-sensor-failed": flag(func(p *params) { p.sensorFailed = true }),
 	"plug-fouled":       plain(func(p *params, s float64) { p.plugShunt = math.Pow(10, 1.5-2.5*s) }),
 	"plug-gap-wrong": func(p *params, s float64, mode string) {
@@ -156,7 +156,7 @@ var laws = map[string]law{
 			p.decompressor *= 1 + 0.6*s
 		}
 	},
-	"exhaust-valve-stuck":   plain(func(p *params, s float64) { p.valveLeak += 0.4*s + 30*sq(math.Max(0, s-0.3)) }),
+	"exhaust-valve-stuck":   plain(func(p *params, s float64) { p.valveLeak += 0.4*s + 30*sq(max(0, s-0.3)) }),
 	"intake-valve-leaks":    plain(func(p *params, s float64) { p.valveLeak += 0.4 * s; p.spits = s }),
 	"valve-clearance-tight": plain(func(p *params, s float64) { p.valveLeak += 0.3 * s; p.hotLeak += 0.5 * s }),
 	"valve-clearance-wide": plain(func(p *params, s float64) {
@@ -185,13 +185,13 @@ var laws = map[string]law{
 		// Oil lies in a score and does not fill it.
 		p.oilBlind = 0.5 * (1 - was/p.ringLeak)
 	}),
-	"crank-seal-leaks": plain(func(p *params, s float64) { p.seal = math.Max(p.seal, s) }),
+	"crank-seal-leaks": plain(func(p *params, s float64) { p.seal = max(p.seal, s) }),
 	"fins-packed":      plain(func(p *params, s float64) { p.finsRise += 120 * s }),
 	"oil-overfilled":   plain(func(p *params, s float64) { p.oilLevel = 1 + s; p.oilBurn += 0.9 * s; p.drag += 0.05 * s }),
-	"oil-low":          plain(func(p *params, s float64) { p.oilLevel = math.Min(p.oilLevel, 1-0.8*s) }),
+	"oil-low":          plain(func(p *params, s float64) { p.oilLevel = min(p.oilLevel, 1-0.8*s) }),
 	// what work has left behind
-	"rag-in-intake":  plain(func(p *params, s float64) { p.ragShut = 0.97 * s; p.filterShut = math.Max(p.filterShut, p.ragShut) }),
-	"rinse-water":    plain(func(p *params, s float64) { p.water = math.Max(p.water, 0.6*s) }),
+	"rag-in-intake":  plain(func(p *params, s float64) { p.ragShut = 0.97 * s; p.filterShut = max(p.filterShut, p.ragShut) }),
+	"rinse-water":    plain(func(p *params, s float64) { p.water = max(p.water, 0.6*s) }),
 	"gasket-swollen": plain(func(p *params, s float64) { p.falseAir += 0.06 * s; p.levelBias -= 0.3 * s }),
 	"screw-lost":     plain(func(p *params, s float64) { p.falseAir += 0.08 * s }),
 	"linkage-wrong-hole": func(p *params, s float64, mode string) {
@@ -202,9 +202,9 @@ var laws = map[string]law{
 		}
 	},
 	"jet-oversize": plain(func(p *params, s float64) { p.mainFlow *= 1 + 0.7*s }),
-	"vent-drilled": plain(func(p *params, s float64) { p.vent *= 1 + 4*s; p.weep += 0.5 * s; p.water = math.Max(p.water, 0.08*s) }),
+	"vent-drilled": plain(func(p *params, s float64) { p.vent *= 1 + 4*s; p.weep += 0.5 * s; p.water = max(p.water, 0.08*s) }),
 	"key-peened":   plain(func(p *params, s float64) { p.peened = s; p.noisy += 0.3 * s }),
-	"plug-gritted": plain(func(p *params, s float64) { p.grit = 0.4 * s; p.plugShunt = math.Min(p.plugShunt, 30/(1+30*s)) }),
+	"plug-gritted": plain(func(p *params, s float64) { p.grit = 0.4 * s; p.plugShunt = min(p.plugShunt, 30/(1+30*s)) }),
 	// seen, and no part of how it runs
 	"screen-holed": flag(func(*params) {}),
 	"limiters-off": flag(func(*params) {}),
@@ -214,10 +214,10 @@ var laws = map[string]law{
 // it stays shut.
 func chokeStays(p *params, s float64, mode string) {
 	if mode == "stays-shut" {
-		p.chokeLeast = math.Max(p.chokeLeast, s)
+		p.chokeLeast = max(p.chokeLeast, s)
 		return
 	}
-	p.chokeMost = math.Min(p.chokeMost, 1-s)
+	p.chokeMost = min(p.chokeMost, 1-s)
 }
 
 // turned is a flywheel that has gone round on its crank: up to 60° either way.

@@ -32,7 +32,7 @@ func NeedleGapMM(kv float64) float64 {
 func PaschenKV(pd float64) float64 {
 	const a, b, lnln = 15.0, 0.365, 1.53
 	minimum := math.E * math.Exp(lnln) / a
-	pd = math.Max(pd, minimum)
+	pd = max(pd, minimum)
 	return b * pd / (math.Log(a*pd) - lnln)
 }
 
@@ -53,9 +53,9 @@ func (m *Machine) coilKV(rpm float64) float64 {
 	if ee <= 0 {
 		return 0
 	}
-	kv := math.Min(33*ee/(1+ee)*p.coilScale*(1-m.s.CoilStrain), p.leadFlash)
+	kv := min(33*ee/(1+ee)*p.coilScale*(1-m.s.CoilStrain), p.leadFlash)
 	if p.secondaryOpen {
-		kv = math.Min(kv, p.arcs)
+		kv = min(kv, p.arcs)
 	}
 	return kv
 }
@@ -64,12 +64,34 @@ func (m *Machine) coilKV(rpm float64) float64 {
 // released bar, a chafed wire, or the low-oil sensor.
 func (m *Machine) killed() bool {
 	p, c := &m.p, &m.s.Controls
-	return c.Stop || (p.bar && !m.barHeld()) || p.earthed >= alwaysEarthed || m.s.Earthed ||
+	return c.Stop || (p.bar && !m.barHeld()) || m.s.Earthed ||
 		(!c.OilLeadOff && (p.sensorFailed || (p.lowOilCut && m.s.OilLevel < cutOutLevel)))
 }
 
-// A chafed wire touches always from this severity on; below it, now and then.
+// A chafed wire touches always from this severity on; below it, now and then,
+// the oftener the worse (common practice; sizes chosen by us).
 const alwaysEarthed = 0.7
+
+// touchesFrom is the deviate of a shake from which the wire touches.
+func (m *Machine) touchesFrom() float64 {
+	switch e := m.p.earthed; {
+	case e <= 0:
+		return math.Inf(1)
+	case e >= alwaysEarthed:
+		return math.Inf(-1)
+	default:
+		return 1.2 - 3*e
+	}
+}
+
+// TouchChance is how likely a chafed wire touches at an act.
+func (m *Machine) TouchChance() float64 { return 0.5 * math.Erfc(m.touchesFrom()/math.Sqrt2) }
+
+// Jolt lets a chafed wire touch or hang clear, as the shake of an act decides.
+func (m *Machine) Jolt(d Draws) { m.s.Earthed = d.Shake > m.touchesFrom() }
+
+// Touch holds a chafed wire to the metal, or clear of it.
+func (m *Machine) Touch(touches bool) { m.s.Earthed = touches }
 
 // cutOutLevel is the oil level, 1 at the mark, below which the low-oil switch
 // stops the engine.
@@ -80,7 +102,7 @@ const cutOutLevel = 0.55
 func (m *Machine) plugKV(kv, film float64) float64 {
 	kv -= m.p.seriesKV
 	shunt := 1/m.p.plugShunt + clamp((film-9)/6, 0, 1)/0.5
-	return math.Max(kv, 0) / (1 + 0.5*shunt)
+	return max(kv, 0) / (1 + 0.5*shunt)
 }
 
 // fire is the chance, 0 to 1, that a spark of kv jumps the plug's gap in a gas
@@ -90,9 +112,9 @@ func (m *Machine) fire(kv, pressure, kelvin, lambda float64) float64 {
 	if kv <= 0 {
 		return 0
 	}
-	kv = math.Min(kv, m.p.plugFlash) // a crack breaks down before the gap does
+	kv = min(kv, m.p.plugFlash) // a crack breaks down before the gap does
 	pd := pressure * 7.5006 * (293 / kelvin) * m.p.plugGap / 10
-	need := 0.8 * PaschenKV(pd) * (1 + 0.3*math.Max(0, math.Min(lambda, 3)-1))
+	need := 0.8 * PaschenKV(pd) * (1 + 0.3*max(0, min(lambda, 3)-1))
 	quench := clamp((m.p.plugGap-0.1)/0.2, 0, 1) // a closed gap puts its own flame out
 	return clamp((kv/need-0.85)/0.3, 0, 1) * quench
 }

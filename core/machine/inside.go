@@ -1,7 +1,5 @@
 package machine
 
-import "math"
-
 // Inside is what can be seen, felt or measured of a machine that is opened up:
 // parameters and state as they are, for looks and feels to be made of.
 type Inside struct {
@@ -49,7 +47,7 @@ func (m *Machine) Inside() Inside {
 	p, h, s := &m.p, &m.ref, &m.s
 	in := Inside{
 		TwoStroke: p.twoStroke, HasBar: p.bar, MainOpen: m.MainJetOpen(), PilotOpen: p.pilotOpen, SideHoles: h.emulsion / p.emulsion,
-		FilterShut: math.Max(math.Max(p.filterShut, s.FilterOil), s.FilterWet), FilterTorn: p.torn, FilterOily: p.oilSoaked || s.FilterOil > 0.1, FilterFuelWet: s.FilterWet > 0.1 || m.has("filter-fuel-wet"), Nest: m.has("intake-nest"),
+		FilterShut: max(max(p.filterShut, s.FilterOil), s.FilterWet), FilterTorn: p.torn, FilterOily: p.oilSoaked || s.FilterOil > 0.1, FilterFuelWet: s.FilterWet > 0.1 || m.has("filter-fuel-wet"), Nest: m.has("intake-nest"),
 		ChokeLeast: p.chokeLeast, ChokeMost: p.chokeMost, SpringOff: p.governorPull == 0, Overspeed: p.governed > h.governed, ThrottleSticks: p.throttleFix >= 0,
 		ArrestorShut: p.arrestor, FuelML: s.FuelML, Stale: s.Stale, Water: p.water, Ethanol: p.ethanol, NoOil: p.noOil, OilRich: p.oilRich, OilLevel: s.OilLevel,
 		Weep: p.weep, LineAir: p.lineAir, LinePass: p.feedLine / h.feedLine, FilterPass: p.feedFilter / h.feedFilter, VentPass: p.vent / h.vent,

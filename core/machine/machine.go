@@ -2,7 +2,6 @@ package machine
 
 import (
 	"fmt"
-	"math"
 	"slices"
 
 	"zanjero/core/catalogue"
@@ -72,8 +71,9 @@ type State struct {
 	Earthed bool
 	// BrakeOff: the flywheel brake is held off for a test.
 	BrakeOff bool
-	// Water and Stale are what is in the fuel that burns just now.
-	Water, Stale float64
+	// Water and Stale are what is in the fuel that burns just now; Slug is when
+	// the next slug of water comes.
+	Water, Stale, Slug float64
 	// OilLevel is 1 at the mark.
 	OilLevel float64
 	// Worn is what running has worn since, mm²; Drag what it has tightened;
@@ -124,7 +124,7 @@ type State struct {
 
 // Wet is the fuel on the plug, in units of a cycle's charge: a soaked one has
 // more than seven.
-func (s State) Wet() float64 { return math.Max(s.Film, s.PlugFilm) }
+func (s State) Wet() float64 { return max(s.Film, s.PlugFilm) }
 
 // Machine is one engine with what is hidden in it. Copying the value copies
 // the machine; no method changes what a copy shares.
@@ -171,11 +171,12 @@ func New(familyID string, sheet catalogue.Sheet, build Build, ambient Ambient, f
 		EngineC: ambient.TemperatureC, CoilC: ambient.TemperatureC,
 		FuelML: 0.75 * m.p.tankML, BowlML: m.p.bowlML, SinceAttemptMin: 1e4,
 	}
+	m.Jolt(Draws{})
 	if m.p.tankEmpty {
 		m.s.FuelML, m.s.BowlML = 0, 0
 	}
 	if m.p.flood > 0 && m.p.pumpKPa == 0 && !m.p.tankEmpty {
-		m.s.OilFuel = 0.15 * math.Min(m.p.flood/1.6, 1) // it has stood with its fuel on
+		m.s.OilFuel = 0.15 * min(m.p.flood/1.6, 1) // it has stood with its fuel on
 	}
 	if m.feed(0.2, 0) < 0.02*m.p.rateML {
 		m.s.BowlML = 0 // it came in as it last stopped: dry
@@ -199,6 +200,7 @@ func (m *Machine) setFaults(faults []FaultSpec) error {
 	stop := m.d.idleStop
 	m.p, m.faults, m.d = p, slices.Clone(faults), p.derive(m.ambient)
 	m.d.idleStop = stop
+	m.Jolt(Draws{})
 	return nil
 }
 
@@ -281,15 +283,15 @@ func (m *Machine) tip(t Tilt) {
 		m.s.Film += 24 * full * share
 		m.s.CylinderML += 0.3 * m.s.BowlML * share
 	case FilterDown:
-		m.s.FilterWet = math.Max(m.s.FilterWet, 0.6*full*share)
+		m.s.FilterWet = max(m.s.FilterWet, 0.6*full*share)
 		if m.p.rodSplash && m.s.OilLevel > 0.3 {
-			m.s.FilterOil = math.Max(m.s.FilterOil, 0.3*share)
+			m.s.FilterOil = max(m.s.FilterOil, 0.3*share)
 		}
 	case BreatherDown:
 		m.s.OilyPlug = m.p.rodSplash || m.p.twoStroke
 		m.s.BoreOilML = m.p.wetOil * share
 		if m.p.rodSplash {
-			m.s.FilterOil = math.Max(m.s.FilterOil, 0.45*share*math.Min(m.s.OilLevel, 2))
+			m.s.FilterOil = max(m.s.FilterOil, 0.45*share*min(m.s.OilLevel, 2))
 		}
 	}
 	m.s.BowlML *= 1 - 0.6*share
@@ -337,19 +339,19 @@ func (m *Machine) OpenBowl(off bool) {
 
 // spill lets fuel run out of the tank.
 func (m *Machine) spill(ml float64) {
-	ml = math.Min(ml, m.s.FuelML)
+	ml = min(ml, m.s.FuelML)
 	m.s.FuelML -= ml
 	m.s.SpiltML += ml
 }
 
 // WipeUp takes away what was spilt, but for what lay there before, ml.
-func (m *Machine) WipeUp(before float64) { m.s.SpiltML = math.Min(m.s.SpiltML, before) }
+func (m *Machine) WipeUp(before float64) { m.s.SpiltML = min(m.s.SpiltML, before) }
 
 // Inflict adds something that work has left behind, or makes it worse.
 func (m *Machine) Inflict(f FaultSpec) {
 	faults := m.Faults()
 	if i := slices.IndexFunc(faults, func(o FaultSpec) bool { return o.ID == f.ID }); i >= 0 {
-		faults[i].Severity = math.Max(faults[i].Severity, f.Severity)
+		faults[i].Severity = max(faults[i].Severity, f.Severity)
 	} else {
 		faults = append(faults, f)
 	}
@@ -410,7 +412,7 @@ func (m *Machine) BlastVent() { m.s.VentBlown = 0.8 }
 // StrainCoil is some pulls with nowhere for the spark to go: the winding takes
 // it (common practice; three thousandths of its voltage a pull, chosen by us).
 func (m *Machine) StrainCoil(pulls int) {
-	m.s.CoilStrain = math.Min(m.s.CoilStrain+0.003*float64(pulls), 0.5)
+	m.s.CoilStrain = min(m.s.CoilStrain+0.003*float64(pulls), 0.5)
 }
 
 // RunDry is what a dose without oil does to a two-stroke's bore, mm² of leak.

@@ -164,7 +164,7 @@ func (p *params) derive(a Ambient) derived {
 		pressure: pr, density: pr / units.SeaLevelKPa * 293.15 / (273.15 + a.TemperatureC),
 		compressionRise: math.Pow(p.ratioIVC, p.polytropic),
 		clearance:       p.displacement / (p.ratio - 1),
-		timing:          math.Max(1-sq((p.advance+p.key-p.advanceSpec)/45), 0),
+		timing:          max(1-sq((p.advance+p.key-p.advanceSpec)/45), 0),
 		feedConductance: series(series(p.feedFilter, p.feedLine), p.feedNeedle*p.needleOpen),
 	}
 	d.crankTemperatureRiK = 293 * math.Pow(p.ratioIVC, p.polytropic-1)
@@ -190,4 +190,4 @@ func series(a, b float64) float64 {
 	return a * b / (a + b)
 }
 
-func clamp(x, low, high float64) float64 { return math.Min(math.Max(x, low), high) }
+func clamp(x, low, high float64) float64 { return min(max(x, low), high) }

@@ -134,7 +134,7 @@ func TestMonotoneWherePhysicsIs(t *testing.T) {
 		more.p.ringLeak *= 1 + r.Float64()
 		require.LessOrEqual(t, more.PeakKPa(n, 0), peak, "leak")
 		opened := m.Clone()
-		opened.s.Controls.Throttle = math.Min(1, m.s.Controls.Throttle+0.2)
+		opened.s.Controls.Throttle = min(1, m.s.Controls.Throttle+0.2)
 		require.GreaterOrEqual(t, opened.PeakKPa(n, 0), peak, "throttle")
 		wet := m.Clone()
 		wet.OilBore(3)

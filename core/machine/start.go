@@ -8,8 +8,8 @@ import "math"
 type Draws struct {
 	Pull      [10]float64
 	Threshold float64
-	// Shake decides whether a chafed wire touches.
-	Shake float64
+	// Shake decides whether a chafed wire touches, Slug when water comes.
+	Shake, Slug float64
 }
 
 // Spread of a brisk pull's speed and of the firing threshold from attempt to
@@ -63,7 +63,7 @@ func (m *Machine) prime() {
 	if m.s.Primed == 0 {
 		return
 	}
-	fill := math.Min(2.5, float64(m.s.Primed)/3) * math.Min(1, 2.2*m.p.mainOpen) * m.p.primerFills
+	fill := min(2.5, float64(m.s.Primed)/3) * min(1, 2.2*m.p.mainOpen) * m.p.primerFills
 	if m.s.BowlML > 0.3*m.p.bowlML {
 		m.s.Film += 10 * fill
 		m.s.OnWalls = 10 * fill
@@ -105,11 +105,11 @@ const (
 // crank pulls the rope until it fires or the pulls are used up.
 func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 	score, need := 0.0, 1.9*(1+thresholdSpread*clamp(d.Threshold, -2.5, 2.5))
-	m.s.Water = m.p.water
-	m.s.Earthed = m.p.earthed > 0 && m.p.earthed < alwaysEarthed && d.Shake > 1.2-3*m.p.earthed
+	m.s.Water, m.s.Slug = m.p.water, d.Slug
+	m.Jolt(d)
 	ev, y, _ := m.evaporation()
 	m.prime()
-	soak := 0.45 * clamp((m.s.EngineC-30)/50, 0, 1) * math.Min(1, 2*m.p.mainOpen)
+	soak := 0.45 * clamp((m.s.EngineC-30)/50, 0, 1) * min(1, 2*m.p.mainOpen)
 	dose := 1.05 * a.DoseML / 2
 	m.s.SinceAttemptMin = 0
 	var f flow
@@ -121,7 +121,7 @@ func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 		// Shut at rest, hot or cold; a warm engine draws it part open at once.
 		choke = clamp(1-(m.s.EngineC-30)/70, 0.25, 1)
 	}
-	choke = math.Min(choke, m.chokeMost())
+	choke = min(choke, m.chokeMost())
 	for pulls < a.Pulls {
 		n := m.PullRPM(d.Pull[pulls%len(d.Pull)], a.Slow)
 		pulls++
@@ -132,8 +132,8 @@ func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 		peak := 0.85 * m.inletKPa(1, 0) * m.d.compressionRise * kept * dec
 		for range m.p.strokesPerPull {
 			vapour := (ev*f.phi+y*m.s.Film+soak)*m.petrol() + dose
-			lambda := 1 / math.Max(vapour, 0.01)
-			kv := m.plugKV(m.coilKV(n), math.Max(m.s.Film-m.s.OnWalls, m.s.PlugFilm))
+			lambda := 1 / max(vapour, 0.01)
+			kv := m.plugKV(m.coilKV(n), max(m.s.Film-m.s.OnWalls, m.s.PlugFilm))
 			if m.s.Controls.PlugLead != LeadOn {
 				kv = 0
 			}
@@ -274,7 +274,7 @@ func (m *Machine) Attempt(a Attempt, d Draws) Start {
 	s.Choke = choke
 	level := func() float64 { return m.s.BowlML / m.p.bowlML }
 	see := func(lambda float64) {
-		s.LambdaMin, s.LambdaMax = math.Min(s.LambdaMin, lambda), math.Max(s.LambdaMax, lambda)
+		s.LambdaMin, s.LambdaMax = min(s.LambdaMin, lambda), max(s.LambdaMax, lambda)
 	}
 	off := 0.0
 	if a.Pinned {
@@ -445,7 +445,7 @@ func (m *Machine) Long(a Attempt, d Draws, minutes float64, l Load) (Start, Run)
 	}
 	first := minutes
 	if choke > 0 && !a.Pinned {
-		first = math.Min(minutes, 2)
+		first = min(minutes, 2)
 		if c, _, ok := m.bestChoke(l, 0); ok {
 			choke = c
 		}

@@ -18,7 +18,7 @@ type flow struct {
 func (m *Machine) evaporation() (ev, film, steady float64) {
 	t, stale := m.s.EngineC, m.s.Stale
 	ev = 1 / (1 + math.Exp(-(t-43-30*stale)/27))
-	film = math.Min(0.9, 0.1*math.Exp((t-20)/25)*(1-0.7*stale))
+	film = min(0.9, 0.1*math.Exp((t-20)/25)*(1-0.7*stale))
 	return ev, film, ev + (1-ev)*film/(film+filmDrain)
 }
 
@@ -33,13 +33,13 @@ func (m *Machine) metered(rpm, throttle, choke, level float64, out *flow) {
 	if p.choke == chokeThermostat {
 		choke = (60 - m.s.EngineC) / 35
 	}
-	choke = clamp(choke, p.chokeLeast, math.Max(p.chokeMost, p.chokeLeast))
-	open := 1 - clamp(math.Max(math.Max(p.filterShut, m.s.FilterOil), m.s.FilterWet), 0, 0.97)
+	choke = clamp(choke, p.chokeLeast, max(p.chokeMost, p.chokeLeast))
+	open := 1 - clamp(max(max(p.filterShut, m.s.FilterOil), m.s.FilterWet), 0, 0.97)
 	if m.s.FilterOff {
 		open = 1 - p.ragShut
 	}
 	upstream := 0.15*choke*choke + 0.012/(open*open)
-	th := math.Max(throttle, 0.002)
+	th := max(throttle, 0.002)
 	pm := 1 / math.Sqrt(1+x*x*(p.throttleLoss/(th*th)+upstream))
 	arr := clamp(p.arrestor, 0, 0.97)
 	if m.s.MufflerOff {
@@ -59,10 +59,10 @@ func (m *Machine) metered(rpm, throttle, choke, level float64, out *flow) {
 	a := x * pm * ve
 	lift := 0.0
 	if p.lift > 0 { // the lower the tank, the harder the lift
-		lift = 0.15 * p.lift * (1 + 2*math.Max(0, 0.5-m.s.FuelML/p.tankML))
+		lift = 0.15 * p.lift * (1 + 2*max(0, 0.5-m.s.FuelML/p.tankML))
 	}
 	d := p.venturi*a*a*(1+p.chokeGain*choke*choke/(1+8*a)) + 0.15*a*a/(open*open) - lift - 0.12*p.stiff
-	d = math.Max(d, 0)
+	d = max(d, 0)
 	main := p.mainJet * p.mainOpen * (1 - m.s.Clog) * p.mainFlow * math.Sqrt(d) * d / (d + p.emulsion) / a
 	pilot := m.d.pilotConductance * math.Sqrt(m.d.pressure*(1-pm)+d) / a
 	// A sinking bowl lifts less, and uncovers the jet at the last.
@@ -76,13 +76,13 @@ func (m *Machine) metered(rpm, throttle, choke, level float64, out *flow) {
 	if m.s.JointLoose {
 		false_ += looseJoint
 	}
-	false_ *= math.Sqrt(math.Max(1-pm*pm, 0))
+	false_ *= math.Sqrt(max(1-pm*pm, 0))
 	if p.twoStroke {
-		false_ += 0.20 * p.seal * math.Min(1, 0.4+0.6*pm)
+		false_ += 0.20 * p.seal * min(1, 0.4+0.6*pm)
 	}
 	out.air, out.manifold, out.falseAir = a, pm, false_
 	// Mass flow through a jet goes with √density, the air's with density.
-	out.phi = ((main+pilot)*head*meter + p.flood*0.05/math.Max(a, 0.05)*uncover) / math.Sqrt(m.d.density)
+	out.phi = ((main+pilot)*head*meter + p.flood*0.05/max(a, 0.05)*uncover) / math.Sqrt(m.d.density)
 }
 
 // looseJoint is the false air of a carburettor whose studs the filter housing
@@ -102,12 +102,12 @@ func (m *Machine) running(rpm, throttle, choke, level float64, out *flow) {
 	_, _, eta := m.evaporation()
 	x := rpm / p.rated
 	out.fuelMLMin = out.phi * out.air * p.rateML
-	out.lambda = 1 / math.Max(out.phi*eta*m.petrol()*out.air/(out.air+out.falseAir), 0.05)
+	out.lambda = 1 / max(out.phi*eta*m.petrol()*out.air/(out.air+out.falseAir), 0.05)
 	lean := 0.50
 	if out.lambda < 0.92 {
 		lean = 0.52
 	}
-	mixture := math.Max(1-sq((out.lambda-0.92)/lean), 0)
+	mixture := max(1-sq((out.lambda-0.92)/lean), 0)
 	f, dec := m.kept(rpm)
 	fire := m.fire(m.plugKV(m.coilKV(rpm), 0), 0.6*m.inletKPa(1, 0)*out.manifold*m.d.compressionRise*f*dec, 700, out.lambda)
 	if m.s.Controls.PlugLead != LeadOn {
@@ -125,7 +125,7 @@ func (m *Machine) timing() float64 {
 	if m.s.KeyCreep == 0 {
 		return m.d.timing
 	}
-	return math.Max(1-sq((m.p.advance+m.p.key+m.s.KeyCreep-m.p.advanceSpec)/45), 0)
+	return max(1-sq((m.p.advance+m.p.key+m.s.KeyCreep-m.p.advanceSpec)/45), 0)
 }
 
 // Load is what the engine drives.
@@ -186,7 +186,7 @@ func (m *Machine) settle(l Load, choke, level float64, near float64) (s setting,
 		if e := excess(near * 0.9); e < 0 {
 			low, below = near*0.9, e
 		}
-		if b := math.Min(near*1.1, 1); b > low {
+		if b := min(near*1.1, 1); b > low {
 			if e := excess(b); e >= 0 {
 				high, above = b, e
 			}

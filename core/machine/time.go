@@ -12,16 +12,16 @@ func (m *Machine) feedKPa(x, choke float64) float64 {
 	drive := p.headKPa - s.TankVacuumKPa
 	if p.pumpKPa > 0 {
 		// The pump lives on crankcase pulses; a shut choke pulls on the chamber too.
-		drive += p.pumpKPa*p.pumpEff*(1-0.6*p.seal)*(0.35+0.65*x)*(1-0.85*p.lineAir) + 9*choke*choke*math.Min(x*2, 1)
+		drive += p.pumpKPa*p.pumpEff*(1-0.6*p.seal)*(0.35+0.65*x)*(1-0.85*p.lineAir) + 9*choke*choke*min(x*2, 1)
 	}
-	return math.Max(drive, 0)
+	return max(drive, 0)
 }
 
 // feed is what the supply can give at a speed (share of rated), ml/min.
 func (m *Machine) feed(x, choke float64) float64 {
 	q := m.d.feedConductance * m.feedKPa(x, choke)
 	if m.p.pumpKPa > 0 {
-		q *= (1 - m.p.lineAir) * m.p.pumpEff * sq(math.Max(m.p.metering, 0.02))
+		q *= (1 - m.p.lineAir) * m.p.pumpEff * sq(max(m.p.metering, 0.02))
 	}
 	return q
 }
@@ -35,13 +35,24 @@ func (m *Machine) FlowMLMin() float64 {
 	}
 	g := series(m.p.feedFilter, m.p.feedLine)
 	if m.p.pumpKPa > 0 { // drawn by a hand bulb of 5 kPa
-		return math.Max(m.p.headKPa+5, 0) * g * (1 - m.p.lineAir)
+		return max(m.p.headKPa+5, 0) * g * (1 - m.p.lineAir)
 	}
 	return m.p.headKPa * g
 }
 
+// lineML is what stands in the line below the valve.
+const lineML = 1.5
+
+// CupML is what runs out of the open line into a cup in some seconds, ml: what
+// stands in the line falls out first, where air or fuel can follow it; one shut
+// at its top holds it as a straw does.
+func (m *Machine) CupML(seconds float64) float64 {
+	flow := m.FlowMLMin()
+	return flow*seconds/60 + lineML*min(flow/10, 1)*(1-math.Exp(-seconds/4))
+}
+
 // DrawFuel takes fuel out of the tank, ml.
-func (m *Machine) DrawFuel(ml float64) { m.s.FuelML = math.Max(m.s.FuelML-ml, 0) }
+func (m *Machine) DrawFuel(ml float64) { m.s.FuelML = max(m.s.FuelML-ml, 0) }
 
 // supply moves bowl, tank and tank vacuum on by dt minutes while the engine
 // draws use ml/min. The needle opens over the top tenth of the bowl, and the
@@ -59,20 +70,20 @@ func (m *Machine) supply(dt, use, x, choke float64) {
 		next = (level + k*(capacity*10-use)) / (1 + k*capacity*10)
 	}
 	next = clamp(next, 0, 1)
-	in := math.Max((next-level)/k+use, 0)
+	in := max((next-level)/k+use, 0)
 	if level <= 0 && next <= 0 {
 		in = capacity
 	}
 	s.BowlML = next * p.bowlML
-	s.FuelML = math.Max(s.FuelML-in*dt, 0)
+	s.FuelML = max(s.FuelML-in*dt, 0)
 	// Boyle: fuel leaving a closed tank lets its headspace expand, and the vent
 	// lets air back in, laminar. Exact step of the exponential.
 	if s.Controls.Cap != CapTight || s.LineOff {
 		s.TankVacuumKPa = 0
 		return
 	}
-	vent := p.vent + p.ventLeak + m.s.VentBlown*(m.ref.vent-math.Min(p.vent, m.ref.vent))
-	head := math.Max(p.tankML-s.FuelML, 20)
+	vent := p.vent + p.ventLeak + m.s.VentBlown*(m.ref.vent-min(p.vent, m.ref.vent))
+	head := max(p.tankML-s.FuelML, 20)
 	decay := math.Exp(-dt * vent * m.d.pressure / head)
 	s.TankVacuumKPa = s.TankVacuumKPa*decay + in/vent*(1-decay)
 }
@@ -80,9 +91,9 @@ func (m *Machine) supply(dt, use, x, choke float64) {
 // Rest lets the machine stand for some minutes, stopped.
 func (m *Machine) Rest(minutes float64) {
 	for left := minutes; left > 0; {
-		dt := math.Min(left, 0.5)
+		dt := min(left, 0.5)
 		if left > 30 && m.s.TankVacuumKPa < 0.01 {
-			dt = math.Min(left, 10)
+			dt = min(left, 10)
 		}
 		m.supply(dt, 0, 0, 0)
 		m.cool(dt)
@@ -100,11 +111,11 @@ func (m *Machine) seep(dt float64) {
 	if p.flood <= 0 || p.pumpKPa > 0 || m.feedKPa(0, 0) <= 0 || s.BowlOff {
 		return
 	}
-	leak := math.Min(p.flood/1.6, 1) * dt
+	leak := min(p.flood/1.6, 1) * dt
 	s.Film += 0.3 * leak
-	s.CylinderML = math.Min(s.CylinderML+0.02*leak, m.d.clearance)
-	s.OilFuel = math.Min(s.OilFuel+0.0003*leak, 0.5)
-	s.FuelML = math.Max(s.FuelML-0.2*leak, 0)
+	s.CylinderML = min(s.CylinderML+0.02*leak, m.d.clearance)
+	s.OilFuel = min(s.OilFuel+0.0003*leak, 0.5)
+	s.FuelML = max(s.FuelML-0.2*leak, 0)
 }
 
 func (m *Machine) cool(dt float64) {
@@ -125,7 +136,7 @@ func (m *Machine) warm(dt, load, lambda float64) {
 	s, p, air := &m.s, &m.p, m.ambient.TemperatureC
 	load = clamp(load, 0, 1)
 	engine := air + p.unloadedEngineRise + p.extraEngineRise*load + p.finsRise*(0.4+0.6*load)
-	coil := air + p.unloadedCoilRise + (p.loadedCoilRise-p.unloadedCoilRise)*math.Min(load/0.75, 1)
+	coil := air + p.unloadedCoilRise + (p.loadedCoilRise-p.unloadedCoilRise)*min(load/0.75, 1)
 	s.EngineC = engine + (s.EngineC-engine)*math.Exp(-dt/p.warmUpMin)
 	s.CoilC = coil + (s.CoilC-coil)*math.Exp(-dt/p.coilWarmUpMin)
 	tone := 0.0
@@ -145,7 +156,7 @@ func (m *Machine) warm(dt, load, lambda float64) {
 	}
 	// Water comes in slugs: now less of it, now more.
 	if p.water > 0 {
-		s.Water = p.water * (0.55 + 0.45*math.Sin(3.1*s.RunMin+1))
+		s.Water = p.water * (0.55 + 0.45*math.Sin(3.1*s.RunMin+1+s.Slug))
 	}
 	s.SinceAttemptMin = 0
 	s.RunMin += dt
@@ -167,20 +178,20 @@ func (m *Machine) wear(dt, lambda float64) {
 	}
 	if p.rodSplash && s.OilLevel < 0.5 {
 		s.Worn += 0.05 * (0.5 - s.OilLevel) * dt
-		s.Drag = math.Min(s.Drag+0.02*(0.5-s.OilLevel)*dt, 0.4)
+		s.Drag = min(s.Drag+0.02*(0.5-s.OilLevel)*dt, 0.4)
 	}
 	if p.debris > 0 { // a jet cleaned without its bowl blocks again
-		s.Clog = math.Min(s.Clog+0.04*p.debris*dt, 0.8*p.debris)
+		s.Clog = min(s.Clog+0.04*p.debris*dt, 0.8*p.debris)
 	}
 	if p.grit > 0 {
 		s.Worn += p.grit * dt / 60
 	}
 	if p.peened > 0 {
-		s.KeyCreep = math.Max(s.KeyCreep-1.2*p.peened*dt, -60)
+		s.KeyCreep = max(s.KeyCreep-1.2*p.peened*dt, -60)
 	}
 	s.VentBlown *= math.Exp(-dt / 8)
 	if p.nutLoose > 0 {
-		s.KeyCreep = math.Max(s.KeyCreep-0.8*p.nutLoose*dt, -60)
+		s.KeyCreep = max(s.KeyCreep-0.8*p.nutLoose*dt, -60)
 	}
 	if p.noOil >= 0.95 && s.Worn > 0.8 {
 		s.Seized = true
@@ -221,11 +232,11 @@ func (m *Machine) run(minutes float64, l Load, choke float64, keep bool) Run {
 			if r.FalterAt < 0 {
 				r.FalterAt = r.Minutes
 			}
-			r.LambdaMax = math.Max(r.LambdaMax, at.lambda)
+			r.LambdaMax = max(r.LambdaMax, at.lambda)
 			break
 		}
 		near = at.throttle
-		r.LambdaMin, r.LambdaMax, r.RPM = math.Min(r.LambdaMin, at.lambda), math.Max(r.LambdaMax, at.lambda), at.rpm
+		r.LambdaMin, r.LambdaMax, r.RPM = min(r.LambdaMin, at.lambda), max(r.LambdaMax, at.lambda), at.rpm
 		if at.rpm < floor && r.FalterAt < 0 {
 			r.FalterAt = r.Minutes
 		}
@@ -233,21 +244,21 @@ func (m *Machine) run(minutes float64, l Load, choke float64, keep bool) Run {
 			r.Trace = append(r.Trace, Sample{r.Minutes, at.rpm})
 		}
 		before := m.s
-		step := math.Min(dt, minutes-r.Minutes)
+		step := min(dt, minutes-r.Minutes)
 		for {
 			m.supply(step, at.fuelMLMin, at.rpm/m.p.rated, choke)
 			m.warm(step, m.demand(l, at.rpm), at.lambda)
-			moved := math.Max(math.Abs(m.s.BowlML-before.BowlML)/(0.06*m.p.bowlML), math.Abs(m.s.EngineC-before.EngineC)/8)
+			moved := max(math.Abs(m.s.BowlML-before.BowlML)/(0.06*m.p.bowlML), math.Abs(m.s.EngineC-before.EngineC)/8)
 			if moved <= 1 || step <= 0.02 {
 				if moved < 0.5 {
-					dt = math.Min(step*2, 2)
+					dt = min(step*2, 2)
 				} else {
 					dt = step
 				}
 				break
 			}
 			m.s = before
-			step = math.Max(step/2, 0.02)
+			step = max(step/2, 0.02)
 		}
 		r.Minutes += step
 	}
@@ -266,7 +277,7 @@ func (r Run) then(next Run) Run {
 	for _, s := range next.Trace {
 		r.Trace = append(r.Trace, Sample{r.Minutes + s.Minute, s.RPM})
 	}
-	r.LambdaMin, r.LambdaMax = math.Min(r.LambdaMin, next.LambdaMin), math.Max(r.LambdaMax, next.LambdaMax)
+	r.LambdaMin, r.LambdaMax = min(r.LambdaMin, next.LambdaMin), max(r.LambdaMax, next.LambdaMax)
 	r.Minutes += next.Minutes
 	r.Stopped, r.Level, r.RPM = next.Stopped, next.Level, next.RPM
 	return r

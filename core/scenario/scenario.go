@@ -224,7 +224,7 @@ func (s *Scenario) Truth() (float64, error) {
 			sum += w.P
 		}
 	}
-	return math.Min(sum, 1), nil
+	return min(sum, 1), nil
 }
 
 // HealthyRow is what the model reads on a sound machine of a sheet, beside the

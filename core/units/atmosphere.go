@@ -10,7 +10,7 @@ const SeaLevelKPa = 101.325
 // outside it is held at the nearest end). Source: ISO 2533:1975, the same as
 // the US Standard Atmosphere 1976 here: p = p0·(1 − L·h/T0)^(g·M/(R·L)).
 func StandardPressureKPa(altitudeM float64) float64 {
-	h := math.Min(math.Max(altitudeM, -500), 11000)
+	h := min(max(altitudeM, -500), 11000)
 	return SeaLevelKPa * math.Pow(1-0.0065*h/288.15, 5.255877)
 }
 
