@@ -212,6 +212,15 @@ func TestSounds(t *testing.T) {
 	}
 }
 
+// Source: 16 CFR 1205 (US): the blade of a walk-behind mower stops within 3.0 s
+// of letting go.
+func TestBladeStops(t *testing.T) {
+	assert.LessOrEqual(t, reads(t, bail, "", ask("bar-stop")), 3.0)
+	assert.Equal(t, true, last(on(t, bail, "", `{"control":{"bar":"tied"}},`+ask("bar-stop"))).Also["over_limit"], "tied back it runs on")
+	assert.Zero(t, reads(t, bail, fault("tank-empty", "1"), ask("bar-stop")), "what does not run stands")
+	assert.Greater(t, reads(t, bail, fault("governor-overspeed", "1"), ask("bar-stop")), reads(t, bail, "", ask("bar-stop")), "faster, longer")
+}
+
 // What comes and goes comes and goes by the seed, and the same each time.
 func TestIntermittents(t *testing.T) {
 	met := func(faults, events string) map[string]int {

@@ -71,12 +71,12 @@ var sparkReaders = map[string]reader{
 		}
 		return reading{value: degrees}
 	},
-	"bar-stop": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
-		seconds := 1.8
-		if m.Inside().HasBar && m.Feel() == "drags" {
-			seconds = 1.4
+	"bar-stop": func(m *machine.Machine, s setup, d machine.Draws) reading {
+		if !running(m, s, d) {
+			return reading{} // it stands already
 		}
-		return reading{value: seconds}
+		seconds, stops := m.StopSeconds()
+		return reading{value: seconds, over: !stops}
 	},
 	"kill-continuity": func(m *machine.Machine, s setup, _ machine.Draws) reading {
 		ohm := m.KillOhm()

@@ -127,7 +127,7 @@ const (
 
 // starts says that a test starts the engine.
 func starts(t *catalogue.Test) bool {
-	return t.Cranks && (t.Kind == catalogue.KindRun || t.Instrument == "tachometer" || t.ID == "run-listen" || t.ID == "joint-leak")
+	return t.Cranks && (t.Kind == catalogue.KindRun || t.Instrument == "tachometer" || slices.Contains([]string{"run-listen", "joint-leak", "bar-stop"}, t.ID))
 }
 
 // pulsesPerRev is what these magnetos give: one spark a turn.

@@ -237,6 +237,9 @@ func FuzzSimulate(f *testing.F) {
 		`{"machine":"f4-bowl","faults":[{"id":"rings-worn","severity":0.5}],"events":[{"test":"compression-dry","pulls":3},{"wait_min":5},{"repair":"clean","reach":"jets"}]}`,
 		`{"machine":"f4-bowl","events":[{"control":{"cap":"loose","choke":0.5}},{"test":"run-long","minutes":2}],"ambient":{"temperature_c":-10,"altitude_m":900}}`,
 		`{"machine":"f4-bowl","technique":"as-set","seed":18446744073709551615,"events":[{"test":"spark-gap","setup":{"earth":"good","gap_to_mm":6}}]}`,
+		`{"machine":"f4-suction","sheet":{"ignition":{"word":"points"},"tank_ml":{"low":900,"high":900}},"events":[{"act":"tilt-prime"},{"cover":"plugout"},{"test":"points-check"},{"cover":"plugout","off":false}]}`,
+		`{"machine":"t2-diaphragm","sheet":{"displacement_ml":{"low":25,"high":25}},"faults":[{"id":"metering-diaphragm","mode":"stiff","cause":"wrong-fuel"}],"events":[{"repair":"remove-limiters"},{"test":"run-long","minutes":5}]}`,
+		`{"machine":"f4-bail","sheet":{"starting_aid":{"word":"thermostat-choke"},"compression_ratio":{"low":9,"high":9}},"events":[{"control":{"bar":"tied","tilt":"breather-down"}},{"test":"start-attempt"}]}`,
 		`{"events":null}`, `[1,5]`, `{"machine":"f4-bowl","events":[{"test":"dose-intake","dose_ml":1e999}]}`,
 	} {
 		f.Add(s)

@@ -93,4 +93,7 @@ test('pictures', async ({ page }) => {
   await shot(page, 'set-a-job')
   await page.goto('/yard')
   await shot(page, 'yard')
+  await page.getByRole('article').filter({ hasText: 'LP-2' }).getByRole('link', { name: 'Service sheet' }).click()
+  await expect(page.getByText('agrees', { exact: true }).first()).toBeVisible()
+  await shot(page, 'service-sheet')
 })

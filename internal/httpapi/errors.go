@@ -1,6 +1,7 @@
 package httpapi
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -66,7 +67,9 @@ func asRefusal(err error) *refusal {
 		}
 		return refuse(he.StatusCode(), problem, "check the address and what was sent")
 	}
-	slog.Error("request failed", "error", err)
+	if !errors.Is(err, context.Canceled) { // who asked has gone away, and nobody failed
+		slog.Error("request failed", "error", err)
+	}
 	return refuse(http.StatusInternalServerError, "the server could not do this", "try again; if it goes on, tell whoever runs the server")
 }
 

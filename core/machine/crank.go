@@ -1,0 +1,138 @@
+package machine
+
+// Draws are the chances of one attempt, as standard normal deviates: how hard
+// each pull was, and where the threshold of firing lay. The zero value is the
+// middle of both.
+type Draws struct {
+	Pull      [10]float64
+	Threshold float64
+	// Shake decides whether a chafed wire touches, Slug when water comes.
+	Shake, Slug float64
+}
+
+// Spread of a brisk pull's speed and of the firing threshold from attempt to
+// attempt, relative (common practice: no two pulls are alike).
+const (
+	pullSpread      = 0.10
+	thresholdSpread = 0.12
+)
+
+// PullRPM is the crank speed of a pull with its deviate; a slow pull turns the
+// engine at 0.6 of a brisk one.
+func (m *Machine) PullRPM(deviate float64, slow bool) float64 {
+	n := m.p.crank * (1 + pullSpread*clamp(deviate, -2.5, 2.5))
+	if slow {
+		n *= 0.6
+	}
+	if m.p.bar && !m.barHeld() {
+		n *= 0.55 // the brake is on
+	}
+	return n
+}
+
+// prime spends the presses of a primer bulb: fuel on the walls, none from a
+// dry bowl or through a shut jet.
+func (m *Machine) prime() {
+	if m.s.Primed == 0 {
+		return
+	}
+	fill := min(2.5, float64(m.s.Primed)/3) * min(1, 2.2*m.p.mainOpen) * m.p.primerFills
+	if m.s.BowlML > 0.3*m.p.bowlML {
+		m.s.Film += 10 * fill
+		m.s.OnWalls = 10 * fill
+	}
+	m.s.Primed = 0
+}
+
+// turns says whether the rope turns the crank at all.
+func (m *Machine) turns() bool { return !(m.locked() || m.p.recoilBroken) }
+
+// locked says that the crank does not turn: seized, or liquid stands on the
+// piston and cannot be squeezed (hydro-lock).
+func (m *Machine) locked() bool { return m.p.seized || m.s.Seized || m.HydroLocked() }
+
+// HydroLocked says that there is more liquid on the piston than room for it
+// under the plug.
+func (m *Machine) HydroLocked() bool { return m.s.CylinderML > 0.6*m.d.clearance }
+
+// SpinOut turns the crank with the plug out, which throws out what stands on
+// the piston.
+func (m *Machine) SpinOut() {
+	if m.p.seized || m.s.Seized || m.p.recoilBroken {
+		return
+	}
+	m.s.CylinderML = 0
+	m.s.Film *= 0.5
+	m.s.PlugFilm *= 0.5
+}
+
+// barHeld says that the bar is held, by hand or by a tie.
+func (m *Machine) barHeld() bool { return m.s.Controls.BarHeld || m.s.Controls.BarTied }
+
+// Beyond 38° of advance it kicks; beyond 42° late it lights in the intake.
+const (
+	kickAdvance = 38
+	spitLate    = -14
+)
+
+// crank pulls the rope until it fires or the pulls are used up.
+func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
+	score, need := 0.0, 1.9*(1+thresholdSpread*clamp(d.Threshold, -2.5, 2.5))
+	m.s.Water, m.s.Slug = m.p.water, d.Slug
+	m.Jolt(d)
+	ev, y, _ := m.evaporation()
+	m.prime()
+	soak := 0.45 * clamp((m.s.EngineC-30)/50, 0, 1) * min(1, 2*m.p.mainOpen)
+	dose := 1.05 * a.DoseML / 2
+	m.s.SinceAttemptMin = 0
+	var f flow
+	if m.p.rodBroken {
+		return a.Pulls, false
+	}
+	choke := a.Choke
+	if m.p.choke == chokeSuction {
+		// Shut at rest, hot or cold; a warm engine draws it part open at once.
+		choke = clamp(1-(m.s.EngineC-30)/70, 0.25, 1)
+	}
+	choke = min(choke, m.chokeMost())
+	for pulls < a.Pulls {
+		n := m.PullRPM(d.Pull[pulls%len(d.Pull)], a.Slow)
+		pulls++
+		m.metered(n, a.Throttle, choke, m.s.BowlML/m.p.bowlML, &f)
+		kept, dec := m.kept(n)
+		strength := clamp((kept*kept*dec-m.p.fireFloor)/m.p.fireSlope, 0, 1)
+		kelvin := 30 + m.d.crankTemperatureRiK
+		peak := 0.85 * m.inletKPa(1, 0) * m.d.compressionRise * kept * dec
+		for range m.p.strokesPerPull {
+			vapour := (ev*f.phi+y*m.s.Film+soak)*m.petrol() + dose
+			lambda := 1 / max(vapour, 0.01)
+			kv := m.plugKV(m.coilKV(n), max(m.s.Film-m.s.OnWalls, m.s.PlugFilm))
+			if m.s.Controls.PlugLead != LeadOn {
+				kv = 0
+			}
+			if lambda <= 1.40 && lambda >= m.p.lambdaFlood {
+				score += m.fire(kv, peak, kelvin, lambda) * strength * m.timing()
+			}
+			m.s.Film = m.s.Film*(1-y-filmDrain) + (1-ev)*f.phi
+			m.s.PlugFilm += 0.09 * m.s.OnWalls
+			m.s.OnWalls *= 1 - y - filmDrain
+		}
+		const pullMin = 0.05
+		m.supply(pullMin, f.phi*f.air*m.p.rateML*0.3, n/m.p.rated, choke)
+		m.cool(pullMin)
+		if score >= need {
+			return pulls, true
+		}
+	}
+	return pulls, false
+}
+
+// Fires says whether an attempt would fire; it moves the machine only through
+// its cranking.
+func (m *Machine) Fires(a Attempt, d Draws) bool {
+	if !m.turns() {
+		return false
+	}
+	_, fired := m.crank(a, d)
+	return fired
+}
