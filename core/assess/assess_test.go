@@ -149,7 +149,7 @@ func TestThrottleShutMisleads(t *testing.T) {
 		bench.Event{Kind: "control", Control: bench.Settings{"throttle": 0.0, "choke": 0.0, "plug_lead": "earthed"}},
 		bench.Event{Kind: "take", Test: "compression-dry"}, bench.Event{Kind: "act", Act: "zero"},
 		bench.Event{Kind: "act", Act: "pull"}, bench.Event{Kind: "act", Act: "pull"}, bench.Event{Kind: "act", Act: "pull"}, bench.Event{Kind: "act", Act: "pull"})
-	shown := math.Round(r.l.Instrument().NeedlePSI)
+	shown := math.Round(r.l.Instrument().Needle)
 	r.do(bench.Event{Kind: "entry", Reading: strconv.Itoa(int(shown)), Unit: "psi", Judged: "below"}, bench.Event{Kind: "mark", Reach: "piston-rings-bore", Mark: "condemned"},
 		bench.Event{Kind: "repair", Repair: "replace", Reach: "piston-rings-bore"})
 	a := r.handOver(HandOver{Findings: []Finding{{Reach: "piston-rings-bore", Filing: Root}}, Verdict: Repaired, ProofSeq: -1})
@@ -287,7 +287,7 @@ func TestMisreadingIsKeptApart(t *testing.T) {
 	for range 6 {
 		r.do(bench.Event{Kind: "act", Act: "pull"})
 	}
-	kpa := r.l.Instrument().NeedlePSI * 6.894757
+	kpa := r.l.Instrument().Needle * 6.894757
 	r.do(bench.Event{Kind: "entry", Reading: strconv.Itoa(int(math.Round(kpa))), Unit: "psi", Judged: "above"})
 	a := r.handOver(HandOver{Findings: []Finding{{Reach: "decompressor", Filing: Root}}, Verdict: ReferOn, ProofSeq: -1})
 	require.Len(t, a.Readings, 1)

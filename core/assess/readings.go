@@ -42,7 +42,10 @@ func reviewNumber(cat *catalogue.Catalogue, sheet catalogue.Sheet, st *bench.Ste
 	t := cat.Test(st.Test)
 	would := master.Test(t.ID, nil)
 	r := Reading{Seq: st.Entry.Seq, TakenAt: st.Seq, Test: t.ID, Title: t.Title, Valid: st.Obs.Valid, Missed: missedText(t, st.Obs.Because),
-		Shown: scenario.Say(*st.Obs), WouldHave: scenario.Say(would), Typed: typed(st.Entry), Judged: st.Entry.Judged, TrueBand: *st.Obs.Band}
+		Shown: scenario.Say(*st.Obs), WouldHave: scenario.Say(would), Typed: typed(st.Entry), Judged: st.Entry.Judged}
+	if st.Obs.Band != nil {
+		r.TrueBand = *st.Obs.Band
+	}
 	if st.Obs.Value != nil && would.Value != nil && !st.Obs.Valid {
 		r.ErrorBySetup = math.Round((*st.Obs.Value-*would.Value)*100) / 100
 	}
@@ -67,8 +70,10 @@ func reviewNumber(cat *catalogue.Catalogue, sheet catalogue.Sheet, st *bench.Ste
 	if !r.ReadRight {
 		r.Slip = slip(v, shown, division)
 	}
-	figure := sheet[t.Figure]
-	r.JudgedRight = r.Judged == r.TrueBand && r.Judged == figure.Judge(v)
+	r.JudgedRight = r.ReadRight // where the sheet has nothing to judge it by
+	if figure, ok := sheet[t.Figure]; ok {
+		r.JudgedRight = r.Judged == r.TrueBand && r.Judged == figure.Judge(v)
+	}
 	return r
 }
 

@@ -33,15 +33,17 @@ type Event struct {
 	Value   any      `json:"value,omitempty"`
 	// Reading is what was typed for a number ("62", "0,7", "OL"), with Unit;
 	// Word is what was chosen for a look; Judged is below, within or above.
-	Reading string  `json:"reading,omitempty"`
-	Unit    string  `json:"unit,omitempty"`
-	Word    string  `json:"word,omitempty"`
-	Judged  string  `json:"judged,omitempty"`
-	Reach   string  `json:"reach,omitempty"`
-	Mark    string  `json:"mark,omitempty"`
-	Cover   string  `json:"cover,omitempty"`
-	Off     bool    `json:"off,omitempty"`
-	Repair  string  `json:"repair,omitempty"`
+	Reading string `json:"reading,omitempty"`
+	Unit    string `json:"unit,omitempty"`
+	Word    string `json:"word,omitempty"`
+	Judged  string `json:"judged,omitempty"`
+	Reach   string `json:"reach,omitempty"`
+	Mark    string `json:"mark,omitempty"`
+	Cover   string `json:"cover,omitempty"`
+	Off     bool   `json:"off,omitempty"`
+	Repair  string `json:"repair,omitempty"`
+	// Grade of a part that is fitted: maker, the default, or copy.
+	Grade   string  `json:"grade,omitempty"`
 	Minutes float64 `json:"minutes,omitempty"`
 	// Do is the id of an action.
 	Do string `json:"do,omitempty"`
@@ -197,7 +199,11 @@ func (l *Ledger) Apply(e Event) *Problem {
 		l.step(Step{Kind: e.Kind, Cover: e.Cover, Off: e.Off})
 	case EventRepair:
 		l.PutAway()
-		l.Repair(e.Repair, e.Reach, GradeMaker)
+		grade := GradeMaker
+		if e.Grade != "" {
+			grade = e.Grade
+		}
+		l.Repair(e.Repair, e.Reach, grade)
 		l.step(Step{Kind: e.Kind, Repair: e.Repair, Reach: e.Reach})
 	case EventWait:
 		l.PutAway()
@@ -237,7 +243,7 @@ func (l *Ledger) take(e Event) {
 	o := l.Test(e.Test, e.Setup)
 	l.step(Step{Kind: EventTake, Test: e.Test, Setup: e.Setup, Obs: &o})
 	i := len(l.Steps) - 1
-	if Drawn(e.Test) {
+	if Named(t) {
 		l.pending = i
 		return
 	}
@@ -245,8 +251,11 @@ func (l *Ledger) take(e Event) {
 	l.Steps[i].Entry = &Entry{Seq: l.seq, Typed: *o.Word, Word: *o.Word}
 }
 
-// Drawn says that a look is shown as a picture, for the apprentice to name.
-func Drawn(test string) bool { return test == "plug-look" || test == "jet-look" }
+// Named says that what a test meets is shown or described, for the apprentice
+// to put a name to; everything else tells its word itself.
+func Named(t *catalogue.Test) bool {
+	return (t.Kind == catalogue.KindLook || t.Kind == catalogue.KindFeel) && !slices.Contains([]string{"look-switches", "ask-history", "look-plate"}, t.ID)
+}
 
 // OverLimit is how over-limit is written down.
 const OverLimit = "OL"
@@ -297,7 +306,7 @@ func (l *Ledger) check(e Event) *Problem {
 		}
 		return p
 	case EventTake:
-		if t := l.test(e.Test); t == nil || !AtBench(t) {
+		if t := l.test(e.Test); t == nil {
 			return problem("test", fmt.Sprintf("there is no test %q for this machine", e.Test), "choose one from the tray")
 		}
 		lacking, p := CheckSetup("setup", e.Setup, l.fam, l.m.Sheet())
@@ -321,6 +330,9 @@ func (l *Ledger) check(e Event) *Problem {
 	case EventDo:
 		return CheckAction("do", e.Do, l.fam)
 	case EventRepair:
+		if e.Grade != "" && e.Grade != GradeMaker && e.Grade != GradeCopy {
+			return problem("grade", fmt.Sprintf("there is no grade %q", e.Grade), "choose maker or copy")
+		}
 		return CheckRepair("", e.Repair, e.Reach, l.fam)
 	case EventWait:
 		if !(e.Minutes > 0 && e.Minutes <= 240) {
@@ -346,7 +358,11 @@ func (l *Ledger) checkEntry(e Event) *Problem {
 		}
 		return nil
 	}
-	if !slices.Contains([]string{"below", "within", "above"}, e.Judged) {
+	if l.test(l.InHand()).Figure == "" {
+		if e.Judged != "" {
+			return problem("judged", "no figure of the sheet judges this reading", "leave it out")
+		}
+	} else if !slices.Contains([]string{"below", "within", "above"}, e.Judged) {
 		return problem("judged", "the reading has not been judged", "say whether it is below, within or above the sheet's band")
 	}
 	if u, err := units.ParseUnit(e.Unit); err != nil || string(u) != e.Unit {

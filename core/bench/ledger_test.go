@@ -31,20 +31,20 @@ func act(a string, v any) Event { return Event{Kind: EventAct, Act: a, Value: v}
 // The needle climbs pull by pull and holds; let off, it falls to where it rests.
 func TestGaugeClimbsPullByPull(t *testing.T) {
 	l := bench4(t).must(t, Event{Kind: EventControl, Control: Settings{"throttle": 1.0, "plug_lead": "earthed"}}, Event{Kind: EventTake, Test: "compression-dry"})
-	rest := l.Instrument().NeedlePSI
+	rest := l.Instrument().Needle
 	assert.InDelta(t, RestReadingPSI, rest, 2, "nobody has zeroed it")
 	assert.False(t, l.Instrument().Ready)
 	l.must(t, act("zero", nil))
-	assert.Zero(t, l.Instrument().NeedlePSI)
+	assert.Zero(t, l.Instrument().Needle)
 	last := -1.0
 	for range 5 {
 		l.must(t, act("pull", nil))
-		assert.GreaterOrEqual(t, l.Instrument().NeedlePSI, last)
-		last = l.Instrument().NeedlePSI
+		assert.GreaterOrEqual(t, l.Instrument().Needle, last)
+		last = l.Instrument().Needle
 	}
 	assert.Greater(t, last, 50.0)
 	l.must(t, act("let-off", nil))
-	assert.Zero(t, l.Instrument().NeedlePSI)
+	assert.Zero(t, l.Instrument().Needle)
 	assert.Equal(t, 0, l.Instrument().Pulls)
 }
 
@@ -89,9 +89,9 @@ func TestMeterRangesAndLeads(t *testing.T) {
 
 func TestCupFillsWithTime(t *testing.T) {
 	l := bench4(t).must(t, Event{Kind: EventTake, Test: "fuel-flow"}, act("run", 60.0))
-	minute := l.Instrument().CupML
+	minute := l.Instrument().Needle
 	l.must(t, act("run", 15.0))
-	assert.InDelta(t, minute/4, l.Instrument().CupML, 2)
+	assert.InDelta(t, minute/4, l.Instrument().Needle, 2)
 	l.must(t, Event{Kind: EventEntry, Reading: "22", Unit: "ml/min", Judged: "below"})
 	assert.Contains(t, l.Latest().Obs.Because, "timed")
 }
@@ -117,7 +117,7 @@ func TestRefusedEventsChangeNothing(t *testing.T) {
 		{Kind: EventTake, Test: "x"}, {Kind: EventControl, Control: Settings{"bar": "held"}}, {Kind: EventControl}, act("touch", nil), act("gap", 4.0),
 		{Kind: EventEntry, Reading: "sixty", Unit: "psi", Judged: "below"}, {Kind: EventEntry, Reading: "60", Unit: "furlong", Judged: "below"}, {Kind: EventEntry, Reading: "60", Unit: "psi"},
 		{Kind: EventMark, Reach: "jets", Mark: "maybe"}, {Kind: EventCover, Cover: "bonnet"}, {Kind: EventRepair, Repair: "polish", Reach: "jets"}, {Kind: EventWait, Minutes: -1}, {Kind: "sing"},
-		{Kind: EventTake, Test: "leak-down"}, // its instrument is not drawn yet
+		{Kind: EventTake, Test: "needle-test"}, // this family has no such needle
 	} {
 		p := l.Apply(e)
 		require.NotNil(t, p, "%+v", e)

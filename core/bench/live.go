@@ -2,28 +2,41 @@ package bench
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
-	"zanjero/core/units"
 )
 
 // fitted is the instrument in hand: what test it is for, how it is set, and
 // where it stands.
 type fitted struct {
-	test    string
-	own     Settings      // set-ups made so far, in the form of Settings
-	before  machine.State // the machine when the instrument was fitted
-	began   float64       // the bench clock then
-	kpa     float64       // gauge, above atmosphere
-	pulls   int
-	gap     float64 // spark tester, mm as set
-	jumped  float64 // the widest gap that was jumped
-	failed  bool    // a gap was refused
-	colour  string  // of the last pull
-	touched bool    // meter on the winding, or cup filled
+	test   string
+	own    Settings      // set-ups made so far, in the form of Settings
+	before machine.State // the machine when the instrument was fitted
+	began  float64       // the bench clock then
+	used   bool          // there is something on it to read
+	ran    *reading      // what its run came to, where it ran the machine
+	kpa    float64       // gauge, above atmosphere
+	pulls  int
+	poured float64 // oil, ml
+	gap    float64 // spark tester, mm as set
+	jumped float64 // the widest gap that was jumped
+	failed bool    // a gap was refused
+	colour string  // of the last pull
+	blade  float64 // feeler, mm
+	turned float64 // screw, turns in
+}
+
+// set makes a set-up of the test's own.
+func (f *fitted) set(id string, v any) *Problem {
+	if p := instrumentSpecs[id].check("value", v); p != nil {
+		return p
+	}
+	f.own[id] = v
+	return nil
 }
 
 // Instrument is all that a person would see of the instrument in hand. It
@@ -31,22 +44,26 @@ type fitted struct {
 type Instrument struct {
 	Kind string `json:"kind"`
 	Test string `json:"test"`
-	// NeedlePSI of a gauge; Pulls since it was let off.
-	NeedlePSI float64 `json:"needle_psi,omitempty"`
-	Pulls     int     `json:"pulls,omitempty"`
+	// Setup is how it is gone about, by the id of each set-up of the test.
+	Setup Settings `json:"setup"`
+	// Needle is where its needle, edge or surface stands, in the unit of its
+	// scale; Second that of its other needle, hand or line.
+	Needle float64 `json:"needle,omitempty"`
+	Second float64 `json:"second,omitempty"`
+	// Pulls of the rope since a gauge was let off.
+	Pulls int `json:"pulls,omitempty"`
 	// GapMM of the tester and what the last pull showed: none, orange or blue.
 	GapMM float64 `json:"gap_mm,omitempty"`
 	Spark string  `json:"spark,omitempty"`
-	Earth string  `json:"earth,omitempty"`
-	Pull  string  `json:"pull,omitempty"`
-	// Display of a meter, its range and where the leads are.
+	// Display of a meter and where its leads are.
 	Display string `json:"display,omitempty"`
-	Range   string `json:"range,omitempty"`
 	Leads   string `json:"leads,omitempty"`
-	Contact string `json:"contact,omitempty"`
-	// CupML in the cup after Seconds.
-	CupML   float64 `json:"cup_ml,omitempty"`
+	// Seconds on a watch, Turns of a screw, BladeMM of the blade last tried.
 	Seconds float64 `json:"seconds,omitempty"`
+	Turns   float64 `json:"turns,omitempty"`
+	BladeMM float64 `json:"blade_mm,omitempty"`
+	// Heard is what is heard, felt or seen beside it: goes, drags, stops, …
+	Heard string `json:"heard,omitempty"`
 	// Ready: there is something on it to read.
 	Ready bool `json:"ready"`
 }
@@ -60,17 +77,14 @@ func (s *Session) Fit(id string) {
 	opened := s.m.State()
 	s.fitted.before.SpiltML, s.fitted.before.EngineC, s.fitted.before.CoilC = opened.SpiltML, opened.EngineC, opened.CoilC
 	s.spend(t.Minutes)
-	if id == "compression-wet" {
-		s.m.OilBore(s.m.WetOilML())
-	}
 	s.repeats[id]++
-}
-
-// AtBench says that a test can be made at the drawn bench: it is no number, or
-// its instrument is drawn and the sheet has a figure to judge it by. A bowl
-// drained into a cup is left out: the cup that is drawn is filled by the clock.
-func AtBench(t *catalogue.Test) bool {
-	return t.Kind != catalogue.KindNumber || (instrumentActs[t.Instrument] != nil && t.Figure != "" && t.Unit != "ml")
+	// As the last user left it.
+	for _, su := range s.cat.SetupsOf(id) {
+		s.fitted.own[su.ID] = su.Default()
+	}
+	if id == "compression-wet" {
+		s.fitted.own["oil_drops_ml"] = 0.0
+	}
 }
 
 // InHand is the test whose instrument is in hand, or "".
@@ -81,103 +95,43 @@ func (s *Session) InHand() string {
 	return s.fitted.test
 }
 
-// instrumentActs says what can be done with each kind of instrument.
-var instrumentActs = map[string][]string{
-	"compression-gauge": {"zero", "pull", "let-off"},
-	"spark-tester":      {"gap", "earth", "pull"},
-	"meter":             {"range", "null", "contact", "touch"},
-	"cup":               {"run"},
-}
-
-// Act does one thing with the instrument in hand. It fails when there is none
-// or the act or value is not for it.
+// Act does one thing with the instrument in hand: an act of its own, or, named
+// by the set-up's id, going about it in another way. It fails when there is no
+// instrument, or the act or value is not for it; then nothing has changed.
 func (s *Session) Act(act string, value any) *Problem {
 	f := s.fitted
 	if f == nil {
 		return problem("act", "no instrument is in hand", "choose a test first")
 	}
 	t := s.test(f.test)
-	if !slices.Contains(instrumentActs[t.Instrument], act) {
-		return problem("act", fmt.Sprintf("%q cannot be done with this instrument", act), "use one of its own acts")
+	if w, ok := value.(map[string]any); ok && act == "set" {
+		id, _ := w["id"].(string)
+		return s.setUp(f, id, w["value"])
 	}
-	set := func(id string, v any) *Problem {
-		if p := instrumentSpecs[id].check("value", v); p != nil {
-			return p
-		}
-		f.own[id] = v
-		return nil
+	k := tools[t.Instrument]
+	if slices.Contains(k.acts, act) {
+		return k.do(s, f, act, value)
 	}
-	switch t.Instrument + " " + act {
-	case "compression-gauge zero":
-		if f.pulls == 0 {
-			f.own["zeroed"] = true
-		}
-	case "compression-gauge let-off":
-		f.kpa, f.pulls = 0, 0
-	case "compression-gauge pull":
-		if f.pulls >= 30 {
-			return problem("act", "thirty pulls are enough", "let the gauge off first")
-		}
-		f.kpa = s.m.GaugeStep(f.kpa, s.pullRPM(f), 0)
-		if s.m.State().Controls.PlugLead != machine.LeadEarthed {
-			s.m.StrainCoil(1)
-		}
-		f.pulls++
-		f.own["pulls"] = float64(f.pulls)
-	case "spark-tester gap":
-		if p := set("gap_to_mm", value); p != nil {
-			return p
-		}
-		f.gap, f.colour = value.(float64), ""
-	case "spark-tester earth":
-		return set("earth", value)
-	case "spark-tester pull":
-		if p := set("pull", value); p != nil {
-			return p
-		}
-		s.sparkPull(f)
-	case "meter range":
-		return set("range", value)
-	case "meter null":
-		f.own["leads_nulled"], f.touched = true, false
-	case "meter contact":
-		return set("contact", value)
-	case "meter touch":
-		f.touched = true
-	case "cup run":
-		if p := set("seconds", value); p != nil {
-			return p
-		}
-		f.touched = true
-	}
-	return nil
+	return s.setUp(f, act, value)
 }
 
-func (s *Session) pullRPM(f *fitted) float64 {
-	d := s.noise.draws("pull:"+f.test, s.repeats[f.test]*40+f.pulls)
-	// Only half of the spread of pulls in anger: the gauge evens it out.
-	return s.m.PullRPM(0.5*d.Pull[0], f.own["pull"] == "slow")
+func (s *Session) setUp(f *fitted, id string, value any) *Problem {
+	if !slices.ContainsFunc(s.cat.SetupsOf(f.test), func(u catalogue.Setup) bool { return u.ID == id }) {
+		return problem("act", fmt.Sprintf("%q cannot be done with this instrument", id), "use one of its own acts")
+	}
+	return f.set(id, value)
 }
 
-// sparkPull pulls once at the gap as set. Blue with a fifth of the gap in hand,
-// orange near the limit.
-func (s *Session) sparkPull(f *fitted) {
-	reach := s.indicate(f).value
-	switch {
-	case reach < f.gap:
-		f.colour, f.failed = "none", true
-	case reach < f.gap*1.2:
-		f.colour = "orange"
-	default:
-		f.colour = "blue"
-	}
-	if reach < f.gap && f.gap > 1.3*s.m.Sheet()["spark_mm"].Low {
-		s.m.StrainCoil(1) // far past the pass mark, and nowhere to jump
-	}
-	if reach >= f.gap {
-		f.jumped = max(f.jumped, f.gap)
-	}
-	f.pulls++
+// runFor makes the test on the machine and remembers what it came to.
+func (s *Session) runFor(f *fitted) {
+	su := asFound(s.m, s.test(f.test)).with(f.own)
+	su.perRev = 1
+	d := s.noise.draws(f.test, s.repeats[f.test])
+	was := s.m.State().Controls
+	s.m.Jolt(d)
+	r := read(s.m, s.test(f.test), su, d)
+	s.m.SetControls(was)
+	f.ran, f.used = &r, true
 }
 
 // indication is what the instrument stands at, in the test's unit.
@@ -196,14 +150,17 @@ func (s *Session) indicate(f *fitted) indication {
 	su.gapTo = 20
 	repeat := s.repeats[f.test]
 	var r reading
-	if t.Instrument == "compression-gauge" {
+	switch {
+	case t.Instrument == "compression-gauge":
 		su.pulls = f.pulls
-		psi, _ := units.Convert(f.kpa, units.KPa, units.PSI)
-		if !su.zeroed {
-			psi += RestReadingPSI
+		r = gaugeReading(f, su)
+		r.wetOil, r.hasBar = s.m.WetOilML(), s.m.HasBar()
+	case f.ran != nil:
+		r = *f.ran
+		if t.Instrument == "tachometer" {
+			r.value *= pulsesPerRev / su.perRev
 		}
-		r = reading{value: psi}
-	} else {
+	default:
 		m := s.m.Clone()
 		m.Jolt(s.noise.draws(f.test, repeat)) // once for the whole test
 		r = read(m, t, su, machine.Draws{})
@@ -222,60 +179,26 @@ func (s *Session) Instrument() *Instrument {
 		return nil
 	}
 	t := s.test(f.test)
+	out := &Instrument{Kind: t.Instrument, Test: f.test, Setup: Settings{}, Ready: f.used}
+	for _, su := range s.cat.SetupsOf(f.test) {
+		out.Setup[su.ID] = f.own[su.ID]
+	}
 	at := s.indicate(f)
-	out := &Instrument{Kind: t.Instrument, Test: f.test}
-	switch t.Instrument {
-	case "compression-gauge":
-		out.NeedlePSI, out.Pulls, out.Ready = at.value, f.pulls, f.pulls > 0
-	case "spark-tester":
-		out.GapMM, out.Spark, out.Ready, out.Earth = f.gap, f.colour, f.pulls > 0, "good"
-		if at.setup.earthPoor {
-			out.Earth = "poor"
-		}
-		out.Pull = "brisk"
-		if at.setup.slow {
-			out.Pull = "slow"
-		}
-	case "meter":
-		out.Range, out.Ready, out.Leads, out.Contact = at.setup.meterRange, f.touched, "shorted", "good"
-		if at.setup.badContact {
-			out.Contact = "poor"
-		}
-		ohm, over := 0.0, false
-		if !at.setup.nulled {
-			ohm = LeadOhm
-		}
-		if f.touched {
-			out.Leads = "winding"
-			ohm, over = at.value, at.over
-			if f.test == "coil-secondary" {
-				ohm *= 1000
-			}
-		}
-		out.Display = display(ohm, over, at.setup.meterRange)
-	case "cup":
-		if out.Ready = f.touched; f.touched {
-			out.Seconds = at.setup.seconds
-			out.CupML = round(at.value*at.setup.seconds/60, 0.5)
-		}
+	tools[t.Instrument].face(s, f, at, out)
+	if out.Ready && out.Heard == "" {
+		out.Heard = beside(at.r)
 	}
 	return out
 }
 
-// display writes ohms as a meter of 2000 counts does on a range.
-func display(ohm float64, over bool, meterRange string) string {
-	if over || ohm >= meterRanges[meterRange] {
-		return "OL"
+// beside is what is met beside the reading itself, in a word.
+func beside(r reading) string {
+	for _, k := range []string{"hiss", "with", "faces", "needle", "limiters"} {
+		if w, ok := r.also[k].(string); ok {
+			return w
+		}
 	}
-	switch meterRange {
-	case "200 Ω":
-		return fmt.Sprintf("%.1f", ohm)
-	case "2 kΩ":
-		return fmt.Sprintf("%.3f", ohm/1e3)
-	case "20 kΩ":
-		return fmt.Sprintf("%.2f", ohm/1e3)
-	}
-	return fmt.Sprintf("%.1f", ohm/1e3)
+	return ""
 }
 
 // Read takes the reading off the instrument in hand as an observation, with
@@ -295,7 +218,8 @@ func (s *Session) Read() (o Observation, own Settings, ok bool) {
 		before.BoreOilML = s.m.State().BoreOilML
 	}
 	r := at.r
-	if t.Instrument == "spark-tester" {
+	switch {
+	case t.Instrument == "spark-tester":
 		sheet := s.m.Sheet()[t.Figure]
 		r.value = f.jumped
 		r.atLeast = !f.failed && f.jumped < sheet.Low
@@ -304,21 +228,27 @@ func (s *Session) Read() (o Observation, own Settings, ok bool) {
 		if f.failed || f.jumped >= sheet.Low {
 			delete(f.own, "gap_to_mm")
 		}
-	}
-	if t.Instrument == "cup" {
-		s.m.DrawFuel(at.value * at.setup.seconds / 60)
+	case t.Instrument == "compression-gauge" || f.ran != nil: // it is done
+	default: // what the act does to the machine, it does now
+		read(s.m, t, at.setup, machine.Draws{})
 	}
 	o = Observation{Event: s.events, Test: t.ID, Kind: catalogue.KindNumber, Unit: t.Unit, Because: missed(t, at.setup, before, r), AtLeast: r.atLeast,
-		Minutes: math.Round((s.minutes-f.began)*10) / 10, AtMin: s.minutes}
+		Minutes: math.Round((s.minutes-f.began)*10) / 10, AtMin: s.minutes, Also: maps.Clone(r.also)}
 	o.Valid = len(o.Because) == 0
-	band := "above"
 	if !at.over {
 		o.Value = &at.value
-		band = *s.judge(t, at.value, at.setup.otherSheet)
+		o.Band = s.judge(t, at.value, at.setup.otherSheet)
 	} else {
-		o.Also = map[string]any{"over_limit": true}
+		if o.Also == nil {
+			o.Also = map[string]any{}
+		}
+		o.Also["over_limit"] = true
+		if t.Figure != "" {
+			above := "above"
+			o.Band = &above
+		}
 	}
-	o.Band, o.Skipped = &band, s.skipped(t, before)
+	o.Skipped = s.skipped(t, before)
 	return o, f.own, true
 }
 

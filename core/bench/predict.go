@@ -65,7 +65,7 @@ func (s *Session) Replay(st Step, asIfValid, took bool) *Prediction {
 	case EventWait:
 		s.Wait(st.Minutes)
 	case EventRepair:
-		s.repairAs(s.cat.Repair(st.Repair, st.Reach), took, likely)
+		s.repairAs(s.cat.Repair(st.Repair, st.Reach), took, likely) // what it cost tells nothing
 	case EventDo:
 		s.Do(st.Do)
 	case EventTake:

@@ -3,6 +3,7 @@ package bench
 import (
 	"maps"
 	"math"
+	"slices"
 
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
@@ -24,6 +25,8 @@ type reading struct {
 	word      string
 	// chances is how often a competent eye would use each word (looks only).
 	chances map[string]float64
+	// grade is where it lies on a scale of words, where it does.
+	grade *grade
 	// minutes the act took beyond the test's own.
 	minutes float64
 	also    map[string]any
@@ -106,6 +109,7 @@ func sure(word string) reading { return reading{word: word, chances: map[string]
 // grades is a look along a scale: words from low to high with the edges
 // between them, blurred by width as eyes and fingers blur them.
 func grades(x float64, edges []float64, width float64, words ...string) reading {
+	grade := grade{x, edges, words}
 	ch, below := map[string]float64{}, 0.0
 	for i, w := range words {
 		upTo := 1.0
@@ -117,7 +121,30 @@ func grades(x float64, edges []float64, width float64, words ...string) reading 
 		}
 		below = max(below, upTo)
 	}
-	return reading{word: likeliest(ch), chances: ch}
+	return reading{word: likeliest(ch), chances: ch, grade: &grade}
+}
+
+// grade is where on a scale of words something lies.
+type grade struct {
+	x     float64
+	edges []float64
+	words []string
+}
+
+// shown is where on the scale it lies as an eye takes it, coarse, and within
+// the grade that was called.
+func (g *grade) shown(word string) float64 {
+	step := g.edges[0] / 5
+	low, high := math.Inf(-1), math.Inf(1)
+	if i := slices.Index(g.words, word); i >= 0 {
+		if i > 0 {
+			low = g.edges[i-1] + step
+		}
+		if i < len(g.edges) {
+			high = g.edges[i] - step
+		}
+	}
+	return round(max(low, min(high, g.x)), step)
 }
 
 // clearFirst has a flooded engine cranked clear, choke and throttle wide open,

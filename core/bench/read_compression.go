@@ -27,7 +27,10 @@ var compressionReaders = map[string]reader{
 		ratio := m.PeakKPa(m.PullRPM(0, s.slow), 0) / 101.325
 		return grades(ratio, []float64{1.6, 3.2}, 0.15, "none", "weak", "pushes-off")
 	},
-	"valve-clearance": func(m *machine.Machine, _ setup, _ machine.Draws) reading {
+	"valve-clearance": func(m *machine.Machine, s setup, _ machine.Draws) reading {
+		if !s.atTDC { // the cam stands under it
+			return reading{}
+		}
 		mm := m.Sheet()["valve_in_mm"].Middle() + m.Inside().ValveShift
 		if m.State().EngineC > 60 {
 			mm -= 0.04 // hot parts are longer

@@ -301,6 +301,12 @@ func (s *Session) observe(t *catalogue.Test, su setup, before machine.State, beg
 			word = s.noise.pick(t.ID, repeat, r.chances, r.word, t.Words)
 		}
 		o.Word = &word
+		if r.grade != nil && Named(t) {
+			if o.Also == nil {
+				o.Also = map[string]any{}
+			}
+			o.Also["shown"] = r.grade.shown(word)
+		}
 	}
 	own := t.Minutes
 	if t.Long {
@@ -376,8 +382,9 @@ func meterRound(v float64, test, meterRange string) float64 {
 // says whether the work took, which an apprentice learns only by testing.
 func (s *Session) Repair(act, reach, grade string) (r catalogue.Repair, took bool) {
 	r = s.cat.Repair(act, reach)
+	r.Cost = RepairCost(act, reach, grade)
 	if grade == GradeCopy && act == "replace" {
-		r.Cost, r.Success = r.Cost*copyCost, r.Success*copyFits
+		r.Success *= copyFits
 	}
 	key := "repair:" + act + "@" + reach
 	s.repeats[key]++
@@ -389,6 +396,15 @@ func (s *Session) Repair(act, reach, grade string) (r catalogue.Repair, took boo
 	})
 	s.leftBehind()
 	return r, took
+}
+
+// RepairCost is the price of the parts of a kind of work at a reach.
+func RepairCost(act, reach, grade string) float64 {
+	cost := catalogue.Standard().Repair(act, reach).Cost
+	if grade == GradeCopy && act == "replace" {
+		cost *= copyCost
+	}
+	return cost
 }
 
 // leftBehind notes the faults that were not in the machine when it came.

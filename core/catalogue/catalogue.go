@@ -27,6 +27,9 @@ type Catalogue struct {
 	Hazards  []Hazard
 	Actions  []Action
 	Repairs  Repairs
+	Setups   []Setup
+	// Sights are what an eye, ear or finger meets, by test and word.
+	Sights map[string]map[string]string
 }
 
 // Lateral is one of the four paths to the cylinder.
@@ -259,7 +262,7 @@ func load() (*Catalogue, error) {
 	}
 	for name, into := range map[string]any{
 		"reaches": &lanes, "families": &c.Families, "figures": &c.Figures, "faults": &c.Faults, "causes": &c.Causes, "advice": &c.Advice,
-		"tests": &c.Tests, "access": &c.Access, "controls": &c.Controls, "hazards": &c.Hazards, "actions": &c.Actions, "repairs": &c.Repairs,
+		"tests": &c.Tests, "access": &c.Access, "controls": &c.Controls, "hazards": &c.Hazards, "actions": &c.Actions, "repairs": &c.Repairs, "setups": &c.Setups, "sights": &c.Sights,
 	} {
 		raw, err := data.ReadFile("data/" + name + ".json")
 		if err != nil {

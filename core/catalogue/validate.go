@@ -130,5 +130,6 @@ func (c *Catalogue) Validate() error {
 			miss(c.Cover(id) != nil, "repair %s at %s: unknown cover %q", r.Act, r.Reach, id)
 		}
 	}
+	c.checkSetups(miss)
 	return errors.Join(bad...)
 }

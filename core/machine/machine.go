@@ -241,6 +241,9 @@ func (m *Machine) Clone() *Machine { c := *m; return &c }
 // Faults lists what is still hidden.
 func (m *Machine) Faults() []FaultSpec { return slices.Clone(m.faults) }
 
+// Family is the id of its family.
+func (m *Machine) Family() string { return m.family }
+
 // Sheet is the machine's service sheet.
 func (m *Machine) Sheet() catalogue.Sheet { return m.sheet }
 

@@ -31,6 +31,10 @@ type Scenario struct {
 	// Limits in minutes and in the yard's money.
 	LimitMinutes float64 `json:"limit_minutes"`
 	LimitMoney   float64 `json:"limit_money"`
+	// Mode is how the job is given, open where nothing is said; ProperOnly bars
+	// makeshift repairs.
+	Mode       string `json:"mode,omitempty"`
+	ProperOnly bool   `json:"proper_only,omitempty"`
 }
 
 // Complaint is a symptom under a condition, as owners state it.
@@ -107,6 +111,9 @@ func (s *Scenario) Check() []bench.Problem {
 	}
 	if !(s.LimitMinutes >= 10 && s.LimitMinutes <= 600) {
 		add(&bench.Problem{Path: "limit_minutes", Problem: fmt.Sprintf("%g minutes is out of range", s.LimitMinutes), Mend: "allow from 10 to 600 minutes"})
+	}
+	if !slices.Contains(Modes, s.Guide()) {
+		add(&bench.Problem{Path: "mode", Problem: fmt.Sprintf("there is no mode %q", s.Mode), Mend: "choose " + strings.Join(Modes, ", ")})
 	}
 	if !(s.LimitMoney >= 0 && s.LimitMoney <= 10000) {
 		add(&bench.Problem{Path: "limit_money", Problem: fmt.Sprintf("%g is out of range", s.LimitMoney), Mend: "allow from 0 to 10000"})

@@ -36,6 +36,9 @@ const (
 	Fahrenheit   Unit = "°F"
 	Minute       Unit = "min"
 	Second       Unit = "s"
+	Percent      Unit = "%"
+	Degree       Unit = "°"
+	Turn         Unit = "turns"
 )
 
 // scale says how a unit relates to the base unit of its quantity:
@@ -67,6 +70,9 @@ var scales = map[Unit]scale{
 	Fahrenheit:   {"temperature", 5.0 / 9, -160.0 / 9},
 	Minute:       {"time", 1, 0},
 	Second:       {"time", 1.0 / 60, 0},
+	Percent:      {"share", 1, 0},
+	Degree:       {"crank angle", 1, 0},
+	Turn:         {"turns of a screw", 1, 0},
 }
 
 // Convert gives a value in another unit of the same quantity. It fails when a
@@ -92,7 +98,7 @@ func Convert(value float64, from, to Unit) (float64, error) {
 // Alike lists the units that measure the same quantity as u, u first.
 func Alike(u Unit) []Unit {
 	out := []Unit{u}
-	for _, c := range []Unit{KPa, PSI, Bar, MM, Inch, Ohm, KOhm, MOhm, ML, Litre, USGallon, MLPerMin, LitrePerHour, NewtonMetre, PoundFoot, RPM, Celsius, Fahrenheit, Minute, Second} {
+	for _, c := range []Unit{KPa, PSI, Bar, MM, Inch, Ohm, KOhm, MOhm, ML, Litre, USGallon, MLPerMin, LitrePerHour, NewtonMetre, PoundFoot, RPM, Celsius, Fahrenheit, Minute, Second, Percent, Degree, Turn} {
 		if c != u && scales[c].quantity == scales[u].quantity {
 			out = append(out, c)
 		}
@@ -107,6 +113,7 @@ var spellings = map[string]Unit{
 	"mω": MOhm, "mohm": MOhm, "ml": ML, "cc": ML, "l": Litre, "usgal": USGallon,
 	"ml/min": MLPerMin, "l/h": LitrePerHour, "n·m": NewtonMetre, "nm": NewtonMetre, "lbf·ft": PoundFoot, "lb·ft": PoundFoot, "ftlb": PoundFoot,
 	"rpm": RPM, "°c": Celsius, "°f": Fahrenheit, "min": Minute, "s": Second, "sec": Second,
+	"%": Percent, "°": Degree, "deg": Degree, "turns": Turn, "turn": Turn,
 }
 
 // ParseUnit reads a unit as people write it ("kohm", "PSI", "Ω").

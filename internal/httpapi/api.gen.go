@@ -71,6 +71,27 @@ func (e AttemptCardState) Valid() bool {
 	}
 }
 
+// Defines values for BenchMode.
+const (
+	Exam   BenchMode = "exam"
+	Guided BenchMode = "guided"
+	Open   BenchMode = "open"
+)
+
+// Valid indicates whether the value is a known member of the BenchMode enum.
+func (e BenchMode) Valid() bool {
+	switch e {
+	case Exam:
+		return true
+	case Guided:
+		return true
+	case Open:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for BenchState.
 const (
 	BenchStateHandedOver BenchState = "handed-over"
@@ -189,17 +210,27 @@ type Bench struct {
 	MachineCode  string             `json:"machine_code"`
 	MachineName  string             `json:"machine_name"`
 	Minutes      float64            `json:"minutes"`
+	Mode         BenchMode          `json:"mode"`
 	Money        float64            `json:"money"`
 	Open         []string           `json:"open"`
-	Seq          int                `json:"seq"`
-	Sheet        []SheetLine        `json:"sheet"`
-	State        BenchState         `json:"state"`
+
+	// ProperOnly Makeshift repairs are barred
+	ProperOnly bool        `json:"proper_only"`
+	Seq        int         `json:"seq"`
+	Sheet      []SheetLine `json:"sheet"`
+
+	// Spilt Fuel lies about for anyone to see
+	Spilt bool       `json:"spilt"`
+	State BenchState `json:"state"`
 
 	// Taken Precautions that have been taken
 	Taken []string   `json:"taken"`
 	Tray  []TrayLine `json:"tray"`
 	Words string     `json:"words"`
 }
+
+// BenchMode defines model for Bench.Mode.
+type BenchMode string
 
 // BenchState defines model for Bench.State.
 type BenchState string
@@ -252,20 +283,24 @@ type Event = bench.Event
 
 // Family defines model for Family.
 type Family struct {
-	Actions    []Action     `json:"actions"`
-	Acts       []Named      `json:"acts"`
-	Advice     []Named      `json:"advice"`
+	Actions []Action `json:"actions"`
+	Acts    []Named  `json:"acts"`
+	Advice  []Named  `json:"advice"`
+
+	// Blades Feelers and wires on the bench, mm
+	Blades     []float64    `json:"blades"`
 	Causes     []Named      `json:"causes"`
 	Complaints []Named      `json:"complaints"`
 	Controls   []Control    `json:"controls"`
 	Covers     []Cover      `json:"covers"`
 	Faults     []FaultKind  `json:"faults"`
-	Hazards    []Named      `json:"hazards"`
+	Hazards    []Hazard     `json:"hazards"`
 	Id         string       `json:"id"`
 	Laterals   []Named      `json:"laterals"`
 	Name       string       `json:"name"`
 	Reaches    []Reach      `json:"reaches"`
 	Repairs    []RepairKind `json:"repairs"`
+	Setups     []Setup      `json:"setups"`
 	Tests      []Test       `json:"tests"`
 }
 
@@ -299,6 +334,13 @@ type Finding = assess.Finding
 
 // HandOver defines model for HandOver.
 type HandOver = assess.HandOver
+
+// Hazard defines model for Hazard.
+type Hazard struct {
+	Id          string   `json:"id"`
+	Name        string   `json:"name"`
+	Precautions []string `json:"precautions"`
+}
 
 // HealthyLine defines model for HealthyLine.
 type HealthyLine struct {
@@ -334,6 +376,8 @@ type JobSpec struct {
 	LimitMinutes float64            `json:"limit_minutes"`
 	LimitMoney   float64            `json:"limit_money"`
 	MachineId    openapi_types.UUID `json:"machine_id"`
+	Mode         *string            `json:"mode,omitempty"`
+	ProperOnly   *bool              `json:"proper_only,omitempty"`
 	TemperatureC *float64           `json:"temperature_c,omitempty"`
 	Words        string             `json:"words"`
 }
@@ -354,9 +398,12 @@ type LedgerLine struct {
 
 // Look defines model for Look.
 type Look struct {
-	Face      *string  `json:"face,omitempty"`
-	OpenShare *float64 `json:"open_share,omitempty"`
-	Test      string   `json:"test"`
+	// Scene Which of the pictures of this look
+	Scene *string `json:"scene,omitempty"`
+
+	// Shown How far it goes on the picture
+	Shown *float64 `json:"shown,omitempty"`
+	Test  string   `json:"test"`
 
 	// Text The same in words that ask for the same eye
 	Text  string    `json:"text"`
@@ -471,10 +518,13 @@ type Reason = assess.Reason
 
 // RepairKind defines model for RepairKind.
 type RepairKind struct {
-	Act     string  `json:"act"`
-	Cost    float64 `json:"cost"`
-	Minutes float64 `json:"minutes"`
-	Reach   string  `json:"reach"`
+	Act string `json:"act"`
+
+	// CopyCost What it costs with a copy of the part
+	CopyCost *float64 `json:"copy_cost,omitempty"`
+	Cost     float64  `json:"cost"`
+	Minutes  float64  `json:"minutes"`
+	Reach    string   `json:"reach"`
 
 	// Verdict What is to be said of an improvised repair
 	Verdict *string `json:"verdict,omitempty"`
@@ -485,6 +535,12 @@ type Sample = machine.Sample
 
 // Section defines model for Section.
 type Section = assess.Section
+
+// Setup A way in which some tests can be gone about, by options or by a number.
+type Setup = catalogue.Setup
+
+// SetupOption defines model for SetupOption.
+type SetupOption = catalogue.SetupOption
 
 // SheetCheck defines model for SheetCheck.
 type SheetCheck struct {
@@ -2566,85 +2622,91 @@ func (sh *strictHandler) CheckSheet(ctx *echo.Context, family string) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"1D1Zc9w2mn8Fxd2qvNCSnPFuzShPHmccOxNvvJarUrXZVBea/LoJiQQYAOx2j0v/fQonL7AJdrc0mZdE",
-	"FnF894UP0NckY1XNKFApktuvSY05rkAC1//CUkJVS/UjocltUmNZJGlCcQXJrf+aJhx+bwiHPLmVvIE0",
-	"EVkBFVbTNoxXWCa3SdOQPEkTeajVVCE5odvk8fFRTRY1owL0jn/jnHH1Q8aoBKq3xnVdkgxLwuj1vWBU",
-	"/a7d4T85bJLb5D+uW0SuzVdxbVbTu+QgMk5qtUhym3yCTSMg/w7tCyxTtC+AA8I0RwXbI8lQBTRHRCZq",
-	"pl1M7fU6M/O/JjVnNXBJDNQkV/8d4JYmD4TqD0CbKrn9Nak5ZLjRS6RJzUkFSZqImqh/7jGvkt/S8SIV",
-	"oY0023hi5qxZl9CSkzbVGrgabVgzguWxy6NfE80KPdQC2W7TgsDW95BJtehrIUCIyrKjj3pWYiGC2BeY",
-	"5iu2Az7HpXeY5j/vDPxqEuSrNc4eNGElVOHV7S8w5/ig/l2SisjVMmLZOYzCIXJGhR9AFGRjlMVDdwy7",
-	"D25KCOpl8FYsh3K1Ay6sFI6FZQEuNSN0AR4f1fAQDhxwTug2fqVPZkJoLQFaw+LXujMTgms9kLqGPH6p",
-	"B1IH15GYegSPLuAHqlV4I4vovT/r0YHNd8Bzkskgs/dYyAX4/aKGh/bYM25APTpbDxoakr5EOqxTaxVa",
-	"8Duc7QiMl8Eukfs2oFWRoYo7Ye+rsadKT1dbYXDYds3TyOSlyZcXW/bC0Ulbv6uOEex8f0GqmnFjF5Vz",
-	"vE3+gek9cHadMQ7XZq4m22vjLd9gno+tKK5rDlSSDIKcnjayxvPMeNk0uWfrldX8dhVCJWx7lnCZNcJZ",
-	"QSisMpaHoXYDJnySGsAfYjdbBBrbRA4UEkvoumgK+yRNCH2hxMPL4ouBnHR0kPFcRDrcDhMGxBkQ0y3r",
-	"4DumBB3JCbnuvwLNirG8rZkVQ5znROklLj/2Bkz523ZlFaBxVoojq4zCro9M6HECrQ/ILvAdYhSQLLBE",
-	"lK1ZfkAFFqhk7AFyhCUiAlVECAVGAIqc441cEmBscEXKw0TAopHpg/y5AAepMFDKQoFk+KVgVfISHaYU",
-	"REjGD+foMqFC8sZFY8fwft+OjLEBkG/Ntyh38pMe/hOh8K8Lx5SUzMKpxlzGXC0M1uLxYDXQZeGugN/D",
-	"XBQFgIyPedToKR6ebRwlfjB4DayAT4OsRhV4B2gNQJGZsUShpPp/fJiFD1PYLrHkziz3LLq1LLGm3VmC",
-	"sUnvxzOGoYbjXUfgvhsL5K2xo7oVKq/WqbX5lmIhX/HGrDH2FgXZFkcs1ujXJex6RmbNWAmYGo3dB6dM",
-	"Kl3tXMYS/TiS7rbrOTjDpLAYROX5k8CzzWZZMq4mBOHhkCsvj4/52w0uBaQDkB1sFf7yE9CtClH/fBPQ",
-	"1RoLoURzMPbbm/HgAfyOsG6BEPzfw5oT2CwOfHGv8nBMtTvhuZrXFq5m/emRiGDOZZ7vUyKtTltq6xDs",
-	"PPvTIW2IY74QN+BXWcZXDDhbl1AF6x5Aw6pkkqjQB7vYLKncQLtJELedqyzG6xE2SXhHNV6F1ChrbWh4",
-	"cVMgrfCX7i+/vQkG2NYGze2Zs5hR902+hbF6p/NlS4eTcS1KdHSODFRyI278IXHgKl7UmHCdiBM1LGfh",
-	"sqbN/eaAWZr4bcJ+hwM2eVBnv/8O7WeLExFm0KMaQXwBsqkvIRQShIxBo6FExpB3h8sGTKoWsP6vZo2/",
-	"lpWZAspa5aBXRuniSyd6lt7vrTfQI5VcVCt8PVkqxNmCQuj/4Ary4Cr5zvqx89bJcGNPQ85ch1V1iRcV",
-	"eY+s1Wb7USu5YDK41s6eL0WuZFP34Tob3JQLcHurhv9dyWsoL8f/wNYTn0eoqZAYS+C4vMAGk6GENnGw",
-	"qAyfFeGCvjJrSxZS46coqyxW/FqflX1bEs97wrYE8JLhNvci18uTHMut+qfenrQU8LrolbunVaHYopWy",
-	"8VHZWK9n09stxznkYZ82IWoVy5fuclymlqUwZoqH3MHjSRkkGtk2HKYTz6hS0D625ssaPpFuOK8ZDNPn",
-	"yaBgSA3Qdi2/24yLzLDEJds2cGVJEe8n/VTjK/X0sPxtOTNBSHwej4WMLndFD52UNsrkNF8WirRPrC5Q",
-	"MzCEc2C0KZShj8U9LNfUBZMLUg3YkRzoIJIIJZ9f3puv3ei07x1jQsUNKUMBb3rEGhxfckBJZxDsPnGn",
-	"bY5yJx21+Xr/whTPx29zJNOmLI62dNnZuMO7x99XAfY6XelA8F83wSyl5oxtVpMF484J83H+D9jqUeue",
-	"8rZ7xbHZc+o0PgMuZWEquuPsYMuhd5bV8Zwb72+C+V/YXPjK+tiQ2KRs/IHIMqIdR893oz10DpbUoRKy",
-	"MO9IngN963R9gbSHZDiYu5I8RtIrWwKbz4R3wImMOxkZ2+QZsbK1ritNkLsasgWCZefqXd/3ztgGhGNU",
-	"4omWjKypV1UZ6QdzIuoShyuPgPlEIWyL61VVRW7hSjkh1z4h5hQgL2FVCxLbR9SYmuDY8DRlOeG7OKbb",
-	"af07hLVWQMZoHlsKErWtMMWqa6iykTrdNGBFFTo6snNKteNHtg4YM1P/XVDr6HSbTGaps6Xx2fL1seK4",
-	"UOo3A+aPbK21NBx9ucq2MIo8qGt7moTsolt4YQRQSiKbHFax+pWVmFRRgcCyWkXXrPdCgZc3R3sK5qOB",
-	"5+qTNKyKlDPFSOBYNhxWWeQWPsDvl2ln45YOaJ1CgQvpDUOPn8mG5K3TDRFQXrVQJFptmX6yLh+wmcL6",
-	"/4C7nQj7FscspqBvM4X+gf4dAEXrRiLKJDqARHtOpASKcranLZLelA84Yk62LZV8Q7KLhixy7fZB8ttG",
-	"kD7hN3giz2c10JUosIkBI7gyTS34IsNNQwJXgAhFWrJMnwMWD2jDOJLuMxwgqA4cL6gj3+GqLmE2oXVB",
-	"pgI4RMIPNvwJxDsTh5t5I8PBy5ETVfNp2qEUJqSPN5SdFOB0P1fi7CHQ+6Xtr0BsozlmQA/0gGWYKsE3",
-	"XSwHRKRArmnjIiW4HRn0ez9Fu0/IAfutfSXEniH7o+YuO61AtB0rjpeOvkek7gRfnY0TjpdBj+fEtJeZ",
-	"3BxtBJhLYgJNFS8nTghb5o1NhPtqZGqPBVJhZiugjs9psi+AIuwljgiUFSqEzpNb2pTlaYLwN32A2wsv",
-	"/nwzIxcTctDjfJjP7hZE6BhvIkXZyGU1v6lq9bE2+mGjRSY7Ney2sKGBiatptKieVNT4wHbG/4/lpeYg",
-	"gEqkk4UUNbQEoVwLcC0SVDfSMrRliFG0J7K4SoZas3b9wMekwzQNH23TuGA3hjnpOrPXarJ6G9wR9ie1",
-	"gGykyXX6nHnH9qjC9IBAran5gbKSKEYVWCABug2vIpRUTZXc3qQBM27Gx4bLsItoiDIYDgnTbpRafNxy",
-	"IUJ9BC5C991s5WLajUciMu30WNnrPDU9z5lkfKrlPeJkqge13SOItb7pNO6Zt2cQMWkhpjnJsYSJ8ke3",
-	"wn96B36J11BeoFN5upe4e/NpCs6Y6HnUxVKAPWA+FftgCtFJ1zRpUsOzHj/85h0udDGNs/FGRE6y7x+V",
-	"14d9KM62B8sryXVPTnKjrPlL4+LTgNUpyQPoiLQTjIqC7a0NcuspRx1RjWQQCIF/0XkLyliZIyExl8iW",
-	"XZSLIVJtAgJJlqSTTkJcomGQs/2SdTSJP7H9bJzrYbRbBO1Bu1zAEm42tpllXLDsJDNTDSGXUN/C0uap",
-	"zyUcyF1FM5t3Y31HkTAlfdjQJ+NT9oOaO+tzgUiokvvRz1lexv3kYtFh/CWIyVv6evZeIm2DBDIjtAZb",
-	"guuL6SrDJErlAvWUua6jiwRSXf5bLEIs/tT2Tw41xSQ7sWINnDO+Wh9WvnfyvOqZ+bTiZFvIsLpWRIjB",
-	"fdqYlOPomkfu6bB9+A63KEm4S0Nf7FhhebGCnvIzqzWeUD31i/CXHS7JRE/SnjVlvirwLkK2jNP2WKVD",
-	"e2NI1FvTQeVg8EwbyUvaEbgem7yQDESiS464IMCJ+klhwCfAwdB6y1i+UJRcDXLOmH9prxHpXaKxFLoE",
-	"dBKSvjMwOu3P4huJlvnJqOpAIPohKr5Ba0ACkxyxDcIUkarmbEcE5Mj3uy8pLLQONJvqHbJl3bGr1FNj",
-	"ca6rUw7a7R5mfuSRu4X3tPN294xDbBVgwc3xI5ez4gVHLOkztxqzpMPM3qFgm6TdLk49HeVO0k9dBnxT",
-	"QBY4PLlwJf5yycB0BO9ADqpTW/Gcq/r0bcBrZPpxEBYq4VHWQLmgVEVjmB5QQ4lUVoFIgX5vMJVEHlLE",
-	"OML66GdUgXM9rYvbboKjbNvrbNeN73mdvdQSe3PkpOsi5vbsREus49JbxqvQYV5FSnKJexFnHE89EJov",
-	"aebzzbgBMGz8d+GDm4mjGU89h4PZf5IH4ZPstm9uHu0jacny1MNuHAT3wYTLfUg7T21d4lg8HLmacLWz",
-	"VaTJVhCfZq+7BblBOCVWZLPykfklq3UcMsbtLYRLrutToMstOuSTzSA8BmmPTpHs6jxNdALPPluJGka/",
-	"GYiFLe3mnDlst6YbWkM3m2a3mlDc/tMjsxdH9fMcabIBXYvlDW2bun5Ll1UrSmZqCqGsfXESsPR6jGwn",
-	"Lciu/1WXFsblusETf6mTvu6VqfY2lGuFkv6bFbz2AoTmRsgY+wc2JgR+YeNZnDW2dniwQxg8+yjbCDbW",
-	"TMj0VAICdPJe1uLbVGd3RY8uX/n1Uo+chznO6n22L7mdYPHMQ3NPkfBHXkfr59rhDDuItIH8NKTdI3rD",
-	"Q51o5Eq8Zg1/ktJHjbmMt5DuUvtYst1t8cUyagAYnNApbC173NJ++0h+2bf8FvPrUTuzDQv3WTAKqPNb",
-	"1wD27vPnj0jFinyDM7hCd8B3wHU6KFQ2+APTlXp79u9//flQw51eC2EOaAsUOJaQow1nFSLyCv2vSRsJ",
-	"CJRhzg9IH1GazJJQvbfSb9+IRqDMr/6felt/m/yfwdK0rJiGo+Sl63TENUlukz9d3Vz9KTEnKloWrnFN",
-	"rtuzdFN9ND1ETHfjEkbf58lt8hMR8nVn3ODJ3m9vbhY92BuX/ZvOg7HDG70p90vB0D1bK9JRtAa0JTug",
-	"SDJ9pgn+FlxoM49G+1DwY2rp0mm4nyaKG/QcFDna0T8my2uKWt5+IxDbU4RbeBlHuCx1NyqmqNNe4frJ",
-	"zifd9Vf70+MkEX8AaXqN0t7D07+G92yHuD2Sx9/OJH1EG9SYtspG6JM+WxMyJ3fJhal2nbePJk1Rz72r",
-	"9IeknwNugoIOvYuTzT0JWTcBot3hHXyvR5xHs98bEPKvzNxVugi52lcq+95T8gYeR2x6NXZdf4daXpya",
-	"pqlNk9OGMv1Nf6aAcCavkO959y1mugWxbXbXb3sSgTAVe+CQK+Ux7owLiSSpwB9058oD4y0m9DuzCKZM",
-	"FsDtGroKy80T7ldIWbpMogrnynMjjMyLd+5pQYEqtoNc96v4WWbVVzd/0VvKYW+lca59wXmd5+4Jmz+W",
-	"3Phuxii5eQbz+D2j8J0mqjWSGwlcv6afJq9u/nIxAEyn7IR1sULQ5f/FdaPA1L5+2VGPvtR0Ljj/O1ub",
-	"l8/hFN7p50SRIqhWSxOtmxr+6Xxzle/rr6YifjQaeeuq5wNmBf76hS+0T//xi5mjkaf0vRaRYLyMpYr5",
-	"gG4J9bdaCnxm/KJC8KPB8o9qwHMEyj+ydUyArOCxLuiAlENCAk50n+mE8r/hgCUoeJ5Gh9vbs8+qwprA",
-	"Yat7b2h/nhhdf71n68deCham7w9kZ6k7r673ngun/aGaM8zwkisGPmWLuwswLHz1po8roM8rJ72MNSwv",
-	"3sudIzO2keS4+fngBj2HCXJ3KSPMkKLCAfP8G9/CLS5rhF7nuQPnaaxQ9wrfM0uYp3OYrlXLhvOl6/qr",
-	"/elxMrd8o+/ktdSet0pVjzPPbpkuytabZ2arLb5Qtr9IAcac2UwFhh8geUKEXbUzXN0kAgmypZAjcmYO",
-	"U3fungSNhb3q8AcJWS5IYIv4kXi49Z1INxyjje3bOZ3cKn3xl39LMIdig3IU2dKfG5nE1HfujBCw5sJh",
-	"qlr3PX0ihndfrn9upk9q1d1l1Elfd45LLNvGtn//3LLFZUqd7FUWXY0zuHxj30RI26Kg/8D21PZYXjj0",
-	"0Z2td/Y1gmej+mk6dOlr+7Gahmmu/wgmwkiwhubeu+rH59xtJCLdLcTLSZDpO54SISLQnjO6tfVf+6LG",
-	"aeqqGyz4zrG+4WVym1wnj789/jMAAP//",
+	"1H3rc9w2kvi/guLvV5UvtCRnfVe7yievs46djS8+S1WpulxqCkP2DGGRAAOAM5649L9f4ckXyAFnRtrs",
+	"l8QS8Wh0N/rd0NckY1XNKFApktuvSY05rkAC1z9hKaGqpfonocltUmNZJGlCcQXJrf+aJhx+bwiHPLmV",
+	"vIE0EVkBFVbTNoxXWCa3SdOQPEkTeajVVCE5odvk8fFRTRY1owL0jv/gnHH1j4xRCVRvjeu6JBmWhNHr",
+	"z4JR9bt2h//PYZPcJv/vuj3Itfkqrs1qepccRMZJrRZJbpNPsGkE5N+hfYFlivYFcECY5qhgeyQZqoDm",
+	"iMhEzbSLqb1eZ2b+16TmrAYuiYGa5Oq/g7OlyQOh+gPQpkpuf01qDhlu9BJpUnNSQZImoibqxz3mVfJb",
+	"Ol6kIrSRZhuPzJw16xJadNKmWgNXow1pRrA8dmn0a6JJoYdaINttWhDY+jNkUi36WggQorLk6B89K7EQ",
+	"wdMXmOYrtgN+jErvMM1/3hn41STIV2ucPWjESqjCq9tfYM7xQf1ckorI1TJk2TmMwiFyRoUfQBRkYy6L",
+	"h27udB/clBDUy+CtWA7lagdcWC4cM8uCs9SM0AXn+KiGh87AAeeEbuNX+mQmhNYSoG9Y/Fp3ZkJwrQdS",
+	"15DHL/VA6uA6ElN/wNkF/EC1Cm9kEb33vR4d2HwHPCeZDBJ7j4VccL5f1PDQHnvGDaizs/WgoSDpc6Q7",
+	"dWqlQgt+h7IdhvE82EVyXwa0V2R4xR2z96+xx0rvrrbM4E7bFU8jkZcmX15s2QuHJy39rjpCsPP9Balq",
+	"xo1cVMrxNvkD08/A2XXGOFybuRptr422fIN5PpaiuK45UEkyCFJ6WsgazXNEy6bJZ7Ze2ZvfrkKohG1P",
+	"Ei6TRjgrCIVVxvIw1G7AhE5SA/hD7GaLQGObyIFCYgldFU1hn6QJoS8Ue3hefDHgk84dZDwXkQq3Q4QB",
+	"cgbIdMs6+OYuQYdzQqr770CzYsxva2bZEOc5UfcSlx97A6b0bbuyMtA4K8XMKiOz6yMTepxA6wOyC3yH",
+	"GAUkCywRZWuWH1CBBSoZe4AcYYmIQBURQoERgCLneCOXGBgbXJHyMGGw6MP0Qb4vwEEqDJSyUCAZeilY",
+	"Fb9EmykFEZLxwzl3mVAheeOssblzv29HxsgAyLfmW5Q6+UkP/4lQ+NeZY4pLjsKpxlxGXC021rqShdWg",
+	"NOS2IbnWQ/AFTxj8CxCgF11kJxs5sGLUXII+s3tbFXGoMeECYQ5ojTmHDiuuGSsBU2Ov/R5mJlEAyHjT",
+	"S42eYiVRk1KOYX3bQIlKAgLhNWsk2jCOMD1oYcKQAAgDfK7Al/jBoHwg2bxrZ6VEgXeA1gAUmRlLhIRU",
+	"/483HfFhCnVLtJNTNT0tZaVlrLpy0m2spvo2muEOwz5d5ea+G6nqNYzDeuoukRVVqdVjFmP2zvV53PFP",
+	"SDm+MRuM1WNBtsWMiB79uoRdT6p2GK5k++CUSSlTOx255F7P+Pfteg7OMCrsCaICG5PAs81mWfRBTQjC",
+	"wyFXZg2eMzA2uBSQDkB2sFX4y09At8om/+tN4CLXWAjFt4Ox396MBw/gd4h1C4Tg/x7WnMBmsaWPe6GW",
+	"uXvf8UfUvDZSd9SAmDGBjtkI5yvRSJHUxhY7CDtPOHVQG6KYjzwO6FWW8SESztYlVMFAD9DwVTJeY+iD",
+	"XewoqtxAu0nwbDsXSo2/R9hEHTpX41XoGmWtDA0vbiLCFf7S/eW3N0GPwsqgY3vmLGbUluMcRrc75Bw3",
+	"+RbymJHDgK47vFFQisd09ACo5IYv+UPizqWIpmwqHaIgaljOwvaf9YqPAbPUJd6EFRQHbDzEzn7/GdrP",
+	"hm0i5KU/agSVBMimvgT3SBAy5hgNJTIGvTtcNmCc2ICaeHVUS2heORJaWivv/Mrczvigkp6l93vrJfno",
+	"7i6Kor6eDKLibEGI+L9wBXlwlXxnFd5566xLnEPASX8LUILyVmiO9oSDQIwiWSgDnGZFiqqqa39H3Jbh",
+	"xhlubILqvAOosSVeFHefWasNwESt5Mzd4Fo7m/KLXGkXxtMGN+WCs71Vw/+pLkooVIL/wNZWiFrsnR4f",
+	"WmnKascSOC4vQIpJa0cLV1iUGsmKcJJF++MLFlLjp1Crhe6SJIuS0SFHFcQCat8rCb3EdfEEahHpWcxt",
+	"7nm35y863rECLPUSscWkv9RePPWup0eSlzohw6pl4HFidCwyjjr+2mTJw3p6gomVy7twl3luXea/mSke",
+	"cgePR24QaWTbcJj2uqMCf/vYCD9r+ISv5SyBoI9yHA0KhtQAbdfyux1R+xmWuGTbBq4sKuJ1v59q9L+e",
+	"Hua/LWfGsIoPYmAho4Ob0UMnuY0yOU2XhSztvcoLBEwM4hwYrf9o8GPPHuZr6gzkBX4W7EgOdGAdhTzv",
+	"L+/N167F3Ve8MebvhpQhIz6dkQbzSw4w6QSC3Scut+owd1Ji1Wd3Fvq33iY9hjItyuJwS5dVQrhz9+j7",
+	"KkBed1c6EPzHTdDzqjljm9VkXL5TTzBP/wFZ/dG6Of12rzgye0qdSOc/grnzpTHKtgrrYiHWzoohwfAO",
+	"cCkLE6Uf+2pbDr2ca0fnb7ymDHrjYbB96mV8IOsijz8QWUaUjen5brSHzsGSuqMEUUDyHOhbJ6UW3NPQ",
+	"7QtGEkgec0ddWu54XGIHnMi4RNyYN45cCBuivNIIuashW3Al7Fy96/teLniQ41dm66qqIvV0TkRd4nBY",
+	"eIvr+IUKwHy+HjJkekwwMwXIDWvGVLQ1ZTmhPhWLHsKXTEDGaB5rTurBInr0bHBrXCDxju0R0TUPW0bB",
+	"ZjbXBx3LIDliG6TUKxIgX2gbZXTPRG2jhwsuf8OpOIXNbeWolQoGw+7MUYGvDveeEv36ka0D4tQkDhbE",
+	"vjp1WZOxg6M5laN5j7msilAC4AiYP7K1lhNhPeRSIsKIkkFCxOMkJJndwgutp1IS2Sj5EnkVshKTKsqI",
+	"WhZC6iqWnhn18ma2+ua4JfVcFcWGVLF8xuJyGoMyj7HUUxwBHMuGwyqLhNV7Wf34/1HjsXPGTvzG+VWG",
+	"M+ZLBkKM2ylACkgBtVDksdr8T7zG4iCsKROwHCZs78Xml8kUWXetryjuAChaNxJRJtEBJNpzIiVQlLM9",
+	"DVS+DChiCi8slnwPgDPs7OHa7YPot7VXfcSLDAw9+uD+UpCsUOpLKbKaZIrthPmZmGK/ELOLQh1mtJhS",
+	"khvMlaLcsjbWb5dVLBYR4J+kBXyR4SpAgStAhCLNt6bIB4sHXXck3Wc4QOggkuMF6Y87XNUlHPVAnDWu",
+	"AA4R6IO1E8eRyankfd7IsP03UzFgPk3rvcL4PvHyvOMrna6OS5w9hPJEWvY4PjSgB4o6M0zVtTIlXAdE",
+	"pECuYukiUdYdGTRwPEXhXMhO8Ft719XWSPhSii45LUO05VqOlg6/M1x3gkmRjVXby6Bidmzac+FuZgtd",
+	"jnl7gaKhlxOJ7ZZ4YxHhvhqe2mOBlFXcMqijc5rsC6AIe44jAmUFploN0aYsT2OEf+i6g54V9NebI3wx",
+	"wQc9yofp7NqaQtnnCS9vI5eFdacSEnN9McNCokx20hRt7EoDExe2ao96UtzqA9sZ62LMLzUHAVS6NHVD",
+	"SxBKtQDXLEFtMeuWKR23J7K4Soa3Zu0K/Oe4w3QBzJYhXbDayKRJz4zTTYbbgjvC/qQSp400LtnYvqgw",
+	"PSBQa2p6oKwkilAFFkiArkGtCCVVUyW3N2lAjJvxsVY97CIK/swJh4hpN0rtedxyIUR9BC5CDaw2+DOt",
+	"xiMPMq30WNkruzZNDJlkfKqHJSL52IPa7hE8tW5dHAfIbJopxnvFNCc5ljARXuomcU5vqSnxGsoLtB5M",
+	"V+V3Wxmn4Iwvj+kUXxVgqxNOPX3QQek4gxo1qaFZjx5+8w4VuieNk/GGRU6S7x+V1od9yM621QQryXUp",
+	"WXKjpPlLo+JDob+SPIC2SDvGqHKCrAxy68W5ODkLlUr9ov0WlLEyR0JiLpGNDikVQ6TaBASSLEknlYS4",
+	"REEsZ/sl62gUf2L7o3auh9FuEZQH7XIBSbjZ2FKocdCk48xMVRNd4voWFjdPncBxIHcvmtm8a+s7jIQx",
+	"6c2GPhqfst7ZPEJxzBAJBZw/+jnLo82fnC06tL8EyQMRj/cSaRkkkBmhb7BFuK5TVB4mUVcu2Kc0X7J2",
+	"EUOqS397ihCJP7Vlv8ObYpydWLYGzhlfrQ8rnxU5LzZnPq042RYyfF0rIsSgQT7G5Zhdc6bjzQarxmGs",
+	"koQLcXRX0wrLi4ULlZ5ZrfHE1VO/CH/Z4ZJMlJ3tWVPmqwLvInjLKG1/qnQobwyKems6qBwMnmgjfkk7",
+	"DNcjk2eSAUt00RFnBDhWP8kM+AQ4aFpvGcsXspKLQR4T5l/aHjq9S/QphQ4BnXRIX1Ya7fZnrD6sMlsw",
+	"FjBGtNEhpNAOrjZN6oMPFWMeae1k8RVpy7RxVAwidCxlRaE1IIFN5hZTRKqasx0RkCPfDLIkfNGq6Wyq",
+	"CM0Gj8cKWU+NPXNdnZIQtnuY+ZEVEBbe08of3OsvsbGGBQ9OzLQ4xjOOWNKEYe/lksIj22DENkm7XZwQ",
+	"cJg7SQrcOQXeZ/vXaI8POkOisz2CVYB0kTbKMFU3oa1pSNH6gFht+qUZVz9hZFA3DnEtqAueMpuiy4Wn",
+	"yV4vfZhINvXP9eTjRMr1in6kBGLNpXFB/ulVbWat6FLmO6ulT6tk7qJrdJun4yK+SWtwDvN7FzZYdgYL",
+	"xcknKQDkmwKyQHb0wsmwy/nj0060Azmoa9qkw7HA61BSmNpBhIUtd9JWYKqEB6YH1FAilcokUqDfG0wl",
+	"kYdUyQmss6+TEmJxiWBwlJUWRysEfWfB0XbI2J7DkxoNzesNE40HjkpvGQ946TrdQy7R2HZGhviB0HxJ",
+	"ybRveQiAYV2wC+dOJ7KjHnvuDGb/SRqES1XaGt/jx55Rccu9f7txENwH47H2Ie08X3mJupew82g8xs5W",
+	"kfaMgvg0Y6YbEx94NGJFNivvHF8yYM4hY9z2el1yXR+FuNyiQzpZJ96fIO3hKZJcnef+TqDZveWooQOa",
+	"gVjYOGRKPcJya7r4PtSaenSriYvbf87r6JMDtlZqAzodwhvaln/+li4LGJbMhPVCgbPFHvLSJkTZTloQ",
+	"4PpXtYaNI+aDZ3NTx33dVtW2C9XVOkr/zTJe22amqRESxv6BpwmGX1iiGieNrRwe7BAGzz50OoKNNRM8",
+	"PeWdA53sfl3cs3p2B8eoxdWvl/rDeZjjpN69fR31BIlnHm9dEHOLjoZFNv32A1Hh8FPw0Aby0w7tHqYd",
+	"5lWjD1fiNWv4k8QFa8xlvIR0z6GMOdu5sIt51AAwSJKr01rypN4LtttH0su+j7uYXo9amW1YuNSJUUCd",
+	"37oA77v7+49I2Yp8gzO4QnfAd8C1OyiUN/gD08kyW37jf31/qOFOr6VfKNwCBY4l5GjDWYWIvEL/bdxG",
+	"AgJlmHPdQkO48SyJKRhW99vXghIo86v/pV7W3yb/Y05pqsZMzV/y0j26iGuS3CZ/ubq5+ktikpqaF65x",
+	"Ta7bchaTADBlfEyX2xNG3+fJbfITEfJ1Z9zgGfxvb24WPYIf5/2b4p+xwhu1If1SMPSZrdvAHdkBRZLp",
+	"sgLwvcahzfwx2sf3H1OLl05rzjRS3KDnwMhs788YLa8pamn7jUBsTxFu4WUc4bK0D1GiToWTK+k8H3XX",
+	"X+2/HieR+ANIU+6X9v6Yw6/hPdshbo/k8bczUR9RiTjG7b17rcfGhEzyPLkw1q7z9l2+Key5p/v+lPhz",
+	"wE1g0B3v4mhzzyzXTQBpd3gH3+sR5+Hs9waE/DszjZoXQVf78nNfe0rewOOITK/GquufUMuLY9PUlWp0",
+	"BtOiP1NAOJNXyLed+CpPkyT1/Sb6vWwiEKZiDxxydXmMOuNCIkkq8LUmuU6+bDGh39lMK2WyAG7X0FFY",
+	"bv4syhVSki6TqMK50twII/PiqnvaVqCK7SDXJWN+lln11c3f9JZyWN5slGufcV7nuXv87M/FN76gOIpv",
+	"nkE8fs8ofNc+aYZ0qa/+CzVp8urmbxcDwBSrT0gXywRd+l/8bhSY2teXO9ejzzWdZyT+naXNy+dQCu/0",
+	"c9ZIIVRfS2Otmxj+6XRzke/rryYiPmuNvHXR8wGxAn9Rygfap/+g1JHUyFPqXnuQoL2MpbL5gG4J9Y1l",
+	"BT7TflEm+Kyx/KMa8ByG8o9sHWMgK3isCjogpZCQgBPVZzpx+d9wwBIUPE9zh9s++2e9whrBYan72eD+",
+	"PDa6/vqZrR97LlgYvz+QncXu8ev62VPhtD/+doYYXtLl4122uHacYeCrN30cAX1ePul5rGF+8VruHJ6x",
+	"VVbz4ueDG/QcIsi1M0eIIYWFA+b5N76LQlxWCL3OcwfO00ihbhftM3OYx3MYr1VLhvO56/qr/dfjpG/5",
+	"RrfFttg+LpWqHmWeXTJdlKw3z0xWG3yhbH+RAIzJ2UwZhh8gecIDu2hnOLpJBBJkSyFH5Ewfpu60fwWF",
+	"he02+pOYLBdEsD34jD3c6k6ka/7RxtbtnI5u5b74/vsSTFJsEI4iW/pzI5OY+M6dYQLWXNhMVeu+p09E",
+	"8O4fR3luok/eqrvLXCf94kCcY9kWtv37+5btWaauk+0m09E4c5Zv7LMkaRsU9B/YntoaywubPrqy9c4+",
+	"CPJsWD/tDl365YzYm6b/DIHpsxWsobnXrvqhTNcQSKRrBL4cB5m64ykWIgLtOaNb12ljXvc47brqAgu+",
+	"c6RveJncJtfJ42+P/xcAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -14,6 +14,7 @@ import (
 	"zanjero/core/assess"
 	"zanjero/core/bench"
 	"zanjero/core/machine"
+	"zanjero/core/scenario"
 	"zanjero/internal/store"
 )
 
@@ -107,7 +108,11 @@ func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEv
 		return nil, err
 	}
 	e := store.Event{AttemptID: a.ID, Seq: req.Body.After, ClientID: req.Body.ClientId, Body: body}
-	done, next, err := s.apply(ctx, l, &e, req.Body.Event)
+	c, err := s.card(ctx, a.JobID)
+	if err != nil {
+		return nil, err
+	}
+	done, next, err := s.apply(ctx, c.sc, l, &e, req.Body.Event)
 	switch {
 	case errors.Is(err, store.ErrMoved):
 		b, err := s.benchNow(ctx, a.ID)
@@ -122,10 +127,6 @@ func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEv
 		return AddEvent200JSONResponse(b), err
 	}
 	a.State = store.StateInHand
-	c, err := s.card(ctx, a.JobID)
-	if err != nil {
-		return nil, err
-	}
 	b, err := view(a, c, next)
 	s.ledgers.put(a.ID, next)
 	return AddEvent200JSONResponse(b), err
@@ -134,12 +135,15 @@ func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEv
 // apply does an act on a ledger and keeps it, if the ledger ends where the
 // client saw it end. A retry is found before anything is done: what was an act
 // then could be refused now.
-func (s *Server) apply(ctx context.Context, l *bench.Ledger, e *store.Event, act bench.Event) (done bool, next *bench.Ledger, err error) {
+func (s *Server) apply(ctx context.Context, sc *scenario.Scenario, l *bench.Ledger, e *store.Event, act bench.Event) (done bool, next *bench.Ledger, err error) {
 	if l.Seq() != e.Seq {
 		if done, err = s.store.Known(ctx, e); done || err != nil {
 			return done, nil, err
 		}
 		return false, nil, store.ErrMoved
+	}
+	if p := sc.Allow(l, act); p != nil {
+		return false, nil, p
 	}
 	steps := len(l.Steps)
 	if p := l.Apply(act); p != nil {

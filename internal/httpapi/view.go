@@ -22,15 +22,13 @@ func view(a store.Attempt, c *card, l *bench.Ledger) (Bench, error) {
 		Words: sc.Words, History: sc.History, LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, Sheet: sheetLines(sc.Family, sc.Sheet),
 		Seq: l.Seq(), Minutes: math.Round(l.Minutes()*10) / 10, Money: l.Money(), Has: []string{}, Controls: controlsSeen(l), Taken: list(l.Taken()), Open: list(l.Open()),
 		Instrument: l.Instrument(), Ledger: []LedgerLine{}, Board: l.Board(), Tray: []TrayLine{},
+		Mode: BenchMode(sc.Guide()), ProperOnly: sc.ProperOnly, Spilt: l.Machine().State().SpiltML > 5,
 	}
 	cat := catalogue.Standard()
 	for _, c := range cat.ControlsOf(sc.Family, sc.Sheet) {
 		b.Has = append(b.Has, c.ID)
 	}
 	for _, t := range cat.TestsOf(sc.Family, sc.Sheet) {
-		if !bench.AtBench(&t) {
-			continue
-		}
 		b.Tray = append(b.Tray, TrayLine{Test: t.ID, AccessMinutes: l.AccessMinutes(&t)})
 	}
 	for _, st := range l.Steps {
@@ -39,7 +37,7 @@ func view(a store.Attempt, c *card, l *bench.Ledger) (Bench, error) {
 		}
 	}
 	if st := l.Latest(); st != nil && b.Instrument == nil && st == &l.Steps[len(l.Steps)-1] {
-		b.Look = lookOf(st)
+		b.Look = lookOf(cat, st)
 	}
 	if len(a.Draft) > 0 {
 		var d assess.HandOver
@@ -72,7 +70,7 @@ func lineOf(cat *catalogue.Catalogue, st bench.Step) (LedgerLine, bool) {
 		if e := st.Entry; e != nil {
 			line.Judged = text(e.Judged)
 			line.Result = entryText(e)
-			if !bench.Drawn(st.Test) && e.Word != "" {
+			if !bench.Named(cat.Test(st.Test)) && e.Word != "" {
 				line.Result += told(st.Obs)
 			}
 		}
@@ -118,43 +116,39 @@ func told(o *bench.Observation) string {
 	if s, ok := o.Also["smoke"].(string); ok && s != "none" {
 		out += ", " + s + " smoke"
 	}
+	if s, ok := o.Also["sound"].(string); ok {
+		out += sounds[s]
+	}
 	return out
 }
 
-// faces describe a plug as an eye would, without the word for it.
-var faces = map[string]string{
-	"tan":     "The nose of the insulator is light brown and dry; the electrodes are clean and grey.",
-	"dry":     "The nose is pale and bone dry. No smell of fuel.",
-	"damp":    "A dull film of fuel on the nose; it smells, but nothing runs.",
-	"wet":     "Fuel stands in drops between the electrodes and runs down the shell.",
-	"sooty":   "Soft black velvet over nose and shell that wipes off on a finger.",
-	"oily":    "A black, shiny, greasy coat that smears.",
-	"white":   "The nose is chalk white and glazed, the electrode edges burnt thin.",
-	"cracked": "A hairline runs across the nose and catches a fingernail.",
+// sounds are what is heard beside a run, where there is more to say than that
+// it runs.
+var sounds = map[string]string{
+	"surging": ", surging", "lumpy": ", lumpy", "labouring": ", labouring", "pops": ", popping in the exhaust", "cough": ", coughing",
+	"spit": ", spitting at the intake", "hiss": ", hissing", "knock": ", knocking", "bang": ", with a bang",
 }
 
 // lookOf is the picture of the latest look, or the trace of the latest run.
-func lookOf(st *bench.Step) *Look {
+func lookOf(cat *catalogue.Catalogue, st *bench.Step) *Look {
 	o := st.Obs
 	look := &Look{Test: st.Test}
-	switch st.Test {
-	case "plug-look":
-		look.Text, look.Face = faces[*o.Word], o.Word
-	case "jet-look":
-		open := 1.0
-		switch *o.Word {
-		case "none":
-			open, look.Text = 0, "Held to the window, the bore is black from end to end."
-		case "part":
-			share, _ := o.Also["open_share"].(float64)
-			open = math.Min(math.Max(math.Round(share*10)/10, 0.1), 0.9)
-			look.Text = fmt.Sprintf("Held to the window, the round of light is bitten into: about %.0f tenths of it is left.", open*10)
-		default:
-			look.Text = "Held to the window, the whole round of the bore is bright."
+	t := cat.Test(st.Test)
+	switch {
+	case bench.Named(t):
+		look.Text, look.Scene = cat.Sight(t.ID, *o.Word), o.Word
+		if x, ok := o.Also["shown"].(float64); ok {
+			look.Shown = &x
 		}
-		look.OpenShare = &open
-	case "look-switches":
-		look.Text = "The stop switch stands at " + strings.ToUpper(*o.Word) + ". The other controls can now be seen as they stand."
+		if st.Test == "jet-look" && *o.Word == "part" {
+			share, _ := o.Also["open_share"].(float64)
+			open := math.Min(math.Max(math.Round(share*10)/10, 0.1), 0.9)
+			look.Shown, look.Text = &open, fmt.Sprintf("%s About %.0f tenths of it is left.", look.Text, open*10)
+		}
+	case st.Test == "look-switches":
+		look.Text = cat.Sight(t.ID, *o.Word) + " The other controls can now be seen as they stand."
+	case cat.Sight(t.ID, *o.Word) != "":
+		look.Text = cat.Sight(t.ID, *o.Word)
 	default:
 		look.Text = capital(strings.ReplaceAll(*o.Word, "-", " ")) + told(o) + "."
 		if len(o.Trace) > 1 {

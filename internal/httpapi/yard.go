@@ -25,7 +25,7 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 		return nil, errNotFound
 	}
 	out := Family{Id: fam.ID, Name: fam.Name, Laterals: []Named{}, Reaches: []Reach{}, Faults: []FaultKind{}, Tests: []Test{}, Covers: []Cover{},
-		Controls: []Control{}, Acts: []Named{}, Actions: []Action{}, Repairs: []RepairKind{}, Causes: []Named{}, Advice: []Named{}, Hazards: []Named{}, Complaints: []Named{}}
+		Controls: []Control{}, Acts: []Named{}, Actions: []Action{}, Repairs: []RepairKind{}, Causes: []Named{}, Advice: []Named{}, Hazards: []Hazard{}, Complaints: []Named{}, Setups: cat.Setups, Blades: bench.Blades}
 	for _, l := range cat.Laterals {
 		out.Laterals = append(out.Laterals, Named{l.ID, l.Name})
 	}
@@ -36,16 +36,17 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 				continue
 			}
 			w := cat.Repair(a.ID, r.ID)
-			out.Repairs = append(out.Repairs, RepairKind{Act: a.ID, Reach: r.ID, Minutes: w.Minutes, Cost: w.Cost, Verdict: text(a.Verdict)})
+			kind := RepairKind{Act: a.ID, Reach: r.ID, Minutes: w.Minutes, Cost: w.Cost, Verdict: text(a.Verdict)}
+			if copied := bench.RepairCost(a.ID, r.ID, bench.GradeCopy); copied != w.Cost {
+				kind.CopyCost = &copied
+			}
+			out.Repairs = append(out.Repairs, kind)
 		}
 	}
 	for _, f := range cat.FaultsOf(fam.ID, nil) {
 		out.Faults = append(out.Faults, FaultKind{Id: f.ID, Name: f.Name, Reach: f.Reach, Graded: f.Graded, Modes: list(f.Modes), Causes: list(f.Causes)})
 	}
 	for _, t := range cat.TestsOf(fam.ID, nil) {
-		if !bench.AtBench(&t) {
-			continue
-		}
 		out.Tests = append(out.Tests, testOf(t))
 	}
 	for _, id := range fam.Covers {
@@ -69,7 +70,7 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 		out.Advice = append(out.Advice, Named{a.ID, a.Text})
 	}
 	for _, h := range cat.Hazards {
-		out.Hazards = append(out.Hazards, Named{h.ID, h.Caution})
+		out.Hazards = append(out.Hazards, Hazard{h.ID, h.Caution, list(h.Precautions)})
 	}
 	for _, c := range scenario.Complaints {
 		out.Complaints = append(out.Complaints, Named{c.ID, c.Name})
@@ -80,7 +81,7 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 func testOf(t catalogue.Test) Test {
 	out := Test{Id: t.ID, Title: t.Title, Lateral: t.Lateral, Kind: TestKind(t.Kind), Minutes: t.Minutes, Access: list(t.Access), Reaches: list(t.Reaches),
 		Hazards: list(t.Hazards), Words: list(t.Words), Teaches: t.Teaches, Cannot: t.Cannot, Instrument: text(t.Instrument), Figure: text(t.Figure), Long: t.Long, Units: []string{}}
-	if !bench.Drawn(t.ID) {
+	if !bench.Named(&t) {
 		out.Words = []string{} // told, not named by the apprentice
 	}
 	if t.Unit != "" {
@@ -143,6 +144,12 @@ func (s *Server) scenarioOf(ctx context.Context, spec JobSpec) (*scenario.Scenar
 	if spec.AltitudeM != nil {
 		sc.Ambient.AltitudeM = *spec.AltitudeM
 	}
+	if spec.Mode != nil {
+		sc.Mode = *spec.Mode
+	}
+	if spec.ProperOnly != nil {
+		sc.ProperOnly = *spec.ProperOnly
+	}
 	return sc, nil
 }
 
@@ -155,7 +162,7 @@ func (s *Server) PreviewJob(ctx context.Context, req PreviewJobRequestObject) (P
 	}
 	out := PreviewJob200JSONResponse{Problems: list(sc.Check()), Rows: []PreviewRow{}}
 	for _, p := range out.Problems {
-		if !slices.Contains([]string{"words", "claim", "limit_minutes", "limit_money", "faults"}, p.Path) || len(sc.Faults) > scenario.MaxHidden {
+		if !slices.Contains([]string{"words", "claim", "limit_minutes", "limit_money", "mode", "faults"}, p.Path) || len(sc.Faults) > scenario.MaxHidden {
 			return out, nil // this machine cannot be put on a bench
 		}
 	}
@@ -216,7 +223,7 @@ func jobOf(j store.Job, attempts []store.Attempt) (Job, error) {
 	}
 	out := Job{Id: j.ID, Number: int(j.Number), MachineName: j.Machine.Name, Attempts: []AttemptCard{},
 		Spec: JobSpec{MachineId: j.MachineID, Faults: list(sc.Faults), Words: sc.Words, History: &sc.History, Claim: sc.Claim,
-			LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, TemperatureC: &sc.Ambient.TemperatureC, AltitudeM: &sc.Ambient.AltitudeM}}
+			LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, TemperatureC: &sc.Ambient.TemperatureC, AltitudeM: &sc.Ambient.AltitudeM, Mode: text(sc.Guide()), ProperOnly: &sc.ProperOnly}}
 	for _, a := range attempts {
 		if a.JobID == j.ID {
 			card, err := cardOf(a)

@@ -3,7 +3,9 @@
 package benchtest
 
 import (
+	"maps"
 	"math"
+	"slices"
 	"strconv"
 	"testing"
 
@@ -12,6 +14,13 @@ import (
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 )
+
+// Right is how a competent tester goes about a test, by set-up.
+var Right = map[string]any{
+	"earth": "good", "tester": "magneto", "shade": true, "temperature_noted": true, "pulses_per_rev": 1.0, "magnet_under": true, "piston_stop": true,
+	"at_tdc": true, "crank_held": true, "supply_psi": 80.0, "ports_blanked": true, "ends_closed": true, "wetted": true, "upside_down": true,
+	"water_measured": true, "substitute": "proved",
+}
 
 // Work has a competent tester do some tests by their ids: set up, read, write
 // down what the instrument shows.
@@ -35,6 +44,21 @@ func Work(t testing.TB, l *bench.Ledger, tests ...string) {
 		case "meter":
 			set["kill_lead"] = "off"
 		}
+		if id == "spark-kill-off" {
+			set["kill_lead"] = "off"
+		}
+		if id == "tdc-magnet" || id == "leak-down" {
+			set["plug_lead"] = "earthed"
+		}
+		m := l.Machine()
+		set["bar"] = "held"
+		if test.Cranks && m.Primes() && m.State().EngineC < 60 {
+			set["primer"] = 3.0
+		}
+		controls := catalogue.Standard().ControlsOf(m.Family(), m.Sheet())
+		maps.DeleteFunc(set, func(id string, _ any) bool {
+			return !slices.ContainsFunc(controls, func(c catalogue.Control) bool { return c.ID == id })
+		})
 		do(bench.Event{Kind: bench.EventControl, Control: set})
 		take := bench.Event{Kind: bench.EventTake, Test: id}
 		if id == "run-long" {
@@ -42,25 +66,61 @@ func Work(t testing.TB, l *bench.Ledger, tests ...string) {
 		}
 		do(take)
 		act := func(a string, v any) { do(bench.Event{Kind: bench.EventAct, Act: a, Value: v}) }
+		if test.Kind == catalogue.KindNumber {
+			for _, su := range catalogue.Standard().SetupsOf(id) {
+				if v, ok := Right[su.ID]; ok {
+					act("set", map[string]any{"id": su.ID, "value": v})
+				}
+			}
+		}
 		switch test.Instrument {
 		case "":
-			if bench.Drawn(id) {
+			if bench.Named(test) {
 				do(bench.Event{Kind: bench.EventEntry, Word: *l.Latest().Obs.Word})
 			}
 			continue
 		case "compression-gauge":
 			act("zero", nil)
+			if id == "compression-wet" {
+				act("oil", l.Machine().WetOilML())
+			}
 			for range 6 {
 				act("pull", nil)
 			}
 		case "spark-tester":
-			act("earth", "good")
 			for gap := 4.0; gap <= 20; gap += 0.5 {
 				act("gap", gap)
 				act("pull", "brisk")
 				if l.Instrument().Spark == "none" {
 					break
 				}
+			}
+		case "leak-down-pair":
+			act("open", nil)
+		case "tachometer":
+			act("start", nil)
+		case "stopwatch":
+			act("let-go", nil)
+		case "gauge", "feeler":
+			act("blade", 0.30)
+		case "degree-mark":
+			act("turn", nil)
+		case "torque-wrench":
+			act("pull", nil)
+		case "steel-rule":
+			act("lay", nil)
+		case "jar":
+			act("shake", nil)
+		case "line-gauge", "crankcase-gauge":
+			act("pump", nil)
+			act("hold", nil)
+		case "pop-off-gauge":
+			for !l.Instrument().Ready {
+				act("squeeze", 5.0)
+			}
+		case "screw":
+			for !l.Instrument().Ready {
+				act("turn", 0.125)
 			}
 		case "meter":
 			act("null", nil)
@@ -78,6 +138,10 @@ func Work(t testing.TB, l *bench.Ledger, tests ...string) {
 		if o.Value != nil {
 			text = strconv.FormatFloat(math.Round(*o.Value*100)/100, 'f', -1, 64)
 		}
-		do(bench.Event{Kind: bench.EventEntry, Reading: text, Unit: test.Unit, Judged: *o.Band})
+		entry := bench.Event{Kind: bench.EventEntry, Reading: text, Unit: test.Unit}
+		if o.Band != nil {
+			entry.Judged = *o.Band
+		}
+		do(entry)
 	}
 }

@@ -311,8 +311,35 @@ export interface components {
             repairs: components["schemas"]["RepairKind"][];
             causes: components["schemas"]["Named"][];
             advice: components["schemas"]["Named"][];
-            hazards: components["schemas"]["Named"][];
+            hazards: components["schemas"]["Hazard"][];
             complaints: components["schemas"]["Named"][];
+            setups: components["schemas"]["Setup"][];
+            /** @description Feelers and wires on the bench, mm */
+            blades: number[];
+        };
+        /** @description A way in which some tests can be gone about, by options or by a number. */
+        Setup: {
+            id: string;
+            name: string;
+            tests: string[];
+            options?: components["schemas"]["SetupOption"][];
+            /** Format: double */
+            low?: number;
+            /** Format: double */
+            high?: number;
+            /** Format: double */
+            step?: number;
+            /** Format: double */
+            start?: number;
+        };
+        SetupOption: {
+            value: unknown;
+            label: string;
+        };
+        Hazard: {
+            id: string;
+            name: string;
+            precautions: string[];
         };
         Named: {
             id: string;
@@ -374,6 +401,11 @@ export interface components {
             minutes: number;
         };
         RepairKind: {
+            /**
+             * Format: double
+             * @description What it costs with a copy of the part
+             */
+            copy_cost?: number;
             /** @description What is to be said of an improvised repair */
             verdict?: string;
             act: string;
@@ -473,6 +505,8 @@ export interface components {
             temperature_c?: number;
             /** Format: double */
             altitude_m?: number;
+            mode?: string;
+            proper_only?: boolean;
         };
         Preview: {
             problems: components["schemas"]["Problem"][];
@@ -551,6 +585,7 @@ export interface components {
             cover?: string;
             off?: boolean;
             repair?: string;
+            grade?: string;
             /** Format: double */
             minutes?: number;
             do?: string;
@@ -559,30 +594,39 @@ export interface components {
             kind: string;
             test: string;
             ready: boolean;
+            /** @description How it is gone about by the id of each set-up */
+            setup: {
+                [key: string]: unknown;
+            };
             /** Format: double */
-            needle_psi?: number;
+            needle?: number;
+            /** Format: double */
+            second?: number;
             pulls?: number;
             /** Format: double */
             gap_mm?: number;
             spark?: string;
-            earth?: string;
-            pull?: string;
             display?: string;
-            range?: string;
             leads?: string;
-            contact?: string;
-            /** Format: double */
-            cup_ml?: number;
             /** Format: double */
             seconds?: number;
+            /** Format: double */
+            turns?: number;
+            /** Format: double */
+            blade_mm?: number;
+            heard?: string;
         };
         Look: {
             test: string;
             /** @description The same in words that ask for the same eye */
             text: string;
-            /** Format: double */
-            open_share?: number;
-            face?: string;
+            /** @description Which of the pictures of this look */
+            scene?: string;
+            /**
+             * Format: double
+             * @description How far it goes on the picture
+             */
+            shown?: number;
             trace?: components["schemas"]["Sample"][];
         };
         Sample: {
@@ -646,6 +690,12 @@ export interface components {
             };
             tray: components["schemas"]["TrayLine"][];
             draft?: components["schemas"]["HandOver"];
+            /** @enum {string} */
+            mode: "open" | "guided" | "exam";
+            /** @description Makeshift repairs are barred */
+            proper_only: boolean;
+            /** @description Fuel lies about for anyone to see */
+            spilt: boolean;
         };
         /** @description The present bench, unless there is none to go on with. */
         Moved: {

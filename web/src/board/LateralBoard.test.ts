@@ -75,7 +75,11 @@ describe('the mark bar', () => {
     expect(w.emitted('mark')).toEqual([['jets', 'clear']])
   })
   it('offers to clear up to here only where there is more than one to clear', () => {
-    const last = (w: ReturnType<typeof bar>) => w.findAll('button').at(-1)!.attributes('disabled')
+    const last = (w: ReturnType<typeof bar>) =>
+      w
+        .findAll('button')
+        .find((b) => b.text() === 'Flows to here')!
+        .attributes('disabled')
     expect(last(bar({}))).toBeUndefined()
     expect(last(bar({ tank: 'clear', line: 'clear' }))).toBeDefined()
   })

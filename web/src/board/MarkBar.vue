@@ -3,8 +3,8 @@ import { computed } from 'vue'
 import { MARKS, upTo, type Mark, type Marks, type Reach } from './marks'
 
 /** What can be said of the reach in focus, by hand. */
-const props = defineProps<{ reaches: Reach[]; marks: Marks; at: string; busy?: boolean }>()
-const emit = defineEmits<{ mark: [reach: string, mark: Mark]; through: [reach: string] }>()
+const props = defineProps<{ reaches: Reach[]; marks: Marks; at: string; busy?: boolean; undo?: boolean }>()
+const emit = defineEmits<{ mark: [reach: string, mark: Mark]; through: [reach: string]; undo: [] }>()
 
 const reach = computed(() => props.reaches.find((r) => r.id === props.at))
 const through = computed(() => upTo(props.reaches, props.at, props.marks).length)
@@ -35,6 +35,7 @@ const through = computed(() => upTo(props.reaches, props.at, props.marks).length
     >
       Flows to here
     </button>
+    <button type="button" class="key" :disabled="busy || !undo" title="Key Z" @click="emit('undo')">Undo</button>
   </div>
 </template>
 

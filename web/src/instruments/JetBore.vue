@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 /** A jet held to the window: deposit grows from the wall, so 40 % and 80 % look different. */
-const props = defineProps<{ open: number; text: string }>()
+const props = defineProps<{ open: number; oversize?: boolean; text: string }>()
 
 const R = 46
 /** The free opening: a round of the open area, eaten into at its edge. */
@@ -32,7 +32,11 @@ const path = computed(() => {
       <path d="M96 84h46v16H96zM218 84h46v16h-46z" fill="#7c5d28" />
       <circle cx="180" cy="92" r="54" fill="#8d6a30" />
       <circle cx="180" cy="92" :r="R" fill="#2f2417" />
-      <path v-if="path" :d="path" fill="#fff7dc" />
+      <path v-if="path && !oversize" :d="path" fill="#fff7dc" />
+      <g v-if="oversize">
+        <circle cx="180" cy="92" r="56" fill="#fff7dc" />
+        <path d="M140 60q40-26 80 0M134 84q46-26 92 0M136 110q44-24 88 0" class="spiral" />
+      </g>
     </svg>
     <figcaption>{{ text }}</figcaption>
   </figure>
@@ -41,6 +45,11 @@ const path = computed(() => {
 <style scoped>
 svg {
   max-height: 180px;
+}
+.spiral {
+  fill: none;
+  stroke: #c7a75a;
+  stroke-width: 2.5;
 }
 figcaption {
   margin-top: 6px;

@@ -1,18 +1,18 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-/** A cup with marks each 2 ml and a stopwatch beside it. */
-const props = defineProps<{ ml: number; seconds: number }>()
+/** A cup with marks each 2 ml and, where time counts, a stopwatch beside it. */
+const props = withDefaults(defineProps<{ ml: number; seconds: number; timed?: boolean }>(), { timed: true })
 
 const y = (ml: number) => 206 - ml * 1.22
 const level = computed(() => y(Math.min(props.ml, 160)))
 const marks = Array.from({ length: 81 }, (_, i) => i * 2)
 const hand = computed(() => (props.seconds / 60) * 360)
 const words = computed(() => {
-  if (props.seconds === 0) return 'The cup is empty and the watch stands at nought.'
+  if (props.timed && props.seconds === 0) return 'The cup is empty and the watch stands at nought.'
   const base = Math.floor(props.ml / 20) * 20
   const small = Math.round((props.ml - base) / 2)
-  return `The surface stands ${small} small marks past ${base}; small marks are 2 ml. The watch shows ${props.seconds} seconds.`
+  return `The surface stands ${small} small marks past ${base}; small marks are 2 ml.${props.timed ? ` The watch shows ${props.seconds} seconds.` : ''}`
 })
 </script>
 
@@ -31,16 +31,18 @@ const words = computed(() => {
         <text v-for="v in [20, 40, 60, 80, 100, 120, 140, 160]" :key="v" x="158" :y="y(v)">{{ v }}</text>
         <text x="92" y="20">ml</text>
       </g>
-      <circle cx="290" cy="118" r="50" class="watch" />
-      <rect x="283" y="54" width="14" height="12" rx="3" class="crown" />
-      <g class="scale">
-        <path v-for="i in 12" :key="i" d="M290 72v8" :transform="`rotate(${i * 30} 290 118)`" />
-        <text x="290" y="88">60</text>
-        <text x="322" y="119">15</text>
-        <text x="290" y="150">30</text>
-        <text x="259" y="119">45</text>
+      <g v-if="timed">
+        <circle cx="290" cy="118" r="50" class="watch" />
+        <rect x="283" y="54" width="14" height="12" rx="3" class="crown" />
+        <g class="scale">
+          <path v-for="i in 12" :key="i" d="M290 72v8" :transform="`rotate(${i * 30} 290 118)`" />
+          <text x="290" y="88">60</text>
+          <text x="322" y="119">15</text>
+          <text x="290" y="150">30</text>
+          <text x="259" y="119">45</text>
+        </g>
+        <path d="M290 126V80" class="hand" :style="{ transform: `rotate(${hand}deg)` }" />
       </g>
-      <path d="M290 126V80" class="hand" :style="{ transform: `rotate(${hand}deg)` }" />
     </svg>
     <figcaption class="sr-only">
       <span role="status">{{ words }}</span>

@@ -1,9 +1,10 @@
 /** A dial from its start to its end angle, in degrees clockwise from straight up. */
-export type Dial = { cx: number; cy: number; from: number; to: number; max: number }
+export type Dial = { cx: number; cy: number; from: number; to: number; max: number; min?: number }
 
 /** The angle at which a dial shows a value; beyond either end the needle rests on its stop. */
 export function angle(d: Dial, value: number): number {
-  const share = Math.min(Math.max(value / d.max, -0.015), 1.015)
+  const min = d.min ?? 0
+  const share = Math.min(Math.max((value - min) / (d.max - min), -0.015), 1.015)
   return d.from + share * (d.to - d.from)
 }
 
@@ -22,12 +23,18 @@ export function tick(d: Dial, value: number, inner: number, outer: number): stri
 }
 
 /** The needle in words that ask for the same reading: nearest numbered mark below, and small marks past it. */
-export function inWords(value: number, numbered: number, small: number, unit: string): string {
+export function inWords(value: number, numbered: number, small: number, unit: string, what = 'Needle'): string {
   const base = Math.floor(value / numbered + 1e-9) * numbered
   const marks = (value - base) / small
   const whole = Math.floor(marks + 0.25)
   const rest = marks - whole
   const where =
     rest > 0.25 ? `between small mark ${whole} and ${whole + 1}` : whole === 0 ? 'on the mark' : `${whole} small marks`
-  return `Needle ${where} ${whole === 0 && rest <= 0.25 ? '' : 'past '}${base}; small marks are ${small} ${unit}.`
+  return `${what} ${where} ${whole === 0 && rest <= 0.25 ? '' : 'past '}${base}; small marks are ${small} ${unit}.`
+}
+
+/** Marks from min to max by a step, free of the dust of adding fractions. */
+export function marks(min: number, max: number, step: number): number[] {
+  const n = Math.round((max - min) / step)
+  return Array.from({ length: n + 1 }, (_, i) => Math.round((min + i * step) * 1000) / 1000)
 }

@@ -14,6 +14,7 @@ import InstrumentPanel from './InstrumentPanel.vue'
 import LedgerList from './LedgerList.vue'
 import ShortcutSheet from './ShortcutSheet.vue'
 import TestTray from './TestTray.vue'
+import { inWords } from './acts'
 import { useBench } from './useBench'
 import { useFamily } from './useFamily'
 
@@ -23,9 +24,23 @@ const night = useNight()
 const { bench, busy, offline, refusal, notice, queue, load, act } = useBench(attempt)
 const family = useFamily(() => bench.value?.family)
 const at = useLocalStorage(`focus.${attempt}`, 'tank')
+const modes = { open: 'open bench', guided: 'guided', exam: 'exam' }
 const chosen = ref<string>()
 const sheet = ref(false)
 const fam = computed(() => family.data.value)
+// What waits in line is shown as if it were done, where the server could not answer otherwise.
+const shown = computed(() => {
+  const b = bench.value
+  if (!b || queue.value.length === 0) return b
+  const controls = { ...b.controls }
+  const board = { ...b.board }
+  for (const { event: e } of queue.value) {
+    if (e.kind === 'control') Object.assign(controls, e.control)
+    if (e.kind === 'mark' && e.reach) board[e.reach] = e.mark ?? ''
+  }
+  return { ...b, controls, board }
+})
+const waiting = computed(() => queue.value.map((q) => ({ id: q.client_id, text: inWords(q.event, fam.value) })))
 const mine = computed(() => session.me?.role === 'apprentice' && bench.value?.state !== 'handed-over')
 
 function send(...events: Schema['Event'][]) {
@@ -33,11 +48,21 @@ function send(...events: Schema['Event'][]) {
   chosen.value = undefined
   return act(...events)
 }
-const mark = (reach: string, m: Mark) => send({ kind: 'mark', reach, mark: m })
+// Marks can be taken back, the last first.
+const undo = ref<[reach: string, was: string][][]>([])
+function setMarks(marks: [reach: string, to: string][]) {
+  undo.value.push(marks.map(([reach]) => [reach, shown.value?.board[reach] ?? '']))
+  return send(...marks.map(([reach, to]) => ({ kind: 'mark' as const, reach, mark: to })))
+}
+function takeBack() {
+  const last = undo.value.pop()
+  if (last) void send(...last.map(([reach, was]) => ({ kind: 'mark' as const, reach, mark: was })))
+}
+const mark = (reach: string, m: Mark) => setMarks([[reach, m]])
 function through(reach: string) {
   if (!fam.value || !bench.value) return
-  const all = upTo(fam.value.reaches, reach, bench.value.board)
-  if (all.length) void send(...all.map((r) => ({ kind: 'mark' as const, reach: r, mark: 'clear' })))
+  const all = upTo(fam.value.reaches, reach, shown.value!.board)
+  if (all.length) void setMarks(all.map((r) => [r, 'clear']))
 }
 
 /** The last thing written down on each lateral, in a few words. */
@@ -82,6 +107,9 @@ function key(e: KeyboardEvent) {
     case 'l':
       go('.ledger ol')
       break
+    case 'z':
+      takeBack()
+      break
   }
 }
 onMounted(() => {
@@ -96,10 +124,17 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
     <header class="top">
       <router-link class="back" :to="session.home" aria-label="Back"><v-icon :icon="mdiArrowLeft" /></router-link>
       <h1>Zan<b>j</b>ero</h1>
-      <span class="muted">Job {{ bench.job_number }} · open bench</span>
+      <span class="muted">Job {{ bench.job_number }} · {{ modes[bench.mode] }}</span>
       <span class="grow"></span>
       <span v-if="offline" class="flag" role="status"
-        >Connection lost. {{ queue.length ? 'Your last act is kept and' : 'It' }} will be tried again.</span
+        >Connection lost.
+        {{
+          queue.length > 1
+            ? `${queue.length} acts are kept and will be sent.`
+            : queue.length
+              ? 'Your last act is kept and will be sent.'
+              : 'It will be tried again.'
+        }}</span
       >
       <span class="count" :class="{ over: bench.minutes > bench.limit_minutes }"
         ><b>{{ bench.minutes }}</b> of {{ bench.limit_minutes }} min</span
@@ -124,6 +159,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
         <p>“{{ bench.words }}”</p>
         <p v-if="bench.history" class="muted small">{{ bench.history }}</p>
       </div>
+      <span v-if="bench.spilt" class="spilt" role="status">Fuel lies spilt</span>
       <router-link v-if="mine" class="key main over-link" :to="`/bench/${attempt}/hand-over`">Hand over</router-link>
       <router-link v-else class="key main over-link" :to="`/debrief/${attempt}`">Debrief</router-link>
     </section>
@@ -133,7 +169,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
         <LateralBoard
           :laterals="fam.laterals"
           :reaches="fam.reaches"
-          :marks="bench.board"
+          :marks="shown!.board"
           :at="at"
           :notes="notes"
           @at="at = $event"
@@ -142,11 +178,13 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
         />
         <MarkBar
           :reaches="fam.reaches"
-          :marks="bench.board"
+          :marks="shown!.board"
           :at="at"
           :busy="busy || !mine"
+          :undo="undo.length > 0"
           @mark="mark"
           @through="through"
+          @undo="takeBack"
         />
       </section>
       <TestTray
@@ -162,7 +200,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
     <ControlsStrip
       class="controls"
       :controls="fam.controls.filter((c) => bench!.has.includes(c.id))"
-      :at="bench.controls"
+      :at="shown!.controls"
       :busy="busy || !mine"
       @set="(id, p) => send({ kind: 'control', control: { [id]: p } })"
     />
@@ -183,7 +221,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
         @event="send"
         @drop="chosen = undefined"
       />
-      <LedgerList :lines="bench.ledger" />
+      <LedgerList :lines="bench.ledger" :waiting="waiting" />
     </div>
     <ShortcutSheet v-model="sheet" />
   </div>
@@ -255,7 +293,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
 .card {
   grid-column: 1 / -1;
   display: grid;
-  grid-template-columns: auto minmax(0, 1fr) auto;
+  grid-template-columns: auto minmax(0, 1fr) auto auto;
   gap: 20px;
   align-items: center;
   background: var(--panel);
@@ -267,7 +305,18 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
   font-size: 16.5px;
   line-height: 1.25;
 }
+.spilt {
+  background: var(--suspect-bg);
+  color: var(--suspect-ink);
+  border-radius: 10px;
+  padding: 8px 12px;
+  font: 600 16px/1 var(--label);
+}
+.words {
+  grid-column: 2;
+}
 .over-link {
+  grid-column: -2;
   text-decoration: none;
   display: grid;
   place-items: center;

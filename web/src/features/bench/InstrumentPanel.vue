@@ -1,14 +1,12 @@
 <script setup lang="ts">
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { Schema } from '@/api/client'
-import CompressionGauge from '@/instruments/CompressionGauge.vue'
-import JetBore from '@/instruments/JetBore.vue'
-import MeasuringCup from '@/instruments/MeasuringCup.vue'
-import OhmMeter from '@/instruments/OhmMeter.vue'
-import PlugFace from '@/instruments/PlugFace.vue'
-import SparkTester from '@/instruments/SparkTester.vue'
+import LookScene from '@/looks/LookScene.vue'
 import SpeedTrace from '@/instruments/SpeedTrace.vue'
 import { useLocalStorage } from '@/session/useLocalStorage'
+import InstrumentFace from './InstrumentFace.vue'
+import InstrumentKeys from './InstrumentKeys.vue'
+import SetupFields from './SetupFields.vue'
 
 /** Choose → set up → read → judge, in one place: the test in hand and its instrument. */
 const props = defineProps<{ family: Schema['Family']; bench: Schema['Bench']; chosen?: string; busy?: boolean }>()
@@ -26,8 +24,14 @@ const covers = computed(() =>
     .filter((a) => !props.bench.open.includes(a))
     .map((a) => props.family.covers.find((c) => c.id === a)?.off),
 )
-const cautions = computed(() =>
-  (test.value?.hazards ?? []).map((h) => props.family.hazards.find((x) => x.id === h)?.name),
+const hazards = computed(() => props.family.hazards.filter((h) => test.value?.hazards.includes(h.id)))
+// In a guided job the precautions that are still to be taken are named; elsewhere nothing nags.
+const missing = computed(() =>
+  props.bench.mode === 'guided'
+    ? props.family.actions.filter(
+        (a) => hazards.value.some((h) => h.precautions.includes(a.id)) && !props.bench.taken.includes(a.id),
+      )
+    : [],
 )
 const waiting = computed(() => props.bench.ledger.at(-1)?.waiting && look.value)
 
@@ -40,10 +44,11 @@ watch(
   },
   { immediate: true },
 )
+const judges = computed(() => !!by(instrument.value?.test)?.figure)
 const ready = computed(
   () =>
     typed.value.reading.trim() !== '' &&
-    typed.value.judged !== '' &&
+    (typed.value.judged !== '' || !judges.value) &&
     (typed.value.unit !== '' || /[a-zΩ°"]/i.test(typed.value.reading)),
 )
 function write() {
@@ -52,11 +57,23 @@ function write() {
     kind: 'entry',
     reading: typed.value.reading.trim(),
     unit: typed.value.unit || by(instrument.value?.test)!.units[0],
-    judged: typed.value.judged,
+    judged: judges.value ? typed.value.judged : undefined,
   })
 }
 
-const setup = reactive({ minutes: 15, load: 'test', dose_ml: 2 })
+// How a look or a run is gone about, before it is made; an instrument is set while it is in hand.
+const setups = computed(() =>
+  chosen.value && chosen.value.kind !== 'number'
+    ? props.family.setups.filter((u) => u.tests.includes(chosen.value!.id))
+    : [],
+)
+const how = ref<Record<string, unknown>>({})
+watch(
+  () => props.chosen,
+  () =>
+    (how.value = Object.fromEntries(setups.value.map((u) => [u.id, u.options?.length ? u.options[0].value : u.start]))),
+  { immediate: true },
+)
 const verb = computed(() => {
   switch (chosen.value?.kind) {
     case 'number':
@@ -70,13 +87,10 @@ const verb = computed(() => {
 function take() {
   if (!chosen.value) return
   const e: Schema['Event'] = { kind: 'take', test: chosen.value.id }
-  if (chosen.value.long) e.setup = { minutes: setup.minutes, load: setup.load }
-  if (chosen.value.id === 'dose-intake') e.setup = { dose_ml: setup.dose_ml }
+  if (setups.value.length) e.setup = { ...how.value }
   emit('event', e)
 }
 const act = (name: string, value?: unknown) => emit('event', { kind: 'act', act: name, value: value as never })
-const pull = ref('brisk')
-const seconds = ref(60)
 const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.value.high} ${figure.value.unit}` : ''))
 </script>
 
@@ -99,25 +113,13 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
             ></template
           >
         </p>
-        <ul v-if="cautions.length" class="cautions">
-          <li v-for="c in cautions" :key="c">{{ c }}</li>
+        <ul v-if="hazards.length" class="cautions">
+          <li v-for="h in hazards" :key="h.id">{{ h.name }}</li>
         </ul>
-        <div v-if="chosen.long" class="set">
-          <label class="field"
-            >Minutes <input v-model.number="setup.minutes" class="plain" type="number" min="1" max="60"
-          /></label>
-          <label class="field"
-            >Load
-            <select v-model="setup.load" class="plain">
-              <option value="idle">idling</option>
-              <option value="none">no load</option>
-              <option value="test">working load</option>
-            </select>
-          </label>
-        </div>
-        <label v-if="chosen.id === 'dose-intake'" class="field"
-          >Dose, ml <input v-model.number="setup.dose_ml" class="plain" type="number" min="0" max="20" step="0.5"
-        /></label>
+        <p v-if="missing.length" class="still" role="status">
+          Still to do under Care: {{ missing.map((a) => a.name.toLowerCase()).join('; ') }}.
+        </p>
+        <SetupFields :setups="setups" :at="how" :busy="busy" @set="(id, value) => (how = { ...how, [id]: value })" />
         <div class="row go">
           <button type="button" class="key main grow" :disabled="busy" @click="take">{{ verb }}</button>
           <button type="button" class="key" @click="emit('drop')">Not now</button>
@@ -126,106 +128,8 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
       </div>
 
       <template v-else-if="instrument">
-        <CompressionGauge v-if="instrument.kind === 'compression-gauge'" :psi="instrument.needle_psi ?? 0" />
-        <SparkTester
-          v-else-if="instrument.kind === 'spark-tester'"
-          :gap="instrument.gap_mm ?? 0"
-          :spark="instrument.spark"
-          :earth="instrument.earth"
-        />
-        <OhmMeter
-          v-else-if="instrument.kind === 'meter'"
-          :display="instrument.display ?? ''"
-          :range="instrument.range ?? ''"
-          :leads="instrument.leads"
-        />
-        <MeasuringCup
-          v-else-if="instrument.kind === 'cup'"
-          :ml="instrument.cup_ml ?? 0"
-          :seconds="instrument.seconds ?? 0"
-        />
-
-        <div v-if="instrument.kind === 'compression-gauge'" class="keys three">
-          <button type="button" class="key" :disabled="busy || !!instrument.pulls" @click="act('zero')">Zero it</button>
-          <button type="button" class="key main" :disabled="busy" @click="act('pull')">
-            Pull the rope · {{ instrument.pulls ?? 0 }}
-          </button>
-          <button type="button" class="key" :disabled="busy || !instrument.pulls" @click="act('let-off')">
-            Let off
-          </button>
-        </div>
-        <div v-else-if="instrument.kind === 'spark-tester'" class="keys spark">
-          <button
-            type="button"
-            class="key"
-            :disabled="busy || (instrument.gap_mm ?? 0) <= 1"
-            aria-label="Gap 0.5 mm in"
-            @click="act('gap', (instrument.gap_mm ?? 4) - 0.5)"
-          >
-            −½
-          </button>
-          <button
-            type="button"
-            class="key"
-            :disabled="busy || (instrument.gap_mm ?? 0) >= 20"
-            aria-label="Gap 0.5 mm out"
-            @click="act('gap', (instrument.gap_mm ?? 4) + 0.5)"
-          >
-            +½
-          </button>
-          <button
-            type="button"
-            class="key"
-            :disabled="busy || (instrument.gap_mm ?? 0) > 18"
-            aria-label="Gap 2 mm out"
-            @click="act('gap', (instrument.gap_mm ?? 4) + 2)"
-          >
-            +2 mm
-          </button>
-          <button type="button" class="key main" :disabled="busy" @click="act('pull', pull)">Pull</button>
-          <button
-            type="button"
-            class="key"
-            :aria-pressed="pull === 'slow'"
-            @click="pull = pull === 'slow' ? 'brisk' : 'slow'"
-          >
-            {{ pull }} pull
-          </button>
-          <button
-            type="button"
-            class="key wide"
-            :disabled="busy"
-            @click="act('earth', instrument.earth === 'good' ? 'poor' : 'good')"
-          >
-            {{ instrument.earth === 'good' ? 'Clip to the painted cowl' : 'Clip to bare metal' }}
-          </button>
-        </div>
-        <div v-else-if="instrument.kind === 'meter'" class="keys meter">
-          <label class="field pick"
-            ><span class="sr-only">Range</span>
-            <select
-              class="plain"
-              :value="instrument.range"
-              :disabled="busy"
-              @change="act('range', ($event.target as HTMLSelectElement).value)"
-            >
-              <option v-for="r in ['200 Ω', '2 kΩ', '20 kΩ', '200 kΩ']" :key="r">{{ r }}</option>
-            </select>
-          </label>
-          <button type="button" class="key" :disabled="busy" @click="act('null')">Hold and null</button>
-          <button type="button" class="key main" :disabled="busy" @click="act('touch')">To the winding</button>
-        </div>
-        <div v-else-if="instrument.kind === 'cup'" class="keys">
-          <label class="field pick"
-            ><span class="sr-only">Seconds</span>
-            <select v-model.number="seconds" class="plain">
-              <option v-for="s in [15, 30, 60]" :key="s" :value="s">{{ s }} seconds</option>
-            </select>
-          </label>
-          <button type="button" class="key main grow" :disabled="busy" @click="act('run', seconds)">
-            Let it run into the cup
-          </button>
-        </div>
+        <InstrumentFace :instrument="instrument" />
+        <InstrumentKeys :instrument="instrument" :family="family" :busy="busy" @act="act" />
 
         <form v-if="instrument.ready" class="entry" @submit.prevent="write">
           <label class="field"
@@ -253,7 +157,7 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
             </button>
           </div>
           <div class="last">
-            <div class="seg" role="radiogroup" aria-label="Against the sheet">
+            <div v-if="judges" class="seg" role="radiogroup" aria-label="Against the sheet">
               <button
                 v-for="j in [
                   ['below', 'Below'],
@@ -270,14 +174,14 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
                 {{ j[1] }}
               </button>
             </div>
+            <span v-else class="muted small">The sheet has no figure for this; what it means is for you to say.</span>
             <button type="submit" class="key main" :disabled="busy || !ready">Write it down</button>
           </div>
         </form>
       </template>
 
       <template v-else-if="look">
-        <PlugFace v-if="look.test === 'plug-look'" :face="look.face ?? ''" :text="look.text" />
-        <JetBore v-else-if="look.test === 'jet-look'" :open="look.open_share ?? 1" :text="look.text" />
+        <LookScene v-if="look.scene" :look="look" />
         <template v-else>
           <SpeedTrace v-if="look.trace" :trace="look.trace" />
           <p class="told" role="status">{{ look.text }}</p>
@@ -293,7 +197,7 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
               :disabled="busy"
               @click="emit('event', { kind: 'entry', word: w })"
             >
-              {{ w }}
+              {{ w.replaceAll('-', ' ') }}
             </button>
           </div>
         </div>
@@ -346,40 +250,16 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
   border-radius: 10px;
   font-size: 14px;
 }
-.set {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 8px;
+.still {
+  padding: 8px 12px;
+  border-radius: 10px;
+  background: var(--good-bg);
+  color: var(--good);
+  font-size: 14.5px;
 }
 .go .main {
   min-height: 50px;
   font-size: 18px;
-}
-.keys {
-  display: flex;
-  gap: 6px;
-}
-.keys .key {
-  padding: 4px 10px;
-}
-.three .main {
-  flex: 1;
-}
-.spark {
-  display: grid;
-  grid-template-columns: 52px 52px 1fr 1fr 1.2fr;
-}
-.spark .wide {
-  grid-column: 1 / -1;
-}
-.pick {
-  flex: 0 0 140px;
-}
-.pick > :last-child {
-  margin: 0;
-}
-.meter .main {
-  flex: 1;
 }
 .entry {
   display: grid;

@@ -2,12 +2,12 @@
 import { nextTick, useTemplateRef, watch } from 'vue'
 import type { Schema } from '@/api/client'
 
-const props = defineProps<{ lines: Schema['LedgerLine'][] }>()
+const props = defineProps<{ lines: Schema['LedgerLine'][]; waiting?: { id: string; text: string }[] }>()
 const list = useTemplateRef<HTMLElement>('list')
 const band: Record<string, string> = { below: 'below', within: 'in band', above: 'above' }
 
 watch(
-  () => props.lines.length,
+  () => props.lines.length + (props.waiting?.length ?? 0),
   async () => {
     await nextTick()
     list.value?.scrollTo({ top: list.value.scrollHeight })
@@ -19,7 +19,7 @@ watch(
 <template>
   <section class="panel ledger" aria-label="Ledger">
     <h2>Ledger</h2>
-    <p v-if="lines.length === 0" class="muted">
+    <p v-if="lines.length === 0 && !waiting?.length" class="muted">
       Nothing done yet. A start attempt gives the baseline; a look costs least.
     </p>
     <ol v-else ref="list" tabindex="0" aria-label="What was done, in minutes">
@@ -29,6 +29,11 @@ watch(
         <span class="result"
           >{{ l.result }}<i v-if="l.judged" :class="l.judged">{{ band[l.judged] }}</i></span
         >
+      </li>
+      <li v-for="w in waiting" :key="w.id" class="unsent">
+        <span class="at figure">…</span>
+        <span class="title">{{ w.text }}</span>
+        <span class="result">waits to be sent</span>
       </li>
     </ol>
   </section>
@@ -78,6 +83,9 @@ i.above {
   color: var(--condemned-ink);
 }
 .waiting .result {
+  color: var(--suspect-ink);
+}
+.unsent .result {
   color: var(--suspect-ink);
 }
 .cover .title,

@@ -5,6 +5,7 @@ const keys = [
   ['arrows', 'walk the reaches; Home and End go to the ends of a lateral'],
   ['F, S, X, U', 'on a reach: flows, suspect, condemn, undecided'],
   ['Shift F', 'on a reach: it and all before it flow'],
+  ['Z', 'take the last mark back'],
   ['T', 'find a test'],
   ['I', 'to the instrument or test in hand'],
   ['R', 'to the reading'],

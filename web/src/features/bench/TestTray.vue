@@ -24,9 +24,12 @@ const tests = computed(() => {
 })
 const near = computed(() => (find.value ? tests.value : tests.value.filter((t) => t.reaches.includes(props.at))))
 const far = computed(() => (find.value ? [] : tests.value.filter((t) => !t.reaches.includes(props.at))))
+// A part can be the maker's or a copy, where one is fitted.
+const grade = ref<'maker' | 'copy'>('maker')
+const price = (w: { cost: number; copy_cost?: number }) => (grade.value === 'copy' ? (w.copy_cost ?? w.cost) : w.cost)
 const work = computed(() =>
   props.family.repairs
-    .filter((r) => r.reach === props.at)
+    .filter((r) => r.reach === props.at && !(r.verdict && props.bench.proper_only))
     .map((r) => ({ ...r, id: r.act, name: props.family.acts.find((a) => a.id === r.act)!.name })),
 )
 const minutes = (n: number) => `${Math.round(n * 10) / 10} min`
@@ -46,7 +49,9 @@ function repair(act: string) {
     return
   }
   asked.value = ''
-  emit('event', { kind: 'repair', repair: act, reach: props.at })
+  const e: Schema['Event'] = { kind: 'repair', repair: act, reach: props.at }
+  if (act === 'replace') e.grade = grade.value
+  emit('event', e)
 }
 </script>
 
@@ -68,6 +73,19 @@ function repair(act: string) {
         </button>
       </div>
       <span class="grow"></span>
+      <div v-if="tab === 'Work'" class="grade" role="radiogroup" aria-label="Grade of part">
+        <button
+          v-for="g in ['maker', 'copy'] as const"
+          :key="g"
+          type="button"
+          role="radio"
+          class="key"
+          :aria-checked="grade === g"
+          @click="grade = g"
+        >
+          {{ g === 'maker' ? 'maker’s part' : 'copy' }}
+        </button>
+      </div>
       <label v-if="tab === 'Tests'" class="find">
         <span class="sr-only">Find a test</span>
         <input id="find-test" v-model="find" class="plain" type="search" placeholder="Find a test" autocomplete="off" />
@@ -108,7 +126,7 @@ function repair(act: string) {
         <b>{{ asked === w.id ? `${w.name}: sure?` : w.verdict ? w.name : `${w.name} ${reach?.name.toLowerCase()}` }}</b>
         <span
           ><template v-if="w.verdict">makeshift, </template>{{ minutes(w.minutes)
-          }}{{ w.cost ? `, ${w.cost.toFixed(2)} in parts` : '' }}</span
+          }}{{ w.cost ? `, ${price(w).toFixed(2)} in parts` : '' }}</span
         >
       </button>
       <p class="muted small note">A part that was sound costs its money all the same.</p>
@@ -160,6 +178,10 @@ function repair(act: string) {
 </template>
 
 <style scoped>
+.grade {
+  display: flex;
+  gap: 6px;
+}
 .tray {
   display: grid;
   grid-template-rows: auto 1fr;

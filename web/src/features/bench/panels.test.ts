@@ -52,8 +52,21 @@ const family = {
   repairs: [{ act: 'clean', reach: 'jets', minutes: 9, cost: 2 }],
   causes: [],
   advice: [],
-  hazards: [{ id: 'fire', name: 'Wipe up fuel.' }],
+  hazards: [{ id: 'fire', name: 'Wipe up fuel.', precautions: ['ventilate'] }],
   complaints: [],
+  setups: [
+    { id: 'minutes', name: 'Minutes', tests: ['run-long'], low: 1, high: 60, step: 1, start: 15 },
+    {
+      id: 'load',
+      name: 'Load',
+      tests: ['run-long'],
+      options: [
+        { value: 'test', label: 'working load' },
+        { value: 'none', label: 'no load' },
+      ],
+    },
+  ],
+  blades: [],
 } as Schema['Family']
 const bench = (over: Partial<Schema['Bench']> = {}) =>
   ({
@@ -157,11 +170,18 @@ describe('what is in hand', () => {
   it('sends the set-up of a long run with it', async () => {
     const w = panel({}, 'run-long')
     await w.get('input[type="number"]').setValue(25)
-    await w.get('select').setValue('none')
+    await w.get('select').setValue('1')
     await w.get('.go .main').trigger('click')
     expect(w.emitted('event')).toEqual([[{ kind: 'take', test: 'run-long', setup: { minutes: 25, load: 'none' } }]])
   })
-  const gauge = { kind: 'compression-gauge', test: 'compression-dry', needle_psi: 62, pulls: 5, ready: true }
+  const gauge = {
+    kind: 'compression-gauge',
+    test: 'compression-dry',
+    needle: 62,
+    pulls: 5,
+    ready: true,
+    setup: { check_valve: 'plug-end' },
+  }
   it('takes a reading only with number, unit and judgement, and keeps what is typed', async () => {
     const w = panel({ instrument: gauge })
     const write = () => w.get('button[type="submit"]')
@@ -191,7 +211,7 @@ describe('what is in hand', () => {
   })
   it('asks for the word of a look', async () => {
     const w = panel({
-      look: { test: 'jet-look', text: 'bitten into', open_share: 0.4 },
+      look: { test: 'jet-look', text: 'bitten into', scene: 'part', shown: 0.4 },
       ledger: [{ seq: 1, at_min: 3, kind: 'take', title: '', result: '', waiting: true }],
     })
     expect(w.text()).toContain('What do you call it?')
@@ -201,6 +221,10 @@ describe('what is in hand', () => {
 })
 
 describe('the ledger', () => {
+  it('shows what waits to be sent', () => {
+    const w = mount(LedgerList, { props: { lines: [], waiting: [{ id: 'x', text: 'Mark Tank' }] } })
+    expect(w.get('.unsent').text()).toContain('waits to be sent')
+  })
   it('says what to do when it is empty, and what waits to be written down', () => {
     expect(mount(LedgerList, { props: { lines: [] } }).text()).toContain('Nothing done yet')
     const w = mount(LedgerList, {

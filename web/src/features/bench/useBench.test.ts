@@ -9,9 +9,10 @@ type Sent = { client_id: string; after: number; event: { kind: string } }
 /** A server that keeps events by client id, as the real one does. */
 function server() {
   const kept: Sent[] = []
-  const s = { kept, fail: 0, sessionEnded: false, calls: 0 }
+  const s = { kept, fail: 0, down: false, sessionEnded: false, calls: 0 }
   globalThis.fetch = vi.fn(async (r: Request) => {
     s.calls++
+    if (s.down) throw new TypeError('no connection')
     if (s.sessionEnded) return Response.json({ problem: 'x', mend: 'y' }, { status: 401 })
     if (r.method === 'GET') return Response.json(bench(kept.length))
     const body = (await r.json()) as Sent
@@ -71,6 +72,22 @@ describe('the queue of acts', () => {
     expect(s.kept).toHaveLength(1)
     expect(b.offline.value).toBe(false)
     expect(b.queue.value).toHaveLength(0)
+  })
+  it('lets acts wait in line while the server is away, and does each once and in order', async () => {
+    const s = server()
+    const b = use()
+    await b.load()
+    s.down = true
+    await b.act(mark('tank'))
+    await b.act(mark('line'))
+    await b.act(mark('line')) // a double click
+    await vi.advanceTimersByTimeAsync(60_000)
+    expect(b.queue.value).toHaveLength(2)
+    s.down = false
+    await vi.advanceTimersByTimeAsync(2500)
+    expect(s.kept.map((k) => (k.event as { reach?: string }).reach)).toEqual(['tank', 'line'])
+    expect(b.queue.value).toHaveLength(0)
+    expect(b.bench.value!.seq).toBe(2)
   })
   it('goes on after a reload with what was not answered', async () => {
     const s = server()

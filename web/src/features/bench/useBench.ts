@@ -8,6 +8,9 @@ type Event = Schema['Event']
 type Pending = { client_id: string; after: number | null; event: Event }
 
 const RETRY_MS = 2000
+const DOUBLE_CLICK_MS = 400
+/** So that a whole job is not worked against a server that never sees it. */
+const LONGEST_QUEUE = 50
 
 /**
  * The bench of one attempt: the server's picture of it, and a queue of acts
@@ -47,12 +50,21 @@ export function useBench(attempt: string) {
     refusal.value = e
   }
 
-  /** Does acts in order. Acts made while another is on its way are not taken: a double click is one act. */
+  let lastAct = { text: '', at: 0 }
+  /**
+   * Does acts in order. An act made while another is on its way is not taken: a
+   * double click is one act. With the connection lost, acts wait in line.
+   */
   function act(...events: Event[]) {
-    if (busy.value || queue.value.length > 0) return
+    const text = JSON.stringify(events)
+    const again = text === lastAct.text && performance.now() - lastAct.at < DOUBLE_CLICK_MS
+    if (busy.value || (queue.value.length > 0 && (!offline.value || again || queue.value.length >= LONGEST_QUEUE)))
+      return
+    lastAct = { text, at: performance.now() }
     refusal.value = null
     notice.value = ''
-    queue.value = events.map((event) => ({ client_id: crypto.randomUUID(), after: null, event }))
+    queue.value = [...queue.value, ...events.map((event) => ({ client_id: crypto.randomUUID(), after: null, event }))]
+    // While the connection is lost the timer tries again; one more try now costs nothing.
     return send()
   }
 
@@ -74,6 +86,7 @@ export function useBench(attempt: string) {
       if (!r.offline && r.status !== 401 && r.status < 500) {
         queue.value = []
         const moved = r.body as Schema['Moved'] | undefined
+        lastAct.at = 0
         if (r.status === 409 && moved?.bench) {
           bench.value = moved.bench
           notice.value = `${moved.problem}: ${moved.mend}.`

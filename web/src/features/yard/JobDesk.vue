@@ -28,6 +28,8 @@ const blank = (): Draft => ({
   limit_money: 40,
   temperature_c: 20,
   altitude_m: 0,
+  mode: 'open',
+  proper_only: false,
   given: [],
 })
 // A job being written outlives a reload; it is this instructor's and this device's.
@@ -266,6 +268,17 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
               >Altitude, m
               <input v-model.number="draft.altitude_m" class="plain" type="number" min="-430" max="5000" step="50"
             /></label>
+          </div>
+          <div class="row wrap given">
+            <label class="field"
+              >How it is given
+              <select v-model="draft.mode" class="plain">
+                <option value="open">Open: the bench says nothing</option>
+                <option value="guided">Guided: missing precautions are named</option>
+                <option value="exam">Exam: and the time is a limit</option>
+              </select>
+            </label>
+            <label class="check"><input v-model="draft.proper_only" type="checkbox" /> no makeshift repairs</label>
           </div>
         </section>
       </div>

@@ -1,0 +1,129 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Schema } from '@/api/client'
+import CompressionGauge from '@/instruments/CompressionGauge.vue'
+import DialFace from '@/instruments/DialFace.vue'
+import DigitReadout from '@/instruments/DigitReadout.vue'
+import FeelerSet from '@/instruments/FeelerSet.vue'
+import LeakDownPair from '@/instruments/LeakDownPair.vue'
+import MeasuringCup from '@/instruments/MeasuringCup.vue'
+import OhmMeter from '@/instruments/OhmMeter.vue'
+import ScrewTurns from '@/instruments/ScrewTurns.vue'
+import SparkTester from '@/instruments/SparkTester.vue'
+import SteelRule from '@/instruments/SteelRule.vue'
+import WaterJar from '@/instruments/WaterJar.vue'
+
+/** The instrument in hand, as it would be seen. */
+const props = defineProps<{ instrument: Schema['Instrument'] }>()
+
+const at = computed(() => props.instrument)
+const needle = computed(() => at.value.needle ?? 0)
+const second = computed(() => at.value.second ?? 0)
+const setup = (id: string) => String(at.value.setup[id] ?? '')
+const beside: Record<string, string> = {
+  water: 'Water lies under it.',
+  grit: 'Grit comes with it.',
+  filings: 'The feeler brings out bright filings.',
+  oxidised: 'The faces are grey and pitted.',
+  bright: 'The faces are bright.',
+  off: 'The limiter caps are gone.',
+}
+const note = computed(() => beside[at.value.heard ?? ''] ?? '')
+const floats: Record<string, string> = { 'shuts-off': 'shuts off', leaks: 'lets air past', stuck: 'does not move' }
+</script>
+
+<template>
+  <CompressionGauge v-if="at.kind === 'compression-gauge'" :psi="needle" />
+  <SparkTester v-else-if="at.kind === 'spark-tester'" :gap="at.gap_mm ?? 0" :spark="at.spark" :earth="setup('earth')" />
+  <OhmMeter v-else-if="at.kind === 'meter'" :display="at.display ?? ''" :range="setup('range')" :leads="at.leads" />
+  <MeasuringCup
+    v-else-if="at.kind === 'cup'"
+    :ml="needle"
+    :seconds="at.seconds ?? 0"
+    :timed="at.test === 'fuel-flow'"
+  />
+  <LeakDownPair
+    v-else-if="at.kind === 'leak-down-pair'"
+    :supply="second"
+    :lost="needle"
+    :heard="at.ready ? at.heard : ''"
+  />
+  <DigitReadout v-else-if="at.kind === 'tachometer'" :display="at.display ?? ''" :per-turn="setup('pulses_per_rev')" />
+  <FeelerSet
+    v-else-if="at.kind === 'feeler' || at.kind === 'gauge'"
+    :blade="at.blade_mm"
+    :heard="at.heard"
+    :wire="setup('gauge_form') === 'wire'"
+  />
+  <DialFace
+    v-else-if="at.kind === 'stopwatch'"
+    name="Stopwatch"
+    :value="at.seconds ?? 0"
+    :max="10"
+    :numbered="1"
+    :small="0.2"
+    unit="s"
+    :from="0"
+    :to="360"
+    :said="at.heard === 'runs-on' ? 'It runs on and does not stop.' : ''"
+  />
+  <DialFace
+    v-else-if="at.kind === 'degree-mark'"
+    name="Degree wheel"
+    :value="needle"
+    :min="-180"
+    :max="180"
+    :numbered="10"
+    :small="2"
+    :every="3"
+    unit="° before top"
+    :from="-180"
+    :to="180"
+  />
+  <DialFace
+    v-else-if="at.kind === 'torque-wrench'"
+    name="Torque wrench"
+    :value="needle"
+    :max="120"
+    :numbered="20"
+    :small="2"
+    unit="N·m"
+  />
+  <DialFace
+    v-else-if="at.kind === 'pop-off-gauge'"
+    name="Pop-off gauge"
+    :value="needle"
+    :highest="second"
+    :max="300"
+    :numbered="50"
+    :small="5"
+    unit="kPa"
+    :said="at.heard === 'lets-go' ? 'It has let go.' : ''"
+  />
+  <DialFace
+    v-else-if="at.kind === 'line-gauge' || at.kind === 'crankcase-gauge'"
+    name="Pressure gauge"
+    :value="needle"
+    :highest="second"
+    :max="60"
+    :numbered="10"
+    :small="1"
+    unit="kPa"
+    :said="at.seconds ? 'A minute has gone by.' : ''"
+  />
+  <WaterJar v-else-if="at.kind === 'jar'" :boundary="needle" :water="second" :shaken="at.ready" />
+  <SteelRule
+    v-else-if="at.kind === 'steel-rule'"
+    :mm="at.ready ? needle : undefined"
+    :said="floats[at.heard ?? ''] ?? ''"
+  />
+  <ScrewTurns v-else-if="at.kind === 'screw'" :turns="at.turns ?? 0" :seated="at.heard === 'seats'" />
+  <p v-if="note" class="note" role="status">{{ note }}</p>
+</template>
+
+<style scoped>
+.note {
+  text-align: center;
+  font: 500 16px var(--label);
+}
+</style>

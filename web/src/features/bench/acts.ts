@@ -1,0 +1,30 @@
+import type { Schema } from '@/api/client'
+
+/** An act in a few words, for the line of those that wait to be sent. */
+export function inWords(e: Schema['Event'], family?: Schema['Family']): string {
+  const name = (list: { id: string; name: string }[] | undefined, id?: string) =>
+    list?.find((x) => x.id === id)?.name ?? id ?? ''
+  switch (e.kind) {
+    case 'control':
+      return Object.entries(e.control ?? {})
+        .map(([id, to]) => `${name(family?.controls, id)}: ${String(to)}`)
+        .join(', ')
+    case 'take':
+      return family?.tests.find((t) => t.id === e.test)?.title ?? e.test ?? ''
+    case 'act':
+      return `Instrument: ${e.act}`
+    case 'entry':
+      return `Write down ${e.reading ?? e.word ?? ''} ${e.unit ?? ''}`.trim()
+    case 'mark':
+      return `Mark ${name(family?.reaches, e.reach)}`
+    case 'cover':
+      return `${name(family?.covers, e.cover)} ${e.off ? 'off' : 'on'}`
+    case 'repair':
+      return `${name(family?.acts, e.repair)}: ${name(family?.reaches, e.reach)}`
+    case 'wait':
+      return `Let it stand ${e.minutes} min`
+    case 'do':
+      return name(family?.actions, e.do)
+  }
+  return e.kind
+}

@@ -1,0 +1,112 @@
+<script setup lang="ts">
+import { computed, type Component } from 'vue'
+import type { Schema } from '@/api/client'
+import JetBore from '@/instruments/JetBore.vue'
+import PlugFace from '@/instruments/PlugFace.vue'
+import ChokePlate from './ChokePlate.vue'
+import CoolingFins from './CoolingFins.vue'
+import FeelTrace from './FeelTrace.vue'
+import FilterPleats from './FilterPleats.vue'
+import FloatBowl from './FloatBowl.vue'
+import FuelGlass from './FuelGlass.vue'
+import GasketPrint from './GasketPrint.vue'
+import HeadDeck from './HeadDeck.vue'
+import KeyWay from './KeyWay.vue'
+import MembraneSheet from './MembraneSheet.vue'
+import MeshScreen from './MeshScreen.vue'
+import OilStick from './OilStick.vue'
+import PistonPort from './PistonPort.vue'
+import SoundTrace from './SoundTrace.vue'
+import SparkShow from './SparkShow.vue'
+import SprayTrace from './SprayTrace.vue'
+
+/** What an eye, ear or finger meets, drawn where it can be drawn, and always in words that do not name it. */
+const props = defineProps<{ look: Schema['Look'] }>()
+
+const scenes: Record<string, Component> = {
+  'look-filter': FilterPleats,
+  'look-choke': ChokePlate,
+  'look-arrestor': MeshScreen,
+  'look-fins': CoolingFins,
+  'look-oil': OilStick,
+  'look-fuel': FuelGlass,
+  'bowl-look': FloatBowl,
+  'look-piston': PistonPort,
+  'diaphragm-look': MembraneSheet,
+  'gasket-look': GasketPrint,
+  'key-look': KeyWay,
+  'passage-trace': SprayTrace,
+  'head-look': HeadDeck,
+  'spark-plug-earthed': SparkShow,
+  'oil-lead-off': SparkShow,
+  'spark-inline': SparkShow,
+  'pull-feel': FeelTrace,
+  'thumb-hole': FeelTrace,
+  'vent-blow': FeelTrace,
+  'filter-blow': FeelTrace,
+  'primer-press': FeelTrace,
+  'magnet-pull': FeelTrace,
+  'joint-wiggle': FeelTrace,
+  'run-listen': SoundTrace,
+  'vent-hiss': SoundTrace,
+  'fuel-cut-click': SoundTrace,
+}
+const scene = computed(() => scenes[props.look.test])
+const extra = computed(() =>
+  scene.value === FeelTrace
+    ? { test: props.look.test }
+    : scene.value === SparkShow
+      ? { lamp: props.look.test === 'spark-inline' }
+      : scene.value === SoundTrace
+        ? {}
+        : { shown: props.look.shown },
+)
+</script>
+
+<template>
+  <PlugFace v-if="look.test === 'plug-look'" :face="look.scene ?? ''" :text="look.text" />
+  <JetBore
+    v-else-if="look.test === 'jet-look'"
+    :open="look.scene === 'part' ? (look.shown ?? 0.5) : look.scene === 'none' ? 0 : 1"
+    :oversize="look.scene === 'oversize'"
+    :text="look.text"
+  />
+  <figure v-else-if="scene" class="drawn">
+    <svg viewBox="0 0 360 184" role="img" :aria-label="look.text">
+      <rect v-if="!['look-fuel'].includes(look.test)" width="360" height="184" rx="10" class="ground" />
+      <component :is="scene" :scene="look.scene ?? ''" v-bind="extra" />
+    </svg>
+    <figcaption role="status">{{ look.text }}</figcaption>
+  </figure>
+  <p v-else class="told" role="status">{{ look.text }}</p>
+</template>
+
+<style scoped>
+svg {
+  max-height: 180px;
+}
+.ground {
+  fill: #e8e2d2;
+}
+:deep(text) {
+  font: 600 14px var(--label);
+  fill: #20302e;
+  text-anchor: middle;
+  dominant-baseline: central;
+}
+:deep(.light) {
+  fill: #dfe9e4;
+}
+:deep(.start) {
+  text-anchor: start;
+}
+:deep(.end) {
+  text-anchor: end;
+}
+figcaption {
+  margin-top: 6px;
+}
+.told {
+  font: 600 21px/1.25 var(--label);
+}
+</style>
