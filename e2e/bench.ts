@@ -61,6 +61,8 @@ export class Bench {
     await this.choose(test)
     await this.press('Fit the instrument')
   }
+  /** Goes about the test in hand in another way. */
+  how = (name: string, label: string) => this.done(() => this.page.locator('.how').getByLabel(name).selectOption({ label }))
   async write(reading: string, unit: string, judged: 'Below' | 'In band' | 'Above') {
     await this.page.getByLabel('Reading').fill(reading)
     await this.page.getByRole('radio', { name: unit, exact: true }).click()

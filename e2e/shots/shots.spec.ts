@@ -18,7 +18,7 @@ test('pictures', async ({ page }) => {
   await b.lever('Choke', 1)
   await b.run('Try to start it')
   await b.fit('Step out the spark gap')
-  await b.press('Clip to bare metal')
+  await b.how('Clip', 'bare metal')
   for (let i = 0; i < 4; i++) await b.press('Gap 2 mm out')
   await b.press('Pull')
   let gap = 12

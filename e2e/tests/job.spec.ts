@@ -14,7 +14,7 @@ test('an instructor hides a part-blocked jet; an apprentice finds it by readings
   await expect(page.getByText(/runs only on choke/).first()).toBeVisible()
 
   await b.fit('Step out the spark gap')
-  await b.press('Clip to bare metal')
+  await b.how('Clip', 'bare metal')
   await b.page.getByRole('button', { name: 'Gap 2 mm out' }).click()
   await expect(page.getByRole('button', { name: 'Pull', exact: true })).toBeEnabled()
   const gap = await b.stepOut().then((g) => g + 2)

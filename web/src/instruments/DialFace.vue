@@ -67,7 +67,7 @@ const words = computed(() => {
           {{ v }}
         </text>
       </template>
-      <text x="120" y="170" class="unit">{{ unit }}</text>
+      <text x="120" :y="round ? 150 : 170" class="unit">{{ unit }}</text>
       <g v-if="highest !== undefined" class="hand" :style="{ transform: `rotate(${angle(dial, highest)}deg)` }">
         <path d="M120 120V22" class="stays" />
       </g>

@@ -54,6 +54,6 @@ const what = computed(
   <path d="M40 22V150H336" fill="none" stroke="#9fb0a6" stroke-width="1.5" />
   <path :d="`${path}L328 150Z`" fill="#57aeb4" opacity="0.25" />
   <path :d="path" fill="none" stroke="#8fd9e0" stroke-width="3.5" stroke-linejoin="round" />
-  <text x="48" y="26" class="light start">how {{ what }} holds</text>
+  <text x="48" y="13" class="light start">how {{ what }} holds</text>
   <text x="334" y="172" class="light end">time</text>
 </template>

@@ -9,7 +9,7 @@ const shut = computed(
 )
 const pleats = computed(() =>
   upTo(20).map((i) => {
-    const dirt = Math.min(1, Math.max(0, shut.value * 1.7 - scatter(i) * 0.8))
+    const dirt = Math.min(1, Math.max(0, shut.value * 2.1 - scatter(i) * 0.85))
     return { x: 34 + i * 14.7, light: 1 - dirt }
   }),
 )

@@ -36,10 +36,16 @@ defineProps<{ scene: string; shown?: number }>()
     stroke-width="3"
     fill="none"
   />
-  <path
+  <ellipse
     v-if="scene === 'torn'"
-    :d="`M${180 - 14 - 40 * Math.min(1, shown ?? 0.6)} 100q${14 + 40 * Math.min(1, shown ?? 0.6)} ${-14 - 26 * Math.min(1, shown ?? 0.6)} ${28 + 80 * Math.min(1, shown ?? 0.6)} 0q${-14 - 40 * Math.min(1, shown ?? 0.6)} ${-4 - 8 * Math.min(1, shown ?? 0.6)} ${-28 - 80 * Math.min(1, shown ?? 0.6)} 0z`"
+    cx="186"
+    cy="114"
+    :rx="12 + 34 * Math.min(1, shown ?? 0.6)"
+    :ry="2.5 + 5 * Math.min(1, shown ?? 0.6)"
+    transform="rotate(-16 186 114)"
     fill="#fffdf0"
+    stroke="#1c1a18"
+    stroke-width="2"
   />
   <circle cx="180" cy="92" r="11" fill="#b6bfc2" stroke="#39423f" stroke-width="2" />
 </template>

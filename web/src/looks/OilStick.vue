@@ -29,7 +29,7 @@ const x = computed(() => 300 - (level.value - 0.2) * 172)
   />
   <g v-for="m in [0.75, 1]" :key="m">
     <path :d="`M${300 - (m - 0.2) * 172} 62v50`" stroke="#20302e" stroke-width="4" />
-    <text :x="300 - (m - 0.2) * 172" y="48">{{ m === 1 ? 'upper' : 'lower' }}</text>
+    <text :x="300 - (m - 0.2) * 172" :y="m === 1 ? 48 : 128">{{ m === 1 ? 'upper' : 'lower' }}</text>
   </g>
   <path d="M30 87H6" stroke="#39423f" stroke-width="10" stroke-linecap="round" />
 </template>

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 /** A plug laid on the block, or a lamp in its lead, while somebody pulls. */
 const props = defineProps<{ scene: string; lamp?: boolean }>()
 const colour = computed(
-  () => ({ blue: '#bfe3ff', orange: '#ffb05c', faint: '#8a6a52', bright: '#ff8a4c', dim: '#8f4a2c' })[props.scene],
+  () => ({ blue: '#bfe3ff', orange: '#ffb05c', faint: '#a9795a', bright: '#ff8a4c', dim: '#8f4a2c' })[props.scene],
 )
 </script>
 
@@ -17,18 +17,20 @@ const colour = computed(
     <circle v-if="scene === 'bright'" cx="180" cy="92" r="44" :fill="colour" opacity="0.35" />
   </template>
   <template v-else>
-    <rect x="20" y="122" width="320" height="50" fill="#5a635f" />
-    <rect x="60" y="76" width="120" height="48" rx="6" fill="#b6bfc2" />
-    <rect x="180" y="86" width="40" height="28" fill="#f2ead9" />
-    <path d="M220 100h18M238 124V84h22" stroke="#8f9a94" stroke-width="7" fill="none" />
-    <path v-if="scene === 'blue'" d="M239 97l5-7-3-2 6-6" stroke="#eaf6ff" stroke-width="6" fill="none" />
-    <circle v-if="scene === 'blue'" cx="243" cy="91" r="22" fill="#8cc8ff" opacity="0.35" />
+    <rect x="0" y="150" width="360" height="34" fill="#5a635f" />
+    <rect x="0" y="40" width="112" height="104" rx="8" fill="#b6bfc2" />
+    <rect x="112" y="64" width="76" height="56" rx="6" fill="#f2ead9" />
+    <rect x="188" y="84" width="26" height="16" fill="#8f9a94" />
+    <path d="M112 140H268V92H246" stroke="#8f9a94" stroke-width="15" fill="none" />
+    <circle v-if="scene === 'blue'" cx="231" cy="92" r="44" fill="#8cc8ff" opacity="0.3" />
     <path
       v-if="scene !== 'none' && colour"
-      d="M239 97l5-7-3-2 6-6"
+      d="M214 92l8-9 5 15 7-13 5 7"
       :stroke="colour"
-      :stroke-width="scene === 'blue' ? 4 : scene === 'orange' ? 2.6 : 1.2"
+      :stroke-width="scene === 'blue' ? 8 : scene === 'orange' ? 3.4 : 1.4"
       fill="none"
+      stroke-linejoin="round"
     />
+    <path v-if="scene === 'blue'" d="M214 92l8-9 5 15 7-13 5 7" stroke="#f4faff" stroke-width="3.5" fill="none" />
   </template>
 </template>

@@ -8,7 +8,7 @@ const ports = computed(() => {
     { 'main-part': Math.max(0.15, 1 - (props.shown ?? 0.5)) * 0.6, 'main-shut': 0, 'main-large': 1.7 }[props.scene] ?? 1
   return [
     { y: 46, name: 'main', flow: main },
-    { y: 92, name: 'side holes', flow: props.scene === 'side-holes-shut' ? 0 : main > 0 ? 0.7 : 0 },
+    { y: 92, name: 'sides', flow: props.scene === 'side-holes-shut' ? 0 : main > 0 ? 0.7 : 0 },
     { y: 138, name: 'idle', flow: props.scene === 'idle-shut' ? 0 : 0.5 },
   ]
 })

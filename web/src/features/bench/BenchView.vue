@@ -294,7 +294,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
   grid-column: 1 / -1;
   display: grid;
   grid-template-columns: auto minmax(0, 1fr) auto auto;
-  gap: 20px;
+  gap: 8px 14px;
   align-items: center;
   background: var(--panel);
   border-left: 7px solid var(--suspect);
@@ -345,12 +345,12 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
 .right {
   display: grid;
   grid-auto-flow: row;
-  grid-template-rows: auto minmax(120px, 1fr);
+  grid-template-rows: auto minmax(84px, 1fr);
   gap: 8px;
   min-height: 0;
 }
 .right:has(.refusal) {
-  grid-template-rows: auto auto minmax(120px, 1fr);
+  grid-template-rows: auto auto minmax(84px, 1fr);
 }
 .refusal {
   background: var(--condemned-bg);

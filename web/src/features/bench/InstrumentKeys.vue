@@ -26,15 +26,8 @@ const single: Record<string, [act: string, label: string]> = {
 
 <template>
   <SetupFields :setups="setups" :at="at.setup" :busy="busy" @set="(id, value) => act('set', { id, value })" />
-  <div v-if="at.kind === 'compression-gauge'" class="keys">
-    <button type="button" class="key" :disabled="busy || !!at.pulls" @click="act('zero')">Zero it</button>
-    <button type="button" class="key main grow" :disabled="busy" @click="act('pull')">
-      Pull the rope · {{ at.pulls ?? 0 }}
-    </button>
-    <button type="button" class="key" :disabled="busy || !at.pulls" @click="act('let-off')">Let off</button>
-  </div>
-  <div v-if="at.kind === 'compression-gauge'" class="keys">
-    <template v-if="at.test === 'compression-wet'">
+  <template v-if="at.kind === 'compression-gauge'">
+    <div v-if="at.test === 'compression-wet'" class="keys">
       <label class="pick"
         ><span class="sr-only">Oil, ml</span>
         <select v-model.number="oil" class="plain">
@@ -44,9 +37,18 @@ const single: Record<string, [act: string, label: string]> = {
       <button type="button" class="key grow" :disabled="busy" @click="act('oil', oil)">
         Oil the bore{{ at.second ? ` · ${at.second} ml in` : '' }}
       </button>
-    </template>
-    <button type="button" class="key" :disabled="busy" @click="act('spin')">Spin it dry first</button>
-  </div>
+    </div>
+    <div class="keys">
+      <button type="button" class="key" :disabled="busy || !!at.pulls" @click="act('zero')">Zero it</button>
+      <button type="button" class="key main grow" :disabled="busy" @click="act('pull')">
+        Pull the rope · {{ at.pulls ?? 0 }}
+      </button>
+      <button type="button" class="key" :disabled="busy || !at.pulls" @click="act('let-off')">Let off</button>
+      <button type="button" class="key" :disabled="busy" title="Turn it over to throw out fuel" @click="act('spin')">
+        Purge
+      </button>
+    </div>
+  </template>
   <div v-else-if="at.kind === 'spark-tester'" class="keys spark">
     <button
       type="button"
@@ -127,7 +129,7 @@ const single: Record<string, [act: string, label: string]> = {
   gap: 6px;
 }
 .keys .key {
-  padding: 4px 10px;
+  padding: 4px 9px;
 }
 .spark {
   display: grid;
@@ -137,6 +139,7 @@ const single: Record<string, [act: string, label: string]> = {
   flex: 0 0 96px;
 }
 .blades {
+  flex-shrink: 0;
   display: flex;
   gap: 5px;
   overflow-x: auto;

@@ -35,12 +35,13 @@ const missing = computed(() =>
 )
 const waiting = computed(() => props.bench.ledger.at(-1)?.waiting && look.value)
 
+const onlyUnit = (id: string) => (by(id)?.units.length === 1 ? by(id)!.units[0] : '')
 // What is typed outlives a reload: it is kept until it is written down.
 const typed = useLocalStorage(`typed.${props.bench.id}`, { test: '', reading: '', unit: '', judged: '' })
 watch(
   () => instrument.value?.test ?? '',
   (t) => {
-    if (t && typed.value.test !== t) typed.value = { test: t, reading: '', unit: '', judged: '' }
+    if (t && typed.value.test !== t) typed.value = { test: t, reading: '', unit: onlyUnit(t), judged: '' }
   },
   { immediate: true },
 )
@@ -95,7 +96,11 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
 </script>
 
 <template>
-  <section class="panel hand" aria-label="In hand">
+  <section
+    class="panel hand"
+    :class="{ set: instrument && !chosen, crowded: test?.id === 'compression-wet' }"
+    aria-label="In hand"
+  >
     <template v-if="test">
       <div class="top">
         <h2>{{ test.title }}</h2>
@@ -132,8 +137,8 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
         <InstrumentKeys :instrument="instrument" :family="family" :busy="busy" @act="act" />
 
         <form v-if="instrument.ready" class="entry" @submit.prevent="write">
-          <label class="field"
-            >Reading
+          <label
+            ><span class="sr-only">Reading</span>
             <input
               id="reading"
               v-model="typed.reading"
@@ -141,7 +146,7 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
               inputmode="decimal"
               autocomplete="off"
               maxlength="40"
-              :placeholder="instrument.kind === 'meter' ? 'or OL' : ''"
+              :placeholder="instrument.kind === 'meter' ? 'reading or OL' : 'reading'"
           /></label>
           <div class="seg units" role="radiogroup" aria-label="Unit">
             <button
@@ -220,6 +225,7 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
 
 <style scoped>
 .hand {
+  padding-block: 12px;
   display: flex;
   flex-direction: column;
   gap: 8px;
@@ -257,6 +263,22 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
   color: var(--good);
   font-size: 14.5px;
 }
+/* The next thing to do stays in sight. */
+.go {
+  position: sticky;
+  bottom: -14px;
+  background: var(--panel);
+  padding: 6px 0;
+}
+.hand > * {
+  flex-shrink: 0;
+}
+.hand.set :deep(.drawn svg) {
+  max-height: 176px;
+}
+.hand.set.crowded :deep(.drawn svg) {
+  max-height: 138px;
+}
 .go .main {
   min-height: 50px;
   font-size: 18px;
@@ -270,6 +292,7 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
   padding-top: 8px;
 }
 .entry input {
+  width: 100%;
   font-size: 22px;
   padding: 4px 10px;
 }

@@ -39,13 +39,28 @@ const place = (s: Schema['Setup'], at: unknown) => (s.options ?? []).findIndex((
 <style scoped>
 .how {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(150px, 1fr));
-  gap: 6px 8px;
+  grid-template-columns: repeat(auto-fit, minmax(108px, 1fr));
+  gap: 6px;
 }
+/* The name stands within the field, so that three of them fit a row. */
 .field {
-  font-size: 15px;
+  position: relative;
+  font: 600 13px/1 var(--label);
+  color: var(--muted);
+  padding: 6px 0 0 11px;
 }
 .field > * {
-  margin-top: 2px;
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  margin: 0;
+  padding: 18px 8px 2px 10px;
+  background: none;
+  font: 600 16px/1.1 var(--label);
+  color: var(--ink);
+}
+.field {
+  height: 50px;
 }
 </style>

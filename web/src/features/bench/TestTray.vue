@@ -93,7 +93,7 @@ function repair(act: string) {
     </div>
     <div v-if="tab === 'Tests'" ref="cards" class="cards" tabindex="0" role="group" aria-label="Tests">
       <template v-for="(group, i) in [near, far]" :key="i">
-        <span v-if="i === 1 && near.length" class="split" aria-hidden="true"></span>
+        <span v-if="i === 1 && near.length && far.length" class="split" aria-hidden="true"></span>
         <button
           v-for="t in group"
           :key="t.id"
