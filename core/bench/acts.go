@@ -37,7 +37,8 @@ func (s *Session) Do(id string) {
 	case catalogue.ActWarm:
 		s.warmUp()
 	case catalogue.ActPrecaution:
-		s.taken[id] = true
+		// A block that is in comes out again.
+		s.taken[id] = id != "block-driven" || !s.taken[id]
 		switch id {
 		case "wipe-spill":
 			s.m.WipeUp(0)

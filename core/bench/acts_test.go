@@ -97,6 +97,7 @@ func TestWhatIsLeftIsTold(t *testing.T) {
 		assert.Contains(t, items(lived(t, bail, "", "", set).State.NotReady), item, set)
 	}
 	assert.Empty(t, lived(t, bail, "", fault("plug-fouled", "1"), start+`,{"repair":"replace","reach":"plug"},{"cover":"plugout","off":false},`+start).State.NotReady)
+	assert.NotContains(t, items(lived(t, bail, "", "", `{"act":"block-driven"},{"act":"block-driven"}`).State.NotReady), "block-driven", "a block that is in comes out again")
 	// A bar tied back runs on when let go, which is why it must not stay so.
 	says(t, bail, "", `{"control":{"bar":"tied"}},`+start, "runs-well", "the bar is tied")
 }

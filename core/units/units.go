@@ -7,6 +7,7 @@ package units
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 )
@@ -95,10 +96,15 @@ func Convert(value float64, from, to Unit) (float64, error) {
 	return (value*f.factor + f.offset - t.offset) / t.factor, nil
 }
 
+// All lists the units in use.
+func All() []Unit { return slices.Clone(inUse) }
+
+var inUse = []Unit{KPa, PSI, Bar, MM, Inch, Ohm, KOhm, MOhm, ML, Litre, USGallon, MLPerMin, LitrePerHour, NewtonMetre, PoundFoot, RPM, Celsius, Fahrenheit, Minute, Second, Percent, Degree, Turn}
+
 // Alike lists the units that measure the same quantity as u, u first.
 func Alike(u Unit) []Unit {
 	out := []Unit{u}
-	for _, c := range []Unit{KPa, PSI, Bar, MM, Inch, Ohm, KOhm, MOhm, ML, Litre, USGallon, MLPerMin, LitrePerHour, NewtonMetre, PoundFoot, RPM, Celsius, Fahrenheit, Minute, Second, Percent, Degree, Turn} {
+	for _, c := range inUse {
 		if c != u && scales[c].quantity == scales[u].quantity {
 			out = append(out, c)
 		}

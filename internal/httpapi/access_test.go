@@ -54,6 +54,11 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		{"PUT", a + "/draft", hand, no, 204, none},
 		{"POST", a + "/hand-over", hand, no, wrong, none},
 		{"GET", a + "/debrief", nil, 409, 409, none},
+		{"GET", a + "/inside", nil, 409, 409, none},
+		{"POST", "/api/inside", map[string]any{"machine_id": uuid.NewString(), "faults": []any{}, "minutes": 5, "load": "test"}, wrong, no, no},
+		{"GET", "/api/aids", nil, ok, ok, ok},
+		{"POST", "/api/aids/premix", map[string]any{"fuel": 3}, ok, ok, ok},
+		{"POST", "/api/conversions", map[string]any{"reading": "7 1/2", "unit": "psi"}, ok, ok, ok},
 		{"DELETE", "/api/session", nil, 204, 204, 204},
 	} {
 		for _, who := range []struct {
@@ -76,7 +81,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 	for _, p := range doc.Paths.Map() {
 		n += len(p.Operations())
 	}
-	assert.Equal(t, 20, n, "a new operation belongs into the policy and into this walk")
+	assert.Equal(t, 25, n, "a new operation belongs into the policy and into this walk")
 }
 
 var ids = regexp.MustCompile(`[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}`)
@@ -84,7 +89,7 @@ var ids = regexp.MustCompile(`[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0
 // everything an apprentice can fetch of an attempt, with the ids taken out.
 func everything(t *testing.T, u *user, attempt string) string {
 	var out bytes.Buffer
-	for _, p := range []string{"/api/me", "/api/families/f4-bowl", "/api/attempts/" + attempt, "/api/attempts/" + attempt + "/debrief",
+	for _, p := range []string{"/api/me", "/api/families/f4-bowl", "/api/attempts/" + attempt, "/api/attempts/" + attempt + "/debrief", "/api/attempts/" + attempt + "/inside",
 		"/api/attempts/" + attempt + "/events", "/api/machines", "/api/jobs", "/api/preview", "/", "/assets/a.js", "/api/attempts/" + uuid.NewString()} {
 		req, err := http.NewRequest("GET", u.url+p, nil)
 		require.NoError(t, err)

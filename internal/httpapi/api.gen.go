@@ -15,6 +15,7 @@ import (
 	"path"
 	"strings"
 
+	"zanjero/core/aids"
 	"zanjero/core/assess"
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
@@ -113,6 +114,27 @@ func (e BenchState) Valid() bool {
 	}
 }
 
+// Defines values for InsideSpecLoad.
+const (
+	InsideSpecLoadIdle InsideSpecLoad = "idle"
+	InsideSpecLoadNone InsideSpecLoad = "none"
+	InsideSpecLoadTest InsideSpecLoad = "test"
+)
+
+// Valid indicates whether the value is a known member of the InsideSpecLoad enum.
+func (e InsideSpecLoad) Valid() bool {
+	switch e {
+	case InsideSpecLoadIdle:
+		return true
+	case InsideSpecLoadNone:
+		return true
+	case InsideSpecLoadTest:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for PersonRole.
 const (
 	Apprentice PersonRole = "apprentice"
@@ -165,6 +187,22 @@ type Action struct {
 
 // ActionKind defines model for Action.Kind.
 type ActionKind string
+
+// Aid defines model for Aid.
+type Aid = aids.Aid
+
+// AidInput defines model for AidInput.
+type AidInput = aids.Input
+
+// AidResult defines model for AidResult.
+type AidResult = aids.Result
+
+// Aids defines model for Aids.
+type Aids struct {
+	Aids     []Aid    `json:"aids"`
+	Families []Named  `json:"families"`
+	Units    []string `json:"units"`
+}
 
 // Assessment defines model for Assessment.
 type Assessment = assess.Assessment
@@ -332,6 +370,9 @@ type FigureKind struct {
 // Finding defines model for Finding.
 type Finding = assess.Finding
 
+// Frame defines model for Frame.
+type Frame = machine.Frame
+
 // HandOver defines model for HandOver.
 type HandOver = assess.HandOver
 
@@ -354,6 +395,24 @@ type HealthyLine struct {
 
 // HiddenFault defines model for HiddenFault.
 type HiddenFault = machine.FaultSpec
+
+// Inside defines model for Inside.
+type Inside struct {
+	Family string  `json:"family"`
+	Frames []Frame `json:"frames"`
+	Name   string  `json:"name"`
+}
+
+// InsideSpec defines model for InsideSpec.
+type InsideSpec struct {
+	Faults    []HiddenFault      `json:"faults"`
+	Load      InsideSpecLoad     `json:"load"`
+	MachineId openapi_types.UUID `json:"machine_id"`
+	Minutes   float64            `json:"minutes"`
+}
+
+// InsideSpecLoad defines model for InsideSpec.Load.
+type InsideSpecLoad string
 
 // Instrument defines model for Instrument.
 type Instrument = bench.Instrument
@@ -501,6 +560,12 @@ type PreviewRow struct {
 // Problem defines model for Problem.
 type Problem = bench.Problem
 
+// Quantity defines model for Quantity.
+type Quantity struct {
+	Reading string `json:"reading"`
+	Unit    string `json:"unit"`
+}
+
 // Reach defines model for Reach.
 type Reach struct {
 	// Beside It stands beside the lateral and not in it
@@ -596,7 +661,10 @@ type Test struct {
 	Teaches    string   `json:"teaches"`
 	Title      string   `json:"title"`
 	Units      []string `json:"units"`
-	Words      []string `json:"words"`
+
+	// Valid What makes it valid
+	Valid []string `json:"valid"`
+	Words []string `json:"words"`
 }
 
 // TestKind defines model for Test.Kind.
@@ -620,6 +688,9 @@ type Worth = assess.Worth
 // Attempt defines model for attempt.
 type Attempt = openapi_types.UUID
 
+// ComputeAidJSONBody defines parameters for ComputeAid.
+type ComputeAidJSONBody map[string]float64
+
 // GiveJobJSONBody defines parameters for GiveJob.
 type GiveJobJSONBody struct {
 	ApprenticeId openapi_types.UUID `json:"apprentice_id"`
@@ -627,6 +698,9 @@ type GiveJobJSONBody struct {
 
 // CheckSheetJSONBody defines parameters for CheckSheet.
 type CheckSheetJSONBody = []SheetEntry
+
+// ComputeAidJSONRequestBody defines body for ComputeAid for application/json ContentType.
+type ComputeAidJSONRequestBody ComputeAidJSONBody
 
 // SaveDraftJSONRequestBody defines body for SaveDraft for application/json ContentType.
 type SaveDraftJSONRequestBody = HandOver
@@ -636,6 +710,12 @@ type AddEventJSONRequestBody = NewEvent
 
 // HandOverJSONRequestBody defines body for HandOver for application/json ContentType.
 type HandOverJSONRequestBody = HandOver
+
+// ConvertUnitsJSONRequestBody defines body for ConvertUnits for application/json ContentType.
+type ConvertUnitsJSONRequestBody = Quantity
+
+// FilmMachineJSONRequestBody defines body for FilmMachine for application/json ContentType.
+type FilmMachineJSONRequestBody = InsideSpec
 
 // CreateJobJSONRequestBody defines body for CreateJob for application/json ContentType.
 type CreateJobJSONRequestBody = JobSpec
@@ -661,6 +741,12 @@ type CheckSheetJSONRequestBody = CheckSheetJSONBody
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
 
+	// (GET /api/aids)
+	ListAids(ctx *echo.Context) error
+
+	// (POST /api/aids/{aid})
+	ComputeAid(ctx *echo.Context, aid string) error
+
 	// (GET /api/apprentices)
 	ListApprentices(ctx *echo.Context) error
 
@@ -682,8 +768,17 @@ type ServerInterface interface {
 	// (POST /api/attempts/{attempt}/hand-over)
 	HandOver(ctx *echo.Context, attempt Attempt) error
 
+	// (GET /api/attempts/{attempt}/inside)
+	FilmAttempt(ctx *echo.Context, attempt openapi_types.UUID) error
+
+	// (POST /api/conversions)
+	ConvertUnits(ctx *echo.Context) error
+
 	// (GET /api/families/{family})
 	GetFamily(ctx *echo.Context, family string) error
+
+	// (POST /api/inside)
+	FilmMachine(ctx *echo.Context) error
 
 	// (GET /api/jobs)
 	ListJobs(ctx *echo.Context) error
@@ -725,6 +820,31 @@ type ServerInterface interface {
 // ServerInterfaceWrapper converts echo contexts to parameters.
 type ServerInterfaceWrapper struct {
 	Handler ServerInterface
+}
+
+// ListAids converts echo context to params.
+func (w *ServerInterfaceWrapper) ListAids(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListAids(ctx)
+	return err
+}
+
+// ComputeAid converts echo context to params.
+func (w *ServerInterfaceWrapper) ComputeAid(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "aid" -------------
+	var aid string
+
+	err = runtime.BindStyledParameterWithOptions("simple", "aid", ctx.Param("aid"), &aid, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter aid: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ComputeAid(ctx, aid)
+	return err
 }
 
 // ListApprentices converts echo context to params.
@@ -825,6 +945,31 @@ func (w *ServerInterfaceWrapper) HandOver(ctx *echo.Context) error {
 	return err
 }
 
+// FilmAttempt converts echo context to params.
+func (w *ServerInterfaceWrapper) FilmAttempt(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.FilmAttempt(ctx, attempt)
+	return err
+}
+
+// ConvertUnits converts echo context to params.
+func (w *ServerInterfaceWrapper) ConvertUnits(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ConvertUnits(ctx)
+	return err
+}
+
 // GetFamily converts echo context to params.
 func (w *ServerInterfaceWrapper) GetFamily(ctx *echo.Context) error {
 	var err error
@@ -838,6 +983,15 @@ func (w *ServerInterfaceWrapper) GetFamily(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetFamily(ctx, family)
+	return err
+}
+
+// FilmMachine converts echo context to params.
+func (w *ServerInterfaceWrapper) FilmMachine(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.FilmMachine(ctx)
 	return err
 }
 
@@ -1028,6 +1182,11 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/api/session", wrapper.SignIn, options.OperationMiddlewares["signIn"]...)
 	router.GET(options.BaseURL+"/api/me", wrapper.GetMe, options.OperationMiddlewares["getMe"]...)
 	router.GET(options.BaseURL+"/api/families/:family", wrapper.GetFamily, options.OperationMiddlewares["getFamily"]...)
+	router.POST(options.BaseURL+"/api/inside", wrapper.FilmMachine, options.OperationMiddlewares["filmMachine"]...)
+	router.GET(options.BaseURL+"/api/attempts/:attempt/inside", wrapper.FilmAttempt, options.OperationMiddlewares["filmAttempt"]...)
+	router.GET(options.BaseURL+"/api/aids", wrapper.ListAids, options.OperationMiddlewares["listAids"]...)
+	router.POST(options.BaseURL+"/api/aids/:aid", wrapper.ComputeAid, options.OperationMiddlewares["computeAid"]...)
+	router.POST(options.BaseURL+"/api/conversions", wrapper.ConvertUnits, options.OperationMiddlewares["convertUnits"]...)
 	router.GET(options.BaseURL+"/api/machines", wrapper.ListMachines, options.OperationMiddlewares["listMachines"]...)
 	router.POST(options.BaseURL+"/api/machines", wrapper.AddMachine, options.OperationMiddlewares["addMachine"]...)
 	router.PUT(options.BaseURL+"/api/machines/:machine", wrapper.ChangeMachine, options.OperationMiddlewares["changeMachine"]...)
@@ -1048,6 +1207,84 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 }
 
 type ErrorJSONResponse Error
+
+type ListAidsRequestObject struct {
+}
+
+type ListAidsResponseObject interface {
+	VisitListAidsResponse(w http.ResponseWriter) error
+}
+
+type ListAids200JSONResponse Aids
+
+func (response ListAids200JSONResponse) VisitListAidsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListAidsdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ListAidsdefaultJSONResponse) VisitListAidsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ComputeAidRequestObject struct {
+	Aid  string `json:"aid"`
+	Body *ComputeAidJSONRequestBody
+}
+
+type ComputeAidResponseObject interface {
+	VisitComputeAidResponse(w http.ResponseWriter) error
+}
+
+type ComputeAid200JSONResponse []AidResult
+
+func (response ComputeAid200JSONResponse) VisitComputeAidResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ComputeAiddefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ComputeAiddefaultJSONResponse) VisitComputeAidResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
 
 type ListApprenticesRequestObject struct {
 }
@@ -1331,6 +1568,84 @@ func (response HandOverdefaultJSONResponse) VisitHandOverResponse(w http.Respons
 	return err
 }
 
+type FilmAttemptRequestObject struct {
+	Attempt openapi_types.UUID `json:"attempt"`
+}
+
+type FilmAttemptResponseObject interface {
+	VisitFilmAttemptResponse(w http.ResponseWriter) error
+}
+
+type FilmAttempt200JSONResponse Inside
+
+func (response FilmAttempt200JSONResponse) VisitFilmAttemptResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FilmAttemptdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response FilmAttemptdefaultJSONResponse) VisitFilmAttemptResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ConvertUnitsRequestObject struct {
+	Body *ConvertUnitsJSONRequestBody
+}
+
+type ConvertUnitsResponseObject interface {
+	VisitConvertUnitsResponse(w http.ResponseWriter) error
+}
+
+type ConvertUnits200JSONResponse []AidResult
+
+func (response ConvertUnits200JSONResponse) VisitConvertUnitsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ConvertUnitsdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ConvertUnitsdefaultJSONResponse) VisitConvertUnitsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetFamilyRequestObject struct {
 	Family string `json:"family"`
 }
@@ -1359,6 +1674,45 @@ type GetFamilydefaultJSONResponse struct {
 }
 
 func (response GetFamilydefaultJSONResponse) VisitGetFamilyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FilmMachineRequestObject struct {
+	Body *FilmMachineJSONRequestBody
+}
+
+type FilmMachineResponseObject interface {
+	VisitFilmMachineResponse(w http.ResponseWriter) error
+}
+
+type FilmMachine200JSONResponse Inside
+
+func (response FilmMachine200JSONResponse) VisitFilmMachineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type FilmMachinedefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response FilmMachinedefaultJSONResponse) VisitFilmMachineResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -1834,6 +2188,12 @@ func (response CheckSheetdefaultJSONResponse) VisitCheckSheetResponse(w http.Res
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
+	// (GET /api/aids)
+	ListAids(ctx context.Context, request ListAidsRequestObject) (ListAidsResponseObject, error)
+
+	// (POST /api/aids/{aid})
+	ComputeAid(ctx context.Context, request ComputeAidRequestObject) (ComputeAidResponseObject, error)
+
 	// (GET /api/apprentices)
 	ListApprentices(ctx context.Context, request ListApprenticesRequestObject) (ListApprenticesResponseObject, error)
 
@@ -1855,8 +2215,17 @@ type StrictServerInterface interface {
 	// (POST /api/attempts/{attempt}/hand-over)
 	HandOver(ctx context.Context, request HandOverRequestObject) (HandOverResponseObject, error)
 
+	// (GET /api/attempts/{attempt}/inside)
+	FilmAttempt(ctx context.Context, request FilmAttemptRequestObject) (FilmAttemptResponseObject, error)
+
+	// (POST /api/conversions)
+	ConvertUnits(ctx context.Context, request ConvertUnitsRequestObject) (ConvertUnitsResponseObject, error)
+
 	// (GET /api/families/{family})
 	GetFamily(ctx context.Context, request GetFamilyRequestObject) (GetFamilyResponseObject, error)
+
+	// (POST /api/inside)
+	FilmMachine(ctx context.Context, request FilmMachineRequestObject) (FilmMachineResponseObject, error)
 
 	// (GET /api/jobs)
 	ListJobs(ctx context.Context, request ListJobsRequestObject) (ListJobsResponseObject, error)
@@ -1905,6 +2274,77 @@ func NewStrictHandler(ssi StrictServerInterface, middlewares []StrictMiddlewareF
 type strictHandler struct {
 	ssi         StrictServerInterface
 	middlewares []StrictMiddlewareFunc
+}
+
+// ListAids operation middleware
+func (sh *strictHandler) ListAids(ctx *echo.Context) error {
+	var request ListAidsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListAids(ctx.Request().Context(), request.(ListAidsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListAids")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListAidsResponseObject); ok {
+		return validResponse.VisitListAidsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ComputeAid operation middleware
+func (sh *strictHandler) ComputeAid(ctx *echo.Context, aid string) error {
+	var request ComputeAidRequestObject
+
+	request.Aid = aid
+
+	var body ComputeAidJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ComputeAid(ctx.Request().Context(), request.(ComputeAidRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ComputeAid")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ComputeAidResponseObject); ok {
+		return validResponse.VisitComputeAidResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
 }
 
 // ListApprentices operation middleware
@@ -2147,6 +2587,77 @@ func (sh *strictHandler) HandOver(ctx *echo.Context, attempt Attempt) error {
 	return nil
 }
 
+// FilmAttempt operation middleware
+func (sh *strictHandler) FilmAttempt(ctx *echo.Context, attempt openapi_types.UUID) error {
+	var request FilmAttemptRequestObject
+
+	request.Attempt = attempt
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FilmAttempt(ctx.Request().Context(), request.(FilmAttemptRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FilmAttempt")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(FilmAttemptResponseObject); ok {
+		return validResponse.VisitFilmAttemptResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ConvertUnits operation middleware
+func (sh *strictHandler) ConvertUnits(ctx *echo.Context) error {
+	var request ConvertUnitsRequestObject
+
+	var body ConvertUnitsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ConvertUnits(ctx.Request().Context(), request.(ConvertUnitsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ConvertUnits")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ConvertUnitsResponseObject); ok {
+		return validResponse.VisitConvertUnitsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetFamily operation middleware
 func (sh *strictHandler) GetFamily(ctx *echo.Context, family string) error {
 	var request GetFamilyRequestObject
@@ -2166,6 +2677,52 @@ func (sh *strictHandler) GetFamily(ctx *echo.Context, family string) error {
 		return err
 	} else if validResponse, ok := response.(GetFamilyResponseObject); ok {
 		return validResponse.VisitGetFamilyResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// FilmMachine operation middleware
+func (sh *strictHandler) FilmMachine(ctx *echo.Context) error {
+	var request FilmMachineRequestObject
+
+	var body FilmMachineJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.FilmMachine(ctx.Request().Context(), request.(FilmMachineRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "FilmMachine")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(FilmMachineResponseObject); ok {
+		return validResponse.VisitFilmMachineResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -2622,91 +3179,102 @@ func (sh *strictHandler) CheckSheet(ctx *echo.Context, family string) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"1H3rc9w2kvi/guLvV5UvtCRnfVe7yievs46djS8+S1WpulxqCkP2DGGRAAOAM5649L9f4ckXyAFnRtrs",
-	"l8QS8Wh0N/rd0NckY1XNKFApktuvSY05rkAC1z9hKaGqpfonocltUmNZJGlCcQXJrf+aJhx+bwiHPLmV",
-	"vIE0EVkBFVbTNoxXWCa3SdOQPEkTeajVVCE5odvk8fFRTRY1owL0jv/gnHH1j4xRCVRvjeu6JBmWhNHr",
-	"z4JR9bt2h//PYZPcJv/vuj3Itfkqrs1qepccRMZJrRZJbpNPsGkE5N+hfYFlivYFcECY5qhgeyQZqoDm",
-	"iMhEzbSLqb1eZ2b+16TmrAYuiYGa5Oq/g7OlyQOh+gPQpkpuf01qDhlu9BJpUnNSQZImoibqxz3mVfJb",
-	"Ol6kIrSRZhuPzJw16xJadNKmWgNXow1pRrA8dmn0a6JJoYdaINttWhDY+jNkUi36WggQorLk6B89K7EQ",
-	"wdMXmOYrtgN+jErvMM1/3hn41STIV2ucPWjESqjCq9tfYM7xQf1ckorI1TJk2TmMwiFyRoUfQBRkYy6L",
-	"h27udB/clBDUy+CtWA7lagdcWC4cM8uCs9SM0AXn+KiGh87AAeeEbuNX+mQmhNYSoG9Y/Fp3ZkJwrQdS",
-	"15DHL/VA6uA6ElN/wNkF/EC1Cm9kEb33vR4d2HwHPCeZDBJ7j4VccL5f1PDQHnvGDaizs/WgoSDpc6Q7",
-	"dWqlQgt+h7IdhvE82EVyXwa0V2R4xR2z96+xx0rvrrbM4E7bFU8jkZcmX15s2QuHJy39rjpCsPP9Balq",
-	"xo1cVMrxNvkD08/A2XXGOFybuRptr422fIN5PpaiuK45UEkyCFJ6WsgazXNEy6bJZ7Ze2ZvfrkKohG1P",
-	"Ei6TRjgrCIVVxvIw1G7AhE5SA/hD7GaLQGObyIFCYgldFU1hn6QJoS8Ue3hefDHgk84dZDwXkQq3Q4QB",
-	"cgbIdMs6+OYuQYdzQqr770CzYsxva2bZEOc5UfcSlx97A6b0bbuyMtA4K8XMKiOz6yMTepxA6wOyC3yH",
-	"GAUkCywRZWuWH1CBBSoZe4AcYYmIQBURQoERgCLneCOXGBgbXJHyMGGw6MP0Qb4vwEEqDJSyUCAZeilY",
-	"Fb9EmykFEZLxwzl3mVAheeOssblzv29HxsgAyLfmW5Q6+UkP/4lQ+NeZY4pLjsKpxlxGXC021rqShdWg",
-	"NOS2IbnWQ/AFTxj8CxCgF11kJxs5sGLUXII+s3tbFXGoMeECYQ5ojTmHDiuuGSsBU2Ov/R5mJlEAyHjT",
-	"S42eYiVRk1KOYX3bQIlKAgLhNWsk2jCOMD1oYcKQAAgDfK7Al/jBoHwg2bxrZ6VEgXeA1gAUmRlLhIRU",
-	"/483HfFhCnVLtJNTNT0tZaVlrLpy0m2spvo2muEOwz5d5ea+G6nqNYzDeuoukRVVqdVjFmP2zvV53PFP",
-	"SDm+MRuM1WNBtsWMiB79uoRdT6p2GK5k++CUSSlTOx255F7P+Pfteg7OMCrsCaICG5PAs81mWfRBTQjC",
-	"wyFXZg2eMzA2uBSQDkB2sFX4y09At8om/+tN4CLXWAjFt4Ox396MBw/gd4h1C4Tg/x7WnMBmsaWPe6GW",
-	"uXvf8UfUvDZSd9SAmDGBjtkI5yvRSJHUxhY7CDtPOHVQG6KYjzwO6FWW8SESztYlVMFAD9DwVTJeY+iD",
-	"XewoqtxAu0nwbDsXSo2/R9hEHTpX41XoGmWtDA0vbiLCFf7S/eW3N0GPwsqgY3vmLGbUluMcRrc75Bw3",
-	"+RbymJHDgK47vFFQisd09ACo5IYv+UPizqWIpmwqHaIgaljOwvaf9YqPAbPUJd6EFRQHbDzEzn7/GdrP",
-	"hm0i5KU/agSVBMimvgT3SBAy5hgNJTIGvTtcNmCc2ICaeHVUS2heORJaWivv/Mrczvigkp6l93vrJfno",
-	"7i6Kor6eDKLibEGI+L9wBXlwlXxnFd5566xLnEPASX8LUILyVmiO9oSDQIwiWSgDnGZFiqqqa39H3Jbh",
-	"xhlubILqvAOosSVeFHefWasNwESt5Mzd4Fo7m/KLXGkXxtMGN+WCs71Vw/+pLkooVIL/wNZWiFrsnR4f",
-	"WmnKascSOC4vQIpJa0cLV1iUGsmKcJJF++MLFlLjp1Crhe6SJIuS0SFHFcQCat8rCb3EdfEEahHpWcxt",
-	"7nm35y863rECLPUSscWkv9RePPWup0eSlzohw6pl4HFidCwyjjr+2mTJw3p6gomVy7twl3luXea/mSke",
-	"cgePR24QaWTbcJj2uqMCf/vYCD9r+ISv5SyBoI9yHA0KhtQAbdfyux1R+xmWuGTbBq4sKuJ1v59q9L+e",
-	"Hua/LWfGsIoPYmAho4Ob0UMnuY0yOU2XhSztvcoLBEwM4hwYrf9o8GPPHuZr6gzkBX4W7EgOdGAdhTzv",
-	"L+/N167F3Ve8MebvhpQhIz6dkQbzSw4w6QSC3Scut+owd1Ji1Wd3Fvq33iY9hjItyuJwS5dVQrhz9+j7",
-	"KkBed1c6EPzHTdDzqjljm9VkXL5TTzBP/wFZ/dG6Of12rzgye0qdSOc/grnzpTHKtgrrYiHWzoohwfAO",
-	"cCkLE6Uf+2pbDr2ca0fnb7ymDHrjYbB96mV8IOsijz8QWUaUjen5brSHzsGSuqMEUUDyHOhbJ6UW3NPQ",
-	"7QtGEkgec0ddWu54XGIHnMi4RNyYN45cCBuivNIIuashW3Al7Fy96/teLniQ41dm66qqIvV0TkRd4nBY",
-	"eIvr+IUKwHy+HjJkekwwMwXIDWvGVLQ1ZTmhPhWLHsKXTEDGaB5rTurBInr0bHBrXCDxju0R0TUPW0bB",
-	"ZjbXBx3LIDliG6TUKxIgX2gbZXTPRG2jhwsuf8OpOIXNbeWolQoGw+7MUYGvDveeEv36ka0D4tQkDhbE",
-	"vjp1WZOxg6M5laN5j7msilAC4AiYP7K1lhNhPeRSIsKIkkFCxOMkJJndwgutp1IS2Sj5EnkVshKTKsqI",
-	"WhZC6iqWnhn18ma2+ua4JfVcFcWGVLF8xuJyGoMyj7HUUxwBHMuGwyqLhNV7Wf34/1HjsXPGTvzG+VWG",
-	"M+ZLBkKM2ylACkgBtVDksdr8T7zG4iCsKROwHCZs78Xml8kUWXetryjuAChaNxJRJtEBJNpzIiVQlLM9",
-	"DVS+DChiCi8slnwPgDPs7OHa7YPot7VXfcSLDAw9+uD+UpCsUOpLKbKaZIrthPmZmGK/ELOLQh1mtJhS",
-	"khvMlaLcsjbWb5dVLBYR4J+kBXyR4SpAgStAhCLNt6bIB4sHXXck3Wc4QOggkuMF6Y87XNUlHPVAnDWu",
-	"AA4R6IO1E8eRyankfd7IsP03UzFgPk3rvcL4PvHyvOMrna6OS5w9hPJEWvY4PjSgB4o6M0zVtTIlXAdE",
-	"pECuYukiUdYdGTRwPEXhXMhO8Ft719XWSPhSii45LUO05VqOlg6/M1x3gkmRjVXby6Bidmzac+FuZgtd",
-	"jnl7gaKhlxOJ7ZZ4YxHhvhqe2mOBlFXcMqijc5rsC6AIe44jAmUFploN0aYsT2OEf+i6g54V9NebI3wx",
-	"wQc9yofp7NqaQtnnCS9vI5eFdacSEnN9McNCokx20hRt7EoDExe2ao96UtzqA9sZ62LMLzUHAVS6NHVD",
-	"SxBKtQDXLEFtMeuWKR23J7K4Soa3Zu0K/Oe4w3QBzJYhXbDayKRJz4zTTYbbgjvC/qQSp400LtnYvqgw",
-	"PSBQa2p6oKwkilAFFkiArkGtCCVVUyW3N2lAjJvxsVY97CIK/swJh4hpN0rtedxyIUR9BC5CDaw2+DOt",
-	"xiMPMq30WNkruzZNDJlkfKqHJSL52IPa7hE8tW5dHAfIbJopxnvFNCc5ljARXuomcU5vqSnxGsoLtB5M",
-	"V+V3Wxmn4Iwvj+kUXxVgqxNOPX3QQek4gxo1qaFZjx5+8w4VuieNk/GGRU6S7x+V1od9yM621QQryXUp",
-	"WXKjpPlLo+JDob+SPIC2SDvGqHKCrAxy68W5ODkLlUr9ov0WlLEyR0JiLpGNDikVQ6TaBASSLEknlYS4",
-	"REEsZ/sl62gUf2L7o3auh9FuEZQH7XIBSbjZ2FKocdCk48xMVRNd4voWFjdPncBxIHcvmtm8a+s7jIQx",
-	"6c2GPhqfst7ZPEJxzBAJBZw/+jnLo82fnC06tL8EyQMRj/cSaRkkkBmhb7BFuK5TVB4mUVcu2Kc0X7J2",
-	"EUOqS397ihCJP7Vlv8ObYpydWLYGzhlfrQ8rnxU5LzZnPq042RYyfF0rIsSgQT7G5Zhdc6bjzQarxmGs",
-	"koQLcXRX0wrLi4ULlZ5ZrfHE1VO/CH/Z4ZJMlJ3tWVPmqwLvInjLKG1/qnQobwyKems6qBwMnmgjfkk7",
-	"DNcjk2eSAUt00RFnBDhWP8kM+AQ4aFpvGcsXspKLQR4T5l/aHjq9S/QphQ4BnXRIX1Ya7fZnrD6sMlsw",
-	"FjBGtNEhpNAOrjZN6oMPFWMeae1k8RVpy7RxVAwidCxlRaE1IIFN5hZTRKqasx0RkCPfDLIkfNGq6Wyq",
-	"CM0Gj8cKWU+NPXNdnZIQtnuY+ZEVEBbe08of3OsvsbGGBQ9OzLQ4xjOOWNKEYe/lksIj22DENkm7XZwQ",
-	"cJg7SQrcOQXeZ/vXaI8POkOisz2CVYB0kTbKMFU3oa1pSNH6gFht+qUZVz9hZFA3DnEtqAueMpuiy4Wn",
-	"yV4vfZhINvXP9eTjRMr1in6kBGLNpXFB/ulVbWat6FLmO6ulT6tk7qJrdJun4yK+SWtwDvN7FzZYdgYL",
-	"xcknKQDkmwKyQHb0wsmwy/nj0060Azmoa9qkw7HA61BSmNpBhIUtd9JWYKqEB6YH1FAilcokUqDfG0wl",
-	"kYdUyQmss6+TEmJxiWBwlJUWRysEfWfB0XbI2J7DkxoNzesNE40HjkpvGQ946TrdQy7R2HZGhviB0HxJ",
-	"ybRveQiAYV2wC+dOJ7KjHnvuDGb/SRqES1XaGt/jx55Rccu9f7txENwH47H2Ie08X3mJupew82g8xs5W",
-	"kfaMgvg0Y6YbEx94NGJFNivvHF8yYM4hY9z2el1yXR+FuNyiQzpZJ96fIO3hKZJcnef+TqDZveWooQOa",
-	"gVjYOGRKPcJya7r4PtSaenSriYvbf87r6JMDtlZqAzodwhvaln/+li4LGJbMhPVCgbPFHvLSJkTZTloQ",
-	"4PpXtYaNI+aDZ3NTx33dVtW2C9XVOkr/zTJe22amqRESxv6BpwmGX1iiGieNrRwe7BAGzz50OoKNNRM8",
-	"PeWdA53sfl3cs3p2B8eoxdWvl/rDeZjjpN69fR31BIlnHm9dEHOLjoZFNv32A1Hh8FPw0Aby0w7tHqYd",
-	"5lWjD1fiNWv4k8QFa8xlvIR0z6GMOdu5sIt51AAwSJKr01rypN4LtttH0su+j7uYXo9amW1YuNSJUUCd",
-	"37oA77v7+49I2Yp8gzO4QnfAd8C1OyiUN/gD08kyW37jf31/qOFOr6VfKNwCBY4l5GjDWYWIvEL/bdxG",
-	"AgJlmHPdQkO48SyJKRhW99vXghIo86v/pV7W3yb/Y05pqsZMzV/y0j26iGuS3CZ/ubq5+ktikpqaF65x",
-	"Ta7bchaTADBlfEyX2xNG3+fJbfITEfJ1Z9zgGfxvb24WPYIf5/2b4p+xwhu1If1SMPSZrdvAHdkBRZLp",
-	"sgLwvcahzfwx2sf3H1OLl05rzjRS3KDnwMhs788YLa8pamn7jUBsTxFu4WUc4bK0D1GiToWTK+k8H3XX",
-	"X+2/HieR+ANIU+6X9v6Yw6/hPdshbo/k8bczUR9RiTjG7b17rcfGhEzyPLkw1q7z9l2+Key5p/v+lPhz",
-	"wE1g0B3v4mhzzyzXTQBpd3gH3+sR5+Hs9waE/DszjZoXQVf78nNfe0rewOOITK/GquufUMuLY9PUlWp0",
-	"BtOiP1NAOJNXyLed+CpPkyT1/Sb6vWwiEKZiDxxydXmMOuNCIkkq8LUmuU6+bDGh39lMK2WyAG7X0FFY",
-	"bv4syhVSki6TqMK50twII/PiqnvaVqCK7SDXJWN+lln11c3f9JZyWN5slGufcV7nuXv87M/FN76gOIpv",
-	"nkE8fs8ofNc+aYZ0qa/+CzVp8urmbxcDwBSrT0gXywRd+l/8bhSY2teXO9ejzzWdZyT+naXNy+dQCu/0",
-	"c9ZIIVRfS2Otmxj+6XRzke/rryYiPmuNvHXR8wGxAn9Rygfap/+g1JHUyFPqXnuQoL2MpbL5gG4J9Y1l",
-	"BT7TflEm+Kyx/KMa8ByG8o9sHWMgK3isCjogpZCQgBPVZzpx+d9wwBIUPE9zh9s++2e9whrBYan72eD+",
-	"PDa6/vqZrR97LlgYvz+QncXu8ev62VPhtD/+doYYXtLl4122uHacYeCrN30cAX1ePul5rGF+8VruHJ6x",
-	"VVbz4ueDG/QcIsi1M0eIIYWFA+b5N76LQlxWCL3OcwfO00ihbhftM3OYx3MYr1VLhvO56/qr/dfjpG/5",
-	"RrfFttg+LpWqHmWeXTJdlKw3z0xWG3yhbH+RAIzJ2UwZhh8gecIDu2hnOLpJBBJkSyFH5Ewfpu60fwWF",
-	"he02+pOYLBdEsD34jD3c6k6ka/7RxtbtnI5u5b74/vsSTFJsEI4iW/pzI5OY+M6dYQLWXNhMVeu+p09E",
-	"8O4fR3luok/eqrvLXCf94kCcY9kWtv37+5btWaauk+0m09E4c5Zv7LMkaRsU9B/YntoaywubPrqy9c4+",
-	"CPJsWD/tDl365YzYm6b/DIHpsxWsobnXrvqhTNcQSKRrBL4cB5m64ykWIgLtOaNb12ljXvc47brqAgu+",
-	"c6RveJncJtfJ42+P/xcAAP//",
+	"1D1rk9s2kn8FxbuqfKFnxonvanfyaTZZx84mF5/HV6m6nEsFkS0RHhJgAFCy1jX//QpPvkAKlDSzyZfd",
+	"eIRXNxr97uaXJGNVzShQKZLbL0mNOa5AAtf/wlJCVUv1n4Qmt0mNZZGkCcUVJLf+1zTh8HtDOOTJreQN",
+	"pInICqiwmrZhvMIyuU2ahuRJmshDraYKyQndJo+Pj2qyqBkVoHf8O+eMq//IGJVA9da4rkuSYUkYvf4k",
+	"GFV/a3f4dw6b5Db5t+sWkGvzq7g2q+ldchAZJ7VaJLlN3sOmEZB/i/YFlinaF8ABYZqjgu2RZKgCmiMi",
+	"EzXTLqb2usvM/C9JzVkNXBJzapKr/x3AliYPhOofgDZVcvtbUnPIcKOXSJOakwqSNBE1Uf/cY14lH9Px",
+	"IhWhjTTbeGTmrFmX0KKTNtUauBptrmZ0lsfuHf2W6KvQQ+0h223aI7D1J8ikWvTOwNeHWR2mKXEQ8Al8",
+	"EFo3hsyIhEocu707kr9VM9RUuxbmHB/Uv0tSEbPUaJcJFKSJYA3PFmLHQeln+609OCOMpcnnF1v2wh2Z",
+	"5OLqTq/p//yCVDXj0jw4WSS3yT8x/QScXWeMw7Waok/lMTDCfkG2RSRJTFxGyfbn0VSaCIkNEBGLNJTI",
+	"ZajXM9wm5rypgTsG4wZvp+H8PYimDCB9GhH4EKbFCajTZIfLBqJQN8CQRY6ZbzeIwYeF6TSEiDEusP1r",
+	"7EsOPeINrkjpWGjMOv+FKwiupNDQX2aE8f6UAVY1NG6ZzsGC3FAIEKKywqmPlazEIrx9gWm+Yjvgx2B8",
+	"g2n+y848GjUJ8tUaZw9LgLM8arVMdNg5jMIhckaFH0AUZLOAp//spoROvey8FcuhXO2ACyuTx6JzASw1",
+	"I3QBHO/U8BAMHHBO6DZ+pfdmQmgtAVrfiF/r3kwIrvVA6hry+KUeSB1cR2LqAZxdwA9Uq/BGFtF7f9Cj",
+	"A5vvgOckC3PUPRZyAXy/quGhPfaMm6POztaDhlykT5EO6tRyhfb4nZvtEIynwS6S+zygfSLDJ+6Ivf+M",
+	"PVZ6b7UlBgdtlz0dEyaa+111mOACkaInGaFibIfvMA+olriuOVBJsrC0nWayRtU5YnOkySe2XtmX365C",
+	"qIRtjxMu40Y4KwiFVcby8KndgEklosL8IXazRUdjm8iBQmIJXYOFwl7ruS8UeXhafDGgk84bZDwXkVpe",
+	"5xIGyBkg0y3rzjf3CDqUExLdfwOaFWN6WzNLhjjPiXqXuHzXGzAlb9uVlbnKWSlmVhkZoe+Y0OMEWh+Q",
+	"XeBbxCggWWCJKFuz/IAKLFDJ2APkCEtEBKqIEOoYgVPkHG/kEgVDKzqHCYVFA9M/8ocC3EmFOaUs1JHM",
+	"famzKnqJVlMKIiTjh3PeMqFC8sZpY3Nwv21HxvAAyLfmtyhx8pMe/hOh8K9TxxSVHD2nGnMZdrVYWety",
+	"FlaDkpDbhuRaDsFnPOH+WIAAvegiPdnwgRWj5hH0id3rqohDjQkXCHNAa8w5dEhxzVgJmBp97fcwMYkC",
+	"QMarXmr0FCmJmhjTtH/W1w2USJksCK9ZI9GGcYTpQTMThgRA+MDnMnyJHwzKB5zNO7oslyjwDtAagCIz",
+	"YwmTkOr/41VHfJhC3RLp5ERNT0pZbhkrrhx3G4upvo5mqMOQT1e4ud8NV/USxmE9dY/IsqrUyjGLMfvm",
+	"+jTu6CckHL8zG0z7mmLdfCXsely1Q3DW6RTvs6udjDzDuO86ldr13DnDqLAQRLl5Jw/PNptlLi81IXge",
+	"DrlSa/CcgrHBpYB0wmVV4c8/Ad0qnfwvN4GHXGMhFN0Oxn59Mx4cdkj5BULn/x7WnMBmsaaPe66WWQ9T",
+	"O1LNa+MWRxWIGRXomI5wvhCNZEltpKWDsPOYUwe1oRvzcZjBfZVlvIuEs3UJVdDRAzT8lIzVGPrBLnYU",
+	"VW6g3SQI284FluLfETZeh87TeBV6RlnLQ8OLm/hYhT93//j1TdCisDzo2J45ixm15TiH0esOGcdNvoU8",
+	"ZuQwvOWANwJK0Zj2HgCV3NAlf0gcXOrSlE6lXRTaz5+zsP5nreJjh1lqEm/CAooDNhZiZ7//DO1n3TYR",
+	"/NKDGnFLAmRTX4J6JAgZA4YLUBxDr4tXWJ51HJbBs9S0csS1tFbW+ZV5nfFOJT1L7/fac/LR213kRb2b",
+	"dKLiTF4gWIHznRV4562zLnEOASP9NUAJylqhOdoTDgIximShFHCaFSmqqq7+HfFahhtnuBGXiNqosSVe",
+	"5HefWat1wESt5NTd4Fo7mwARudIujKcNbsoFsL1Ww/+hHkrIVYL/ifmCkNsbPT600pTWjiVwXF7gKia1",
+	"Hc1cYVFoJCvCQRZtjy9YSI2fQq1mukuCLIpHhwxVEAtu+4Pi0EtMF39BLSI9ibnNPe327EVHO5aBpZ4j",
+	"tpj0j9qzp97z9EjyXCekWLUEPA6MjlnGUcNfqyx5WE5PELEyeRfuMk+ty+w3M8Wf3J3HIzeINLJtOJyV",
+	"4RGfyjGZAjOTquDk/TwaOukZbeqG2e2I2M+wxCXbNnBlUREv+/1UI//19DD9bTkzilW8EwMLGe3cjB46",
+	"SW2Uyel7WUjS3qq8gMPEIK5NjXD2o8GPhT1M19QpyAvsLNiRHOhAOwpZ3p/fml+7Gndf8MaovxtShpT4",
+	"dIYbzC85wKRjCHafuNiqw9xJgdXX3FLYMMS1L1eiwBwiCTUrMN/GD2YP0WMZKVdZ5GCgW+27iByuSWpl",
+	"ba2Y8SXbr6pyVREaO6OBZXgscbXOcexgwA+LVq8wJRtW5quHGi+KHcdmxTRVvWBtXlexgqjG/GH1sIu1",
+	"QDB9WO1w1jTVguPIgjMpy1hgGwFLiGGY/GHwapAwPnGPdNLue+yTYe8Ygwv2r7JL6Z7EOkjtUVLnFt1L",
+	"7aCm88b82zzCpqxH8cqwmnguZedpzPkg9EI3nDedj3F2rXHFiQC6LGHLseeeGHoVkEJOpHdO8B83QQdR",
+	"zRnbrCbDh520p3kxNSBJD1o39ajdK04a+Zs6SRxZM/TsUEqbOn+xSFBnxZD+8gZwKQsTTBy7lLYceqkh",
+	"HdNk4xX6oNMwfGwfIR4DZD154x+IZW3zRKDnu9H+dO4sqQMliAKS50BfO2VqwTsNvb6gw5PkMW/UZQ8c",
+	"d5/ugBN5OIV/kzya7ymE3NeQncj73lJB8gBRzUSiNorVLmBRmjPHG7tDvuFCSa4IwuweIhEDi0bGMgpZ",
+	"6BvrkmKP8b4MMN6S4V5gguT6/imjYD0lE6EGEymLzDyajThU+DOp1O7f3OiR5h8vjyoR7RE6vp1O4oCC",
+	"bOIeOmlQA92/xDmsqljVLCeiLnGYDre4jl+oAMznC6NCVvcEg6QAeRmvtpblhOWo2N4hzLgFZIzmsQqs",
+	"HiyiR8/Gdca5gW/YHhGd7rdlFGxSz/qg3fgkR2yDlGWJBMgX2jwfEYTWBRcKlIZTcQrrtCVkVtIYDDuY",
+	"o2I+Heo9JfDzI1sHRLSJmS8I+3RSkifd5se5wrGQ/1xCgbB8dO6YP7K1Zrdh3cZlAwgjnga5AB4nIRbi",
+	"Fl6okZeSyEbxl1j7v8SkilLMn1BCdBJPj2vnz1VMs0z6sLhw/iDDccz1FEUAx7Lh8X4W72Dsh76PGiRh",
+	"8eZcioYy5rPlQoTbyb0NcIEFzp029SFeYnFfKxjQRifsucUqvUmSsJ7KvqC4B6Bo3UhEmUQHkGjPiZRA",
+	"Uc72NJD0ObgRk3NoseSLgZ2xwF3RoNs+iH6bdtxHvMjA3Ef/uL8WJCuU+FKCrCaZIjth/k1MnnuI2EWh",
+	"gBktpoTkBnMlKLesDXPbZW317jEf0eRdwGcZToAXuAJEKNJ0a/JbsXjQKbfS/QwHCAEiOV4Q+b/HVV3C",
+	"UavWWXjqwKEL+tnaHuOg3FTeWt7ICTtkxkTRP03LvcLY0/H8vGN/ny6OS5w9hFIkNO9xdGiOHqhnyDBV",
+	"z8pkLx8QkQK5ZN2LBBh3ZFC7+BQ54yE9wW/tbTybHuhNv+51WoJoM5XdXTr8zlDdCSpFNhZtL4OC2ZFp",
+	"zy1wM5vjecyDEMiXfTmR09Ve3phFuF8NTe2xQEorbgnU3XOa7AugCHuKIwJlBaZaDNGmLE8jhL/rlLue",
+	"FvSXmyN0MUEHvZsP37Or6A0lXk1YeRu5LKI5FYufKwkd5tBmshOhb/2h+jBxrtAW1JN8oT+zndEuxvRS",
+	"cxBApcvQamgJQokW4JokqK3j2DIl4/ZEFlfJ8NWsXW3bHHWYArjZDNwLJtqaDKEzfb+TLtzgjrA/Kbt3",
+	"I41JNtYvKkwPCNSa+j5QVhJ1UQUWSIAuv/DenZs0wMbN+FitHnYRue4GwiFi2o1SC49bLoSod8BFqJON",
+	"df5Mi/FIQKaFHit7FUemfi+TjE+Vb0bk3fRObfcIQq2r9scOMpthEWO9YpqTHEuYcC918xdOryYt8RrK",
+	"C1TdTRekdav4p84ZnxnayTsuwCbmnQp90EDpGIMaNam5s959+M07t9CFNI7HGxI5ib+/U1If9iE92ybS",
+	"rSQ3XV9uFDd/aUR8yPVXkgfQGmlHGVVGkOVBbr04EydnoSzhX7XdgjJW5kj32EHWO6REDJFqExBIsiSd",
+	"FBLiErUgnO2XrKNR/J7tj+q5/ox2iyA/aJcLcMLNxmYBj50mHWNmKpH2Es+3sLh56qCgO3L3oZnNu7q+",
+	"w0gYk15t6KPxKUt9TDe6Y4pIyOH8zs9Z7m3+7wZTaYOMC3SMcMHIq9OLMsapZjZrLNwT6jFN3jsteqg5",
+	"unhkn0O8lUhzT4HMCM17LKno4gJlGxPFLILFxfN55hdRAbuUa6GYgNuhfvjGjZkW+yCBc8ZX68PKx3PO",
+	"8yqan1acbAsZZjQVEWLQ1SbGWJpdc6ZM3brZxg64koSzZ3Up8grLizk6lYRcrfEE01B/yKcaqpGJXPE9",
+	"a8p8VeBdBG0ZdcNDlQ45pUFRb013KncGf2kjekk7BNe7Jk8kA5LooiNOfXnvucAJCsx7wEGjYMtYvpCU",
+	"nPf0mBj63Ba+612ioRTaeXUSkL4WJNphkbH6sMpslndAjdLqkpBCm+ZaqaoP3slt2hdGZcbGZ5wv0iOi",
+	"vCchsJT+h9aABDYxZ0wRqWrOdkRAjnwF5xLHS6tgZFOZ49btPVYllmSuxqaizmVxRuYD2fOelgzkWrbF",
+	"ekkWdIma6UsQTzhiSeWkfZdL0vBsVTDbJO12cUzAYe4kLnDvBHif7O/QHh90bEfHqQSrAOnKKpRhql5C",
+	"m42RovUBsdo0OWFc/Qsjg7qxc+4P0a7VHnZZodsv9WRHwQXdX4WEWHVpXEV3eo6nWSu6/ujeSunTyo+6",
+	"6Bq95mmPjq+sHsDhOryamctgsKc4GZICQH5XQBaI6144jHc5T8K0+e+OHJQ1bbjkmDk35BQmkxZhYRO1",
+	"tBaYKuaB6QEpI0yJTCIF+t1ajKniE1jHjSc5xOKE2eAoyy2O5sv6csCjPQxiGwWc1B3AtFyaqBZ0t/Sa",
+	"8WoiafYiPYTPiG0/EJovKSDwdYqBY1gT7MJR34m4rseeg8HsP3kH4SSbNuP9ONgzIm659W83Dh73wVis",
+	"/ZN2OvBfImMnbDwai7GzVaQ+o058mjLT9eYPLBqxIpuVN44v6ernkDFuC7Qvua73Qlxu0eE9WSPeQ5D2",
+	"8BR5XZ0evSfc2QdLUUMDNAOxsNrXJKmE+dZ0KUqon8TRrSa/69BNPj/aJ8hmeW1AB3J4Q9vE1Y/pModh",
+	"yYxbL+Q4W2whL+0cINtJCxxcJ9Rz++cbsNF1X2elgTjn0zOXiY9DCIMPiqSOqLttK9qOFC75U/rfLD23",
+	"Jef6kh0WQrzeN32ceE8Lc3fjmL1l84Mdwsezzc9HZ2PNxJOZMv6BTnbEWNzH4uxyqVHbC79e6oHzZ45j",
+	"qh9sx/QTGKpp6L7ApRftbItsBNL3c4W9W0GgzclPA9o1qx8GnKOBK/GaNfxJ3I415jKeAbsWaWPKPvlb",
+	"KeYAg+wBBa29nvYzKnb7yPuyPfMX39ejlpUbFs4BYxRQ56/Of/zmw4d3SKmifIMzuEL3wHfAtbUplLH5",
+	"A9OxOJuX5P/84VDDvV5Ldy3eAgWOJeRow1mFiLxCNo5JQKAMc65riwg3hisxmdTqffskWQJlfvV/1PP8",
+	"2+R/DZQmnc4kQyYvXSNmXJPkNvnm6ubqm8REezUtXOOaXLuPx2xNYiPTBQiE0bd5cpv8RIS8M99j6X0a",
+	"7Oubm4t9GOzOfNxmVHal07ubymcG7xl/EAXT7Z5y8G1FQkv7s7ZfHXtMW3Cvv2CSP2oSsY+zD/V3rKob",
+	"CeZDUd2vsP0W/vaaTeOd+u7aEfP7o5kLQv6NmXK4aLSeoZUfb1zYf8EKqMczqSD2+0T2+0hjnWdEI1rt",
+	"MtkxzHyc7AzK8AlvR95DZ9xzIMSmB0Zhg6FPbN06yMkOKJLsTLx0ivemkeIGPQuJzFUHjtFyR1F7t18J",
+	"xPYU4fa8jCNclrZLO+rkQLqk7/NRd/3F/tfjJBJ/AGkSgkccJ7RnO8TtkRg+8kQ82uYqh5m0TsexvleT",
+	"pJJcGGvXedu0egp7rq/1HxJ/7nATGHTgXRxt7hsk9ruFfaTd4x18r0ech7PTZFfcZ1FihNCrsQ73D6jl",
+	"xbFpMs+7akN/018oIJzJK+QL03weuElG8BVp+mMyRCBMxR445OrxGL2OC4kkqcDndOU6yLnFhH5rMxoo",
+	"kwVwu4aOdnDzBdUrpDhdJlGFc6XCIozM5wjcdx8EqtgOcp1U6meZVV/d/FVvKYcFEEbL7BPOXZ67zsB/",
+	"LLrxJQdPoLycxB6/ZxS+bfv9Il0MoD9mmyavbv56sQOYcpYJ7mKJoHv/F38bBab20ySTWnWnedGfmdu8",
+	"fA6h8EZ/6wUphOpnacxWEyu76L0R3/8mKFdfk7K68x88iDCFLvAZ6qeUw7bdz8RDcdn9RpXJTGlxihjN",
+	"TL7tJ7ZWjLNoL+e8+8gYtca6mDNG1SD5P9YB+xQPwGdR/ylsvm7Zt268or0kWsRVgIUuYidnSn8Xi73+",
+	"YmK0s3r7axfPPf4+fOj3PG/BE70OC8iUnY0pMv0JXZF2gc/U9FvuE6Z9xX5cxfzTkH6nZ9Yz6wzTrEgj",
+	"2zVRWENBrF5m24mfhfFPbD1vyP+oBjzHm/+RrWNeuzqPVY8PSCnLSMCJjzud4rAcsAR1nqehsbZL0LOq",
+	"FxrBYfb5yeD+PDK6/vKJrR977qEwfn8gO4vd4wzyk7+FM5SHSzpTwzXK3p0UV0w8jE71pn88yfN6OTrp",
+	"edPC9OI18HNoxmpX8+znZzfoOViQEy2RSscB8/wrXwMqLsuE7vL8aSVdtwfIM1OYx/Os2n0Z6rr+Yv/r",
+	"cdLv9Z1u6tFi+zhXqno38+yc6aLXevPM12qtKcr2F3EOVzCniv8MTxmpdJGYcOSFCCTIlkKOyJn+lbpT",
+	"vB5kFrZW+g+islwQwRbwGQuklZ1I1/2hjc3dPR3dAkTbPagEk7kycJWTLf2lkUmM7/neEMHJ8cgpCaHW",
+	"fUuf6MK7XzV97kuffFX3l3lOul9SnCnfJrf/+a35Fpap52QrynWkwMDylW2qlrYBC/8D21NbZ3Fh1UdX",
+	"t9zbdmbPhvXT3tCl+37FvjT9/UDTJUSwhuZeuurW8a4pAJGujcnlKMjUHk2REBFozxndumpb05vstOeq",
+	"syD5zl19w8vkNrlOHj8+/n8AAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -31,6 +31,9 @@ var policy = map[string]rule{
 	"SignOut":         {roles: everybody},
 	"GetMe":           {roles: everybody},
 	"GetFamily":       {roles: everybody},
+	"ListAids":        {roles: everybody},
+	"ComputeAid":      {roles: everybody},
+	"ConvertUnits":    {roles: everybody},
 	"ListMachines":    {roles: instructors},
 	"AddMachine":      {roles: instructors},
 	"ChangeMachine":   {roles: instructors},
@@ -47,6 +50,8 @@ var policy = map[string]rule{
 	"SaveDraft":       {roles: apprentices, owner: true},
 	"HandOver":        {roles: apprentices, owner: true},
 	"GetDebrief":      {roles: everybody, owner: true},
+	"FilmAttempt":     {roles: everybody, owner: true},
+	"FilmMachine":     {roles: instructors},
 }
 
 type personKey struct{}

@@ -80,7 +80,10 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 
 func testOf(t catalogue.Test) Test {
 	out := Test{Id: t.ID, Title: t.Title, Lateral: t.Lateral, Kind: TestKind(t.Kind), Minutes: t.Minutes, Access: list(t.Access), Reaches: list(t.Reaches),
-		Hazards: list(t.Hazards), Words: list(t.Words), Teaches: t.Teaches, Cannot: t.Cannot, Instrument: text(t.Instrument), Figure: text(t.Figure), Long: t.Long, Units: []string{}}
+		Hazards: list(t.Hazards), Words: list(t.Words), Teaches: t.Teaches, Cannot: t.Cannot, Instrument: text(t.Instrument), Figure: text(t.Figure), Long: t.Long, Units: []string{}, Valid: []string{}}
+	for _, c := range t.Conditions {
+		out.Valid = append(out.Valid, c.Met)
+	}
 	if !bench.Named(&t) {
 		out.Words = []string{} // told, not named by the apprentice
 	}

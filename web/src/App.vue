@@ -28,8 +28,10 @@ async function leave() {
         <template v-if="session.me.role === 'instructor'">
           <router-link to="/yard">Yard</router-link>
           <router-link to="/yard/new-job">Set a job</router-link>
+          <router-link to="/inside">Inside</router-link>
         </template>
         <router-link v-else to="/jobs">My jobs</router-link>
+        <router-link to="/aids">Job aids</router-link>
       </nav>
       <span class="grow"></span>
       <span class="muted who">{{ session.me.display_name }}, {{ session.me.role }}</span>

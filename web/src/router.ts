@@ -26,6 +26,13 @@ export const router = createRouter({
       component: () => import('./features/debrief/DebriefView.vue'),
       meta: { title: 'Debrief' },
     },
+    { path: '/inside', component: () => import('./features/inside/InsideView.vue'), meta: { title: 'Inside' } },
+    {
+      path: '/debrief/:attempt/inside',
+      component: () => import('./features/inside/InsideView.vue'),
+      meta: { title: 'Inside' },
+    },
+    { path: '/aids', component: () => import('./features/aids/AidsView.vue'), meta: { title: 'Job aids' } },
     { path: '/yard', component: () => import('./features/yard/YardView.vue'), meta: { title: 'Yard' } },
     { path: '/yard/new-job', component: () => import('./features/yard/JobDesk.vue'), meta: { title: 'Set a job' } },
     {

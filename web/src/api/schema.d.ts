@@ -52,6 +52,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/inside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["filmMachine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/inside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["filmAttempt"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/aids": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listAids"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/aids/{aid}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["computeAid"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/conversions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["convertUnits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/machines": {
         parameters: {
             query?: never;
@@ -317,6 +397,93 @@ export interface components {
             /** @description Feelers and wires on the bench, mm */
             blades: number[];
         };
+        InsideSpec: {
+            /** Format: uuid */
+            machine_id: string;
+            faults: components["schemas"]["HiddenFault"][];
+            /** Format: double */
+            minutes: number;
+            /** @enum {string} */
+            load: "idle" | "none" | "test";
+        };
+        Inside: {
+            family: string;
+            name: string;
+            frames: components["schemas"]["Frame"][];
+        };
+        Frame: {
+            /** Format: double */
+            minute: number;
+            /** Format: double */
+            rpm: number;
+            /** Format: double */
+            tank_vacuum_kpa: number;
+            /** Format: double */
+            fuel_share: number;
+            /** Format: double */
+            bowl_share: number;
+            /** Format: double */
+            flow_ml_min: number;
+            /** Format: double */
+            use_ml_min: number;
+            /** Format: double */
+            manifold_kpa: number;
+            /** Format: double */
+            charge: number;
+            /** Format: double */
+            false_air: number;
+            /** Format: double */
+            lambda: number;
+            /** Format: double */
+            spark_kv: number;
+            /** Format: double */
+            leak_share: number;
+            /** Format: double */
+            pump_kpa: number;
+            /** Format: double */
+            choke: number;
+            /** Format: double */
+            throttle: number;
+            /** Format: double */
+            engine_c: number;
+            /** Format: double */
+            coil_c: number;
+        };
+        Aids: {
+            aids: components["schemas"]["Aid"][];
+            units: string[];
+            families: components["schemas"]["Named"][];
+        };
+        Aid: {
+            id: string;
+            name: string;
+            formula: string;
+            source: string;
+            limits: string;
+            inputs: components["schemas"]["AidInput"][];
+        };
+        AidInput: {
+            id: string;
+            name: string;
+            unit: string;
+            /** Format: double */
+            start: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+        };
+        AidResult: {
+            name: string;
+            /** Format: double */
+            value: number;
+            unit: string;
+            says?: string;
+        };
+        Quantity: {
+            reading: string;
+            unit: string;
+        };
         /** @description A way in which some tests can be gone about, by options or by a number. */
         Setup: {
             id: string;
@@ -374,6 +541,8 @@ export interface components {
             words: string[];
             teaches: string;
             cannot: string;
+            /** @description What makes it valid */
+            valid: string[];
             instrument?: string;
             figure?: string;
             units: string[];
@@ -958,6 +1127,129 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Family"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    filmMachine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InsideSpec"];
+            };
+        };
+        responses: {
+            /** @description What goes on behind the covers */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inside"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    filmAttempt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The machine as it came in, once the job is handed over */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inside"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    listAids: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sums of the workshop */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Aids"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    computeAid: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                aid: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    [key: string]: number;
+                };
+            };
+        };
+        responses: {
+            /** @description What comes out */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AidResult"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    convertUnits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Quantity"];
+            };
+        };
+        responses: {
+            /** @description The same in each unit that measures it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AidResult"][];
                 };
             };
             default: components["responses"]["Error"];

@@ -1,6 +1,12 @@
 <script setup lang="ts">
-import { mdiArrowLeft, mdiKeyboardOutline, mdiWeatherNight, mdiWeatherSunny } from '@mdi/js'
-import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
+import {
+  mdiArrowLeft,
+  mdiCalculatorVariantOutline,
+  mdiKeyboardOutline,
+  mdiWeatherNight,
+  mdiWeatherSunny,
+} from '@mdi/js'
+import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import type { Schema } from '@/api/client'
 import LateralBoard from '@/board/LateralBoard.vue'
@@ -18,6 +24,7 @@ import { inWords } from './acts'
 import { useBench } from './useBench'
 import { useFamily } from './useFamily'
 
+const AidsPanel = defineAsyncComponent(() => import('@/features/aids/AidsPanel.vue'))
 const attempt = String(useRoute().params.attempt)
 const session = useSession()
 const night = useNight()
@@ -27,6 +34,7 @@ const at = useLocalStorage(`focus.${attempt}`, 'tank')
 const modes = { open: 'open bench', guided: 'guided', exam: 'exam' }
 const chosen = ref<string>()
 const sheet = ref(false)
+const aids = ref(false)
 const fam = computed(() => family.data.value)
 // What waits in line is shown as if it were done, where the server could not answer otherwise.
 const shown = computed(() => {
@@ -107,6 +115,9 @@ function key(e: KeyboardEvent) {
     case 'l':
       go('.ledger ol')
       break
+    case 'a':
+      aids.value = true
+      break
     case 'z':
       takeBack()
       break
@@ -142,6 +153,9 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
       <span class="count" :class="{ over: bench.money > bench.limit_money }"
         ><b>{{ bench.money.toFixed(2) }}</b> of {{ bench.limit_money.toFixed(2) }} parts</span
       >
+      <button class="icon" aria-label="Job aids" title="Job aids: A" @click="aids = true">
+        <v-icon :icon="mdiCalculatorVariantOutline" />
+      </button>
       <button class="icon" aria-label="Shortcuts" title="Shortcuts: ?" @click="sheet = true">
         <v-icon :icon="mdiKeyboardOutline" />
       </button>
@@ -224,6 +238,15 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
       <LedgerList :lines="bench.ledger" :waiting="waiting" />
     </div>
     <ShortcutSheet v-model="sheet" />
+    <v-dialog v-model="aids" max-width="1080" scrollable aria-label="Job aids">
+      <div class="aids">
+        <div class="row">
+          <h2 class="grow">Job aids</h2>
+          <button type="button" class="key" @click="aids = false">Close</button>
+        </div>
+        <AidsPanel :family="bench.family" />
+      </div>
+    </v-dialog>
   </div>
   <div v-else class="page">
     <div v-if="refusal" class="panel">
@@ -304,6 +327,14 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
 .words p:first-child {
   font-size: 16.5px;
   line-height: 1.25;
+}
+.aids {
+  background: var(--plaster);
+  border-radius: 14px;
+  padding: 14px 16px;
+  overflow-y: auto;
+  display: grid;
+  gap: 12px;
 }
 .spilt {
   background: var(--suspect-bg);

@@ -1,18 +1,20 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, Refusal, type Schema } from '@/api/client'
 import LateralBoard from '@/board/LateralBoard.vue'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import { useSession } from '@/session/session'
+import { useBench } from './useBench'
 import { useFamily } from './useFamily'
+import WalkRound from './WalkRound.vue'
 
 const attempt = String(useRoute().params.attempt)
 const router = useRouter()
 const session = useSession()
 const queries = useQueryClient()
-const bench = shallowRef<Schema['Bench'] | null>(null)
+const { bench, busy: acting, offline, refusal: refused, notice, load, act } = useBench(attempt)
 const family = useFamily(() => bench.value?.family)
 const fam = computed(() => family.data.value)
 const refusal = ref<Refusal | null>(null)
@@ -36,20 +38,16 @@ const verdicts = [
   ['refer-on', 'Refer on'],
 ]
 
-async function load() {
-  try {
-    bench.value = await ask(api.GET('/api/attempts/{attempt}', { params: { path: { attempt } } }))
-    if (bench.value.draft && hand.value.findings.length === 0 && !hand.value.verdict)
-      hand.value = { ...blank(), ...bench.value.draft }
-    if (hand.value.findings.length === 0) {
-      // Begin from the board: what was condemned is offered as the root cause.
-      const reach = Object.entries(bench.value.board).find(([, m]) => m === 'condemned')?.[0]
-      hand.value.findings = [{ reach: reach ?? '', filing: 'root', fault: '', evidence: [] }]
-    }
-  } catch (e) {
-    if (!session.noticed(e)) refusal.value = e as Refusal
+const stop = watch(bench, (b) => {
+  if (!b) return
+  stop()
+  if (b.draft && hand.value.findings.length === 0 && !hand.value.verdict) hand.value = { ...blank(), ...b.draft }
+  if (hand.value.findings.length === 0) {
+    // Begin from the board: what was condemned is offered as the root cause.
+    const reach = Object.entries(b.board).find(([, m]) => m === 'condemned')?.[0]
+    hand.value.findings = [{ reach: reach ?? '', filing: 'root', fault: '', evidence: [] }]
   }
-}
+})
 onMounted(load)
 
 let timer: ReturnType<typeof setTimeout> | undefined
@@ -181,6 +179,14 @@ async function handOver() {
           </fieldset>
         </section>
         <button type="button" class="key" @click="add">Add a finding</button>
+        <WalkRound :family="fam" :bench="bench" :busy="acting || bench.state === 'handed-over'" @event="act" />
+        <p v-if="refused || notice || offline" class="refusal" role="alert">
+          {{
+            refused
+              ? `${refused.problem}: ${refused.mend}.`
+              : notice || 'Connection lost. What you did is kept and will be sent.'
+          }}
+        </p>
         <section class="panel">
           <h2>The board as you leave it</h2>
           <LateralBoard
@@ -258,8 +264,8 @@ async function handOver() {
     </div>
   </div>
   <div v-else class="page">
-    <p :role="refusal ? 'alert' : 'status'" class="muted">
-      {{ refusal ? `${refusal.problem}: ${refusal.mend}.` : 'Fetching the job …' }}
+    <p :role="refused ? 'alert' : 'status'" class="muted">
+      {{ refused ? `${refused.problem}: ${refused.mend}.` : 'Fetching the job …' }}
     </p>
   </div>
 </template>

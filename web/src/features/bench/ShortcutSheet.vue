@@ -11,6 +11,7 @@ const keys = [
   ['R', 'to the reading'],
   ['C', "to the machine's controls"],
   ['L', 'to the ledger'],
+  ['A', 'job aids'],
   ['?', 'this sheet'],
 ]
 </script>

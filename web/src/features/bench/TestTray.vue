@@ -157,7 +157,13 @@ function repair(act: string) {
       >
         <b>{{ x.name }}</b>
         <span>{{
-          bench.taken.includes(x.id) ? 'done; do it again' : x.minutes ? minutes(x.minutes) : 'as long as it takes'
+          bench.taken.includes(x.id)
+            ? x.id === 'block-driven'
+              ? 'is in; take it out'
+              : 'done; do it again'
+            : x.minutes
+              ? minutes(x.minutes)
+              : 'as long as it takes'
         }}</span>
       </button>
     </div>

@@ -19,6 +19,7 @@ const test = (over: Partial<Schema['Test']>): Schema['Test'] => ({
   teaches: 'Whether the cylinder holds its charge.',
   cannot: 'It does not say where.',
   units: ['bar', 'kPa', 'psi'],
+  valid: [],
   figure: 'compression_psi',
   instrument: 'compression-gauge',
   long: false,

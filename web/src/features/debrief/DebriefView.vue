@@ -67,6 +67,7 @@ const print = () => window.print()
       <h1>Debrief</h1>
       <span class="muted">job {{ d.job_number }} · {{ d.machine_name }} {{ d.machine_code }} · {{ d.apprentice }}</span>
       <span class="grow"></span>
+      <router-link class="key no-print link" :to="`/debrief/${attempt}/inside`">Look inside</router-link>
       <button type="button" class="key no-print" @click="print">Print</button>
       <router-link class="key no-print link" :to="session.home">Done</router-link>
     </div>

@@ -1,0 +1,49 @@
+package httpapi
+
+import (
+	"context"
+	"net/http"
+
+	"zanjero/core/bench"
+	"zanjero/core/machine"
+	"zanjero/core/scenario"
+	"zanjero/internal/store"
+)
+
+// FilmMachine shows an instructor what goes on behind the covers of a machine
+// of the yard with faults in it.
+func (s *Server) FilmMachine(ctx context.Context, req FilmMachineRequestObject) (FilmMachineResponseObject, error) {
+	sc, err := s.scenarioOf(ctx, JobSpec{MachineId: req.Body.MachineId, Faults: req.Body.Faults})
+	if err != nil {
+		return nil, err
+	}
+	out, err := filmOf(sc, req.Body.Minutes, machine.Load(req.Body.Load))
+	return FilmMachine200JSONResponse(out), err
+}
+
+// FilmAttempt shows the machine of a job as it came in, once the job is handed
+// over: before that it would tell what is hidden.
+func (s *Server) FilmAttempt(ctx context.Context, req FilmAttemptRequestObject) (FilmAttemptResponseObject, error) {
+	a, err := s.store.Attempt(ctx, req.Attempt)
+	if err != nil {
+		return nil, err
+	}
+	if a.State != store.StateHandedOver {
+		return nil, refuse(http.StatusConflict, "this job is not handed over yet", "finish it at the bench; what goes on inside comes after")
+	}
+	sc, err := scenarioIn(a.Job)
+	if err != nil {
+		return nil, err
+	}
+	out, err := filmOf(sc, 15, machine.LoadTest)
+	return FilmAttempt200JSONResponse(out), err
+}
+
+// filmOf films a machine as a master would start it.
+func filmOf(sc *scenario.Scenario, minutes float64, load machine.Load) (Inside, error) {
+	frames, p := bench.Film(sc.Family, sc.Sheet, sc.Ambient, sc.Faults, minutes, load)
+	if p != nil {
+		return Inside{}, p
+	}
+	return Inside{Family: sc.Family, Name: sc.Name + " " + sc.Code, Frames: frames}, nil
+}

@@ -1,0 +1,103 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue'
+import { api, ask, type Refusal, type Schema } from '@/api/client'
+import { useLocalStorage } from '@/session/useLocalStorage'
+import { figure } from './figure'
+
+/** One sum: its figures, what comes out, and where it comes from. */
+const props = defineProps<{ aid: Schema['Aid'] }>()
+
+const values = useLocalStorage<Record<string, number | ''>>(
+  `aid.${props.aid.id}`,
+  Object.fromEntries(props.aid.inputs.map((i) => [i.id, i.start])),
+)
+const results = ref<Schema['AidResult'][]>([])
+const trouble = ref('')
+let timer: ReturnType<typeof setTimeout> | undefined
+watch(
+  values,
+  (v) => {
+    clearTimeout(timer)
+    timer = setTimeout(async () => {
+      const body = Object.fromEntries(Object.entries(v).filter(([, x]) => typeof x === 'number')) as Record<
+        string,
+        number
+      >
+      try {
+        results.value = await ask(api.POST('/api/aids/{aid}', { params: { path: { aid: props.aid.id } }, body }))
+        trouble.value = ''
+      } catch (e) {
+        const r = e as Refusal
+        trouble.value = `${r.problem}: ${r.mend}.`
+      }
+    }, 150)
+  },
+  { deep: true, immediate: true },
+)
+</script>
+
+<template>
+  <article class="panel aid" :aria-label="aid.name">
+    <h3>{{ aid.name }}</h3>
+    <div class="in">
+      <label v-for="i in aid.inputs" :key="i.id" class="field"
+        >{{ i.name }}{{ i.unit ? `, ${i.unit}` : '' }}
+        <input v-model.number="values[i.id]" class="plain figure" type="number" step="any" :min="i.low" :max="i.high" />
+      </label>
+    </div>
+    <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
+    <dl v-else aria-live="polite">
+      <template v-for="r in results" :key="r.name">
+        <dt>{{ r.name }}</dt>
+        <dd>
+          <b class="figure">{{ figure(r.value) }}</b> {{ r.unit }}<span v-if="r.says" class="says">{{ r.says }}</span>
+        </dd>
+      </template>
+    </dl>
+    <p class="small formula">{{ aid.formula }}</p>
+    <p class="small muted">{{ aid.source }}. {{ aid.limits }}</p>
+  </article>
+</template>
+
+<style scoped>
+.aid {
+  display: grid;
+  gap: 8px;
+  align-content: start;
+}
+.in {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(104px, 1fr));
+  gap: 8px;
+  align-items: end;
+}
+dl {
+  margin: 0;
+  display: grid;
+  grid-template-columns: auto 1fr;
+  gap: 2px 12px;
+  align-items: baseline;
+}
+dt {
+  color: var(--muted);
+}
+dd {
+  margin: 0;
+}
+dd b {
+  font-size: 22px;
+}
+.says {
+  display: block;
+  color: var(--suspect-ink);
+  font-size: 14px;
+}
+.formula {
+  border-top: 1px solid var(--line-soft);
+  padding-top: 8px;
+  overflow-wrap: anywhere;
+}
+.trouble {
+  color: var(--condemned-ink);
+}
+</style>

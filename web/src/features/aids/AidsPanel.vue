@@ -1,0 +1,37 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { api, ask } from '@/api/client'
+import AidCard from './AidCard.vue'
+import TestCards from './TestCards.vue'
+import UnitCard from './UnitCard.vue'
+
+/** The job aids: the sums of the workshop, and a card for each test. */
+defineProps<{ family?: string }>()
+const aids = useQuery({ queryKey: ['aids'], queryFn: () => ask(api.GET('/api/aids')), staleTime: Infinity })
+</script>
+
+<template>
+  <div v-if="aids.data.value" class="stack">
+    <div class="sums">
+      <UnitCard :units="aids.data.value.units" />
+      <AidCard v-for="a in aids.data.value.aids" :key="a.id" :aid="a" />
+    </div>
+    <TestCards :families="aids.data.value.families" :of="family" />
+  </div>
+  <p v-else role="status" class="muted">
+    {{
+      aids.isError.value ? 'The aids cannot be fetched now. They come back with the connection.' : 'Fetching the aids …'
+    }}
+  </p>
+</template>
+
+<style scoped>
+.sums {
+  columns: 290px;
+  column-gap: 10px;
+}
+.sums > * {
+  break-inside: avoid;
+  margin-bottom: 10px;
+}
+</style>

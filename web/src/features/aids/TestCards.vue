@@ -1,0 +1,67 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Schema } from '@/api/client'
+import { useFamily } from '@/features/bench/useFamily'
+import { useLocalStorage } from '@/session/useLocalStorage'
+
+/** A card for each test: what it proves, what it cannot tell, and what makes it valid. */
+const props = defineProps<{ families: Schema['Named'][]; of?: string }>()
+
+const chosen = useLocalStorage('aid.family', props.families[0]?.id ?? '')
+const id = computed(() => props.of ?? chosen.value)
+const family = useFamily(id)
+const find = ref('')
+const cards = computed(() => {
+  const words = find.value.trim().toLowerCase().split(/\s+/)
+  return (
+    family.data.value?.tests.filter((t) => words.every((w) => `${t.title} ${t.teaches}`.toLowerCase().includes(w))) ??
+    []
+  )
+})
+const reach = (r: string) => family.data.value?.reaches.find((x) => x.id === r)?.name ?? r
+</script>
+
+<template>
+  <section class="stack" aria-label="Cards of the tests">
+    <div class="row wrap bar">
+      <h2 class="grow">Tests, a card each</h2>
+      <label v-if="!props.of" class="field"
+        ><span class="sr-only">Family</span>
+        <select v-model="chosen" class="plain">
+          <option v-for="f in families" :key="f.id" :value="f.id">{{ f.name }}</option>
+        </select>
+      </label>
+      <label class="field"
+        ><span class="sr-only">Find a card</span>
+        <input v-model="find" class="plain" type="search" placeholder="Find a card" />
+      </label>
+    </div>
+    <div class="cards">
+      <article v-for="t in cards" :key="t.id" class="panel" :aria-label="t.title">
+        <h3>{{ t.title }}</h3>
+        <p>{{ t.teaches }}</p>
+        <p class="muted">{{ t.cannot }}</p>
+        <p v-if="t.valid.length" class="small"><b>Valid when:</b> {{ t.valid.join('; ') }}.</p>
+        <p class="small muted">
+          {{ t.long ? 'As long as it runs' : `${t.minutes} min` }} · {{ t.reaches.map(reach).join(', ') }}
+        </p>
+      </article>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.bar .field {
+  min-width: 190px;
+}
+.cards {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(270px, 1fr));
+  gap: 10px;
+}
+.cards article {
+  display: grid;
+  gap: 6px;
+  align-content: start;
+}
+</style>

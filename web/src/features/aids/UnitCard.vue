@@ -1,0 +1,75 @@
+<script setup lang="ts">
+import { ref, watch } from 'vue'
+import { api, ask, type Refusal, type Schema } from '@/api/client'
+import { useLocalStorage } from '@/session/useLocalStorage'
+import { figure } from './figure'
+
+/** A quantity in every unit that measures the same. */
+defineProps<{ units: string[] }>()
+
+const from = useLocalStorage('aid.units', { reading: '62', unit: 'psi' })
+const results = ref<Schema['AidResult'][]>([])
+const trouble = ref('')
+watch(
+  from,
+  async (f) => {
+    try {
+      results.value = await ask(api.POST('/api/conversions', { body: { ...f } }))
+      trouble.value = ''
+    } catch (e) {
+      const r = e as Refusal
+      trouble.value = `${r.problem}: ${r.mend}.`
+    }
+  },
+  { deep: true, immediate: true },
+)
+</script>
+
+<template>
+  <article class="panel aid" aria-label="Units">
+    <h3>Units</h3>
+    <div class="in">
+      <label class="field"
+        >Reading <input v-model="from.reading" class="plain figure" inputmode="decimal" maxlength="40"
+      /></label>
+      <label class="field"
+        >Unit
+        <select v-model="from.unit" class="plain">
+          <option v-for="u in units" :key="u">{{ u }}</option>
+        </select>
+      </label>
+    </div>
+    <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
+    <ul v-else class="row wrap" aria-live="polite">
+      <li v-for="r in results" :key="r.unit">
+        <b class="figure">{{ figure(r.value) }}</b> {{ r.unit }}
+      </li>
+    </ul>
+    <p class="small muted">Factors of NIST Special Publication 811. Fractions and commas are understood.</p>
+  </article>
+</template>
+
+<style scoped>
+.aid {
+  display: grid;
+  gap: 8px;
+  align-content: start;
+}
+.in {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  gap: 4px 18px;
+}
+li b {
+  font-size: 22px;
+}
+.trouble {
+  color: var(--condemned-ink);
+}
+</style>

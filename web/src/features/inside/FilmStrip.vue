@@ -1,0 +1,144 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import type { Schema } from '@/api/client'
+import CutawayDrawing from './CutawayDrawing.vue'
+
+/** The film of a run: the cutaway, what four things did against time, and play, pause and a scrubber. */
+const props = defineProps<{ film: Schema['Inside'] }>()
+
+const at = ref(0)
+const playing = ref(false)
+const frames = computed(() => props.film.frames)
+const last = computed(() => frames.value.length - 1)
+const frame = computed(() => frames.value[Math.min(at.value, last.value)])
+let timer: ReturnType<typeof setInterval> | undefined
+function play() {
+  if (at.value >= last.value) at.value = 0
+  playing.value = true
+}
+watch(playing, (on) => {
+  clearInterval(timer)
+  if (on)
+    timer = setInterval(() => {
+      if (at.value >= last.value) playing.value = false
+      else at.value++
+    }, 120)
+})
+watch(
+  () => props.film,
+  () => ((at.value = 0), (playing.value = false)),
+)
+onBeforeUnmount(() => clearInterval(timer))
+
+const lines = [
+  { id: 'rpm', name: 'speed', unit: 'rpm', of: (f: Schema['Frame']) => f.rpm, digits: 0 },
+  { id: 'bowl', name: 'bowl or chamber', unit: '%', of: (f: Schema['Frame']) => f.bowl_share * 100, digits: 0 },
+  { id: 'tank', name: 'tank below the air', unit: 'kPa', of: (f: Schema['Frame']) => f.tank_vacuum_kpa, digits: 2 },
+  { id: 'lambda', name: 'mixture', unit: 'λ', of: (f: Schema['Frame']) => f.lambda, digits: 2 },
+  { id: 'spark', name: 'at the plug', unit: 'kV', of: (f: Schema['Frame']) => f.spark_kv, digits: 1 },
+  { id: 'coil', name: 'coil', unit: '°C', of: (f: Schema['Frame']) => f.coil_c, digits: 0 },
+]
+const end = computed(() => Math.max(0.1, frames.value[last.value]?.minute ?? 0.1))
+const x = (minute: number) => 4 + (minute / end.value) * 232
+function path(of: (f: Schema['Frame']) => number) {
+  const top = Math.max(1e-6, ...frames.value.map(of)) * 1.08
+  return frames.value
+    .map((f, i) => `${i ? 'L' : 'M'}${x(f.minute).toFixed(1)} ${(52 - (of(f) / top) * 46).toFixed(1)}`)
+    .join('')
+}
+</script>
+
+<template>
+  <div class="film">
+    <section class="panel">
+      <CutawayDrawing :family="film.family" :frame="frame" />
+      <div class="row play">
+        <button type="button" class="key main" @click="playing ? (playing = false) : play()">
+          {{ playing ? 'Pause' : 'Play' }}
+        </button>
+        <button type="button" class="key" aria-label="A step back" :disabled="at === 0" @click="at--">←</button>
+        <input
+          v-model.number="at"
+          type="range"
+          min="0"
+          :max="last"
+          step="1"
+          aria-label="Moment"
+          :aria-valuetext="`${frame.minute.toFixed(1)} minutes`"
+          @input="playing = false"
+        />
+        <button type="button" class="key" aria-label="A step on" :disabled="at >= last" @click="at++">→</button>
+        <span class="figure when">{{ frame.minute.toFixed(1) }} min</span>
+      </div>
+    </section>
+    <section class="panel traces" aria-label="Against time">
+      <figure v-for="l in lines" :key="l.id">
+        <figcaption>
+          {{ l.name }} <b class="figure">{{ l.of(frame).toFixed(l.digits) }} {{ l.unit }}</b>
+        </figcaption>
+        <svg viewBox="0 0 240 56" role="img" :aria-label="`${l.name} against time`">
+          <path d="M4 4V52H236" class="axis" />
+          <path :d="path(l.of)" class="line" />
+          <path :d="`M${x(frame.minute)} 4V52`" class="now" />
+        </svg>
+      </figure>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.film {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 280px;
+  gap: 12px;
+}
+.play {
+  margin-top: 8px;
+}
+.play input {
+  flex: 1;
+  min-height: 44px;
+  accent-color: var(--link);
+}
+.when {
+  min-width: 74px;
+  text-align: right;
+  font-size: 19px;
+}
+.traces {
+  display: grid;
+  gap: 8px;
+  align-content: start;
+}
+figure {
+  margin: 0;
+}
+figcaption {
+  display: flex;
+  justify-content: space-between;
+  font: 500 16px var(--label);
+}
+.traces svg {
+  display: block;
+  width: 100%;
+}
+.axis {
+  fill: none;
+  stroke: var(--line);
+}
+.line {
+  fill: none;
+  stroke: var(--link);
+  stroke-width: 2;
+  stroke-linejoin: round;
+}
+.now {
+  stroke: var(--condemned);
+  stroke-width: 1.5;
+}
+@media (max-width: 900px) {
+  .film {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,143 @@
+<script setup lang="ts">
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import { api, ask, type Refusal, type Schema } from '@/api/client'
+import { useFamily } from '@/features/bench/useFamily'
+import { useSession } from '@/session/session'
+import { useLocalStorage } from '@/session/useLocalStorage'
+import FilmStrip from './FilmStrip.vue'
+
+/** Behind the covers: for a lesson any machine with any fault; for a debrief the machine of the job as it came in. */
+const attempt = useRoute().params.attempt as string | undefined
+const session = useSession()
+const film = ref<Schema['Inside'] | null>(null)
+const trouble = ref('')
+const working = ref(false)
+
+const machines = useQuery({
+  queryKey: ['machines'],
+  queryFn: () => ask(api.GET('/api/machines')),
+  enabled: !attempt && session.me?.role === 'instructor',
+})
+const lesson = useLocalStorage('inside', {
+  machine: '',
+  fault: '',
+  severity: 0.8,
+  minutes: 10,
+  load: 'test' as Schema['InsideSpec']['load'],
+})
+const machine = computed(
+  () => machines.data.value?.find((m) => m.id === lesson.value.machine) ?? machines.data.value?.[0],
+)
+const family = useFamily(() => machine.value?.family)
+const faults = computed(() => family.data.value?.faults.filter((f) => !machine.value?.lacks.includes(f.id)) ?? [])
+const graded = computed(() => faults.value.find((f) => f.id === lesson.value.fault)?.graded)
+
+async function show() {
+  working.value = true
+  try {
+    film.value = attempt
+      ? await ask(api.GET('/api/attempts/{attempt}/inside', { params: { path: { attempt } } }))
+      : await ask(
+          api.POST('/api/inside', {
+            body: {
+              machine_id: machine.value!.id,
+              faults: lesson.value.fault
+                ? [{ id: lesson.value.fault, severity: graded.value ? lesson.value.severity : 1 }]
+                : [],
+              minutes: lesson.value.minutes,
+              load: lesson.value.load,
+            },
+          }),
+        )
+    trouble.value = ''
+  } catch (e) {
+    if (session.noticed(e)) return
+    const r = e as Refusal
+    trouble.value = `${r.problem}: ${r.mend}.`
+  } finally {
+    working.value = false
+  }
+}
+watch(
+  () => machines.data.value,
+  (ms) => ms?.length && !ms.some((m) => m.id === lesson.value.machine) && (lesson.value.machine = ms[0].id),
+  { immediate: true },
+)
+watch(
+  () => (attempt ? 'job' : machine.value?.id),
+  (ready) => ready && void show(),
+  { immediate: true },
+)
+</script>
+
+<template>
+  <div class="page stack">
+    <div class="row wrap">
+      <h1 class="grow">Inside{{ film ? `: ${film.name}` : '' }}</h1>
+      <router-link v-if="attempt" class="key link" :to="`/debrief/${attempt}`">Back to the debrief</router-link>
+    </div>
+    <section v-if="!attempt && machines.data.value" class="panel choose" aria-label="What to show">
+      <label class="field"
+        >Machine
+        <select v-model="lesson.machine" class="plain" @change="lesson.fault = ''">
+          <option v-for="m in machines.data.value" :key="m.id" :value="m.id">{{ m.name }} {{ m.code }}</option>
+        </select>
+      </label>
+      <label class="field"
+        >What is wrong with it
+        <select v-model="lesson.fault" class="plain">
+          <option value="">nothing: a sound one</option>
+          <option v-for="f in faults" :key="f.id" :value="f.id">{{ f.name }}</option>
+        </select>
+      </label>
+      <label class="field"
+        >How far gone
+        <input v-model.number="lesson.severity" type="range" min="0.1" max="1" step="0.05" :disabled="!graded" />
+      </label>
+      <label class="field"
+        >Minutes <input v-model.number="lesson.minutes" class="plain" type="number" min="1" max="30"
+      /></label>
+      <label class="field"
+        >Load
+        <select v-model="lesson.load" class="plain">
+          <option value="test">working load</option>
+          <option value="none">no load</option>
+          <option value="idle">idling</option>
+        </select>
+      </label>
+      <button type="button" class="key main" :disabled="working" @click="show">
+        {{ working ? 'Running it …' : 'Run it' }}
+      </button>
+    </section>
+    <p v-if="attempt" class="muted">
+      The machine as it came in, started as a master would start it. All of it is worked out by the model.
+    </p>
+    <p v-if="trouble" class="refusal" role="alert">{{ trouble }}</p>
+    <FilmStrip v-if="film" :film="film" />
+  </div>
+</template>
+
+<style scoped>
+.choose {
+  display: grid;
+  grid-template-columns: 1.2fr 1.6fr 1fr 90px 1fr auto;
+  gap: 12px;
+  align-items: end;
+}
+.choose input[type='range'] {
+  min-height: 44px;
+  accent-color: var(--link);
+}
+.link {
+  text-decoration: none;
+  display: grid;
+  place-items: center;
+}
+@media (max-width: 900px) {
+  .choose {
+    grid-template-columns: 1fr 1fr;
+  }
+}
+</style>
