@@ -11,14 +11,29 @@ export async function signIn(page: Page, name: keyof typeof people) {
   await page.waitForURL(/\/(jobs|yard)$/)
 }
 
-/** Hides a fault in the lift pump and gives the job to an apprentice. */
-export async function setJob(page: Page, o: { reach: string; fault: string; severity?: number; claim: string; words: string; to: string }) {
+type Job = {
+  machine?: string
+  faults?: { reach: string; fault: string; severity?: number }[]
+  reach?: string
+  fault?: string
+  severity?: number
+  claim: string
+  words: string
+  to: string
+  mode?: string
+}
+
+/** Hides faults in a machine, the lift pump unless it says otherwise, and gives the job to an apprentice. */
+export async function setJob(page: Page, o: Job) {
   await page.goto('/yard/new-job')
   await page.getByRole('button', { name: 'Begin anew' }).click()
-  await page.getByLabel('Machine').selectOption({ label: 'Lift pump LP-2' })
-  await page.getByRole('button', { name: new RegExp(`^${o.reach}, `) }).click()
-  await page.getByRole('button', { name: o.fault, exact: true }).click()
-  if (o.severity) await page.getByRole('slider', { name: /How far gone/ }).fill(String(o.severity))
+  await page.getByLabel('Machine').selectOption({ label: o.machine ?? 'Lift pump LP-2' })
+  for (const f of o.faults ?? [{ reach: o.reach!, fault: o.fault!, severity: o.severity }]) {
+    await page.getByRole('button', { name: new RegExp(`^${f.reach}, `) }).click()
+    await page.getByRole('button', { name: f.fault, exact: true }).click()
+    if (f.severity) await page.getByRole('slider', { name: /How far gone/ }).last().fill(String(f.severity))
+  }
+  if (o.mode) await page.getByLabel('How it is given').selectOption(o.mode)
   await page.getByLabel("The customer's words").fill(o.words)
   await page.getByLabel('What the words come to').selectOption({ label: o.claim })
   await page.getByLabel(o.to).check()
@@ -26,6 +41,15 @@ export async function setJob(page: Page, o: { reach: string; fault: string; seve
   await page.getByRole('button', { name: 'Set the job and give it out' }).click()
   await page.waitForURL(/\/yard$/)
   await expect(page.getByText(o.words).first()).toBeVisible()
+}
+
+/** A dial's words turned into a figure, by somebody who knows what a small mark is worth. */
+function readWords(text: string, small: number): number {
+  const between = text.match(/between small mark (\d+) and \d+ past (-?\d+)/)
+  if (between) return Number(between[2]) + small * (Number(between[1]) + 0.5)
+  const marks = text.match(/(\d+) small marks past (-?\d+)/)
+  if (marks) return Number(marks[2]) + small * Number(marks[1])
+  return Number(text.match(/on the mark (-?\d+)/)![1])
 }
 
 /** The bench as a practised pair of hands works it. */
@@ -51,7 +75,7 @@ export class Bench {
   put = (name: string, to: string) => this.done(() => this.page.getByRole('combobox', { name }).selectOption(to))
   async choose(test: string) {
     await this.page.getByRole('tab', { name: 'Tests' }).click()
-    await this.page.locator('.card', { hasText: test }).first().click()
+    await this.page.locator('.tray .card', { hasText: test }).first().click()
   }
   async run(test: string, verb = 'Pull the rope') {
     await this.choose(test)
@@ -78,7 +102,7 @@ export class Bench {
   }
   async care(act: string) {
     await this.page.getByRole('tab', { name: 'Care' }).click()
-    await this.done(() => this.page.locator('.card', { hasText: act }).click())
+    await this.done(() => this.page.locator('.tray .card', { hasText: act }).click())
   }
   async closeCovers() {
     await this.page.getByRole('tab', { name: 'Covers' }).click()
@@ -88,11 +112,7 @@ export class Bench {
   /** What the gauge says in words that ask for the same reading, worked out as a reader would. */
   async readGauge() {
     const text = (await this.page.getByRole('img', { name: /Compression gauge/ }).getAttribute('aria-label')) ?? ''
-    const between = text.match(/between small mark (\d+) and \d+ past (\d+)/)
-    if (between) return Number(between[2]) + 2 * Number(between[1]) + 1
-    const marks = text.match(/(\d+) small marks past (\d+)/)
-    if (marks) return Number(marks[2]) + 2 * Number(marks[1])
-    return Number(text.match(/on the mark (\d+)/)![1])
+    return readWords(text, 2)
   }
   /** Steps the gap out until the spark fails, and says the widest that it jumped. */
   async stepOut() {
@@ -104,6 +124,49 @@ export class Bench {
       gap += 0.5
       await this.press('Gap 0.5 mm out')
     }
+  }
+  /** The needle of a round dial in words, worked out as a reader would. */
+  async readDial(name: string, small: number) {
+    const text = (await this.page.getByRole('img', { name: new RegExp(`^${name}`) }).getAttribute('aria-label')) ?? ''
+    return readWords(text, small)
+  }
+  /** Says what a look is called. */
+  call = (word: string) => this.done(() => this.page.locator('.names').getByRole('button', { name: word, exact: true }).click())
+  /** Brackets a gap with feelers: the last that goes and the first that stops. */
+  async feel() {
+    const blades = this.page.getByRole('group', { name: 'Blades, mm' }).getByRole('button')
+    let goes = 0
+    for (let i = 0; i < (await blades.count()); i += 3) {
+      const mm = Number(await blades.nth(i).textContent())
+      await this.done(() => blades.nth(i).click())
+      const said = (await this.page.locator('.hand figcaption').textContent()) ?? ''
+      if (said.includes('stops')) return { goes, stops: mm }
+      goes = mm
+    }
+    return { goes, stops: Infinity }
+  }
+  /** Fills the hand-over in and hands over. */
+  async hand(o: { part: string; fault: string; evidence: RegExp[]; cause?: string; verdict: string; second?: { filing: string; part: string; fault: string } }) {
+    const page = this.page
+    await page.getByRole('link', { name: 'Hand over' }).click()
+    const first = page.getByRole('region', { name: 'Finding 1' })
+    await first.getByLabel(/^Part/).selectOption({ label: o.part })
+    await first.getByLabel('What is wrong with it').selectOption({ label: o.fault })
+    for (const e of o.evidence) await first.getByRole('button', { name: e }).first().click()
+    if (o.second) {
+      await page.getByRole('button', { name: 'Add a finding' }).click()
+      const next = page.getByRole('region', { name: 'Finding 2' })
+      await next.getByLabel('What is it?').selectOption({ label: o.second.filing })
+      await next.getByLabel(/^Part/).selectOption({ label: o.second.part })
+      await next.getByLabel('What is wrong with it').selectOption({ label: o.second.fault })
+    }
+    if (o.cause) await page.getByLabel('How did it come about?').selectOption({ label: o.cause })
+    await page.getByRole('radio', { name: o.verdict }).click()
+    const runs = await page.getByLabel('Proof run').locator('option').count()
+    if (o.verdict === 'Repaired and proved') await page.getByLabel('Proof run').selectOption({ index: runs - 1 })
+    await page.getByLabel('Advice to the owner').selectOption({ index: 1 })
+    await page.getByRole('button', { name: 'Hand over and read the debrief' }).click()
+    await page.waitForURL(/\/debrief\//)
   }
   /** Fills the hand-over in for a main jet that was found, replaced and proved. */
   async fillHandOver() {

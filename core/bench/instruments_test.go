@@ -177,5 +177,5 @@ func TestFacesShowWhatTheyShould(t *testing.T) {
 	do(t, l, bench.Event{Kind: bench.EventTake, Test: "leak-down"}, act("set", map[string]any{"id": "supply_psi", "value": 80.0}), act("set", map[string]any{"id": "at_tdc", "value": true}), act("set", map[string]any{"id": "crank_held", "value": true}), act("open", nil))
 	assert.Equal(t, 80.0, l.Instrument().Second)
 	assert.InDelta(t, 7, l.Instrument().Needle, 4)
-	assert.NotEmpty(t, l.Instrument().Heard)
+	assert.NotEmpty(t, l.Instrument().Beside)
 }

@@ -62,8 +62,10 @@ type Instrument struct {
 	Seconds float64 `json:"seconds,omitempty"`
 	Turns   float64 `json:"turns,omitempty"`
 	BladeMM float64 `json:"blade_mm,omitempty"`
-	// Heard is what is heard, felt or seen beside it: goes, drags, stops, …
+	// Heard is what the hand or ear tells of the act: goes, drags, stops, seats, …
 	Heard string `json:"heard,omitempty"`
+	// Beside is what is met beside the reading: where it hisses, what comes with it.
+	Beside string `json:"beside,omitempty"`
 	// Ready: there is something on it to read.
 	Ready bool `json:"ready"`
 }
@@ -185,8 +187,8 @@ func (s *Session) Instrument() *Instrument {
 	}
 	at := s.indicate(f)
 	tools[t.Instrument].face(s, f, at, out)
-	if out.Ready && out.Heard == "" {
-		out.Heard = beside(at.r)
+	if out.Ready {
+		out.Beside = beside(at.r)
 	}
 	return out
 }

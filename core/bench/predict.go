@@ -150,7 +150,11 @@ func (s *Session) predictRun(t *catalogue.Test, su setup, seen *Observation, p *
 	fires, share := -1, 0.0
 	stays := -1
 	for i := range attemptDraws {
-		if s.m.Clone().Fires(a, attemptDraws[i]) {
+		try := s.m.Clone()
+		if su.primer > 0 {
+			try.Prime(su.primer)
+		}
+		if try.Fires(a, attemptDraws[i]) {
 			share += 1.0 / float64(len(attemptDraws))
 			if fires < 0 || i == 2 {
 				fires = i

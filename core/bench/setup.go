@@ -86,7 +86,7 @@ func ideal(m *machine.Machine, t *catalogue.Test, pinned Settings) setup {
 	default:
 		c.Choke = 0
 	}
-	if starts(t) && m.Primes() && state.Wet() < 2 {
+	if starts(t) && m.Primes() && state.Wet() < 2 && state.Primed == 0 {
 		switch { // the colder, the more
 		case state.EngineC < 10:
 			s.primer = 6

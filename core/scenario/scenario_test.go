@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
 )
@@ -36,6 +37,62 @@ func TestComplaintIsHeldAgainstTheMachine(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, c.true_, p > 0.5, "%s %g: %s has %.2f", c.fault.ID, c.fault.Severity, c.claim, p)
 	}
+}
+
+// Every family's own way of starting is known to its owner.
+func TestComplaintOnEveryFamily(t *testing.T) {
+	for _, fam := range catalogue.Standard().Families {
+		for _, c := range []struct {
+			fault machine.FaultSpec
+			claim string
+		}{
+			{machine.FaultSpec{ID: "cap-vent-blocked", Severity: 0.98}, "dies-later"}, {machine.FaultSpec{ID: "gap-wide", Severity: 1}, "no-start"}, {machine.FaultSpec{ID: "tank-empty"}, "no-start"},
+		} {
+			s := lift(c.fault)
+			s.Family, s.Sheet, s.Claim = fam.ID, fam.Sheet, c.claim
+			p, err := s.Truth()
+			require.NoError(t, err)
+			if c.claim == "dies-later" && fam.ID != "f4-bowl" && fam.ID != "f4-bail" {
+				continue // a small tank starves at once
+			}
+			assert.Greater(t, p, 0.5, "%s: %s: %s", fam.ID, c.fault.ID, c.claim)
+		}
+		s := lift(machine.FaultSpec{ID: "tank-empty"})
+		s.Family, s.Sheet = fam.ID, fam.Sheet
+		s.Faults[0] = machine.FaultSpec{ID: "plug-gap-wrong", Severity: 0.05}
+		s.Claim = "no-start"
+		p, err := s.Truth()
+		require.NoError(t, err)
+		assert.Less(t, p, 0.5, "%s starts, near enough sound", fam.ID)
+	}
+}
+
+// What a job gives room for: parts while there is money, proper work where only
+// that is wanted, and in an exam nothing but writing down once the time is up.
+func TestAllow(t *testing.T) {
+	s := lift(machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.6})
+	l, err := s.Ledger(1)
+	require.NoError(t, err)
+	replace := bench.Event{Kind: bench.EventRepair, Repair: "replace", Reach: "jets"}
+	assert.Nil(t, s.Allow(l, replace))
+	s.LimitMoney = 10
+	p := s.Allow(l, replace)
+	require.NotNil(t, p)
+	assert.Contains(t, p.Problem, "10.00")
+	assert.NotEmpty(t, p.Mend)
+	assert.Nil(t, s.Allow(l, bench.Event{Kind: bench.EventRepair, Repair: "clean", Reach: "jets"}))
+	drill := bench.Event{Kind: bench.EventRepair, Repair: "drill-jet", Reach: "jets"}
+	assert.Nil(t, s.Allow(l, drill))
+	s.ProperOnly = true
+	assert.NotNil(t, s.Allow(l, drill))
+	require.Nil(t, l.Apply(bench.Event{Kind: bench.EventWait, Minutes: 70}))
+	test := bench.Event{Kind: bench.EventTake, Test: "look-oil"}
+	assert.Nil(t, s.Allow(l, test), "in an open job time is only counted")
+	s.Mode = ModeExam
+	assert.NotNil(t, s.Allow(l, test))
+	assert.Nil(t, s.Allow(l, bench.Event{Kind: bench.EventCover, Cover: "filter"}))
+	s.Mode = "nap"
+	assert.Equal(t, "mode", s.Check()[0].Path)
 }
 
 func TestPreviewShowsWhatDiffers(t *testing.T) {

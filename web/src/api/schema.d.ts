@@ -784,6 +784,7 @@ export interface components {
             /** Format: double */
             blade_mm?: number;
             heard?: string;
+            beside?: string;
         };
         Look: {
             test: string;

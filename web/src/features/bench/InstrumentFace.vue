@@ -28,7 +28,7 @@ const beside: Record<string, string> = {
   bright: 'The faces are bright.',
   off: 'The limiter caps are gone.',
 }
-const note = computed(() => beside[at.value.heard ?? ''] ?? '')
+const note = computed(() => beside[at.value.beside ?? ''] ?? '')
 const floats: Record<string, string> = { 'shuts-off': 'shuts off', leaks: 'lets air past', stuck: 'does not move' }
 </script>
 
@@ -46,7 +46,7 @@ const floats: Record<string, string> = { 'shuts-off': 'shuts off', leaks: 'lets 
     v-else-if="at.kind === 'leak-down-pair'"
     :supply="second"
     :lost="needle"
-    :heard="at.ready ? at.heard : ''"
+    :heard="at.ready ? at.beside : ''"
   />
   <DigitReadout v-else-if="at.kind === 'tachometer'" :display="at.display ?? ''" :per-turn="setup('pulses_per_rev')" />
   <FeelerSet
@@ -115,7 +115,7 @@ const floats: Record<string, string> = { 'shuts-off': 'shuts off', leaks: 'lets 
   <SteelRule
     v-else-if="at.kind === 'steel-rule'"
     :mm="at.ready ? needle : undefined"
-    :said="floats[at.heard ?? ''] ?? ''"
+    :said="floats[at.beside ?? ''] ?? ''"
   />
   <ScrewTurns v-else-if="at.kind === 'screw'" :turns="at.turns ?? 0" :seated="at.heard === 'seats'" />
   <p v-if="note" class="note" role="status">{{ note }}</p>
