@@ -146,6 +146,8 @@ type Access struct {
 	Off          string  `json:"off"`
 	OpenMinutes  float64 `json:"open_min"`
 	CloseMinutes float64 `json:"close_min"`
+	// Note is what comes of having it off.
+	Note string `json:"note"`
 }
 
 // Control is one of the machine's own controls.

@@ -16,12 +16,18 @@ async function noSideScroll(page: Page) {
 }
 
 test('every main view is accessible, by day and by night, and the bench needs no page scroll', async ({ page }) => {
-  test.setTimeout(240_000)
+  test.setTimeout(400_000)
   await page.goto('/sign-in')
   await accessible(page, 'sign-in')
   await signIn(page, 'tomasa')
   await setJob(page, { reach: 'Kill circuit', fault: 'Stop switch left in STOP', claim: 'It does not start', words, to: 'Ines Calder' })
   await accessible(page, 'yard')
+  await page.goto('/inside')
+  await expect(page.getByRole('img', { name: /^Cutaway/ })).toBeVisible()
+  await accessible(page, 'inside')
+  await page.goto('/aids')
+  await expect(page.getByRole('article', { name: 'Units' })).toContainText('427')
+  await accessible(page, 'job aids')
   await page.goto('/yard/new-job')
   await expect(page.getByText('What an apprentice will find')).toBeVisible()
   await accessible(page, 'job desk')
@@ -43,7 +49,7 @@ test('every main view is accessible, by day and by night, and the bench needs no
   expect(await page.evaluate(() => document.documentElement.scrollHeight <= innerHeight), 'no page scroll at 1280x800').toBe(true)
   await page.getByRole('button', { name: 'Night shift' }).click()
   await accessible(page, 'bench, night')
-  for (const [test, verb] of [['Compression, dry', 'Fit the instrument'], ['Measure the coil secondary', 'Fit the instrument'], ['Fuel flow', 'Fit the instrument'], ['Look at the plug', 'Look']]) {
+  for (const [test, verb] of [['Compression, dry', 'Fit the instrument'], ['Measure the coil secondary', 'Fit the instrument'], ['Fuel flow', 'Fit the instrument'], ['Look at the plug', 'Look'], ['Leak-down', 'Fit the instrument'], ['Measure the coil air gap', 'Fit the instrument'], ['Check the flywheel nut', 'Fit the instrument'], ['Look at the air filter', 'Look'], ['Feel the pull', 'Look']]) {
     await b.choose(test)
     await accessible(page, `card of ${test}`)
     await b.press(verb)

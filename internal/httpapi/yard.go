@@ -51,7 +51,7 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 	}
 	for _, id := range fam.Covers {
 		c := cat.Cover(id)
-		out.Covers = append(out.Covers, Cover{Id: c.ID, Name: c.Name, Off: c.Off})
+		out.Covers = append(out.Covers, Cover{Id: c.ID, Name: c.Name, Off: c.Off, Note: c.Note})
 	}
 	for _, id := range fam.Controls {
 		c := cat.Control(id)

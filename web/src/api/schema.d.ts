@@ -552,6 +552,7 @@ export interface components {
             id: string;
             name: string;
             off: string;
+            note: string;
         };
         Control: {
             id: string;

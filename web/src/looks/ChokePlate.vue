@@ -28,15 +28,32 @@ const open = computed(() => (props.scene === 'does-not-open' ? Math.max(0.3, pro
       stroke="#5b4317"
       stroke-width="2"
     />
-    <ellipse v-else :cx="c.x" cy="84" :rx="42.5 * open" ry="42.5" fill="#b98b3f" stroke="#5b4317" stroke-width="2">
-      <animate
-        attributeName="rx"
-        :values="`${42.5 * open};${42.5 * shut};${42.5 * open}`"
-        dur="3s"
-        repeatCount="indefinite"
-      />
-    </ellipse>
+    <ellipse
+      v-else
+      class="worked"
+      :cx="c.x"
+      cy="84"
+      ry="42.5"
+      fill="#b98b3f"
+      stroke="#5b4317"
+      stroke-width="2"
+      :style="{ rx: `${42.5 * open}px`, '--open': `${42.5 * open}px`, '--shut': `${42.5 * shut}px` }"
+    />
     <path :d="`M${c.x} 34V134`" stroke="#4a514d" stroke-width="4" />
     <text :x="c.x" y="164">{{ c.name }}</text>
   </g>
 </template>
+
+<style scoped>
+.worked {
+  animation: worked 1.6s infinite alternate ease-in-out;
+}
+@keyframes worked {
+  from {
+    rx: var(--open);
+  }
+  to {
+    rx: var(--shut);
+  }
+}
+</style>

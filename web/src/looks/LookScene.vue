@@ -76,7 +76,9 @@ const extra = computed(() =>
       <rect v-if="!['look-fuel'].includes(look.test)" width="360" height="184" rx="10" class="ground" />
       <component :is="scene" :scene="look.scene ?? ''" v-bind="extra" />
     </svg>
-    <figcaption role="status">{{ look.text }}</figcaption>
+    <figcaption>
+      <span role="status">{{ look.text }}</span>
+    </figcaption>
   </figure>
   <p v-else class="told" role="status">{{ look.text }}</p>
 </template>

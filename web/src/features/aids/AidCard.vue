@@ -38,7 +38,7 @@ watch(
 
 <template>
   <article class="panel aid" :aria-label="aid.name">
-    <h3>{{ aid.name }}</h3>
+    <h2>{{ aid.name }}</h2>
     <div class="in">
       <label v-for="i in aid.inputs" :key="i.id" class="field"
         >{{ i.name }}{{ i.unit ? `, ${i.unit}` : '' }}
@@ -60,6 +60,9 @@ watch(
 </template>
 
 <style scoped>
+h2 {
+  font-size: 17px;
+}
 .aid {
   display: grid;
   gap: 8px;

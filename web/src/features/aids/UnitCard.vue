@@ -27,7 +27,7 @@ watch(
 
 <template>
   <article class="panel aid" aria-label="Units">
-    <h3>Units</h3>
+    <h2>Units</h2>
     <div class="in">
       <label class="field"
         >Reading <input v-model="from.reading" class="plain figure" inputmode="decimal" maxlength="40"
@@ -50,6 +50,9 @@ watch(
 </template>
 
 <style scoped>
+h2 {
+  font-size: 17px;
+}
 .aid {
   display: grid;
   gap: 8px;

@@ -136,13 +136,13 @@ function repair(act: string) {
         v-for="c in family.covers"
         :key="c.id"
         type="button"
-        class="card near"
+        class="card near wide"
         :aria-pressed="bench.open.includes(c.id)"
         :disabled="busy"
         @click="emit('event', { kind: 'cover', cover: c.id, off: !bench.open.includes(c.id) })"
       >
         <b>{{ c.name }}</b>
-        <span>{{ bench.open.includes(c.id) ? 'is off; put it back' : 'is on; take it off' }}</span>
+        <span>{{ bench.open.includes(c.id) ? 'is off; put it back' : `is on. ${c.note}` }}</span>
       </button>
     </div>
     <div v-else-if="tab === 'Care'" class="cards" tabindex="0" role="group" aria-label="Precautions and other acts">
@@ -247,6 +247,9 @@ h2 {
   background: var(--plaster);
   color: var(--ink);
   cursor: pointer;
+}
+.card.wide {
+  width: 214px;
 }
 .card b {
   font: 600 16.5px/1.1 var(--label);

@@ -46,7 +46,7 @@ const family = {
       hazards: [],
     }),
   ],
-  covers: [{ id: 'plugout', name: 'Spark plug', off: 'plug out' }],
+  covers: [{ id: 'plugout', name: 'Spark plug', off: 'plug out', note: '' }],
   controls: [],
   acts: [{ id: 'clean', name: 'Clean' }],
   actions: [{ id: 'ventilate', name: 'Ventilate', kind: 'precaution', minutes: 1 }],

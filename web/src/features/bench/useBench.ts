@@ -58,8 +58,10 @@ export function useBench(attempt: string) {
   function act(...events: Event[]) {
     const text = JSON.stringify(events)
     const again = text === lastAct.text && performance.now() - lastAct.at < DOUBLE_CLICK_MS
-    if (busy.value || (queue.value.length > 0 && (!offline.value || again || queue.value.length >= LONGEST_QUEUE)))
-      return
+    const queued = queue.value.length > 0
+    // Marks change nothing but the board, so they may follow on each other's heels.
+    const inLine = queued && (offline.value || events.every((e) => e.kind === 'mark'))
+    if (((busy.value || queued) && !inLine) || (queued && again) || queue.value.length >= LONGEST_QUEUE) return
     lastAct = { text, at: performance.now() }
     refusal.value = null
     notice.value = ''

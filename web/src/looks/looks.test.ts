@@ -1,0 +1,36 @@
+import { mount } from '@vue/test-utils'
+import { describe, expect, it } from 'vitest'
+import LookScene from './LookScene.vue'
+
+const look = (test: string, scene: string, shown?: number) =>
+  mount(LookScene, { props: { look: { test, scene, shown, text: 'what the eye meets' } } })
+
+describe('what an eye meets', () => {
+  it('is drawn from how far it has gone: two fifths and four fifths look different', () => {
+    const dark = (shown: number) =>
+      look('look-arrestor', shown < 0.7 ? 'part-clogged' : 'clogged', shown).findAll('rect[fill="#16130e"]').length
+    expect(dark(0.8)).toBeGreaterThan(dark(0.4) * 1.5)
+    const open = (x: number) => look('jet-look', 'part', x).get('path[fill="#fff7dc"]').attributes('d')
+    expect(open(0.4)).not.toBe(open(0.8))
+    const chaff = (x: number) =>
+      Math.max(
+        ...look('look-fins', 'packed', x)
+          .findAll('rect[fill="#8a7343"]')
+          .map((r) => Number(r.attributes('height'))),
+      )
+    expect(chaff(0.8)).toBeGreaterThan(chaff(0.4))
+    const scores = (x: number) => look('look-piston', 'scored', x).findAll('path').length
+    expect(scores(0.8)).toBeGreaterThan(scores(0.4))
+    const level = (x: number) => Number(look('look-oil', 'low', x).findAll('rect')[2].attributes('width'))
+    expect(level(1)).toBeGreaterThan(level(0.5))
+  })
+  it('is the same each time it is looked at', () => {
+    expect(look('look-filter', 'part-clogged', 0.4).html()).toBe(look('look-filter', 'part-clogged', 0.4).html())
+  })
+  it('is said in words that are also its name to a screen reader, and is words alone where nothing can be drawn', () => {
+    expect(look('bowl-look', 'grit', 0.5).get('[role=img]').attributes('aria-label')).toBe('what the eye meets')
+    const plain = look('look-over', 'weeps')
+    expect(plain.find('svg').exists()).toBe(false)
+    expect(plain.text()).toBe('what the eye meets')
+  })
+})
