@@ -68,9 +68,10 @@ check: web/node_modules/.installed
 	go vet ./... && go test ./core/...
 	cd web && npm run --silent test
 
-bench: build
-	@tools/need postgresql setpriv
+bench: build e2e/node_modules/.installed
+	@tools/need postgresql setpriv chromium
 	go run ./internal/benchmark -json bench-results.json
+	@cd e2e && npx playwright test --config figures.config.ts 2>/dev/null | grep -E ' (ms|ratio) '
 
 shots: build e2e/node_modules/.installed
 	@tools/need postgresql setpriv chromium

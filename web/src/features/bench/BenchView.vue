@@ -6,7 +6,7 @@ import {
   mdiWeatherNight,
   mdiWeatherSunny,
 } from '@mdi/js'
-import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref } from 'vue'
+import { computed, defineAsyncComponent, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import type { Schema } from '@/api/client'
 import LateralBoard from '@/board/LateralBoard.vue'
@@ -82,6 +82,17 @@ const notes = computed(() => {
   }
   return out
 })
+
+// In one column the thing in hand may lie below what is in sight.
+watch(
+  [chosen, () => bench.value?.instrument?.test, () => bench.value?.look?.test],
+  async ([test, tool, look], [t0, i0, l0]) => {
+    if (window.innerWidth >= 1100 || (test === t0 && tool === i0 && look === l0) || !(test || tool || look)) return
+    await nextTick()
+    const calm = window.matchMedia('(prefers-reduced-motion: reduce)').matches
+    document.querySelector('.hand')?.scrollIntoView({ block: 'nearest', behavior: calm ? 'auto' : 'smooth' })
+  },
+)
 
 function key(e: KeyboardEvent) {
   const typing = /INPUT|TEXTAREA|SELECT/.test((e.target as HTMLElement).tagName)
@@ -399,15 +410,30 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
     grid-template-rows: auto auto auto auto;
   }
 }
+/* One column: what is in hand follows what it was chosen from, and the controls follow that. */
 @media (max-width: 1099px) {
   .bench {
-    grid-template-columns: minmax(0, 1fr);
+    display: flex;
+    flex-direction: column;
+  }
+  .left,
+  .right {
+    display: contents;
+  }
+  .refusal {
+    order: 1;
+  }
+  .hand {
+    order: 2;
+    overflow: visible;
+    scroll-margin-top: 8px;
   }
   .controls {
-    grid-row: auto;
+    order: 3;
   }
-  .right {
-    grid-template-rows: auto minmax(120px, 320px);
+  .ledger {
+    order: 4;
+    max-height: 420px;
   }
 }
 @media (max-width: 640px) {
@@ -416,10 +442,14 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
   }
   .top {
     flex-wrap: wrap;
+    gap: 4px 10px;
   }
   .card {
-    grid-template-columns: 1fr;
-    gap: 8px;
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .words,
+  .over-link {
+    grid-column: 1;
   }
 }
 </style>

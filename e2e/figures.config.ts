@@ -1,0 +1,5 @@
+import base from './playwright.config.ts'
+import { defineConfig } from '@playwright/test'
+
+// Measures the bench in the browser for `make bench`; it asserts nothing.
+export default defineConfig({ ...base, testDir: 'figures', timeout: 600_000 })

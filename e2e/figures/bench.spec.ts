@@ -1,0 +1,45 @@
+import { test } from '@playwright/test'
+import { Bench, setJob, signIn } from '../bench.ts'
+
+const row = (work: string, value: number, unit: string, target: string) =>
+  console.log(`${work.padEnd(58)} ${value.toFixed(3).padStart(10)} ${unit.padEnd(8)} ${target}`)
+const median = (all: number[]) => all.sort((a, b) => a - b)[Math.floor(all.length / 2)]
+
+test('figures of the bench', async ({ page, context }) => {
+  const words = 'Measured, not mended.'
+  await signIn(page, 'tomasa')
+  await setJob(page, { reach: 'Jets', fault: 'Main jet blocked', severity: 0.6, claim: 'It runs only with the choke on', words, to: 'Ines Calder' })
+  await signIn(page, 'ines')
+  const b = new Bench(page)
+  await b.open(words)
+  await b.fit('Compression, dry')
+  const cdp = await context.newCDPSession(page)
+  await cdp.send('HeapProfiler.enable')
+  const heap = async () => {
+    await cdp.send('HeapProfiler.collectGarbage')
+    return ((await cdp.send('Runtime.getHeapUsage')) as { usedSize: number }).usedSize / 2 ** 20
+  }
+  // From the press of a key to the picture that answers it.
+  const act = () =>
+    page.evaluate(async () => {
+      const key = [...document.querySelectorAll<HTMLButtonElement>('.hand .key')].find((k) => /Pull the rope/.test(k.textContent ?? ''))!
+      const before = document.querySelector('.hand')!.innerHTML
+      const began = performance.now()
+      key.click()
+      while (document.querySelector('.hand')!.innerHTML === before || document.querySelector<HTMLButtonElement>('.strip button')!.disabled) await new Promise((r) => requestAnimationFrame(r))
+      return performance.now() - began
+    })
+  const times: number[] = []
+  for (let i = 0; i < 25; i++) {
+    times.push(await act())
+    await b.press('Let off')
+  }
+  row('an act at the bench, from key to picture: median', median(times), 'ms', '≤ 100 (padded in steps of 25)')
+  const first = await heap()
+  for (let i = 0; i < 120; i++) {
+    await b.press(/^Pull the rope/)
+    await b.press('Let off')
+  }
+  const last = await heap()
+  row('heap of a bench left open, after 240 acts more', last / first, 'ratio', `about 1; ${first.toFixed(1)} MiB at first`)
+})
