@@ -61,6 +61,15 @@ func TestEveryAid(t *testing.T) {
 	}
 }
 
+// What a table says is what the sum says.
+func TestTablesAgree(t *testing.T) {
+	for _, r := range Find("spark-gap").Table.Rows {
+		assert.InDelta(t, r[0], result(t, "spark-gap", map[string]float64{"mm": r[1]})[0].Value, 0.02)
+	}
+	plug := Find("plug-gap").Table.Rows[2]
+	assert.InDelta(t, plug[2], result(t, "plug-gap", map[string]float64{"gap": plug[0], "psi": 60, "c": 200})[0].Value, 0.06)
+}
+
 func TestConvert(t *testing.T) {
 	out, p := Convert(1, "psi")
 	require.Nil(t, p)

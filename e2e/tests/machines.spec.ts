@@ -215,10 +215,11 @@ test('lift pump, by keyboard alone: a switch nobody looked at', async ({ page })
   const keys = page.keyboard
   /** Walks on with Tab until something of that name has the focus. */
   const tabTo = async (name: RegExp) => {
-    for (let i = 0; i < 60; i++) {
+    for (let i = 0; i < 120; i++) {
       const at = await page.evaluate(() => {
         const e = document.activeElement as HTMLElement
-        return e.tagName === 'BUTTON' ? `${e.getAttribute('aria-label') ?? ''} ${e.textContent ?? ''}` : ''
+        const field = e as HTMLSelectElement
+        return /BUTTON|^A$/.test(e.tagName) ? `${e.getAttribute('aria-label') ?? ''} ${e.textContent ?? ''}` : `${field.labels?.[0]?.textContent ?? e.getAttribute('aria-label') ?? ''}`
       })
       if (name.test(at)) return
       await keys.press('Tab')
@@ -245,10 +246,49 @@ test('lift pump, by keyboard alone: a switch nobody looked at', async ({ page })
   await expect(page.getByRole('button', { name: 'Kill circuit, condemned' })).toBeVisible()
   await b.done(() => keys.press('z'))
   await expect(page.getByRole('button', { name: 'Kill circuit, undecided' })).toBeVisible()
+  await b.done(() => keys.press('x'))
   await keys.press('?')
   await expect(page.getByRole('dialog', { name: 'Shortcuts' })).toBeVisible()
   await keys.press('Escape')
+  await expect(page.getByRole('dialog', { name: 'Shortcuts' })).toHaveCount(0)
   await keys.press('a')
   await expect(page.getByRole('dialog', { name: 'Job aids' })).toBeVisible()
   await keys.press('Escape')
+  await expect(page.getByRole('dialog', { name: 'Job aids' })).toHaveCount(0)
+  // Choke on and the rope pulled, still without a pointer.
+  const leave = () => page.evaluate(() => (document.activeElement as HTMLElement).blur())
+  await leave()
+  await keys.press('c')
+  await tabTo(/^Choke/)
+  await b.done(() => keys.press('End'))
+  await leave()
+  await keys.press('t')
+  await keys.press('ControlOrMeta+a')
+  await keys.type('Try to start')
+  await tabTo(/Try to start it/)
+  await keys.press('Enter')
+  await leave()
+  await keys.press('i')
+  await b.done(() => keys.press('Enter'))
+  await expect(page.getByText(/runs well/).first()).toBeVisible()
+  await leave()
+  await tabTo(/Hand over/)
+  await keys.press('Enter')
+  await expect(page.getByRole('heading', { name: /^Hand over/ })).toBeVisible()
+  const choose = async (label: RegExp, starts: string) => {
+    await tabTo(label)
+    await keys.type(starts)
+    await keys.press('Tab')
+  }
+  await choose(/What is wrong with it/, 'Stop switch')
+  await tabTo(/Look at the switches/)
+  await keys.press('Space')
+  await choose(/How did it come about/, 'Left')
+  await tabTo(/Repaired and proved/)
+  await keys.press('Space')
+  await choose(/Proof run/, String(await page.getByLabel('Proof run').locator('option').last().textContent()).trim().slice(0, 4))
+  await tabTo(/Hand over and read/)
+  await keys.press('Enter')
+  await page.waitForURL(/\/debrief\//)
+  await expect(page.getByText(/Stop switch left in STOP: right/).first()).toBeVisible()
 })

@@ -154,6 +154,9 @@ func lookOf(cat *catalogue.Catalogue, st *bench.Step) *Look {
 		if len(o.Trace) > 1 {
 			look.Trace = &o.Trace
 		}
+		if s, ok := o.Also["sound"].(string); ok && s != "none" {
+			look.Sound = &s
+		}
 	}
 	return look
 }

@@ -461,6 +461,10 @@ export interface components {
             source: string;
             limits: string;
             inputs: components["schemas"]["AidInput"][];
+            table?: {
+                heads: string[];
+                rows: number[][];
+            };
         };
         AidInput: {
             id: string;
@@ -793,6 +797,8 @@ export interface components {
             text: string;
             /** @description Which of the pictures of this look */
             scene?: string;
+            /** @description What is heard of a run */
+            sound?: string;
             /**
              * Format: double
              * @description How far it goes on the picture

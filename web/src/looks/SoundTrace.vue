@@ -16,6 +16,22 @@ const loud = (i: number): number => {
       return 0.35 * beat + (i % 15 === 0 ? 0.95 : 0)
     case 'hisses':
       return 0.35 * beat + 0.45 * scatter(i) * Math.max(0, Math.sin(i * 0.42))
+    case 'surging':
+      return (0.25 + 0.35 * Math.sin(i * 0.07) ** 2) * beat
+    case 'lumpy':
+      return (Math.floor(i / 15) % 3 === 2 ? 0.12 : 0.65) * beat
+    case 'labouring':
+      return 0.7 * Math.max(0, Math.sin(i * (0.42 - i * 0.0011))) ** 4
+    case 'pops':
+      return 0.4 * beat + (scatter(i, 7) > 0.96 ? 0.6 : 0)
+    case 'cough':
+      return i < 60 ? 0.6 * beat * (1 - i / 70) : 0.02
+    case 'spit':
+      return i > 20 && i < 30 ? 0.9 * scatter(i) : i > 60 && i < 68 ? 0.7 * scatter(i) : 0.05 * beat
+    case 'bang':
+      return i > 30 ? Math.exp(-(i - 30) / 8) : 0.15 * beat
+    case 'knock':
+      return 0.35 * beat + (i % 15 === 0 ? 0.95 : 0)
     case 'hiss':
       return 0.9 * scatter(i) * Math.exp(-Math.max(0, i - 12) / 60) * (i > 12 ? 1 : 0)
     case 'clicks':
@@ -33,3 +49,13 @@ const bars = computed(() => Array.from({ length: 145 }, (_, i) => Math.max(0.015
   <text x="34" y="20" class="light start">what is heard</text>
   <text x="326" y="176" class="light end">time</text>
 </template>
+
+<style scoped>
+text {
+  font: 600 14px var(--label);
+  fill: #dfe9e4;
+}
+.end {
+  text-anchor: end;
+}
+</style>

@@ -54,6 +54,18 @@ watch(
         </dd>
       </template>
     </dl>
+    <table v-if="aid.table">
+      <thead>
+        <tr>
+          <th v-for="h in aid.table.heads" :key="h" scope="col">{{ h }}</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="r in aid.table.rows" :key="r[0]">
+          <td v-for="(v, i) in r" :key="i" class="figure">{{ v }}</td>
+        </tr>
+      </tbody>
+    </table>
     <p class="small formula">{{ aid.formula }}</p>
     <p class="small muted">{{ aid.source }}. {{ aid.limits }}</p>
   </article>
@@ -94,6 +106,16 @@ dd b {
   display: block;
   color: var(--suspect-ink);
   font-size: 14px;
+}
+table {
+  border-collapse: collapse;
+  font-size: 14px;
+}
+th,
+td {
+  text-align: left;
+  padding: 2px 8px 2px 0;
+  border-top: 1px solid var(--line-soft);
 }
 .formula {
   border-top: 1px solid var(--line-soft);

@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import type { Schema } from '@/api/client'
 import LookScene from '@/looks/LookScene.vue'
+import SoundTrace from '@/looks/SoundTrace.vue'
 import SpeedTrace from '@/instruments/SpeedTrace.vue'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import InstrumentFace from './InstrumentFace.vue'
@@ -189,6 +190,11 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
         <LookScene v-if="look.scene" :look="look" />
         <template v-else>
           <SpeedTrace v-if="look.trace" :trace="look.trace" />
+          <figure v-else-if="look.sound" class="drawn">
+            <svg viewBox="0 0 360 184" role="img" aria-label="What is heard, against time">
+              <SoundTrace :scene="look.sound" />
+            </svg>
+          </figure>
           <p class="told" role="status">{{ look.text }}</p>
         </template>
         <div v-if="test.words.length" class="names">

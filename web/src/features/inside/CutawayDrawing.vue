@@ -139,6 +139,14 @@ const words = computed(() => {
       <path v-for="i in Math.ceil(leak * 5)" :key="i" :d="`M${694 + i * 5} ${250 + i * 14}q10 8 4 18`" class="leak" />
     </g>
     <text x="760" y="286">{{ running ? `${Math.round(f.leak_share * 100)} % leaks by` : '' }}</text>
+    <!-- valves overhead, or ports in the wall -->
+    <template v-if="!twoStroke">
+      <path d="M588 96v26M580 124h16M678 96v26M670 124h16" class="valve" />
+    </template>
+    <template v-else>
+      <path d="M566 286h16M566 300h16M684 250h16M684 264h16" class="port" />
+      <text x="740" y="256" class="start">exhaust port</text>
+    </template>
     <!-- plug -->
     <path d="M618 70h30v36h-30zM626 106h14v14h-14z" class="plug" />
     <path
@@ -224,6 +232,15 @@ svg {
 .rod {
   stroke: var(--gate);
   stroke-width: 13;
+}
+.valve {
+  stroke: var(--ink);
+  stroke-width: 5;
+  fill: none;
+}
+.port {
+  stroke: var(--panel);
+  stroke-width: 9;
 }
 .plug {
   fill: var(--panel);
