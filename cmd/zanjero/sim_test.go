@@ -81,3 +81,29 @@ func TestCommandLine(t *testing.T) {
 	assert.Equal(t, 1, code)
 	assert.Equal(t, 1, strings.Count(errs, "\n"), errs)
 }
+
+// A model's own matrix, planned on, end to end.
+func TestPlanCommand(t *testing.T) {
+	z := binary(t)
+	code, csv, errs := run(t, z, "", "plan", "matrix", "--machine", "f4-bowl")
+	require.Equal(t, 0, code, errs)
+	var plan, greedy struct {
+		Expected float64 `json:"expected_cost"`
+		Groups   [][]string
+	}
+	for how, into := range map[string]any{"rollout": &plan, "greedy": &greedy} {
+		code, out, errs := run(t, z, csv, "plan", how, "-")
+		require.Equal(t, 0, code, errs)
+		require.NoError(t, json.Unmarshal([]byte(out), into))
+	}
+	assert.LessOrEqual(t, plan.Expected, greedy.Expected)
+	assert.NotEmpty(t, plan.Groups)
+	code, out, _ := run(t, z, csv, "plan", "posterior", "-", "look-switches=stop")
+	require.Equal(t, 0, code)
+	assert.Contains(t, out, `"switch-off": 1`)
+	for _, bad := range [][]string{{"plan", "greedy"}, {"plan", "sequence", "-", "t9"}, {"plan", "matrix", "--machine", "x"}, {"plan", "posterior", "-", "look-switches=sideways"}} {
+		code, _, errs = run(t, z, csv, bad...)
+		assert.Equal(t, 2, code, bad)
+		assert.Contains(t, errs, `"mend"`, bad)
+	}
+}

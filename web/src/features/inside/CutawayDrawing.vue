@@ -131,7 +131,7 @@ const words = computed(() => {
     <g :class="{ piston: running }" :style="{ animationDuration: `${pace}s` }">
       <rect x="580" y="200" width="106" height="62" rx="6" class="crown" />
       <path d="M582 212h102M582 226h102" class="ring" />
-      <path d="M633 262V432" class="rod" />
+      <path d="M633 262V400" class="rod" />
     </g>
     <circle cx="633" cy="384" r="44" class="metal" />
     <circle cx="633" cy="384" r="9" fill="var(--ink)" />

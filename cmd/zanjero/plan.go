@@ -1,0 +1,83 @@
+package main
+
+import (
+	"os"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"zanjero/core/bench"
+	"zanjero/core/catalogue"
+	"zanjero/core/diagnosis"
+	"zanjero/core/machine"
+	"zanjero/core/sequencing"
+)
+
+func planCommand() *cobra.Command {
+	cmd := &cobra.Command{Use: "plan", Short: "Order tests by a diagnostic matrix (CSV; - reads standard input)"}
+	tree := func(name, short string, make func(*sequencing.Matrix) (*sequencing.Plan, error)) *cobra.Command {
+		return onMatrix(name+" FILE.csv", short, 1, func(m *sequencing.Matrix, _ []string) (any, error) { return make(m) })
+	}
+	cmd.AddCommand(
+		tree("optimal", "The order of least expected cost, by exact search", sequencing.Optimal),
+		tree("greedy", "The most information for its cost, each time", sequencing.Greedy),
+		tree("rollout", "The planned order: a rollout on cost over the greedy one", sequencing.Rollout),
+		onMatrix("bound FILE.csv", "Proven lower bounds on any order", 1, func(m *sequencing.Matrix, _ []string) (any, error) { return sequencing.Bound(m) }),
+		onMatrix("sequence FILE.csv t1,t2,…", "What a fixed order costs and isolates", 2, func(m *sequencing.Matrix, args []string) (any, error) {
+			return sequencing.Sequence(m, list(args[0]))
+		}),
+		onMatrix("posterior FILE.csv t1=outcome,…", "What is believed once some outcomes are seen", 2, func(m *sequencing.Matrix, args []string) (any, error) {
+			p, err := sequencing.Posterior(m, list(args[0]))
+			return map[string]any{"posterior": p}, err
+		}),
+		matrixCommand(),
+	)
+	return cmd
+}
+
+// onMatrix is a command that reads a matrix and prints what comes of it.
+func onMatrix(use, short string, args int, do func(m *sequencing.Matrix, args []string) (any, error)) *cobra.Command {
+	return &cobra.Command{Use: use, Short: short, Args: cobra.MaximumNArgs(args), RunE: func(_ *cobra.Command, given []string) error {
+		if len(given) != args {
+			return &bench.Problem{Path: "arguments", Problem: "something is missing", Mend: "write zanjero plan " + use}
+		}
+		in, err := open(given[0])
+		if err != nil {
+			return err
+		}
+		defer in.Close()
+		m, err := sequencing.Read(in)
+		if err != nil {
+			return err
+		}
+		out, err := do(m, given[1:])
+		if err != nil {
+			return err
+		}
+		return printJSON(out)
+	}}
+}
+
+func list(text string) []string {
+	if text == "" {
+		return nil
+	}
+	return strings.Split(text, ",")
+}
+
+func matrixCommand() *cobra.Command {
+	var family string
+	cmd := &cobra.Command{Use: "matrix", Short: "Print the model's own matrix of a family", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
+		fam := catalogue.Standard().Family(family)
+		if fam == nil {
+			return &bench.Problem{Path: "--machine", Problem: "there is no machine \"" + family + "\"", Mend: "see zanjero sim --list machines"}
+		}
+		m, err := diagnosis.Matrix(family, fam.Sheet, machine.Ambient{TemperatureC: 20})
+		if err != nil {
+			return err
+		}
+		return m.Write(os.Stdout)
+	}}
+	cmd.Flags().StringVar(&family, "machine", "", "the id of a family")
+	return cmd
+}

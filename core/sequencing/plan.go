@@ -1,0 +1,313 @@
+package sequencing
+
+import (
+	"fmt"
+	"math"
+	"slices"
+)
+
+// Plan is an order of tests as a tree, with what it costs.
+type Plan struct {
+	ExpectedCost  float64    `json:"expected_cost"`
+	WorstCaseCost float64    `json:"worst_case_cost"`
+	Leaves        int        `json:"leaves"`
+	Groups        [][]string `json:"groups"`
+	Tree          *Node      `json:"tree"`
+}
+
+// Node is a test and where each outcome leads, or the faults that are left.
+type Node struct {
+	Test     string           `json:"test,omitempty"`
+	Cost     float64          `json:"cost,omitempty"`
+	Outcomes map[string]*Node `json:"outcomes,omitempty"`
+	Faults   []string         `json:"faults,omitempty"`
+}
+
+// exactFrom is how many groups may be left for the exact search to take over
+// from the rollout, and maxStates how many sets it may look at.
+const (
+	exactFrom = 16
+	maxStates = 1 << 20
+)
+
+// chooser says which test to make on a set of more than one group, or −1.
+type chooser func(set) int
+
+// Greedy takes the test with the most information for its cost, each time.
+// Ties go to the cheaper, then by id.
+func Greedy(m *Matrix) (*Plan, error) {
+	p, wrong := newProblem(m)
+	if wrong != nil {
+		return nil, wrong
+	}
+	return p.follow(p.greedy), nil
+}
+
+// Rollout tries each test, goes on greedily, and takes the cheapest; with few
+// groups left it is exact. It is never dearer than Greedy.
+func Rollout(m *Matrix) (*Plan, error) {
+	p, wrong := newProblem(m)
+	if wrong != nil {
+		return nil, wrong
+	}
+	base := map[string]float64{}
+	exact := newSearch(p)
+	return p.follow(func(s set) int {
+		if len(s) <= exactFrom && exact.states < maxStates {
+			if t, ok := exact.choice(s); ok {
+				return t
+			}
+		}
+		best, at := math.Inf(1), -1
+		for _, t := range p.order {
+			parts := p.split(s, t)
+			if parts == nil {
+				continue
+			}
+			cost := p.m.Costs[t] * p.mass(s)
+			for _, part := range parts {
+				cost += p.costOf(part, p.greedy, base)
+			}
+			if cost < best-1e-12 {
+				best, at = cost, t
+			}
+		}
+		return at
+	}), nil
+}
+
+// Optimal finds an order of least expected cost by exact search with proven
+// bounds. It gives up on a matrix that is too large for it, and says so.
+func Optimal(m *Matrix) (*Plan, error) {
+	p, wrong := newProblem(m)
+	if wrong != nil {
+		return nil, wrong
+	}
+	exact := newSearch(p)
+	if _, ok := exact.cost(p.all(), math.Inf(1)); !ok {
+		return nil, &Problem{Path: "matrix", Problem: fmt.Sprintf("%d groups of faults are too many for an exact search", len(p.groups)), Mend: "use rollout, and bound to see how far it can be from the best"}
+	}
+	return p.follow(func(s set) int {
+		t, _ := exact.choice(s)
+		return t
+	}), nil
+}
+
+// greedy is the base policy.
+func (p *problem) greedy(s set) int {
+	best, at := -1.0, -1
+	for _, t := range p.order {
+		parts := p.split(s, t)
+		if parts == nil {
+			continue
+		}
+		rate := p.gain(s, parts)
+		if c := p.m.Costs[t]; c > 0 {
+			rate /= c
+		} else {
+			rate = math.Inf(1)
+		}
+		if rate > best*(1+1e-12) || at < 0 {
+			best, at = rate, t
+		}
+	}
+	return at
+}
+
+// costOf is the expected cost, times the mass, of a policy on a set.
+func (p *problem) costOf(s set, choose chooser, memo map[string]float64) float64 {
+	if len(s) < 2 {
+		return 0
+	}
+	key := s.key()
+	if v, ok := memo[key]; ok {
+		return v
+	}
+	t := choose(s)
+	cost := 0.0
+	if t >= 0 {
+		cost = p.m.Costs[t] * p.mass(s)
+		for _, part := range p.split(s, t) {
+			cost += p.costOf(part, choose, memo)
+		}
+	}
+	memo[key] = cost
+	return cost
+}
+
+// follow makes the tree of a policy.
+func (p *problem) follow(choose chooser) *Plan {
+	out := &Plan{Groups: [][]string{}}
+	var walk func(s set, spent float64) *Node
+	walk = func(s set, spent float64) *Node {
+		t := -1
+		if len(s) > 1 {
+			t = choose(s)
+		}
+		if t < 0 {
+			n := &Node{Faults: p.names(s)}
+			out.Leaves++
+			out.Groups = append(out.Groups, n.Faults)
+			out.ExpectedCost += p.mass(s) * spent
+			out.WorstCaseCost = max(out.WorstCaseCost, spent)
+			return n
+		}
+		n := &Node{Test: p.m.Tests[t], Cost: p.m.Costs[t], Outcomes: map[string]*Node{}}
+		for _, part := range p.split(s, t) {
+			n.Outcomes[p.m.Cells[p.groups[part[0]][0]][t]] = walk(part, spent+p.m.Costs[t])
+		}
+		return n
+	}
+	out.Tree = walk(p.all(), 0)
+	return out
+}
+
+func (p *problem) names(s set) []string {
+	var ids []int
+	for _, g := range s {
+		ids = append(ids, p.groups[g]...)
+	}
+	slices.Sort(ids)
+	out := make([]string, len(ids))
+	for i, f := range ids {
+		out[i] = p.m.Faults[f]
+	}
+	return out
+}
+
+// search is an exact memoised search, Bellman's equation over sets of groups,
+// cut off by the bounds.
+type search struct {
+	p      *problem
+	known  map[string]found
+	low    map[string]float64
+	states int
+}
+
+type found struct {
+	cost float64
+	test int
+}
+
+func newSearch(p *problem) *search {
+	return &search{p: p, known: map[string]found{}, low: map[string]float64{}}
+}
+
+func (x *search) bound(s set, key string) float64 {
+	if v, ok := x.low[key]; ok {
+		return v
+	}
+	v := x.p.bound(s)
+	x.low[key] = v
+	return v
+}
+
+// cost is the least cost of a set, if that is below a limit; ok is false when
+// it is not, or the search has grown too large.
+func (x *search) cost(s set, limit float64) (cost float64, ok bool) {
+	if len(s) < 2 {
+		return 0, limit > 0
+	}
+	key := s.key()
+	if f, done := x.known[key]; done {
+		return f.cost, f.cost < limit
+	}
+	if x.bound(s, key) >= limit || x.states >= maxStates {
+		return 0, false
+	}
+	x.states++
+	p := x.p
+	best := found{math.Inf(1), -1}
+	ceiling := limit
+	for _, t := range p.order {
+		parts := p.split(s, t)
+		if parts == nil {
+			continue
+		}
+		sum := p.m.Costs[t] * p.mass(s)
+		rest := 0.0
+		lows := make([]float64, len(parts))
+		for i, part := range parts {
+			if len(part) > 1 {
+				lows[i] = x.bound(part, part.key())
+			}
+			rest += lows[i]
+		}
+		whole := true
+		for i, part := range parts {
+			if sum+rest >= ceiling {
+				whole = false
+				break
+			}
+			rest -= lows[i]
+			if len(part) < 2 {
+				continue
+			}
+			c, ok := x.cost(part, ceiling-sum-rest)
+			if !ok {
+				whole = false
+				break
+			}
+			sum += c
+		}
+		if whole && sum < ceiling-1e-12 {
+			best, ceiling = found{sum, t}, sum
+		}
+	}
+	if best.test < 0 {
+		if math.IsInf(limit, 1) && x.states < maxStates { // nothing parts it
+			x.known[key] = found{0, -1}
+			return 0, true
+		}
+		if x.states < maxStates { // proven: it costs at least that
+			x.low[key] = max(x.low[key], limit)
+		}
+		return 0, false
+	}
+	x.known[key] = best
+	return best.cost, true
+}
+
+// choice is the best first test of a set.
+func (x *search) choice(s set) (test int, ok bool) {
+	if _, ok = x.cost(s, math.Inf(1)); !ok {
+		return -1, false
+	}
+	return x.known[s.key()].test, true
+}
+
+// Bounds are proven lower bounds on the expected cost of any order.
+type Bounds struct {
+	LowerBound float64 `json:"lower_bound"`
+	Entropy    float64 `json:"entropy"`
+	Huffman    float64 `json:"huffman"`
+	SetCover   float64 `json:"set_cover"`
+	Lifted     float64 `json:"lifted"`
+	// Rollout is what the planned order costs, and Gap how far above the bound
+	// it can be at most, in percent.
+	Rollout float64 `json:"rollout"`
+	Gap     float64 `json:"gap_percent"`
+}
+
+// Bound gives the bounds, and the planned order beside them.
+func Bound(m *Matrix) (*Bounds, error) {
+	p, wrong := newProblem(m)
+	if wrong != nil {
+		return nil, wrong
+	}
+	s := p.all()
+	steps := 1
+	if len(p.groups) <= 40 && len(m.Tests) <= 40 {
+		steps = 2
+	}
+	b := &Bounds{Entropy: p.entropyBound(s), Huffman: p.huffmanBound(s), SetCover: p.coverBound(s), Lifted: p.lifted(s, steps)}
+	b.LowerBound = max(b.Entropy, b.Huffman, b.SetCover, b.Lifted)
+	plan, err := Rollout(m)
+	if err != nil {
+		return nil, err
+	}
+	if b.Rollout = plan.ExpectedCost; b.LowerBound > 0 {
+		b.Gap = math.Round(1000*(b.Rollout/b.LowerBound-1)) / 10
+	}
+	return b, nil
+}

@@ -1,0 +1,151 @@
+package sequencing
+
+import (
+	"fmt"
+	"math"
+	"slices"
+)
+
+// problem is a noise-free matrix with alike rows merged: groups with weights
+// that sum to one, and for each test the outcome of each group as a small
+// number.
+type problem struct {
+	m       *Matrix
+	groups  [][]int
+	weight  []float64
+	outcome [][]uint8 // by test and group
+	arity   []int
+	order   []int // tests, the cheaper first, then by id
+}
+
+// maxArity is the most outcomes that one test may have.
+const maxArity = 255
+
+func newProblem(m *Matrix) (*problem, *Problem) {
+	for t, noisy := range m.Noisy {
+		if noisy {
+			return nil, &Problem{Path: "column " + m.Tests[t], Problem: "this test is noisy, and an order with a proven cost wants sure outcomes", Mend: "give it labels, or use posterior and sequence"}
+		}
+	}
+	p := &problem{m: m, groups: m.Groups()}
+	sum := 0.0
+	for _, w := range m.Priors {
+		sum += w
+	}
+	for _, g := range p.groups {
+		w := 0.0
+		for _, i := range g {
+			w += m.Priors[i]
+		}
+		p.weight = append(p.weight, w/sum)
+	}
+	for t := range m.Tests {
+		ids := map[string]uint8{}
+		row := make([]uint8, len(p.groups))
+		for g, members := range p.groups {
+			label := m.Cells[members[0]][t]
+			id, ok := ids[label]
+			if !ok {
+				if len(ids) == maxArity {
+					return nil, &Problem{Path: "column " + m.Tests[t], Problem: fmt.Sprintf("it has over %d outcomes", maxArity), Mend: "put outcomes together into bands"}
+				}
+				id = uint8(len(ids))
+				ids[label] = id
+			}
+			row[g] = id
+		}
+		p.outcome, p.arity, p.order = append(p.outcome, row), append(p.arity, len(ids)), append(p.order, t)
+	}
+	slices.SortFunc(p.order, func(a, b int) int {
+		if c := m.Costs[a] - m.Costs[b]; c != 0 {
+			return sign(c)
+		}
+		return compare(m.Tests[a], m.Tests[b])
+	})
+	return p, nil
+}
+
+func sign(x float64) int {
+	if x < 0 {
+		return -1
+	}
+	return 1
+}
+
+func compare(a, b string) int {
+	switch {
+	case a < b:
+		return -1
+	case a > b:
+		return 1
+	}
+	return 0
+}
+
+// set is the groups that are still possible, ascending.
+type set []int16
+
+func (p *problem) all() set {
+	s := make(set, len(p.groups))
+	for i := range s {
+		s[i] = int16(i)
+	}
+	return s
+}
+
+func (p *problem) mass(s set) float64 {
+	sum := 0.0
+	for _, g := range s {
+		sum += p.weight[g]
+	}
+	return sum
+}
+
+// key names a set, so that what was worked out for it is found again.
+func (s set) key() string {
+	b := make([]byte, 2*len(s))
+	for i, g := range s {
+		b[2*i], b[2*i+1] = byte(g>>8), byte(g)
+	}
+	return string(b)
+}
+
+// split parts a set by the outcomes of a test, in the order in which they
+// first occur; nil when the test does not part it.
+func (p *problem) split(s set, t int) []set {
+	row := p.outcome[t]
+	first := row[s[0]]
+	parted := false
+	for _, g := range s[1:] {
+		if row[g] != first {
+			parted = true
+			break
+		}
+	}
+	if !parted {
+		return nil
+	}
+	var place [maxArity + 1]int16
+	var out []set
+	for _, g := range s {
+		o := row[g]
+		if place[o] == 0 {
+			out = append(out, nil)
+			place[o] = int16(len(out))
+		}
+		out[place[o]-1] = append(out[place[o]-1], g)
+	}
+	return out
+}
+
+// gain is the information in bits, times the mass, that parting a set brings.
+func (p *problem) gain(s set, parts []set) float64 {
+	whole := p.mass(s)
+	bits := 0.0
+	for _, part := range parts {
+		if w := p.mass(part); w > 0 {
+			bits += w * math.Log2(whole/w)
+		}
+	}
+	return bits
+}
