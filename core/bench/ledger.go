@@ -3,6 +3,7 @@ package bench
 import (
 	"fmt"
 	"maps"
+	"math"
 	"slices"
 	"strings"
 
@@ -365,10 +366,26 @@ func (l *Ledger) checkEntry(e Event) *Problem {
 	} else if !slices.Contains([]string{"below", "within", "above"}, e.Judged) {
 		return problem("judged", "the reading has not been judged", "say whether it is below, within or above the sheet's band")
 	}
-	if u, err := units.ParseUnit(e.Unit); err != nil || string(u) != e.Unit {
-		if _, typed, err := units.ParseReading(e.Reading); err != nil || typed == "" {
+	if strings.EqualFold(strings.TrimSpace(e.Reading), OverLimit) {
+		return nil
+	}
+	v, unit, err := units.ParseReading(e.Reading)
+	if err != nil {
+		return problem("reading", err.Error(), "type the reading as the instrument shows it")
+	}
+	if unit == "" {
+		if unit, err = units.ParseUnit(e.Unit); err != nil || string(unit) != e.Unit {
 			return problem("unit", fmt.Sprintf("%q is not a unit used here", e.Unit), "choose the unit that the instrument shows")
 		}
+	}
+	t := l.test(l.InHand())
+	in, err := units.Convert(v, unit, units.Unit(t.Unit))
+	if err != nil {
+		return problem("unit", err.Error(), "choose a unit that the instrument shows")
+	}
+	// A slip of a thousand is a slip to learn from; beyond that it is a cat on the keys.
+	if most := AccuracyOf(t.ID).Max; math.Abs(in) > 1000*most {
+		return problem("reading", fmt.Sprintf("%s %s is beyond anything this instrument can show", strings.TrimSpace(e.Reading), e.Unit), "read it again")
 	}
 	return nil
 }

@@ -115,7 +115,8 @@ func TestRefusedEventsChangeNothing(t *testing.T) {
 	before := l.Clone()
 	for _, e := range []Event{
 		{Kind: EventTake, Test: "x"}, {Kind: EventControl, Control: Settings{"bar": "held"}}, {Kind: EventControl}, act("touch", nil), act("gap", 4.0),
-		{Kind: EventEntry, Reading: "sixty", Unit: "psi", Judged: "below"}, {Kind: EventEntry, Reading: "60", Unit: "furlong", Judged: "below"}, {Kind: EventEntry, Reading: "60", Unit: "psi"},
+		{Kind: EventEntry, Reading: "sixty", Unit: "psi", Judged: "below"}, {Kind: EventEntry, Reading: "60", Unit: "furlong", Judged: "below"}, {Kind: EventEntry, Reading: "60", Unit: "mm", Judged: "below"}, {Kind: EventEntry, Reading: "60 mm", Unit: "psi", Judged: "below"},
+		{Kind: EventEntry, Reading: "", Unit: "psi", Judged: "below"}, {Kind: EventEntry, Reading: "900000", Unit: "psi", Judged: "above"}, {Kind: EventEntry, Reading: "60", Unit: "psi"},
 		{Kind: EventMark, Reach: "jets", Mark: "maybe"}, {Kind: EventCover, Cover: "bonnet"}, {Kind: EventRepair, Repair: "polish", Reach: "jets"}, {Kind: EventWait, Minutes: -1}, {Kind: "sing"},
 		{Kind: EventTake, Test: "needle-test"}, // this family has no such needle
 	} {
