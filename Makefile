@@ -80,6 +80,8 @@ shots: build e2e/node_modules/.installed
 fuzz:
 	go test ./core/units -fuzz FuzzParseReading -fuzztime 30s
 	go test ./core/bench -fuzz FuzzSimulate -fuzztime 60s
+	go test ./core/sequencing -fuzz FuzzRead -fuzztime 30s
+	go test ./core/diagnosis -fuzz FuzzReadSeen -fuzztime 30s
 
 clean:
 	rm -rf bin web/node_modules e2e/node_modules web/dist/assets web/dist/index.html

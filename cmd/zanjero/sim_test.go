@@ -82,6 +82,22 @@ func TestCommandLine(t *testing.T) {
 	assert.Equal(t, 1, strings.Count(errs, "\n"), errs)
 }
 
+func TestBelieveCommand(t *testing.T) {
+	z := binary(t)
+	code, out, errs := run(t, z, `{"machine":"f4-bowl","events":[{"test":"look-switches","observed":"stop"}]}`, "believe", "-")
+	require.Equal(t, 0, code, errs)
+	var b struct {
+		Posterior map[string]float64 `json:"posterior"`
+		NextBest  []any              `json:"next_best"`
+	}
+	require.NoError(t, json.Unmarshal([]byte(out), &b))
+	assert.Greater(t, b.Posterior["switch-off"], 0.5)
+	assert.NotEmpty(t, b.NextBest)
+	code, _, errs = run(t, z, `{"machine":"f4-bowl","events":[{"test":"look-switches","observed":"sideways"}]}`, "believe", "-")
+	assert.Equal(t, 2, code)
+	assert.Contains(t, errs, "events[0].observed")
+}
+
 // A model's own matrix, planned on, end to end.
 func TestPlanCommand(t *testing.T) {
 	z := binary(t)

@@ -86,7 +86,9 @@ type Step struct {
 	Control Settings
 	Test    string
 	// Setup is the whole of what was set for the test by hand.
-	Setup   Settings
+	Setup Settings
+	// Master: the choke too stood as a master would have set it.
+	Master  bool
 	Cover   string
 	Off     bool
 	Repair  string

@@ -87,7 +87,9 @@ func (s *Session) predict(st Step, asIfValid bool) *Prediction {
 			su.load = machine.Load(l)
 		}
 		// How the choke stood is what the attempt tried, not how well it was set up.
-		su.controls.Choke = s.m.State().Controls.Choke
+		if !st.Master {
+			su.controls.Choke = s.m.State().Controls.Choke
+		}
 		if c, ok := st.Setup["choke"].(float64); ok {
 			su.controls.Choke = c
 		}

@@ -91,7 +91,9 @@ func (b *Belief) Hear(c Claim) {
 
 // each runs f over the hypotheses, on all processors. They share nothing, so
 // order and company make no difference.
-func (b *Belief) each(f func(h *weighed)) {
+func (b *Belief) each(f func(h *weighed)) { b.eachIndex(func(_ int, h *weighed) { f(h) }) }
+
+func (b *Belief) eachIndex(f func(i int, h *weighed)) {
 	var next atomic.Int64
 	var wg sync.WaitGroup
 	for range runtime.GOMAXPROCS(0) {
@@ -99,7 +101,7 @@ func (b *Belief) each(f func(h *weighed)) {
 		go func() {
 			defer wg.Done()
 			for i := int(next.Add(1)) - 1; i < len(b.hyps); i = int(next.Add(1)) - 1 {
-				f(&b.hyps[i])
+				f(i, &b.hyps[i])
 			}
 		}()
 	}
@@ -175,6 +177,14 @@ func (p predictionAt) word(w string) float64 {
 // weigh replays a step on every node and lays a likelihood on every point.
 // apart leaves the machines as they were.
 func (h *weighed) weigh(st bench.Step, asIfValid bool, like func(point int, at predictionAt) float64, apart bool) {
+	h.predict(st, asIfValid, apart, func(i int, at predictionAt) {
+		h.loglik[i] += math.Log(max(like(i, at), 1e-300))
+	})
+}
+
+// predict replays a step on every node and hands what it would have told to
+// every point of the grid. apart leaves the machines as they were.
+func (h *weighed) predict(st bench.Step, asIfValid, apart bool, each func(point int, at predictionAt)) {
 	preds := make([]*bench.Prediction, len(h.nodes))
 	for i, n := range h.nodes {
 		if apart {
@@ -216,8 +226,7 @@ func (h *weighed) weigh(st bench.Step, asIfValid bool, like func(point int, at p
 				at.touched /= at.touch
 			}
 			at.over = over
-			i := pa*pb + q
-			h.loglik[i] += math.Log(max(like(i, at), 1e-300))
+			each(pa*pb+q, at)
 		}
 	}
 }

@@ -152,7 +152,11 @@ func beliefs() []row {
 		bel.Observe(st)
 	}
 	bel.Report()
-	return append(rows, row{fmt.Sprintf("belief from a cold ledger of %d steps", len(l.Steps)), float64(time.Since(began).Microseconds()) / 1e3, "ms", "≤ 500",
+	cold := time.Since(began)
+	ranked := time.Now()
+	bel.Rank()
+	rows = append(rows, row{"next-best ranking of every test after that ledger", float64(time.Since(ranked).Microseconds()) / 1e3, "ms", "≤ 400", ""})
+	return append(rows, row{fmt.Sprintf("belief from a cold ledger of %d steps", len(l.Steps)), float64(cold.Microseconds()) / 1e3, "ms", "≤ 500",
 		fmt.Sprintf("%d sets of faults, %d machines", hyps, nodes)})
 }
 

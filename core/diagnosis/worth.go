@@ -1,0 +1,300 @@
+package diagnosis
+
+import (
+	"math"
+	"slices"
+	"sort"
+	"strconv"
+	"strings"
+
+	"zanjero/core/bench"
+	"zanjero/core/catalogue"
+)
+
+// Worth is what a test would tell next, and what it takes.
+type Worth struct {
+	Test          string        `json:"test"`
+	Bits          float64       `json:"bits"`
+	Minutes       float64       `json:"minutes"`
+	BitsPerMinute float64       `json:"bits_per_minute"`
+	Outcomes      []OutcomeTold `json:"outcomes"`
+}
+
+// OutcomeTold is one outcome: how likely it is, and how many bits it would
+// leave to know.
+type OutcomeTold struct {
+	Outcome string  `json:"outcome"`
+	P       float64 `json:"p"`
+	Leaves  float64 `json:"leaves_bits"`
+}
+
+// negligible is the probability below which a hypothesis is not asked what a
+// test would say.
+const negligible = 1e-4
+
+// numberBins is how finely a number is told apart when its worth is reckoned,
+// at most; no finer than its instrument reads.
+const numberBins = 40
+
+// longMinutes is how long a run is taken to last that has no length of its own.
+const longMinutes = 15
+
+// Rank gives the worth of every test of the engine in its present state, set up
+// as a master would, the most bits a minute first, then by id. What is told is
+// counted over sets of faults, severity integrated. Source: Shannon's mutual
+// information.
+func (b *Belief) Rank() []Worth {
+	told := b.outcomes()
+	out := make([]Worth, 0, len(told.tests))
+	for t, id := range told.tests {
+		w := Worth{Test: id, Minutes: told.minutes[t], Outcomes: []OutcomeTold{}}
+		for o, name := range told.names[t] {
+			total := 0.0
+			for s, p := range told.prior {
+				total += p * told.chance[t][s][o]
+			}
+			if total <= 1e-12 {
+				continue
+			}
+			leaves := 0.0
+			for s, p := range told.prior {
+				joint := p * told.chance[t][s][o]
+				if joint > 0 {
+					w.Bits += joint * math.Log2(told.chance[t][s][o]/total)
+					leaves -= joint / total * math.Log2(joint/total)
+				}
+			}
+			w.Outcomes = append(w.Outcomes, OutcomeTold{name, total, leaves})
+		}
+		w.Bits = max(w.Bits, 0)
+		w.BitsPerMinute = w.Bits / max(w.Minutes, 0.1)
+		sort.SliceStable(w.Outcomes, func(i, j int) bool { return w.Outcomes[i].P > w.Outcomes[j].P })
+		out = append(out, w)
+	}
+	sort.SliceStable(out, func(i, j int) bool {
+		if out[i].BitsPerMinute != out[j].BitsPerMinute {
+			return out[i].BitsPerMinute > out[j].BitsPerMinute
+		}
+		return out[i].Test < out[j].Test
+	})
+	return out
+}
+
+// ambiguous is the divergence, in bits at equal weights, below which a test
+// does not tell two sets of faults apart.
+const ambiguous = 0.05
+
+// Ambiguity lists the sets of faults, of those that still count for something,
+// that no test in the present state tells apart (Jensen–Shannon divergence).
+func (b *Belief) Ambiguity() [][]string {
+	told := b.outcomes()
+	var kept []int
+	for s, p := range told.prior {
+		if p >= 0.005 {
+			kept = append(kept, s)
+		}
+	}
+	group := map[int]int{}
+	for i, s := range kept {
+		group[s] = s
+		for _, r := range kept[:i] {
+			apart := false
+			for t := range told.tests {
+				if divergence(told.chance[t][s], told.chance[t][r]) >= ambiguous {
+					apart = true
+					break
+				}
+			}
+			if !apart {
+				group[s] = group[r]
+				break
+			}
+		}
+	}
+	members := map[int][]string{}
+	for _, s := range kept {
+		members[group[s]] = append(members[group[s]], told.sets[s])
+	}
+	out := [][]string{}
+	for _, s := range kept {
+		if g := members[s]; len(g) > 1 {
+			out = append(out, g)
+		}
+	}
+	return out
+}
+
+// divergence is Jensen and Shannon's, in bits.
+func divergence(a, b []float64) float64 {
+	sum := 0.0
+	for i := range a {
+		m := (a[i] + b[i]) / 2
+		if a[i] > 0 {
+			sum += a[i] / 2 * math.Log2(a[i]/m)
+		}
+		if b[i] > 0 {
+			sum += b[i] / 2 * math.Log2(b[i]/m)
+		}
+	}
+	return sum
+}
+
+// outcomesTold is how likely each outcome of each test is under each set of
+// faults.
+type outcomesTold struct {
+	sets    []string
+	prior   []float64
+	tests   []string
+	minutes []float64
+	names   [][]string
+	chance  [][][]float64 // by test, set and outcome
+}
+
+func (b *Belief) outcomes() *outcomesTold {
+	out := &outcomesTold{}
+	weights := b.weights()
+	place := map[string]int{}
+	at := make([]int, len(b.hyps)) // the set of each hypothesis, or −1
+	mass := make([]float64, len(b.hyps))
+	for i := range b.hyps {
+		for _, w := range weights[i] {
+			mass[i] += w
+		}
+		if at[i] = -1; mass[i] < negligible {
+			continue
+		}
+		key := strings.Join(b.hyps[i].faults, "+")
+		s, ok := place[key]
+		if !ok {
+			s = len(out.sets)
+			place[key] = s
+			out.sets, out.prior = append(out.sets, key), append(out.prior, 0)
+		}
+		at[i] = s
+		out.prior[s] += mass[i]
+	}
+	sum := 0.0
+	for _, p := range out.prior {
+		sum += p
+	}
+	for s := range out.prior {
+		out.prior[s] /= sum
+	}
+	if len(out.sets) == 0 {
+		return out
+	}
+	first := b.hyps[slices.IndexFunc(at, func(s int) bool { return s >= 0 })].nodes[0]
+	m := first.Machine()
+	for _, t := range catalogue.Standard().TestsOf(m.Family(), m.Sheet()) {
+		points := make([][]predictionAt, len(b.hyps))
+		b.eachIndex(func(i int, h *weighed) {
+			if at[i] < 0 {
+				return
+			}
+			points[i] = make([]predictionAt, h.points())
+			h.predict(bench.Step{Kind: bench.EventTake, Test: t.ID, Master: true}, true, true, func(k int, p predictionAt) { points[i][k] = p })
+		})
+		names, chances := bins(&t, points)
+		per := make([][]float64, len(out.sets))
+		for s := range per {
+			per[s] = make([]float64, len(names))
+		}
+		for i := range b.hyps {
+			if at[i] < 0 {
+				continue
+			}
+			for k, p := range points[i] {
+				share := weights[i][k] / (out.prior[at[i]] * sum)
+				if share == 0 {
+					continue
+				}
+				for o, c := range chances(&p) {
+					per[at[i]][o] += share * c
+				}
+			}
+		}
+		for s := range per { // rare words are left out of a look's chances
+			all := 0.0
+			for _, c := range per[s] {
+				all += c
+			}
+			for o := range per[s] {
+				per[s][o] /= all
+			}
+		}
+		minutes := t.Minutes
+		if t.Long {
+			minutes = longMinutes
+		}
+		out.tests, out.minutes = append(out.tests, t.ID), append(out.minutes, minutes+first.AccessMinutes(&t))
+		out.names, out.chance = append(out.names, names), append(out.chance, per)
+	}
+	return out
+}
+
+func number(v float64) string { return strconv.FormatFloat(v, 'g', 3, 64) }
+
+// bins are the outcomes that a test is told apart by, and how likely each is at
+// a point: its words, or slices of its scale and over-limit.
+func bins(t *catalogue.Test, points [][]predictionAt) (names []string, chances func(*predictionAt) []float64) {
+	if t.Kind != catalogue.KindNumber {
+		names = t.Words
+		return names, func(p *predictionAt) []float64 {
+			out := make([]float64, len(names))
+			for i, w := range names {
+				out[i] = (1-grossError)*p.word(w) + grossError/float64(len(names))
+			}
+			return out
+		}
+	}
+	acc := bench.AccuracyOf(t.ID)
+	spread := func(v float64) float64 {
+		return math.Sqrt(sq(v)*(sq(acc.Bias)+sq(acc.Repeat)+sq(buildSpread)) + sq(acc.Floor) + sq(acc.Step)/12)
+	}
+	low, high := math.Inf(1), math.Inf(-1)
+	see := func(v float64) { low, high = min(low, v-3*spread(v)), max(high, v+3*spread(v)) }
+	for _, ps := range points {
+		for i := range ps {
+			if ps[i].over < 1 {
+				see(ps[i].value)
+			}
+			if ps[i].touch > 0 {
+				see(ps[i].touched)
+			}
+		}
+	}
+	if low > high {
+		low, high = 0, 1
+	}
+	width := max((high-low)/numberBins, spread(high)/2, acc.Step)
+	n := max(1, int(math.Ceil((high-low)/width)))
+	for i := range n {
+		names = append(names, number(low+float64(i)*width)+"–"+number(low+float64(i+1)*width)+" "+t.Unit)
+	}
+	names = append(names, "over-limit")
+	fill := func(out []float64, v, share float64) {
+		if share <= 0 {
+			return
+		}
+		sigma := spread(v) * math.Sqrt2
+		below := 0.0
+		for i := range n {
+			upTo := 1.0
+			if i < n-1 {
+				upTo = 0.5 * math.Erfc((v-(low+float64(i+1)*width))/sigma)
+			}
+			out[i] += share * (upTo - below)
+			below = upTo
+		}
+	}
+	return names, func(p *predictionAt) []float64 {
+		out := make([]float64, n+1)
+		fill(out, p.value, (1-grossError)*max(1-p.over-p.touch, 0))
+		fill(out, p.touched, (1-grossError)*p.touch)
+		out[n] += (1 - grossError) * p.over
+		for i := range out {
+			out[i] += grossError / float64(n+1)
+		}
+		return out
+	}
+}

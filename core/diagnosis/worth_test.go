@@ -1,0 +1,126 @@
+package diagnosis
+
+import (
+	"math"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zanjero/core/bench"
+	"zanjero/core/bench/benchtest"
+	"zanjero/core/machine"
+)
+
+// The worth of a test is the entropy it is expected to take away: outcomes sum
+// to one, what they leave is what is not taken, nothing is below nought, and a
+// test that cannot tell anything is worth nothing.
+func TestWorthIsWhatIsTakenAway(t *testing.T) {
+	p := population(t)
+	l := ledger(t, 4, machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.5})
+	benchtest.Work(t, l, "start-attempt")
+	b := p.Start(AsIfValid)
+	for _, st := range l.Steps {
+		b.Observe(st)
+	}
+	told := b.outcomes()
+	bits := 0.0
+	for _, q := range told.prior {
+		bits -= q * math.Log2(q)
+	}
+	rank := b.Rank()
+	require.Len(t, rank, len(told.tests))
+	worth := map[string]Worth{}
+	for i, w := range rank {
+		worth[w.Test] = w
+		sum, left := 0.0, 0.0
+		for _, o := range w.Outcomes {
+			sum += o.P
+			left += o.P * o.Leaves
+		}
+		assert.InDelta(t, 1, sum, 1e-6, w.Test)
+		assert.InDelta(t, bits-w.Bits, left, 1e-6, w.Test)
+		assert.GreaterOrEqual(t, w.Bits, 0.0)
+		assert.LessOrEqual(t, w.Bits, bits+1e-9)
+		if i > 0 {
+			assert.LessOrEqual(t, w.BitsPerMinute, rank[i-1].BitsPerMinute)
+		}
+	}
+	assert.Less(t, worth["look-plate"].Bits, 0.01)
+	assert.Less(t, worth["magnet-pull"].Bits, 0.05, "it runs on choke: the magnet is good")
+	assert.Greater(t, worth["jet-look"].Bits, 5*worth["magnet-pull"].Bits)
+	assert.Equal(t, rank, b.Rank(), "the same each time")
+	// What stays open costs nothing to open again.
+	before := worth["jet-look"].Minutes
+	b.Observe(bench.Step{Kind: bench.EventCover, Cover: "bowlopen", Off: true})
+	for _, w := range b.Rank() {
+		if w.Test == "jet-look" {
+			assert.Less(t, w.Minutes, before)
+		}
+	}
+}
+
+func believed(t *testing.T, in string) *Believed {
+	seen, err := bench.ReadSeen(strings.NewReader(in))
+	require.NoError(t, err)
+	out, err := Believe(seen)
+	require.NoError(t, err)
+	return out
+}
+
+// A ledger from outside: what is seen finds the fault; what nothing explains is
+// said; what no test parts is grouped.
+func TestBelieve(t *testing.T) {
+	out := believed(t, `{"machine":"f4-bowl","events":[{"test":"start-attempt","observed":"no-fire"},{"test":"look-switches","observed":"run"},
+		{"test":"spark-gap","observed":0},{"test":"spark-kill-off","observed":"0 mm"},{"test":"coil-secondary","observed":"OL"}]}`)
+	assert.Greater(t, out.Posterior["coil-secondary-open"], 0.9)
+	assert.Greater(t, out.Lateral["spark"], 0.9)
+	assert.Empty(t, out.Warnings)
+	assert.NotEmpty(t, out.NextBest)
+	assert.Less(t, out.Entropy, 1.5)
+
+	odd := believed(t, `{"machine":"f4-bowl","events":[{"test":"compression-dry","observed":155}]}`)
+	require.Len(t, odd.Warnings, 1)
+	assert.Contains(t, odd.Warnings[0], "events[0]")
+
+	// Repairs and waits pass through, and evidence before them still counts.
+	mended := believed(t, `{"machine":"f4-bowl","events":[{"test":"start-attempt","observed":"runs-only-on-choke"},{"test":"jet-look","observed":"part"},
+		{"repair":"strip-clean","reach":"jets"},{"cover":"bowlopen","off":false},{"wait_min":2},{"test":"start-attempt","observed":"runs-well"}]}`)
+	assert.Greater(t, mended.Posterior["main-jet-blocked"], 0.9)
+}
+
+func TestBadLedgers(t *testing.T) {
+	for in, path := range map[string]string{
+		`{"machine":"f4-bowl","faults":[{"id":"rings-worn"}]}`:                                       "faults",
+		`{"machine":"f4-bowl","events":[{"test":"start-attempt","observed":"sulks"}]}`:               "events[0].observed",
+		`{"machine":"f4-bowl","events":[{"wait_min":3,"observed":1}]}`:                               "events[0].observed",
+		`{"machine":"f4-bowl","events":[{"test":"spark-gap","observed":"12 psi"}]}`:                  "events[0].observed",
+		`{"machine":"f4-bowl","events":[{"test":"spark-gap","observed":true}]}`:                      "events[0].observed",
+		`{"machine":"f4-bowl","events":[{"test":"start-attempt"},{"test":"pop-quiz","observed":1}]}`: "events[1].test",
+		`{"machine":"f5","events":[]}`:                                                               "machine", `{"machine":"f4-bowl","events":7}`: "events", `[]`: "",
+	} {
+		_, err := bench.ReadSeen(strings.NewReader(in))
+		var p *bench.Problem
+		if assert.ErrorAs(t, err, &p, in) {
+			assert.Equal(t, path, p.Path, in)
+		}
+	}
+}
+
+func TestDivergence(t *testing.T) {
+	assert.Zero(t, divergence([]float64{0.5, 0.5}, []float64{0.5, 0.5}))
+	assert.InDelta(t, 1, divergence([]float64{1, 0}, []float64{0, 1}), 1e-12, "Lin 1991: at most one bit")
+}
+
+func FuzzReadSeen(f *testing.F) {
+	f.Add(`{"machine":"f4-bowl","events":[{"test":"spark-gap","observed":12.5},{"control":{"cap":"loose"}},{"repair":"drill-jet"}]}`)
+	f.Add(`{"machine":"t2-diaphragm","events":[{"test":"needle-test","setup":{"wetted":true},"observed":"OL"},{"wait_min":1},{"cover":"carboff","off":false}]}`)
+	f.Fuzz(func(t *testing.T, in string) {
+		_, err := bench.ReadSeen(strings.NewReader(in))
+		if err != nil {
+			var p *bench.Problem
+			require.ErrorAs(t, err, &p)
+		}
+	})
+}
