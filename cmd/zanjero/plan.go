@@ -1,6 +1,7 @@
 package main
 
 import (
+	"io"
 	"os"
 	"strings"
 
@@ -41,20 +42,13 @@ func onMatrix(use, short string, args int, do func(m *sequencing.Matrix, args []
 		if len(given) != args {
 			return &bench.Problem{Path: "arguments", Problem: "something is missing", Mend: "write zanjero plan " + use}
 		}
-		in, err := open(given[0])
-		if err != nil {
-			return err
-		}
-		defer in.Close()
-		m, err := sequencing.Read(in)
-		if err != nil {
-			return err
-		}
-		out, err := do(m, given[1:])
-		if err != nil {
-			return err
-		}
-		return printJSON(out)
+		return onFile(given[:1], func(in io.Reader) (any, error) {
+			m, err := sequencing.Read(in)
+			if err != nil {
+				return nil, err
+			}
+			return do(m, given[1:])
+		})
 	}}
 }
 

@@ -22,23 +22,29 @@ func simCommand() *cobra.Command {
 			if list != "" {
 				return printList(list)
 			}
-			if len(args) != 1 {
-				return &bench.Problem{Path: "FILE", Problem: "no file was named", Mend: "name a JSON file, or - for standard input"}
-			}
-			in, err := open(args[0])
-			if err != nil {
-				return err
-			}
-			defer in.Close()
-			out, err := bench.Simulate(in)
-			if err != nil {
-				return err
-			}
-			return printJSON(out)
+			return onFile(args, func(in io.Reader) (any, error) { return bench.Simulate(in) })
 		},
 	}
 	cmd.Flags().StringVar(&list, "list", "", "print a part of the catalogue: machines, faults, tests or repairs")
 	return cmd
+}
+
+// onFile does something with the one file that is named and prints what comes
+// of it.
+func onFile(args []string, do func(io.Reader) (any, error)) error {
+	if len(args) != 1 {
+		return &bench.Problem{Path: "FILE", Problem: "no file was named", Mend: "name a JSON file, or - for standard input"}
+	}
+	in, err := open(args[0])
+	if err != nil {
+		return err
+	}
+	defer in.Close()
+	out, err := do(in)
+	if err != nil {
+		return err
+	}
+	return printJSON(out)
 }
 
 func open(name string) (io.ReadCloser, error) {

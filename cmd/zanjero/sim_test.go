@@ -14,12 +14,21 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// binary builds the program once, without the web application's need.
-func binary(t *testing.T) string {
-	path := filepath.Join(t.TempDir(), "zanjero")
-	out, err := exec.Command("go", "build", "-o", path, ".").CombinedOutput()
-	require.NoError(t, err, string(out))
-	return path
+// z is the program, built once for all tests.
+var z string
+
+func TestMain(m *testing.M) {
+	dir, err := os.MkdirTemp("", "zanjero-cmd-")
+	if err != nil {
+		panic(err)
+	}
+	z = filepath.Join(dir, "zanjero")
+	if out, err := exec.Command("go", "build", "-o", z, ".").CombinedOutput(); err != nil {
+		panic(string(out))
+	}
+	code := m.Run()
+	os.RemoveAll(dir)
+	os.Exit(code)
 }
 
 func run(t *testing.T, path, in string, args ...string) (code int, out, errs string) {
@@ -39,7 +48,6 @@ func run(t *testing.T, path, in string, args ...string) (code int, out, errs str
 // The command line as somebody uses it: JSON in, JSON out, exit code 2 with a
 // JSON error for bad input, in one line.
 func TestCommandLine(t *testing.T) {
-	z := binary(t)
 	code, out, _ := run(t, z, `{"machine":"f4-bowl","events":[{"test":"start-attempt"}]}`, "sim", "-")
 	require.Equal(t, 0, code)
 	var answer struct {
@@ -83,7 +91,6 @@ func TestCommandLine(t *testing.T) {
 }
 
 func TestBelieveCommand(t *testing.T) {
-	z := binary(t)
 	code, out, errs := run(t, z, `{"machine":"f4-bowl","events":[{"test":"look-switches","observed":"stop"}]}`, "believe", "-")
 	require.Equal(t, 0, code, errs)
 	var b struct {
@@ -100,7 +107,6 @@ func TestBelieveCommand(t *testing.T) {
 
 // A model's own matrix, planned on, end to end.
 func TestPlanCommand(t *testing.T) {
-	z := binary(t)
 	code, csv, errs := run(t, z, "", "plan", "matrix", "--machine", "f4-bowl")
 	require.Equal(t, 0, code, errs)
 	var plan, greedy struct {

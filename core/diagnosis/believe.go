@@ -3,6 +3,7 @@ package diagnosis
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
@@ -17,8 +18,11 @@ type Believed struct {
 	Entropy   float64            `json:"entropy_bits"`
 	Credible  []BelievedSet      `json:"credible_set"`
 	Ambiguity [][]string         `json:"ambiguity_groups"`
-	NextBest  []Worth            `json:"next_best"`
-	Warnings  []string           `json:"warnings"`
+	// Explanations are the smallest sets of faults of which each sign of trouble
+	// has one that would give it; whether they are likely is another matter.
+	Explanations [][]string `json:"explanations"`
+	NextBest     []Worth    `json:"next_best"`
+	Warnings     []string   `json:"warnings"`
 }
 
 // BelievedSet is a set of faults with its probability.
@@ -35,17 +39,25 @@ const unexplained = 3.0
 // every test taken as a master would have made it.
 func Believe(in *bench.Seen) (*Believed, error) {
 	job := Job{Family: in.Family, Sheet: in.Sheet, Ambient: in.Ambient}
+	var conflicts [][]string
 	run := func(pairs [][2]string) (*Belief, []Report, []string, error) {
 		p, err := NewPopulation(job, pairs)
 		if err != nil {
 			return nil, nil, nil, err
 		}
 		b, seen, odd := p.Start(AsIfValid), []Report{}, []string{}
+		conflicts = nil
 		for i, st := range in.Steps {
-			before := b.evidence()
+			before, was := b.evidence(), b.logliks()
 			b.Observe(st)
+			if st.Kind == bench.EventRepair {
+				conflicts = nil // what was wrong may no longer be
+			}
 			if st.Obs != nil {
 				seen = append(seen, b.Report())
+				if c := b.conflict(was); c != nil && len(conflicts) < mostConflicts {
+					conflicts = append(conflicts, c)
+				}
 				if b.onlyGross(st, b.evidence()-before) {
 					odd = append(odd, fmt.Sprintf("events[%d]: no fault that is known here, nor two, explains what %s showed; it is taken for a slip", i, st.Test))
 				}
@@ -57,17 +69,64 @@ func Believe(in *bench.Seen) (*Believed, error) {
 	if err != nil {
 		return nil, err
 	}
+	explanations := HittingSets(conflicts, mostAtOnce)
 	b, _, odd, err := run(Pairs(in.Family, in.Sheet, seen))
 	if err != nil {
 		return nil, err
 	}
 	r := b.Report()
 	out := &Believed{Posterior: r.Fault, Reach: r.Reach, Lateral: r.Lateral, Healthy: r.Healthy, Entropy: r.Bits, Credible: []BelievedSet{},
-		Ambiguity: b.Ambiguity(), NextBest: b.Rank(), Warnings: append(append([]string{}, in.Warnings...), odd...)}
+		Ambiguity: b.Ambiguity(), Explanations: explanations, NextBest: b.Rank(), Warnings: append(append([]string{}, in.Warnings...), odd...)}
 	for _, s := range r.Credible {
 		out.Credible = append(out.Credible, BelievedSet{append([]string{}, s.Faults...), s.P})
 	}
 	return out, nil
+}
+
+// At most so many signs of trouble are explained by at most so many faults at
+// once.
+const (
+	mostConflicts = 8
+	mostAtOnce    = 3
+)
+
+// logliks copies what is laid on every point.
+func (b *Belief) logliks() [][]float64 {
+	out := make([][]float64, len(b.hyps))
+	for i := range b.hyps {
+		out[i] = slices.Clone(b.hyps[i].loglik)
+	}
+	return out
+}
+
+// conflict is what a step says must be wrong: the single faults under which
+// what was seen is likely, where a sound engine would hardly have shown it; nil
+// where it would.
+func (b *Belief) conflict(was [][]float64) []string {
+	const hardly, likely = 20, 5
+	best, sound := math.Inf(-1), math.Inf(-1)
+	rise := make([]float64, len(b.hyps))
+	for i := range b.hyps {
+		rise[i] = math.Inf(-1)
+		for k, l := range b.hyps[i].loglik {
+			if i < len(was) && k < len(was[i]) {
+				rise[i] = max(rise[i], l-was[i][k])
+			}
+		}
+		if best = max(best, rise[i]); len(b.hyps[i].faults) == 0 {
+			sound = max(sound, rise[i])
+		}
+	}
+	if sound > best-math.Log(hardly) {
+		return nil
+	}
+	out := []string{}
+	for i, r := range rise {
+		if f := b.hyps[i].faults; len(f) == 1 && r > best-math.Log(likely) && !slices.Contains(out, f[0]) {
+			out = append(out, f[0])
+		}
+	}
+	return out
 }
 
 // evidence is the logarithm of how likely what was seen is under the whole

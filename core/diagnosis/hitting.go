@@ -5,20 +5,11 @@ import (
 	"slices"
 )
 
-// HittingSets gives the minimal hitting sets of some conflicts: the smallest
-// explanations, of which each shares a member with every conflict and no part is
-// one already. The shorter come first, then by name. A conflict without members
-// can be hit by nothing. Source: Reiter 1987.
-func HittingSets(conflicts [][]string) [][]string {
-	var all []string
-	for _, c := range conflicts {
-		for _, id := range c {
-			if !slices.Contains(all, id) {
-				all = append(all, id)
-			}
-		}
-	}
-	slices.Sort(all)
+// HittingSets gives the minimal hitting sets, of some members at most, of some
+// conflicts: the smallest explanations, of which each shares a member with every
+// conflict and no part is one already. The shorter come first, then by name. A
+// conflict without members can be hit by nothing. Source: Reiter 1987.
+func HittingSets(conflicts [][]string, most int) [][]string {
 	var out [][]string
 	hits := func(s []string) bool {
 		for _, c := range conflicts {
@@ -45,6 +36,9 @@ func HittingSets(conflicts [][]string) [][]string {
 			}
 			if hits(s) {
 				out = append(out, s)
+				continue
+			}
+			if len(s) == most {
 				continue
 			}
 			for _, c := range conflicts {

@@ -14,13 +14,14 @@ import (
 // Source: Reiter 1987. The full adder's two conflicts, and the seven sets of the
 // example of the tree (from memory; the second is held against brute force too).
 func TestHittingSets(t *testing.T) {
-	assert.Equal(t, [][]string{{"A1"}, {"M1"}, {"A2", "M2"}, {"M2", "M3"}}, HittingSets([][]string{{"A1", "M1", "M2"}, {"A1", "A2", "M1", "M3"}}))
+	assert.Equal(t, [][]string{{"A1"}, {"M1"}, {"A2", "M2"}, {"M2", "M3"}}, HittingSets([][]string{{"A1", "M1", "M2"}, {"A1", "A2", "M1", "M3"}}, 9))
 	tree := [][]string{{"2", "4", "5"}, {"1", "2", "3"}, {"1", "3", "5"}, {"2", "4", "6"}, {"2", "4"}, {"2", "3", "5"}, {"1", "6"}}
-	got := HittingSets(tree)
+	got := HittingSets(tree, 9)
 	assert.Equal(t, bruteHits(tree, []string{"1", "2", "3", "4", "5", "6"}), joined(got))
 	assert.Contains(t, joined(got), "1 2")
-	assert.Equal(t, [][]string{{}}, HittingSets(nil), "nothing to explain needs no fault")
-	assert.Empty(t, HittingSets([][]string{{"a"}, {}}))
+	assert.Equal(t, [][]string{{}}, HittingSets(nil, 9), "nothing to explain needs no fault")
+	assert.Equal(t, [][]string{{"A1"}, {"M1"}}, HittingSets([][]string{{"A1", "M1", "M2"}, {"A1", "A2", "M1", "M3"}}, 1))
+	assert.Empty(t, HittingSets([][]string{{"a"}, {}}, 9))
 }
 
 func joined(sets [][]string) []string {
@@ -73,6 +74,6 @@ func TestHittingSetsAgainstBruteForce(t *testing.T) {
 				conflicts = append(conflicts, c)
 			}
 		}
-		require.Equal(t, bruteHits(conflicts, all), joined(HittingSets(conflicts)), "%v", conflicts)
+		require.Equal(t, bruteHits(conflicts, all), joined(HittingSets(conflicts, 9)), "%v", conflicts)
 	}
 }

@@ -80,6 +80,15 @@ func TestBelieve(t *testing.T) {
 	assert.NotEmpty(t, out.NextBest)
 	assert.Less(t, out.Entropy, 1.5)
 
+	assert.Contains(t, out.Explanations, []string{"coil-secondary-open"})
+
+	// A jet and a wire at once: neither explains both signs.
+	two := believed(t, `{"machine":"f4-bowl","events":[{"test":"spark-gap","observed":0},{"test":"jet-look","observed":"none"}]}`)
+	for _, e := range two.Explanations {
+		assert.Len(t, e, 2)
+	}
+	assert.Contains(t, two.Explanations, []string{"kill-wire-earthed", "main-jet-blocked"})
+
 	odd := believed(t, `{"machine":"f4-bowl","events":[{"test":"compression-dry","observed":155}]}`)
 	require.Len(t, odd.Warnings, 1)
 	assert.Contains(t, odd.Warnings[0], "events[0]")
