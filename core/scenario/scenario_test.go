@@ -95,6 +95,27 @@ func TestAllow(t *testing.T) {
 	assert.Equal(t, "mode", s.Check()[0].Path)
 }
 
+// What is offered next follows what was written down and not what is hidden: two
+// jobs with the same ledger are offered the same.
+func TestNextKnowsNothingHidden(t *testing.T) {
+	offer := func(f machine.FaultSpec) []string {
+		s := lift(f)
+		s.Claim = "no-start"
+		l, err := s.Ledger(1)
+		require.NoError(t, err)
+		next, err := s.Next(l)
+		require.NoError(t, err)
+		var out []string
+		for _, w := range next {
+			out = append(out, w.Test)
+		}
+		return out
+	}
+	a := offer(machine.FaultSpec{ID: "coil-secondary-open"})
+	assert.NotEmpty(t, a)
+	assert.Equal(t, a, offer(machine.FaultSpec{ID: "tank-empty"}))
+}
+
 func TestPreviewShowsWhatDiffers(t *testing.T) {
 	s := lift(machine.FaultSpec{ID: "coil-secondary-open"})
 	rows, err := s.Preview()

@@ -170,6 +170,11 @@ test('post auger: a filter felt with a breath, in a guided job that names what i
   await expect(page.getByText(/Still to do under Care: .*ventilate/)).toHaveCount(0)
   await b.press('Pull the rope')
   await expect(page.getByText(/runs only on choke/).first()).toBeVisible()
+  // What would tell most is worked out from the ledger alone, and only in a guided job.
+  await page.getByRole('tab', { name: 'Tests' }).click()
+  await page.getByRole('searchbox', { name: 'Find a test' }).fill('')
+  await page.getByRole('button', { name: 'What tells most?' }).click()
+  await expect(page.locator('.tray .card').first()).toContainText(/takes \d+ % off/)
   await b.run('Blow through the fuel filter', 'Look')
   await expect(page.getByText('Air goes through, but the cheeks feel it.')).toBeVisible()
   await b.call('stiff')

@@ -54,6 +54,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		{"PUT", a + "/draft", hand, no, 204, none},
 		{"POST", a + "/hand-over", hand, no, wrong, none},
 		{"GET", a + "/debrief", nil, 409, 409, none},
+		{"GET", a + "/next", nil, no, 409, none},
 		{"GET", a + "/inside", nil, 409, 409, none},
 		{"POST", "/api/inside", map[string]any{"machine_id": uuid.NewString(), "faults": []any{}, "minutes": 5, "load": "test"}, wrong, no, no},
 		{"GET", "/api/aids", nil, ok, ok, ok},
@@ -81,7 +82,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 	for _, p := range doc.Paths.Map() {
 		n += len(p.Operations())
 	}
-	assert.Equal(t, 25, n, "a new operation belongs into the policy and into this walk")
+	assert.Equal(t, 26, n, "a new operation belongs into the policy and into this walk")
 }
 
 var ids = regexp.MustCompile(`[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}`)

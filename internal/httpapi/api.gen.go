@@ -525,6 +525,14 @@ type NewEvent struct {
 	Event    Event              `json:"event"`
 }
 
+// NextTest defines model for NextTest.
+type NextTest struct {
+	// Halves The share of what is left to know that it is expected to take away
+	Halves  float64 `json:"halves"`
+	Minutes float64 `json:"minutes"`
+	Test    string  `json:"test"`
+}
+
 // Person defines model for Person.
 type Person struct {
 	DisplayName string             `json:"display_name"`
@@ -775,6 +783,9 @@ type ServerInterface interface {
 	// (GET /api/attempts/{attempt}/inside)
 	FilmAttempt(ctx *echo.Context, attempt openapi_types.UUID) error
 
+	// (GET /api/attempts/{attempt}/next)
+	NextTests(ctx *echo.Context, attempt Attempt) error
+
 	// (POST /api/conversions)
 	ConvertUnits(ctx *echo.Context) error
 
@@ -962,6 +973,22 @@ func (w *ServerInterfaceWrapper) FilmAttempt(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.FilmAttempt(ctx, attempt)
+	return err
+}
+
+// NextTests converts echo context to params.
+func (w *ServerInterfaceWrapper) NextTests(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.NextTests(ctx, attempt)
 	return err
 }
 
@@ -1206,6 +1233,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/api/attempts/:attempt/events", wrapper.AddEvent, options.OperationMiddlewares["addEvent"]...)
 	router.PUT(options.BaseURL+"/api/attempts/:attempt/draft", wrapper.SaveDraft, options.OperationMiddlewares["saveDraft"]...)
 	router.POST(options.BaseURL+"/api/attempts/:attempt/hand-over", wrapper.HandOver, options.OperationMiddlewares["handOver"]...)
+	router.GET(options.BaseURL+"/api/attempts/:attempt/next", wrapper.NextTests, options.OperationMiddlewares["nextTests"]...)
 	router.GET(options.BaseURL+"/api/attempts/:attempt/debrief", wrapper.GetDebrief, options.OperationMiddlewares["getDebrief"]...)
 
 }
@@ -1600,6 +1628,45 @@ type FilmAttemptdefaultJSONResponse struct {
 }
 
 func (response FilmAttemptdefaultJSONResponse) VisitFilmAttemptResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NextTestsRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+}
+
+type NextTestsResponseObject interface {
+	VisitNextTestsResponse(w http.ResponseWriter) error
+}
+
+type NextTests200JSONResponse []NextTest
+
+func (response NextTests200JSONResponse) VisitNextTestsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type NextTestsdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response NextTestsdefaultJSONResponse) VisitNextTestsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2222,6 +2289,9 @@ type StrictServerInterface interface {
 	// (GET /api/attempts/{attempt}/inside)
 	FilmAttempt(ctx context.Context, request FilmAttemptRequestObject) (FilmAttemptResponseObject, error)
 
+	// (GET /api/attempts/{attempt}/next)
+	NextTests(ctx context.Context, request NextTestsRequestObject) (NextTestsResponseObject, error)
+
 	// (POST /api/conversions)
 	ConvertUnits(ctx context.Context, request ConvertUnitsRequestObject) (ConvertUnitsResponseObject, error)
 
@@ -2610,6 +2680,31 @@ func (sh *strictHandler) FilmAttempt(ctx *echo.Context, attempt openapi_types.UU
 		return err
 	} else if validResponse, ok := response.(FilmAttemptResponseObject); ok {
 		return validResponse.VisitFilmAttemptResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// NextTests operation middleware
+func (sh *strictHandler) NextTests(ctx *echo.Context, attempt Attempt) error {
+	var request NextTestsRequestObject
+
+	request.Attempt = attempt
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.NextTests(ctx.Request().Context(), request.(NextTestsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "NextTests")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(NextTestsResponseObject); ok {
+		return validResponse.VisitNextTestsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -3183,103 +3278,105 @@ func (sh *strictHandler) CheckSheet(ctx *echo.Context, family string) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"1H3rk9y2kfi/guLvV5Uv1O4q0V0l608bJ7Lk2GedVlepOp9rCkP2DKEhARoAZzRR7f9+hSdfIAecmd2z",
-	"vyReDR6NRqPf3fyaZKyqGQUqRXL/NakxxxVI4PovLCVUtVT/SWhyn9RYFkmaUFxBcu9/TRMOvzaEQ57c",
-	"S95AmoisgAqraRvGKyyT+6RpSJ6kiTzWaqqQnNBt8vT0pCaLmlEBese/c864+o+MUQlUb43ruiQZloTR",
-	"28+CUfVv7Q7/n8MmuU/+3217kFvzq7g1q+ldchAZJ7VaJLlPPsKmEZB/gw4Flik6FMABYZqjgh2QZKgC",
-	"miMiEzXTLqb2esjM/K9JzVkNXBIDNcnV/w7OliY7QvUPQJsquf85qTlkuNFLpEnNSQVJmoiaqD8PmFfJ",
-	"L+l4kYrQRpptPDJz1qxLaNFJm2oNXI02VzOC5al7Rz8n+ir0UAtku00LAlt/hkyqRR/M+fpnVsA0JQ4e",
-	"fAIfhNaNITMioRKnbu+B5O/VDDXVroU5x0f1d0kqYpYa7TKBgjQRrOFZ+CeJFT5HZywA5314xzMHgHF2",
-	"6M/w/xFxe8PF+n8PLtEAZ3ccX9vMlbur8yjx+PR3NFovTb682rJXDiKSi5sHvab/51ekqhmXhovIIrlP",
-	"/oXpZ+DsNmMcbtUUDZW/1jG6ybaIxNQEhZXscNlDSRMhsTlExCINJXLZa9Mz3CYG3tScOwbjBm/n4fwj",
-	"iKYMIH0aEfgYJvmJU6fJHpcNRKFugCGLHDPfbhCDD3um8xAixrjAJF/EnkJvdoMrUjq5ELPOf+AKgisp",
-	"NCziPgOs6tO4ZTqABVm8ECBEZSVuHytZiUV4+wLTfMX2wE+d8R2m+U9782jUJMhXa5ztlrFWzaNWy+Sh",
-	"ncMoHCNnVHgHoiCbBYLqRzclBPUyeCuWQ7naAxdW0RjrAwvOUjNCF5zjgxoeFGqAc0K38St9NBNCawnQ",
-	"SlT8Wo9mQnCtHalryOOX2pE6uI7E1B9wdgE/UK3CG1lE7/1Jjw5svgeekyzMUQ9YyAXn+6caHtrjwLgB",
-	"dXa2HjTkIn2KdKdOLVdowe/cbIdgPA12kdznAe0TGT5xR+z9Z+yx0nurLTG403bZ0ylhornfTYcJLhAp",
-	"epIRKsYg+hbzgL6M65oDlWRCA51mskbVOWFIpclntl7Zl9+uQqiEbY8TLuNGOCsIhVXG8jDUbsCkElFh",
-	"vovdbBFobBM5UEgsoWuFUThoPfeVIg9Pi68GdNJ5g4znIlLL61zCADkDZLplHXxzj6BDOSHR/VegWTGm",
-	"tzWzZIjznKh3icsPvQFT8rZdWdngnJViZpWRZf2BCT1OoPUR2QW+QYwCkgWWiLI1y4+owAKVjO0gR1gi",
-	"IlBFhFBgBKDIOd7IJQqGVnSOEwqLPkwf5E8FOEiFgVIWCiRzXwpWRS/RakpBhGT8eMlbJlRI3jhtbO7c",
-	"79uRMTwA8q35LUqc/KCH/0Ao/N+pY4pKTsKpxlyHXS1W1rqchdWgJOS2IbmWQ/AFT/h0FiBAL7pITzZ8",
-	"YMWoeQR9Yve6KuJQY8IFwhzQGnMOHVJcM1YCpkZf+zVMTKIAkPGqlxo9RUqiJsY07cP6toESKZMF4TVr",
-	"JNowjjA9ambCkAAIA3wpw5d4Z1A+4Gzee2e5RIH3gNYAFJkZS5iEVP8frzri4xTqlkgnJ2p6Uspyy1hx",
-	"5bjbWEz1dTRDHYZ8usLN/W64qpcwDuupe0SWVaVWjlmM2TfXp3FHPyHh+K3ZYNrXFOu7LGHf46odgrNO",
-	"p3hHZO1k5AXGfdep1K7n4Ayjwp4gync9CTxlMvwD22yW+cLUBLteEF4OuVJ78JwCssGlgHTCpVXhLz8A",
-	"3Sqd/c93gYdeYyEUXQ/G/vFuPDjssPILhOD/G6w5gc1iSwD3XDGzHqh2pJrXBmtOKhgzKtIpHeJyIRvJ",
-	"strwUgdhlzGvDmpDN+aDT4P7Kst4Fwpn6xKqoCMIaPipGasy9INd7CSq3EC7SfBsexdNi39H2HglOk/j",
-	"TegZZS2PDS9ugoIV/tL9xz/eBS0Oy6NO7ZmzmFFbjnMYve6Q8dzkW8hjRg5jeu7wRoApGtPeBaCSG7rk",
-	"u8SdS12a0rm0C0PHAXIW1g+t1XwKmKUm8yYswDhgY0F29vv30H7WrRPBL/1RI25JgGzqa1CPBCFjjuEC",
-	"GKfQ6+IZlmedPsvgWWpaOeF6Wivr/ca8znink56l93vrOfno7S7ysj5MOllxJq8QzMD53gq8y9ZZlziH",
-	"gBH/FqAEZc3QHB0IB4EYRbJQCjrNihRVVVc/PyMWm+FGXCOqo8aWeJFffmat1kETtZJTh4Nr7W3WR+RK",
-	"+zCeNrgpF5ztrRr+D/VQQq4U/C/MF4Tk3unxoZWmtHosgePyClcxqe1o5gqLQidZEQ7CaHt9wUJq/BRq",
-	"NdNdEoRRPDpkyIJYcNufFIdeYtr4C2oR6UnMbe5pt2dPOtqxDCz1HLHFpH/Unj31nqdHkuc6IcWqJeBx",
-	"4HTMMk46BrTKkofl9AQRK5N44S7z1LrMjDNTPOQOHo/cINLItuFwUQZIfKrHTN7PZCqDk/fzaOikb7Sp",
-	"HWa3E2I/wxKXbNvAjUVFvOz3U43819PD9LflzChW8U4OLGS08zN66HJfwuLUh45VeQWHikFcmzrh7EeD",
-	"H3v2MF1TpyAvsLNgT3KgA+0oZHl/eW9+7WrcfcEbo/5uSBlS4tMZbjC/5ACTjiHYfeJirw5zZwVe33JL",
-	"YcMQ2KFciQJziCTUrMB8Gz+Y7aLHMlKussjBQLfadxE5XJPUytpaMeNLdlhV5aoiNHZGA8vwWOJqnePY",
-	"wYB3i1avMCUbVuarXY0XxZZjs2aaql6wNq+rWEFUY75b7faxFgimu9UeZ01TLQBHFpxJWcYethGwhBiG",
-	"ySEGrwYJY4h7pJN232OfDHtgDC7Yv8oupXsS6yC1R0mdW3QvtYOazhvzb/MEm7IexRvDauK5lJ2nMeeD",
-	"1AvdcN50PsXZtcYVJwLosoQux557YuhNQAo5kd6B4N/ugg6imjO2WU2GFztpUfNiakCS/mjd1KR2rzhp",
-	"5G/qLHFkzdCLQy1tvcDVIkWdFUP6yzvApSxMsHHsUtpy6KWOdEyTjVfog07DMNg+gjw+kPXkjX8glrXN",
-	"E4Ge70Z76BwsqTtKEAUkz4G+dcrUgncaen1BhyfJY96oyy447T7dAyfyeA7/Jnk031MIeawhO5P3vaeC",
-	"5AGimolEbRSrXcCiNGeON3aHfMOFklyRhNk9RCLmLBoZyyhkoW+sS4o9xvs6wHhLhnuBCZLr+6eMgvWU",
-	"TIQaTKQsMjNpNuJQ4S+kUrv/6U6PNH+8PqlEtCB0fDudxAJ1sol76KRJDXR/cPQ2OoN25qyqWK0tJ6Iu",
-	"cZhEt7iOX6gAzOcLxUIG+QTvpAB5Ga/RluWEUak44jHM0wVkjOaxuq0eLKJHz4Z8xmmF79gBEZ0puGUU",
-	"bD7Q+qg9/CRHbIOU0YkEyFfach/RilYTF8qahlNxDle1JXVWCBkMuzNHhYM6hH1OTOh7tg5IbxNOXxAR",
-	"6mQzT3rUTzOMU9kAc7kGwrLYOTC/Z2vNicNqj0sUEEZyDdIEPE5C3MUtvFBZLyWRjeIvsa6BEpMqSmd/",
-	"RuHRyVk9rbi/VB3OMsHE4iL9g+TIMddTFAEcy4bHu2C877EfFT9pq4Qln/M2GsqYT7QLEW4nbTfABRb4",
-	"fdqsiHiJxX2ZYUBRnTD1Fmv7Jn/COjH7guIRgKJ1IxFlEh1BogMnUgJFOTvQQL7o4EZMuqLFki+OdnYE",
-	"d/WGbvsg+m3Gch/xIgNzH31w/1mQrFDiSwmymmSK7IT5m5gU+RCxi0IdZrSYEpIbzJWg3LI2Am6XtYW/",
-	"p4Ml5maHcJo8fa3DKPgw4g0NwTZ9mfBFhpPvBa4AEYo04ZvcWix2Ot1Xup/hCMHdOF6QVfCIq7qEkxaz",
-	"sx4VwKEb/tHaNeOA31ROXN7ICRtnxvzRP00LzsLY6vECoWPbny/PS5ztQukXmnk5QjagB2opMkzVuzSZ",
-	"00dEpEAuUfgqwcs9GdRNPke+ekjR8Ft7+9GmHnqzsnudliDaLGl3lw6/M1R3hk6SjWXj66Bkd2Tacznc",
-	"zeaPnvJOBHJxX0/ki7WXN2YR7ldDUwcskFKrWwJ195wmhwIowp7iiEBZgamWY7Qpy/MI4e86na+nRv35",
-	"7gRdTNBB7+bD9+yqiUNJXRNm4kYubFMxEeefK0cd5udmshP9b32tGpg4N2t71LP8rD+yPeRheqk5CKDS",
-	"ZX81tAShRAtwTRLU1pBsmRKSByKLmyQdeRBsXd0cdZjiu9ns3ism8Zrsowv9ypPu4eCOcDgrc3gjjU03",
-	"VlAqTI8I1Jr6PlBWEnVRBRZIgC798J6juzTAxs34WLMA9hF59OaEQ8S0G6X2PG65EKI+ABeh1kDWezQt",
-	"xiMPMi30WNmrdjK1g5lkfKp0NCKnpwe13SN4at0xYOx8s9kbMeYvpjnJsYQJ/1Q3N+L8StYSr6G8QsXf",
-	"dDFct4PAFJzxWaednOYCbNLfuacPWjgda1KjJjV31rsPv3nnFronjePxhkTO4u8flNSHQ0jPtkl6K8lN",
-	"x5k7xc1fGxEf8h2WZAdaI+0oo8qKsjzIrRdnI+UslIGsTSSMMlbmSPf3Qda9pEQMkWoTEEiyJJ0UEuIa",
-	"dSajDlTz62gUf2SHk3quh3Gy5ZS/sY/sEOKEm43NMB57XTrGzFSS7jWeb2Fx89wBRwdy96GZzbu6vsNI",
-	"GJNebeij8TnLiEx7v1OKSMhj/cHPWe6u/s8GU2kDmAt0jHAxypvzCz7GaWw2Iy3cj+opTT46LXoq9tTn",
-	"EO8l0txTIDNC8x5LKrpwQdnGRDGLYGHzfA77VVTALuXaU0yc26F++MaNmRb7IIFzxlfr48oHhC5zS5qf",
-	"VpxsCxlmNBURYtBRJ8ZYml1zpkTe+unGHryS1BOdCHdAV1hezVOqJORqjSeYhvqHfKqZG5nIQz+wpsxX",
-	"Bd5H0JZRN/yp0iGnNCjqremgcjD4SxvRS9ohuN41eSIZkEQXHXHqy0fPBc5QYD4CDhoFW8byhaTkvKen",
-	"xNCXtuhe7xJ9SqGdV2cd0teZRDssMlYfV5nNIA95mpW6JKTQprlWquqj95Kb1olRWbfx2eyL9Igo70nY",
-	"gS4ZWgMS2AStMUWkqjnbEwE58tWhSxwvrYKRTWWlW7f3WJVYkhUbm+Y6lyEamWtk4T0v0ci1i4v1kizo",
-	"UDVpg0c3o+L6nS0qBhOhqswZAW4rjtkmabeLYwIOc2dxgUcnwPtk/4AO+KhjOzrQJVgFSFdtoQxT9RLa",
-	"dI4UrY+I1abBCuPqL4wM6sbOud9Eq1gL7LIiup/qyW6GCzrPCgmx6tK4Qu/8/FGzVnRt06OV0ueVNnXR",
-	"NXrN0x4dX7U9OIfrLmtmLjuDheLskxQA8tsCsl2wx/Q1w3jX8yRMm/8O5KCsacMlp8y5IacwWboIC5vp",
-	"pbXAVDEPTI9IGWFKZBIp0K/WYkwVn8A6bjzJIRYn4wZHWW5xMhfXlxqe7I8Q24TgrM4Dpt3TRCWiu6W3",
-	"jFcTCblX6V98QWx7R2i+pDjB10AGwLAm2JWjvhNxXY89dwaz/+QdhLN02mz608eeEXHLrX+7cRDcnbFY",
-	"+5B2PmlwjZSfsPFoLMbOVpH6jIL4PGWm680fWDRiRTYrbxxf09XPIWPcFn9fc13vhbjeosN7ska8P0Ha",
-	"w1PkdXX6A59xZ58sRQ0N0AzEwkpik6QS5lvTZS6hXhUnt5r8UEY3sf1kDyKbJrYBHcgxeVn26n5JlzkM",
-	"S2bceiHH2WILeWlXAtlOWuDgOqNW3D/fgI2ue0orDcQ5n164BH0cQhh8oSV1RN1tidF2u3DZo9L/Zum5",
-	"LWfXl+ywEOL1vuHkxHtamPwbx+wtmx/sEAbPNl4fwcaaiSczZfwDney2sbhHxsWlWKOWGn691B/OwxzH",
-	"VD/Zbu1nMFTTTH6BSy/a2RbZZKTv5wp7t4KHNpCfd2jXKH8YcI4+XInXrOHP4nasMZfxDNi1XxtT9tnf",
-	"aTEADLIH1Gnt9bSfcLHbR96X7de/+L6etKzcsHAOGKOAOv/q/MfvPn36gJQqyjc4gxv0CHwPXFubQhmb",
-	"3zEdi7N5Sf6fPx1reNRr6Y7JW6DAsYQcbTirEJE3yMYxCQiUYc51cRLhxnAlJhVbvW+fJEugzG/+h3qe",
-	"f5/8tzmlSaczyZDJa9cEGtckuU/+dHN386fERHs1Ldzimty6D9dsTWIj0xUMhNH3eXKf/ECEfDDfgul9",
-	"a+2Pd3dX+9Lag/mwzqhuS6d3N5XPDD4wvhMF062kcvAtS0JLe1jbz7g9pe1xb79ikj9pErGPs3/qb1lV",
-	"NxLMR6q6n7X7OfwxO5vGO/UhuxPm9y9mLgj5V2bq6aLReoFWfropYv8Fq0M9XUgFsd9Gst9mGus8IxrR",
-	"apfJjmHma28XUIZPeDvxHjrjXgIhNj0wChsMfWbr1kFO9kCRZBfipVP9N40UN+hFSGSuvHCMlgeK2rv9",
-	"g0DsQBFu4WUc4bK0HeJRJwfSJX1fjrrbr/a/niaR+B1IkxA84jihPdshbo/E8JFn4tE2VznMpHU6jvW9",
-	"miSV5MpYu83bhthT2HM9s3+T+HPATWDQHe/qaHPfP7HfTOwj7RHv4W96xGU4O092xX2SJUYIvRnrcP+A",
-	"Wl4dmybzvKs29Df9iQLCmbxBvjDN54GbZARfkaY/ZEMEwlQcgEOuHo/R67iQSJIKfE5XroOcW0zoNzaj",
-	"gTJZALdr6GgHN5+kvUGK02USVThXKizCyHwKwX1zQqCK7SHXSaV+lln1zd1f9JZyWABhtMw+4Tzkues6",
-	"/NuiG19y8AzKy1ns8W+MwjdtL2GkiwH014HT5M3dX64GgClnmeAulgi693/1t1Fgaj+LMqlVdxoj/Z65",
-	"zeuXEArv9HdmkEKofpbGbDWxsqveG/G9dYJy9S0pqwf/MYUIU+gK3/V+TjlsWwlNPBSX3W9UmcyUFqeI",
-	"0czk235ma13I3F7OZfeRMWqNdTFnjKpB8r+sA/Y5HoDPov5d2Hzdsm/duUV7SbSIqwALXQVPLpT+LhZ7",
-	"+9XEaGf19rcunnv6ffjQ72Xegmd6HfYgU3Y2psj0PnRF2gW+UNNvuU+Y9hX7cRXzz0P6nX5cL6wzTLMi",
-	"jWzXhWENBbF6mW1VfhHGP7P1vCH/vRrwEm/+e7aOee0KHqseH5FSlpGAMx93OsVhOWAJCp7nobG2zdCL",
-	"qhcawWH2+dng/jIyuv36ma2feu6hMH6/I3uL3dMM8rO/hQuUh2s6U8M1yt6dFFdMPIxO9ab/cpbn9Xp0",
-	"0vOmhenFa+CX0IzVrubZz49u0EuwICdaIpWOI+b5H3wNqLguE3rI8+eVdN0eIC9MYR7Ps2r3dajr9qv9",
-	"r6dJv9e3uqlHi+3TXKnq3cyLc6arXuvdC1+rtaYoO1zFOVzBnCr+IzxnpNJFYsKRFyKQIFsKOSIX+lfq",
-	"TvF6kFnYWunfiMpyRQTbg89YIK3sRLruD21s7u756BYg2u5BJZjMlYGrnGzpT41MYnzPj4YIzo5HTkkI",
-	"te57+kwX3v1i6ktf+uSrerzOc9L9kuJM+Ta5/fdvzbdnmXpOtqJcRwrMWf5gm6qlbcDC/8AO1NZZXFn1",
-	"0dUtj7ad2Yth/bw3dO2+X7EvTX+b0HQJ0W0WvXTVbeldUwAiXRuT61GQqT2aIiEi0IEzunXVtqY32XnP",
-	"VWdB8r27+oaXyX1ymzz98vS/AQAA//8=",
+	"1D1dk9u4kX8FxbuqvNAz48R3lcw+TTZx7M3urc/jq1Td3pYKIlsiLBLgAqBkxTX//Qqf/AIpUNJMdl+S",
+	"HQsEGo1Gf3fja5KxqmYUqBTJ/dekxhxXIIHrv7CUUNVS/SehyX1SY1kkaUJxBcm9/zVNOPzSEA55ci95",
+	"A2kisgIqrD7bMF5hmdwnTUPyJE3ksVafCskJ3SZPT0/qY1EzKkCv+FfOGVf/kTEqgeqlcV2XJMOSMHr7",
+	"WTCq/q1d4d85bJL75N9u243cml/FrZlNr5KDyDip1STJffIRNo2A/Bt0KLBM0aEADgjTHBXsgCRDFdAc",
+	"EZmoL+1kaq2HzHz/Nak5q4FLYqAmufrfwd7SZEeo/gFoUyX3PyU1hww3eoo0qTmpIEkTURP15wHzKvk5",
+	"HU9SEdpIs4xHZs6adQktOmlTrYGr0eZoRrA8dc/op0QfhR5qgWyXaUFg68+QSTXpg9lff88KmKbEwY1P",
+	"4IPQujFkRiRU4tTpPZD8vfpCfWrnwpzjo/q7JBUxU41WmUBBmgjW8Cz8k8QKn6M9FoDzPrzjLweAcXbo",
+	"f+H/I+L0hpP1/x4cogHOrjg+tpkjd0fnUeLx6c9oNF+afHm1Za8cRCQXNw96Tv/Pr0hVMy4NF5FFcp/8",
+	"E9PPwNltxjjcqk80VP5Yx+gm2yISUxMUVrLDZRclTYTEZhMRkzSUyGW3TX/hFjHwpmbfMRg3eDsP5x9B",
+	"NGUA6dOIwMcwyU/sOk32uGwgCnUDDFnkmO/tAjH4sHs6DyFijAtM8kXsKXRnN7gipZMLMfP8F64gOJNC",
+	"wyLuM8Cq3o2bpgNYkMULAUJUVuL2sZKVWISXLzDNV2wP/NQe32Ga/7g3l0Z9BPlqjbPdMtaqedRqmTy0",
+	"3zAKx8gvKrwDUZDNAkH1g/skBPUyeCuWQ7naAxdW0RjrAwv2UjNCF+zjgxoeFGqAc0K38TN9NB+E5hKg",
+	"laj4uR7NB8G5dqSuIY+fakfq4DwSU7/B2Qn8QDULb2QRvfYnPTqw+B54TrIwRz1gIRfs7x9qeGiNA+MG",
+	"1Nmv9aAhF+lTpNt1arlCC37nZDsE42mwi+Q+D2ivyPCKO2LvX2OPld5dbYnB7bbLnk4JE839bjpMcIFI",
+	"0R8ZoWIMom8xD+jLuK45UEkmNNBpJmtUnROGVJp8ZuuVvfntLIRK2PY44TJuhLOCUFhlLA9D7QZMKhEV",
+	"5rvYxRaBxjaRA4XEErpWGIWD1nNfKfLwtPhqQCedO8h4LiK1vM4hDJAzQKab1sE3dwk6lBMS3X8GmhVj",
+	"elszS4Y4z4m6l7j80BswJW/bmZUNzlkpZmYZWdYfmNDjBFofkZ3gG8QoIFlgiShbs/yICixQydgOcoQl",
+	"IgJVRAgFRgCKnOONXKJgaEXnOKGw6M30Qf5UgINUGChloUAy56VgVfQSraYUREjGj5fcZUKF5I3Txub2",
+	"/b4dGcMDIN+a36LEyfd6+PeEwr9OHVNUchJONeY67GqxstblLKwGJSG3Dcm1HIIveMKnswABetJFerLh",
+	"AytGzSXoE7vXVRGHGhMuEOaA1phz6JDimrESMDX62i9hYhIFgIxXvdToKVISNTGmaR/Wtw2USJksCK9Z",
+	"I9GGcYTpUTMThgRAGOBLGb7EO4PyAWfz3jvLJQq8B7QGoMh8sYRJSPX/8aojPk6hbol0cqKmJ6Ust4wV",
+	"V467jcVUX0cz1GHIpyvc3O+Gq3oJ47CeuktkWVVq5ZjFmL1zfRp39BMSjt+aBaZ9TbG+yxL2Pa7aITjr",
+	"dIp3RNZORl5g3HedSu18Ds4wKuwOonzXk8BTJsM/sM1mmS9MfWDnC8LLIVdqD55TQDa4FJBOuLQq/OV7",
+	"oFuls//xLnDRayyEouvB2N/fjQeHHVZ+ghD8f4E1J7BZbAngnitm1gPVjlTftcGakwrGjIp0Soe4XMhG",
+	"sqw2vNRB2GXMq4Pa0In54NPgvMoy3oXC2bqEKugIAhq+asaqDP1gJzuJKjfQLhLc295F0+LvETZeic7V",
+	"eBO6RlnLY8OTm6Bghb90//H3d0GLw/KoU2vmLGbUluMcRrc7ZDw3+RbymJHDmJ7bvBFgisa0dwGo5IYu",
+	"+S5x+1KHpnQu7cLQcYCchfVDazWfAmapybwJCzAO2FiQnfX+M7SedetE8Eu/1YhTEiCb+hrUI0HImG24",
+	"AMYp9Lp4huVZp/cyuJaaVk64ntbKer8xtzPe6aS/0uu99Zx8dHcXeVkfJp2sOJNXCGbgfG8F3mXzrEuc",
+	"Q8CIfwtQgrJmaI4OhINAjCJZKAWdZkWKqqqrn58Ri81wI64R1VFjS7zILz8zV+ugiZrJqcPBufY26yNy",
+	"pn0YTxvclAv29lYN/7u6KCFXCv4n5gtCcu/0+NBMU1o9lsBxeYWjmNR2NHOFRaGTrAgHYbS9vmAiNX4K",
+	"tZrpLgnCKB4dMmRBLDjtT4pDLzFt/AG1iPQk5hb3tNuzJx3tWAaWeo7YYtJfas+eetfTI8lznZBi1RLw",
+	"OHA6ZhknHQNaZcnDcnqCiJVJvHCVeWpdZsaZTzzkDh6P3CDSyLbhcFEGSHyqx0zez2Qqg5P382jopG+0",
+	"qR1mtRNiP8MSl2zbwI1FRbzs958a+a8/D9PfljOjWMU7ObCQ0c7P6KHLfQmLUx86VuUVHCoGcW3qhLMf",
+	"DX7s3sN0TZ2CvMDOgj3JgQ60o5Dl/eW9+bWrcfcFb4z6uyFlSIlPZ7jB/JQDTDqGYNeJi706zJ0VeH3L",
+	"LYUNQ2CHciUKzCGSULMC8238YLaLHstIucoiBwPdat9F5HBNUitra8WML9lhVZWritDYLxpYhscSV+sc",
+	"xw4GvFs0e4Up2bAyX+1qvCi2HJs101T1grl5XcUKohrz3Wq3j7VAMN2t9jhrmmoBOLLgTMoydrONgCXE",
+	"MEwOMXg1SBhD3COdtHsf+2TYA2NwwP5Wdindk1gHqT1K6pyiu6kd1HTumL+bJ9iU9SjeGFYTz6Xsdxpz",
+	"Pki90A3nTedTnF1rXHEigC5L6HLsuSeG3gSkkBPpHQj+4y7oIKo5Y5vVZHixkxY1L6YGJOm31k1NateK",
+	"k0b+pM4SR9YMvTjU0tYLXC1S1JkxpL+8A1zKwgQbxy6lLYde6kjHNNl4hT7oNAyD7SPI4w1ZT974B2JZ",
+	"2zwR6O/daA+dgyV1WwmigOQ50LdOmVpwT0O3L+jwJHnMHXXZBafdp3vgRB7P4d8kj+Z7CiGPNWRn8r73",
+	"VJA8QFQzkaiNYrULWJTmzPHG7pBvuFCSK5Iwq4dIxOxFI2MZhSz0jXVJscd4XwcYb8lwLzBBcn3+lFGw",
+	"npKJUIOJlEVmJs1GHCr8hVRq9T/c6ZHmj9cnlYgWhI5vp5NYoHY2cQ6dNKmB7g+O3kZ70M6cVRWrteVE",
+	"1CUOk+gW1/ETFYD5fKFYyCCf4J0UIC/jNdqynDAqFUc8hnm6gIzRPFa31YNF9OjZkM84rfAdOyCiMwW3",
+	"jILNB1oftYef5IhtkDI6kQD5SlvuI1rRauJCWdNwKs7hqrakzgohg2G356hwUIewz4kJfcfWAeltwukL",
+	"IkKdbOZJj/pphnEqG2Au10BYFjsH5ndsrTlxWO1xiQLCSK5BmoDHSYi7uIkXKuulJLJR/CXWNVBiUkXp",
+	"7M8oPDo5q6cV95eqw1kmmFhcpH+QHDnmeooigGPZ8HgXjPc99qPiJ22VsORz3kZDGfOJdiHC7aTtBrjA",
+	"Ar9PmxURL7G4LzMMKKoTpt5ibd/kT1gnZl9QPAJQtG4kokyiI0h04ERKoChnBxrIFx2ciElXtFjyxdHO",
+	"juCu3tAtH0S/zVjuI15kYM6jD+4/CpIVSnwpQVaTTJGdMH8TkyIfInZRqM2MJlNCcoO5EpRb1kbA7bS2",
+	"8Pd0sMSc7BBOk6evdRgFH0a8oSHYpg8Tvshw8r3AFSBCkSZ8k1uLxU6n+0r3MxwhuBrHC7IKHnFVl3DS",
+	"YnbWowI4dMI/WLtmHPCbyonLGzlh48yYP/qnacFZGFs9XiB0bPvz5XmJs10o/UIzL0fIBvRALUWGqbqX",
+	"JnP6iIgUyCUKXyV4uSeDusnnyFcPKRp+aW8/2tRDb1Z2j9MSRJsl7c7S4XeG6s7QSbKxbHwdlOyOTHsu",
+	"h7vZ/NFT3olALu7riXyx9vDGLML9amjqgAVSanVLoO6c0+RQAEXYUxwRKCsw1XKMNmV5HiH8Vafz9dSo",
+	"P96doIsJOuidfPicXTVxKKlrwkzcyIVtKibi/HPlqMP83Ex2ov+tr1UDE+dmbbd6lp/1B7aHPEwvNQcB",
+	"VLrsr4aWIJRoAa5Jgtoaki1TQvJAZHGTpCMPgq2rm6MOU3w3m917xSRek310oV950j0cXBEOZ2UOb6Sx",
+	"6cYKSoXpEYGaU58HykqiDqrAAgnQpR/ec3SXBti4GR9rFsA+Io/e7HCImHah1O7HTRdG1Bf5yao+g5wW",
+	"XO5houxQB6uU1DxY/UpdHkWYO8oOhtcZrwd8qSGTkKvfJN4BwgddDnP1utoJ9S2sIbU2id1kCDMfgItQ",
+	"0yTrV5tWcCKPeFodYGWvDsxUVWaS8ami2ohspx7Udo3grnUvhbFb0ua1xDgGMM1JjiVMeO66WSPn1/iW",
+	"eA3lFWohp8sEu70VpuCMz8ftZHsXYNMhz9190Pbr2NkaNak5s955+MU7p9DdaZz0MyRyluT7oPQhOIQs",
+	"EJu+uJLc9OK5UyzjtVF+Ql7VkuxA6+odNV3Zl5Y7u/nieE3OQpxOG48YZazMke58hKzjTQlfItUiIJBk",
+	"STopPsU1KnBGvbnm59Eo/sgOJy0AD+NkMy5/Yh/ZIcQJNxubez32R3XMvKn05Wtc38Li5rlDsQ7k7kUz",
+	"i3etIIeRMCa9QtVH43MWWJnGh6dUtJAv/4P/Zrkj/78bTKUN7S7QvsJlOm/OL4UZJ/jZXL1wp66nNPno",
+	"7IupqFyfQ7yXSHNPgcwIzXssqeiSDsokIopZBEu+57P7r6IcdynX7mJi3w71wztuDNjYCwmcM75aH1c+",
+	"VHaZw9b8tOJkW8gwo6mIEINeQzFm5OycM80DrAdz7NssST3Ro3EHdIXl1XzISkKu1niCaah/yKfa3JGJ",
+	"DP0Da8p8VeB9BG0ZdcPvKh1ySoOi3pwOKgeDP7QRvaQdgusdkyeSAUl00RGnvnz0XOAMBeYj4KBRsGUs",
+	"X0hKzq98Sgx9adsR6FWidym0W++sTfoKnGhXTsbq4yqzufUhH7xSl4QU2mmhlar66OMHpqlkVD5yfJ7/",
+	"Ij0iyq8UDi1IhtaABDbhfEwRqWrO9kRAjnzd7BKXVKtgZFP5+jYgMFYlluQLxyYAz+XORmZhWXjPS8Fy",
+	"jfRi/UcLendN2uDRbbq4vmeLyuREqF51RoDbWmy2Sdrl4piAw9xZXODRCfA+2T+gAz7qqJcOAQpWAdL1",
+	"bCjDVN2ENtElResjYrVpPcO4+gsjg7qx2/JX0UTXArusvPDHerLP44KevEJCvcDXda3MWjNXdNXXo5XS",
+	"5xV9ddE1us3THh1fzz7Yh+u7a75ctgcLxdk7KQDktwVku2D37WsGOK/nSZg2/x3IQVnTBpJOmXNDTmHy",
+	"lxEW1hustcBUMQ9Mj0gZYUpkEinQL9ZiTBWfwDqiPskhFqcpB0dZbnEyS9kXYZ7sHBHbnuGsngymEdZE",
+	"jaY7pbeMVxOpylfp7HxB1H9HaL6kbMNXhwbAsCbYlePhExFvjz23B7P+5BmE85faOoPT254Rccutf7tw",
+	"ENydsVj7kHYee7hGMlTYeDQWY2epSH1GQXyeMtP15g8sGrEim5U3jq/p6ueQMW7L4q85r/dCXG/S4TlZ",
+	"I97vIO3hKfK4Op2TzzizcFgSZxmIhTXWJn0nzLemC4BCXTxOLjX5hEg35f9kdyabQLcBHcgxGWv26H5O",
+	"lzkMS2bceiHH2WILeWm/Btl+tMDBdUYVvb++ARtdd9tWGohzPr1wcf44hDB4uyZ1RN1tFtL2AXF5tdL/",
+	"Zum5LfTXh+ywEOL1vhXnxH1aPWO0fbBCGDzbkn4EG2smrsyU8Q90sg/J4u4hFxepjZqN+PlSvzkPcxxT",
+	"/WT72J/BUE2b/QUuvWhnW2T7lb6fK+zdCm7aQH7ept0TAsOAc/TmSrxmDX8Wt2ONuYxnwK4x3Ziyz37B",
+	"xgAwyB5Qu7XH0z5uY5ePPC/7ksHi83rSsnLDwmlHjALq/KvzH7/79OkDUqoo3+AMbtAj8D1wbW0KZWz+",
+	"jelYnM3Y8v/86VjDo55L95LeAgWOJeRow1mFiLxBNo5JQKAMc67Ltgg3hisxSerqfvv0YQJlfvN/1PP8",
+	"++R/zS5NoqFJE01eu/bYuCbJffKHm7ubPyQm2qtp4RbX5NY96bM1KZ9M13YQRt/nyX3yPRHywbyS03uF",
+	"7vd3d1d7g+7BPDk0qmjT6V9N5XOmD4zvRMF0k60cfDOX0NQe1vaBu6e03e7tV0zyJ00i9nL2d/0tq+pG",
+	"gnm+q/vg30/hZ/5sgvPUE38nzO+fzbcg5J+ZqTSMRusFWvnpdpH9G6w29XQhFcS+GmVfrRrrPCMa0WqX",
+	"yY5h5h28CyjDJ7yduA+dcS+BEJseGIUNhj6zdesgJ3ugSLIL8dKpi5xGihv0IiQyV3g5RssDRe3Z/k4g",
+	"dqAIt/AyjnBZ2t75qJMD6dLhL0fd7Vf7X0+TSPwbSJMqPeI4oTXbIW6NxPCRZ+LRNos7zKR1Oo71vZok",
+	"leTKWLvN21bhU9hz3cR/lfhzwE1g0G3v6mhzL8PY1yT7SHvEe/iLHnEZzs6TXXGP1cQIoTdjHe7vUMur",
+	"Y9Pk5HfVhv6iP1JAOJM3yJfs+Qx5k4zga/X0Ez9EIEzFATjk6vIYvY4LiSSpwOd05TrIucWEfmMzGiiT",
+	"BXA7h452cPNY7w1SnC6TqMK5UmERRuaRCPcah0AV20Ouk0r9V2bWN3d/0kvKYWmI0TL7hPOQ564f86+L",
+	"bnwxxjMoL2exx78wCt+0XZaRLpPQ7yanyZu7P10NAFPoM8FdLBF0z//qd6PA1D4YM6lVd1pG/Za5zeuX",
+	"EArv9As8SCFUX0tjtppY2VXPjfiuQ0G5+paU1YN/ZiLCFLrCi+fPKYdtk6WJi+Ky+40qk5mi6xQxmpl8",
+	"289srUu828O5+nlQm6sXPA1XQiX+dUpOXFjXlXrFWnA6gxNJKEtUMWHesSJSIOssMoF8ZJ4NU6eg830O",
+	"TqjpF6Z6XQwuOpWMUetCEXMuAjVI/o91iz8HW/K57b8JS7zbpkB3GtK+K614VICF7tpALtTJXIT89quJ",
+	"nM9aU29dlP001/IB+ct8OM/Es+xGpu4Opsj06nRNBQp8of3VyoQw7Suh4Do8PA/pd/rHvbAmNy0gNLJd",
+	"15A1FMRqy7a1/kUY/8zW8+6V79SAl7jz37F1zG1X8Fij5YiUCYMEnHm50ykOywFLUPA8D421bbFeVOnT",
+	"CA6zz88G95eR0e3Xz2z91HPahfH7N7K32D3NID/7U7hApbumiztcU++dfHHF78OYYe/zn8/yh1+PTno+",
+	"zjC9eKXuEpqxOu88+/nBDXoJFuRES6TSccQ8/52vzBXXZUIPef68kq7bs+aFKczjedYYug513X61//U0",
+	"6Y38VjehabF9mitVvZN5cc501WO9e+FjtTYuZYeruOwrmFPFf4DnjB+7+Fg4HkYEEmRLIUfkQruw7rQU",
+	"CDILW8H+K1FZrohgu/EZC6SVndaW39iM6vPRLUC03a5KMPlEgwAG2dIfG5nERAQeDRGcHSWekhBq3vf0",
+	"mQ68+8LvSx/65K16vM510v294kz5tuTgt2/Nt3uZuk62zl/Hb8xefmebAKZtGMn/wA7UVr9cWfXRNUeP",
+	"tv3ei2H9vDt07T51sTdNv6VperfotqBeuupnFFyrBiJdc5nrUZCpCJsiISLQgTO6dTXQppfeeddV56by",
+	"vTv6hpfJfXKbPP389P8BAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -50,6 +50,7 @@ var policy = map[string]rule{
 	"SaveDraft":       {roles: apprentices, owner: true},
 	"HandOver":        {roles: apprentices, owner: true},
 	"GetDebrief":      {roles: everybody, owner: true},
+	"NextTests":       {roles: apprentices, owner: true},
 	"FilmAttempt":     {roles: everybody, owner: true},
 	"FilmMachine":     {roles: instructors},
 }

@@ -325,6 +325,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/attempts/{attempt}/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["nextTests"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/attempts/{attempt}/debrief": {
         parameters: {
             query?: never;
@@ -396,6 +412,16 @@ export interface components {
             setups: components["schemas"]["Setup"][];
             /** @description Feelers and wires on the bench, mm */
             blades: number[];
+        };
+        NextTest: {
+            test: string;
+            /** Format: double */
+            minutes: number;
+            /**
+             * Format: double
+             * @description The share of what is left to know that it is expected to take away
+             */
+            halves: number;
         };
         InsideSpec: {
             /** Format: uuid */
@@ -1635,6 +1661,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Debrief"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    nextTests: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What would tell most for its minutes, in a guided job, by what has been written down */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextTest"][];
                 };
             };
             default: components["responses"]["Error"];

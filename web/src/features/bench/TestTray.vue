@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef, watch } from 'vue'
-import type { Schema } from '@/api/client'
+import { api, ask, type Refusal, type Schema } from '@/api/client'
 
 /** What can be done next: tests at the reach in focus and beyond, work, covers, and letting it stand. */
 const props = defineProps<{
@@ -15,6 +15,27 @@ const emit = defineEmits<{ choose: [test: string]; event: [event: Schema['Event'
 const tabs = ['Tests', 'Work', 'Covers', 'Care', 'Wait'] as const
 const tab = ref<(typeof tabs)[number]>('Tests')
 const find = ref('')
+// In a guided job the bench says what would tell most, for as long as nothing new is known.
+const next = ref<Schema['NextTest'][]>([])
+const asking = ref(false)
+const hint = ref('')
+async function askNext() {
+  asking.value = true
+  hint.value = ''
+  try {
+    next.value = await ask(api.GET('/api/attempts/{attempt}/next', { params: { path: { attempt: props.bench.id } } }))
+    if (next.value.length === 0) hint.value = 'No test would tell much now: repair, or prove.'
+  } catch (e) {
+    hint.value = `${(e as Refusal).problem}.`
+  } finally {
+    asking.value = false
+  }
+}
+watch(
+  () => props.bench.seq,
+  () => ((next.value = []), (hint.value = '')),
+)
+const tells = (id: string) => next.value.find((n) => n.test === id)
 const reach = computed(() => props.family.reaches.find((r) => r.id === props.at))
 const access = computed(() => Object.fromEntries(props.bench.tray.map((t) => [t.test, t.access_minutes])))
 const tests = computed(() => {
@@ -22,8 +43,12 @@ const tests = computed(() => {
   // What the tray does not list, this machine has not.
   return props.family.tests.filter((t) => t.id in access.value && words.every((w) => t.title.toLowerCase().includes(w)))
 })
-const near = computed(() => (find.value ? tests.value : tests.value.filter((t) => t.reaches.includes(props.at))))
-const far = computed(() => (find.value ? [] : tests.value.filter((t) => !t.reaches.includes(props.at))))
+const near = computed(() => {
+  if (find.value) return tests.value
+  if (next.value.length) return next.value.flatMap((n) => tests.value.filter((t) => t.id === n.test))
+  return tests.value.filter((t) => t.reaches.includes(props.at))
+})
+const far = computed(() => (find.value ? [] : tests.value.filter((t) => !near.value.includes(t))))
 // A part can be the maker's or a copy, where one is fitted.
 const grade = ref<'maker' | 'copy'>('maker')
 const price = (w: { cost: number; copy_cost?: number }) => (grade.value === 'copy' ? (w.copy_cost ?? w.cost) : w.cost)
@@ -86,6 +111,16 @@ function repair(act: string) {
           {{ g === 'maker' ? 'maker’s part' : 'copy' }}
         </button>
       </div>
+      <button
+        v-if="tab === 'Tests' && bench.mode === 'guided'"
+        type="button"
+        class="key"
+        :aria-pressed="next.length > 0"
+        :disabled="busy || asking"
+        @click="next.length ? (next = []) : askNext()"
+      >
+        {{ asking ? 'Weighing …' : 'What tells most?' }}
+      </button>
       <label v-if="tab === 'Tests'" class="find">
         <span class="sr-only">Find a test</span>
         <input id="find-test" v-model="find" class="plain" type="search" placeholder="Find a test" autocomplete="off" />
@@ -107,10 +142,12 @@ function repair(act: string) {
           <b>{{ t.title }}</b>
           <span
             >{{ t.long ? 'up to you' : minutes(t.minutes)
-            }}<template v-if="access[t.id]"> + {{ access[t.id] }} for covers</template></span
+            }}<template v-if="access[t.id]"> + {{ access[t.id] }} for covers</template
+            ><template v-if="tells(t.id)">, takes {{ Math.round(tells(t.id)!.halves * 100) }} % off</template></span
           >
         </button>
       </template>
+      <p v-if="hint" class="muted note" role="status">{{ hint }}</p>
       <p v-if="near.length + far.length === 0" class="muted">No test is called that. Clear the search to see all.</p>
     </div>
     <div v-else-if="tab === 'Work'" class="cards" tabindex="0" role="group" aria-label="Work at this reach">

@@ -1,0 +1,37 @@
+package scenario
+
+import (
+	"zanjero/core/bench"
+	"zanjero/core/catalogue"
+	"zanjero/core/diagnosis"
+)
+
+// mostNext is how many tests are offered, and leastBits what one must be worth.
+const (
+	mostNext  = 4
+	leastBits = 0.05
+)
+
+// Next lists the tests that tell most for their minutes, by what has been
+// written down so far and the complaint, as the apprentice understood it. It
+// knows nothing of what is hidden.
+func (s *Scenario) Next(l *bench.Ledger) ([]diagnosis.Worth, error) {
+	pop, err := s.Population(nil)
+	if err != nil {
+		return nil, err
+	}
+	b := pop.Start(diagnosis.AsIfValid)
+	if c := s.Complaint(); c != nil {
+		b.Hear(c.Claim)
+	}
+	for _, st := range l.Steps {
+		b.Observe(st)
+	}
+	out := []diagnosis.Worth{}
+	for _, w := range b.Rank() {
+		if len(out) < mostNext && w.Bits >= leastBits && catalogue.Standard().Test(w.Test) != nil {
+			out = append(out, w)
+		}
+	}
+	return out, nil
+}
