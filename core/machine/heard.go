@@ -18,13 +18,13 @@ func (m *Machine) smoke(s Start) string {
 const (
 	knockNoise = 0.35
 	popLate    = 8
-	coughLean  = 1.3
+	stumbles   = 1.3
 )
 
 // Sound is what is heard in an attempt, the most telling first: a hiss with
 // each stroke, a bang of the rope torn back, a spit or cough at the intake, pops
-// in the exhaust, a knock, a surging, lumpy or labouring beat, an even one, or
-// none.
+// in the exhaust, a knock, a surging, lumpy, stumbling or labouring beat, an even
+// one, or none.
 func (m *Machine) Sound(s Start) string {
 	turned := s.Word != "locked" && m.turns()
 	outside := m.p.jointLeak > m.ref.jointLeak+0.2 || m.p.valveLeak > m.ref.valveLeak+0.3
@@ -49,8 +49,8 @@ func (m *Machine) Sound(s Start) string {
 		return "surging"
 	case s.Word == "very-rich" || s.Word == "rich-smoky":
 		return "lumpy"
-	case s.LambdaMax > coughLean:
-		return "cough"
+	case s.LambdaMax > stumbles:
+		return "stumbling"
 	case s.Word == "bogs" || s.Word == "low-power" || s.Word == "fades" || s.Word == "starves":
 		return "labouring"
 	}

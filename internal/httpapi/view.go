@@ -125,7 +125,7 @@ func told(o *bench.Observation) string {
 // sounds are what is heard beside a run, where there is more to say than that
 // it runs.
 var sounds = map[string]string{
-	"surging": ", surging", "lumpy": ", lumpy", "labouring": ", labouring", "pops": ", popping in the exhaust", "cough": ", coughing",
+	"surging": ", surging", "stumbling": ", stumbling", "lumpy": ", lumpy", "labouring": ", labouring", "pops": ", popping in the exhaust", "cough": ", coughing",
 	"spit": ", spitting at the intake", "hiss": ", hissing", "knock": ", knocking", "bang": ", with a bang",
 }
 

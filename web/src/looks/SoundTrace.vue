@@ -18,6 +18,8 @@ const loud = (i: number): number => {
       return 0.35 * beat + 0.45 * scatter(i) * Math.max(0, Math.sin(i * 0.42))
     case 'surging':
       return (0.25 + 0.35 * Math.sin(i * 0.07) ** 2) * beat
+    case 'stumbling':
+      return (scatter(Math.floor(i / 15), 9) > 0.4 ? 0.6 : 0.1) * beat
     case 'lumpy':
       return (Math.floor(i / 15) % 3 === 2 ? 0.12 : 0.65) * beat
     case 'labouring':
