@@ -1,6 +1,12 @@
-import { expect, type Page } from '@playwright/test'
+import { expect, test, type Page } from '@playwright/test'
 
 export const people = { tomasa: 'headgate-41', ines: 'ditch-07', rafi: 'ditch-08', juno: 'ditch-09' }
+
+/**
+ * Words of a job that are told once. Chance in a machine comes from a seed that
+ * nobody chooses, so a test may be tried a second time, on a job of its own.
+ */
+export const told = (words: string) => (test.info().retry ? `${words} Once more.` : words)
 
 export async function signIn(page: Page, name: keyof typeof people) {
   await page.context().clearCookies()

@@ -11,7 +11,8 @@ export default defineConfig({
   testDir: 'tests',
   timeout: 90_000,
   workers: 1,
-  retries: 0,
+  // A machine's chances come from a seed that differs each time.
+  retries: 1,
   reporter: [['list']],
   use: {
     baseURL: `http://127.0.0.1:${port}`,

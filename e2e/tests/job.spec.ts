@@ -1,8 +1,8 @@
 import { expect, test } from '@playwright/test'
-import { Bench, setJob, signIn } from '../bench.ts'
+import { Bench, setJob, signIn, told } from '../bench.ts'
 
 test('an instructor hides a part-blocked jet; an apprentice finds it by readings, proves the repair, and reads why', async ({ page }) => {
-  const words = 'Coughs at the weir and will not keep going.'
+  const words = told('Coughs at the weir and will not keep going.')
   await signIn(page, 'tomasa')
   await setJob(page, { reach: 'Jets', fault: 'Main jet blocked', severity: 0.6, claim: 'It runs only with the choke on', words, to: 'Juno Pask' })
 

@@ -1,10 +1,10 @@
 import { expect, test } from '@playwright/test'
-import { Bench, setJob, signIn } from '../bench.ts'
+import { Bench, setJob, signIn, told } from '../bench.ts'
 
 // Whole jobs as an apprentice would work them, on each machine of the yard.
 
 test('lift pump: swarf on the coil hides a blocked jet behind it', async ({ page }) => {
-  const words = 'Dead since the fence was built beside it.'
+  const words = told('Dead since the fence was built beside it.')
   await signIn(page, 'tomasa')
   await setJob(page, {
     faults: [{ reach: 'Air gap', fault: 'Filings across the coil\'s poles' }, { reach: 'Jets', fault: 'Main jet blocked', severity: 0.6 }],
@@ -29,7 +29,8 @@ test('lift pump: swarf on the coil hides a blocked jet behind it', async ({ page
   await expect(page.getByText(/runs only on choke/).first()).toBeVisible()
   await b.run('Look through the jet', 'Look')
   await b.call('part')
-  await b.work('Jets', 'Strip and clean')
+  // A part that is replaced takes for certain; other work has its chances.
+  await b.work('Jets', 'Replace')
   await b.lever('Choke', 1)
   await b.run('Try to start it')
   await expect(page.getByText(/runs well/).first()).toBeVisible()
@@ -45,7 +46,7 @@ test('lift pump: swarf on the coil hides a blocked jet behind it', async ({ page
 })
 
 test('weir generator: an arrestor screen that has furred up', async ({ page }) => {
-  const words = 'The lights go dim when the gate motor pulls.'
+  const words = told('The lights go dim when the gate motor pulls.')
   await signIn(page, 'tomasa')
   await setJob(page, { machine: 'Weir generator WG-5', reach: 'Muffler, arrestor', fault: 'Arrestor screen clogged', severity: 0.8, claim: 'It starts but has no power', words, to: 'Rafi Onwell' })
   await signIn(page, 'rafi')
@@ -75,7 +76,7 @@ test('weir generator: an arrestor screen that has furred up', async ({ page }) =
 
 test('bank mower: a filter that "cures" a vent, until it runs long enough', async ({ page }) => {
   test.setTimeout(120_000)
-  const words = 'Mows two strips and dies. Later it goes again.'
+  const words = told('Mows two strips and dies. Later it goes again.')
   await signIn(page, 'tomasa')
   await setJob(page, { machine: 'Bank mower BM-3', reach: 'Cap vent', fault: 'Tank cap vent blocked', severity: 0.97, claim: 'It runs, then stops after some minutes', words, to: 'Juno Pask' })
   await signIn(page, 'juno')
@@ -116,7 +117,7 @@ test('bank mower: a filter that "cures" a vent, until it runs long enough', asyn
 })
 
 test('gate hoist: worn rings, one gauge read with the throttle shut, and not worth the work', async ({ page }) => {
-  const words = 'Smokes, and will not lift the gate any more.'
+  const words = told('Smokes, and will not lift the gate any more.')
   await signIn(page, 'tomasa')
   await setJob(page, { machine: 'Gate hoist GH-1', reach: 'Rings, bore', fault: 'Piston rings worn', severity: 0.9, claim: 'It does not start', words, to: 'Ines Calder' })
   await signIn(page, 'ines')
@@ -155,7 +156,7 @@ test('gate hoist: worn rings, one gauge read with the throttle shut, and not wor
 })
 
 test('post auger: a filter felt with a breath, in a guided job that names what is still to do', async ({ page }) => {
-  const words = 'Only goes with the choke half on, and bogs when it bites.'
+  const words = told('Only goes with the choke half on, and bogs when it bites.')
   await signIn(page, 'tomasa')
   await setJob(page, { machine: 'Post auger PA-4', reach: 'Filter', fault: 'Fuel filter blocked', severity: 0.6, claim: 'It runs only with the choke on', words, to: 'Rafi Onwell', mode: 'guided' })
   await signIn(page, 'rafi')
@@ -188,7 +189,7 @@ test('post auger: a filter felt with a breath, in a guided job that names what i
 })
 
 test('mist sprayer, on a phone: a coil that stands off its flywheel', async ({ page }) => {
-  const words = 'Not a cough out of it since the coil was off.'
+  const words = told('Not a cough out of it since the coil was off.')
   await signIn(page, 'tomasa')
   await setJob(page, { machine: 'Mist sprayer MS-6', reach: 'Air gap', fault: 'Coil air gap too wide', severity: 1, claim: 'It does not start', words, to: 'Juno Pask' })
   await page.setViewportSize({ width: 390, height: 844 })
@@ -211,7 +212,7 @@ test('mist sprayer, on a phone: a coil that stands off its flywheel', async ({ p
 })
 
 test('lift pump, by keyboard alone: a switch nobody looked at', async ({ page }) => {
-  const words = 'It was fine on Friday. Monday nothing.'
+  const words = told('It was fine on Friday. Monday nothing.')
   await signIn(page, 'tomasa')
   await setJob(page, { reach: 'Kill circuit', fault: 'Stop switch left in STOP', claim: 'It does not start', words, to: 'Ines Calder' })
   await signIn(page, 'ines')
@@ -257,7 +258,7 @@ test('lift pump, by keyboard alone: a switch nobody looked at', async ({ page })
   await keys.press('Escape')
   await expect(page.getByRole('dialog', { name: 'Shortcuts' })).toHaveCount(0)
   await keys.press('a')
-  await expect(page.getByRole('dialog', { name: 'Job aids' })).toBeVisible()
+  await expect(page.getByRole('dialog', { name: 'Job aids' })).toContainText('427')
   await keys.press('Escape')
   await expect(page.getByRole('dialog', { name: 'Job aids' })).toHaveCount(0)
   // Choke on and the rope pulled, still without a pointer.

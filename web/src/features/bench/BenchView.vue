@@ -129,6 +129,9 @@ function key(e: KeyboardEvent) {
     case 'a':
       aids.value = true
       break
+    case 'Escape':
+      aids.value = false
+      break
     case 'z':
       takeBack()
       break
@@ -250,7 +253,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
     </div>
     <ShortcutSheet v-model="sheet" />
     <v-dialog v-model="aids" max-width="1080" scrollable aria-label="Job aids">
-      <div class="aids">
+      <div class="aids" @keydown.esc="aids = false">
         <div class="row">
           <h2 class="grow">Job aids</h2>
           <button type="button" class="key" @click="aids = false">Close</button>
