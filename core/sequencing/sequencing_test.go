@@ -68,9 +68,8 @@ func TestHuffmanIsWhatAllQuestionsReach(t *testing.T) {
 	assert.Less(t, bits, best.ExpectedCost)
 }
 
-// A hundred thousand questions in one: ternary codes. Source: Huffman 1952, the
-// construction with d symbols; worked by hand: 1, 1, 1, 1 over three symbols need
-// 2+2+1+1 digits.
+// Source: Huffman 1952, the construction with d symbols; worked by hand: four
+// equal weights over three symbols need 2 + 2 + 1 + 1 digits.
 func TestHuffmanOverThree(t *testing.T) {
 	assert.InDelta(t, 6, Huffman([]float64{1, 1, 1, 1}, 3), 1e-9)
 	assert.InDelta(t, 3, Huffman([]float64{1, 1, 1}, 3), 1e-9)

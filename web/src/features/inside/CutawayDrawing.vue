@@ -8,10 +8,12 @@ const props = defineProps<{ family: string; frame: Schema['Frame'] }>()
 const f = computed(() => props.frame)
 const twoStroke = computed(() => props.family === 't2-diaphragm')
 const below = computed(() => props.family === 'f4-suction') // the carburettor sits on its tank
-const tank = computed(() => (below.value ? { x: 210, y: 322, w: 210, h: 96 } : { x: 40, y: 40, w: 190, h: 120 }))
+const tank = computed(() =>
+  below.value ? { x: 170, y: 362, w: 290, h: 66, cap: 420 } : { x: 40, y: 40, w: 190, h: 120, cap: 135 },
+)
 const fuelTop = computed(() => tank.value.y + tank.value.h * (1 - f.value.fuel_share))
 const line = computed(() =>
-  below.value ? 'M300 322V270H262' : twoStroke.value ? 'M135 160V270H262' : 'M135 160V234H292V252',
+  below.value ? 'M200 380V270H262' : twoStroke.value ? 'M135 160V270H262' : 'M135 160V234H292V252',
 )
 const running = computed(() => f.value.rpm > 0)
 // A stroke a second at most, so that the eye can follow: speed is shown by pace, not by count.
@@ -52,7 +54,7 @@ const words = computed(() => {
         rx="6"
         class="fuel"
       />
-      <rect :x="tank.x + tank.w / 2 - 24" :y="tank.y - 14" width="48" height="18" rx="5" class="metal" />
+      <rect :x="tank.cap - 24" :y="tank.y - 14" width="48" height="18" rx="5" class="metal" />
       <g v-if="f.tank_vacuum_kpa > 0.05">
         <path
           v-for="i in Math.min(6, Math.ceil(f.tank_vacuum_kpa * 2))"
@@ -61,7 +63,7 @@ const words = computed(() => {
           class="pull"
         />
       </g>
-      <text :x="tank.x + tank.w / 2" :y="tank.y + tank.h + (below ? 18 : -tank.h - 22)">
+      <text :x="tank.x + tank.w / 2" :y="below ? tank.y + tank.h / 2 + 6 : tank.y - 22">
         tank {{ f.tank_vacuum_kpa > 0.05 ? `−${f.tank_vacuum_kpa.toFixed(2)} kPa` : 'at the air’s pressure' }}
       </text>
     </g>
@@ -77,7 +79,7 @@ const words = computed(() => {
     <g v-if="twoStroke || below">
       <circle cx="200" cy="270" r="30" class="metal" />
       <path :d="`M172 270q28 ${sag} 56 0`" class="skin" :class="{ works: running && f.pump_kpa > 0.5 }" />
-      <text x="200" y="316">pump {{ f.pump_kpa.toFixed(1) }} kPa</text>
+      <text :x="below ? 122 : 200" :y="below ? 275 : 316">pump {{ f.pump_kpa.toFixed(1) }} kPa</text>
     </g>
     <!-- bowl or chamber -->
     <rect x="262" y="250" width="96" height="76" rx="10" class="metal" />
@@ -112,7 +114,7 @@ const words = computed(() => {
     </g>
     <text x="282" y="140">choke</text>
     <text x="436" y="140">throttle</text>
-    <text x="372" y="376" v-if="!below">{{ f.use_ml_min.toFixed(1) }} ml/min drawn</text>
+    <text :x="below ? 430 : 372" :y="below ? 290 : 376">{{ f.use_ml_min.toFixed(1) }} ml/min drawn</text>
     <!-- manifold -->
     <path d="M470 165H566V215H470Z" :fill="mixture" :opacity="running ? 0.35 + 0.5 * depression : 0.25" class="edge" />
     <path v-if="f.false_air > 0.01" d="M500 140v22m-5-7l5 7l5-7M524 140v22m-5-7l5 7l5-7" class="pull" />
