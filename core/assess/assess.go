@@ -41,7 +41,8 @@ type Finding struct {
 // HandOver is what an apprentice hands back with the machine.
 type HandOver struct {
 	Findings []Finding `json:"findings"`
-	// Cause is how the fault came about, a cause id; empty for "not known".
+	// Cause is how the fault came about: the id of a cause, or of a fault that
+	// led to it; empty for "not known".
 	Cause   string `json:"cause,omitempty"`
 	Advice  string `json:"advice,omitempty"`
 	Verdict string `json:"verdict"`

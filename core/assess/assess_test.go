@@ -265,6 +265,32 @@ func TestSymptomForCause(t *testing.T) {
 	assert.Contains(t, a.Verdict, "the symptom for the cause")
 }
 
+// How far up the chain of causes: swarf on the coil, because the brake drags,
+// because it is worn.
+func TestChainOfCauses(t *testing.T) {
+	swarf := machine.FaultSpec{ID: "coil-swarf", Severity: 1, Cause: "brake-drags"}
+	sc := job("no-start", swarf)
+	sc.Family, sc.Sheet = "f4-bail", catalogue.Standard().Family("f4-bail").Sheet
+	root := Finding{Reach: "air-gap", Fault: "coil-swarf", Filing: Root}
+	brake := Finding{Reach: catalogue.Standard().Fault("brake-drags").Reach, Fault: "brake-drags", Filing: Contributing}
+	r := begin(t, sc)
+	mark := func(cause string, more ...Finding) (float64, string) {
+		s := section(r.handOver(HandOver{Findings: append([]Finding{root}, more...), Cause: cause, Verdict: ReferOn, ProofSeq: -1}), "conclusion")
+		return s.Mark, reasons(s)
+	}
+	open, text := mark("")
+	assert.Contains(t, text, "was left open")
+	wrong, text := mark("stored-open")
+	assert.Contains(t, text, "does not lead to this fault")
+	half, text := mark("brake-drags")
+	assert.Contains(t, text, "1 of 2 links")
+	whole, text := mark("age-wear", brake)
+	assert.Contains(t, text, "How it came about is right: ")
+	assert.NotContains(t, text, "is sound", "a fault behind the hidden one is no false accusation")
+	assert.InDeltaSlice(t, []float64{0, 2, 4}, []float64{wrong - open, half - open, whole - open}, 0.11)
+	require.NotEmpty(t, (&HandOver{Findings: []Finding{root}, Cause: "coil-weak", Verdict: ReferOn, ProofSeq: -1}).Check("f4-bail", 0), "a fault that leads to no other is no cause")
+}
+
 // A cleared reach must stand on evidence: a low prior alone clears nothing, and
 // a flow with the line off does not clear the vent.
 func TestBoardMarksStandOnEvidence(t *testing.T) {

@@ -80,7 +80,7 @@ func (a *attempt) right(f Finding, truth machine.FaultSpec) bool {
 
 func (a *attempt) falselyAccused(named []Finding) []Finding {
 	return slices.DeleteFunc(slices.Clone(named), func(f Finding) bool {
-		return slices.ContainsFunc(a.sc.Faults, func(t machine.FaultSpec) bool { return a.right(f, t) }) || a.symptomOf(f) != ""
+		return slices.ContainsFunc(a.sc.Faults, func(t machine.FaultSpec) bool { return a.right(f, t) }) || a.symptomOf(f) != "" || a.behind(f.Fault)
 	})
 }
 
@@ -163,22 +163,6 @@ func (a *attempt) misledBy(reach string) string {
 		return ""
 	}
 	return fmt.Sprintf("; %s raised it most", strings.ToLower(a.cat.Test(a.ledger.Steps[at].Test).Title))
-}
-
-// cause marks how far up the chain the conclusion reaches.
-func (a *attempt) cause(s *Section) float64 {
-	if a.hand.Cause == "" {
-		s.Reasons = append(s.Reasons, Reason{"How it came about was left open. Ask what led to the fault, or the repair will not last.", -1, false})
-		return 0
-	}
-	for _, t := range a.sc.Faults {
-		if slices.Contains(a.cat.Fault(t.ID).Causes, a.hand.Cause) {
-			s.Reasons = append(s.Reasons, Reason{"How it came about is right: " + strings.ToLower(a.cat.Cause(a.hand.Cause).Name) + ".", -1, true})
-			return causeMarks
-		}
-	}
-	s.Reasons = append(s.Reasons, Reason{fmt.Sprintf("%q does not lead to this fault.", a.cat.Cause(a.hand.Cause).Name), -1, false})
-	return 0
 }
 
 // filed marks the evidence offered and the other findings.

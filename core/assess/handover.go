@@ -44,7 +44,7 @@ func (h *HandOver) Check(family string, events int) []bench.Problem {
 			}
 		}
 	}
-	if h.Cause != "" && cat.Cause(h.Cause) == nil {
+	if h.Cause != "" && !knowsCause(cat, family, h.Cause) {
 		add("cause", fmt.Sprintf("there is no cause %q", h.Cause), "choose one from the list, or leave it open")
 	}
 	if h.Advice != "" && cat.AdviceText(h.Advice) == nil {

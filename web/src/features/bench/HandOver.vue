@@ -77,6 +77,10 @@ const entries = computed(
 )
 const runs = computed(() => entries.value.filter((l) => fam.value?.tests.find((t) => t.id === l.test)?.kind === 'run'))
 const faultsAt = (reach: string) => fam.value?.faults.filter((f) => f.reach === reach) ?? []
+// Faults that can lead to others: how far up the chain of causes a claim may reach.
+const leading = computed(
+  () => fam.value?.faults.filter((f) => fam.value!.faults.some((o) => o.causes.includes(f.id))) ?? [],
+)
 const lateralsIn = computed(
   () => fam.value?.laterals.map((l) => ({ ...l, reaches: fam.value!.reaches.filter((r) => r.lateral === l.id) })) ?? [],
 )
@@ -206,7 +210,12 @@ async function handOver() {
             >How did it come about?
             <select v-model="hand.cause" class="plain">
               <option value="">not known</option>
-              <option v-for="c in fam.causes" :key="c.id" :value="c.id">{{ c.name }}</option>
+              <optgroup label="What befell it">
+                <option v-for="c in fam.causes" :key="c.id" :value="c.id">{{ c.name }}</option>
+              </optgroup>
+              <optgroup label="Another fault that led to it">
+                <option v-for="f in leading" :key="f.id" :value="f.id">{{ f.name }}</option>
+              </optgroup>
             </select>
           </label>
           <fieldset>
