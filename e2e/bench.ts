@@ -27,6 +27,7 @@ type Job = {
   words: string
   to: string
   mode?: string
+  minutes?: number
 }
 
 /** Hides faults in a machine, the lift pump unless it says otherwise, and gives the job to an apprentice. */
@@ -40,6 +41,7 @@ export async function setJob(page: Page, o: Job) {
     if (f.severity) await page.getByRole('slider', { name: /How far gone/ }).last().fill(String(f.severity))
   }
   if (o.mode) await page.getByLabel('How it is given').selectOption(o.mode)
+  if (o.minutes) await page.getByRole('spinbutton', { name: 'Minutes' }).fill(String(o.minutes))
   await page.getByLabel("The customer's words").fill(o.words)
   await page.getByLabel('What the words come to').selectOption({ label: o.claim })
   await page.getByLabel(o.to).check()
