@@ -8,7 +8,7 @@ const props = defineProps<{ mm?: number; said?: string }>()
 const y = (v: number) => 190 - v * 4.6
 const words = computed(() =>
   props.mm === undefined
-    ? 'The rule has not been laid to it.'
+    ? 'The rule is ready; it has not been laid to the float.'
     : `${inWords(props.mm, 10, 1, 'mm', "The float's edge stands")}${props.said ? ` Blown into, the needle ${props.said}.` : ''}`,
 )
 </script>
@@ -17,6 +17,16 @@ const words = computed(() =>
   <figure class="drawn">
     <svg viewBox="0 0 360 206" role="img" :aria-label="words">
       <path d="M20 190H340" stroke="var(--ink)" stroke-width="6" />
+      <rect x="96" y="6" width="60" height="184" fill="#d5dbd6" stroke="var(--ink)" stroke-width="2" />
+      <path
+        v-for="v in marks(0, 40, 1)"
+        :key="v"
+        :d="`M${v % 10 === 0 ? 124 : v % 5 === 0 ? 134 : 142} ${y(v)}H156`"
+        stroke="#20302e"
+        :stroke-width="v % 10 === 0 ? 2 : 1"
+      />
+      <text v-for="v in [10, 20, 30, 40]" :key="`n${v}`" x="110" :y="y(v)">{{ v }}</text>
+      <text x="74" y="16" class="mm">mm</text>
       <template v-if="mm !== undefined">
         <rect
           x="212"
@@ -29,21 +39,12 @@ const words = computed(() =>
           stroke-width="2"
         />
         <path :d="`M150 ${y(mm)}H324`" stroke="var(--condemned)" stroke-width="1.6" stroke-dasharray="5 4" />
-        <rect x="96" y="6" width="60" height="184" fill="#d5dbd6" stroke="var(--ink)" stroke-width="2" />
-        <path
-          v-for="v in marks(0, 40, 1)"
-          :key="v"
-          :d="`M${v % 10 === 0 ? 124 : v % 5 === 0 ? 134 : 142} ${y(v)}H156`"
-          stroke="#20302e"
-          :stroke-width="v % 10 === 0 ? 2 : 1"
-        />
-        <text v-for="v in [10, 20, 30, 40]" :key="`n${v}`" x="110" :y="y(v)">{{ v }}</text>
-        <text x="74" y="16" class="mm">mm</text>
       </template>
     </svg>
     <figcaption>
       <span role="status"
-        >{{ said ? `Blown into, the needle ${said}.` : '' }}<span class="sr-only">{{ words }}</span></span
+        >{{ said ? `Blown into, the needle ${said}.` : mm === undefined ? 'Not laid to the float yet.' : ''
+        }}<span class="sr-only">{{ words }}</span></span
       >
     </figcaption>
   </figure>
