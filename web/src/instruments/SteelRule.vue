@@ -25,7 +25,7 @@ const words = computed(() =>
         stroke="#20302e"
         :stroke-width="v % 10 === 0 ? 2 : 1"
       />
-      <text v-for="v in [10, 20, 30, 40]" :key="`n${v}`" x="110" :y="y(v)">{{ v }}</text>
+      <text v-for="v in [10, 20, 30]" :key="`n${v}`" x="110" :y="y(v)">{{ v }}</text>
       <text x="74" y="16" class="mm">mm</text>
       <template v-if="mm !== undefined">
         <rect
