@@ -141,16 +141,16 @@ func (s *Session) predictRead(t *catalogue.Test, su setup, p *Prediction) {
 	}
 }
 
-// predictRun averages an attempt over the fixed draws: each is cranked, and
-// the first that does as was seen is followed to its end.
-func (s *Session) predictRun(t *catalogue.Test, su setup, seen *Observation, p *Prediction) map[string]float64 {
+// tries cranks once for each of the fixed draws, on a copy: the one that stands
+// for those that fire and the one for those that do not, −1 for none, and the
+// share that fires.
+func (s *Session) tries(t *catalogue.Test, su setup) (fires, stays int, share float64) {
 	a := machine.Attempt{Choke: su.controls.Choke, Throttle: max(su.controls.Throttle, 0.1), Pulls: su.pulls, Slow: su.slow}
 	if t.ID == "dose-intake" {
 		a.DoseML, a.Pulls = su.doseML, 4
 	}
 	a = clearFirst(s.m, a)
-	fires, share := -1, 0.0
-	stays := -1
+	fires, stays = -1, -1
 	for i := range attemptDraws {
 		try := s.m.Clone()
 		if su.primer > 0 {
@@ -165,6 +165,13 @@ func (s *Session) predictRun(t *catalogue.Test, su setup, seen *Observation, p *
 			stays = i
 		}
 	}
+	return fires, stays, share
+}
+
+// predictRun averages an attempt over the fixed draws: each is cranked, and
+// the first that does as was seen is followed to its end.
+func (s *Session) predictRun(t *catalogue.Test, su setup, seen *Observation, p *Prediction) map[string]float64 {
+	fires, stays, share := s.tries(t, su)
 	silent := "no-fire"
 	if t.ID == "dose-intake" {
 		silent = "nothing"

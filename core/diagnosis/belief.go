@@ -29,6 +29,10 @@ const grossError = 0.02
 // ownerReliability is how often an owner's complaint is what the machine does.
 const ownerReliability = 0.85
 
+// unreliable is how often a complaint that is not so would still have been made
+// in these words.
+const unreliable = 0.3
+
 // weighed is a hypothesis with its log-likelihood at each point of its grid.
 type weighed struct {
 	hypothesis
@@ -84,7 +88,7 @@ func (b *Belief) Hear(c Claim) {
 			for _, w := range c.Words {
 				p += at.word(w)
 			}
-			return ownerReliability*p + (1-ownerReliability)*0.3
+			return ownerReliability*p + (1-ownerReliability)*unreliable
 		}, true)
 	})
 }
@@ -281,9 +285,6 @@ func (b *Belief) likelihood(st bench.Step) func(h *weighed) func(int, prediction
 	}
 }
 
-// buildSpread is how far healthy specimens of a build differ in a reading.
-const buildSpread = 0.03
-
 // number is the likelihood of a reading: normal around the prediction with the
 // instrument's tolerance and the spread of builds, over the reading's step,
 // with a share of gross errors. Repeats on an unchanged machine share their
@@ -316,17 +317,14 @@ func (h *weighed) number(st bench.Step, value float64, over, atLeast bool, v Vie
 			}
 			return math.Exp(-z*z/2) / (sigma * math.Sqrt(2*math.Pi)) * acc.Step
 		}
-		spread := func(exact float64) float64 {
-			return math.Sqrt(sq(exact*math.Sqrt(sq(acc.Bias)+sq(acc.Repeat)+sq(buildSpread))) + sq(acc.Floor) + sq(acc.Step)/12)
-		}
 		p := max(1-at.touch-at.over, 0)
 		if repeated && at.touch == 0 {
 			p *= chance(at.value, before.value+at.value-before.predicted[i], math.Sqrt2*math.Sqrt(sq(at.value*acc.Repeat)+sq(acc.Floor)+sq(acc.Step)/12))
 		} else {
-			p *= chance(at.value, at.value, spread(at.value))
+			p *= chance(at.value, at.value, acc.Spread(at.value))
 		}
 		if at.touch > 0 {
-			p += at.touch * chance(at.touched, at.touched, spread(at.touched))
+			p += at.touch * chance(at.touched, at.touched, acc.Spread(at.touched))
 		}
 		return (1-grossError)*p + grossError*acc.Step/acc.Max
 	}

@@ -248,11 +248,8 @@ func bins(t *catalogue.Test, points [][]predictionAt) (names []string, chances f
 		}
 	}
 	acc := bench.AccuracyOf(t.ID)
-	spread := func(v float64) float64 {
-		return math.Sqrt(sq(v)*(sq(acc.Bias)+sq(acc.Repeat)+sq(buildSpread)) + sq(acc.Floor) + sq(acc.Step)/12)
-	}
 	low, high := math.Inf(1), math.Inf(-1)
-	see := func(v float64) { low, high = min(low, v-3*spread(v)), max(high, v+3*spread(v)) }
+	see := func(v float64) { low, high = min(low, v-3*acc.Spread(v)), max(high, v+3*acc.Spread(v)) }
 	for _, ps := range points {
 		for i := range ps {
 			if ps[i].over < 1 {
@@ -266,7 +263,7 @@ func bins(t *catalogue.Test, points [][]predictionAt) (names []string, chances f
 	if low > high {
 		low, high = 0, 1
 	}
-	width := max((high-low)/numberBins, spread(high)/2, acc.Step)
+	width := max((high-low)/numberBins, acc.Spread(high)/2, acc.Step)
 	n := max(1, int(math.Ceil((high-low)/width)))
 	for i := range n {
 		names = append(names, number(low+float64(i)*width)+"–"+number(low+float64(i+1)*width)+" "+t.Unit)
@@ -276,7 +273,7 @@ func bins(t *catalogue.Test, points [][]predictionAt) (names []string, chances f
 		if share <= 0 {
 			return
 		}
-		sigma := spread(v) * math.Sqrt2
+		sigma := acc.Spread(v) * math.Sqrt2
 		below := 0.0
 		for i := range n {
 			upTo := 1.0

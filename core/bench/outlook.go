@@ -1,0 +1,134 @@
+package bench
+
+import (
+	"math"
+
+	"zanjero/core/catalogue"
+	"zanjero/core/machine"
+)
+
+// Branch is one way in which an act can turn out: how likely it is, what is
+// told, and the bench as it stands afterwards.
+type Branch struct {
+	P     float64
+	Told  *Prediction
+	After *Session
+}
+
+// Outlook foresees a test on this bench, without noise of its own: the session
+// stays as it is. A look, a feel or a measurement has one branch; a run has one
+// for the attempts that fire and one for those that do not, for they leave the
+// machine in different states. The chances of the branches sum to one.
+func (s *Session) Outlook(id string, own Settings) []Branch {
+	c := s.Clone()
+	t := c.test(id)
+	c.reachFor(t)
+	if c.technique == Ideal && starts(t) {
+		c.letBowlFill()
+		c.clearFlooded(t, own)
+	}
+	su := c.setupFor(t, own)
+	was := c.m.State().Controls
+	c.m.SetControls(su.controls)
+	if t.Kind != catalogue.KindRun {
+		p := &Prediction{}
+		c.predictRead(t, su, p)
+		c.settle(t, su.controls, was)
+		return []Branch{{1, p, c}}
+	}
+	fires, stays, share := c.tries(t, su)
+	var out []Branch
+	for _, way := range []struct {
+		draw int
+		p    float64
+	}{{fires, share}, {stays, 1 - share}} {
+		if way.draw < 0 {
+			continue
+		}
+		after := c.Clone()
+		r := read(after.m, t, su, attemptDraws[way.draw])
+		after.minutes += r.minutes
+		after.settle(t, su.controls, was)
+		out = append(out, Branch{way.p, &Prediction{Words: []Chance{{r.word, 1}}, FalterAt: r.value}, after})
+	}
+	return out
+}
+
+// settle ends a foreseen test: its minutes pass, and the controls go back
+// unless the test itself has moved them.
+func (s *Session) settle(t *catalogue.Test, set, was machine.Controls) {
+	if s.m.State().Controls == set {
+		s.m.SetControls(was)
+	}
+	if !t.Long {
+		s.spend(t.Minutes)
+	}
+	if t.Kind == catalogue.KindRun {
+		s.settleAttempt()
+	}
+}
+
+// RepairOutlook foresees work: that it takes, and, where it can fail, that it
+// does not.
+func (s *Session) RepairOutlook(act, reach string) []Branch {
+	r := s.cat.Repair(act, reach)
+	p := 1.0
+	for _, f := range s.m.Faults() {
+		for _, id := range r.Mends {
+			if f.ID == id {
+				p = r.Success
+			}
+		}
+	}
+	var out []Branch
+	for _, took := range []bool{true, false} {
+		chance := p
+		if !took {
+			chance = 1 - p
+		}
+		if chance > 0 {
+			after := s.Clone()
+			after.repairAs(r, took, likely)
+			out = append(out, Branch{P: chance, After: after})
+		}
+	}
+	return out
+}
+
+// buildSpread is how far healthy specimens of a build differ in a reading.
+const buildSpread = 0.03
+
+// Spread is the standard deviation of a reading around an exact value, in the
+// test's unit: the instrument's bias and repeatability, the spread of builds,
+// and the step it is read to.
+func (a Accuracy) Spread(exact float64) float64 {
+	relative := a.Bias*a.Bias + a.Repeat*a.Repeat + buildSpread*buildSpread
+	return math.Sqrt(exact*exact*relative + a.Floor*a.Floor + a.Step*a.Step/12)
+}
+
+// Between is how likely a reading of a foreseen number lies from low to high,
+// over-limit apart.
+func (p *Prediction) Between(test string, low, high float64) float64 {
+	a := AccuracyOf(test)
+	part := func(v float64) float64 {
+		sigma := a.Spread(v) * math.Sqrt2
+		return 0.5 * (math.Erfc((low-v)/sigma) - math.Erfc((high-v)/sigma))
+	}
+	sure := 1 - p.Touch
+	if p.Over {
+		sure = 0
+	}
+	sum := sure * part(p.Value)
+	if p.Touch > 0 {
+		sum += p.Touch * part(p.Touched)
+	}
+	return sum
+}
+
+// OverLimit is how likely a foreseen number is over the meter's limit.
+func (p *Prediction) OverLimit() float64 {
+	if p.Over {
+		return 1 - p.Touch
+	}
+	return 0
+}

@@ -1,0 +1,64 @@
+package diagnosis
+
+import (
+	"slices"
+
+	"zanjero/core/bench"
+	"zanjero/core/machine"
+)
+
+// Specimen is one machine of a population: sound, or with one fault at one
+// node of its severity. Weights of a population's specimens sum to one.
+type Specimen struct {
+	// Fault is what is wrong; without an id, nothing.
+	Fault  machine.FaultSpec
+	Weight float64
+	// Bench has the machine as a master would test it.
+	Bench *bench.Session
+}
+
+// Specimens lists the sound machine and those with a single fault, by fault,
+// mode and node of severity, weighted by the priors and by how well each fits
+// an owner's complaint; a claim without a test is no complaint.
+func (p *Population) Specimens(c Claim) []Specimen {
+	var out []Specimen
+	sum := 0.0
+	for i := range p.hyps {
+		h := &p.hyps[i]
+		if len(h.faults) > 1 {
+			continue
+		}
+		a := h.axes[0]
+		share := 0.0
+		for k := range h.nodes {
+			share += edge(k, len(h.nodes))
+		}
+		for k, n := range h.nodes {
+			s := Specimen{Weight: h.prior * edge(k, len(h.nodes)) / share, Bench: n.AsMaster()}
+			if len(h.faults) == 1 {
+				s.Fault = machine.FaultSpec{ID: a.fault, Mode: a.mode, Severity: a.severity(k)}
+			}
+			if c.Test != "" {
+				s.Weight *= ownerReliability*said(s.Bench, c) + (1-ownerReliability)*unreliable
+			}
+			sum += s.Weight
+			out = append(out, s)
+		}
+	}
+	for i := range out {
+		out[i].Weight /= sum
+	}
+	return out
+}
+
+// said is how likely a machine does what is complained of.
+func said(s *bench.Session, c Claim) (p float64) {
+	for _, b := range s.Outlook(c.Test, c.Setup) {
+		for _, w := range b.Told.Words {
+			if slices.Contains(c.Words, w.Word) {
+				p += b.P * w.P
+			}
+		}
+	}
+	return p
+}
