@@ -196,7 +196,7 @@ func (s *Session) Cover(id string, off bool) {
 
 // AccessMinutes is what a test's covers would take from here, minutes.
 func (s *Session) AccessMinutes(t *catalogue.Test) (total float64) {
-	off, on := accessFor(t)
+	off, on := AccessOf(t)
 	for _, id := range off {
 		if !slices.Contains(s.open, id) {
 			total += s.cat.Cover(id).OpenMinutes
@@ -212,7 +212,7 @@ func (s *Session) AccessMinutes(t *catalogue.Test) (total float64) {
 
 // reachFor opens and closes what a test needs.
 func (s *Session) reachFor(t *catalogue.Test) {
-	off, on := accessFor(t)
+	off, on := AccessOf(t)
 	for _, id := range on {
 		s.Cover(id, false)
 	}

@@ -314,9 +314,9 @@ func missed(t *catalogue.Test, s setup, before machine.State, r reading) []strin
 	return out
 }
 
-// accessFor says which covers a test needs off and which must be on: no rope
+// AccessOf says which covers a test needs off and which must be on: no rope
 // without the recoil, no running engine with an open cylinder, bowl or line.
-func accessFor(t *catalogue.Test) (off, on []string) {
+func AccessOf(t *catalogue.Test) (off, on []string) {
 	off = t.Access
 	if t.Cranks {
 		on = append(on, "shroud", "flyoff", "headoff", "valvecover")

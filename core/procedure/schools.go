@@ -1,0 +1,23 @@
+package procedure
+
+import (
+	_ "embed"
+	"encoding/json"
+	"sync"
+)
+
+//go:embed schools.json
+var schools []byte
+
+// Schools gives the five ways of teaching that ship with the program, as
+// procedures for every family. The pack is the caller's own copy.
+func Schools() *Pack {
+	var p Pack
+	if err := json.Unmarshal(schools, &p); err != nil {
+		panic(err) // the package's own test rules it out
+	}
+	return &p
+}
+
+// SchoolsJSON is that pack as it is written.
+var SchoolsJSON = sync.OnceValue(func() string { return string(schools) })
