@@ -95,15 +95,12 @@ func (s *Session) RepairOutlook(act, reach string) []Branch {
 	return out
 }
 
-// buildSpread is how far healthy specimens of a build differ in a reading.
-const buildSpread = 0.03
-
 // Spread is the standard deviation of a reading around an exact value, in the
 // test's unit: the instrument's bias and repeatability, the spread of builds,
 // and the step it is read to.
 func (a Accuracy) Spread(exact float64) float64 {
-	relative := a.Bias*a.Bias + a.Repeat*a.Repeat + buildSpread*buildSpread
-	return math.Sqrt(exact*exact*relative + a.Floor*a.Floor + a.Step*a.Step/12)
+	repeat := exact*a.Repeat + a.Floor
+	return math.Sqrt(exact*exact*(a.Bias*a.Bias+a.Build*a.Build) + repeat*repeat + a.Step*a.Step/12)
 }
 
 // Between is how likely a reading of a foreseen number lies from low to high,

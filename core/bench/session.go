@@ -221,6 +221,21 @@ func (s *Session) reachFor(t *catalogue.Test) {
 	}
 }
 
+// PutBackFor puts back every cover that a run does not need off, as a master
+// would before an engine is started.
+func (s *Session) PutBackFor(id string) {
+	t := s.test(id)
+	if t.Kind != catalogue.KindRun {
+		return
+	}
+	off, _ := AccessOf(t)
+	for _, cover := range s.Open() {
+		if !slices.Contains(off, cover) {
+			s.Cover(cover, false)
+		}
+	}
+}
+
 // setupFor works out the whole set-up of a test.
 func (s *Session) setupFor(t *catalogue.Test, own Settings) setup {
 	var su setup

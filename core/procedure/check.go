@@ -298,8 +298,8 @@ func (c *checker) order() {
 			}
 			off[id] = true
 		}
-		for _, id := range shuts {
-			if off[id] {
+		for id := range off {
+			if slices.Contains(shuts, id) || (t.Kind == catalogue.KindRun && !slices.Contains(opens, id)) {
 				delete(off, id)
 				closed[id] = true
 			}

@@ -164,6 +164,7 @@ func (st *state) try(s *Step, key string) []edge {
 	}
 	var out []edge
 	for _, from := range at {
+		from.After.PutBackFor(s.Test)
 		for _, b := range from.After.Outlook(s.Test, s.Setup) {
 			out = append(out, edge{from.P * b.P, b.Told, &state{bench: b.After}})
 		}
