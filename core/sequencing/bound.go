@@ -3,40 +3,122 @@ package sequencing
 import (
 	"container/heap"
 	"math"
+	"slices"
 )
 
 // bound is a proven lower bound on the expected cost, times the mass, of
 // telling the groups of a set apart: the largest of three.
 func (p *problem) bound(s set) float64 {
-	if len(s) < 2 {
+	if p.done(s) {
 		return 0
 	}
 	return max(p.entropyBound(s), p.huffmanBound(s), p.coverBound(s))
 }
 
-// entropyBound: a test of cost c with k outcomes brings at most log₂ k bits, so
-// the expected cost is at least the entropy over the best rate of any test.
-// Source: Shannon 1948.
+// entropyBound: all tests together must bring the entropy of what is to be
+// known, and each fault passes a test at most once. On a mass M a test brings at
+// most f(M) bits, f being the entropy, times M, of the most even parting of such
+// a mass that its outcomes have room for; entropy times mass is concave, so
+// several uses bring no more than one on their sum. The least Σ c·M with
+// Σ f(M) ≥ H is bounded from below by its Lagrangian at any price of a bit.
+// Sources: Shannon 1948; weak duality.
 func (p *problem) entropyBound(s set) float64 {
-	rate := 0.0
-	for t, c := range p.m.Costs {
-		if k := len(p.split(s, t)); k > 1 {
-			if c == 0 {
-				return 0
-			}
-			rate = max(rate, math.Log2(float64(k))/c)
-		}
-	}
-	if rate == 0 {
-		return 0
-	}
 	whole, bits := p.mass(s), 0.0
-	for _, g := range s {
-		if w := p.weight[g]; w > 0 {
+	for _, w := range p.classes(s) {
+		if w > 0 {
 			bits += w * math.Log2(whole/w)
 		}
 	}
-	return bits / rate
+	var rooms []room
+	dearest := 0.0
+	for t, c := range p.m.Costs {
+		if r := p.room(s, t); len(r.masses) > 1 {
+			rooms = append(rooms, r)
+			dearest = max(dearest, c)
+		}
+	}
+	dual := func(price float64) float64 {
+		sum := price * bits
+		for i := range rooms {
+			sum += rooms[i].least(price)
+		}
+		return sum
+	}
+	// The Lagrangian is concave in the price: golden section on its logarithm.
+	low, high := math.Log(1e-6+dearest*1e-4), math.Log(1e-6+dearest*64)
+	const golden = 0.6180339887498949
+	x, y := high-golden*(high-low), low+golden*(high-low)
+	fx, fy := dual(math.Exp(x)), dual(math.Exp(y))
+	for range 22 {
+		if fx < fy {
+			low, x, fx = x, y, fy
+			y = low + golden*(high-low)
+			fy = dual(math.Exp(y))
+		} else {
+			high, y, fy = y, x, fx
+			x = high - golden*(high-low)
+			fx = dual(math.Exp(x))
+		}
+	}
+	return max(fx, fy, 0)
+}
+
+// room is what a test's outcomes hold of a set: masses, ascending, and the
+// test's cost.
+type room struct {
+	cost   float64
+	masses []float64
+}
+
+func (p *problem) room(s set, t int) room {
+	var mass [maxArity + 1]float64
+	n := 0
+	for _, g := range s {
+		o := int(p.outcome[t][g])
+		mass[o] += p.weight[g]
+		n = max(n, o+1)
+	}
+	r := room{cost: p.m.Costs[t]}
+	for _, w := range mass[:n] {
+		if w > 0 {
+			r.masses = append(r.masses, w)
+		}
+	}
+	slices.Sort(r.masses)
+	return r
+}
+
+// least is the least of c·M − price·f(M) over the masses that a test can be
+// used on: outcomes are filled evenly to a level, up to their room, for as long
+// as a bit is worth its price. f′(M) is log₂(M/level).
+func (r *room) least(price float64) float64 {
+	ratio := math.Exp2(r.cost / price) // M/level where a bit just pays
+	k := len(r.masses)
+	if ratio >= float64(k) {
+		return 0
+	}
+	full, level := 0.0, math.Inf(1)
+	for j, w := range r.masses { // outcomes up to j have no room left
+		full += w
+		growing := float64(k - j - 1)
+		if ratio <= growing {
+			continue
+		}
+		if at := full / (ratio - growing); at >= w && (j+1 == k || at <= r.masses[j+1]) {
+			level = at
+			break
+		}
+	}
+	mass := 0.0
+	for _, w := range r.masses {
+		mass += min(w, level)
+	}
+	bits := 0.0
+	for _, w := range r.masses {
+		m := min(w, level)
+		bits += m * math.Log2(mass/m)
+	}
+	return min(r.cost*mass-price*bits, 0)
 }
 
 // huffmanBound: no tree whose nodes have at most d branches has a shorter
@@ -52,11 +134,24 @@ func (p *problem) huffmanBound(s set) float64 {
 	if d == 0 {
 		return 0
 	}
-	weights := make([]float64, len(s))
-	for i, g := range s {
-		weights[i] = p.weight[g]
+	return cheapest * Huffman(p.classes(s), d)
+}
+
+// classes are the weights of a set by what is to be known. To know the class is
+// no dearer than to know the group, and a class that is known by several leaves
+// could be known by the nearest of them, so that bounds on the classes hold.
+func (p *problem) classes(s set) []float64 {
+	var ids []int
+	var out []float64
+	for _, g := range s {
+		i := slices.Index(ids, p.class[g])
+		if i < 0 {
+			i = len(ids)
+			ids, out = append(ids, p.class[g]), append(out, 0)
+		}
+		out[i] += p.weight[g]
 	}
-	return cheapest * Huffman(weights, d)
+	return out
 }
 
 // coverBound: whoever knows a group has paid for tests that part it from every
@@ -70,7 +165,7 @@ func (p *problem) coverBound(s set) float64 {
 		for t, row := range p.outcome {
 			covered[t] = 0
 			for _, g := range s {
-				if row[g] != row[f] {
+				if row[g] != row[f] && p.class[g] != p.class[f] {
 					covered[t]++
 				}
 			}
@@ -78,12 +173,12 @@ func (p *problem) coverBound(s set) float64 {
 		sum, dearest := 0.0, 0.0
 		for i, g := range s {
 			price[i] = 0
-			if g == f {
+			if p.class[g] == p.class[f] {
 				continue
 			}
 			share, least := math.Inf(1), math.Inf(1)
 			for t, row := range p.outcome {
-				if row[g] != row[f] {
+				if row[g] != row[f] { // then it covers this one at least
 					share, least = min(share, p.m.Costs[t]/covered[t]), min(least, p.m.Costs[t])
 				}
 			}
@@ -98,7 +193,7 @@ func (p *problem) coverBound(s set) float64 {
 // lifted is the bound after some exact Bellman steps.
 func (p *problem) lifted(s set, steps int) float64 {
 	low := p.bound(s)
-	if steps == 0 || len(s) < 2 {
+	if steps == 0 || p.done(s) {
 		return low
 	}
 	best := math.Inf(1)

@@ -29,6 +29,36 @@ type Matrix struct {
 	Cells [][]string
 	Fail  [][]float64
 	Noisy []bool
+	// Class, where it is given, names what is to be known of each fault: rows of
+	// one class need not be told apart.
+	Class []string
+	// Access, where it is given, is what tests share: the cost of a test is then
+	// its own, and what is opened stays open.
+	Access *Access
+}
+
+// Access is covers that tests need off or on. A cover that is off stays off
+// until a test needs it on. At most 64 covers.
+type Access struct {
+	Open, Close []float64 // minutes, by cover
+	Off, On     []uint64  // by test, a bit for each cover
+}
+
+// minutes that a test's covers take with some of them off, and what is off
+// afterwards.
+func (a *Access) minutes(t int, off uint64) (cost float64, after uint64) {
+	for c := range a.Open {
+		bit := uint64(1) << c
+		switch {
+		case a.Off[t]&bit != 0 && off&bit == 0:
+			cost += a.Open[c]
+			off |= bit
+		case a.On[t]&bit != 0 && off&bit != 0:
+			cost += a.Close[c]
+			off &^= bit
+		}
+	}
+	return cost, off
 }
 
 // Limits on a matrix from outside.

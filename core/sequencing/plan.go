@@ -30,8 +30,9 @@ const (
 	maxStates = 1 << 20
 )
 
-// chooser says which test to make on a set of more than one group, or −1.
-type chooser func(set) int
+// chooser says which test to make on a set of more than one class with some
+// covers off, or −1.
+type chooser func(s set, off uint64) int
 
 // Greedy takes the test with the most information for its cost, each time.
 // Ties go to the cheaper, then by id.
@@ -52,9 +53,9 @@ func Rollout(m *Matrix) (*Plan, error) {
 	}
 	base := map[string]float64{}
 	exact := newSearch(p)
-	return p.follow(func(s set) int {
+	return p.follow(func(s set, off uint64) int {
 		if len(s) <= exactFrom && exact.states < maxStates {
-			if t, ok := exact.choice(s); ok {
+			if t, ok := exact.choice(s, off); ok {
 				return t
 			}
 		}
@@ -64,9 +65,10 @@ func Rollout(m *Matrix) (*Plan, error) {
 			if parts == nil {
 				continue
 			}
-			cost := p.m.Costs[t] * p.mass(s)
+			cost, after := p.step(t, off)
+			cost *= p.mass(s)
 			for _, part := range parts {
-				cost += p.costOf(part, p.greedy, base)
+				cost += p.costOf(part, after, p.greedy, base)
 			}
 			if cost < best-1e-12 {
 				best, at = cost, t
@@ -84,17 +86,17 @@ func Optimal(m *Matrix) (*Plan, error) {
 		return nil, wrong
 	}
 	exact := newSearch(p)
-	if _, ok := exact.cost(p.all(), math.Inf(1)); !ok {
+	if _, ok := exact.cost(p.all(), 0, math.Inf(1)); !ok {
 		return nil, &Problem{Path: "matrix", Problem: fmt.Sprintf("%d groups of faults are too many for an exact search", len(p.groups)), Mend: "use rollout, and bound to see how far it can be from the best"}
 	}
-	return p.follow(func(s set) int {
-		t, _ := exact.choice(s)
+	return p.follow(func(s set, off uint64) int {
+		t, _ := exact.choice(s, off)
 		return t
 	}), nil
 }
 
 // greedy is the base policy.
-func (p *problem) greedy(s set) int {
+func (p *problem) greedy(s set, off uint64) int {
 	best, at := -1.0, -1
 	for _, t := range p.order {
 		parts := p.split(s, t)
@@ -102,7 +104,7 @@ func (p *problem) greedy(s set) int {
 			continue
 		}
 		rate := p.gain(s, parts)
-		if c := p.m.Costs[t]; c > 0 {
+		if c, _ := p.step(t, off); c > 0 {
 			rate /= c
 		} else {
 			rate = math.Inf(1)
@@ -115,20 +117,22 @@ func (p *problem) greedy(s set) int {
 }
 
 // costOf is the expected cost, times the mass, of a policy on a set.
-func (p *problem) costOf(s set, choose chooser, memo map[string]float64) float64 {
-	if len(s) < 2 {
+func (p *problem) costOf(s set, off uint64, choose chooser, memo map[string]float64) float64 {
+	if p.done(s) {
 		return 0
 	}
-	key := s.key()
+	key := s.key(off)
 	if v, ok := memo[key]; ok {
 		return v
 	}
-	t := choose(s)
+	t := choose(s, off)
 	cost := 0.0
 	if t >= 0 {
-		cost = p.m.Costs[t] * p.mass(s)
+		var after uint64
+		cost, after = p.step(t, off)
+		cost *= p.mass(s)
 		for _, part := range p.split(s, t) {
-			cost += p.costOf(part, choose, memo)
+			cost += p.costOf(part, after, choose, memo)
 		}
 	}
 	memo[key] = cost
@@ -138,11 +142,11 @@ func (p *problem) costOf(s set, choose chooser, memo map[string]float64) float64
 // follow makes the tree of a policy.
 func (p *problem) follow(choose chooser) *Plan {
 	out := &Plan{Groups: [][]string{}}
-	var walk func(s set, spent float64) *Node
-	walk = func(s set, spent float64) *Node {
+	var walk func(s set, off uint64, spent float64) *Node
+	walk = func(s set, off uint64, spent float64) *Node {
 		t := -1
-		if len(s) > 1 {
-			t = choose(s)
+		if !p.done(s) {
+			t = choose(s, off)
 		}
 		if t < 0 {
 			n := &Node{Faults: p.names(s)}
@@ -152,13 +156,14 @@ func (p *problem) follow(choose chooser) *Plan {
 			out.WorstCaseCost = max(out.WorstCaseCost, spent)
 			return n
 		}
-		n := &Node{Test: p.m.Tests[t], Cost: p.m.Costs[t], Outcomes: map[string]*Node{}}
+		cost, after := p.step(t, off)
+		n := &Node{Test: p.m.Tests[t], Cost: cost, Outcomes: map[string]*Node{}}
 		for _, part := range p.split(s, t) {
-			n.Outcomes[p.m.Cells[p.groups[part[0]][0]][t]] = walk(part, spent+p.m.Costs[t])
+			n.Outcomes[p.m.Cells[p.groups[part[0]][0]][t]] = walk(part, after, spent+cost)
 		}
 		return n
 	}
-	out.Tree = walk(p.all(), 0)
+	out.Tree = walk(p.all(), 0, 0)
 	return out
 }
 
@@ -204,11 +209,12 @@ func (x *search) bound(s set, key string) float64 {
 
 // cost is the least cost of a set, if that is below a limit; ok is false when
 // it is not, or the search has grown too large.
-func (x *search) cost(s set, limit float64) (cost float64, ok bool) {
-	if len(s) < 2 {
+func (x *search) cost(s set, off uint64, limit float64) (cost float64, ok bool) {
+	p := x.p
+	if p.done(s) {
 		return 0, limit > 0
 	}
-	key := s.key()
+	key := s.key(off)
 	if f, done := x.known[key]; done {
 		return f.cost, f.cost < limit
 	}
@@ -216,7 +222,6 @@ func (x *search) cost(s set, limit float64) (cost float64, ok bool) {
 		return 0, false
 	}
 	x.states++
-	p := x.p
 	best := found{math.Inf(1), -1}
 	ceiling := limit
 	for _, t := range p.order {
@@ -224,12 +229,13 @@ func (x *search) cost(s set, limit float64) (cost float64, ok bool) {
 		if parts == nil {
 			continue
 		}
-		sum := p.m.Costs[t] * p.mass(s)
+		sum, after := p.step(t, off)
+		sum *= p.mass(s)
 		rest := 0.0
 		lows := make([]float64, len(parts))
 		for i, part := range parts {
-			if len(part) > 1 {
-				lows[i] = x.bound(part, part.key())
+			if !p.done(part) {
+				lows[i] = x.bound(part, part.key(after))
 			}
 			rest += lows[i]
 		}
@@ -240,10 +246,10 @@ func (x *search) cost(s set, limit float64) (cost float64, ok bool) {
 				break
 			}
 			rest -= lows[i]
-			if len(part) < 2 {
+			if p.done(part) {
 				continue
 			}
-			c, ok := x.cost(part, ceiling-sum-rest)
+			c, ok := x.cost(part, after, ceiling-sum-rest)
 			if !ok {
 				whole = false
 				break
@@ -269,11 +275,11 @@ func (x *search) cost(s set, limit float64) (cost float64, ok bool) {
 }
 
 // choice is the best first test of a set.
-func (x *search) choice(s set) (test int, ok bool) {
-	if _, ok = x.cost(s, math.Inf(1)); !ok {
+func (x *search) choice(s set, off uint64) (test int, ok bool) {
+	if _, ok = x.cost(s, off, math.Inf(1)); !ok {
 		return -1, false
 	}
-	return x.known[s.key()].test, true
+	return x.known[s.key(off)].test, true
 }
 
 // Bounds are proven lower bounds on the expected cost of any order.

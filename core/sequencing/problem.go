@@ -1,9 +1,12 @@
 package sequencing
 
 import (
+	"encoding/binary"
 	"fmt"
 	"math"
 	"slices"
+	"strconv"
+	"strings"
 )
 
 // problem is a noise-free matrix with alike rows merged: groups with weights
@@ -15,6 +18,7 @@ type problem struct {
 	weight  []float64
 	outcome [][]uint8 // by test and group
 	arity   []int
+	class   []int // by group: what is to be known of it
 	order   []int // tests, the cheaper first, then by id
 }
 
@@ -38,6 +42,22 @@ func newProblem(m *Matrix) (*problem, *Problem) {
 			w += m.Priors[i]
 		}
 		p.weight = append(p.weight, w/sum)
+	}
+	known := map[string]int{}
+	for g, members := range p.groups {
+		name := strconv.Itoa(g)
+		if m.Class != nil {
+			var names []string
+			for _, i := range members {
+				names = append(names, m.Class[i])
+			}
+			slices.Sort(names)
+			name = strings.Join(slices.Compact(names), "\n")
+		}
+		if _, ok := known[name]; !ok {
+			known[name] = len(known)
+		}
+		p.class = append(p.class, known[name])
 	}
 	for t := range m.Tests {
 		ids := map[string]uint8{}
@@ -101,9 +121,32 @@ func (p *problem) mass(s set) float64 {
 	return sum
 }
 
-// key names a set, so that what was worked out for it is found again.
-func (s set) key() string {
-	b := make([]byte, 2*len(s))
+// done says that nothing more is to be known of a set: it is of one class.
+func (p *problem) done(s set) bool {
+	for _, g := range s {
+		if p.class[g] != p.class[s[0]] {
+			return false
+		}
+	}
+	return true
+}
+
+// step is the cost of a test with some covers off, and what is off afterwards.
+func (p *problem) step(t int, off uint64) (cost float64, after uint64) {
+	if p.m.Access == nil {
+		return p.m.Costs[t], 0
+	}
+	access, after := p.m.Access.minutes(t, off)
+	return p.m.Costs[t] + access, after
+}
+
+// key names a set and the covers that are off, so that what was worked out for
+// them is found again.
+func (s set) key(off uint64) string {
+	b := make([]byte, 2*len(s), 2*len(s)+8)
+	if off != 0 {
+		b = binary.LittleEndian.AppendUint64(b, off)
+	}
 	for i, g := range s {
 		b[2*i], b[2*i+1] = byte(g>>8), byte(g)
 	}
