@@ -16,7 +16,7 @@ import (
 // The arrows point one way: cmd → internal → core, and inside core each
 // package knows only those before it. The core knows no web and no database.
 func TestArrowsPointOneWay(t *testing.T) {
-	order := []string{"units", "catalogue", "sequencing", "machine", "aids", "bench", "diagnosis", "scenario", "assess"}
+	order := []string{"parallel", "units", "catalogue", "sequencing", "machine", "aids", "bench", "diagnosis", "procedure", "scenario", "assess"}
 	rank := func(pkg string) int { return slices.Index(order, strings.Split(pkg, "/")[0]) }
 	require.NoError(t, filepath.WalkDir("..", func(path string, d fs.DirEntry, err error) error {
 		if err != nil || d.IsDir() || !strings.HasSuffix(path, ".go") {

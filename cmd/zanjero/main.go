@@ -18,7 +18,7 @@ func main() {
 		Use: "zanjero", Short: "Teach small-engine fault-finding",
 		SilenceUsage: true, SilenceErrors: true,
 	}
-	root.AddCommand(serveCommand(), simCommand(), planCommand(), believeCommand(), versionCommand())
+	root.AddCommand(serveCommand(), simCommand(), planCommand(), believeCommand(), procedureCommand(), packCommand(), versionCommand())
 	if err := root.Execute(); err != nil {
 		os.Exit(report(err))
 	}

@@ -129,3 +129,38 @@ func TestPlanCommand(t *testing.T) {
 		assert.Contains(t, errs, `"mend"`, bad)
 	}
 }
+
+// A school out of the program, checked, evaluated and printed again.
+func TestProcedureCommand(t *testing.T) {
+	code, pack, errs := run(t, z, "", "procedure", "schools")
+	require.Equal(t, 0, code, errs)
+	code, out, errs := run(t, z, pack, "pack", "validate", "-")
+	require.Equal(t, 0, code, errs)
+	assert.Contains(t, out, `"valid": true`)
+	code, out, errs = run(t, z, pack, "procedure", "evaluate", "-", "--machine", "f4-suction", "--procedure", "dose-first", "--complaint", "no-start")
+	require.Equal(t, 0, code, errs)
+	var e struct {
+		Totals struct {
+			Minutes float64 `json:"expected_minutes"`
+		} `json:"totals"`
+		Hypotheses []any `json:"hypotheses"`
+	}
+	require.NoError(t, json.Unmarshal([]byte(out), &e))
+	assert.Greater(t, e.Totals.Minutes, 5.0)
+	assert.Greater(t, len(e.Hypotheses), 60)
+	for as, want := range map[string]string{"markdown": "# Dose first", "dot": "digraph", "mermaid": "flowchart"} {
+		code, out, errs = run(t, z, pack, "procedure", "export", "-", "--machine", "f4-bail", "--procedure", "dose-first", "--as", as)
+		require.Equal(t, 0, code, errs)
+		assert.Contains(t, out, want)
+	}
+	broken := strings.Replace(pack, `"look-filter"`, `"lick-filter"`, 1)
+	code, out, errs = run(t, z, broken, "pack", "validate", "-")
+	assert.Equal(t, 2, code)
+	assert.Contains(t, out, `"valid": false`)
+	assert.Contains(t, errs, `"mend"`)
+	for _, bad := range [][]string{{"procedure", "evaluate", "-", "--machine", "moon"}, {"procedure", "evaluate", "-", "--machine", "f4-bowl"}, {"procedure", "evaluate", "-", "--machine", "f4-bowl", "--procedure", "dose-first", "--complaint", "grief"}, {"procedure", "export", "-", "--machine", "f4-bowl", "--procedure", "dose-first", "--as", "stone"}} {
+		code, _, errs = run(t, z, pack, bad...)
+		assert.Equal(t, 2, code, bad)
+		assert.Contains(t, errs, `"mend"`, bad)
+	}
+}

@@ -111,11 +111,10 @@ func (p *Prediction) Between(test string, low, high float64) float64 {
 		sigma := a.Spread(v) * math.Sqrt2
 		return 0.5 * (math.Erfc((low-v)/sigma) - math.Erfc((high-v)/sigma))
 	}
-	sure := 1 - p.Touch
-	if p.Over {
-		sure = 0
+	sum := 0.0
+	if !p.Over {
+		sum = (1 - p.Touch) * part(p.Value)
 	}
-	sum := sure * part(p.Value)
 	if p.Touch > 0 {
 		sum += p.Touch * part(p.Touched)
 	}

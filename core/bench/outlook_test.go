@@ -66,7 +66,7 @@ func TestOutlookForesees(t *testing.T) {
 		got := map[string]float64{}
 		const n = 300
 		for i := range n {
-			got[*on(uint64(i + 1)).Test("start-attempt", nil).Word] += 1.0 / n
+			got[*on(uint64(i+1)).Test("start-attempt", nil).Word] += 1.0 / n
 		}
 		for w, p := range want {
 			assert.InDelta(t, p, got[w], 0.2, "%s: %s of %v", fault.ID, w, got) // five draws stand for all

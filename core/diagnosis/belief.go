@@ -2,13 +2,11 @@ package diagnosis
 
 import (
 	"math"
-	"runtime"
 	"slices"
-	"sync"
-	"sync/atomic"
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
+	"zanjero/core/parallel"
 )
 
 // View says which evidence a belief is formed from.
@@ -98,18 +96,7 @@ func (b *Belief) Hear(c Claim) {
 func (b *Belief) each(f func(h *weighed)) { b.eachIndex(func(_ int, h *weighed) { f(h) }) }
 
 func (b *Belief) eachIndex(f func(i int, h *weighed)) {
-	var next atomic.Int64
-	var wg sync.WaitGroup
-	for range runtime.GOMAXPROCS(0) {
-		wg.Add(1)
-		go func() {
-			defer wg.Done()
-			for i := int(next.Add(1)) - 1; i < len(b.hyps); i = int(next.Add(1)) - 1 {
-				f(i, &b.hyps[i])
-			}
-		}()
-	}
-	wg.Wait()
+	parallel.For(len(b.hyps), func(i int) { f(i, &b.hyps[i]) })
 }
 
 // Observe takes one step of a ledger in: what was done happens to every

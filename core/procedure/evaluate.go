@@ -3,14 +3,12 @@ package procedure
 import (
 	"fmt"
 	"math"
-	"runtime"
 	"slices"
-	"sync"
-	"sync/atomic"
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/diagnosis"
+	"zanjero/core/parallel"
 )
 
 // Levels at which an end is right, and the other ways to end. Shares of them
@@ -332,18 +330,7 @@ func (o *Outcome) level(fault string) string {
 func (pop *Population) Evaluate(proc *Procedure) *Evaluation {
 	p := pop.plan(proc.For(pop.family, pop.sheet))
 	walks := make([]*walk, len(pop.specimens))
-	var next atomic.Int64
-	var wg sync.WaitGroup
-	for range runtime.GOMAXPROCS(0) {
-		wg.Add(1)
-		go func() {
-			defer wg.Done()
-			for i := int(next.Add(1)) - 1; i < len(walks); i = int(next.Add(1)) - 1 {
-				walks[i] = p.follow(&pop.specimens[i])
-			}
-		}()
-	}
-	wg.Wait()
+	parallel.For(len(walks), func(i int) { walks[i] = p.follow(&pop.specimens[i]) })
 	out := &Evaluation{Procedure: p.ID, Revision: p.Revision, Family: pop.family, Totals: Totals{Levels: map[string]float64{}}}
 	for from := 0; from < len(walks); {
 		to := from + 1

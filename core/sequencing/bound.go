@@ -190,30 +190,117 @@ func (p *problem) coverBound(s set) float64 {
 	return total
 }
 
-// lifted is the bound after some exact Bellman steps.
-func (p *problem) lifted(s set, steps int) float64 {
-	low := p.bound(s)
-	if steps == 0 || p.done(s) {
-		return low
+// liftWork is how much work lifting may take, in cells looked at. It is counted
+// and not timed, so that the bound is the same on every machine.
+const liftWork = 80e6
+
+// lift raises the bound of a whole set by Bellman's equation where it helps
+// most: again and again it follows the order that the bounds so far think
+// cheapest, works each state on the way out from the bounds of what it leads
+// to, and keeps the larger. Bounds stay bounds. Source: learning real-time
+// search with admissible values (Barto, Bradtke & Singh 1995).
+type lift struct {
+	p      *problem
+	states map[string]*lifting
+	work   float64
+}
+
+type lifting struct {
+	s     set
+	low   float64
+	done  bool // low is exact
+	tests []liftingTest
+}
+
+type liftingTest struct {
+	cost  float64
+	parts []*lifting
+}
+
+func (l *lift) at(s set) *lifting {
+	key := s.key(0)
+	if st, ok := l.states[key]; ok {
+		return st
 	}
-	best := math.Inf(1)
-	for _, t := range p.order {
-		parts := p.split(s, t)
+	st := &lifting{s: s}
+	if st.done = l.p.done(s); !st.done {
+		n := float64(len(s))
+		l.work += n * n * float64(len(l.p.m.Costs))
+		st.low = l.p.bound(s)
+	}
+	l.states[key] = st
+	return st
+}
+
+// open lists the tests that part a state and what they lead to.
+func (l *lift) open(st *lifting) {
+	if st.tests != nil {
+		return
+	}
+	st.tests = []liftingTest{}
+	for _, t := range l.p.order {
+		parts := l.p.split(st.s, t)
 		if parts == nil {
 			continue
 		}
-		cost := p.m.Costs[t] * p.mass(s)
+		o := liftingTest{cost: l.p.m.Costs[t] * l.p.mass(st.s)}
 		for _, part := range parts {
-			if cost += p.lifted(part, steps-1); cost >= best {
-				break
-			}
+			o.parts = append(o.parts, l.at(part))
 		}
-		best = min(best, cost)
+		st.tests = append(st.tests, o)
 	}
-	if math.IsInf(best, 1) {
-		return low
+}
+
+// best is the test that looks cheapest by the bounds so far.
+func (st *lifting) best() (at int, cost float64) {
+	at, cost = -1, math.Inf(1)
+	for i, t := range st.tests {
+		sum := t.cost
+		for _, part := range t.parts {
+			sum += part.low
+		}
+		if sum < cost {
+			at, cost = i, sum
+		}
 	}
-	return max(low, best)
+	return at, cost
+}
+
+// walk goes down one way and raises the bounds on it.
+func (l *lift) walk(st *lifting) {
+	if st.done {
+		return
+	}
+	l.open(st)
+	i, cost := st.best()
+	if i < 0 { // nothing parts it
+		st.done, st.low = true, 0
+		return
+	}
+	var next *lifting
+	for _, part := range st.tests[i].parts {
+		if !part.done && (next == nil || part.low > next.low) {
+			next = part
+		}
+	}
+	if next != nil && l.work < liftWork {
+		l.walk(next)
+		i, cost = st.best()
+	}
+	st.low = max(st.low, cost)
+	st.done = !slices.ContainsFunc(st.tests[i].parts, func(p *lifting) bool { return !p.done })
+}
+
+// lifted is the bound of a whole problem after as much lifting as the work
+// allows.
+func (p *problem) lifted(s set) float64 {
+	l := &lift{p: p, states: map[string]*lifting{}}
+	root := l.at(s)
+	for !root.done && l.work < liftWork {
+		l.walk(root)
+		l.work += float64(len(s)) // an end, even where nothing is opened any more
+	}
+	return root.low
 }
 
 // Huffman gives the expected length of the best code over d symbols for some

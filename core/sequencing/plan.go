@@ -297,22 +297,23 @@ type Bounds struct {
 
 // Bound gives the bounds, and the planned order beside them.
 func Bound(m *Matrix) (*Bounds, error) {
+	plan, err := Rollout(m)
+	if err != nil {
+		return nil, err
+	}
+	return BoundOn(m, plan.ExpectedCost)
+}
+
+// BoundOn gives the bounds beside an order whose expected cost is known.
+func BoundOn(m *Matrix, cost float64) (*Bounds, error) {
 	p, wrong := newProblem(m)
 	if wrong != nil {
 		return nil, wrong
 	}
 	s := p.all()
-	steps := 1
-	if len(p.groups) <= 40 && len(m.Tests) <= 40 {
-		steps = 2
-	}
-	b := &Bounds{Entropy: p.entropyBound(s), Huffman: p.huffmanBound(s), SetCover: p.coverBound(s), Lifted: p.lifted(s, steps)}
+	b := &Bounds{Entropy: p.entropyBound(s), Huffman: p.huffmanBound(s), SetCover: p.coverBound(s), Lifted: p.lifted(s), Rollout: cost}
 	b.LowerBound = max(b.Entropy, b.Huffman, b.SetCover, b.Lifted)
-	plan, err := Rollout(m)
-	if err != nil {
-		return nil, err
-	}
-	if b.Rollout = plan.ExpectedCost; b.LowerBound > 0 {
+	if b.LowerBound > 0 {
 		b.Gap = math.Round(1000*(b.Rollout/b.LowerBound-1)) / 10
 	}
 	return b, nil

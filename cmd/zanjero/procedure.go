@@ -1,0 +1,166 @@
+package main
+
+import (
+	"fmt"
+	"io"
+	"os"
+	"slices"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"zanjero/core/bench"
+	"zanjero/core/catalogue"
+	"zanjero/core/diagnosis"
+	"zanjero/core/machine"
+	"zanjero/core/procedure"
+	"zanjero/core/scenario"
+	"zanjero/internal/interop"
+)
+
+// evaluated is what `procedure evaluate` prints.
+type evaluated struct {
+	*procedure.Evaluation
+	Better  []procedure.Move   `json:"better_orders,omitempty"`
+	Beside  []procedure.Row    `json:"beside,omitempty"`
+	Planned *procedure.Planned `json:"planned,omitempty"`
+}
+
+func procedureCommand() *cobra.Command {
+	cmd := &cobra.Command{Use: "procedure", Short: "Ordered diagnostic procedures, in packs (JSON; - reads standard input)"}
+	var family, complaint, id, as string
+	var better, beside bool
+	named := func(c *cobra.Command) *cobra.Command {
+		c.Flags().StringVar(&family, "machine", "", "the id of a family")
+		c.Flags().StringVar(&id, "procedure", "", "the id of one procedure of the pack; not needed where it holds one")
+		return c
+	}
+	evaluate := named(&cobra.Command{Use: "evaluate FILE", Short: "What a procedure costs and finds on a machine's population", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
+		return onFile(args, func(in io.Reader) (any, error) {
+			p, fam, err := chosen(in, id, family)
+			if err != nil {
+				return nil, err
+			}
+			job := diagnosis.Job{Family: fam.ID, Sheet: fam.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}
+			claim, err := claimed(complaint)
+			if err != nil {
+				return nil, err
+			}
+			pop, err := procedure.NewPopulation(job, claim)
+			if err != nil {
+				return nil, err
+			}
+			out := &evaluated{Evaluation: pop.Evaluate(p)}
+			if better {
+				out.Better = pop.Better(p)
+			}
+			if beside {
+				if out.Planned, err = procedure.Plan(job, claim); err != nil {
+					return nil, err
+				}
+				out.Beside = pop.Beside(out.Planned)
+			}
+			return out, nil
+		})
+	}})
+	evaluate.Flags().StringVar(&complaint, "complaint", "", "weigh the population by an owner's complaint, such as no-start")
+	evaluate.Flags().BoolVar(&better, "better", false, "look for better orders too")
+	evaluate.Flags().BoolVar(&beside, "beside", false, "hold the schools and the planned order against each other too")
+	export := named(&cobra.Command{Use: "export FILE", Short: "Print a procedure as Markdown, Graphviz DOT or Mermaid", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
+		if len(args) != 1 {
+			return &bench.Problem{Path: "FILE", Problem: "no file was named", Mend: "name a pack, or - for standard input"}
+		}
+		in, err := open(args[0])
+		if err != nil {
+			return err
+		}
+		defer in.Close()
+		p, fam, err := chosen(in, id, family)
+		if err != nil {
+			return err
+		}
+		forms := map[string]func(string, catalogue.Sheet) string{"markdown": p.Markdown, "dot": p.DOT, "mermaid": p.Mermaid}
+		write := forms[as]
+		if write == nil {
+			return &bench.Problem{Path: "--as", Problem: fmt.Sprintf("there is no form %q", as), Mend: "write markdown, dot or mermaid"}
+		}
+		_, err = fmt.Print(write(fam.ID, fam.Sheet))
+		return err
+	}})
+	export.Flags().StringVar(&as, "as", "markdown", "markdown, dot or mermaid")
+	schools := &cobra.Command{Use: "schools", Short: "Print the five schools as a pack", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
+		_, err := io.WriteString(os.Stdout, procedure.SchoolsJSON())
+		return err
+	}}
+	cmd.AddCommand(evaluate, export, schools)
+	return cmd
+}
+
+// chosen reads a pack and picks one procedure of it for a family. What is
+// serious against it comes back as an error.
+func chosen(in io.Reader, id, family string) (*procedure.Procedure, *catalogue.Family, error) {
+	fam := catalogue.Standard().Family(family)
+	if fam == nil {
+		return nil, nil, &bench.Problem{Path: "--machine", Problem: fmt.Sprintf("there is no machine %q", family), Mend: "see zanjero sim --list machines"}
+	}
+	pack, err := procedure.Read(in)
+	if err != nil {
+		return nil, nil, err
+	}
+	all := pack.Expand()
+	var ids []string
+	for _, p := range all {
+		ids = append(ids, p.ID)
+	}
+	i := slices.Index(ids, id)
+	if id == "" && len(all) == 1 {
+		i = 0
+	}
+	if i < 0 {
+		return nil, nil, &bench.Problem{Path: "--procedure", Problem: fmt.Sprintf("the pack has no procedure %q", id), Mend: "name one of " + strings.Join(ids, ", ")}
+	}
+	for _, f := range all[i].Check(fam.ID, fam.Sheet) {
+		if f.Serious {
+			f.Path = fmt.Sprintf("procedures[%d].%s", i, f.Path)
+			return nil, nil, &f.Problem
+		}
+	}
+	return &all[i], fam, nil
+}
+
+// claimed is a complaint by its id; none for an empty one.
+func claimed(id string) (diagnosis.Claim, error) {
+	var ids []string
+	for _, c := range scenario.Complaints {
+		if c.ID == id {
+			return c.Claim, nil
+		}
+		ids = append(ids, c.ID)
+	}
+	if id == "" {
+		return diagnosis.Claim{}, nil
+	}
+	return diagnosis.Claim{}, &bench.Problem{Path: "--complaint", Problem: fmt.Sprintf("there is no complaint %q", id), Mend: "write one of " + strings.Join(ids, ", ")}
+}
+
+func packCommand() *cobra.Command {
+	cmd := &cobra.Command{Use: "pack", Short: "Packs of procedures, in the project's open format"}
+	cmd.AddCommand(&cobra.Command{Use: "validate FILE", Short: "Check a pack whole, and list what is wrong and where (JSON; - reads standard input)", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
+		var report *interop.Report
+		err := onFile(args, func(in io.Reader) (any, error) {
+			var err error
+			report, err = interop.ValidatePack(in)
+			return report, err
+		})
+		if err != nil {
+			return err
+		}
+		for _, f := range report.Findings {
+			if f.Serious { // the list is printed; the exit code says that it matters
+				return &f.Problem
+			}
+		}
+		return nil
+	}})
+	return cmd
+}

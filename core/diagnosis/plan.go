@@ -1,0 +1,149 @@
+package diagnosis
+
+import (
+	"slices"
+
+	"zanjero/core/bench"
+	"zanjero/core/catalogue"
+	"zanjero/core/parallel"
+	"zanjero/core/sequencing"
+)
+
+// planNodes are the nodes of severity that stand for a graded fault when tests
+// are ordered, each for itself and its neighbours.
+var planNodes = [...]int{1, 4, 7}
+
+// planMass is the share of the prior mass that a plan is made for; what is
+// rarer is left to chance.
+const planMass = 0.995
+
+// PlanMatrix is the diagnostic matrix of one engine and complaint: sound and
+// every single fault, by mode, slight, middling and bad, with the likeliest
+// outcome of each test on a fresh machine. What is to be known is the fault,
+// not how bad it is. Costs are the tests' own minutes; covers stay off once
+// they are off, and an engine is whole before it is run.
+func PlanMatrix(j Job, c Claim) (*sequencing.Matrix, error) {
+	pop, err := NewPopulation(j, nil)
+	if err != nil {
+		return nil, err
+	}
+	cat := catalogue.Standard()
+	tests := cat.TestsOf(j.Family, j.Sheet)
+	covers := cat.Family(j.Family).Covers
+	m := &sequencing.Matrix{Access: &sequencing.Access{}}
+	for _, id := range covers {
+		m.Access.Open = append(m.Access.Open, cat.Cover(id).OpenMinutes)
+		m.Access.Close = append(m.Access.Close, cat.Cover(id).CloseMinutes)
+	}
+	for i := range tests {
+		t := &tests[i]
+		minutes := t.Minutes
+		if t.Long {
+			minutes = longMinutes
+		}
+		off, on := bench.AccessOf(t)
+		var offBits, onBits uint64
+		for k, id := range covers {
+			switch {
+			case slices.Contains(off, id):
+				offBits |= 1 << k
+			case slices.Contains(on, id) || t.Kind == catalogue.KindRun:
+				onBits |= 1 << k
+			}
+		}
+		m.Tests, m.Costs, m.Noisy = append(m.Tests, t.ID), append(m.Costs, minutes), append(m.Noisy, false)
+		m.Access.Off, m.Access.On = append(m.Access.Off, offBits), append(m.Access.On, onBits)
+	}
+	rows := planRows(pop.Specimens(c))
+	slices.SortStableFunc(rows, func(a, b planRow) int {
+		switch {
+		case a.weight > b.weight:
+			return -1
+		case a.weight < b.weight:
+			return 1
+		}
+		return 0
+	})
+	held := 0.0
+	for _, r := range rows {
+		if held >= planMass {
+			break
+		}
+		held += r.weight
+		class := r.fault
+		if class == "" {
+			class = "healthy"
+		}
+		m.Faults, m.Class, m.Priors = append(m.Faults, r.name), append(m.Class, class), append(m.Priors, r.weight)
+		m.Fail = append(m.Fail, nil)
+	}
+	m.Cells = make([][]string, len(m.Faults))
+	parallel.For(len(m.Cells), func(i int) {
+		m.Cells[i] = make([]string, len(tests))
+		for k := range tests {
+			m.Cells[i][k] = likeliest(rows[i].bench, j.Sheet, &tests[k])
+		}
+	})
+	return m, nil
+}
+
+type planRow struct {
+	name, fault string
+	weight      float64
+	bench       *bench.Session
+}
+
+// planRows lets a few nodes of each hypothesis stand for the rest.
+func planRows(all []Specimen) (rows []planRow) {
+	for from := 0; from < len(all); {
+		to := from + 1
+		for to < len(all) && all[to].Fault.ID == all[from].Fault.ID && all[to].Fault.Mode == all[from].Fault.Mode {
+			to++
+		}
+		f := all[from].Fault
+		name := f.ID
+		if name == "" {
+			name = "healthy"
+		}
+		if f.Mode != "" {
+			name += ":" + f.Mode
+		}
+		if to-from == 1 {
+			rows = append(rows, planRow{name, f.ID, all[from].Weight, all[from].Bench})
+		} else {
+			for k, node := range planNodes {
+				r := planRow{name + "@" + number(all[from+node].Fault.Severity), f.ID, 0, all[from+node].Bench}
+				for i := from + 3*k; i < from+3*k+3; i++ {
+					r.weight += all[i].Weight
+				}
+				rows = append(rows, r)
+			}
+		}
+		from = to
+	}
+	return rows
+}
+
+// likeliest is the likeliest outcome of a test as one label: its word, or its
+// band.
+func likeliest(s *bench.Session, sheet catalogue.Sheet, t *catalogue.Test) string {
+	best, label := 0.0, ""
+	for _, b := range s.Outlook(t.ID, nil) {
+		if t.Kind == catalogue.KindNumber {
+			f, judged := sheet[t.Figure]
+			switch {
+			case b.Told.Over:
+				return "over-limit"
+			case judged:
+				return f.Judge(b.Told.Value)
+			}
+			return "read"
+		}
+		for _, w := range b.Told.Words {
+			if b.P*w.P > best {
+				best, label = b.P*w.P, w.Word
+			}
+		}
+	}
+	return label
+}

@@ -1,0 +1,249 @@
+package procedure
+
+import (
+	"fmt"
+	"slices"
+
+	"zanjero/core/parallel"
+)
+
+// Move is one change of a procedure that makes it cheaper and isolates no less.
+type Move struct {
+	// Kind is "move" (Step goes before Before, or to the end) or "drop".
+	Kind   string `json:"kind"`
+	Step   string `json:"step"`
+	Before string `json:"before,omitempty"`
+	Says   string `json:"says"`
+	// Saves are expected minutes; Isolates what the share isolated to part or
+	// reach gains, Wrong what the share wrongly concluded gains.
+	Saves    float64 `json:"saves_minutes"`
+	Isolates float64 `json:"isolates"`
+	Wrong    float64 `json:"wrong"`
+}
+
+// Limits of the search for better orders.
+const (
+	mostMoves  = 5     // offered
+	tried      = 8     // tried on the machines, of those that look best
+	noLess     = 0.002 // the share of isolation that counts as no loss
+	leastSaved = 0.05  // minutes
+)
+
+// Better finds the moves of one step to another place, or out, that save the
+// most expected minutes at no loss of isolation and no more wrong conclusions.
+// Moves are sorted on what each step was seen to say of each hypothesis, and
+// the best of them are then followed on the machines: what is offered is what
+// was found there.
+func (pop *Population) Better(proc *Procedure) []Move {
+	p := proc.For(pop.family, pop.sheet)
+	base := pop.Evaluate(p)
+	frozen := pop.freeze(p)
+	type candidate struct {
+		move  Move
+		order []int
+		saves float64
+	}
+	order := make([]int, len(p.Steps))
+	for i := range order {
+		order[i] = i
+	}
+	now, isolated := frozen.cost(order)
+	var all []candidate
+	consider := func(m Move, order []int) { all = append(all, candidate{move: m, order: order}) }
+	for i := range p.Steps {
+		id := p.Steps[i].ID
+		without := slices.Delete(slices.Clone(order), i, i+1)
+		if !p.jumpedTo(id) {
+			consider(Move{Kind: "drop", Step: id, Says: fmt.Sprintf("Leave %q out", id)}, without)
+		}
+		for k := 0; k <= len(without); k++ {
+			if k == i {
+				continue
+			}
+			m := Move{Kind: "move", Step: id, Says: fmt.Sprintf("Move %q to the end", id)}
+			if k < len(without) {
+				m.Before = p.Steps[without[k]].ID
+				m.Says = fmt.Sprintf("Move %q before %q", id, m.Before)
+			}
+			consider(m, slices.Insert(slices.Clone(without), k, i))
+		}
+	}
+	parallel.For(len(all), func(i int) {
+		cost, right := frozen.cost(all[i].order)
+		if all[i].saves = now - cost; right < isolated-5*noLess {
+			all[i].saves = 0
+		}
+	})
+	all = slices.DeleteFunc(all, func(c candidate) bool { return c.saves < leastSaved })
+	slices.SortStableFunc(all, func(a, b candidate) int {
+		switch {
+		case a.saves > b.saves:
+			return -1
+		case a.saves < b.saves:
+			return 1
+		}
+		return 0
+	})
+	out := []Move{}
+	perStep := map[string]int{}
+	n := 0
+	for _, c := range all {
+		if perStep[c.move.Step] == 2 { // the neighbours of a good place look as good
+			continue
+		}
+		perStep[c.move.Step]++
+		if n++; n > tried {
+			break
+		}
+		q := *p
+		q.Steps = make([]Step, len(c.order))
+		for i, k := range c.order {
+			q.Steps[i] = p.Steps[k]
+		}
+		e := pop.Evaluate(&q)
+		if slices.ContainsFunc(e.Findings, func(f Finding) bool { return f.Serious }) {
+			continue
+		}
+		c.move.Saves = base.Totals.ExpectedMinutes - e.Totals.ExpectedMinutes
+		c.move.Isolates = e.isolated() - base.isolated()
+		c.move.Wrong = e.Totals.Levels[Wrong] - base.Totals.Levels[Wrong]
+		if c.move.Saves >= leastSaved && c.move.Isolates >= -noLess && c.move.Wrong <= noLess {
+			out = append(out, c.move)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Move) int {
+		switch {
+		case a.Saves > b.Saves:
+			return -1
+		case a.Saves < b.Saves:
+			return 1
+		}
+		return 0
+	})
+	return out[:min(len(out), mostMoves)]
+}
+
+func (p *Procedure) jumpedTo(id string) bool {
+	return slices.ContainsFunc(p.Steps, func(s Step) bool {
+		return slices.ContainsFunc(s.Outcomes, func(o Outcome) bool { return o.Then == Goto && o.Step == id })
+	})
+}
+
+// isolated is the share that is known to the part or the reach.
+func (e *Evaluation) isolated() float64 { return e.Totals.Levels[AtPart] + e.Totals.Levels[AtReach] }
+
+// frozen is what each step says of each machine on its own, and what it takes:
+// enough to see which order is worth following on the machines.
+type frozen struct {
+	p       *Procedure
+	weight  []float64
+	chance  [][][]float64 // by machine, step and outcome
+	right   [][][]ending  // the same
+	minutes []float64     // by step, its own and its precautions
+	off, on []uint64      // covers by step
+	open    []float64
+	close   []float64
+}
+
+// ending is what an outcome is to a machine.
+type ending uint8
+
+const (
+	goesOn ending = iota
+	endsRight
+	endsOtherwise
+)
+
+// everyNth machine of a fault's severities stands for its neighbours.
+const everyNth = 3
+
+func (pop *Population) freeze(p *Procedure) *frozen {
+	out := &frozen{p: p}
+	out.covers(pop)
+	plan := pop.plan(p)
+	for i := range pop.specimens {
+		sp := &pop.specimens[i]
+		severe := i > 0 && pop.specimens[i-1].Fault.ID == sp.Fault.ID && pop.specimens[i-1].Fault.Mode == sp.Fault.Mode
+		if n := len(out.weight); severe && i%everyNth != 0 {
+			out.weight[n-1] += sp.Weight
+			continue
+		}
+		w := plan.follow(sp)
+		rows := make([][]float64, len(p.Steps))
+		for k := range p.Steps {
+			rows[k] = w.outcomes[k]
+			sum := 0.0
+			for _, m := range rows[k] {
+				sum += m
+			}
+			if sum == 0 { // not come to in this order: as on a fresh machine
+				for _, e := range sp.root.try(&p.Steps[k], plan.keys[k]) {
+					for o, c := range p.Steps[k].match(plan.tests[k], pop.sheet, e.told) {
+						rows[k][o] += e.p * c
+					}
+				}
+				continue
+			}
+			for o := range rows[k] {
+				rows[k][o] /= sum
+			}
+		}
+		right := make([][]ending, len(p.Steps))
+		for k := range p.Steps {
+			for o := range p.Steps[k].Outcomes {
+				e := goesOn
+				switch out := &p.Steps[k].Outcomes[o]; out.Then {
+				case Conclude, Stop:
+					e = endsOtherwise
+					if l := out.level(sp.Fault.ID); l == AtPart || l == AtReach {
+						e = endsRight
+					}
+				}
+				right[k] = append(right[k], e)
+			}
+		}
+		out.right = append(out.right, right)
+		out.chance, out.weight = append(out.chance, rows), append(out.weight, sp.Weight)
+	}
+	return out
+}
+
+// cost is the expected minutes of an order of the steps and the mass that it
+// isolates to part or reach.
+func (f *frozen) cost(order []int) (minutes, isolated float64) {
+	q := *f.p
+	q.Steps = make([]Step, len(order))
+	for i, k := range order {
+		q.Steps[i] = f.p.Steps[k]
+	}
+	next := make([][]int, len(order))
+	for i := range q.Steps {
+		for o := range q.Steps[i].Outcomes {
+			next[i] = append(next[i], q.after(i, &q.Steps[i].Outcomes[o]))
+		}
+	}
+	for h := range f.weight {
+		var walk func(i int, p float64, off uint64, steps int)
+		walk = func(i int, p float64, off uint64, steps int) {
+			if i < 0 || i >= len(order) || steps > longestWay {
+				return
+			}
+			k := order[i]
+			access, after := f.access(k, off)
+			minutes += f.weight[h] * p * (f.minutes[k] + access)
+			for o, c := range f.chance[h][k] {
+				if p*c < 0.02 || o == len(next[i]) {
+					continue
+				}
+				switch f.right[h][k][o] {
+				case endsRight:
+					isolated += f.weight[h] * p * c
+				case goesOn:
+					walk(next[i][o], p*c, after, steps+1)
+				}
+			}
+		}
+		walk(0, 1, 0, 0)
+	}
+	return minutes, isolated
+}
