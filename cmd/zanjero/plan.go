@@ -19,10 +19,19 @@ func planCommand() *cobra.Command {
 	tree := func(name, short string, make func(*sequencing.Matrix) (*sequencing.Plan, error)) *cobra.Command {
 		return onMatrix(name+" FILE.csv", short, 1, func(m *sequencing.Matrix, _ []string) (any, error) { return make(m) })
 	}
+	// With noise there is a simulated cost instead of a proven one.
+	either := func(name, short string, make func(*sequencing.Matrix) (*sequencing.Plan, error), rollout bool) *cobra.Command {
+		return onMatrix(name+" FILE.csv", short, 1, func(m *sequencing.Matrix, _ []string) (any, error) {
+			if m.HasNoise() {
+				return sequencing.PlanNoisy(m, rollout)
+			}
+			return make(m)
+		})
+	}
 	cmd.AddCommand(
 		tree("optimal", "The order of least expected cost, by exact search", sequencing.Optimal),
-		tree("greedy", "The most information for its cost, each time", sequencing.Greedy),
-		tree("rollout", "The planned order: a rollout on cost over the greedy one", sequencing.Rollout),
+		either("greedy", "The most information for its cost, each time", sequencing.Greedy, false),
+		either("rollout", "The planned order: a rollout on cost over the greedy one", sequencing.Rollout, true),
 		onMatrix("bound FILE.csv", "Proven lower bounds on any order", 1, func(m *sequencing.Matrix, _ []string) (any, error) { return sequencing.Bound(m) }),
 		onMatrix("sequence FILE.csv t1,t2,…", "What a fixed order costs and isolates", 2, func(m *sequencing.Matrix, args []string) (any, error) {
 			return sequencing.Sequence(m, list(args[0]))

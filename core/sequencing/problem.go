@@ -28,7 +28,7 @@ const maxArity = 255
 func newProblem(m *Matrix) (*problem, *Problem) {
 	for t, noisy := range m.Noisy {
 		if noisy {
-			return nil, &Problem{Path: "column " + m.Tests[t], Problem: "this test is noisy, and an order with a proven cost wants sure outcomes", Mend: "give it labels, or use posterior and sequence"}
+			return nil, &Problem{Path: "column " + m.Tests[t], Problem: "this test is noisy, and an order with a proven cost wants sure outcomes", Mend: "give it labels, or use greedy, rollout, posterior or sequence"}
 		}
 	}
 	p := &problem{m: m, groups: m.Groups()}

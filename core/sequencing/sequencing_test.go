@@ -193,6 +193,64 @@ func TestRolloutOnLargerMatrices(t *testing.T) {
 	}
 }
 
+// With noise: a sure matrix costs what the exact reckoning says; one noisy test
+// of known error rates is right as often as Bayes' rule says; nothing that tells
+// nothing is made, and what cannot be told is given up.
+func TestNoisyPlans(t *testing.T) {
+	example := read(t, sixStates)
+	exact, err := Greedy(example)
+	require.NoError(t, err)
+	sure, err := PlanNoisy(example, false)
+	require.NoError(t, err)
+	assert.Less(t, sure.ExpectedCost, exact.ExpectedCost, "a group is named at 0.95: the rest is spared")
+	assert.GreaterOrEqual(t, sure.Accuracy, 0.94)
+
+	// Two faults, one test that errs one time in ten, made at most three times:
+	// two alike settle it (81 : 1), else the third does not reach 0.95 (9 : 1).
+	coin := read(t, "fault,prior,t\ncost,,2\na,1,0.9\nb,1,0.1\n")
+	plan, err := PlanNoisy(coin, false)
+	require.NoError(t, err)
+	assert.InDelta(t, 2*(2+0.18), plan.ExpectedCost, 4*plan.StandardError)
+	assert.InDelta(t, 0.81, plan.Accuracy, 0.025)
+	assert.InDelta(t, 0.18, plan.GiveUpRate, 0.025)
+	assert.Equal(t, "t", plan.Tree.Test)
+	again, err := PlanNoisy(coin, false)
+	require.NoError(t, err)
+	assert.Equal(t, plan, again)
+
+	alike := read(t, "fault,prior,t\ncost,,1\na,1,0.5\nb,1,0.5\n")
+	plan, err = PlanNoisy(alike, true)
+	require.NoError(t, err)
+	assert.Zero(t, plan.ExpectedCost, "rows alike are one group, known from the start")
+
+	r := rand.New(rand.NewPCG(4, 2))
+	for range 4 {
+		m := &Matrix{}
+		for i := range 6 {
+			m.Tests, m.Costs, m.Noisy = append(m.Tests, "t"+strconv.Itoa(i)), append(m.Costs, 1+4*r.Float64()), append(m.Noisy, true)
+		}
+		for f := range 8 {
+			row, cells := make([]float64, 6), make([]string, 6)
+			for i := range row {
+				row[i] = 0.04 + 0.92*float64(r.IntN(2))
+				cells[i] = strconv.FormatFloat(row[i], 'g', -1, 64)
+			}
+			m.Faults, m.Priors, m.Fail, m.Cells = append(m.Faults, "f"+strconv.Itoa(f)), append(m.Priors, 1), append(m.Fail, row), append(m.Cells, cells)
+		}
+		base, err := PlanNoisy(m, false)
+		require.NoError(t, err)
+		roll, err := PlanNoisy(m, true)
+		require.NoError(t, err)
+		assert.Greater(t, roll.Accuracy, 0.85)
+		again := 0.0 // what it costs to begin anew, for those that were not named right
+		for _, c := range m.Costs {
+			again += c
+		}
+		assert.Less(t, roll.ExpectedCost+(1-roll.Accuracy)*again, 1.05*(base.ExpectedCost+(1-base.Accuracy)*again))
+		assert.InDelta(t, 1, roll.Accuracy+roll.GiveUpRate, 0.08, "the rest named wrongly")
+	}
+}
+
 // Ids of tests do not matter to the cost of the best order.
 func TestNamesDoNotMatter(t *testing.T) {
 	r := rand.New(rand.NewPCG(11, 2))
