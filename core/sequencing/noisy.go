@@ -31,7 +31,7 @@ const (
 	// The rollout tries the best few tests by gain for cost, each with some
 	// simulated faults, where a history is likely enough to matter.
 	tryTests  = 4
-	tryRuns   = 60
+	tryRuns   = 100
 	tryMass   = 0.02
 	treeMass  = 0.005 // the tree is written down to histories this likely
 	longestIn = 60    // steps of one run
@@ -225,26 +225,39 @@ func (x *noisy) choose(b belief) int {
 	}
 	t := x.greedy(b)
 	if t >= 0 && x.roll && b.mass >= tryMass {
-		all := x.worthwhile(&b)
-		least := math.Inf(1)
-		for _, c := range all[:min(len(all), tryTests)] {
-			cost := 0.0
-			for i := range tryRuns {
-				r := rand.New(rand.NewPCG(noisySeed, uint64(i+1)))
-				g := x.drawn(b.p, r)
-				after := x.see(b, c, x.drawn(x.chance[c][g], r))
-				spent, named, _ := x.run(after, g, r, x.greedy)
-				if cost += x.m.Costs[c] + spent; named != g {
-					cost += x.dearest() // to be wrong must not look cheap
-				}
+		rivals := x.worthwhile(&b) // the first is the greedy one
+		base := x.tryOut(&b, t)
+		least := 0.0
+		for _, c := range rivals[1:min(len(rivals), tryTests)] {
+			// It must be cheaper on the same faults by more than chance.
+			mean, squares := 0.0, 0.0
+			for i, cost := range x.tryOut(&b, c) {
+				d := cost - base[i]
+				mean, squares = mean+d/tryRuns, squares+d*d/tryRuns
 			}
-			if cost < least-1e-9 {
-				least, t = cost, c
+			if upper := mean + 2*math.Sqrt((squares-mean*mean)/tryRuns); upper < 0 && mean < least {
+				least, t = mean, c
 			}
 		}
 	}
 	x.policy[b.key] = t
 	return t
+}
+
+// tryOut makes a test and goes on greedily, with simulated faults that are the
+// same for every test: what each cost.
+func (x *noisy) tryOut(b *belief, t int) (costs [tryRuns]float64) {
+	for i := range costs {
+		r := rand.New(rand.NewPCG(noisySeed, uint64(i+1)))
+		g := x.drawn(b.p, r)
+		after := x.see(*b, t, x.drawn(x.chance[t][g], r))
+		spent, named, _ := x.run(after, g, r, x.greedy)
+		costs[i] = x.m.Costs[t] + spent
+		if named != g {
+			costs[i] += x.dearest() // to be wrong must not look cheap
+		}
+	}
+	return costs
 }
 
 // dearest is all tests made once: what it may cost to begin again.
