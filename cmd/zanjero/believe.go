@@ -10,7 +10,8 @@ import (
 )
 
 func believeCommand() *cobra.Command {
-	return &cobra.Command{
+	var by diagnosis.Weights
+	cmd := &cobra.Command{
 		Use:   "believe FILE",
 		Short: "What a ledger of observations makes of an engine (JSON; - reads standard input)",
 		Args:  cobra.MaximumNArgs(1),
@@ -20,8 +21,11 @@ func believeCommand() *cobra.Command {
 				if err != nil {
 					return nil, err
 				}
-				return diagnosis.Believe(seen)
+				return diagnosis.Believe(seen, by)
 			})
 		},
 	}
+	cmd.Flags().Float64Var(&by.MinutesPerMoney, "minutes-per-money", 0, "let what a test uses up count as minutes, by unit of money")
+	cmd.Flags().Float64Var(&by.MinutesPerHazard, "minutes-per-hazard", 0, "let each hazard of a test count as minutes")
+	return cmd
 }

@@ -309,7 +309,7 @@ func (a *attempt) faultless() bool {
 
 // pairs looks for pairs of faults that may explain the record, from beliefs in
 // one fault at a time.
-func (a *attempt) pairs(claim diagnosis.Claim) ([][2]string, error) {
+func (a *attempt) pairs(claim diagnosis.Claim) ([][]string, error) {
 	pop, err := a.sc.Population(nil)
 	if err != nil {
 		return nil, err

@@ -174,6 +174,7 @@ func (s *Session) Cover(id string, off bool) {
 	if off {
 		s.open = append(s.open, id)
 		s.spend(c.OpenMinutes)
+		s.money += c.Money
 	} else {
 		s.open = slices.DeleteFunc(s.open, func(o string) bool { return o == id })
 		s.spend(c.CloseMinutes)
@@ -205,6 +206,18 @@ func (s *Session) AccessMinutes(t *catalogue.Test) (total float64) {
 	for _, id := range on {
 		if slices.Contains(s.open, id) {
 			total += s.cat.Cover(id).CloseMinutes
+		}
+	}
+	return total
+}
+
+// AccessMoney is what opening a test's covers would use up from here, in the
+// yard's money.
+func (s *Session) AccessMoney(t *catalogue.Test) (total float64) {
+	off, _ := AccessOf(t)
+	for _, id := range off {
+		if !slices.Contains(s.open, id) {
+			total += s.cat.Cover(id).Money
 		}
 	}
 	return total
@@ -452,6 +465,7 @@ func likely(l catalogue.Leaving) bool { return l.Chance > 0.5 }
 
 // repairAs does the work with its success, and what it leaves behind, settled.
 func (s *Session) repairAs(r catalogue.Repair, took bool, leaves func(catalogue.Leaving) bool) {
+	spent := s.money // the work brings what it opens up anew
 	for _, id := range r.Access {
 		if !slices.Contains(s.fam.Covers, id) {
 			id = "carboff" // what another family reaches through its bowl
@@ -461,7 +475,7 @@ func (s *Session) repairAs(r catalogue.Repair, took bool, leaves func(catalogue.
 		}
 	}
 	s.spend(r.Minutes)
-	s.money += r.Cost
+	s.money = spent + r.Cost
 	if r.Reach == "jets" && took && r.Act != "adjust" {
 		s.m.CleanJet()
 	}

@@ -146,6 +146,9 @@ type Access struct {
 	Off          string  `json:"off"`
 	OpenMinutes  float64 `json:"open_min"`
 	CloseMinutes float64 `json:"close_min"`
+	// Money is what taking it off uses up, in the yard's money: a gasket that is
+	// not used twice (common practice; the price is invented).
+	Money float64 `json:"money,omitempty"`
 	// Note is what comes of having it off.
 	Note string `json:"note"`
 }

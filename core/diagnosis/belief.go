@@ -61,7 +61,7 @@ func (p *Population) Start(v View) *Belief {
 		for k, n := range p.hyps[i].nodes {
 			h.nodes[k] = n.Clone()
 		}
-		b.hyps = append(b.hyps, weighed{h, make([]float64, h.points()), map[string]repeatable{}})
+		b.hyps = append(b.hyps, weighed{h, make([]float64, h.axes.points()), map[string]repeatable{}})
 	}
 	return b
 }
@@ -151,16 +151,14 @@ type predictionAt struct {
 	value, over, falter float64
 	// touch is how likely a chafed wire touched, touched the value if it did.
 	touch, touched float64
-	corners        [4]*bench.Prediction
-	weights        [4]float64
+	corners        []*bench.Prediction
+	weights        []float64
 }
 
 func (p predictionAt) word(w string) float64 {
 	sum := 0.0
 	for i, c := range p.corners {
-		if c != nil && p.weights[i] > 0 {
-			sum += p.weights[i] * soften(c.Words, w)
-		}
+		sum += p.weights[i] * soften(c.Words, w)
 	}
 	return sum
 }
@@ -183,42 +181,31 @@ func (h *weighed) predict(st bench.Step, asIfValid, apart bool, each func(point 
 		}
 		preds[i] = n.Replay(st, asIfValid, true)
 	}
-	nb, pb := h.axes[1].nodeCount(), h.axes[1].points()
-	for pa := range h.axes[0].points() {
-		na, sa := h.axes[0].at(pa)
-		for q := range pb {
-			n2, sb := h.axes[1].at(q)
-			var at predictionAt
-			over := 0.0
-			finite := 0.0
-			for k, c := range [4]struct {
-				a, b int
-				w    float64
-			}{{na, n2, (1 - sa) * (1 - sb)}, {na + 1, n2, sa * (1 - sb)}, {na, n2 + 1, (1 - sa) * sb}, {na + 1, n2 + 1, sa * sb}} {
-				if c.w == 0 {
-					continue
-				}
-				p := preds[c.a*nb+c.b]
-				at.corners[k], at.weights[k] = p, c.w
-				if p.Over {
-					over += c.w * (1 - p.Touch)
-				} else {
-					at.value += c.w * p.Value
-					finite += c.w
-				}
-				at.falter += c.w * p.FalterAt
-				at.touch += c.w * p.Touch
-				at.touched += c.w * p.Touch * p.Touched
+	var corners []corner
+	for i := range h.axes.points() {
+		corners = h.axes.cornersOf(i, corners[:0])
+		at := predictionAt{corners: make([]*bench.Prediction, len(corners)), weights: make([]float64, len(corners))}
+		finite := 0.0
+		for k, c := range corners {
+			p := preds[c.node]
+			at.corners[k], at.weights[k] = p, c.weight
+			if p.Over {
+				at.over += c.weight * (1 - p.Touch)
+			} else {
+				at.value += c.weight * p.Value
+				finite += c.weight
 			}
-			if finite > 0 {
-				at.value /= finite
-			}
-			if at.touch > 0 {
-				at.touched /= at.touch
-			}
-			at.over = over
-			each(pa*pb+q, at)
+			at.falter += c.weight * p.FalterAt
+			at.touch += c.weight * p.Touch
+			at.touched += c.weight * p.Touch * p.Touched
 		}
+		if finite > 0 {
+			at.value /= finite
+		}
+		if at.touch > 0 {
+			at.touched /= at.touch
+		}
+		each(i, at)
 	}
 }
 
@@ -285,7 +272,7 @@ func (h *weighed) number(st bench.Step, value float64, over, atLeast bool, v Vie
 	}
 	before, repeated := h.last[st.Test]
 	repeated = repeated && before.key == key && !over
-	predicted := make([]float64, h.points())
+	predicted := make([]float64, h.axes.points())
 	if !over {
 		h.last[st.Test] = repeatable{key, value, predicted}
 	}

@@ -23,10 +23,10 @@ func population(t testing.TB) *Population {
 }
 
 // allOf lists all pairs of some faults.
-func allOf(ids ...string) (out [][2]string) {
+func allOf(ids ...string) (out [][]string) {
 	for i := range ids {
 		for k := range i {
-			out = append(out, [2]string{ids[k], ids[i]})
+			out = append(out, []string{ids[k], ids[i]})
 		}
 	}
 	return out

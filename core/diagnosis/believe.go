@@ -21,8 +21,11 @@ type Believed struct {
 	// Explanations are the smallest sets of faults of which each sign of trouble
 	// has one that would give it; whether they are likely is another matter.
 	Explanations [][]string `json:"explanations"`
-	NextBest     []Worth    `json:"next_best"`
-	Warnings     []string   `json:"warnings"`
+	// Repairs are kinds of work by how likely each alone would make it whole:
+	// faults that the same work mends need not be told apart.
+	Repairs  []RepairGroup `json:"repair_groups"`
+	NextBest []Worth       `json:"next_best"`
+	Warnings []string      `json:"warnings"`
 }
 
 // BelievedSet is a set of faults with its probability.
@@ -35,13 +38,14 @@ type BelievedSet struct {
 // alone before it is said that nothing explains it.
 const unexplained = 3.0
 
-// Believe weighs the whole population by a ledger, pairs of faults among it,
-// every test taken as a master would have made it.
-func Believe(in *bench.Seen) (*Believed, error) {
+// Believe weighs the whole population by a ledger, pairs of faults among it and
+// sets of three where two at once have come to
+// matter, every test taken as a master would have made it.
+func Believe(in *bench.Seen, by Weights) (*Believed, error) {
 	job := Job{Family: in.Family, Sheet: in.Sheet, Ambient: in.Ambient}
 	var conflicts [][]string
-	run := func(pairs [][2]string) (*Belief, []Report, []string, error) {
-		p, err := NewPopulation(job, pairs)
+	run := func(sets [][]string) (*Belief, []Report, []string, error) {
+		p, err := NewPopulation(job, sets)
 		if err != nil {
 			return nil, nil, nil, err
 		}
@@ -70,13 +74,20 @@ func Believe(in *bench.Seen) (*Believed, error) {
 		return nil, err
 	}
 	explanations := HittingSets(conflicts, mostAtOnce)
-	b, _, odd, err := run(Pairs(in.Family, in.Sheet, seen))
+	sets := Pairs(in.Family, in.Sheet, seen)
+	b, _, odd, err := run(sets)
 	if err != nil {
 		return nil, err
 	}
 	r := b.Report()
+	if triples := Triples(in.Family, in.Sheet, seen, r); triples != nil {
+		if b, _, odd, err = run(append(sets, triples...)); err != nil {
+			return nil, err
+		}
+		r = b.Report()
+	}
 	out := &Believed{Posterior: r.Fault, Reach: r.Reach, Lateral: r.Lateral, Healthy: r.Healthy, Entropy: r.Bits, Credible: []BelievedSet{},
-		Ambiguity: b.Ambiguity(), Explanations: explanations, NextBest: b.Rank(), Warnings: append(append([]string{}, in.Warnings...), odd...)}
+		Ambiguity: b.Ambiguity(), Explanations: explanations, Repairs: RepairGroups(in.Family, r), NextBest: b.Rank(by), Warnings: append(append([]string{}, in.Warnings...), odd...)}
 	for _, s := range r.Credible {
 		out.Credible = append(out.Credible, BelievedSet{append([]string{}, s.Faults...), s.P})
 	}
@@ -141,9 +152,9 @@ func (b *Belief) evidence() float64 {
 	sum := 0.0
 	for i := range b.hyps {
 		h := &b.hyps[i]
-		pb, share, all := h.axes[1].points(), 0.0, 0.0
+		share, all := 0.0, 0.0
 		for k, l := range h.loglik {
-			w := edge(k/pb, h.axes[0].points()) * edge(k%pb, pb)
+			w := h.axes.share(k)
 			share += w
 			all += w * math.Exp(l-top)
 		}

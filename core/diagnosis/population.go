@@ -13,11 +13,12 @@ import (
 	"zanjero/core/machine"
 )
 
-// Shares of the prior that belong to a healthy machine and to two faults at
-// once (common practice; sizes chosen by us).
+// Shares of the prior that belong to a healthy machine, and to two and three
+// faults at once (common practice; sizes chosen by us).
 const (
 	healthyShare = 0.02
-	pairShare    = 0.08
+	pairShare    = 0.075
+	tripleShare  = 0.005
 )
 
 // Nodes of severity at which machines are replayed, and the points between two
@@ -26,6 +27,7 @@ const (
 const (
 	singleNodes, singleBetween = 9, 4
 	pairNodes, pairBetween     = 5, 2
+	tripleNodes                = 3
 )
 
 // severityAt turns a share u of the prior density, 0 to 1, into a severity.
@@ -74,11 +76,9 @@ func (a axis) severity(node int) float64 {
 type hypothesis struct {
 	faults []string
 	prior  float64
-	axes   [2]axis
-	nodes  []*bench.Session // row-major over the axes' nodes
+	axes   grid
+	nodes  []*bench.Session
 }
-
-func (h *hypothesis) points() int { return h.axes[0].points() * h.axes[1].points() }
 
 // Population is every hypothesis about one engine before anything is seen.
 type Population struct {
@@ -100,8 +100,8 @@ type Job struct {
 }
 
 // NewPopulation lays out healthy, every fault of the family in each of its
-// modes, and the given pairs of faults, with priors from base rates.
-func NewPopulation(j Job, pairs [][2]string) (*Population, error) {
+// modes, and the given sets of two or three faults, with priors from base rates.
+func NewPopulation(j Job, sets [][]string) (*Population, error) {
 	cat := catalogue.Standard()
 	faults := cat.FaultsOf(j.Family, j.Sheet)
 	rate := func(f *catalogue.Fault) float64 {
@@ -115,8 +115,7 @@ func NewPopulation(j Job, pairs [][2]string) (*Population, error) {
 		singles += rate(&faults[i])
 	}
 	p := &Population{family: j.Family, sheet: j.Sheet}
-	none := axis{}
-	p.hyps = append(p.hyps, hypothesis{prior: healthyShare, axes: [2]axis{none, none}})
+	p.hyps = append(p.hyps, hypothesis{prior: healthyShare})
 	for i := range faults {
 		f := &faults[i]
 		modes := f.Modes
@@ -125,21 +124,23 @@ func NewPopulation(j Job, pairs [][2]string) (*Population, error) {
 		}
 		for _, mode := range modes {
 			p.hyps = append(p.hyps, hypothesis{
-				faults: []string{f.ID}, prior: (1 - healthyShare - pairShare) * rate(f) / singles / float64(len(modes)),
-				axes: [2]axis{{f.ID, mode, singleNodes, singleBetween, f.Graded}, none},
+				faults: []string{f.ID}, prior: (1 - healthyShare - pairShare - tripleShare) * rate(f) / singles / float64(len(modes)),
+				axes: grid{{f.ID, mode, singleNodes, singleBetween, f.Graded}},
 			})
 		}
 	}
-	for _, pair := range pairs {
-		f, g := cat.Fault(pair[0]), cat.Fault(pair[1])
-		n, b := pairNodes, pairBetween
-		if !f.Graded || !g.Graded {
-			n, b = singleNodes, singleBetween
+	for _, set := range sets {
+		h := hypothesis{faults: set, prior: pairShare * 2}
+		nodes, between := setGrid(cat, set)
+		if len(set) == 3 {
+			h.prior = tripleShare * 6 // orders of the three
 		}
-		p.hyps = append(p.hyps, hypothesis{
-			faults: []string{f.ID, g.ID}, prior: 2 * pairShare * rate(f) * rate(g) / (singles * singles),
-			axes: [2]axis{{f.ID, "", n, b, f.Graded}, {g.ID, "", n, b, g.Graded}},
-		})
+		for _, id := range set {
+			f := cat.Fault(id)
+			h.prior *= rate(f) / singles
+			h.axes = append(h.axes, axis{id, "", nodes, between, f.Graded})
+		}
+		p.hyps = append(p.hyps, h)
 	}
 	for i := range p.hyps {
 		if err := p.hyps[i].build(j); err != nil {
@@ -149,14 +150,33 @@ func NewPopulation(j Job, pairs [][2]string) (*Population, error) {
 	return p, nil
 }
 
-// mostInPairs is how many faults are kept when pairs are looked for.
-const mostInPairs = 6
+// setGrid is how finely the severities of a set are laid out: the more graded
+// faults, the coarser.
+func setGrid(cat *catalogue.Catalogue, set []string) (nodes, between int) {
+	graded := 0
+	for _, id := range set {
+		if cat.Fault(id).Graded {
+			graded++
+		}
+	}
+	switch {
+	case graded < 2:
+		return singleNodes, singleBetween
+	case graded == 2:
+		return pairNodes, pairBetween
+	}
+	return tripleNodes, pairBetween
+}
 
-// Pairs proposes pairs of faults that may explain what was seen: all pairs of
-// the faults that stood highest at some moment of one-fault beliefs. It is the
-// same search whatever is hidden.
-func Pairs(family string, sheet catalogue.Sheet, seen []Report) [][2]string {
-	cat := catalogue.Standard()
+// How wide the search for sets of faults is.
+const (
+	mostInPairs = 6    // faults that pairs are made of
+	beam        = 3    // pairs that are widened to three
+	pairMatters = 0.05 // belief in two at once from which three are thought of
+)
+
+// likely lists the faults of an engine by how high they stood at some moment.
+func likely(family string, sheet catalogue.Sheet, seen []Report) []string {
 	best := map[string]float64{}
 	for _, r := range seen {
 		for id, p := range r.Fault {
@@ -164,38 +184,82 @@ func Pairs(family string, sheet catalogue.Sheet, seen []Report) [][2]string {
 		}
 	}
 	ids := make([]string, 0, len(best))
-	for _, f := range cat.FaultsOf(family, sheet) {
+	for _, f := range catalogue.Standard().FaultsOf(family, sheet) {
 		ids = append(ids, f.ID)
 	}
 	slices.SortStableFunc(ids, func(a, b string) int { return cmp.Compare(best[b], best[a]) })
-	ids = ids[:min(len(ids), mostInPairs)]
-	var out [][2]string
+	return ids[:min(len(ids), mostInPairs)]
+}
+
+// Pairs proposes pairs of faults that may explain what was seen: all pairs, that
+// can be in one machine, of the faults that stood highest at some moment of
+// one-fault beliefs. It is the same search whatever is hidden.
+func Pairs(family string, sheet catalogue.Sheet, seen []Report) [][]string {
+	ids := likely(family, sheet, seen)
+	var out [][]string
 	for i := range ids {
 		for k := range i {
-			out = append(out, [2]string{ids[k], ids[i]})
+			if set := []string{ids[k], ids[i]}; together(set) {
+				out = append(out, set)
+			}
 		}
 	}
 	return out
 }
 
-func (h *hypothesis) build(j Job) error {
-	for a := range h.axes[0].nodeCount() {
-		for b := range h.axes[1].nodeCount() {
-			var specs []machine.FaultSpec
-			for k, node := range [2]int{a, b} {
-				if h.axes[k].fault != "" {
-					specs = append(specs, machine.FaultSpec{ID: h.axes[k].fault, Mode: h.axes[k].mode, Severity: h.axes[k].severity(node)})
-				}
-			}
-			s, err := bench.NewSession(j.Family, j.Sheet, j.Ambient, specs, bench.Options{Technique: bench.AsSet, FuelML: -1})
-			if err != nil {
-				return err
-			}
-			if j.Found != nil {
-				s.Control(j.Found)
-			}
-			h.nodes = append(h.nodes, s)
+// Triples widens a search to three faults at once, where two at once have come
+// to matter: the likeliest pairs of a belief, each with every fault that stood
+// high.
+func Triples(family string, sheet catalogue.Sheet, seen []Report, now Report) [][]string {
+	var pairs []Set
+	mass := 0.0
+	for _, s := range now.Sets {
+		if len(s.Faults) == 2 {
+			mass += s.P
+			pairs = append(pairs, s)
 		}
+	}
+	if mass < pairMatters {
+		return nil
+	}
+	var out [][]string
+	for _, s := range pairs[:min(len(pairs), beam)] {
+		for _, id := range likely(family, sheet, seen) {
+			set := append(slices.Clone(s.Faults), id)
+			known := slices.ContainsFunc(out, func(o []string) bool {
+				return !slices.ContainsFunc(o, func(f string) bool { return !slices.Contains(set, f) })
+			})
+			if !slices.Contains(s.Faults, id) && !known && together(set) {
+				out = append(out, set)
+			}
+		}
+	}
+	return out
+}
+
+// together says that faults can be in one machine at once.
+func together(set []string) bool {
+	var specs []machine.FaultSpec
+	for _, id := range set {
+		specs = append(specs, machine.FaultSpec{ID: id, Severity: 1})
+	}
+	return bench.CheckTogether("", specs) == nil
+}
+
+func (h *hypothesis) build(j Job) error {
+	for node := range h.axes.nodeCount() {
+		var specs []machine.FaultSpec
+		for k, at := range h.axes.nodeAt(node) {
+			specs = append(specs, machine.FaultSpec{ID: h.axes[k].fault, Mode: h.axes[k].mode, Severity: h.axes[k].severity(at)})
+		}
+		s, err := bench.NewSession(j.Family, j.Sheet, j.Ambient, specs, bench.Options{Technique: bench.AsSet, FuelML: -1})
+		if err != nil {
+			return err
+		}
+		if j.Found != nil {
+			s.Control(j.Found)
+		}
+		h.nodes = append(h.nodes, s)
 	}
 	return nil
 }

@@ -21,8 +21,9 @@ type Report struct {
 	Bits float64
 	// Severity is the mean severity of each graded fault where it is present.
 	Severity map[string]float64
-	// Credible is the smallest list of sets that holds 95 %, likeliest first.
-	Credible []Set
+	// Sets are all sets of faults with some probability, likeliest first, and
+	// Credible the fewest of them that hold 95 %.
+	Sets, Credible []Set
 }
 
 // Set is a set of faults with its probability.
@@ -68,36 +69,38 @@ func (b *Belief) Report() Report {
 		for id := range laterals {
 			r.Lateral[id] += s.P
 		}
-		r.Credible = append(r.Credible, *s)
+		r.Sets = append(r.Sets, *s)
 	}
 	for f, p := range r.Fault {
 		if p > 0 {
 			r.Severity[f] /= p
 		}
 	}
-	sort.Slice(r.Credible, func(i, j int) bool {
-		a, c := r.Credible[i], r.Credible[j]
+	sort.Slice(r.Sets, func(i, j int) bool {
+		a, c := r.Sets[i], r.Sets[j]
 		if a.P != c.P {
 			return a.P > c.P
 		}
 		return strings.Join(a.Faults, "+") < strings.Join(c.Faults, "+")
 	})
 	held := 0.0
-	for i, s := range r.Credible {
-		if held += s.P; held >= 0.95 {
-			r.Credible = slices.Clone(r.Credible[:i+1])
+	for _, s := range r.Sets {
+		if held >= 0.95 {
 			break
 		}
+		held += s.P
+		r.Credible = append(r.Credible, s)
 	}
 	return r
 }
 
 // severities calls f with the severity of each graded fault at a point.
 func (h *hypothesis) severities(point int, f func(fault string, s float64)) {
-	pb := h.axes[1].points()
-	for k, p := range [2]int{point / pb, point % pb} {
-		if a := h.axes[k]; a.graded {
-			node, share := a.at(p)
+	for k := len(h.axes) - 1; k >= 0; k-- {
+		a := h.axes[k]
+		n := a.points()
+		node, share := a.at(point % n)
+		if point /= n; a.graded {
 			s := a.severity(node)
 			if share > 0 {
 				s += share * (a.severity(node+1) - s)
@@ -121,9 +124,9 @@ func (b *Belief) weights() [][]float64 {
 	for i := range b.hyps {
 		h := &b.hyps[i]
 		out[i] = make([]float64, len(h.loglik))
-		pb, share := h.axes[1].points(), 0.0
+		share := 0.0
 		for k := range h.loglik {
-			w := edge(k/pb, h.axes[0].points()) * edge(k%pb, pb)
+			w := h.axes.share(k)
 			out[i][k] = w
 			share += w
 		}
@@ -138,11 +141,4 @@ func (b *Belief) weights() [][]float64 {
 		}
 	}
 	return out
-}
-
-func edge(i, n int) float64 {
-	if n > 1 && (i == 0 || i == n-1) {
-		return 0.5
-	}
-	return 1
 }

@@ -28,7 +28,6 @@ func (p *Population) Specimens(c Claim) []Specimen {
 		if len(h.faults) > 1 {
 			continue
 		}
-		a := h.axes[0]
 		share := 0.0
 		for k := range h.nodes {
 			share += edge(k, len(h.nodes))
@@ -36,6 +35,7 @@ func (p *Population) Specimens(c Claim) []Specimen {
 		for k, n := range h.nodes {
 			s := Specimen{Weight: h.prior * edge(k, len(h.nodes)) / share, Bench: n.AsMaster()}
 			if len(h.faults) == 1 {
+				a := h.axes[0]
 				s.Fault = machine.FaultSpec{ID: a.fault, Mode: a.mode, Severity: a.severity(k)}
 			}
 			if c.Test != "" {

@@ -11,11 +11,24 @@ import (
 	"zanjero/core/catalogue"
 )
 
+// Weights turn what a test takes besides time into minutes, as an instructor
+// sets them; zero leaves it out.
+type Weights struct {
+	// MinutesPerMoney is for what a test uses up, in the yard's money.
+	MinutesPerMoney float64
+	// MinutesPerHazard is for each hazard that a test brings.
+	MinutesPerHazard float64
+}
+
 // Worth is what a test would tell next, and what it takes.
 type Worth struct {
-	Test          string        `json:"test"`
-	Bits          float64       `json:"bits"`
-	Minutes       float64       `json:"minutes"`
+	Test    string  `json:"test"`
+	Bits    float64 `json:"bits"`
+	Minutes float64 `json:"minutes"`
+	// Money is what it uses up, Hazards how many it brings; both weigh on
+	// BitsPerMinute where weights are set.
+	Money         float64       `json:"money"`
+	Hazards       int           `json:"hazards"`
 	BitsPerMinute float64       `json:"bits_per_minute"`
 	Outcomes      []OutcomeTold `json:"outcomes"`
 }
@@ -40,14 +53,14 @@ const numberBins = 40
 const longMinutes = 15
 
 // Rank gives the worth of every test of the engine in its present state, set up
-// as a master would, the most bits a minute first, then by id. What is told is
-// counted over sets of faults, severity integrated. Source: Shannon's mutual
-// information.
-func (b *Belief) Rank() []Worth {
+// as a master would, the most bits a minute first, then by id. Money and hazards
+// count as minutes by their weights. What is told is counted over sets of
+// faults, severity integrated. Source: Shannon's mutual information.
+func (b *Belief) Rank(by Weights) []Worth {
 	told := b.outcomes()
 	out := make([]Worth, 0, len(told.tests))
 	for t, id := range told.tests {
-		w := Worth{Test: id, Minutes: told.minutes[t], Outcomes: []OutcomeTold{}}
+		w := Worth{Test: id, Minutes: told.minutes[t], Money: told.money[t], Hazards: len(catalogue.Standard().Test(id).Hazards), Outcomes: []OutcomeTold{}}
 		for o, name := range told.names[t] {
 			total := 0.0
 			for s, p := range told.prior {
@@ -67,7 +80,7 @@ func (b *Belief) Rank() []Worth {
 			w.Outcomes = append(w.Outcomes, OutcomeTold{name, total, leaves})
 		}
 		w.Bits = max(w.Bits, 0)
-		w.BitsPerMinute = w.Bits / max(w.Minutes, 0.1)
+		w.BitsPerMinute = w.Bits / max(w.Minutes+by.MinutesPerMoney*w.Money+by.MinutesPerHazard*float64(w.Hazards), 0.1)
 		sort.SliceStable(w.Outcomes, func(i, j int) bool { return w.Outcomes[i].P > w.Outcomes[j].P })
 		out = append(out, w)
 	}
@@ -146,6 +159,7 @@ type outcomesTold struct {
 	prior   []float64
 	tests   []string
 	minutes []float64
+	money   []float64
 	names   [][]string
 	chance  [][][]float64 // by test, set and outcome
 }
@@ -191,7 +205,7 @@ func (b *Belief) outcomes() *outcomesTold {
 			if at[i] < 0 {
 				return
 			}
-			points[i] = make([]predictionAt, h.points())
+			points[i] = make([]predictionAt, h.axes.points())
 			h.predict(bench.Step{Kind: bench.EventTake, Test: t.ID, Master: true}, true, true, func(k int, p predictionAt) { points[i][k] = p })
 		})
 		names, chances := bins(&t, points)
@@ -227,6 +241,7 @@ func (b *Belief) outcomes() *outcomesTold {
 			minutes = longMinutes
 		}
 		out.tests, out.minutes = append(out.tests, t.ID), append(out.minutes, minutes+first.AccessMinutes(&t))
+		out.money = append(out.money, first.AccessMoney(&t))
 		out.names, out.chance = append(out.names, names), append(out.chance, per)
 	}
 	return out

@@ -29,7 +29,7 @@ func TestWorthIsWhatIsTakenAway(t *testing.T) {
 	for _, q := range told.prior {
 		bits -= q * math.Log2(q)
 	}
-	rank := b.Rank()
+	rank := b.Rank(Weights{})
 	require.Len(t, rank, len(told.tests))
 	worth := map[string]Worth{}
 	for i, w := range rank {
@@ -50,11 +50,11 @@ func TestWorthIsWhatIsTakenAway(t *testing.T) {
 	assert.Less(t, worth["look-plate"].Bits, 0.01)
 	assert.Less(t, worth["magnet-pull"].Bits, 0.05, "it runs on choke: the magnet is good")
 	assert.Greater(t, worth["jet-look"].Bits, 5*worth["magnet-pull"].Bits)
-	assert.Equal(t, rank, b.Rank(), "the same each time")
+	assert.Equal(t, rank, b.Rank(Weights{}), "the same each time")
 	// What stays open costs nothing to open again.
 	before := worth["jet-look"].Minutes
 	b.Observe(bench.Step{Kind: bench.EventCover, Cover: "bowlopen", Off: true})
-	for _, w := range b.Rank() {
+	for _, w := range b.Rank(Weights{}) {
 		if w.Test == "jet-look" {
 			assert.Less(t, w.Minutes, before)
 		}
@@ -64,7 +64,7 @@ func TestWorthIsWhatIsTakenAway(t *testing.T) {
 func believed(t *testing.T, in string) *Believed {
 	seen, err := bench.ReadSeen(strings.NewReader(in))
 	require.NoError(t, err)
-	out, err := Believe(seen)
+	out, err := Believe(seen, Weights{})
 	require.NoError(t, err)
 	return out
 }
@@ -132,4 +132,29 @@ func FuzzReadSeen(f *testing.F) {
 			require.ErrorAs(t, err, &p)
 		}
 	})
+}
+
+// Money and hazards weigh as the instructor sets them: a head that costs a
+// gasket and a run that brings hazards fall behind, and nothing rises for it.
+func TestWeightsCount(t *testing.T) {
+	pop, err := NewPopulation(job, nil)
+	require.NoError(t, err)
+	b := pop.Start(AsIfValid)
+	of := func(by Weights, id string) Worth {
+		for _, w := range b.Rank(by) {
+			if w.Test == id {
+				return w
+			}
+		}
+		t.Fatal(id)
+		return Worth{}
+	}
+	plain, dear := of(Weights{}, "head-look"), of(Weights{MinutesPerMoney: 4}, "head-look")
+	assert.Greater(t, plain.Money, 0.0)
+	assert.InDelta(t, plain.Bits/(plain.Minutes+4*plain.Money), dear.BitsPerMinute, 1e-9)
+	start := of(Weights{MinutesPerHazard: 2}, "start-attempt")
+	assert.InDelta(t, start.Bits/(start.Minutes+2*float64(start.Hazards)), start.BitsPerMinute, 1e-9)
+	assert.Positive(t, start.Hazards)
+	free := of(Weights{MinutesPerHazard: 2, MinutesPerMoney: 4}, "look-switches")
+	assert.InDelta(t, free.Bits/free.Minutes, free.BitsPerMinute, 1e-9)
 }

@@ -27,7 +27,7 @@ func (s *Scenario) Next(l *bench.Ledger) ([]diagnosis.Worth, error) {
 		b.Observe(st)
 	}
 	out := []diagnosis.Worth{}
-	for _, w := range b.Rank() {
+	for _, w := range b.Rank(diagnosis.Weights{}) {
 		if len(out) < mostNext && w.Bits >= leastBits {
 			out = append(out, w)
 		}

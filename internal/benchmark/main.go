@@ -154,7 +154,7 @@ func beliefs() []row {
 	bel.Report()
 	cold := time.Since(began)
 	ranked := time.Now()
-	bel.Rank()
+	bel.Rank(diagnosis.Weights{})
 	rows = append(rows, row{"next-best ranking of every test after that ledger", float64(time.Since(ranked).Microseconds()) / 1e3, "ms", "≤ 400", ""})
 	return append(rows, row{fmt.Sprintf("belief from a cold ledger of %d steps", len(l.Steps)), float64(cold.Microseconds()) / 1e3, "ms", "≤ 500",
 		fmt.Sprintf("%d sets of faults, %d machines", hyps, nodes)})
