@@ -233,20 +233,34 @@ func (a *attempt) replay(events []bench.Event) error {
 	return nil
 }
 
-// weigh follows the three beliefs through the steps.
+// weigh follows the three beliefs through the steps: over single faults and
+// pairs, and where two at once have come to matter, over sets of three too.
 func (a *attempt) weigh() error {
 	var claim diagnosis.Claim
 	if c := a.sc.Complaint(); c != nil {
 		claim = c.Claim
 	}
-	pairs, err := a.pairs(claim)
+	seen, err := a.oneAtATime(claim)
 	if err != nil {
 		return err
 	}
-	pop, err := a.sc.Population(pairs)
+	sets := diagnosis.Pairs(a.sc.Family, a.sc.Sheet, seen)
+	if err := a.follow(claim, sets); err != nil {
+		return err
+	}
+	if triples := diagnosis.Triples(a.sc.Family, a.sc.Sheet, seen, a.final[diagnosis.Recorded]); triples != nil {
+		return a.follow(claim, append(sets, triples...))
+	}
+	return nil
+}
+
+// follow takes the three beliefs over some sets of faults through the steps.
+func (a *attempt) follow(claim diagnosis.Claim, sets [][]string) error {
+	pop, err := a.sc.Population(sets)
 	if err != nil {
 		return err
 	}
+	a.points, a.recorded, a.asIfValid = nil, nil, nil
 	views := []diagnosis.View{diagnosis.Recorded, diagnosis.Shown, diagnosis.AsIfValid}
 	if a.faultless() {
 		// What was shown, written and validly taken are one: one belief will do.
@@ -307,9 +321,9 @@ func (a *attempt) faultless() bool {
 	return true
 }
 
-// pairs looks for pairs of faults that may explain the record, from beliefs in
-// one fault at a time.
-func (a *attempt) pairs(claim diagnosis.Claim) ([][]string, error) {
+// oneAtATime is what was believed of single faults, at first and after each
+// step of the record: sets of faults are looked for among those that stood high.
+func (a *attempt) oneAtATime(claim diagnosis.Claim) ([]diagnosis.Report, error) {
 	pop, err := a.sc.Population(nil)
 	if err != nil {
 		return nil, err
@@ -321,7 +335,7 @@ func (a *attempt) pairs(claim diagnosis.Claim) ([][]string, error) {
 		b.Observe(st)
 		seen = append(seen, b.Report())
 	}
-	return diagnosis.Pairs(a.sc.Family, a.sc.Sheet, seen), nil
+	return seen, nil
 }
 
 func (a *attempt) label(st bench.Step) string {

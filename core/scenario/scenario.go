@@ -144,7 +144,7 @@ func (s *Scenario) Ledger(seed uint64) (*bench.Ledger, error) {
 }
 
 // Population lays out the hypotheses about a scenario's engine: one fault at a
-// time, and the given pairs. It does not depend on what is hidden.
+// time, and the given sets. It does not depend on what is hidden.
 func (s *Scenario) Population(sets [][]string) (*diagnosis.Population, error) {
 	return diagnosis.NewPopulation(diagnosis.Job{Family: s.Family, Sheet: s.Sheet, Ambient: s.Ambient}, sets)
 }

@@ -80,7 +80,8 @@ func core() []row {
 		{"start attempt and simulated half hour", float64(half.NsPerOp()) / 1e6, "ms", "≤ 0.5 for the half hour", ""},
 	}
 	rows = append(rows, growth()...)
-	return append(rows, beliefs()...)
+	rows = append(rows, beliefs()...)
+	return append(rows, procedures()...)
 }
 
 // growth is what the last event of a long life costs beside the first, and

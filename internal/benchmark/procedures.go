@@ -1,0 +1,74 @@
+package main
+
+import (
+	"fmt"
+	"slices"
+	"time"
+
+	"zanjero/core/diagnosis"
+	"zanjero/core/procedure"
+	"zanjero/core/sequencing"
+)
+
+var noStart = diagnosis.Claim{Test: "start-attempt", Words: []string{"no-fire", "fires-and-dies"}}
+
+// procedures times a procedure of 25 steps on the whole population: cold, after
+// an edit, in another order, and the search for better orders; and a planned
+// order for one engine and complaint.
+func procedures() []row {
+	job := diagnosis.Job{Family: "f4-bowl", Sheet: sheet, Ambient: day}
+	p := procedure.Schools().Expand()[2].For("f4-bowl", sheet)
+	p.Steps = slices.DeleteFunc(p.Steps, func(s procedure.Step) bool { return s.Section == "look" || s.Section == "compression" })
+	p.Steps = p.Steps[:min(len(p.Steps), 25)]
+	took := func(f func()) float64 {
+		began := time.Now()
+		f()
+		return float64(time.Since(began).Microseconds()) / 1e3
+	}
+	var pop *procedure.Population
+	fresh := func() {
+		var err error
+		pop, err = procedure.NewPopulation(job, diagnosis.Claim{})
+		check(err)
+	}
+	fresh()
+	cold := took(func() { pop.Evaluate(p) })
+	edited := *p
+	edited.Steps = slices.Clone(p.Steps)
+	edited.Steps[12].Note += " Edited."
+	edited.Steps[12].Outcomes = slices.Clone(p.Steps[12].Outcomes)
+	slices.Reverse(edited.Steps[12].Outcomes)
+	edit := took(func() { pop.Evaluate(&edited) })
+	other := *p
+	other.Steps = slices.Clone(p.Steps)
+	other.Steps[10], other.Steps[14] = other.Steps[14], other.Steps[10]
+	order := took(func() { pop.Evaluate(&other) })
+	better := took(func() { pop.Better(p) })
+	half := *p
+	half.Steps = p.Steps[:12]
+	fresh()
+	shorter := took(func() { pop.Evaluate(&half) })
+	name := fmt.Sprintf("procedure of %d steps on %d machines: ", len(p.Steps), pop.Size())
+	rows := []row{
+		{name + "cold", cold, "ms", "≤ 1500", ""}, {name + "an edit", edit, "ms", "≤ 100", ""},
+		{name + "another order", order, "ms", "≤ 250", ""}, {name + "better orders", better, "ms", "≤ 5000", ""},
+		{"a procedure of 25 steps against its first 12", cold / shorter, "ratio", "about 2", ""},
+	}
+	planned := took(func() {
+		_, err := procedure.Plan(job, noStart)
+		check(err)
+	})
+	rows = append(rows, row{"a planned order for one engine and complaint, with its bound", planned, "ms", "≤ 2000", ""})
+	m, err := diagnosis.PlanMatrix(job, noStart)
+	check(err)
+	few := *m
+	n := len(m.Faults) / 2
+	few.Faults, few.Priors, few.Cells, few.Fail, few.Class = m.Faults[:n], m.Priors[:n], m.Cells[:n], m.Fail[:n], m.Class[:n]
+	roll := func(m *sequencing.Matrix) float64 {
+		return took(func() {
+			_, err := sequencing.Rollout(m)
+			check(err)
+		})
+	}
+	return append(rows, row{fmt.Sprintf("rollout on %d rows against half of them", len(m.Faults)), roll(m) / roll(&few), "ratio", "growth in hypotheses", ""})
+}
