@@ -8,7 +8,7 @@ GO_SOURCES := $(shell git ls-files -co --exclude-standard '*.go' 'core/**' 'demo
 WEB_SOURCES := $(shell git ls-files -co --exclude-standard web ':!web/dist')
 ADDR ?= 127.0.0.1:8080
 
-.PHONY: run build test check bench generate generated lint unit web-test e2e shots fuzz clean
+.PHONY: run build test check bench generate generated lint unit web-test e2e shots findings fuzz clean
 
 run: build
 	@tools/need postgresql setpriv
@@ -77,11 +77,16 @@ shots: build e2e/node_modules/.installed
 	@tools/need postgresql setpriv chromium
 	cd e2e && npx playwright test --config shots.config.ts
 
+# The tables and plots of docs/findings.md, worked out anew: some minutes.
+findings:
+	go run ./internal/findings
+
 fuzz:
 	go test ./core/units -fuzz FuzzParseReading -fuzztime 30s
 	go test ./core/bench -fuzz FuzzSimulate -fuzztime 60s
 	go test ./core/sequencing -fuzz FuzzRead -fuzztime 30s
 	go test ./core/diagnosis -fuzz FuzzReadSeen -fuzztime 30s
+	go test ./core/procedure -fuzz FuzzPack -fuzztime 30s
 
 clean:
 	rm -rf bin web/node_modules e2e/node_modules web/dist/assets web/dist/index.html

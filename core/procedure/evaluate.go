@@ -148,6 +148,11 @@ func NewPopulation(j diagnosis.Job, complaint diagnosis.Claim) (*Population, err
 // Size is the number of machines.
 func (pop *Population) Size() int { return len(pop.specimens) }
 
+// key names what a step does, so that what came of it is found again.
+func (s *Step) key() string {
+	return fmt.Sprint(s.Precautions, s.Repair, s.Reach, s.Test, s.Setup) // maps print in order
+}
+
 // try makes a step from a state, or finds what was made of it before.
 func (st *state) try(s *Step, key string) []edge {
 	if known, ok := st.next[key]; ok {
@@ -206,7 +211,7 @@ func (pop *Population) plan(p *Procedure) *plan {
 	for i := range p.Steps {
 		s := &p.Steps[i]
 		out.tests = append(out.tests, catalogue.Standard().TestFor(pop.family, pop.sheet, s.Test))
-		out.keys = append(out.keys, fmt.Sprint(s.Precautions, s.Repair, s.Reach, s.Test, s.Setup))
+		out.keys = append(out.keys, s.key())
 	}
 	out.usual = slices.Repeat([]int{-1}, len(p.Steps))
 	sound := out.follow(&pop.specimens[pop.healthy])

@@ -9,10 +9,12 @@ import (
 
 // Move is one change of a procedure that makes it cheaper and isolates no less.
 type Move struct {
-	// Kind is "move" (Step goes before Before, or to the end) or "drop".
+	// Kind is "move" (Step goes before Before, or to the end), "add" (Added comes
+	// in there) or "drop".
 	Kind   string `json:"kind"`
 	Step   string `json:"step"`
 	Before string `json:"before,omitempty"`
+	Added  *Step  `json:"added,omitempty"`
 	Says   string `json:"says"`
 	// Saves are expected minutes; Isolates what the share isolated to part or
 	// reach gains, Wrong what the share wrongly concluded gains.
@@ -29,15 +31,18 @@ const (
 	leastSaved = 0.05  // minutes
 )
 
-// Better finds the moves of one step to another place, or out, that save the
-// most expected minutes at no loss of isolation and no more wrong conclusions.
+// Better finds the changes of one step, moved to another place, added or left
+// out, that save the most expected minutes at no loss of isolation and no more
+// wrong conclusions.
 // Moves are sorted on what each step was seen to say of each hypothesis, and
 // the best of them are then followed on the machines: what is offered is what
 // was found there.
 func (pop *Population) Better(proc *Procedure) []Move {
 	p := proc.For(pop.family, pop.sheet)
 	base := pop.Evaluate(p)
-	frozen := pop.freeze(p)
+	wider := *p
+	wider.Steps = append(slices.Clone(p.Steps), pop.additions(p)...)
+	frozen := pop.freeze(&wider)
 	type candidate struct {
 		move  Move
 		order []int
@@ -66,6 +71,17 @@ func (pop *Population) Better(proc *Procedure) []Move {
 				m.Says = fmt.Sprintf("Move %q before %q", id, m.Before)
 			}
 			consider(m, slices.Insert(slices.Clone(without), k, i))
+		}
+	}
+	for i := len(p.Steps); i < len(wider.Steps); i++ {
+		s := &wider.Steps[i]
+		for k := 0; k <= len(order); k++ {
+			m := Move{Kind: "add", Step: s.ID, Added: s, Says: fmt.Sprintf("Add %s at the end", s.Test)}
+			if k < len(order) {
+				m.Before = p.Steps[k].ID
+				m.Says = fmt.Sprintf("Add %s before %q", s.Test, m.Before)
+			}
+			consider(m, slices.Insert(slices.Clone(order), k, i))
 		}
 	}
 	parallel.For(len(all), func(i int) {
@@ -98,7 +114,7 @@ func (pop *Population) Better(proc *Procedure) []Move {
 		q := *p
 		q.Steps = make([]Step, len(c.order))
 		for i, k := range c.order {
-			q.Steps[i] = p.Steps[k]
+			q.Steps[i] = wider.Steps[k]
 		}
 		e := pop.Evaluate(&q)
 		if slices.ContainsFunc(e.Findings, func(f Finding) bool { return f.Serious }) {

@@ -193,6 +193,62 @@ func TestRolloutOnLargerMatrices(t *testing.T) {
 	}
 }
 
+// With classes to be known and covers that stay off, the exact order costs what
+// trying everything says, no policy less, and the bound is not above it.
+func TestClassesAndAccessAgainstBruteForce(t *testing.T) {
+	r := rand.New(rand.NewPCG(3, 9))
+	for range 150 {
+		m := random(r)
+		m.Class = make([]string, len(m.Faults))
+		for i := range m.Class {
+			m.Class[i] = string(rune('a' + r.IntN(3)))
+		}
+		m.Access = &Access{Open: []float64{float64(r.IntN(4)), 2}, Close: []float64{1, float64(r.IntN(3))}}
+		for range m.Tests {
+			off := uint64(r.IntN(4))
+			m.Access.Off, m.Access.On = append(m.Access.Off, off), append(m.Access.On, uint64(r.IntN(4))&^off)
+		}
+		p, wrong := newProblem(m)
+		require.Nil(t, wrong)
+		var try func(s set, off uint64) float64
+		try = func(s set, off uint64) float64 {
+			if p.done(s) {
+				return 0
+			}
+			best := math.Inf(1)
+			for _, test := range p.order {
+				parts := p.split(s, test)
+				if parts == nil {
+					continue
+				}
+				access, after := m.Access.minutes(test, off)
+				cost := (m.Costs[test] + access) * p.mass(s)
+				for _, part := range parts {
+					cost += try(part, after)
+				}
+				best = min(best, cost)
+			}
+			if math.IsInf(best, 1) {
+				return 0 // nothing parts it
+			}
+			return best
+		}
+		least := try(p.all(), 0)
+		best, err := Optimal(m)
+		require.NoError(t, err)
+		require.InDelta(t, least, best.ExpectedCost, 1e-9)
+		greedy, err := Greedy(m)
+		require.NoError(t, err)
+		plan, err := Rollout(m)
+		require.NoError(t, err)
+		require.LessOrEqual(t, plan.ExpectedCost, greedy.ExpectedCost+1e-9)
+		require.GreaterOrEqual(t, plan.ExpectedCost, least-1e-9)
+		b, err := BoundOn(m, plan.ExpectedCost)
+		require.NoError(t, err)
+		require.LessOrEqual(t, b.LowerBound, least+1e-9, "%+v", b)
+	}
+}
+
 // With noise: a sure matrix costs what the exact reckoning says; one noisy test
 // of known error rates is right as often as Bayes' rule says; nothing that tells
 // nothing is made, and what cannot be told is given up.

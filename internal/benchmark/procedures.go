@@ -70,5 +70,16 @@ func procedures() []row {
 			check(err)
 		})
 	}
-	return append(rows, row{fmt.Sprintf("rollout on %d rows against half of them", len(m.Faults)), roll(m) / roll(&few), "ratio", "growth in hypotheses", ""})
+	narrow := *m
+	k := len(m.Tests) / 2
+	narrow.Tests, narrow.Costs, narrow.Noisy = m.Tests[:k], m.Costs[:k], m.Noisy[:k]
+	narrow.Access = &sequencing.Access{Open: m.Access.Open, Close: m.Access.Close, Off: m.Access.Off[:k], On: m.Access.On[:k]}
+	narrow.Cells = nil
+	for _, c := range m.Cells {
+		narrow.Cells = append(narrow.Cells, c[:k])
+	}
+	whole := roll(m)
+	return append(rows,
+		row{fmt.Sprintf("rollout on %d rows against half of them", len(m.Faults)), whole / roll(&few), "ratio", "growth in hypotheses", ""},
+		row{fmt.Sprintf("rollout on %d tests against half of them", len(m.Tests)), whole / roll(&narrow), "ratio", "growth in tests", ""})
 }

@@ -1,0 +1,122 @@
+// Command findings works out what the five schools cost on each machine of the
+// demo yard, and how far beliefs can be trusted, and writes it down for
+// docs/findings.md: tables as Markdown, plots as SVG. It takes some minutes.
+package main
+
+import (
+	"encoding/json"
+	"flag"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"zanjero/core/catalogue"
+	"zanjero/core/diagnosis"
+	"zanjero/core/machine"
+	"zanjero/core/procedure"
+	"zanjero/core/scenario"
+	"zanjero/demo"
+)
+
+// engine is a machine of the demo yard.
+type engine struct {
+	Name   string          `json:"name"`
+	Code   string          `json:"code"`
+	Family string          `json:"family"`
+	Sheet  catalogue.Sheet `json:"sheet"`
+}
+
+// case_ is what was found for one machine and complaint.
+type case_ struct {
+	Engine    engine
+	Complaint string
+	Rows      []procedure.Row
+	Gap       float64
+}
+
+func main() {
+	dir := flag.String("dir", "docs", "where the tables and plots go")
+	jobs := flag.Int("jobs", 500, "simulated jobs per family for the reliability diagram")
+	flag.Parse()
+	var yard struct {
+		Machines []engine `json:"machines"`
+	}
+	check(json.Unmarshal(demo.Yard, &yard))
+	var all []case_
+	for _, id := range []string{"no-start", "weak", "dies-later"} {
+		sc := scenario.Scenario{Claim: id}
+		for _, e := range yard.Machines {
+			fmt.Fprintln(os.Stderr, id, e.Code)
+			e.Sheet = catalogue.Standard().Complete(e.Family, e.Sheet)
+			job := diagnosis.Job{Family: e.Family, Sheet: e.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}
+			pop, err := procedure.NewPopulation(job, sc.Complaint().Claim)
+			check(err)
+			planned, err := procedure.Plan(job, sc.Complaint().Claim)
+			check(err)
+			all = append(all, case_{e, id, pop.Beside(planned), planned.Bounds.Gap})
+		}
+	}
+	var bins []diagnosis.ReliabilityBin
+	for i, f := range catalogue.Standard().Families {
+		fmt.Fprintln(os.Stderr, "reliability", f.ID)
+		more, err := diagnosis.Reliability(diagnosis.Job{Family: f.ID, Sheet: f.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}, *jobs, uint64(i+1))
+		check(err)
+		bins = together(bins, more)
+	}
+	write := func(name, text string) {
+		check(os.WriteFile(filepath.Join(*dir, name), []byte(text), 0o644))
+	}
+	write("findings-tables.md", tables(all, bins))
+	write("pictures/schools.svg", schools(all))
+	write("pictures/reliability.svg", reliability(bins))
+}
+
+func check(err error) {
+	if err != nil {
+		fmt.Fprintln(os.Stderr, "findings:", err)
+		os.Exit(1)
+	}
+}
+
+// together puts the bins of two families into one.
+func together(a, b []diagnosis.ReliabilityBin) []diagnosis.ReliabilityBin {
+	if a == nil {
+		return b
+	}
+	for i := range a {
+		n, m := float64(a[i].N), float64(b[i].N)
+		if n+m > 0 {
+			a[i].Given, a[i].Right = (n*a[i].Given+m*b[i].Given)/(n+m), (n*a[i].Right+m*b[i].Right)/(n+m)
+		}
+		a[i].N += b[i].N
+	}
+	return a
+}
+
+func tables(all []case_, bins []diagnosis.ReliabilityBin) string {
+	var b strings.Builder
+	b.WriteString("# Findings: the tables\n\nMade by `make findings`; what they say is in [findings](findings.md). Each cell: expected minutes, then the share isolated to the part or reach, then the share concluded wrongly, in percent.\n")
+	last := ""
+	for _, c := range all {
+		if c.Complaint != last {
+			last = c.Complaint
+			sc := scenario.Scenario{Claim: last}
+			fmt.Fprintf(&b, "\n## %s\n\n| machine |", sc.Complaint().Name)
+			for _, r := range c.Rows {
+				fmt.Fprintf(&b, " %s |", r.Procedure)
+			}
+			b.WriteString(" plan at most above the best, without noise |\n|---|" + strings.Repeat("---|", len(c.Rows)+1) + "\n")
+		}
+		fmt.Fprintf(&b, "| %s %s |", c.Engine.Name, c.Engine.Code)
+		for _, r := range c.Rows {
+			fmt.Fprintf(&b, " %.0f · %.0f · %.0f |", r.ExpectedMinutes, 100*r.Isolated, 100*r.Wrong)
+		}
+		fmt.Fprintf(&b, " %.0f %% |\n", c.Gap)
+	}
+	b.WriteString("\n## Reliability of beliefs\n\n| given | there | times |\n|---|---|---|\n")
+	for _, x := range bins {
+		fmt.Fprintf(&b, "| %.3f | %.3f | %d |\n", x.Given, x.Right, x.N)
+	}
+	return b.String()
+}
