@@ -29,31 +29,18 @@ func PlanMatrix(j Job, c Claim) (*sequencing.Matrix, error) {
 	}
 	cat := catalogue.Standard()
 	tests := cat.TestsOf(j.Family, j.Sheet)
-	covers := cat.Family(j.Family).Covers
-	m := &sequencing.Matrix{Access: &sequencing.Access{}}
-	for _, id := range covers {
-		m.Access.Open = append(m.Access.Open, cat.Cover(id).OpenMinutes)
-		m.Access.Close = append(m.Access.Close, cat.Cover(id).CloseMinutes)
-	}
+	m := &sequencing.Matrix{}
+	var all []*catalogue.Test
 	for i := range tests {
 		t := &tests[i]
 		minutes := t.Minutes
 		if t.Long {
 			minutes = longMinutes
 		}
-		off, on := bench.AccessOf(t)
-		var offBits, onBits uint64
-		for k, id := range covers {
-			switch {
-			case slices.Contains(off, id):
-				offBits |= 1 << k
-			case slices.Contains(on, id) || t.Kind == catalogue.KindRun:
-				onBits |= 1 << k
-			}
-		}
+		all = append(all, t)
 		m.Tests, m.Costs, m.Noisy = append(m.Tests, t.ID), append(m.Costs, minutes), append(m.Noisy, false)
-		m.Access.Off, m.Access.On = append(m.Access.Off, offBits), append(m.Access.On, onBits)
 	}
+	m.Access = AccessTo(j.Family, all)
 	rows := planRows(pop.Specimens(c))
 	slices.SortStableFunc(rows, func(a, b planRow) int {
 		switch {
@@ -85,6 +72,31 @@ func PlanMatrix(j Job, c Claim) (*sequencing.Matrix, error) {
 		}
 	})
 	return m, nil
+}
+
+// AccessTo is what some tests of a family need off and on, as planning sees it:
+// an engine is whole before it is run.
+func AccessTo(family string, tests []*catalogue.Test) *sequencing.Access {
+	cat := catalogue.Standard()
+	covers := cat.Family(family).Covers
+	out := &sequencing.Access{}
+	for _, id := range covers {
+		out.Open, out.Close = append(out.Open, cat.Cover(id).OpenMinutes), append(out.Close, cat.Cover(id).CloseMinutes)
+	}
+	for _, t := range tests {
+		needs, not := bench.AccessOf(t)
+		var off, on uint64
+		for k, id := range covers {
+			switch {
+			case slices.Contains(needs, id):
+				off |= 1 << k
+			case slices.Contains(not, id) || t.Kind == catalogue.KindRun:
+				on |= 1 << k
+			}
+		}
+		out.Off, out.On = append(out.Off, off), append(out.On, on)
+	}
+	return out
 }
 
 type planRow struct {

@@ -4,7 +4,10 @@ import (
 	"fmt"
 	"slices"
 
+	"zanjero/core/catalogue"
+	"zanjero/core/diagnosis"
 	"zanjero/core/parallel"
+	"zanjero/core/sequencing"
 )
 
 // Move is one change of a procedure that makes it cheaper and isolates no less.
@@ -156,9 +159,7 @@ type frozen struct {
 	chance  [][][]float64 // by machine, step and outcome
 	right   [][][]ending  // the same
 	minutes []float64     // by step, its own and its precautions
-	off, on []uint64      // covers by step
-	open    []float64
-	close   []float64
+	access  *sequencing.Access
 }
 
 // ending is what an outcome is to a machine.
@@ -170,13 +171,39 @@ const (
 	endsOtherwise
 )
 
+// longRun is how long a run is taken to last that has no length of its own,
+// minutes.
+const longRun = 15
+
+// minutes of a step without its covers: the test's, its precautions' and the
+// work's.
+func (s *Step) minutes(t *catalogue.Test) float64 {
+	cat := catalogue.Standard()
+	sum := t.Minutes
+	if t.Long {
+		sum = longRun
+		if m, ok := s.Setup["minutes"].(float64); ok {
+			sum = m
+		}
+	}
+	for _, id := range s.Precautions {
+		sum += cat.Action(id).Minutes
+	}
+	if s.Repair != "" {
+		sum += cat.Repair(s.Repair, s.Reach).Minutes
+	}
+	return sum
+}
+
 // everyNth machine of a fault's severities stands for its neighbours.
 const everyNth = 3
 
 func (pop *Population) freeze(p *Procedure) *frozen {
-	out := &frozen{p: p}
-	out.covers(pop)
 	plan := pop.plan(p)
+	out := &frozen{p: p, access: diagnosis.AccessTo(pop.family, plan.tests)}
+	for i := range p.Steps {
+		out.minutes = append(out.minutes, p.Steps[i].minutes(plan.tests[i]))
+	}
 	for i := range pop.specimens {
 		sp := &pop.specimens[i]
 		severe := i > 0 && pop.specimens[i-1].Fault.ID == sp.Fault.ID && pop.specimens[i-1].Fault.Mode == sp.Fault.Mode
@@ -245,7 +272,7 @@ func (f *frozen) cost(order []int) (minutes, isolated float64) {
 				return
 			}
 			k := order[i]
-			access, after := f.access(k, off)
+			access, after := f.access.Minutes(k, off)
 			minutes += f.weight[h] * p * (f.minutes[k] + access)
 			for o, c := range f.chance[h][k] {
 				if p*c < 0.02 || o == len(next[i]) {

@@ -44,9 +44,9 @@ type Access struct {
 	Off, On     []uint64  // by test, a bit for each cover
 }
 
-// minutes that a test's covers take with some of them off, and what is off
+// Minutes that a test's covers take with some of them off, and what is off
 // afterwards.
-func (a *Access) minutes(t int, off uint64) (cost float64, after uint64) {
+func (a *Access) Minutes(t int, off uint64) (cost float64, after uint64) {
 	for c := range a.Open {
 		bit := uint64(1) << c
 		switch {

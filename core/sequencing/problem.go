@@ -136,7 +136,7 @@ func (p *problem) step(t int, off uint64) (cost float64, after uint64) {
 	if p.m.Access == nil {
 		return p.m.Costs[t], 0
 	}
-	access, after := p.m.Access.minutes(t, off)
+	access, after := p.m.Access.Minutes(t, off)
 	return p.m.Costs[t] + access, after
 }
 

@@ -221,7 +221,7 @@ func TestClassesAndAccessAgainstBruteForce(t *testing.T) {
 				if parts == nil {
 					continue
 				}
-				access, after := m.Access.minutes(test, off)
+				access, after := m.Access.Minutes(test, off)
 				cost := (m.Costs[test] + access) * p.mass(s)
 				for _, part := range parts {
 					cost += try(part, after)
