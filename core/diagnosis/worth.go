@@ -52,12 +52,13 @@ const numberBins = 40
 // longMinutes is how long a run is taken to last that has no length of its own.
 const longMinutes = 15
 
-// Rank gives the worth of every test of the engine in its present state, set up
-// as a master would, the most bits a minute first, then by id. Money and hazards
-// count as minutes by their weights. What is told is counted over sets of
-// faults, severity integrated. Source: Shannon's mutual information.
-func (b *Belief) Rank(by Weights) []Worth {
-	told := b.outcomes()
+// Rank gives the worth of every test of the engine, or only of some by id, in
+// its present state, set up as a master would: the most bits a minute first,
+// then by id. Money and hazards count as minutes by their weights. What is told
+// is counted over sets of faults, severity integrated. Source: Shannon's mutual
+// information.
+func (b *Belief) Rank(by Weights, only ...string) []Worth {
+	told := b.outcomes(only...)
 	out := make([]Worth, 0, len(told.tests))
 	for t, id := range told.tests {
 		w := Worth{Test: id, Minutes: told.minutes[t], Money: told.money[t], Hazards: len(catalogue.Standard().Test(id).Hazards), Outcomes: []OutcomeTold{}}
@@ -164,7 +165,7 @@ type outcomesTold struct {
 	chance  [][][]float64 // by test, set and outcome
 }
 
-func (b *Belief) outcomes() *outcomesTold {
+func (b *Belief) outcomes(only ...string) *outcomesTold {
 	out := &outcomesTold{}
 	weights := b.weights()
 	place := map[string]int{}
@@ -200,6 +201,9 @@ func (b *Belief) outcomes() *outcomesTold {
 	first := b.hyps[slices.IndexFunc(at, func(s int) bool { return s >= 0 })].nodes[0]
 	m := first.Machine()
 	for _, t := range catalogue.Standard().TestsOf(m.Family(), m.Sheet()) {
+		if len(only) > 0 && !slices.Contains(only, t.ID) {
+			continue
+		}
 		points := make([][]predictionAt, len(b.hyps))
 		b.eachIndex(func(i int, h *weighed) {
 			if at[i] < 0 {

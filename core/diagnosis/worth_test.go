@@ -51,6 +51,8 @@ func TestWorthIsWhatIsTakenAway(t *testing.T) {
 	assert.Less(t, worth["magnet-pull"].Bits, 0.05, "it runs on choke: the magnet is good")
 	assert.Greater(t, worth["jet-look"].Bits, 5*worth["magnet-pull"].Bits)
 	assert.Equal(t, rank, b.Rank(Weights{}), "the same each time")
+	some := b.Rank(Weights{}, rank[3].Test, rank[1].Test)
+	assert.Equal(t, []Worth{rank[1], rank[3]}, some, "some of them, as among all")
 	// What stays open costs nothing to open again.
 	before := worth["jet-look"].Minutes
 	b.Observe(bench.Step{Kind: bench.EventCover, Cover: "bowlopen", Off: true})
