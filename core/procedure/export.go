@@ -93,6 +93,14 @@ func howTo(cat *catalogue.Catalogue, s *Step) string {
 	slices.Sort(ids)
 	for _, id := range ids {
 		name, value := strings.ReplaceAll(id, "_", " "), fmt.Sprint(s.Setup[id])
+		if c := cat.Control(id); c != nil && c.Lever {
+			switch s.Setup[id] {
+			case 0.0:
+				value = c.Low
+			case 1.0:
+				value = c.High
+			}
+		}
 		for _, u := range cat.SetupsOf(s.Test) {
 			if u.ID != id {
 				continue
@@ -104,7 +112,15 @@ func howTo(cat *catalogue.Catalogue, s *Step) string {
 				}
 			}
 		}
-		out = append(out, name+" "+value)
+		what, unit, _ := strings.Cut(name, ", ") // "dose, ml" is a dose in ml
+		switch value {
+		case "true":
+			out = append(out, what)
+		case "false":
+			out = append(out, "not "+what)
+		default:
+			out = append(out, strings.TrimSpace(what+" "+value+" "+unit))
+		}
 	}
 	return strings.Join(out, ", ")
 }

@@ -370,7 +370,7 @@ func TestExports(t *testing.T) {
 	p.Title = "A \"b\" <script> | c\n] --> x"
 	sheet := job("f4-bowl").Sheet
 	md, dot, mermaid := p.Markdown("f4-bowl", sheet), p.DOT("f4-bowl", sheet), p.Mermaid("f4-bowl", sheet)
-	for _, want := range []string{"&lt;script&gt;", "**2. Dose past the carburettor**", "sheet 55 to 75 psi", "Set-up: clip bare metal", "Before: Ventilate", "## Proof", "licensed technician"} {
+	for _, want := range []string{"&lt;script&gt;", "**2. Dose past the carburettor**", "sheet 55 to 75 psi", "Set-up: clip bare metal", "Set-up: dose 2 ml, dose of petrol.", "leads nulled", "Before: Ventilate", "## Proof", "licensed technician"} {
 		assert.Contains(t, md, want)
 	}
 	assert.NotContains(t, md, "<script>")
