@@ -63,6 +63,7 @@ const blocked = computed(() => props.bench.taken.includes('block-driven'))
   justify-content: space-between;
   gap: 12px;
   min-height: 44px;
+  padding-top: 6px;
   border-top: 1px solid var(--line-soft);
 }
 :deep(.strip) {
