@@ -38,7 +38,7 @@ func (pop *Population) additions(p *Procedure) []Step {
 		mass := map[string]map[string]float64{} // by label and fault
 		for k := range pop.specimens {
 			sp := &pop.specimens[k]
-			told := sp.root.try(&s, s.key())[0].told
+			told := pop.try(sp.root, &s, s.key())[0].told
 			label := s.label(t, pop, told.Value, told.Over)
 			best := 0.0
 			for _, w := range told.Words {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"sync/atomic"
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
@@ -94,12 +95,18 @@ type Evaluation struct {
 	Findings   []Finding    `json:"findings"`
 }
 
-// Limits of a walk: ways less likely than leastWay are not followed, and a way
-// is cut off after longestWay steps.
+// Limits of a walk: ways less likely than leastWay are not followed, a way is cut
+// off after longestWay steps, and one machine makes at most mostTries steps in
+// all. What is not followed is reported as lost.
 const (
 	leastWay   = 2e-3
 	longestWay = 150
+	mostTries  = 1500
 )
+
+// mostKept is how many steps made by machines a population remembers, together;
+// then it forgets them all and begins anew.
+const mostKept = 250_000
 
 // Population is the machines that procedures are tried on. It remembers what
 // each machine did at each step of what was tried, so that trying a procedure
@@ -110,6 +117,7 @@ type Population struct {
 	sheet     catalogue.Sheet
 	specimens []specimen
 	healthy   int
+	kept      atomic.Int64 // steps made and remembered
 }
 
 type specimen struct {
@@ -154,7 +162,7 @@ func (s *Step) key() string {
 }
 
 // try makes a step from a state, or finds what was made of it before.
-func (st *state) try(s *Step, key string) []edge {
+func (pop *Population) try(st *state, s *Step, key string) []edge {
 	if known, ok := st.next[key]; ok {
 		return known
 	}
@@ -176,6 +184,7 @@ func (st *state) try(s *Step, key string) []edge {
 		st.next = map[string][]edge{}
 	}
 	st.next[key] = out
+	pop.kept.Add(1)
 	return out
 }
 
@@ -184,7 +193,7 @@ type walk struct {
 	ends               []walked
 	detected, isolated []float64
 	outcomes           [][]float64 // mass by step and outcome
-	lost               float64
+	ended, lost        float64
 }
 
 type walked struct {
@@ -198,6 +207,7 @@ type walked struct {
 // plan is a procedure made ready for walking.
 type plan struct {
 	*Procedure
+	pop   *Population
 	tests []*catalogue.Test
 	keys  []string
 	sheet catalogue.Sheet
@@ -207,7 +217,7 @@ type plan struct {
 }
 
 func (pop *Population) plan(p *Procedure) *plan {
-	out := &plan{Procedure: p, sheet: pop.sheet}
+	out := &plan{Procedure: p, pop: pop, sheet: pop.sheet}
 	for i := range p.Steps {
 		s := &p.Steps[i]
 		out.tests = append(out.tests, catalogue.Standard().TestFor(pop.family, pop.sheet, s.Test))
@@ -232,8 +242,9 @@ func (p *plan) follow(sp *specimen) *walk {
 	for i := range p.Steps {
 		w.outcomes[i] = make([]float64, len(p.Steps[i].Outcomes)+1)
 	}
-	var go_ func(at *state, i int, prob float64, noticed bool, path []int)
-	go_ = func(at *state, i int, prob float64, noticed bool, path []int) {
+	tries := 0
+	var onward func(at *state, i int, prob float64, noticed bool, path []int)
+	onward = func(at *state, i int, prob float64, noticed bool, path []int) {
 		if i < 0 || i >= len(p.Steps) || len(path) >= longestWay {
 			level := DeadEnd
 			switch {
@@ -245,9 +256,14 @@ func (p *plan) follow(sp *specimen) *walk {
 			w.end(at, len(p.Steps), -1, level, prob, path)
 			return
 		}
+		if tries++; tries > mostTries {
+			w.lost += prob
+			return
+		}
 		s := &p.Steps[i]
 		path = append(slices.Clone(path), i)
-		for _, e := range at.try(s, p.keys[i]) {
+		for _, e := range p.pop.try(at, s, p.keys[i]) {
+			var ways []way
 			for o, chance := range s.match(p.tests[i], p.sheet, e.told) {
 				q := prob * e.p * chance
 				if q < leastWay {
@@ -277,13 +293,40 @@ func (p *plan) follow(sp *specimen) *walk {
 					}
 					w.end(e.to, i, o, level, q, path)
 				default:
-					go_(e.to, p.after(i, out), q, seen, path)
+					ways = join(ways, way{p.after(i, out), seen, q})
 				}
+			}
+			for _, on := range ways {
+				onward(e.to, on.to, on.p, on.seen, path)
 			}
 		}
 	}
-	go_(sp.root, 0, 1, false, nil)
+	onward(sp.root, 0, 1, false, nil)
+	if len(w.ends) == 0 { // nothing could be followed to its end
+		w.end(sp.root, len(p.Steps), -1, DeadEnd, 1, nil)
+	}
+	for _, e := range w.ends {
+		w.ended += e.p
+	}
 	return w
+}
+
+// way is where a machine goes on from a step. Outcomes that go on alike go on
+// together.
+type way struct {
+	to   int
+	seen bool
+	p    float64
+}
+
+func join(ways []way, w way) []way {
+	for i := range ways {
+		if ways[i].to == w.to && ways[i].seen == w.seen {
+			ways[i].p += w.p
+			return ways
+		}
+	}
+	return append(ways, w)
 }
 
 func (w *walk) end(at *state, step, outcome int, level string, p float64, path []int) {
@@ -333,6 +376,12 @@ func (o *Outcome) level(fault string) string {
 // noise of readings and attempts. The procedure must be one for the family that
 // Check has nothing serious against.
 func (pop *Population) Evaluate(proc *Procedure) *Evaluation {
+	if pop.kept.Load() > mostKept {
+		for i := range pop.specimens {
+			pop.specimens[i].root.next = nil
+		}
+		pop.kept.Store(0)
+	}
 	p := pop.plan(proc.For(pop.family, pop.sheet))
 	walks := make([]*walk, len(pop.specimens))
 	parallel.For(len(walks), func(i int) { walks[i] = p.follow(&pop.specimens[i]) })
@@ -367,7 +416,7 @@ func (pop *Population) fate(p *plan, walks []*walk, from, to int) Fate {
 	for i := from; i < to; i++ {
 		w := walks[i]
 		share := pop.specimens[i].Weight / f.Prior
-		scale := share / (1 - w.lost)
+		scale := share / w.ended
 		for _, e := range w.ends {
 			q := e.p * scale
 			f.Minutes += q * e.minutes

@@ -220,7 +220,7 @@ func (pop *Population) freeze(p *Procedure) *frozen {
 				sum += m
 			}
 			if sum == 0 { // not come to in this order: as on a fresh machine
-				for _, e := range sp.root.try(&p.Steps[k], plan.keys[k]) {
+				for _, e := range pop.try(sp.root, &p.Steps[k], plan.keys[k]) {
 					for o, c := range p.Steps[k].match(plan.tests[k], pop.sheet, e.told) {
 						rows[k][o] += e.p * c
 					}

@@ -246,6 +246,36 @@ func TestEditsAndNames(t *testing.T) {
 	assert.GreaterOrEqual(t, first.isolated(), fewer.isolated()-1e-9)
 }
 
+// A list that parts its machines at every step does not run away: what cannot be
+// followed is reported, and a population that has kept much forgets it.
+func TestWalksAreBounded(t *testing.T) {
+	var steps []Step
+	for i := range 100 {
+		id := string(rune('a'+i%26)) + strings.Repeat("x", i/26)
+		steps = append(steps, Step{ID: id, Test: "start-attempt", Precautions: []string{"ventilate", "driven-ready"}, Outcomes: []Outcome{to(Next, "no-fire"), to(Next, Otherwise)}})
+	}
+	// The severity at which an attempt fires now and then.
+	var pop *Population
+	for severity := 0.5; ; severity += 0.005 {
+		require.Less(t, severity, 1.0)
+		pop = one(t, "f4-bowl", machine.FaultSpec{ID: "rings-worn", Severity: severity})
+		if out := pop.specimens[0].Bench.Outlook("start-attempt", nil); len(out) == 2 && out[0].P > 0.35 && out[0].P < 0.65 {
+			break
+		}
+	}
+	e := pop.Evaluate(small(steps...))
+	assert.LessOrEqual(t, pop.kept.Load(), int64(2*mostTries))
+	sum := 0.0
+	for _, l := range Levels {
+		sum += e.Totals.Levels[l]
+	}
+	assert.InDelta(t, 1, sum, 1e-6)
+	assert.Greater(t, e.Totals.Lost, 0.0)
+	pop.kept.Store(mostKept + 1)
+	pop.Evaluate(small(switches))
+	assert.Less(t, pop.kept.Load(), int64(10))
+}
+
 // A dear step that finds little is told to go to the end, and what is said to
 // be saved is saved.
 func TestBetterOrders(t *testing.T) {
