@@ -74,6 +74,16 @@ func (s *Session) Replay(st Step, asIfValid, took bool) *Prediction {
 	return nil
 }
 
+// Foresee says what a step would tell, and leaves the session as it is.
+func (s *Session) Foresee(st Step, asIfValid bool) *Prediction {
+	if st.Kind != EventTake {
+		return nil
+	}
+	c := *s // what a test does not touch is shared
+	c.m, c.open = s.m.Clone(), slices.Clone(s.open)
+	return c.predict(st, asIfValid)
+}
+
 func (s *Session) predict(st Step, asIfValid bool) *Prediction {
 	t := s.test(st.Test)
 	s.reachFor(t)

@@ -177,18 +177,25 @@ func (h *weighed) predict(st bench.Step, asIfValid, apart bool, each func(point 
 	preds := make([]*bench.Prediction, len(h.nodes))
 	for i, n := range h.nodes {
 		if apart {
-			n = n.Clone()
+			preds[i] = n.Foresee(st, asIfValid)
+		} else {
+			preds[i] = n.Replay(st, asIfValid, true)
 		}
-		preds[i] = n.Replay(st, asIfValid, true)
 	}
 	var corners []corner
-	for i := range h.axes.points() {
+	points := h.axes.points()
+	// Room for what all points refer to, made once.
+	beside, weights := make([]*bench.Prediction, 0, 2*points), make([]float64, 0, 2*points)
+	for i := range points {
 		corners = h.axes.cornersOf(i, corners[:0])
-		at := predictionAt{corners: make([]*bench.Prediction, len(corners)), weights: make([]float64, len(corners))}
+		from := len(beside)
+		for _, c := range corners {
+			beside, weights = append(beside, preds[c.node]), append(weights, c.weight)
+		}
+		at := predictionAt{corners: beside[from:], weights: weights[from:]}
 		finite := 0.0
-		for k, c := range corners {
+		for _, c := range corners {
 			p := preds[c.node]
-			at.corners[k], at.weights[k] = p, c.weight
 			if p.Over {
 				at.over += c.weight * (1 - p.Touch)
 			} else {

@@ -213,22 +213,26 @@ func (b *Belief) outcomes(only ...string) *outcomesTold {
 			h.predict(bench.Step{Kind: bench.EventTake, Test: t.ID, Master: true}, true, true, func(k int, p predictionAt) { points[i][k] = p })
 		})
 		names, chances := bins(&t, points)
+		rows := make([][]float64, len(b.hyps))
+		b.eachIndex(func(i int, _ *weighed) {
+			if at[i] < 0 {
+				return
+			}
+			rows[i] = make([]float64, len(names))
+			known := softened{} // points share the machines beside them
+			for k := range points[i] {
+				if share := weights[i][k] / (out.prior[at[i]] * sum); share > 0 {
+					chances(&points[i][k], share, rows[i], known)
+				}
+			}
+		})
 		per := make([][]float64, len(out.sets))
 		for s := range per {
 			per[s] = make([]float64, len(names))
 		}
-		for i := range b.hyps {
-			if at[i] < 0 {
-				continue
-			}
-			for k, p := range points[i] {
-				share := weights[i][k] / (out.prior[at[i]] * sum)
-				if share == 0 {
-					continue
-				}
-				for o, c := range chances(&p) {
-					per[at[i]][o] += share * c
-				}
+		for i, row := range rows { // in order, so that sums come out the same
+			for o, c := range row {
+				per[at[i]][o] += c
 			}
 		}
 		for s := range per { // rare words are left out of a look's chances
@@ -253,17 +257,36 @@ func (b *Belief) outcomes(only ...string) *outcomesTold {
 
 func number(v float64) string { return strconv.FormatFloat(v, 'g', 3, 64) }
 
-// bins are the outcomes that a test is told apart by, and how likely each is at
-// a point: its words, or slices of its scale and over-limit.
-func bins(t *catalogue.Test, points [][]predictionAt) (names []string, chances func(*predictionAt) []float64) {
+// softened remembers what a competent eye would call what a machine shows.
+type softened map[*bench.Prediction][]float64
+
+func (s softened) of(p *bench.Prediction, names []string) []float64 {
+	if q, ok := s[p]; ok {
+		return q
+	}
+	q := make([]float64, len(names))
+	for i, w := range names {
+		q[i] = soften(p.Words, w)
+	}
+	s[p] = q
+	return q
+}
+
+// bins are the outcomes that a test is told apart by, and what adds a share of
+// how likely each is at a point: its words, or slices of its scale and
+// over-limit.
+func bins(t *catalogue.Test, points [][]predictionAt) (names []string, chances func(p *predictionAt, share float64, out []float64, known softened)) {
 	if t.Kind != catalogue.KindNumber {
 		names = t.Words
-		return names, func(p *predictionAt) []float64 {
-			out := make([]float64, len(names))
-			for i, w := range names {
-				out[i] = (1-grossError)*p.word(w) + grossError/float64(len(names))
+		return names, func(p *predictionAt, share float64, out []float64, known softened) {
+			for k, c := range p.corners {
+				for i, q := range known.of(c, names) {
+					out[i] += share * (1 - grossError) * p.weights[k] * q
+				}
 			}
-			return out
+			for i := range names {
+				out[i] += share * grossError / float64(len(names))
+			}
 		}
 	}
 	acc := bench.AccuracyOf(t.ID)
@@ -294,7 +317,9 @@ func bins(t *catalogue.Test, points [][]predictionAt) (names []string, chances f
 		}
 		sigma := acc.Spread(v) * math.Sqrt2
 		below := 0.0
-		for i := range n {
+		// Slices further off than six standard deviations have nothing to add.
+		first := min(max(int((v-6*sigma-low)/width), 0), n-1)
+		for i := first; i < n && below < 1-1e-12; i++ {
 			upTo := 1.0
 			if i < n-1 {
 				upTo = 0.5 * math.Erfc((v-(low+float64(i+1)*width))/sigma)
@@ -303,14 +328,12 @@ func bins(t *catalogue.Test, points [][]predictionAt) (names []string, chances f
 			below = upTo
 		}
 	}
-	return names, func(p *predictionAt) []float64 {
-		out := make([]float64, n+1)
-		fill(out, p.value, (1-grossError)*max(1-p.over-p.touch, 0))
-		fill(out, p.touched, (1-grossError)*p.touch)
-		out[n] += (1 - grossError) * p.over
+	return names, func(p *predictionAt, share float64, out []float64, _ softened) {
+		fill(out, p.value, share*(1-grossError)*max(1-p.over-p.touch, 0))
+		fill(out, p.touched, share*(1-grossError)*p.touch)
+		out[n] += share * (1 - grossError) * p.over
 		for i := range out {
-			out[i] += grossError / float64(n+1)
+			out[i] += share * grossError / float64(n+1)
 		}
-		return out
 	}
 }

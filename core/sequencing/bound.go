@@ -159,27 +159,34 @@ func (p *problem) classes(s set) []float64 {
 // (linear programming duality).
 func (p *problem) coverBound(s set) float64 {
 	total := 0.0
-	covered := make([]float64, len(p.m.Costs))
-	price := make([]float64, len(s))
+	costs := p.m.Costs
+	covered := make([]float64, len(costs))
+	price := make([]float64, len(costs)) // of parting one pair by a test
 	for _, f := range s {
-		for t, row := range p.outcome {
-			covered[t] = 0
-			for _, g := range s {
-				if row[g] != row[f] && p.class[g] != p.class[f] {
+		of := p.byGroup[f]
+		clear(covered)
+		for _, g := range s {
+			if p.class[g] == p.class[f] {
+				continue
+			}
+			for t, o := range p.byGroup[g] {
+				if o != of[t] {
 					covered[t]++
 				}
 			}
 		}
+		for t, c := range costs {
+			price[t] = c / max(covered[t], 1)
+		}
 		sum, dearest := 0.0, 0.0
-		for i, g := range s {
-			price[i] = 0
+		for _, g := range s {
 			if p.class[g] == p.class[f] {
 				continue
 			}
 			share, least := math.Inf(1), math.Inf(1)
-			for t, row := range p.outcome {
-				if row[g] != row[f] { // then it covers this one at least
-					share, least = min(share, p.m.Costs[t]/covered[t]), min(least, p.m.Costs[t])
+			for t, o := range p.byGroup[g] {
+				if o != of[t] {
+					share, least = min(share, price[t]), min(least, costs[t])
 				}
 			}
 			sum += share

@@ -99,11 +99,10 @@ func Optimal(m *Matrix) (*Plan, error) {
 func (p *problem) greedy(s set, off uint64) int {
 	best, at := -1.0, -1
 	for _, t := range p.order {
-		parts := p.split(s, t)
-		if parts == nil {
+		rate := p.gain(s, t)
+		if rate < 0 {
 			continue
 		}
-		rate := p.gain(s, parts)
 		if c, _ := p.step(t, off); c > 0 {
 			rate /= c
 		} else {

@@ -17,6 +17,7 @@ type problem struct {
 	groups  [][]int
 	weight  []float64
 	outcome [][]uint8 // by test and group
+	byGroup [][]uint8 // the same, by group and test
 	arity   []int
 	class   []int // by group: what is to be known of it
 	order   []int // tests, the cheaper first, then by id
@@ -75,6 +76,13 @@ func newProblem(m *Matrix) (*problem, *Problem) {
 			row[g] = id
 		}
 		p.outcome, p.arity, p.order = append(p.outcome, row), append(p.arity, len(ids)), append(p.order, t)
+	}
+	for g := range p.groups {
+		row := make([]uint8, len(m.Tests))
+		for t := range m.Tests {
+			row[t] = p.outcome[t][g]
+		}
+		p.byGroup = append(p.byGroup, row)
 	}
 	slices.SortFunc(p.order, func(a, b int) int {
 		if c := m.Costs[a] - m.Costs[b]; c != 0 {
@@ -181,12 +189,28 @@ func (p *problem) split(s set, t int) []set {
 	return out
 }
 
-// gain is the information in bits, times the mass, that parting a set brings.
-func (p *problem) gain(s set, parts []set) float64 {
-	whole := p.mass(s)
-	bits := 0.0
-	for _, part := range parts {
-		if w := p.mass(part); w > 0 {
+// gain is the information in bits, times the mass, that a test brings on a set;
+// it is less than nothing when the test does not part it.
+func (p *problem) gain(s set, t int) float64 {
+	var mass [maxArity + 1]float64
+	var place [maxArity + 1]bool
+	var met [maxArity + 1]uint8
+	row, n := p.outcome[t], 0
+	for _, g := range s {
+		o := row[g]
+		if !place[o] {
+			place[o] = true
+			met[n] = o
+			n++
+		}
+		mass[o] += p.weight[g]
+	}
+	if n < 2 {
+		return -1
+	}
+	whole, bits := p.mass(s), 0.0
+	for _, o := range met[:n] {
+		if w := mass[o]; w > 0 {
 			bits += w * math.Log2(whole/w)
 		}
 	}
