@@ -5,9 +5,13 @@ import (
 	"slices"
 )
 
-// liftWork is how much work lifting may take, in cells looked at. It is counted
-// and not timed, so that the bound is the same on every machine.
-const liftWork = 80e6
+// How much work lifting may take, in cells looked at: where somebody waits for a
+// plan, and where the bound itself is asked for. It is counted and not timed, so
+// that the bound is the same on every machine.
+const (
+	quickLift   = 80e6
+	patientLift = 600e6
+)
 
 // lift raises the bound of a whole set by Bellman's equation where it helps
 // most: again and again it follows the order that the bounds so far think
@@ -17,7 +21,8 @@ const liftWork = 80e6
 type lift struct {
 	p      *problem
 	states map[string]*lifting
-	work   float64
+	work   float64 // done so far
+	most   float64
 }
 
 type lifting struct {
@@ -87,6 +92,7 @@ func (l *lift) walk(st *lifting) {
 		return
 	}
 	l.open(st)
+	l.work += 20 * float64(len(st.tests)) // to look twice at what each leads to
 	i, cost := st.best()
 	if i < 0 { // nothing parts it
 		st.done, st.low = true, 0
@@ -98,7 +104,7 @@ func (l *lift) walk(st *lifting) {
 			next = part
 		}
 	}
-	if next != nil && l.work < liftWork {
+	if next != nil && l.work < l.most {
 		l.walk(next)
 		i, cost = st.best()
 	}
@@ -106,12 +112,11 @@ func (l *lift) walk(st *lifting) {
 	st.done = !slices.ContainsFunc(st.tests[i].parts, func(p *lifting) bool { return !p.done })
 }
 
-// lifted is the bound of a whole problem after as much lifting as the work
-// allows.
-func (p *problem) lifted(s set) float64 {
-	l := &lift{p: p, states: map[string]*lifting{}}
+// lifted is the bound of a whole problem after at most so much lifting.
+func (p *problem) lifted(s set, most float64) float64 {
+	l := &lift{p: p, states: map[string]*lifting{}, most: most}
 	root := l.at(s)
-	for !root.done && l.work < liftWork {
+	for !root.done && l.work < l.most {
 		l.walk(root)
 		l.work += float64(len(s)) // an end, even where nothing is opened any more
 	}
