@@ -9,7 +9,9 @@ const dir = mkdtempSync(join(tmpdir(), 'zanjero-e2e-'))
 // The real program with its own throw-away PostgreSQL, driven in Debian's Chromium.
 export default defineConfig({
   testDir: 'tests',
-  timeout: 90_000,
+  timeout: 120_000,
+  // Room for a machine that is busy with something else.
+  expect: { timeout: 15_000 },
   workers: 1,
   // A machine's chances come from a seed that differs each time.
   retries: 1,
@@ -17,7 +19,7 @@ export default defineConfig({
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
-    actionTimeout: 10_000,
+    actionTimeout: 20_000,
     launchOptions: {
       executablePath: '/usr/bin/chromium',
       args: [
