@@ -1,6 +1,7 @@
 package diagnosis
 
 import (
+	"cmp"
 	"slices"
 
 	"zanjero/core/bench"
@@ -43,13 +44,7 @@ func PlanMatrix(j Job, c Claim) (*sequencing.Matrix, error) {
 	m.Access = AccessTo(j.Family, all)
 	rows := planRows(pop.Specimens(c))
 	slices.SortStableFunc(rows, func(a, b planRow) int {
-		switch {
-		case a.weight > b.weight:
-			return -1
-		case a.weight < b.weight:
-			return 1
-		}
-		return 0
+		return cmp.Compare(b.weight, a.weight)
 	})
 	held := 0.0
 	for _, r := range rows {

@@ -1,6 +1,7 @@
 package procedure
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
@@ -158,13 +159,7 @@ func (pop *Population) fate(p *plan, walks []*walk, from, to int) Fate {
 		f.Ends = append(f.Ends, *e)
 	}
 	slices.SortStableFunc(f.Ends, func(a, b End) int {
-		switch {
-		case a.P > b.P:
-			return -1
-		case a.P < b.P:
-			return 1
-		}
-		return 0
+		return cmp.Compare(b.P, a.P)
 	})
 	return f
 }

@@ -1,6 +1,7 @@
 package procedure
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
@@ -95,13 +96,7 @@ func (pop *Population) Better(proc *Procedure) []Move {
 	})
 	all = slices.DeleteFunc(all, func(c candidate) bool { return c.saves < leastSaved })
 	slices.SortStableFunc(all, func(a, b candidate) int {
-		switch {
-		case a.saves > b.saves:
-			return -1
-		case a.saves < b.saves:
-			return 1
-		}
-		return 0
+		return cmp.Compare(b.saves, a.saves)
 	})
 	out := []Move{}
 	perStep := map[string]int{}
@@ -131,13 +126,7 @@ func (pop *Population) Better(proc *Procedure) []Move {
 		}
 	}
 	slices.SortStableFunc(out, func(a, b Move) int {
-		switch {
-		case a.Saves > b.Saves:
-			return -1
-		case a.Saves < b.Saves:
-			return 1
-		}
-		return 0
+		return cmp.Compare(b.Saves, a.Saves)
 	})
 	return out[:min(len(out), mostMoves)]
 }
