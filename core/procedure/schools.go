@@ -3,7 +3,6 @@ package procedure
 import (
 	_ "embed"
 	"encoding/json"
-	"sync"
 )
 
 //go:embed schools.json
@@ -20,4 +19,4 @@ func Schools() *Pack {
 }
 
 // SchoolsJSON is that pack as it is written.
-var SchoolsJSON = sync.OnceValue(func() string { return string(schools) })
+func SchoolsJSON() string { return string(schools) }

@@ -63,18 +63,8 @@ type belief struct {
 // gives up. Cost, accuracy and give-up rate come from simulated faults with a
 // fixed seed.
 func PlanNoisy(m *Matrix, rollout bool) (*Noisy, error) {
-	x := &noisy{m: m, groups: m.Groups(), policy: map[string]int{}, roll: rollout}
-	sum := 0.0
-	for _, w := range m.Priors {
-		sum += w
-	}
-	for _, g := range x.groups {
-		w := 0.0
-		for _, f := range g {
-			w += m.Priors[f]
-		}
-		x.prior = append(x.prior, w/sum)
-	}
+	groups := m.Groups()
+	x := &noisy{m: m, groups: groups, prior: m.weights(groups), order: m.cheaperFirst(), policy: map[string]int{}, roll: rollout}
 	for t := range m.Tests {
 		labels := m.labels(t)
 		rows := make([][]float64, len(x.groups))
@@ -91,14 +81,8 @@ func PlanNoisy(m *Matrix, rollout bool) (*Noisy, error) {
 				}
 			}
 		}
-		x.labels, x.chance, x.order = append(x.labels, labels), append(x.chance, rows), append(x.order, t)
+		x.labels, x.chance = append(x.labels, labels), append(x.chance, rows)
 	}
-	slices.SortFunc(x.order, func(a, b int) int {
-		if c := m.Costs[a] - m.Costs[b]; c != 0 {
-			return sign(c)
-		}
-		return compare(m.Tests[a], m.Tests[b])
-	})
 	out := &Noisy{Runs: noisyRuns}
 	out.Groups = [][]string{}
 	for _, g := range x.groups {

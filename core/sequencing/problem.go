@@ -1,6 +1,7 @@
 package sequencing
 
 import (
+	"cmp"
 	"encoding/binary"
 	"fmt"
 	"math"
@@ -32,18 +33,8 @@ func newProblem(m *Matrix) (*problem, *Problem) {
 			return nil, &Problem{Path: "column " + m.Tests[t], Problem: "this test is noisy, and an order with a proven cost wants sure outcomes", Mend: "give it labels, or use greedy, rollout, posterior or sequence"}
 		}
 	}
-	p := &problem{m: m, groups: m.Groups()}
-	sum := 0.0
-	for _, w := range m.Priors {
-		sum += w
-	}
-	for _, g := range p.groups {
-		w := 0.0
-		for _, i := range g {
-			w += m.Priors[i]
-		}
-		p.weight = append(p.weight, w/sum)
-	}
+	groups := m.Groups()
+	p := &problem{m: m, groups: groups, weight: m.weights(groups), order: m.cheaperFirst()}
 	known := map[string]int{}
 	for g, members := range p.groups {
 		name := strconv.Itoa(g)
@@ -75,7 +66,7 @@ func newProblem(m *Matrix) (*problem, *Problem) {
 			}
 			row[g] = id
 		}
-		p.outcome, p.arity, p.order = append(p.outcome, row), append(p.arity, len(ids)), append(p.order, t)
+		p.outcome, p.arity = append(p.outcome, row), append(p.arity, len(ids))
 	}
 	for g := range p.groups {
 		row := make([]uint8, len(m.Tests))
@@ -84,30 +75,35 @@ func newProblem(m *Matrix) (*problem, *Problem) {
 		}
 		p.byGroup = append(p.byGroup, row)
 	}
-	slices.SortFunc(p.order, func(a, b int) int {
-		if c := m.Costs[a] - m.Costs[b]; c != 0 {
-			return sign(c)
-		}
-		return compare(m.Tests[a], m.Tests[b])
-	})
 	return p, nil
 }
 
-func sign(x float64) int {
-	if x < 0 {
-		return -1
+// cheaperFirst lists the tests, the cheaper first, then by id.
+func (m *Matrix) cheaperFirst() []int {
+	order := make([]int, len(m.Tests))
+	for t := range order {
+		order[t] = t
 	}
-	return 1
+	slices.SortFunc(order, func(a, b int) int {
+		return cmp.Or(cmp.Compare(m.Costs[a], m.Costs[b]), cmp.Compare(m.Tests[a], m.Tests[b]))
+	})
+	return order
 }
 
-func compare(a, b string) int {
-	switch {
-	case a < b:
-		return -1
-	case a > b:
-		return 1
+// weights are the priors of groups of rows, scaled to sum to one.
+func (m *Matrix) weights(groups [][]int) []float64 {
+	sum := 0.0
+	for _, w := range m.Priors {
+		sum += w
 	}
-	return 0
+	out := make([]float64, len(groups))
+	for g, members := range groups {
+		for _, i := range members {
+			out[g] += m.Priors[i]
+		}
+		out[g] /= sum
+	}
+	return out
 }
 
 // set is the groups that are still possible, ascending.

@@ -27,8 +27,8 @@ type engine struct {
 	Sheet  catalogue.Sheet `json:"sheet"`
 }
 
-// case_ is what was found for one machine and complaint.
-type case_ struct {
+// trial is what was found for one machine and complaint.
+type trial struct {
 	Engine    engine
 	Complaint string
 	Rows      []procedure.Row
@@ -43,7 +43,7 @@ func main() {
 		Machines []engine `json:"machines"`
 	}
 	check(json.Unmarshal(demo.Yard, &yard))
-	var all []case_
+	var all []trial
 	for _, id := range []string{"no-start", "weak", "dies-later"} {
 		sc := scenario.Scenario{Claim: id}
 		for _, e := range yard.Machines {
@@ -54,7 +54,7 @@ func main() {
 			check(err)
 			planned, err := procedure.Plan(job, sc.Complaint().Claim)
 			check(err)
-			all = append(all, case_{e, id, pop.Beside(planned), planned.Bounds.Gap})
+			all = append(all, trial{e, id, pop.Beside(planned), planned.Bounds.Gap})
 		}
 	}
 	var bins []diagnosis.ReliabilityBin
@@ -94,7 +94,7 @@ func together(a, b []diagnosis.ReliabilityBin) []diagnosis.ReliabilityBin {
 	return a
 }
 
-func tables(all []case_, bins []diagnosis.ReliabilityBin) string {
+func tables(all []trial, bins []diagnosis.ReliabilityBin) string {
 	var b strings.Builder
 	b.WriteString("# Findings: the tables\n\nMade by `make findings`; what they say is in [findings](findings.md). Each cell: expected minutes, then the share isolated to the part or reach, then the share concluded wrongly, in percent.\n")
 	last := ""

@@ -50,7 +50,7 @@ func begin(b *strings.Builder, w, h int, title string) {
 
 // schools draws, for each complaint and machine, the expected minutes of every
 // school, and beside it the share that each concludes wrongly.
-func schools(all []case_) string {
+func schools(all []trial) string {
 	const left, row, width, right, wide = 170.0, 26.0, 560.0, 790.0, 200.0
 	var b strings.Builder
 	height := 96 + int(row)*len(all) + 3*44
