@@ -7,10 +7,9 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	"zanjero/core/catalogue"
 
 	"github.com/spf13/cobra"
-
-	"zanjero/core/bench"
 )
 
 func main() {
@@ -27,7 +26,7 @@ func main() {
 // report prints an error and chooses the exit code: 2 with a JSON error for
 // bad input, 1 otherwise.
 func report(err error) int {
-	var p *bench.Problem
+	var p *catalogue.Problem
 	if errors.As(err, &p) {
 		_ = json.NewEncoder(os.Stderr).Encode(map[string]any{"error": p})
 		return 2

@@ -33,7 +33,7 @@ func simCommand() *cobra.Command {
 // of it.
 func onFile(args []string, do func(io.Reader) (any, error)) error {
 	if len(args) != 1 {
-		return &bench.Problem{Path: "FILE", Problem: "no file was named", Mend: "name a JSON file, or - for standard input"}
+		return &catalogue.Problem{Path: "FILE", Problem: "no file was named", Mend: "name a JSON file, or - for standard input"}
 	}
 	in, err := open(args[0])
 	if err != nil {
@@ -53,7 +53,7 @@ func open(name string) (io.ReadCloser, error) {
 	}
 	f, err := os.Open(name)
 	if err != nil {
-		return nil, &bench.Problem{Path: "FILE", Problem: err.Error(), Mend: "name a file that can be read, or - for standard input"}
+		return nil, &catalogue.Problem{Path: "FILE", Problem: err.Error(), Mend: "name a file that can be read, or - for standard input"}
 	}
 	return f, nil
 }
@@ -70,7 +70,7 @@ func printList(what string) error {
 	case "repairs":
 		return printJSON(cat.AllRepairs())
 	}
-	return &bench.Problem{Path: "--list", Problem: fmt.Sprintf("there is no list of %q", what), Mend: "write machines, faults, tests or repairs"}
+	return &catalogue.Problem{Path: "--list", Problem: fmt.Sprintf("there is no list of %q", what), Mend: "write machines, faults, tests or repairs"}
 }
 
 func printJSON(v any) error {

@@ -207,20 +207,20 @@ func (a *attempt) replay(events []bench.Event) error {
 		if e.Kind == bench.EventTake {
 			before = a.ledger.Session.Clone()
 		}
-		steps := len(a.ledger.Steps)
+		steps := len(a.ledger.Steps())
 		if p := a.ledger.Apply(e); p != nil {
 			return fmt.Errorf("event %d: %w", i, p)
 		}
 		if e.Kind == bench.EventEntry && a.ledger.InHand() != "" {
-			st := &a.ledger.Steps[len(a.ledger.Steps)-1]
-			if len(a.ledger.Steps) == steps {
+			st := &a.ledger.Steps()[len(a.ledger.Steps())-1]
+			if len(a.ledger.Steps()) == steps {
 				a.review = a.review[:len(a.review)-1] // a correction
 			}
 			a.review = append(a.review, reviewNumber(a.cat, a.sc.Sheet, st, before.AsMaster()))
 		}
 		if e.Kind == bench.EventEntry && a.ledger.InHand() == "" {
-			for k := len(a.ledger.Steps) - 1; k >= 0; k-- {
-				if st := &a.ledger.Steps[k]; st.Obs != nil {
+			for k := len(a.ledger.Steps()) - 1; k >= 0; k-- {
+				if st := &a.ledger.Steps()[k]; st.Obs != nil {
 					if n := len(a.review); n > 0 && a.review[n-1].TakenAt == st.Seq {
 						a.review = a.review[:n-1]
 					}
@@ -274,7 +274,7 @@ func (a *attempt) follow(claim diagnosis.Claim, sets [][]string) error {
 			a.prior = r
 			a.points = append(a.points, a.point(-1, 0, "Job card", r))
 		}
-		for _, st := range a.ledger.Steps {
+		for _, st := range a.ledger.Steps() {
 			b.Observe(st)
 			if v == diagnosis.Shown {
 				continue // only where it ends up counts
@@ -301,7 +301,7 @@ func (a *attempt) follow(claim diagnosis.Claim, sets [][]string) error {
 // faultless says that everything seen was validly taken and written down as it
 // was shown.
 func (a *attempt) faultless() bool {
-	for _, st := range a.ledger.Steps {
+	for _, st := range a.ledger.Steps() {
 		if st.Obs == nil {
 			continue
 		}
@@ -331,7 +331,7 @@ func (a *attempt) oneAtATime(claim diagnosis.Claim) ([]diagnosis.Report, error) 
 	b := pop.Start(diagnosis.Recorded)
 	b.Hear(claim)
 	seen := []diagnosis.Report{b.Report()}
-	for _, st := range a.ledger.Steps {
+	for _, st := range a.ledger.Steps() {
 		b.Observe(st)
 		seen = append(seen, b.Report())
 	}
@@ -354,7 +354,7 @@ func (a *attempt) label(st bench.Step) string {
 
 func (a *attempt) point(seq int, minutes float64, label string, r diagnosis.Report) Point {
 	theirs := map[string]string{}
-	for _, m := range a.ledger.Marks {
+	for _, m := range a.ledger.Marks() {
 		// A mark made before the next step belongs to this one.
 		if m.Seq < a.nextStep(seq) {
 			theirs[m.Reach] = m.Mark
@@ -369,7 +369,7 @@ func (a *attempt) point(seq int, minutes float64, label string, r diagnosis.Repo
 
 // nextStep is the ledger place of the next thing learned after seq.
 func (a *attempt) nextStep(seq int) int {
-	for _, st := range a.ledger.Steps {
+	for _, st := range a.ledger.Steps() {
 		if st.Seq > seq && a.label(st) != "" {
 			return st.Seq
 		}
@@ -410,7 +410,7 @@ func (a *attempt) evidenceBoard(upTo int, r diagnosis.Report) map[string]string 
 			out[id] = m
 		}
 	}
-	for _, st := range a.ledger.Steps {
+	for _, st := range a.ledger.Steps() {
 		if st.Seq > upTo || st.Obs == nil || !a.proves(st) {
 			continue
 		}

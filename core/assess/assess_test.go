@@ -53,7 +53,7 @@ func (r *recorder) work(tests ...string) *recorder {
 
 func (r *recorder) handOver(h HandOver) *Assessment {
 	require.Empty(r.t, h.Check(r.sc.Family, r.l.Seq()))
-	a, err := Assess(r.sc, seed, r.l.Events, h)
+	a, err := Assess(r.sc, seed, r.l.Events(), h)
 	require.NoError(r.t, err)
 	_, err = json.Marshal(a)
 	require.NoError(r.t, err)
@@ -116,7 +116,7 @@ func TestGoodWorkIsProven(t *testing.T) {
 		sum += s.Of
 	}
 	assert.Equal(t, 65.0, sum)
-	again, err := Assess(r.sc, seed, r.l.Events, a.Hand)
+	again, err := Assess(r.sc, seed, r.l.Events(), a.Hand)
 	require.NoError(t, err)
 	assert.Equal(t, a, again, "an old attempt replays to the same assessment")
 }
@@ -218,7 +218,7 @@ func TestSwitchInStop(t *testing.T) {
 		do(bench.Event{Kind: "control", Control: bench.Settings{"switch": "run"}}).work("start-attempt")
 	hand := HandOver{Findings: []Finding{{Reach: "kill-circuit", Fault: "switch-off", Filing: Root}}, Cause: "operator-setting", Advice: "show-the-switch", Verdict: Repaired, ProofSeq: -1}
 	assert.Equal(t, 9.0, section(r.handOver(hand), "proof").Mark, "a run that is not offered as proof")
-	hand.ProofSeq = r.l.Steps[1].Seq
+	hand.ProofSeq = r.l.Steps()[1].Seq
 	assert.Contains(t, reasons(section(r.handOver(hand), "proof")), "before the repair")
 	hand.ProofSeq = r.l.Latest().Seq
 	a := r.handOver(hand)

@@ -5,17 +5,16 @@ import (
 	"slices"
 	"strings"
 
-	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 )
 
 // Check lists what is wrong with a hand-over of an attempt on a family whose
 // ledger holds some events, with where and how to mend it.
-func (h *HandOver) Check(family string, events int) []bench.Problem {
+func (h *HandOver) Check(family string, events int) []catalogue.Problem {
 	cat := catalogue.Standard()
-	var out []bench.Problem
+	var out []catalogue.Problem
 	add := func(path, problem, mend string) {
-		out = append(out, bench.Problem{Path: path, Problem: problem, Mend: mend})
+		out = append(out, catalogue.Problem{Path: path, Problem: problem, Mend: mend})
 	}
 	if !slices.Contains([]string{Repaired, NotWorth, ReferOn}, h.Verdict) {
 		add("verdict", "it is not said what becomes of the machine", "choose repaired, not worth it, or refer on")

@@ -34,7 +34,7 @@ func (a *attempt) proved(s *Section) float64 {
 		return proofMarks / 2
 	}
 	repaired := -1
-	for _, st := range a.ledger.Steps {
+	for _, st := range a.ledger.Steps() {
 		if st.Kind == bench.EventRepair || (st.Kind == bench.EventControl && ((st.Control["switch"] == "run" && a.hides("switch-off")) || (st.Control["fuel_valve"] == "open" && a.hides("valve-shut")))) {
 			repaired = st.Seq
 		}
@@ -90,8 +90,8 @@ func (a *attempt) notWorth(add func(text string, seq int, good bool)) float64 {
 // one after the repair that makes the complaint's condition again.
 func (a *attempt) offered(repaired int) *bench.Step {
 	var last *bench.Step
-	for i := range a.ledger.Steps {
-		st := &a.ledger.Steps[i]
+	for i := range a.ledger.Steps() {
+		st := &a.ledger.Steps()[i]
 		if st.Obs == nil || st.Obs.Word == nil || a.cat.Test(st.Test).Kind != catalogue.KindRun {
 			continue
 		}

@@ -1,25 +1,11 @@
 package bench
 
 import (
-	"fmt"
 	"slices"
-	"strings"
 
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
 )
-
-// CheckAction refuses an action that is not known or that the family lacks.
-func CheckAction(path, id string, fam *catalogue.Family) *Problem {
-	var ids []string
-	for _, a := range catalogue.Standard().ActionsOf(fam.ID) {
-		ids = append(ids, a.ID)
-	}
-	if !slices.Contains(ids, id) {
-		return &Problem{Path: path, Problem: fmt.Sprintf("%s has no action %q", fam.ID, id), Mend: "use one of " + strings.Join(ids, ", ")}
-	}
-	return nil
-}
 
 // Do takes a precaution or makes another action, with what it does to the
 // machine. The action must be one of the family's.
@@ -60,9 +46,9 @@ const coolC = 45
 // is warm, if it will.
 func (s *Session) warmUp() {
 	s.repeats["warm-up"]++
-	t := s.test("start-attempt")
-	s.reachFor(t)
-	su := s.setupFor(t, nil)
+	t := s.TestOf("start-attempt")
+	s.OpenFor(t)
+	su := s.SetupFor(t, nil)
 	was := s.m.State().Controls
 	s.m.SetControls(su.controls)
 	_, run := s.m.Long(su.attempt(), s.noise.draws("warm-up", s.repeats["warm-up"]), 5, machine.LoadNone)

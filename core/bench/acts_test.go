@@ -67,7 +67,7 @@ func TestTiltPrime(t *testing.T) {
 	}
 	assert.Greater(t, prime("1100").State.BowlML, prime("200").State.BowlML)
 	_, err := Simulate(strings.NewReader(`{"machine":"f4-bowl","events":[{"act":"tilt-prime"}]}`))
-	var p *Problem
+	var p *catalogue.Problem
 	require.ErrorAs(t, err, &p)
 	assert.Equal(t, "events[0].act", p.Path)
 }
@@ -134,7 +134,7 @@ func TestVariantsBehave(t *testing.T) {
 	says(t, tank, fault("points-oxidised", "1"), start, "no-fire", "points that do not conduct")
 	// A solenoid that stays shut: only where the sheet has one.
 	_, err := Simulate(strings.NewReader(`{"machine":"f4-bowl","sheet":{"fuel_cut":{"word":"none"}},"faults":[{"id":"fuel-cut-stuck"}]}`))
-	var p *Problem
+	var p *catalogue.Problem
 	require.ErrorAs(t, err, &p)
 	assert.Equal(t, "faults[0].id", p.Path)
 }

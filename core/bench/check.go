@@ -10,35 +10,35 @@ import (
 )
 
 // CheckAmbient refuses a day that no small engine is mended on.
-func CheckAmbient(path string, a machine.Ambient) *Problem {
+func CheckAmbient(path string, a machine.Ambient) *catalogue.Problem {
 	if !(a.TemperatureC >= -40 && a.TemperatureC <= 55) {
-		return problem(path+".temperature_c", fmt.Sprintf("%g °C is out of range", a.TemperatureC), "write a number from -40 to 55")
+		return catalogue.NewProblem(path+".temperature_c", fmt.Sprintf("%g °C is out of range", a.TemperatureC), "write a number from -40 to 55")
 	}
 	if !(a.AltitudeM >= -430 && a.AltitudeM <= 5000) {
-		return problem(path+".altitude_m", fmt.Sprintf("%g m is out of range", a.AltitudeM), "write a number from -430 to 5000")
+		return catalogue.NewProblem(path+".altitude_m", fmt.Sprintf("%g m is out of range", a.AltitudeM), "write a number from -430 to 5000")
 	}
 	return nil
 }
 
 // CheckFault refuses a fault that no variant of the family can have, or a
 // severity, mode or cause that cannot be.
-func CheckFault(path string, f machine.FaultSpec, fam *catalogue.Family) *Problem {
+func CheckFault(path string, f machine.FaultSpec, fam *catalogue.Family) *catalogue.Problem {
 	known := catalogue.Standard().FaultsOf(fam.ID, nil)
 	if !slices.ContainsFunc(known, func(k catalogue.Fault) bool { return k.ID == f.ID }) {
 		var ids []string
 		for _, k := range known {
 			ids = append(ids, k.ID)
 		}
-		return problem(path+".id", fmt.Sprintf("%s has no fault %q", fam.ID, f.ID), "write one of "+strings.Join(ids, ", "))
+		return catalogue.NewProblem(path+".id", fmt.Sprintf("%s has no fault %q", fam.ID, f.ID), "write one of "+strings.Join(ids, ", "))
 	}
 	if def := catalogue.Standard().Fault(f.ID); f.Mode != "" && !slices.Contains(def.Modes, f.Mode) {
-		return problem(path+".mode", fmt.Sprintf("%s has no mode %q", f.ID, f.Mode), "leave it out, or write one of "+strings.Join(def.Modes, ", "))
+		return catalogue.NewProblem(path+".mode", fmt.Sprintf("%s has no mode %q", f.ID, f.Mode), "leave it out, or write one of "+strings.Join(def.Modes, ", "))
 	}
 	if def := catalogue.Standard().Fault(f.ID); f.Cause != "" && !slices.Contains(def.Causes, f.Cause) {
-		return problem(path+".cause", fmt.Sprintf("%s does not come of %q", f.ID, f.Cause), "leave it out, or write one of "+strings.Join(def.Causes, ", "))
+		return catalogue.NewProblem(path+".cause", fmt.Sprintf("%s does not come of %q", f.ID, f.Cause), "leave it out, or write one of "+strings.Join(def.Causes, ", "))
 	}
 	if !(f.Severity >= 0 && f.Severity <= 1) {
-		return problem(path+".severity", fmt.Sprintf("%g is outside 0 to 1", f.Severity), "write a number from 0 to 1")
+		return catalogue.NewProblem(path+".severity", fmt.Sprintf("%g is outside 0 to 1", f.Severity), "write a number from 0 to 1")
 	}
 	return nil
 }
@@ -51,43 +51,14 @@ var apart = [][2]string{
 }
 
 // CheckTogether refuses faults that contradict each other.
-func CheckTogether(path string, faults []machine.FaultSpec) *Problem {
+func CheckTogether(path string, faults []machine.FaultSpec) *catalogue.Problem {
 	at := func(id string) int {
 		return slices.IndexFunc(faults, func(f machine.FaultSpec) bool { return f.ID == id })
 	}
 	for _, pair := range apart {
 		if i, j := at(pair[0]), at(pair[1]); i >= 0 && j >= 0 {
-			return problem(fmt.Sprintf("%s[%d].id", path, max(i, j)), fmt.Sprintf("%s and %s cannot both be", pair[0], pair[1]), "take one away")
+			return catalogue.NewProblem(fmt.Sprintf("%s[%d].id", path, max(i, j)), fmt.Sprintf("%s and %s cannot both be", pair[0], pair[1]), "take one away")
 		}
-	}
-	return nil
-}
-
-// CheckRepair refuses work or a reach that is not known.
-func CheckRepair(path, act, reach string, fam *catalogue.Family) *Problem {
-	cat := catalogue.Standard()
-	if cat.RepairAct(act) == nil {
-		var ids []string
-		for _, a := range cat.Repairs.Acts {
-			ids = append(ids, a.ID)
-		}
-		return problem(path+".repair", fmt.Sprintf("there is no repair %q", act), "write one of "+strings.Join(ids, ", "))
-	}
-	if a := cat.RepairAct(act); a.Improvised() && a.Reach != reach {
-		return problem(path+".reach", fmt.Sprintf("%q is done at %s", act, a.Reach), "name that reach")
-	} else if !a.On(fam.ID, reach) {
-		return problem(path+".repair", fmt.Sprintf("%q is not done on %s", act, fam.ID), "do other work")
-	}
-	if !slices.ContainsFunc(cat.ReachesOf(fam.ID), func(r catalogue.Reach) bool { return r.ID == reach }) {
-		return problem(path+".reach", fmt.Sprintf("%s has no reach %q", fam.ID, reach), "write the id of one of its reaches")
-	}
-	return nil
-}
-
-// CheckCover refuses a cover that the family has not.
-func CheckCover(path, id string, fam *catalogue.Family) *Problem {
-	if !slices.Contains(fam.Covers, id) {
-		return problem(path, fmt.Sprintf("%s has no cover %q", fam.ID, id), "use one of "+strings.Join(fam.Covers, ", "))
 	}
 	return nil
 }

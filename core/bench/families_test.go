@@ -180,7 +180,7 @@ func TestContradictoryFaultsAreRefused(t *testing.T) {
 		`{"machine":"t2-diaphragm","events":[{"repair":"replace","reach":"valves"}]}`:          "events[0].reach",
 	} {
 		_, err := Simulate(strings.NewReader(in))
-		var p *Problem
+		var p *catalogue.Problem
 		if assert.ErrorAs(t, err, &p, in) {
 			assert.Equal(t, path, p.Path)
 		}

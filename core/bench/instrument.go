@@ -6,6 +6,7 @@ import (
 	"math/rand/v2"
 
 	"zanjero/core/machine"
+	"zanjero/core/units"
 )
 
 // Accuracy is what an instrument adds to the truth, all relative to the
@@ -89,7 +90,7 @@ func (n noise) blur(test, instrument string, repeat int, value float64) float64 
 		value += value * a.Bias * n.source("bias:"+instrument, 0).NormFloat64()
 		value += (value*a.Repeat + a.Floor) * clampDeviate(n.source("repeat:"+test, repeat).NormFloat64())
 	}
-	return round(clampTo(value, a.Min, a.Max), a.Step)
+	return units.Round(min(max(value, a.Min), a.Max), a.Step)
 }
 
 // pick draws a word by its chance; without noise, the likeliest.
@@ -120,11 +121,12 @@ func (n noise) specimen() (b machine.Build) {
 
 // clampDeviate keeps a deviate within what a working instrument or a build
 // that passed inspection would show.
-func clampDeviate(z float64) float64 { return clampTo(z, -2.5, 2.5) }
+func clampDeviate(z float64) float64 { return min(max(z, -2.5), 2.5) }
 
-func clampTo(x, low, high float64) float64 { return min(max(x, low), high) }
-
-func round(x, step float64) float64 {
-	// Dividing by the inverse keeps 61.8 from becoming 61.800000000000004.
-	return math.Round(x/step) / (1 / step)
+// Spread is the standard deviation of a reading around an exact value, in the
+// test's unit: the instrument's bias and repeatability, the spread of builds,
+// and the step it is read to.
+func (a Accuracy) Spread(exact float64) float64 {
+	repeat := exact*a.Repeat + a.Floor
+	return math.Sqrt(exact*exact*(a.Bias*a.Bias+a.Build*a.Build) + repeat*repeat + a.Step*a.Step/12)
 }

@@ -49,7 +49,7 @@ func TestEveryNumberIsReadFromAnInstrument(t *testing.T) {
 			}
 			master := l.Session.AsMaster().Test(test.ID, nil)
 			benchtest.Work(t, l, test.ID)
-			st := l.Steps[len(l.Steps)-1]
+			st := l.Steps()[len(l.Steps())-1]
 			assert.Empty(t, st.Obs.Because, "%s on %s", test.ID, fam.ID)
 			if assert.Equal(t, master.Value == nil, st.Obs.Value == nil, "%s on %s", test.ID, fam.ID) && master.Value != nil {
 				a := bench.AccuracyOf(test.ID)
@@ -135,7 +135,7 @@ func TestScrewIsCountedIn(t *testing.T) {
 		}
 		turns := l.Instrument().Turns
 		do(t, l, bench.Event{Kind: bench.EventEntry, Reading: strconv.FormatFloat(turns, 'g', -1, 64), Unit: "turns", Judged: "within"})
-		assert.Equal(t, over, slices.Contains(l.Steps[len(l.Steps)-1].Obs.Because, "lightly-seated"))
+		assert.Equal(t, over, slices.Contains(l.Steps()[len(l.Steps())-1].Obs.Because, "lightly-seated"))
 		return turns, l.Machine().Faults()
 	}
 	light, none := count(false)

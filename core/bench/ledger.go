@@ -50,6 +50,16 @@ type Event struct {
 	Do string `json:"do,omitempty"`
 }
 
+// clone gives a copy that shares no map with the event. A value that is a map
+// holds plain settings; anything deeper is refused by every act.
+func (e Event) clone() Event {
+	e.Control, e.Setup = maps.Clone(e.Control), maps.Clone(e.Setup)
+	if m, ok := e.Value.(map[string]any); ok {
+		e.Value = maps.Clone(m)
+	}
+	return e
+}
+
 // Marks of the board.
 const (
 	MarkClear     = "clear"
@@ -113,13 +123,12 @@ type BoardMark struct {
 // and marked so far. It is the replay of its events.
 type Ledger struct {
 	*Session
-	Steps []Step
-	Marks []BoardMark
+	steps []Step
+	marks []BoardMark
 	// Seen are the controls that somebody has looked at or moved, of those that
 	// may have been left wrong.
-	Seen map[string]bool
-	// Events as they were applied, in order.
-	Events  []Event
+	Seen    map[string]bool
+	events  []Event
 	seq     int
 	pending int // index of the step whose look waits for an entry, or −1
 	entered bool
@@ -141,14 +150,25 @@ func (l *Ledger) Seq() int { return l.seq }
 func (l *Ledger) Clone() *Ledger {
 	c := *l
 	c.Session, c.Seen = l.Session.Clone(), maps.Clone(l.Seen)
-	c.Steps, c.Marks, c.Events = slices.Clone(l.Steps), slices.Clone(l.Marks), slices.Clone(l.Events)
+	// What is past is never written again, so both may go on from it.
+	c.steps, c.marks, c.events = slices.Clip(l.steps), slices.Clip(l.marks), slices.Clip(l.events)
 	return &c
 }
+
+// Steps are what happened so far, in order. They never change: what is written
+// down later stands in a new list. The caller must not change them either.
+func (l *Ledger) Steps() []Step { return slices.Clip(l.steps) }
+
+// Marks of the board in the order in which they were made; not to be changed.
+func (l *Ledger) Marks() []BoardMark { return slices.Clip(l.marks) }
+
+// Events as they were applied, in order; not to be changed.
+func (l *Ledger) Events() []Event { return slices.Clip(l.events) }
 
 // Board gives the mark on each marked reach.
 func (l *Ledger) Board() map[string]string {
 	b := map[string]string{}
-	for _, m := range l.Marks {
+	for _, m := range l.marks {
 		b[m.Reach] = m.Mark
 		if m.Mark == "" {
 			delete(b, m.Reach)
@@ -157,22 +177,25 @@ func (l *Ledger) Board() map[string]string {
 	return b
 }
 
-// Latest is the last observation, or nil.
+// Latest is a copy of the last step that showed something, or nil.
 func (l *Ledger) Latest() *Step {
-	for i := len(l.Steps) - 1; i >= 0; i-- {
-		if l.Steps[i].Obs != nil {
-			return &l.Steps[i]
+	for i := len(l.steps) - 1; i >= 0; i-- {
+		if l.steps[i].Obs != nil {
+			st := l.steps[i]
+			return &st
 		}
 	}
 	return nil
 }
 
-// Apply does one event. A refused event changes nothing.
-func (l *Ledger) Apply(e Event) *Problem {
+// Apply does one event. A refused event changes nothing. The event is copied:
+// what the caller does with it afterwards does not reach the ledger.
+func (l *Ledger) Apply(e Event) *catalogue.Problem {
+	e = e.clone()
 	if p := l.check(e); p != nil {
 		return p
 	}
-	l.events = l.seq
+	l.Number(l.seq)
 	switch e.Kind {
 	case EventControl:
 		l.Control(e.Control)
@@ -195,7 +218,7 @@ func (l *Ledger) Apply(e Event) *Problem {
 			return p
 		}
 	case EventMark:
-		l.Marks = append(l.Marks, BoardMark{l.seq, e.Reach, e.Mark})
+		l.marks = append(l.marks, BoardMark{l.seq, e.Reach, e.Mark})
 	case EventCover:
 		l.PutAway()
 		l.Cover(e.Cover, e.Off)
@@ -217,14 +240,21 @@ func (l *Ledger) Apply(e Event) *Problem {
 		l.Do(e.Do)
 		l.step(Step{Kind: e.Kind, Do: e.Do})
 	}
-	l.Events = append(l.Events, e)
+	l.events = append(l.events, e)
 	l.seq++
 	return nil
 }
 
 func (l *Ledger) step(s Step) {
-	s.Seq, s.AtMin = l.seq, l.minutes
-	l.Steps = append(l.Steps, s)
+	s.Seq, s.AtMin = l.seq, l.Minutes()
+	l.steps = append(l.steps, s)
+}
+
+// write puts an entry to a step, in a new list: whoever holds the old one
+// keeps it as it was.
+func (l *Ledger) write(i int, en *Entry) {
+	l.steps = slices.Clone(l.steps)
+	l.steps[i].Entry = en
 }
 
 // touched: the instrument no longer stands where it was read.
@@ -233,7 +263,7 @@ func (l *Ledger) touched() { l.entered = false }
 func (l *Ledger) take(e Event) {
 	l.PutAway()
 	l.pending, l.entered = -1, false
-	t := l.test(e.Test)
+	t := l.TestOf(e.Test)
 	if t.Kind == catalogue.KindNumber {
 		l.Fit(e.Test)
 		return
@@ -245,19 +275,13 @@ func (l *Ledger) take(e Event) {
 	}
 	o := l.Test(e.Test, e.Setup)
 	l.step(Step{Kind: EventTake, Test: e.Test, Setup: e.Setup, Obs: &o})
-	i := len(l.Steps) - 1
-	if Named(t) {
+	i := len(l.steps) - 1
+	if t.Named() {
 		l.pending = i
 		return
 	}
 	// What a run does is told in words; there is nothing to misread.
-	l.Steps[i].Entry = &Entry{Seq: l.seq, Typed: *o.Word, Word: *o.Word}
-}
-
-// Named says that what a test meets is shown or described, for the apprentice
-// to put a name to; everything else tells its word itself.
-func Named(t *catalogue.Test) bool {
-	return (t.Kind == catalogue.KindLook || t.Kind == catalogue.KindFeel) && !slices.Contains([]string{"look-switches", "ask-history", "look-plate"}, t.ID)
+	l.steps[i].Entry = &Entry{Seq: l.seq, Typed: *o.Word, Word: *o.Word}
 }
 
 // OverLimit is how over-limit is written down.
@@ -265,10 +289,10 @@ const OverLimit = "OL"
 
 // enter writes down a reading. Writing again before anything has moved
 // corrects the last entry; the ledger keeps both events.
-func (l *Ledger) enter(e Event) *Problem {
+func (l *Ledger) enter(e Event) *catalogue.Problem {
 	en := Entry{Seq: l.seq, Typed: e.Reading, Unit: e.Unit, Judged: e.Judged, Word: e.Word}
 	if l.InHand() == "" {
-		l.Steps[l.pending].Entry = &en
+		l.write(l.pending, &en)
 		return nil
 	}
 	if strings.EqualFold(strings.TrimSpace(e.Reading), OverLimit) {
@@ -276,7 +300,7 @@ func (l *Ledger) enter(e Event) *Problem {
 	} else {
 		v, u, err := units.ParseReading(e.Reading)
 		if err != nil {
-			return problem("reading", err.Error(), "type the reading as the instrument shows it")
+			return catalogue.NewProblem("reading", err.Error(), "type the reading as the instrument shows it")
 		}
 		if u != "" {
 			en.Unit = string(u)
@@ -284,12 +308,12 @@ func (l *Ledger) enter(e Event) *Problem {
 		en.Value = v
 	}
 	if l.entered {
-		l.Steps[len(l.Steps)-1].Entry = &en
+		l.write(len(l.steps)-1, &en)
 		return nil
 	}
 	o, own, ok := l.Read()
 	if !ok {
-		return problem("reading", "the instrument shows nothing yet", "use it first")
+		return catalogue.NewProblem("reading", "the instrument shows nothing yet", "use it first")
 	}
 	l.step(Step{Kind: EventTake, Test: o.Test, Setup: own, Obs: &o, Entry: &en})
 	l.entered = true
@@ -297,24 +321,24 @@ func (l *Ledger) enter(e Event) *Problem {
 }
 
 // check refuses what cannot be done, before anything is done.
-func (l *Ledger) check(e Event) *Problem {
+func (l *Ledger) check(e Event) *catalogue.Problem {
 	switch e.Kind {
 	case EventControl:
 		if len(e.Control) == 0 {
-			return problem("control", "no control was named", "name a control and its position")
+			return catalogue.NewProblem("control", "no control was named", "name a control and its position")
 		}
-		lacking, p := CheckControls("control", e.Control, l.fam, l.m.Sheet())
+		lacking, p := CheckControls("control", e.Control, l.Family(), l.Machine().Sheet())
 		if p == nil && len(lacking) > 0 {
-			p = problem("control."+lacking[0], "this machine has none", "use one of "+strings.Join(controlIDs(l.fam, l.m.Sheet()), ", "))
+			p = catalogue.NewProblem("control."+lacking[0], "this machine has none", "use one of "+strings.Join(controlIDs(l.Family(), l.Machine().Sheet()), ", "))
 		}
 		return p
 	case EventTake:
-		if t := l.test(e.Test); t == nil {
-			return problem("test", fmt.Sprintf("there is no test %q for this machine", e.Test), "choose one from the tray")
+		if t := l.TestOf(e.Test); t == nil {
+			return catalogue.NewProblem("test", fmt.Sprintf("there is no test %q for this machine", e.Test), "choose one from the tray")
 		}
-		lacking, p := CheckSetup("setup", e.Setup, l.fam, l.m.Sheet())
+		lacking, p := CheckSetup("setup", e.Setup, l.Family(), l.Machine().Sheet())
 		if p == nil && len(lacking) > 0 {
-			p = problem("setup."+lacking[0], "this machine has none", "leave it out")
+			p = catalogue.NewProblem("setup."+lacking[0], "this machine has none", "leave it out")
 		}
 		return p
 	case EventAct:
@@ -322,72 +346,72 @@ func (l *Ledger) check(e Event) *Problem {
 	case EventEntry:
 		return l.checkEntry(e)
 	case EventMark:
-		if !slices.ContainsFunc(l.cat.ReachesOf(l.fam.ID), func(r catalogue.Reach) bool { return r.ID == e.Reach }) {
-			return problem("reach", fmt.Sprintf("this machine has no reach %q", e.Reach), "mark a reach of the board")
+		if !slices.ContainsFunc(catalogue.Standard().ReachesOf(l.Family().ID), func(r catalogue.Reach) bool { return r.ID == e.Reach }) {
+			return catalogue.NewProblem("reach", fmt.Sprintf("this machine has no reach %q", e.Reach), "mark a reach of the board")
 		}
 		if !slices.Contains([]string{"", MarkClear, MarkSuspect, MarkCondemned}, e.Mark) {
-			return problem("mark", fmt.Sprintf("there is no mark %q", e.Mark), "use clear, suspect or condemned, or nothing to take it off")
+			return catalogue.NewProblem("mark", fmt.Sprintf("there is no mark %q", e.Mark), "use clear, suspect or condemned, or nothing to take it off")
 		}
 	case EventCover:
-		return CheckCover("cover", e.Cover, l.fam)
+		return CheckCover("cover", e.Cover, l.Family())
 	case EventDo:
-		return CheckAction("do", e.Do, l.fam)
+		return CheckAction("do", e.Do, l.Family())
 	case EventRepair:
 		if e.Grade != "" && e.Grade != GradeMaker && e.Grade != GradeCopy {
-			return problem("grade", fmt.Sprintf("there is no grade %q", e.Grade), "choose maker or copy")
+			return catalogue.NewProblem("grade", fmt.Sprintf("there is no grade %q", e.Grade), "choose maker or copy")
 		}
-		return CheckRepair("", e.Repair, e.Reach, l.fam)
+		return CheckRepair("", e.Repair, e.Reach, l.Family())
 	case EventWait:
 		if !(e.Minutes > 0 && e.Minutes <= 240) {
-			return problem("minutes", fmt.Sprintf("%g minutes is out of range", e.Minutes), "wait from 1 to 240 minutes")
+			return catalogue.NewProblem("minutes", fmt.Sprintf("%g minutes is out of range", e.Minutes), "wait from 1 to 240 minutes")
 		}
 	default:
-		return problem("kind", fmt.Sprintf("there is no event %q", e.Kind), "use control, take, act, entry, mark, cover, repair, wait or do")
+		return catalogue.NewProblem("kind", fmt.Sprintf("there is no event %q", e.Kind), "use control, take, act, entry, mark, cover, repair, wait or do")
 	}
 	return nil
 }
 
-func (l *Ledger) checkEntry(e Event) *Problem {
+func (l *Ledger) checkEntry(e Event) *catalogue.Problem {
 	if len(e.Reading) > 40 {
-		return problem("reading", "that is too long for a reading", "type the number and its unit")
+		return catalogue.NewProblem("reading", "that is too long for a reading", "type the number and its unit")
 	}
 	if l.InHand() == "" {
 		if l.pending < 0 {
-			return problem("reading", "there is nothing to write down", "make a test first")
+			return catalogue.NewProblem("reading", "there is nothing to write down", "make a test first")
 		}
-		t := l.cat.Test(l.Steps[l.pending].Test)
+		t := catalogue.Standard().Test(l.steps[l.pending].Test)
 		if !slices.Contains(t.Words, e.Word) {
-			return problem("word", fmt.Sprintf("%q is not a word for this", e.Word), "choose one of "+strings.Join(t.Words, ", "))
+			return catalogue.NewProblem("word", fmt.Sprintf("%q is not a word for this", e.Word), "choose one of "+strings.Join(t.Words, ", "))
 		}
 		return nil
 	}
-	if l.test(l.InHand()).Figure == "" {
+	if l.TestOf(l.InHand()).Figure == "" {
 		if e.Judged != "" {
-			return problem("judged", "no figure of the sheet judges this reading", "leave it out")
+			return catalogue.NewProblem("judged", "no figure of the sheet judges this reading", "leave it out")
 		}
 	} else if !slices.Contains([]string{"below", "within", "above"}, e.Judged) {
-		return problem("judged", "the reading has not been judged", "say whether it is below, within or above the sheet's band")
+		return catalogue.NewProblem("judged", "the reading has not been judged", "say whether it is below, within or above the sheet's band")
 	}
 	if strings.EqualFold(strings.TrimSpace(e.Reading), OverLimit) {
 		return nil
 	}
 	v, unit, err := units.ParseReading(e.Reading)
 	if err != nil {
-		return problem("reading", err.Error(), "type the reading as the instrument shows it")
+		return catalogue.NewProblem("reading", err.Error(), "type the reading as the instrument shows it")
 	}
 	if unit == "" {
 		if unit, err = units.ParseUnit(e.Unit); err != nil || string(unit) != e.Unit {
-			return problem("unit", fmt.Sprintf("%q is not a unit used here", e.Unit), "choose the unit that the instrument shows")
+			return catalogue.NewProblem("unit", fmt.Sprintf("%q is not a unit used here", e.Unit), "choose the unit that the instrument shows")
 		}
 	}
-	t := l.test(l.InHand())
+	t := l.TestOf(l.InHand())
 	in, err := units.Convert(v, unit, units.Unit(t.Unit))
 	if err != nil {
-		return problem("unit", err.Error(), "choose a unit that the instrument shows")
+		return catalogue.NewProblem("unit", err.Error(), "choose a unit that the instrument shows")
 	}
 	// A slip of a thousand is a slip to learn from; beyond that it is a cat on the keys.
 	if most := AccuracyOf(t.ID).Max; math.Abs(in) > 1000*most {
-		return problem("reading", fmt.Sprintf("%s %s is beyond anything this instrument can show", strings.TrimSpace(e.Reading), e.Unit), "read it again")
+		return catalogue.NewProblem("reading", fmt.Sprintf("%s %s is beyond anything this instrument can show", strings.TrimSpace(e.Reading), e.Unit), "read it again")
 	}
 	return nil
 }

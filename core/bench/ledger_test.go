@@ -102,11 +102,11 @@ func TestEntriesCorrectAndRepeat(t *testing.T) {
 	l := bench4(t).must(t, Event{Kind: EventTake, Test: "compression-dry"}, act("pull", nil), act("pull", nil))
 	entry := func(s string) Event { return Event{Kind: EventEntry, Reading: s, Unit: "psi", Judged: "below"} }
 	l.must(t, entry("26"), entry("62"))
-	require.Len(t, l.Steps, 1)
-	assert.Equal(t, "62", l.Steps[0].Entry.Typed)
+	require.Len(t, l.Steps(), 1)
+	assert.Equal(t, "62", l.Steps()[0].Entry.Typed)
 	l.must(t, act("pull", nil), entry("64"))
-	assert.Len(t, l.Steps, 2)
-	assert.Len(t, l.Events, 7, "the ledger keeps both")
+	assert.Len(t, l.Steps(), 2)
+	assert.Len(t, l.Events(), 7, "the ledger keeps both")
 }
 
 // A refused event changes nothing at all.
@@ -156,7 +156,7 @@ func TestBoardIsTheLastMark(t *testing.T) {
 			assert.Equal(t, map[string]string{"jets": m}, l.Board())
 		}
 	}
-	assert.Len(t, l.Marks, 4)
+	assert.Len(t, l.Marks(), 4)
 }
 
 // The same seed and events give the same ledger; a copy goes on by itself.
@@ -164,7 +164,7 @@ func TestLedgerReplays(t *testing.T) {
 	events := []Event{{Kind: EventTake, Test: "start-attempt"}, {Kind: EventTake, Test: "spark-gap"}, act("earth", "good"), act("gap", 9.0), act("pull", "brisk"),
 		{Kind: EventEntry, Reading: "9", Unit: "mm", Judged: "below"}, {Kind: EventRepair, Repair: "clean", Reach: "jets"}, {Kind: EventWait, Minutes: 20}, {Kind: EventTake, Test: "plug-look"}}
 	a, b := bench4(t, machine.FaultSpec{ID: "rings-worn", Severity: 0.4}).must(t, events...), bench4(t, machine.FaultSpec{ID: "rings-worn", Severity: 0.4}).must(t, events...)
-	assert.Equal(t, a.Steps, b.Steps)
+	assert.Equal(t, a.Steps(), b.Steps())
 	assert.Equal(t, a.Machine().State(), b.Machine().State())
 	c := a.Clone()
 	c.must(t, Event{Kind: EventWait, Minutes: 60})

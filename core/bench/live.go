@@ -30,8 +30,19 @@ type fitted struct {
 	turned float64 // screw, turns in
 }
 
+// clone gives a copy that shares nothing that is written again: a reading is
+// never changed once it is made. It may be called on nil.
+func (f *fitted) clone() *fitted {
+	if f == nil {
+		return nil
+	}
+	c := *f
+	c.own = maps.Clone(f.own)
+	return &c
+}
+
 // set makes a set-up of the test's own.
-func (f *fitted) set(id string, v any) *Problem {
+func (f *fitted) set(id string, v any) *catalogue.Problem {
 	if p := instrumentSpecs[id].check("value", v); p != nil {
 		return p
 	}
@@ -73,9 +84,9 @@ type Instrument struct {
 // Fit takes up the instrument of a test: covers, minutes, and the instrument
 // as it comes out of its case. The test must be a number test of the family.
 func (s *Session) Fit(id string) {
-	t := s.test(id)
+	t := s.TestOf(id)
 	s.fitted = &fitted{test: id, own: Settings{}, before: s.m.State(), began: s.minutes, gap: 4}
-	s.reachFor(t)
+	s.OpenFor(t)
 	opened := s.m.State()
 	s.fitted.before.SpiltML, s.fitted.before.EngineC, s.fitted.before.CoilC = opened.SpiltML, opened.EngineC, opened.CoilC
 	s.spend(t.Minutes)
@@ -100,12 +111,20 @@ func (s *Session) InHand() string {
 // Act does one thing with the instrument in hand: an act of its own, or, named
 // by the set-up's id, going about it in another way. It fails when there is no
 // instrument, or the act or value is not for it; then nothing has changed.
-func (s *Session) Act(act string, value any) *Problem {
-	f := s.fitted
-	if f == nil {
-		return problem("act", "no instrument is in hand", "choose a test first")
+func (s *Session) Act(act string, value any) *catalogue.Problem {
+	if s.fitted == nil {
+		return catalogue.NewProblem("act", "no instrument is in hand", "choose a test first")
 	}
-	t := s.test(f.test)
+	before := s.fitted.clone()
+	p := s.actWith(s.fitted, act, value)
+	if p != nil {
+		s.fitted = before
+	}
+	return p
+}
+
+func (s *Session) actWith(f *fitted, act string, value any) *catalogue.Problem {
+	t := s.TestOf(f.test)
 	if w, ok := value.(map[string]any); ok && act == "set" {
 		id, _ := w["id"].(string)
 		return s.setUp(f, id, w["value"])
@@ -117,21 +136,21 @@ func (s *Session) Act(act string, value any) *Problem {
 	return s.setUp(f, act, value)
 }
 
-func (s *Session) setUp(f *fitted, id string, value any) *Problem {
+func (s *Session) setUp(f *fitted, id string, value any) *catalogue.Problem {
 	if !slices.ContainsFunc(s.cat.SetupsOf(f.test), func(u catalogue.Setup) bool { return u.ID == id }) {
-		return problem("act", fmt.Sprintf("%q cannot be done with this instrument", id), "use one of its own acts")
+		return catalogue.NewProblem("act", fmt.Sprintf("%q cannot be done with this instrument", id), "use one of its own acts")
 	}
 	return f.set(id, value)
 }
 
 // runFor makes the test on the machine and remembers what it came to.
 func (s *Session) runFor(f *fitted) {
-	su := asFound(s.m, s.test(f.test)).with(f.own)
+	su := asFound(s.m, s.TestOf(f.test)).with(f.own)
 	su.perRev = 1
 	d := s.noise.draws(f.test, s.repeats[f.test])
 	was := s.m.State().Controls
 	s.m.Jolt(d)
-	r := read(s.m, s.test(f.test), su, d)
+	r := read(s.m, s.TestOf(f.test), su, d)
 	s.m.SetControls(was)
 	f.ran, f.used = &r, true
 }
@@ -147,7 +166,7 @@ type indication struct {
 // indicate reads the instrument as it is set and as the controls now stand,
 // without moving it.
 func (s *Session) indicate(f *fitted) indication {
-	t := s.test(f.test)
+	t := s.TestOf(f.test)
 	su := asFound(s.m, t).with(f.own)
 	su.gapTo = 20
 	repeat := s.repeats[f.test]
@@ -180,7 +199,7 @@ func (s *Session) Instrument() *Instrument {
 	if f == nil {
 		return nil
 	}
-	t := s.test(f.test)
+	t := s.TestOf(f.test)
 	out := &Instrument{Kind: t.Instrument, Test: f.test, Setup: Settings{}, Ready: f.used}
 	for _, su := range s.cat.SetupsOf(f.test) {
 		out.Setup[su.ID] = f.own[su.ID]
@@ -212,7 +231,7 @@ func (s *Session) Read() (o Observation, own Settings, ok bool) {
 	if f == nil || !s.Instrument().Ready {
 		return o, nil, false
 	}
-	t := s.test(f.test)
+	t := s.TestOf(f.test)
 	at := s.indicate(f)
 	before := f.before
 	before.BoreOilML = 0
@@ -251,7 +270,7 @@ func (s *Session) Read() (o Observation, own Settings, ok bool) {
 		}
 	}
 	o.Skipped = s.skipped(t, before)
-	return o, f.own, true
+	return o, maps.Clone(f.own), true
 }
 
 // PutAway puts the instrument back in its case.

@@ -32,19 +32,19 @@ func ReadSeen(r io.Reader) (*Seen, error) {
 		return nil, err
 	}
 	if len(raw) > maxSimBytes {
-		return nil, problem("", "the input is over 1 MiB", "split it into several runs")
+		return nil, catalogue.NewProblem("", "the input is over 1 MiB", "split it into several runs")
 	}
 	o, p := object("", raw)
 	if p != nil {
 		return nil, p
 	}
 	if _, told := o["faults"]; told {
-		return nil, problem("faults", "what is hidden is what is asked for here", "leave the faults out, or use sim")
+		return nil, catalogue.NewProblem("faults", "what is hidden is what is asked for here", "leave the faults out, or use sim")
 	}
 	var events []map[string]json.RawMessage
 	if e, ok := o["events"]; ok {
 		if err := json.Unmarshal(e, &events); err != nil {
-			return nil, problem("events", err.Error(), "write a list of events")
+			return nil, catalogue.NewProblem("events", err.Error(), "write a list of events")
 		}
 	}
 	observed := make([]json.RawMessage, len(events))
@@ -76,7 +76,7 @@ func ReadSeen(r io.Reader) (*Seen, error) {
 }
 
 // stepOf makes a step of an event that has been checked already.
-func stepOf(path string, e map[string]json.RawMessage, observed json.RawMessage) (st Step, p *Problem) {
+func stepOf(path string, e map[string]json.RawMessage, observed json.RawMessage) (st Step, p *catalogue.Problem) {
 	text := func(key string) (s string) {
 		_ = json.Unmarshal(e[key], &s) // checked already
 		return s
@@ -120,21 +120,21 @@ func stepOf(path string, e map[string]json.RawMessage, observed json.RawMessage)
 		st.Obs, st.Entry, p = observation(path+".observed", catalogue.Standard().Test(st.Test), observed)
 	}
 	if observed != nil && st.Kind != EventTake {
-		p = problem(path+".observed", "only a test shows something", "leave it out")
+		p = catalogue.NewProblem(path+".observed", "only a test shows something", "leave it out")
 	}
 	return st, p
 }
 
-func observation(path string, t *catalogue.Test, raw json.RawMessage) (*Observation, *Entry, *Problem) {
+func observation(path string, t *catalogue.Test, raw json.RawMessage) (*Observation, *Entry, *catalogue.Problem) {
 	var v any
 	if err := json.Unmarshal(raw, &v); err != nil {
-		return nil, nil, problem(path, err.Error(), "mend the JSON")
+		return nil, nil, catalogue.NewProblem(path, err.Error(), "mend the JSON")
 	}
 	o, e := &Observation{Test: t.ID, Unit: t.Unit, Valid: true}, &Entry{Unit: t.Unit}
 	if t.Kind != catalogue.KindNumber {
 		w, ok := v.(string)
 		if !ok || !slices.Contains(t.Words, w) {
-			return nil, nil, problem(path, fmt.Sprintf("%v is not a word for this", show(v)), "write one of "+strings.Join(t.Words, ", "))
+			return nil, nil, catalogue.NewProblem(path, fmt.Sprintf("%v is not a word for this", catalogue.ShowValue(v)), "write one of "+strings.Join(t.Words, ", "))
 		}
 		o.Word, e.Word = &w, w
 		return o, e, nil
@@ -152,11 +152,11 @@ func observation(path string, t *catalogue.Test, raw json.RawMessage) (*Observat
 			n, err = units.Convert(n, u, units.Unit(t.Unit))
 		}
 		if err != nil {
-			return nil, nil, problem(path, err.Error(), "write a number in "+t.Unit+", or OL")
+			return nil, nil, catalogue.NewProblem(path, err.Error(), "write a number in "+t.Unit+", or OL")
 		}
 		e.Value = n
 	default:
-		return nil, nil, problem(path, fmt.Sprintf("%v is no reading", show(v)), "write a number in "+t.Unit+", or OL")
+		return nil, nil, catalogue.NewProblem(path, fmt.Sprintf("%v is no reading", catalogue.ShowValue(v)), "write a number in "+t.Unit+", or OL")
 	}
 	o.Value = &e.Value
 	return o, e, nil

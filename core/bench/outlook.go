@@ -4,7 +4,6 @@ import (
 	"math"
 
 	"zanjero/core/catalogue"
-	"zanjero/core/machine"
 )
 
 // Branch is one way in which an act can turn out: how likely it is, what is
@@ -19,24 +18,20 @@ type Branch struct {
 // stays as it is. A look, a feel or a measurement has one branch; a run has one
 // for the attempts that fire and one for those that do not, for they leave the
 // machine in different states. The chances of the branches sum to one.
-func (s *Session) Outlook(id string, own Settings) []Branch {
+func Outlook(s *Session, id string, own Settings) []Branch {
 	c := s.Clone()
-	t := c.test(id)
-	c.reachFor(t)
-	if c.technique == Ideal && starts(t) {
-		c.letBowlFill()
-		c.clearFlooded(t, own)
-	}
-	su := c.setupFor(t, own)
-	was := c.m.State().Controls
-	c.m.SetControls(su.controls)
+	m, t := c.Machine(), c.TestOf(id)
+	c.Prepare(t, own)
+	su := c.SetupFor(t, own)
+	was := m.State().Controls
+	m.SetControls(su.controls)
 	if t.Kind != catalogue.KindRun {
 		p := &Prediction{}
-		c.predictRead(t, su, p)
-		c.settle(t, su.controls, was)
+		predictRead(m, t, su, p)
+		c.Settle(t, su.controls, was, 0)
 		return []Branch{{1, p, c}}
 	}
-	fires, stays, share := c.tries(t, su)
+	fires, stays, share := tries(m, t, su)
 	var out []Branch
 	for _, way := range []struct {
 		draw int
@@ -46,34 +41,19 @@ func (s *Session) Outlook(id string, own Settings) []Branch {
 			continue
 		}
 		after := c.Clone()
-		r := read(after.m, t, su, attemptDraws[way.draw])
-		after.minutes += r.minutes
-		after.settle(t, su.controls, was)
+		r := read(after.Machine(), t, su, attemptDraws[way.draw])
+		after.Settle(t, su.controls, was, r.minutes)
 		out = append(out, Branch{way.p, &Prediction{Words: []Chance{{r.word, 1}}, FalterAt: r.value}, after})
 	}
 	return out
 }
 
-// settle ends a foreseen test: its minutes pass, and the controls go back
-// unless the test itself has moved them.
-func (s *Session) settle(t *catalogue.Test, set, was machine.Controls) {
-	if s.m.State().Controls == set {
-		s.m.SetControls(was)
-	}
-	if !t.Long {
-		s.spend(t.Minutes)
-	}
-	if t.Kind == catalogue.KindRun {
-		s.settleAttempt()
-	}
-}
-
 // RepairOutlook foresees work: that it takes, and, where it can fail, that it
 // does not.
-func (s *Session) RepairOutlook(act, reach string) []Branch {
-	r := s.cat.Repair(act, reach)
+func RepairOutlook(s *Session, act, reach string) []Branch {
+	r := catalogue.Standard().Repair(act, reach)
 	p := 1.0
-	for _, f := range s.m.Faults() {
+	for _, f := range s.Machine().Faults() {
 		for _, id := range r.Mends {
 			if f.ID == id {
 				p = r.Success
@@ -88,19 +68,11 @@ func (s *Session) RepairOutlook(act, reach string) []Branch {
 		}
 		if chance > 0 {
 			after := s.Clone()
-			after.repairAs(r, took, likely)
+			after.RepairAs(r, took, Likely)
 			out = append(out, Branch{P: chance, After: after})
 		}
 	}
 	return out
-}
-
-// Spread is the standard deviation of a reading around an exact value, in the
-// test's unit: the instrument's bias and repeatability, the spread of builds,
-// and the step it is read to.
-func (a Accuracy) Spread(exact float64) float64 {
-	repeat := exact*a.Repeat + a.Floor
-	return math.Sqrt(exact*exact*(a.Bias*a.Bias+a.Build*a.Build) + repeat*repeat + a.Step*a.Step/12)
 }
 
 // Between is how likely a reading of a foreseen number lies from low to high,

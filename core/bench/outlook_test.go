@@ -22,9 +22,9 @@ func TestBuildMovesReadings(t *testing.T) {
 			read := func(b machine.Build) float64 {
 				s, err := NewSession(fam.ID, fam.Sheet, machine.Ambient{TemperatureC: 20}, nil, Options{Technique: Ideal, FuelML: -1})
 				require.NoError(t, err)
-				s.m, err = machine.New(fam.ID, fam.Sheet, b, machine.Ambient{TemperatureC: 20}, nil)
+				s.Machine(), err = machine.New(fam.ID, fam.Sheet, b, machine.Ambient{TemperatureC: 20}, nil)
 				require.NoError(t, err)
-				return s.Outlook(test.ID, nil)[0].Told.Value
+				return Outlook(s, test.ID, nil)[0].Told.Value
 			}
 			h, moved := read(machine.Build{}), 0.0
 			if h == 0 {
@@ -53,7 +53,7 @@ func TestOutlookForesees(t *testing.T) {
 		s := on(0)
 		before := s.Machine().State()
 		want, sum := map[string]float64{}, 0.0
-		for _, b := range s.Outlook("start-attempt", nil) {
+		for _, b := range Outlook(s, "start-attempt", nil) {
 			sum += b.P
 			for _, w := range b.Told.Words {
 				want[w.Word] += b.P * w.P

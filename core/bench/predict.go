@@ -51,12 +51,12 @@ var attemptDraws = func() (d [5]machine.Draws) {
 	return d
 }()
 
-// Replay does a recorded step on this session's machine and says what it
+// Replay does a recorded step on a session's machine and says what it
 // would have told. Whatever the parameters make of it, the machine's state
 // afterwards follows what was seen: it fired, or it did not. asIfValid takes
 // every test as a master would have set it up; took says whether work done in
 // the step mended what such work mends.
-func (s *Session) Replay(st Step, asIfValid, took bool) *Prediction {
+func Replay(s *Session, st Step, asIfValid, took bool) *Prediction {
 	switch st.Kind {
 	case EventControl:
 		s.Control(st.Control)
@@ -65,76 +65,75 @@ func (s *Session) Replay(st Step, asIfValid, took bool) *Prediction {
 	case EventWait:
 		s.Wait(st.Minutes)
 	case EventRepair:
-		s.repairAs(s.cat.Repair(st.Repair, st.Reach), took, likely) // what it cost tells nothing
+		s.RepairAs(catalogue.Standard().Repair(st.Repair, st.Reach), took, Likely) // what it cost tells nothing
 	case EventDo:
 		s.Do(st.Do)
 	case EventTake:
-		return s.predict(st, asIfValid)
+		return predict(s, st, asIfValid)
 	}
 	return nil
 }
 
 // Foresee says what a step would tell, and leaves the session as it is.
-func (s *Session) Foresee(st Step, asIfValid bool) *Prediction {
+func Foresee(s *Session, st Step, asIfValid bool) *Prediction {
 	if st.Kind != EventTake {
 		return nil
 	}
-	c := *s // what a test does not touch is shared
-	c.m, c.open = s.m.Clone(), slices.Clone(s.open)
-	return c.predict(st, asIfValid)
+	return predict(s.Glance(), st, asIfValid)
 }
 
-func (s *Session) predict(st Step, asIfValid bool) *Prediction {
-	t := s.test(st.Test)
-	s.reachFor(t)
+func predict(s *Session, st Step, asIfValid bool) *Prediction {
+	t, m := s.TestOf(st.Test), s.Machine()
+	s.OpenFor(t)
 	var su setup
 	if asIfValid {
-		su = ideal(s.m, t, s.pinned)
-		if m, ok := st.Setup["minutes"].(float64); ok {
-			su.minutes = m
+		su = s.MasterSetup(t)
+		if minutes, ok := st.Setup["minutes"].(float64); ok {
+			su.minutes = minutes
 		}
 		if l, ok := st.Setup["load"].(string); ok {
 			su.load = machine.Load(l)
 		}
 		// How the choke stood is what the attempt tried, not how well it was set up.
 		if !st.Master {
-			su.controls.Choke = s.m.State().Controls.Choke
+			su.controls.Choke = m.State().Controls.Choke
 		}
 		if c, ok := st.Setup["choke"].(float64); ok {
 			su.controls.Choke = c
 		}
 		if t.Kind == catalogue.KindNumber {
-			su.controls.Choke = ideal(s.m, t, s.pinned).controls.Choke
+			su.controls.Choke = s.MasterSetup(t).controls.Choke
 		}
 	} else {
-		su = asFound(s.m, t).with(st.Setup)
+		su = s.FoundSetup(t).with(st.Setup)
 	}
-	was := s.m.State().Controls
-	s.m.SetControls(su.controls)
+	was := m.State().Controls
+	m.SetControls(su.controls)
 	p := &Prediction{}
 	if t.Kind == catalogue.KindRun {
-		p.Words = inOrder(s.predictRun(t, su, st.Obs, p))
+		p.Words = inOrder(predictRun(s, t, su, st.Obs, p))
 	} else {
-		s.predictRead(t, su, p)
+		predictRead(m, t, su, p)
 	}
-	s.m.SetControls(was)
+	m = s.Machine() // a run may have put another in its place
+	m.SetControls(was)
 	if t.Kind == catalogue.KindRun {
-		s.m.JustRan()
+		m.JustRan()
 	}
 	return p
 }
 
 // predictRead reads with a chafed wire clear, and touching.
-func (s *Session) predictRead(t *catalogue.Test, su setup, p *Prediction) {
-	touch := s.m.TouchChance()
+func predictRead(m *machine.Machine, t *catalogue.Test, su setup, p *Prediction) {
+	touch := m.TouchChance()
 	var touched reading
 	if touch > 0 {
-		m := s.m.Clone()
-		m.Touch(true)
-		touched = read(m, t, su, machine.Draws{})
+		other := m.Clone()
+		other.Touch(true)
+		touched = read(other, t, su, machine.Draws{})
 	}
-	s.m.Touch(false)
-	r := read(s.m, t, su, machine.Draws{})
+	m.Touch(false)
+	r := read(m, t, su, machine.Draws{})
 	if touch > 0 && r.chances != nil {
 		mixed := map[string]float64{}
 		for w, c := range r.chances {
@@ -154,15 +153,15 @@ func (s *Session) predictRead(t *catalogue.Test, su setup, p *Prediction) {
 // tries cranks once for each of the fixed draws, on a copy: the one that stands
 // for those that fire and the one for those that do not, −1 for none, and the
 // share that fires.
-func (s *Session) tries(t *catalogue.Test, su setup) (fires, stays int, share float64) {
+func tries(m *machine.Machine, t *catalogue.Test, su setup) (fires, stays int, share float64) {
 	a := machine.Attempt{Choke: su.controls.Choke, Throttle: max(su.controls.Throttle, 0.1), Pulls: su.pulls, Slow: su.slow}
 	if t.ID == "dose-intake" {
 		a.DoseML, a.Pulls = su.doseML, 4
 	}
-	a = clearFirst(s.m, a)
+	a = clearFirst(m, a)
 	fires, stays = -1, -1
 	for i := range attemptDraws {
-		try := s.m.Clone()
+		try := m.Clone()
 		if su.primer > 0 {
 			try.Prime(su.primer)
 		}
@@ -180,8 +179,8 @@ func (s *Session) tries(t *catalogue.Test, su setup) (fires, stays int, share fl
 
 // predictRun averages an attempt over the fixed draws: each is cranked, and
 // the first that does as was seen is followed to its end.
-func (s *Session) predictRun(t *catalogue.Test, su setup, seen *Observation, p *Prediction) map[string]float64 {
-	fires, stays, share := s.tries(t, su)
+func predictRun(s *Session, t *catalogue.Test, su setup, seen *Observation, p *Prediction) map[string]float64 {
+	fires, stays, share := tries(s.Machine(), t, su)
 	silent := "no-fire"
 	if t.ID == "dose-intake" {
 		silent = "nothing"
@@ -191,24 +190,24 @@ func (s *Session) predictRun(t *catalogue.Test, su setup, seen *Observation, p *
 		words[silent] = 1 - share
 	}
 	didFire := seen != nil && seen.Word != nil && *seen.Word != silent && *seen.Word != "locked"
-	before := s.m.Clone()
+	before := s.Machine().Clone()
 	if fires >= 0 {
-		r := read(s.m, t, su, attemptDraws[fires])
+		r := read(s.Machine(), t, su, attemptDraws[fires])
 		words[r.word] += share
 		p.FalterAt = r.value
 	}
 	switch {
 	case seen == nil:
 	case !didFire && stays >= 0:
-		s.m = before
-		read(s.m, t, su, attemptDraws[stays])
+		s.Restore(before)
+		read(s.Machine(), t, su, attemptDraws[stays])
 	case !didFire:
-		s.m = before
+		s.Restore(before)
 	case fires < 0:
-		s.m = before
+		s.Restore(before)
 		ran := seen.Minutes
-		s.m.JustRan()
-		s.m.Assume(ran)
+		s.Machine().JustRan()
+		s.Machine().Assume(ran)
 	}
 	return words
 }

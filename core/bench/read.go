@@ -7,6 +7,7 @@ import (
 
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
+	"zanjero/core/units"
 )
 
 // reading is what a test would tell before the instrument's noise.
@@ -41,34 +42,12 @@ const (
 	LeadOhm        = 0.4
 	paintLossKV    = 8.0
 	badContactOhm  = 2600.0
-	hoseML         = 8.0  // of a gauge with its check valve at the wrong end
 	flatFeelerMM   = 0.12 // the hollow of a worn electrode
 	guessedTDC     = 9.0  // degrees
 	undrawnMM      = 0.25 // play of a coil that no magnet draws down
 	carTesterMM    = 18.0 // the fixed gap of a tester for car coils
 	hardSeatTurns  = 0.25
 )
-
-// meterRanges in Ω full scale, for a meter of 2000 counts.
-var meterRanges = map[string]float64{"200 Ω": 200, "2 kΩ": 2e3, "20 kΩ": 20e3, "200 kΩ": 200e3}
-
-// finestRange is the lowest range on which the winding shows, or the highest.
-func finestRange(m *machine.Machine, test string) string {
-	p, sec, open := m.CoilResistances()
-	ohm := p
-	if test == "coil-secondary" {
-		ohm = sec
-		if open {
-			ohm = math.Inf(1)
-		}
-	}
-	for _, r := range instrumentSpecs["range"].words {
-		if ohm < meterRanges[r]*0.98 {
-			return r
-		}
-	}
-	return "200 kΩ"
-}
 
 // reader makes one test's reading, changing the machine as the act does.
 type reader func(m *machine.Machine, s setup, d machine.Draws) reading
@@ -96,11 +75,6 @@ func read(m *machine.Machine, t *catalogue.Test, s setup, d machine.Draws) readi
 	r := readers[t.ID](m, s, d)
 	r.hasBar, r.rightDose, r.wetOil = m.HasBar(), rightDose(m), m.WetOilML()
 	return r
-}
-
-// attempt is how a set-up has an attempt made.
-func (s setup) attempt() machine.Attempt {
-	return machine.Attempt{Choke: s.controls.Choke, Throttle: max(s.controls.Throttle, 0.1), Pulls: s.pulls, Slow: s.slow}
 }
 
 // sure is a look that no competent eye gets wrong.
@@ -144,7 +118,7 @@ func (g *grade) shown(word string) float64 {
 			high = g.edges[i] - step
 		}
 	}
-	return round(max(low, min(high, g.x)), step)
+	return units.Round(max(low, min(high, g.x)), step)
 }
 
 // clearFirst has a flooded engine cranked clear, choke and throttle wide open,

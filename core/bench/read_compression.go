@@ -114,15 +114,6 @@ func gauge(m *machine.Machine, s setup, _ machine.Draws) reading {
 	return reading{value: psi}
 }
 
-// hoseML is what of a gauge's hose belongs to the cylinder: all of it when the
-// check valve sits at the gauge's end.
-func (s setup) hoseML() float64 {
-	if s.valveAtGauge {
-		return hoseML
-	}
-	return 0
-}
-
 // hotHands is how much more a look is blurred that is taken with hot parts in
 // the way.
 func hotHands(m *machine.Machine) float64 {

@@ -46,12 +46,12 @@ var runReaders = map[string]reader{
 	"run-cap-loose": longReading,
 	"dose-intake": func(m *machine.Machine, s setup, d machine.Draws) reading {
 		a := s.attempt()
-		a.DoseML = s.dose(m)
+		a.DoseML = doseML(m, s)
 		return startReading(m, m.Dose(a, d))
 	},
 	"dose-cylinder": func(m *machine.Machine, s setup, d machine.Draws) reading {
 		a := s.attempt()
-		a.DoseML = min(s.dose(m), 2)
+		a.DoseML = min(doseML(m, s), 2)
 		return startReading(m, m.Dose(a, d))
 	},
 	"run-idle": tachometer(machine.LoadIdle),
@@ -119,9 +119,9 @@ func tachometer(l machine.Load) reader {
 	}
 }
 
-// dose is what a dose comes to in ml of petrol. Spray lights more easily, a
+// doseML is what a dose comes to in ml of petrol. Spray lights more easily, a
 // brake cleaner hardly burns; neither brings a two-stroke its oil.
-func (s setup) dose(m *machine.Machine) float64 {
+func doseML(m *machine.Machine, s setup) float64 {
 	if s.doseOf != "mixed-fuel" {
 		m.RunDry()
 	}

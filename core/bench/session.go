@@ -8,6 +8,7 @@ import (
 
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
+	"zanjero/core/units"
 )
 
 // Technique is how tests are set up.
@@ -107,8 +108,8 @@ func NewSession(family string, sheet catalogue.Sheet, amb machine.Ambient, fault
 	return s, nil
 }
 
-// test gives a test as this machine has it, or nil.
-func (s *Session) test(id string) *catalogue.Test { return s.cat.TestFor(s.fam.ID, s.m.Sheet(), id) }
+// TestOf gives a test as this machine has it, or nil.
+func (s *Session) TestOf(id string) *catalogue.Test { return s.cat.TestFor(s.fam.ID, s.m.Sheet(), id) }
 
 // Clone gives an independent copy.
 func (s *Session) Clone() *Session {
@@ -116,16 +117,17 @@ func (s *Session) Clone() *Session {
 	c.m = s.m.Clone()
 	c.repeats, c.pinned, c.taken, c.left = maps.Clone(s.repeats), maps.Clone(s.pinned), maps.Clone(s.taken), maps.Clone(s.left)
 	c.open, c.fits = slices.Clone(s.open), slices.Clone(s.fits)
-	if s.fitted != nil {
-		f := *s.fitted
-		c.fitted = &f
-	}
+	c.fitted = s.fitted.clone()
 	return &c
 }
 
 // Machine is the machine on the bench. It is for authors and assessment; what
 // an apprentice may see of it comes from observations.
 func (s *Session) Machine() *machine.Machine { return s.m }
+
+// Restore puts the machine back to how it stood: m, which is the session's
+// from then on.
+func (s *Session) Restore(m *machine.Machine) { s.m = m }
 
 // Minutes and Money spent so far.
 func (s *Session) Minutes() float64 { return s.minutes }
@@ -223,8 +225,8 @@ func (s *Session) AccessMoney(t *catalogue.Test) (total float64) {
 	return total
 }
 
-// reachFor opens and closes what a test needs.
-func (s *Session) reachFor(t *catalogue.Test) {
+// OpenFor opens and closes what a test needs.
+func (s *Session) OpenFor(t *catalogue.Test) {
 	off, on := AccessOf(t)
 	for _, id := range on {
 		s.Cover(id, false)
@@ -237,7 +239,7 @@ func (s *Session) reachFor(t *catalogue.Test) {
 // PutBackFor puts back every cover that a run does not need off, as a master
 // would before an engine is started.
 func (s *Session) PutBackFor(id string) {
-	t := s.test(id)
+	t := s.TestOf(id)
 	if t.Kind != catalogue.KindRun {
 		return
 	}
@@ -249,8 +251,8 @@ func (s *Session) PutBackFor(id string) {
 	}
 }
 
-// setupFor works out the whole set-up of a test.
-func (s *Session) setupFor(t *catalogue.Test, own Settings) setup {
+// SetupFor works out the whole set-up of a test, by the session's technique.
+func (s *Session) SetupFor(t *catalogue.Test, own Settings) setup {
 	var su setup
 	if s.technique == Ideal {
 		su = ideal(s.m, t, s.pinned)
@@ -263,22 +265,35 @@ func (s *Session) setupFor(t *catalogue.Test, own Settings) setup {
 // Test makes a test from set-up to reading. The test must be one of the
 // family's and its set-up checked.
 func (s *Session) Test(id string, own Settings) Observation {
-	t := s.test(id)
+	t := s.TestOf(id)
 	began := s.minutes
 	before := s.m.State()
-	s.reachFor(t)
-	if s.technique == Ideal && starts(t) {
-		s.letBowlFill()
-		s.clearFlooded(t, own)
-	}
+	s.Prepare(t, own)
 	// What opening it up has spilt counts, and how far it has cooled meanwhile.
 	opened := s.m.State()
 	before.SpiltML, before.EngineC, before.CoilC = opened.SpiltML, opened.EngineC, opened.CoilC
-	su := s.setupFor(t, own)
+	su := s.SetupFor(t, own)
 	s.repeats[id]++
 	o := s.observe(t, su, before, began)
 	return o
 }
+
+// Prepare opens and closes what a test needs; a master also lets a bowl fill
+// and clears a flooded engine before it is started.
+func (s *Session) Prepare(t *catalogue.Test, own Settings) {
+	s.OpenFor(t)
+	if s.technique == Ideal && starts(t) {
+		s.letBowlFill()
+		s.clearFlooded(t, own)
+	}
+}
+
+// MasterSetup is how a master would set a test up on this machine, with the
+// controls that somebody has moved left where they are.
+func (s *Session) MasterSetup(t *catalogue.Test) setup { return ideal(s.m, t, s.pinned) }
+
+// FoundSetup is how a test is set up by somebody who sets nothing.
+func (s *Session) FoundSetup(t *catalogue.Test) setup { return asFound(s.m, t) }
 
 // letBowlFill waits a minute at most for a bowl that fills by itself, as a
 // master would after the carburettor has been off.
@@ -329,7 +344,7 @@ func (s *Session) observe(t *catalogue.Test, su setup, before machine.State, beg
 			word = s.noise.pick(t.ID, repeat, r.chances, r.word, t.Words)
 		}
 		o.Word = &word
-		if r.grade != nil && Named(t) {
+		if r.grade != nil && t.Named() {
 			if o.Also == nil {
 				o.Also = map[string]any{}
 			}
@@ -346,14 +361,11 @@ func (s *Session) observe(t *catalogue.Test, su setup, before machine.State, beg
 	}
 	s.spend(own)
 	if t.Kind == catalogue.KindRun {
-		s.settleAttempt()
+		s.m.JustRan()
 	}
 	o.Minutes, o.AtMin = math.Round((s.minutes-began)*10)/10, s.minutes
 	return o
 }
-
-// settleAttempt marks a run as just ended, whatever the paperwork took.
-func (s *Session) settleAttempt() { s.m.JustRan() }
 
 func (s *Session) number(o *Observation, t *catalogue.Test, su setup, r reading, repeat int) {
 	o.Kind, o.FalterAt = catalogue.KindNumber, 0
@@ -402,7 +414,7 @@ func meterRound(v float64, test, meterRange string) float64 {
 	if test == "coil-secondary" {
 		step /= 1000
 	}
-	return round(v, step)
+	return units.Round(v, step)
 }
 
 // Repair does a kind of work at a reach: access, minutes, money, and whatever
@@ -418,9 +430,9 @@ func (s *Session) Repair(act, reach, grade string) (r catalogue.Repair, took boo
 	s.repeats[key]++
 	took = !s.noise.on || s.noise.source(key, s.repeats[key]).Float64() < r.Success
 	luck := s.noise.source("leaves:"+key, s.repeats[key])
-	s.repairAs(r, took, func(l catalogue.Leaving) bool {
+	s.RepairAs(r, took, func(l catalogue.Leaving) bool {
 		u := luck.Float64()
-		return (s.noise.on && u < l.Chance) || (!s.noise.on && likely(l))
+		return (s.noise.on && u < l.Chance) || (!s.noise.on && Likely(l))
 	})
 	s.leftBehind()
 	return r, took
@@ -460,11 +472,11 @@ const (
 	copyFits   = 0.88
 )
 
-// likely says that work leaves this behind more often than not.
-func likely(l catalogue.Leaving) bool { return l.Chance > 0.5 }
+// Likely says that work leaves this behind more often than not.
+func Likely(l catalogue.Leaving) bool { return l.Chance > 0.5 }
 
-// repairAs does the work with its success, and what it leaves behind, settled.
-func (s *Session) repairAs(r catalogue.Repair, took bool, leaves func(catalogue.Leaving) bool) {
+// RepairAs does the work with its success, and what it leaves behind, settled.
+func (s *Session) RepairAs(r catalogue.Repair, took bool, leaves func(catalogue.Leaving) bool) {
 	spent := s.money // the work brings what it opens up anew
 	for _, id := range r.Access {
 		if !slices.Contains(s.fam.Covers, id) {
@@ -495,6 +507,37 @@ func (s *Session) repairAs(r catalogue.Repair, took bool, leaves func(catalogue.
 		}
 	}
 }
+
+// Settle ends a test that was foreseen: the minutes that it ran and its own
+// pass, and the controls go back from set to was unless the test itself has
+// moved them.
+func (s *Session) Settle(t *catalogue.Test, set, was machine.Controls, ran float64) {
+	s.minutes += ran
+	if s.m.State().Controls == set {
+		s.m.SetControls(was)
+	}
+	if !t.Long {
+		s.spend(t.Minutes)
+	}
+	if t.Kind == catalogue.KindRun {
+		s.m.JustRan()
+	}
+}
+
+// Glance gives a copy that one test may be foreseen on. What a test does not
+// touch is shared with the session, so nothing else may be done on it.
+func (s *Session) Glance() *Session {
+	c := *s
+	c.m, c.open = s.m.Clone(), slices.Clone(s.open)
+	return &c
+}
+
+// Number says which event of a ledger what is done next belongs to.
+func (s *Session) Number(event int) { s.events = event }
+
+// Family is the machine's family. It is the catalogue's own and not to be
+// changed.
+func (s *Session) Family() *catalogue.Family { return s.fam }
 
 // AsMaster gives a copy on which tests are set up as a master would, whatever
 // the controls stand at; a switch somebody has moved stays where it is.

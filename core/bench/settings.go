@@ -8,7 +8,6 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strconv"
 	"strings"
 
 	"zanjero/core/catalogue"
@@ -91,22 +90,15 @@ var instrumentSpecs = map[string]settingSpec{
 	"warmed_up":         {yesNo: true},
 }
 
-// Problem says what is wrong in an input, where, and how to mend it.
-type Problem = catalogue.Problem
-
-func problem(path, what, mend string) *Problem {
-	return &Problem{Path: path, Problem: what, Mend: mend}
-}
-
-func (s settingSpec) check(path string, v any) *Problem {
+func (s settingSpec) check(path string, v any) *catalogue.Problem {
 	switch {
 	case s.yesNo:
 		if _, ok := v.(bool); !ok {
-			return problem(path, fmt.Sprintf("%v is neither true nor false", show(v)), "write true or false")
+			return catalogue.NewProblem(path, fmt.Sprintf("%v is neither true nor false", catalogue.ShowValue(v)), "write true or false")
 		}
 	case s.words != nil:
 		if t, ok := v.(string); !ok || !slices.Contains(s.words, t) {
-			return problem(path, fmt.Sprintf("%v is not a position of it", show(v)), "write one of "+strings.Join(s.words, ", "))
+			return catalogue.NewProblem(path, fmt.Sprintf("%v is not a position of it", catalogue.ShowValue(v)), "write one of "+strings.Join(s.words, ", "))
 		}
 	default:
 		n, ok := v.(float64)
@@ -115,34 +107,27 @@ func (s settingSpec) check(path string, v any) *Problem {
 			if t, isText := v.(string); isText && strings.Contains(t, ",") {
 				mend = "write a number without quotes, with a point and not a comma"
 			}
-			return problem(path, fmt.Sprintf("%v is not a number", show(v)), mend)
+			return catalogue.NewProblem(path, fmt.Sprintf("%v is not a number", catalogue.ShowValue(v)), mend)
 		}
 		if !(n >= s.low && n <= s.high) || (s.whole && n != math.Trunc(n)) {
 			kind := "a number"
 			if s.whole {
 				kind = "a whole number"
 			}
-			return problem(path, fmt.Sprintf("%v is out of range", n), fmt.Sprintf("write %s from %g to %g", kind, s.low, s.high))
+			return catalogue.NewProblem(path, fmt.Sprintf("%v is out of range", n), fmt.Sprintf("write %s from %g to %g", kind, s.low, s.high))
 		}
 	}
 	return nil
 }
 
-func show(v any) string {
-	if t, ok := v.(string); ok {
-		return strconv.Quote(t)
-	}
-	return fmt.Sprint(v)
-}
-
 // CheckControls refuses unknown controls and impossible positions; it lists
 // the known ones that a machine of this family and sheet lacks.
-func CheckControls(path string, c Settings, fam *catalogue.Family, sheet catalogue.Sheet) (lacking []string, err *Problem) {
+func CheckControls(path string, c Settings, fam *catalogue.Family, sheet catalogue.Sheet) (lacking []string, err *catalogue.Problem) {
 	has := controlIDs(fam, sheet)
 	for _, id := range sortedKeys(c) {
 		spec, ok := controlSpecs[id]
 		if !ok {
-			return nil, problem(path+"."+id, "there is no such control", "use one of "+strings.Join(has, ", "))
+			return nil, catalogue.NewProblem(path+"."+id, "there is no such control", "use one of "+strings.Join(has, ", "))
 		}
 		if err := spec.check(path+"."+id, c[id]); err != nil {
 			return nil, err
@@ -162,14 +147,14 @@ func controlIDs(fam *catalogue.Family, sheet catalogue.Sheet) (ids []string) {
 }
 
 // CheckSetup is CheckControls for a test's set-up, instruments included.
-func CheckSetup(path string, s Settings, fam *catalogue.Family, sheet catalogue.Sheet) (lacking []string, err *Problem) {
+func CheckSetup(path string, s Settings, fam *catalogue.Family, sheet catalogue.Sheet) (lacking []string, err *catalogue.Problem) {
 	for _, id := range sortedKeys(s) {
 		spec, ok := instrumentSpecs[id]
 		if !ok {
 			l, err := CheckControls(path, Settings{id: s[id]}, fam, sheet)
 			if err != nil {
 				if _, known := controlSpecs[id]; !known {
-					return nil, problem(path+"."+id, "there is no such control or set-up", "see the set-ups that the documentation names")
+					return nil, catalogue.NewProblem(path+"."+id, "there is no such control or set-up", "see the set-ups that the documentation names")
 				}
 				return nil, err
 			}

@@ -238,82 +238,6 @@ func (s setup) with(own Settings) setup {
 	return s
 }
 
-// missed lists the conditions of a test that the set-up and the machine's
-// state before it did not meet, by id.
-func missed(t *catalogue.Test, s setup, before machine.State, r reading) []string {
-	held := !r.hasBar || s.controls.BarHeld || s.controls.BarTied
-	met := map[string]bool{
-		"switch-run":         (!s.controls.Stop && held) || s.controls.KillLeadOff,
-		"plug-lead-on":       s.controls.PlugLead == machine.LeadOn,
-		"plug-lead-earthed":  s.controls.PlugLead == machine.LeadEarthed,
-		"plug-not-wet":       before.Wet() <= soaked,
-		"small-dose":         s.doseML > 0.5 && s.doseML <= 4,
-		"right-dose":         s.doseOf == r.rightDose,
-		"cap-as-used":        s.controls.Cap == machine.CapTight,
-		"fuel-noted":         !s.levelUnknown,
-		"straight-after":     before.SinceAttemptMin <= 4,
-		"good-earth":         !s.earthPoor,
-		"brisk-pull":         !s.slow,
-		"stepped-out":        !r.atLeast,
-		"magneto-tester":     !s.carTester,
-		"leads-nulled":       s.nulled,
-		"kill-lead-off":      s.controls.KillLeadOff || (!s.controls.Stop && t.ID != "kill-continuity"),
-		"boot-contact":       !s.badContact,
-		"right-range":        r.fineRange,
-		"temperature-noted":  s.temperatureKnown || math.Abs(before.CoilC-20) < 10,
-		"throttle-open":      s.controls.Throttle >= 0.9,
-		"choke-open":         s.controls.Choke <= 0.1,
-		"zeroed":             s.zeroed,
-		"enough-pulls":       s.pulls >= 4,
-		"bore-dry":           before.BoreOilML < 0.3,
-		"few-ml":             s.oilML >= 0.5*r.wetOil && s.oilML <= 2*r.wetOil,
-		"valve-at-plug":      !s.valveAtGauge,
-		"purged":             s.purged || (before.Wet() <= soaked && before.CylinderML == 0),
-		"valve-open":         !s.controls.ValveShut,
-		"timed":              s.seconds >= 55,
-		"warm":               r.warm || (before.EngineC >= 40 && !s.coldRun),
-		"good-light":         !s.dim,
-		"level":              s.controls.Tilt == machine.Level,
-		"cool":               before.EngineC < 60,
-		"head-cold":          before.EngineC < 60,
-		"pulses-per-rev":     s.perRev == pulsesPerRev,
-		"hot":                before.CoilC >= 60,
-		"straight-after-run": before.SinceAttemptMin <= 2,
-		"cold":               before.EngineC < 40 && s.atTDC,
-		"shade":              s.shade,
-		"measured-water":     s.measured,
-		"plug-lead-off":      s.controls.PlugLead != machine.LeadOn,
-		"bar-held":           held,
-		"at-tdc":             s.atTDC,
-		"crank-held":         s.crankHeld,
-		"supply-set":         math.Abs(s.supplyPSI-ruleSupplyPSI) <= 2,
-		"ports-blanked":      s.blanked,
-		"ends-closed":        s.endsClosed,
-		"wetted":             s.wetted,
-		"upside-down":        s.upsideDown,
-		"piston-stop":        s.pistonStop,
-		"magnet-under":       s.magnetUnder,
-		"puller":             !s.hammered,
-		"quiet":              !s.noisy,
-		"inward":             !s.outward,
-		"hand-bulb":          !s.compressedAir,
-		"wire-gauge":         !s.flatFeeler,
-		"substitute-proved":  s.proved,
-		"mild-cleaner":       !s.harsh,
-		"orientation-noted":  !s.misplaced,
-		"lightly-seated":     !s.hardSeat,
-		"water-mist":         !s.fuelMist,
-		"own-sheet":          !s.otherSheet,
-	}
-	out := []string{}
-	for _, c := range t.Conditions {
-		if !met[c.ID] {
-			out = append(out, c.ID)
-		}
-	}
-	return out
-}
-
 // AccessOf says which covers a test needs off and which must be on: no rope
 // without the recoil, no running engine with an open cylinder, bowl or line.
 func AccessOf(t *catalogue.Test) (off, on []string) {
@@ -331,4 +255,43 @@ func AccessOf(t *catalogue.Test) (off, on []string) {
 		off = slices.DeleteFunc(slices.Clone(off), func(a string) bool { return a == "plugout" })
 	}
 	return off, on
+}
+
+// meterRanges in Ω full scale, for a meter of 2000 counts.
+var meterRanges = map[string]float64{"200 Ω": 200, "2 kΩ": 2e3, "20 kΩ": 20e3, "200 kΩ": 200e3}
+
+// finestRange is the lowest range on which the winding shows, or the highest.
+func finestRange(m *machine.Machine, test string) string {
+	p, sec, open := m.CoilResistances()
+	ohm := p
+	if test == "coil-secondary" {
+		ohm = sec
+		if open {
+			ohm = math.Inf(1)
+		}
+	}
+	for _, r := range instrumentSpecs["range"].words {
+		if ohm < meterRanges[r]*0.98 {
+			return r
+		}
+	}
+	return "200 kΩ"
+}
+
+// attempt is how a set-up has an attempt made.
+func (s setup) attempt() machine.Attempt {
+	return machine.Attempt{Choke: s.controls.Choke, Throttle: max(s.controls.Throttle, 0.1), Pulls: s.pulls, Slow: s.slow}
+}
+
+// hoseLengthML is the volume of a gauge hose with its check valve at the wrong
+// end, ml.
+const hoseLengthML = 8.0
+
+// hoseML is what of a gauge's hose belongs to the cylinder: all of it when the
+// check valve sits at the gauge's end.
+func (s setup) hoseML() float64 {
+	if s.valveAtGauge {
+		return hoseLengthML
+	}
+	return 0
 }

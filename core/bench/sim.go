@@ -5,6 +5,7 @@ import (
 
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
+	"zanjero/core/units"
 )
 
 // SimOutput is what one simulated machine came to.
@@ -63,7 +64,7 @@ func Simulate(r io.Reader) (*SimOutput, error) {
 		return nil, err
 	}
 	if len(raw) > maxSimBytes {
-		return nil, &Problem{Path: "", Problem: "the input is over 1 MiB", Mend: "split it into several runs"}
+		return nil, &catalogue.Problem{Path: "", Problem: "the input is over 1 MiB", Mend: "split it into several runs"}
 	}
 	in, wrong := parseSim(raw)
 	if wrong != nil {
@@ -71,17 +72,17 @@ func Simulate(r io.Reader) (*SimOutput, error) {
 	}
 	s, err := NewSession(in.family, in.sheet, in.ambient, in.faults, in.options)
 	if err != nil {
-		return nil, &Problem{Path: "machine", Problem: err.Error(), Mend: "mend the figure it names"}
+		return nil, &catalogue.Problem{Path: "machine", Problem: err.Error(), Mend: "mend the figure it names"}
 	}
 	out := &SimOutput{ModelVersion: machine.Version, Observations: []Observation{}, Warnings: in.warnings}
 	for i, e := range in.events {
-		s.events = i
+		s.Number(i)
 		e(s, out)
 	}
-	st := s.m.State()
-	out.State = SimState{Minutes: round(s.minutes, 0.1), Money: s.money, Controls: s.Controls(), Open: s.Open(),
-		EngineC: round(st.EngineC, 0.1), CoilC: round(st.CoilC, 0.1), FuelML: round(st.FuelML, 0.1), BowlML: round(st.BowlML, 0.1),
-		TankVacuumKPa: round(st.TankVacuumKPa, 0.001), Plug: s.m.PlugFace(), SpiltML: round(st.SpiltML, 0.1), Precautions: append([]string{}, s.Taken()...), NotReady: s.NotReady()}
+	st := s.Machine().State()
+	out.State = SimState{Minutes: units.Round(s.Minutes(), 0.1), Money: s.Money(), Controls: s.Controls(), Open: s.Open(),
+		EngineC: units.Round(st.EngineC, 0.1), CoilC: units.Round(st.CoilC, 0.1), FuelML: units.Round(st.FuelML, 0.1), BowlML: units.Round(st.BowlML, 0.1),
+		TankVacuumKPa: units.Round(st.TankVacuumKPa, 0.001), Plug: s.Machine().PlugFace(), SpiltML: units.Round(st.SpiltML, 0.1), Precautions: append([]string{}, s.Taken()...), NotReady: s.NotReady()}
 	if out.State.Open == nil {
 		out.State.Open = []string{}
 	}

@@ -14,20 +14,20 @@ import (
 )
 
 // object reads a JSON object, or says that it is none.
-func object(path string, raw json.RawMessage) (map[string]json.RawMessage, *Problem) {
+func object(path string, raw json.RawMessage) (map[string]json.RawMessage, *catalogue.Problem) {
 	var o map[string]json.RawMessage
 	if err := json.Unmarshal(raw, &o); err != nil || o == nil {
 		var syntax *json.SyntaxError
 		if errors.As(err, &syntax) {
-			return nil, problem(path, fmt.Sprintf("this is not JSON: %v at byte %d", err, syntax.Offset), "mend the JSON there; numbers take a point, not a comma")
+			return nil, catalogue.NewProblem(path, fmt.Sprintf("this is not JSON: %v at byte %d", err, syntax.Offset), "mend the JSON there; numbers take a point, not a comma")
 		}
-		return nil, problem(path, "an object in braces belongs here", "see the form in the documentation")
+		return nil, catalogue.NewProblem(path, "an object in braces belongs here", "see the form in the documentation")
 	}
 	return o, nil
 }
 
 // take decodes a member of an object into out and removes it.
-func take[T any](o map[string]json.RawMessage, path, key, what string, out *T) *Problem {
+func take[T any](o map[string]json.RawMessage, path, key, what string, out *T) *catalogue.Problem {
 	raw, ok := o[key]
 	if !ok {
 		return nil
@@ -35,7 +35,7 @@ func take[T any](o map[string]json.RawMessage, path, key, what string, out *T) *
 	delete(o, key)
 	at := join(path, key)
 	if bytes.Equal(bytes.TrimSpace(raw), []byte("null")) || json.Unmarshal(raw, out) != nil {
-		return problem(at, fmt.Sprintf("%s is not %s", shorten(raw), what), "write "+what)
+		return catalogue.NewProblem(at, fmt.Sprintf("%s is not %s", shorten(raw), what), "write "+what)
 	}
 	return nil
 }
@@ -57,7 +57,7 @@ func join(path, key string) string {
 
 // unknown refuses members that nobody asked for, so that a misspelling is not
 // silently ignored.
-func unknown(o map[string]json.RawMessage, path string, known string) *Problem {
+func unknown(o map[string]json.RawMessage, path string, known string) *catalogue.Problem {
 	keys := make([]string, 0, len(o))
 	for k := range o {
 		keys = append(keys, k)
@@ -65,10 +65,10 @@ func unknown(o map[string]json.RawMessage, path string, known string) *Problem {
 	if len(keys) == 0 {
 		return nil
 	}
-	return problem(join(path, slices.Min(keys)), "nothing of that name is known here", "use "+known)
+	return catalogue.NewProblem(join(path, slices.Min(keys)), "nothing of that name is known here", "use "+known)
 }
 
-func parseSim(raw []byte) (in simInput, p *Problem) {
+func parseSim(raw []byte) (in simInput, p *catalogue.Problem) {
 	o, p := object("", raw)
 	if p != nil {
 		return in, p
@@ -84,7 +84,7 @@ func parseSim(raw []byte) (in simInput, p *Problem) {
 		for _, f := range cat.Families {
 			ids = append(ids, f.ID)
 		}
-		return in, problem("machine", fmt.Sprintf("there is no machine %q", in.family), "write one of "+strings.Join(ids, ", "))
+		return in, catalogue.NewProblem("machine", fmt.Sprintf("there is no machine %q", in.family), "write one of "+strings.Join(ids, ", "))
 	}
 	in.sheet, in.ambient = fam.Sheet, machine.Ambient{TemperatureC: 20}
 	if p = in.parseSheet(o, fam); p != nil {
@@ -98,11 +98,11 @@ func parseSim(raw []byte) (in simInput, p *Problem) {
 	}
 	var technique string
 	var fuel *float64
-	for _, step := range []func() *Problem{
-		func() *Problem { return take(o, "", "seed", "a whole number from 0", &in.options.Seed) },
-		func() *Problem { return take(o, "", "noise", "true or false", &in.options.Noise) },
-		func() *Problem { return take(o, "", "technique", `"ideal" or "as-set"`, &technique) },
-		func() *Problem { return take(o, "", "fuel_ml", "a number", &fuel) },
+	for _, step := range []func() *catalogue.Problem{
+		func() *catalogue.Problem { return take(o, "", "seed", "a whole number from 0", &in.options.Seed) },
+		func() *catalogue.Problem { return take(o, "", "noise", "true or false", &in.options.Noise) },
+		func() *catalogue.Problem { return take(o, "", "technique", `"ideal" or "as-set"`, &technique) },
+		func() *catalogue.Problem { return take(o, "", "fuel_ml", "a number", &fuel) },
 	} {
 		if p = step(); p != nil {
 			return in, p
@@ -113,11 +113,11 @@ func parseSim(raw []byte) (in simInput, p *Problem) {
 	case AsSet:
 		in.options.Technique = AsSet
 	default:
-		return in, problem("technique", fmt.Sprintf("there is no technique %q", technique), `write "ideal" or "as-set"`)
+		return in, catalogue.NewProblem("technique", fmt.Sprintf("there is no technique %q", technique), `write "ideal" or "as-set"`)
 	}
 	if fuel != nil {
 		if tank := in.sheet["tank_ml"].Middle(); *fuel < 0 || *fuel > tank {
-			return in, problem("fuel_ml", fmt.Sprintf("%g ml cannot be in this tank", *fuel), fmt.Sprintf("write a number from 0 to %g", tank))
+			return in, catalogue.NewProblem("fuel_ml", fmt.Sprintf("%g ml cannot be in this tank", *fuel), fmt.Sprintf("write a number from 0 to %g", tank))
 		}
 		in.options.FuelML = *fuel
 	}
@@ -129,7 +129,7 @@ func parseSim(raw []byte) (in simInput, p *Problem) {
 		return in, p
 	}
 	if len(faults) > MaxFaults || len(events) > MaxEvents {
-		return in, problem("events", fmt.Sprintf("%d faults and %d events are too many", len(faults), len(events)), fmt.Sprintf("keep to %d faults and %d events", MaxFaults, MaxEvents))
+		return in, catalogue.NewProblem("events", fmt.Sprintf("%d faults and %d events are too many", len(faults), len(events)), fmt.Sprintf("keep to %d faults and %d events", MaxFaults, MaxEvents))
 	}
 	if p = unknown(o, "", "machine, sheet, ambient, seed, noise, technique, fuel_ml, faults, events"); p != nil {
 		return in, p
@@ -137,7 +137,7 @@ func parseSim(raw []byte) (in simInput, p *Problem) {
 	for i, f := range faults {
 		spec, p := parseFault(fmt.Sprintf("faults[%d]", i), f, fam)
 		if p == nil && slices.ContainsFunc(in.faults, func(o machine.FaultSpec) bool { return o.ID == spec.ID }) {
-			p = problem(fmt.Sprintf("faults[%d].id", i), fmt.Sprintf("%q stands here twice", spec.ID), "name it once")
+			p = catalogue.NewProblem(fmt.Sprintf("faults[%d].id", i), fmt.Sprintf("%q stands here twice", spec.ID), "name it once")
 		}
 		if p != nil {
 			return in, p
@@ -161,7 +161,7 @@ func parseSim(raw []byte) (in simInput, p *Problem) {
 }
 
 // parseSheet lays figures of its own over the family's sheet, whole or none.
-func (in *simInput) parseSheet(o map[string]json.RawMessage, fam *catalogue.Family) *Problem {
+func (in *simInput) parseSheet(o map[string]json.RawMessage, fam *catalogue.Family) *catalogue.Problem {
 	var own catalogue.Sheet
 	if p := take(o, "", "sheet", "an object of figures", &own); p != nil || own == nil {
 		return p
@@ -186,7 +186,7 @@ func (in *simInput) parseSheet(o map[string]json.RawMessage, fam *catalogue.Fami
 
 // fitVariant takes the machine as the variant that can have its faults and
 // tests.
-func (in *simInput) fitVariant(fam *catalogue.Family, events []json.RawMessage) *Problem {
+func (in *simInput) fitVariant(fam *catalogue.Family, events []json.RawMessage) *catalogue.Problem {
 	cat := catalogue.Standard()
 	var all []catalogue.Needing
 	var paths []string
@@ -204,13 +204,13 @@ func (in *simInput) fitVariant(fam *catalogue.Family, events []json.RawMessage) 
 	}
 	sheet, changed, at := cat.Variant(fam, in.sheet, in.stated, all)
 	if at >= 0 {
-		return problem(paths[at], fmt.Sprintf("no one %s has what %s needs beside the rest", fam.ID, all[at].ID), "take it away, or what stands against it in the sheet, faults and tests")
+		return catalogue.NewProblem(paths[at], fmt.Sprintf("no one %s has what %s needs beside the rest", fam.ID, all[at].ID), "take it away, or what stands against it in the sheet, faults and tests")
 	}
 	in.sheet, in.warnings = sheet, append(in.warnings, changed...)
 	return nil
 }
 
-func parseAmbient(raw json.RawMessage, a *machine.Ambient) *Problem {
+func parseAmbient(raw json.RawMessage, a *machine.Ambient) *catalogue.Problem {
 	o, p := object("ambient", raw)
 	if p != nil {
 		return p
@@ -224,7 +224,7 @@ func parseAmbient(raw json.RawMessage, a *machine.Ambient) *Problem {
 	return firstProblem(unknown(o, "ambient", "temperature_c, altitude_m"), CheckAmbient("ambient", *a))
 }
 
-func firstProblem(ps ...*Problem) *Problem {
+func firstProblem(ps ...*catalogue.Problem) *catalogue.Problem {
 	for _, p := range ps {
 		if p != nil {
 			return p
@@ -233,7 +233,7 @@ func firstProblem(ps ...*Problem) *Problem {
 	return nil
 }
 
-func parseFault(path string, raw json.RawMessage, fam *catalogue.Family) (f machine.FaultSpec, p *Problem) {
+func parseFault(path string, raw json.RawMessage, fam *catalogue.Family) (f machine.FaultSpec, p *catalogue.Problem) {
 	o, p := object(path, raw)
 	if p != nil {
 		return f, p
@@ -257,7 +257,7 @@ func parseFault(path string, raw json.RawMessage, fam *catalogue.Family) (f mach
 	return f, CheckFault(path, f, fam)
 }
 
-func parseEvent(path string, raw json.RawMessage, fam *catalogue.Family, sheet catalogue.Sheet) (e simEvent, warnings []string, p *Problem) {
+func parseEvent(path string, raw json.RawMessage, fam *catalogue.Family, sheet catalogue.Sheet) (e simEvent, warnings []string, p *catalogue.Problem) {
 	o, p := object(path, raw)
 	if p != nil {
 		return e, nil, p
@@ -270,7 +270,7 @@ func parseEvent(path string, raw json.RawMessage, fam *catalogue.Family, sheet c
 	case o["wait_min"] != nil:
 		var wait float64
 		if p = take(o, path, "wait_min", "a number", &wait); p == nil && !(wait >= 0 && wait <= maxWaitMin) {
-			p = problem(path+".wait_min", fmt.Sprintf("%g minutes is out of range", wait), "write a number from 0 to 10080")
+			p = catalogue.NewProblem(path+".wait_min", fmt.Sprintf("%g minutes is out of range", wait), "write a number from 0 to 10080")
 		}
 		return func(s *Session, _ *SimOutput) { s.Wait(wait) }, nil, firstProblem(p, unknown(o, path, "wait_min alone"))
 	case o["act"] != nil:
@@ -284,7 +284,7 @@ func parseEvent(path string, raw json.RawMessage, fam *catalogue.Family, sheet c
 	case o["repair"] != nil:
 		return parseRepair(path, o, fam)
 	}
-	return e, nil, problem(path, "this event is of no known kind", "give it control, test, wait_min, act, cover or repair")
+	return e, nil, catalogue.NewProblem(path, "this event is of no known kind", "give it control, test, wait_min, act, cover or repair")
 }
 
 // warn says which settings a machine has no control for.
@@ -295,7 +295,7 @@ func warn(path string, fam *catalogue.Family, lacking []string) (out []string) {
 	return out
 }
 
-func parseControl(path string, o map[string]json.RawMessage, fam *catalogue.Family, sheet catalogue.Sheet) (simEvent, []string, *Problem) {
+func parseControl(path string, o map[string]json.RawMessage, fam *catalogue.Family, sheet catalogue.Sheet) (simEvent, []string, *catalogue.Problem) {
 	var c Settings
 	if p := take(o, path, "control", "an object of controls", &c); p != nil {
 		return nil, nil, p
@@ -304,13 +304,13 @@ func parseControl(path string, o map[string]json.RawMessage, fam *catalogue.Fami
 	return func(s *Session, _ *SimOutput) { s.Control(c) }, warn(path, fam, lacking), firstProblem(p, unknown(o, path, "control alone"))
 }
 
-func parseTest(path string, o map[string]json.RawMessage, fam *catalogue.Family, sheet catalogue.Sheet) (simEvent, []string, *Problem) {
+func parseTest(path string, o map[string]json.RawMessage, fam *catalogue.Family, sheet catalogue.Sheet) (simEvent, []string, *catalogue.Problem) {
 	var id string
 	if p := take(o, path, "test", "the id of a test in quotes", &id); p != nil {
 		return nil, nil, p
 	}
 	if catalogue.Standard().TestFor(fam.ID, sheet, id) == nil {
-		return nil, nil, problem(path+".test", fmt.Sprintf("%s has no test %q", fam.ID, id), "see `zanjero sim --list tests`")
+		return nil, nil, catalogue.NewProblem(path+".test", fmt.Sprintf("%s has no test %q", fam.ID, id), "see `zanjero sim --list tests`")
 	}
 	inner := Settings{}
 	if p := take(o, path, "setup", "an object of set-ups", &inner); p != nil {
@@ -320,7 +320,7 @@ func parseTest(path string, o map[string]json.RawMessage, fam *catalogue.Family,
 	for k, raw := range o { // beside the test; setup wins
 		var v any
 		if err := json.Unmarshal(raw, &v); err != nil {
-			return nil, nil, problem(join(path, k), err.Error(), "mend the JSON")
+			return nil, nil, catalogue.NewProblem(join(path, k), err.Error(), "mend the JSON")
 		}
 		setup[k] = v
 	}
@@ -336,14 +336,14 @@ func parseTest(path string, o map[string]json.RawMessage, fam *catalogue.Family,
 	return func(s *Session, out *SimOutput) { out.Observations = append(out.Observations, s.Test(id, setup)) }, warn(path, fam, append(lacking, more...)), nil
 }
 
-func parseRepair(path string, o map[string]json.RawMessage, fam *catalogue.Family) (simEvent, []string, *Problem) {
+func parseRepair(path string, o map[string]json.RawMessage, fam *catalogue.Family) (simEvent, []string, *catalogue.Problem) {
 	act, reach, grade := "", "", GradeMaker
 	p := firstProblem(take(o, path, "repair", "a kind of work in quotes", &act), take(o, path, "reach", "the id of a reach in quotes", &reach), take(o, path, "grade", `"maker" or "copy"`, &grade))
 	if p != nil {
 		return nil, nil, p
 	}
 	if grade != GradeMaker && grade != GradeCopy {
-		return nil, nil, problem(path+".grade", fmt.Sprintf("there is no grade %q", grade), `write "maker" or "copy"`)
+		return nil, nil, catalogue.NewProblem(path+".grade", fmt.Sprintf("there is no grade %q", grade), `write "maker" or "copy"`)
 	}
 	if a := catalogue.Standard().RepairAct(act); a != nil && a.Improvised() && reach == "" {
 		reach = a.Reach

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"zanjero/core/catalogue"
 	"zanjero/core/machine"
 	"zanjero/core/units"
 )
@@ -12,19 +13,19 @@ import (
 // up, and what its face shows. do gets only acts of its own.
 type tool struct {
 	acts []string
-	do   func(s *Session, f *fitted, act string, value any) *Problem
+	do   func(s *Session, f *fitted, act string, value any) *catalogue.Problem
 	face func(s *Session, f *fitted, at indication, out *Instrument)
 }
 
 // once is a tool that is used with a single act and then shows its reading.
 func once(act string, face func(s *Session, f *fitted, at indication, out *Instrument)) tool {
-	return tool{[]string{act}, func(_ *Session, f *fitted, _ string, _ any) *Problem { f.used = true; return nil }, face}
+	return tool{[]string{act}, func(_ *Session, f *fitted, _ string, _ any) *catalogue.Problem { f.used = true; return nil }, face}
 }
 
 // runOnce is a tool whose single act runs the engine or empties something, so
 // it is done on the machine and remembered.
 func runOnce(act string, face func(s *Session, f *fitted, at indication, out *Instrument)) tool {
-	return tool{[]string{act}, func(s *Session, f *fitted, _ string, _ any) *Problem {
+	return tool{[]string{act}, func(s *Session, f *fitted, _ string, _ any) *catalogue.Problem {
 		s.runFor(f)
 		return nil
 	}, face}
@@ -40,13 +41,13 @@ var tools = map[string]tool{
 	"spark-tester": {[]string{"gap", "pull"}, testerAct, func(_ *Session, f *fitted, _ indication, out *Instrument) {
 		out.GapMM, out.Spark, out.Ready = f.gap, f.colour, f.pulls > 0
 	}},
-	"meter": {[]string{"null", "touch"}, func(_ *Session, f *fitted, act string, _ any) *Problem {
+	"meter": {[]string{"null", "touch"}, func(_ *Session, f *fitted, act string, _ any) *catalogue.Problem {
 		if f.used = act == "touch"; !f.used {
 			f.own["leads_nulled"] = true
 		}
 		return nil
 	}, meterFace},
-	"cup": {[]string{"run"}, func(s *Session, f *fitted, _ string, value any) *Problem {
+	"cup": {[]string{"run"}, func(s *Session, f *fitted, _ string, value any) *catalogue.Problem {
 		if f.test == "bowl-drain" {
 			s.runFor(f)
 			return nil
@@ -62,8 +63,8 @@ var tools = map[string]tool{
 		if !out.Ready {
 			return
 		}
-		if out.Needle = round(at.value, 0.5); f.test == "fuel-flow" {
-			out.Seconds, out.Needle = at.setup.seconds, round(at.value*at.setup.seconds/60, 0.5)
+		if out.Needle = units.Round(at.value, 0.5); f.test == "fuel-flow" {
+			out.Seconds, out.Needle = at.setup.seconds, units.Round(at.value*at.setup.seconds/60, 0.5)
 		}
 	}},
 	"leak-down-pair": once("open", func(_ *Session, f *fitted, at indication, out *Instrument) {
@@ -94,13 +95,13 @@ var tools = map[string]tool{
 		}
 	}),
 	"line-gauge": pumped, "crankcase-gauge": pumped,
-	"pop-off-gauge": {[]string{"squeeze"}, func(s *Session, f *fitted, _ string, value any) *Problem {
+	"pop-off-gauge": {[]string{"squeeze"}, func(s *Session, f *fitted, _ string, value any) *catalogue.Problem {
 		kpa, ok := value.(float64)
 		if !ok || kpa < 1 || kpa > 25 {
-			return problem("value", fmt.Sprintf("%v is no squeeze", show(value)), "squeeze for 1 to 25 kPa")
+			return catalogue.NewProblem("value", fmt.Sprintf("%v is no squeeze", catalogue.ShowValue(value)), "squeeze for 1 to 25 kPa")
 		}
 		if f.used {
-			return problem("act", "the needle has let go", "write down where it did")
+			return catalogue.NewProblem("act", "the needle has let go", "write down where it did")
 		}
 		if f.kpa += kpa; f.kpa >= s.indicate(f).value {
 			f.used = true
@@ -112,10 +113,10 @@ var tools = map[string]tool{
 			out.Heard = "lets-go"
 		}
 	}},
-	"screw": {[]string{"turn"}, func(s *Session, f *fitted, _ string, value any) *Problem {
+	"screw": {[]string{"turn"}, func(s *Session, f *fitted, _ string, value any) *catalogue.Problem {
 		by, ok := value.(float64)
 		if !ok || by < 0.125 || by > 1 {
-			return problem("value", fmt.Sprintf("%v is no turn", show(value)), "turn from an eighth to a whole turn")
+			return catalogue.NewProblem("value", fmt.Sprintf("%v is no turn", catalogue.ShowValue(value)), "turn from an eighth to a whole turn")
 		}
 		to := s.indicate(f).value
 		if f.used { // it has seated, and is driven on
@@ -141,10 +142,10 @@ const (
 
 // feelers are tried one blade at a time: one that is thinner goes, one that
 // fits drags, a thicker one stops.
-var feelers = tool{[]string{"blade"}, func(s *Session, f *fitted, _ string, value any) *Problem {
+var feelers = tool{[]string{"blade"}, func(s *Session, f *fitted, _ string, value any) *catalogue.Problem {
 	mm, ok := value.(float64)
 	if !ok || !slices.Contains(Blades, mm) {
-		return problem("value", fmt.Sprintf("there is no blade of %v mm", show(value)), "take one of the set")
+		return catalogue.NewProblem("value", fmt.Sprintf("there is no blade of %v mm", catalogue.ShowValue(value)), "take one of the set")
 	}
 	f.blade, f.used = mm, true
 	return nil
@@ -171,13 +172,13 @@ const bladeGrip = 0.015
 
 // pumped is a gauge on a hand pump: it is pumped up, shut, and read after a
 // minute.
-var pumped = tool{[]string{"pump", "hold"}, func(_ *Session, f *fitted, act string, _ any) *Problem {
+var pumped = tool{[]string{"pump", "hold"}, func(_ *Session, f *fitted, act string, _ any) *catalogue.Problem {
 	if act == "pump" {
 		f.kpa, f.used = pumpKPa, false
 		return nil
 	}
 	if f.kpa == 0 {
-		return problem("act", "there is nothing to hold", "pump it up first")
+		return catalogue.NewProblem("act", "there is nothing to hold", "pump it up first")
 	}
 	f.used = true
 	return nil
@@ -190,7 +191,7 @@ var pumped = tool{[]string{"pump", "hold"}, func(_ *Session, f *fitted, act stri
 // pumpKPa is what a line or crankcase is pumped up to.
 const pumpKPa = 50
 
-func gaugeAct(s *Session, f *fitted, act string, value any) *Problem {
+func gaugeAct(s *Session, f *fitted, act string, value any) *catalogue.Problem {
 	switch act {
 	case "zero":
 		if f.pulls == 0 {
@@ -209,9 +210,9 @@ func gaugeAct(s *Session, f *fitted, act string, value any) *Problem {
 		s.m.OilBore(f.poured)
 	case "pull":
 		if f.pulls >= 30 {
-			return problem("act", "thirty pulls are enough", "let the gauge off first")
+			return catalogue.NewProblem("act", "thirty pulls are enough", "let the gauge off first")
 		}
-		su := asFound(s.m, s.test(f.test)).with(f.own)
+		su := asFound(s.m, s.TestOf(f.test)).with(f.own)
 		f.kpa = s.m.GaugeStep(f.kpa, s.pullRPM(f), su.hoseML())
 		if s.m.State().Controls.PlugLead != machine.LeadEarthed {
 			s.m.StrainCoil(1)
@@ -222,7 +223,7 @@ func gaugeAct(s *Session, f *fitted, act string, value any) *Problem {
 	return nil
 }
 
-func testerAct(s *Session, f *fitted, act string, value any) *Problem {
+func testerAct(s *Session, f *fitted, act string, value any) *catalogue.Problem {
 	if act == "gap" {
 		if p := f.set("gap_to_mm", value); p != nil {
 			return p

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"zanjero/core/catalogue"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -206,7 +207,7 @@ func TestBadInputSaysWhereAndHow(t *testing.T) {
 		`[]`: "", ``: "", `{`: "",
 	} {
 		_, err := Simulate(strings.NewReader(in))
-		var p *Problem
+		var p *catalogue.Problem
 		if assert.ErrorAs(t, err, &p, in) {
 			assert.Equal(t, path, p.Path, in)
 			assert.NotEmpty(t, p.Problem)
@@ -250,7 +251,7 @@ func FuzzSimulate(f *testing.F) {
 		}
 		out, err := Simulate(strings.NewReader(in))
 		if err != nil {
-			var p *Problem
+			var p *catalogue.Problem
 			require.ErrorAs(t, err, &p)
 			return
 		}

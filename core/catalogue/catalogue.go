@@ -131,6 +131,12 @@ type Test struct {
 	Cannot     string      `json:"cannot"`
 }
 
+// Named says that what the test meets is shown or described, for the
+// apprentice to put a name to; every other test tells its word itself.
+func (t *Test) Named() bool {
+	return (t.Kind == KindLook || t.Kind == KindFeel) && !slices.Contains([]string{"look-switches", "ask-history", "look-plate"}, t.ID)
+}
+
 // Condition is what must be true of the set-up for a reading to be valid, and
 // what is wrong when it is not.
 type Condition struct {

@@ -8,15 +8,6 @@ import (
 	"strings"
 )
 
-// Problem says what is wrong in an input, where, and how to mend it.
-type Problem struct {
-	Path    string `json:"path"`
-	Problem string `json:"problem"`
-	Mend    string `json:"mend"`
-}
-
-func (p *Problem) Error() string { return p.Path + ": " + p.Problem + "; " + p.Mend }
-
 // Sheet is a service sheet: the figures of one machine by id, and the words
 // that say which variant of its family it is.
 type Sheet map[string]Figure

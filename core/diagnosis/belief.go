@@ -110,7 +110,7 @@ func (b *Belief) Observe(st bench.Step) {
 	b.each(func(h *weighed) {
 		if like == nil {
 			for _, n := range h.nodes {
-				n.Replay(st, b.view == AsIfValid, true)
+				bench.Replay(n, st, b.view == AsIfValid, true)
 			}
 			return
 		}
@@ -133,14 +133,14 @@ func (b *Belief) repair(st bench.Step) {
 			alt.nodes = make([]*bench.Session, len(h.nodes))
 			for k, n := range h.nodes {
 				alt.nodes[k] = n.Clone()
-				alt.nodes[k].Replay(st, false, false)
+				bench.Replay(alt.nodes[k], st, false, false)
 			}
 			alt.prior *= 1 - r.Success
 			h.prior *= r.Success
 			failed = append(failed, alt)
 		}
 		for _, n := range h.nodes {
-			n.Replay(st, false, true)
+			bench.Replay(n, st, false, true)
 		}
 	}
 	b.hyps = append(b.hyps, failed...)
@@ -177,9 +177,9 @@ func (h *weighed) predict(st bench.Step, asIfValid, apart bool, each func(point 
 	preds := make([]*bench.Prediction, len(h.nodes))
 	for i, n := range h.nodes {
 		if apart {
-			preds[i] = n.Foresee(st, asIfValid)
+			preds[i] = bench.Foresee(n, st, asIfValid)
 		} else {
-			preds[i] = n.Replay(st, asIfValid, true)
+			preds[i] = bench.Replay(n, st, asIfValid, true)
 		}
 	}
 	var corners []corner

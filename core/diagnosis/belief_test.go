@@ -40,7 +40,7 @@ func ledger(t testing.TB, seed uint64, faults ...machine.FaultSpec) *bench.Ledge
 
 func believe(t testing.TB, p *Population, v View, l *bench.Ledger) Report {
 	b := p.Start(v)
-	for _, st := range l.Steps {
+	for _, st := range l.Steps() {
 		b.Observe(st)
 	}
 	return b.Report()
@@ -138,7 +138,7 @@ func TestSparkThatComesAndGoes(t *testing.T) {
 		l := ledger(t, seed, machine.FaultSpec{ID: "kill-wire-earthed", Severity: 0.35})
 		benchtest.Work(t, l, "spark-gap", "spark-gap", "spark-gap", "spark-gap")
 		there, gone := 0, 0
-		for _, st := range l.Steps {
+		for _, st := range l.Steps() {
 			if st.Obs != nil && st.Entry != nil {
 				if v, _ := st.Entry.In("mm"); v > 5 {
 					there++
@@ -222,7 +222,7 @@ func benchmarkStep(b *testing.B, test string) {
 		b.StopTimer()
 		bel := p.Start(Recorded)
 		b.StartTimer()
-		for _, st := range l.Steps {
+		for _, st := range l.Steps() {
 			bel.Observe(st)
 		}
 	}

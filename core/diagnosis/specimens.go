@@ -53,7 +53,7 @@ func (p *Population) Specimens(c Claim) []Specimen {
 
 // said is how likely a machine does what is complained of.
 func said(s *bench.Session, c Claim) (p float64) {
-	for _, b := range s.Outlook(c.Test, c.Setup) {
+	for _, b := range bench.Outlook(s, c.Test, c.Setup) {
 		for _, w := range b.Told.Words {
 			if slices.Contains(c.Words, w.Word) {
 				p += b.P * w.P

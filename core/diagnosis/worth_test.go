@@ -10,6 +10,7 @@ import (
 
 	"zanjero/core/bench"
 	"zanjero/core/bench/benchtest"
+	"zanjero/core/catalogue"
 	"zanjero/core/machine"
 )
 
@@ -21,7 +22,7 @@ func TestWorthIsWhatIsTakenAway(t *testing.T) {
 	l := ledger(t, 4, machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.5})
 	benchtest.Work(t, l, "start-attempt")
 	b := p.Start(AsIfValid)
-	for _, st := range l.Steps {
+	for _, st := range l.Steps() {
 		b.Observe(st)
 	}
 	told := b.outcomes()
@@ -112,7 +113,7 @@ func TestBadLedgers(t *testing.T) {
 		`{"machine":"f5","events":[]}`:                                                               "machine", `{"machine":"f4-bowl","events":7}`: "events", `[]`: "",
 	} {
 		_, err := bench.ReadSeen(strings.NewReader(in))
-		var p *bench.Problem
+		var p *catalogue.Problem
 		if assert.ErrorAs(t, err, &p, in) {
 			assert.Equal(t, path, p.Path, in)
 		}
@@ -130,7 +131,7 @@ func FuzzReadSeen(f *testing.F) {
 	f.Fuzz(func(t *testing.T, in string) {
 		_, err := bench.ReadSeen(strings.NewReader(in))
 		if err != nil {
-			var p *bench.Problem
+			var p *catalogue.Problem
 			require.ErrorAs(t, err, &p)
 		}
 	})

@@ -12,7 +12,7 @@ import (
 // Finding is something wrong with a procedure, or worth a second look: where it
 // is, what, and how to mend it. A serious one keeps it from being followed.
 type Finding struct {
-	bench.Problem
+	catalogue.Problem
 	Serious bool `json:"serious"`
 }
 
@@ -26,7 +26,7 @@ type checker struct {
 }
 
 func (c *checker) add(serious bool, path, problem, mend string) {
-	c.out = append(c.out, Finding{bench.Problem{Path: path, Problem: problem, Mend: mend}, serious})
+	c.out = append(c.out, Finding{catalogue.Problem{Path: path, Problem: problem, Mend: mend}, serious})
 }
 
 // MaxSteps is the most steps of a procedure, and MaxOutcomes of a step.
@@ -341,7 +341,7 @@ func (c *checker) proofs() {
 func (e *Evaluation) useless() (out []Finding) {
 	for i, s := range e.Steps {
 		if s.Reached > 0 && s.Bits < 1e-4 {
-			out = append(out, Finding{bench.Problem{Path: fmt.Sprintf("steps[%d]", i), Problem: fmt.Sprintf("%q separates nothing in this population", s.ID), Mend: "take it out, or put it where something is still open"}, false})
+			out = append(out, Finding{catalogue.Problem{Path: fmt.Sprintf("steps[%d]", i), Problem: fmt.Sprintf("%q separates nothing in this population", s.ID), Mend: "take it out, or put it where something is still open"}, false})
 		}
 	}
 	return out
@@ -368,7 +368,7 @@ func (e *Evaluation) unproved(p *plan, groups map[[2]int]map[string]float64) (ou
 				}
 			}
 			if all > 1e-4 && right < leastRight*all {
-				out = append(out, Finding{bench.Problem{Path: fmt.Sprintf("steps[%d].outcomes[%d]", i, k),
+				out = append(out, Finding{catalogue.Problem{Path: fmt.Sprintf("steps[%d].outcomes[%d]", i, k),
 					Problem: fmt.Sprintf("%q concludes without proof: of what comes to it, %.0f %% has that", p.Steps[i].ID, 100*right/all),
 					Mend:    "put a step before it that tells the rest apart, or conclude less"}, false})
 			}

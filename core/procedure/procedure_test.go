@@ -259,7 +259,7 @@ func TestWalksAreBounded(t *testing.T) {
 	for severity := 0.5; ; severity += 0.005 {
 		require.Less(t, severity, 1.0)
 		pop = one(t, "f4-bowl", machine.FaultSpec{ID: "rings-worn", Severity: severity})
-		if out := pop.specimens[0].Bench.Outlook("start-attempt", nil); len(out) == 2 && out[0].P > 0.35 && out[0].P < 0.65 {
+		if out := bench.Outlook(pop.specimens[0].Bench, "start-attempt", nil); len(out) == 2 && out[0].P > 0.35 && out[0].P < 0.65 {
 			break
 		}
 	}
@@ -429,7 +429,7 @@ func TestPacksAreRead(t *testing.T) {
 		`{"format":"zanjero.pack","version":1,"procedures":7}`: "procedures", `{"format":"zanjero.pack","version":1,"extra":7}`: "",
 	} {
 		_, err := Read(strings.NewReader(in))
-		var p *bench.Problem
+		var p *catalogue.Problem
 		require.ErrorAs(t, err, &p, in)
 		assert.Equal(t, path, p.Path, in)
 		assert.NotEmpty(t, p.Mend, in)

@@ -86,12 +86,12 @@ func (pop *Population) try(st *state, s *Step, key string) []edge {
 		at[0].After.Do(id)
 	}
 	if s.Repair != "" {
-		at = at[0].After.RepairOutlook(s.Repair, s.Reach)
+		at = bench.RepairOutlook(at[0].After, s.Repair, s.Reach)
 	}
 	var out []edge
 	for _, from := range at {
 		from.After.PutBackFor(s.Test)
-		for _, b := range from.After.Outlook(s.Test, s.Setup) {
+		for _, b := range bench.Outlook(from.After, s.Test, s.Setup) {
 			out = append(out, edge{from.P * b.P, b.Told, &state{bench: b.After}})
 		}
 	}

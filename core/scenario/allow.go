@@ -31,20 +31,20 @@ func (s *Scenario) Guide() string {
 // is no money left for, a makeshift repair where only proper ones are to be
 // done, and in an exam any test or work once the time is up. What is written
 // down, marked and put back is always allowed.
-func (s *Scenario) Allow(l *bench.Ledger, e bench.Event) *bench.Problem {
+func (s *Scenario) Allow(l *bench.Ledger, e bench.Event) *catalogue.Problem {
 	if e.Kind == bench.EventRepair {
 		r := catalogue.Standard().RepairAct(e.Repair)
 		if r != nil && r.Improvised() && s.ProperOnly {
-			return &bench.Problem{Path: "repair", Problem: "this job is to be done without makeshift repairs", Mend: "choose a proper one"}
+			return &catalogue.Problem{Path: "repair", Problem: "this job is to be done without makeshift repairs", Mend: "choose a proper one"}
 		}
 		cost, left := bench.RepairCost(e.Repair, e.Reach, e.Grade), s.LimitMoney-l.Money()
 		if cost > left+1e-9 {
-			return &bench.Problem{Path: "repair", Problem: fmt.Sprintf("that costs %.2f, and %.2f of the parts money is left", cost, max(left, 0)),
+			return &catalogue.Problem{Path: "repair", Problem: fmt.Sprintf("that costs %.2f, and %.2f of the parts money is left", cost, max(left, 0)),
 				Mend: "choose work that needs no part or a cheaper one, or hand over and say what it still needs"}
 		}
 	}
 	if s.Mode == ModeExam && l.Minutes() >= s.LimitMinutes && !slices.Contains([]string{bench.EventEntry, bench.EventMark, bench.EventControl, bench.EventCover}, e.Kind) {
-		return &bench.Problem{Path: "kind", Problem: "the time of this job is up", Mend: "put back what is off, and hand over with what you have"}
+		return &catalogue.Problem{Path: "kind", Problem: "the time of this job is up", Mend: "put back what is off, and hand over with what you have"}
 	}
 	return nil
 }

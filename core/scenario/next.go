@@ -23,7 +23,7 @@ func (s *Scenario) Next(l *bench.Ledger) ([]diagnosis.Worth, error) {
 	if c := s.Complaint(); c != nil {
 		b.Hear(c.Claim)
 	}
-	for _, st := range l.Steps {
+	for _, st := range l.Steps() {
 		b.Observe(st)
 	}
 	out := []diagnosis.Worth{}

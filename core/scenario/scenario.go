@@ -67,69 +67,69 @@ func (s *Scenario) Complaint() *Complaint {
 const MaxHidden = 2
 
 // Check lists what is wrong with a scenario, with where and how to mend it.
-func (s *Scenario) Check() []bench.Problem {
-	var out []bench.Problem
-	add := func(p *bench.Problem) {
+func (s *Scenario) Check() []catalogue.Problem {
+	var out []catalogue.Problem
+	add := func(p *catalogue.Problem) {
 		if p != nil {
 			out = append(out, *p)
 		}
 	}
 	fam := catalogue.Standard().Family(s.Family)
 	if fam == nil {
-		return []bench.Problem{{Path: "family", Problem: fmt.Sprintf("there is no engine family %q", s.Family), Mend: "choose a machine of the yard"}}
+		return []catalogue.Problem{{Path: "family", Problem: fmt.Sprintf("there is no engine family %q", s.Family), Mend: "choose a machine of the yard"}}
 	}
 	for _, p := range catalogue.Standard().CheckSheet(s.Family, s.Sheet) {
-		add(&bench.Problem{Path: "sheet." + p.Path, Problem: p.Problem, Mend: p.Mend})
+		add(&catalogue.Problem{Path: "sheet." + p.Path, Problem: p.Problem, Mend: p.Mend})
 	}
 	add(bench.CheckAmbient("ambient", s.Ambient))
 	switch n := len(s.Faults); {
 	case n == 0:
-		add(&bench.Problem{Path: "faults", Problem: "no fault is hidden", Mend: "hide one or two on the board"})
+		add(&catalogue.Problem{Path: "faults", Problem: "no fault is hidden", Mend: "hide one or two on the board"})
 	case n > MaxHidden:
-		add(&bench.Problem{Path: "faults", Problem: fmt.Sprintf("%d faults are hidden", n), Mend: "hide one or two"})
+		add(&catalogue.Problem{Path: "faults", Problem: fmt.Sprintf("%d faults are hidden", n), Mend: "hide one or two"})
 	}
 	for i, f := range s.Faults {
 		path := fmt.Sprintf("faults[%d]", i)
 		add(bench.CheckFault(path, f, fam))
 		add(s.checkVariant(path, f.ID))
 		if slices.ContainsFunc(s.Faults[:i], func(o machine.FaultSpec) bool { return o.ID == f.ID }) {
-			add(&bench.Problem{Path: path + ".id", Problem: "this fault is hidden twice", Mend: "take one away"})
+			add(&catalogue.Problem{Path: path + ".id", Problem: "this fault is hidden twice", Mend: "take one away"})
 		}
 		if def := catalogue.Standard().Fault(f.ID); def != nil && def.Graded && f.Severity < 0.05 {
-			add(&bench.Problem{Path: path + ".severity", Problem: "a fault as slight as this cannot be found", Mend: "set it to 0.05 or more"})
+			add(&catalogue.Problem{Path: path + ".severity", Problem: "a fault as slight as this cannot be found", Mend: "set it to 0.05 or more"})
 		}
 	}
 	add(bench.CheckTogether("faults", s.Faults))
 	if strings.TrimSpace(s.Words) == "" {
-		add(&bench.Problem{Path: "words", Problem: "the customer says nothing", Mend: "write the complaint in the customer's words"})
+		add(&catalogue.Problem{Path: "words", Problem: "the customer says nothing", Mend: "write the complaint in the customer's words"})
 	}
 	if len(s.Words) > 600 || len(s.History) > 2000 {
-		add(&bench.Problem{Path: "words", Problem: "complaint or history is too long", Mend: "keep the complaint to 600 and the history to 2000 characters"})
+		add(&catalogue.Problem{Path: "words", Problem: "complaint or history is too long", Mend: "keep the complaint to 600 and the history to 2000 characters"})
 	}
 	if s.Complaint() == nil {
-		add(&bench.Problem{Path: "claim", Problem: "the complaint comes to no known symptom", Mend: "choose the symptom that the words describe"})
+		add(&catalogue.Problem{Path: "claim", Problem: "the complaint comes to no known symptom", Mend: "choose the symptom that the words describe"})
 	}
 	if !(s.LimitMinutes >= 10 && s.LimitMinutes <= 600) {
-		add(&bench.Problem{Path: "limit_minutes", Problem: fmt.Sprintf("%g minutes is out of range", s.LimitMinutes), Mend: "allow from 10 to 600 minutes"})
+		add(&catalogue.Problem{Path: "limit_minutes", Problem: fmt.Sprintf("%g minutes is out of range", s.LimitMinutes), Mend: "allow from 10 to 600 minutes"})
 	}
 	if !slices.Contains(Modes, s.Guide()) {
-		add(&bench.Problem{Path: "mode", Problem: fmt.Sprintf("there is no mode %q", s.Mode), Mend: "choose " + strings.Join(Modes, ", ")})
+		add(&catalogue.Problem{Path: "mode", Problem: fmt.Sprintf("there is no mode %q", s.Mode), Mend: "choose " + strings.Join(Modes, ", ")})
 	}
 	if !(s.LimitMoney >= 0 && s.LimitMoney <= 10000) {
-		add(&bench.Problem{Path: "limit_money", Problem: fmt.Sprintf("%g is out of range", s.LimitMoney), Mend: "allow from 0 to 10000"})
+		add(&catalogue.Problem{Path: "limit_money", Problem: fmt.Sprintf("%g is out of range", s.LimitMoney), Mend: "allow from 0 to 10000"})
 	}
 	return out
 }
 
 // checkVariant refuses a fault that this machine cannot have by its sheet,
 // though another of its family can.
-func (s *Scenario) checkVariant(path, id string) *bench.Problem {
+func (s *Scenario) checkVariant(path, id string) *catalogue.Problem {
 	cat := catalogue.Standard()
 	has := func(sheet catalogue.Sheet) bool {
 		return slices.ContainsFunc(cat.FaultsOf(s.Family, sheet), func(f catalogue.Fault) bool { return f.ID == id })
 	}
 	if has(nil) && !has(s.Sheet) {
-		return &bench.Problem{Path: path + ".id", Problem: fmt.Sprintf("by its sheet this machine cannot have %q", id), Mend: "hide another fault, or mend the sheet"}
+		return &catalogue.Problem{Path: path + ".id", Problem: fmt.Sprintf("by its sheet this machine cannot have %q", id), Mend: "hide another fault, or mend the sheet"}
 	}
 	return nil
 }
@@ -224,7 +224,7 @@ func (s *Scenario) Truth() (float64, error) {
 	}
 	// An owner knows how to start it: on choke or primed, with the bar held.
 	ses.Control(bench.Settings{"choke": 1.0})
-	p := ses.Replay(bench.Step{Kind: bench.EventTake, Test: c.Claim.Test, Setup: c.Claim.Setup}, true, true)
+	p := bench.Replay(ses, bench.Step{Kind: bench.EventTake, Test: c.Claim.Test, Setup: c.Claim.Setup}, true, true)
 	sum := 0.0
 	for _, w := range p.Words {
 		if slices.Contains(c.Claim.Words, w.Word) {

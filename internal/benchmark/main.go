@@ -126,7 +126,7 @@ func beliefs() []row {
 	hyps, nodes := pop.Size()
 	l := ledger()
 	step := func(test string) bench.Step {
-		for _, st := range l.Steps {
+		for _, st := range l.Steps() {
 			if st.Test == test {
 				return st
 			}
@@ -149,7 +149,7 @@ func beliefs() []row {
 	}
 	began := time.Now()
 	bel := pop.Start(diagnosis.Recorded)
-	for _, st := range l.Steps {
+	for _, st := range l.Steps() {
 		bel.Observe(st)
 	}
 	bel.Report()
@@ -166,7 +166,7 @@ func beliefs() []row {
 	ranked = time.Now()
 	bel.Rank(diagnosis.Weights{})
 	rows = append(rows, row{"next-best ranking of every test after that ledger", float64(time.Since(ranked).Microseconds()) / 1e3, "ms", "≤ 400", ""})
-	return append(rows, row{fmt.Sprintf("belief from a cold ledger of %d steps", len(l.Steps)), float64(cold.Microseconds()) / 1e3, "ms", "≤ 500",
+	return append(rows, row{fmt.Sprintf("belief from a cold ledger of %d steps", len(l.Steps())), float64(cold.Microseconds()) / 1e3, "ms", "≤ 500",
 		fmt.Sprintf("%d sets of faults, %d machines", hyps, nodes)})
 }
 

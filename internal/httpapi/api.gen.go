@@ -570,7 +570,7 @@ type PreviewRow struct {
 }
 
 // Problem defines model for Problem.
-type Problem = bench.Problem
+type Problem = catalogue.Problem
 
 // Quantity defines model for Quantity.
 type Quantity struct {

@@ -145,7 +145,7 @@ func (s *Server) apply(ctx context.Context, sc *scenario.Scenario, l *bench.Ledg
 	if p := sc.Allow(l, act); p != nil {
 		return false, nil, p
 	}
-	steps := len(l.Steps)
+	steps := len(l.Steps())
 	if p := l.Apply(act); p != nil {
 		return false, nil, p
 	}
@@ -166,8 +166,8 @@ func (s *Server) benchNow(ctx context.Context, id uuid.UUID) (Bench, error) {
 // observed is what an event showed, as it is kept with it.
 func observed(l *bench.Ledger, steps int) json.RawMessage {
 	var seen any
-	if len(l.Steps) > steps && l.Steps[len(l.Steps)-1].Obs != nil {
-		seen = l.Steps[len(l.Steps)-1].Obs
+	if len(l.Steps()) > steps && l.Steps()[len(l.Steps())-1].Obs != nil {
+		seen = l.Steps()[len(l.Steps())-1].Obs
 	} else if in := l.Instrument(); in != nil {
 		seen = in
 	} else {
@@ -212,7 +212,7 @@ func (s *Server) HandOver(ctx context.Context, req HandOverRequestObject) (HandO
 	if ps := req.Body.Check(c.sc.Family, l.Seq()); len(ps) > 0 {
 		return nil, refuseAll(ps)
 	}
-	result, err := assess.Assess(c.sc, uint64(a.Seed), l.Events, *req.Body)
+	result, err := assess.Assess(c.sc, uint64(a.Seed), l.Events(), *req.Body)
 	if err != nil {
 		return nil, err
 	}

@@ -31,12 +31,12 @@ func view(a store.Attempt, c *card, l *bench.Ledger) (Bench, error) {
 	for _, t := range cat.TestsOf(sc.Family, sc.Sheet) {
 		b.Tray = append(b.Tray, TrayLine{Test: t.ID, AccessMinutes: l.AccessMinutes(&t)})
 	}
-	for _, st := range l.Steps {
+	for _, st := range l.Steps() {
 		if line, ok := lineOf(cat, st); ok {
 			b.Ledger = append(b.Ledger, line)
 		}
 	}
-	if st := l.Latest(); st != nil && b.Instrument == nil && st == &l.Steps[len(l.Steps)-1] {
+	if st := l.Latest(); st != nil && b.Instrument == nil && st.Seq == l.Steps()[len(l.Steps())-1].Seq {
 		b.Look = lookOf(cat, st)
 	}
 	if len(a.Draft) > 0 {
@@ -70,7 +70,7 @@ func lineOf(cat *catalogue.Catalogue, st bench.Step) (LedgerLine, bool) {
 		if e := st.Entry; e != nil {
 			line.Judged = text(e.Judged)
 			line.Result = entryText(e)
-			if !bench.Named(cat.Test(st.Test)) && e.Word != "" {
+			if !cat.Test(st.Test).Named() && e.Word != "" {
 				line.Result += told(st.Obs)
 			}
 		}
@@ -135,7 +135,7 @@ func lookOf(cat *catalogue.Catalogue, st *bench.Step) *Look {
 	look := &Look{Test: st.Test}
 	t := cat.Test(st.Test)
 	switch {
-	case bench.Named(t):
+	case t.Named():
 		look.Text, look.Scene = cat.Sight(t.ID, *o.Word), o.Word
 		if x, ok := o.Also["shown"].(float64); ok {
 			look.Shown = &x

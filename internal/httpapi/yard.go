@@ -84,7 +84,7 @@ func testOf(t catalogue.Test) Test {
 	for _, c := range t.Conditions {
 		out.Valid = append(out.Valid, c.Met)
 	}
-	if !bench.Named(&t) {
+	if !t.Named() {
 		out.Words = []string{} // told, not named by the apprentice
 	}
 	if t.Unit != "" {
@@ -130,7 +130,7 @@ func (s *Server) ListApprentices(ctx context.Context, _ ListApprenticesRequestOb
 func (s *Server) scenarioOf(ctx context.Context, spec JobSpec) (*scenario.Scenario, error) {
 	m, err := s.store.Machine(ctx, spec.MachineId)
 	if err != nil {
-		return nil, refuseAll([]bench.Problem{{Path: "machine_id", Problem: "this machine is not in the yard", Mend: "choose a machine of the yard"}})
+		return nil, refuseAll([]catalogue.Problem{{Path: "machine_id", Problem: "this machine is not in the yard", Mend: "choose a machine of the yard"}})
 	}
 	sheet, err := sheetOf(m)
 	if err != nil {
@@ -268,7 +268,7 @@ func (s *Server) GiveJob(ctx context.Context, req GiveJobRequestObject) (GiveJob
 	}
 	p, err := s.store.Person(ctx, req.Body.ApprenticeId)
 	if err != nil || p.Role != store.Apprentice {
-		return nil, refuseAll([]bench.Problem{{Path: "apprentice_id", Problem: "this is no apprentice", Mend: "choose one from the list"}})
+		return nil, refuseAll([]catalogue.Problem{{Path: "apprentice_id", Problem: "this is no apprentice", Mend: "choose one from the list"}})
 	}
 	a := store.Attempt{ID: uuid.New(), JobID: j.ID, ApprenticeID: p.ID, ModelVersion: machine.Version, State: store.StateNew}
 	a.Seed = s.Seed(a.ID)

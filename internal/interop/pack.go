@@ -14,7 +14,7 @@ import (
 	"golang.org/x/text/message"
 
 	"zanjero/api"
-	"zanjero/core/bench"
+	"zanjero/core/catalogue"
 	"zanjero/core/procedure"
 )
 
@@ -40,7 +40,7 @@ var packSchema = sync.OnceValue(func() *jsonschema.Schema {
 
 // ValidatePack checks a pack against its schema, and then its procedures on
 // every family that they are for. A pack that cannot be read at all, or is of a
-// later version, comes back as a *bench.Problem; everything else as findings.
+// later version, comes back as a *catalogue.Problem; everything else as findings.
 func ValidatePack(r io.Reader) (*Report, error) {
 	raw, err := io.ReadAll(io.LimitReader(r, procedure.MaxPackBytes+1))
 	if err != nil {
@@ -56,7 +56,7 @@ func ValidatePack(r io.Reader) (*Report, error) {
 	}
 	pack, err := procedure.Read(bytes.NewReader(raw))
 	if err != nil {
-		if p, ok := err.(*bench.Problem); ok && len(out.Findings) > 0 && p.Path != "format" && p.Path != "version" {
+		if p, ok := err.(*catalogue.Problem); ok && len(out.Findings) > 0 && p.Path != "format" && p.Path != "version" {
 			return out, nil // the schema has said it better
 		}
 		return nil, err
@@ -92,7 +92,7 @@ func leaves(e *jsonschema.ValidationError, out *[]procedure.Finding) {
 	case *kind.Required:
 		mend = "add " + strings.Join(k.Missing, ", ")
 	}
-	*out = append(*out, procedure.Finding{Problem: bench.Problem{Path: path(e.InstanceLocation), Problem: e.ErrorKind.LocalizedString(english), Mend: mend}, Serious: true})
+	*out = append(*out, procedure.Finding{Problem: catalogue.Problem{Path: path(e.InstanceLocation), Problem: e.ErrorKind.LocalizedString(english), Mend: mend}, Serious: true})
 }
 
 // path turns a JSON pointer into the paths of the rest of the program.

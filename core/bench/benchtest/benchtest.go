@@ -75,7 +75,7 @@ func Work(t testing.TB, l *bench.Ledger, tests ...string) {
 		}
 		switch test.Instrument {
 		case "":
-			if bench.Named(test) {
+			if test.Named() {
 				do(bench.Event{Kind: bench.EventEntry, Word: *l.Latest().Obs.Word})
 			}
 			continue
