@@ -16,7 +16,8 @@ import (
 // The arrows point one way: cmd → internal → core, and inside core each
 // package knows only those before it. The core knows no web and no database.
 func TestArrowsPointOneWay(t *testing.T) {
-	order := []string{"parallel", "units", "catalogue", "sequencing", "machine", "aids", "bench", "diagnosis", "procedure", "scenario", "assess"}
+	order := []string{"parallel", "problem", "units", "catalogue", "sequencing", "machine", "aids", "setup", "reading", "instrument",
+		"bench", "ledger", "foresee", "sim", "diagnosis", "procedure", "scenario", "assess"}
 	rank := func(pkg string) int { return slices.Index(order, strings.Split(pkg, "/")[0]) }
 	require.NoError(t, filepath.WalkDir("..", func(path string, d fs.DirEntry, err error) error {
 		if err != nil || d.IsDir() || !strings.HasSuffix(path, ".go") {
@@ -36,6 +37,8 @@ func TestArrowsPointOneWay(t *testing.T) {
 			case isCore && ours:
 				toCore, ok := strings.CutPrefix(inside, "core/")
 				assert.True(t, ok, "%s imports %s: the core knows nothing outside it", path, to)
+				assert.GreaterOrEqual(t, rank(toCore), 0, "%s imports %s, which has no place in the order", path, to)
+				assert.GreaterOrEqual(t, rank(fromCore), 0, "%s has no place in the order", path)
 				assert.LessOrEqual(t, rank(toCore), rank(fromCore), "%s imports %s against the arrow", path, to)
 			case isCore:
 				for _, banned := range []string{"net/http", "database/sql", "os", "time", "gorm.io", "github.com/labstack"} {

@@ -5,8 +5,8 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"zanjero/core/bench"
 	"zanjero/core/diagnosis"
+	"zanjero/core/sim"
 )
 
 func believeCommand() *cobra.Command {
@@ -17,7 +17,7 @@ func believeCommand() *cobra.Command {
 		Args:  cobra.MaximumNArgs(1),
 		RunE: func(_ *cobra.Command, args []string) error {
 			return onFile(args, func(in io.Reader) (any, error) {
-				seen, err := bench.ReadSeen(in)
+				seen, err := sim.ReadSeen(in)
 				if err != nil {
 					return nil, err
 				}

@@ -7,7 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"os"
-	"zanjero/core/catalogue"
+	"zanjero/core/problem"
 
 	"github.com/spf13/cobra"
 )
@@ -26,7 +26,7 @@ func main() {
 // report prints an error and chooses the exit code: 2 with a JSON error for
 // bad input, 1 otherwise.
 func report(err error) int {
-	var p *catalogue.Problem
+	var p *problem.Problem
 	if errors.As(err, &p) {
 		_ = json.NewEncoder(os.Stderr).Encode(map[string]any{"error": p})
 		return 2

@@ -10,6 +10,7 @@ import (
 	"zanjero/core/catalogue"
 	"zanjero/core/diagnosis"
 	"zanjero/core/machine"
+	"zanjero/core/problem"
 	"zanjero/core/sequencing"
 )
 
@@ -48,7 +49,7 @@ func planCommand() *cobra.Command {
 func onMatrix(use, short string, args int, do func(m *sequencing.Matrix, args []string) (any, error)) *cobra.Command {
 	return &cobra.Command{Use: use, Short: short, Args: cobra.MaximumNArgs(args), RunE: func(_ *cobra.Command, given []string) error {
 		if len(given) != args {
-			return &catalogue.Problem{Path: "arguments", Problem: "something is missing", Mend: "write zanjero plan " + use}
+			return &problem.Problem{Path: "arguments", Problem: "something is missing", Mend: "write zanjero plan " + use}
 		}
 		return onFile(given[:1], func(in io.Reader) (any, error) {
 			m, err := sequencing.Read(in)
@@ -72,7 +73,7 @@ func matrixCommand() *cobra.Command {
 	cmd := &cobra.Command{Use: "matrix", Short: "Print the model's own matrix of a family", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
 		fam := catalogue.Standard().Family(family)
 		if fam == nil {
-			return &catalogue.Problem{Path: "--machine", Problem: "there is no machine \"" + family + "\"", Mend: "see zanjero sim --list machines"}
+			return &problem.Problem{Path: "--machine", Problem: "there is no machine \"" + family + "\"", Mend: "see zanjero sim --list machines"}
 		}
 		m, err := diagnosis.Matrix(family, fam.Sheet, machine.Ambient{TemperatureC: 20})
 		if err != nil {

@@ -12,6 +12,7 @@ import (
 	"zanjero/core/catalogue"
 	"zanjero/core/diagnosis"
 	"zanjero/core/machine"
+	"zanjero/core/problem"
 	"zanjero/core/procedure"
 	"zanjero/core/scenario"
 	"zanjero/internal/interop"
@@ -67,7 +68,7 @@ func procedureCommand() *cobra.Command {
 	evaluate.Flags().BoolVar(&beside, "beside", false, "hold the schools and the planned order against each other too")
 	export := named(&cobra.Command{Use: "export FILE", Short: "Print a procedure as Markdown, Graphviz DOT or Mermaid", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
 		if len(args) != 1 {
-			return &catalogue.Problem{Path: "FILE", Problem: "no file was named", Mend: "name a pack, or - for standard input"}
+			return &problem.Problem{Path: "FILE", Problem: "no file was named", Mend: "name a pack, or - for standard input"}
 		}
 		in, err := open(args[0])
 		if err != nil {
@@ -81,7 +82,7 @@ func procedureCommand() *cobra.Command {
 		forms := map[string]func(string, catalogue.Sheet) string{"markdown": p.Markdown, "dot": p.DOT, "mermaid": p.Mermaid}
 		write := forms[as]
 		if write == nil {
-			return &catalogue.Problem{Path: "--as", Problem: fmt.Sprintf("there is no form %q", as), Mend: "write markdown, dot or mermaid"}
+			return &problem.Problem{Path: "--as", Problem: fmt.Sprintf("there is no form %q", as), Mend: "write markdown, dot or mermaid"}
 		}
 		_, err = fmt.Print(write(fam.ID, fam.Sheet))
 		return err
@@ -100,7 +101,7 @@ func procedureCommand() *cobra.Command {
 func chosen(in io.Reader, id, family string) (*procedure.Procedure, *catalogue.Family, error) {
 	fam := catalogue.Standard().Family(family)
 	if fam == nil {
-		return nil, nil, &catalogue.Problem{Path: "--machine", Problem: fmt.Sprintf("there is no machine %q", family), Mend: "see zanjero sim --list machines"}
+		return nil, nil, &problem.Problem{Path: "--machine", Problem: fmt.Sprintf("there is no machine %q", family), Mend: "see zanjero sim --list machines"}
 	}
 	pack, err := procedure.Read(in)
 	if err != nil {
@@ -116,7 +117,7 @@ func chosen(in io.Reader, id, family string) (*procedure.Procedure, *catalogue.F
 		i = 0
 	}
 	if i < 0 {
-		return nil, nil, &catalogue.Problem{Path: "--procedure", Problem: fmt.Sprintf("the pack has no procedure %q", id), Mend: "name one of " + strings.Join(ids, ", ")}
+		return nil, nil, &problem.Problem{Path: "--procedure", Problem: fmt.Sprintf("the pack has no procedure %q", id), Mend: "name one of " + strings.Join(ids, ", ")}
 	}
 	for _, f := range all[i].Check(fam.ID, fam.Sheet) {
 		if f.Serious {
@@ -139,7 +140,7 @@ func claimed(id string) (diagnosis.Claim, error) {
 	if id == "" {
 		return diagnosis.Claim{}, nil
 	}
-	return diagnosis.Claim{}, &catalogue.Problem{Path: "--complaint", Problem: fmt.Sprintf("there is no complaint %q", id), Mend: "write one of " + strings.Join(ids, ", ")}
+	return diagnosis.Claim{}, &problem.Problem{Path: "--complaint", Problem: fmt.Sprintf("there is no complaint %q", id), Mend: "write one of " + strings.Join(ids, ", ")}
 }
 
 func packCommand() *cobra.Command {

@@ -8,8 +8,9 @@ import (
 
 	"github.com/spf13/cobra"
 
-	"zanjero/core/bench"
 	"zanjero/core/catalogue"
+	"zanjero/core/problem"
+	"zanjero/core/sim"
 )
 
 func simCommand() *cobra.Command {
@@ -22,7 +23,7 @@ func simCommand() *cobra.Command {
 			if list != "" {
 				return printList(list)
 			}
-			return onFile(args, func(in io.Reader) (any, error) { return bench.Simulate(in) })
+			return onFile(args, func(in io.Reader) (any, error) { return sim.Simulate(in) })
 		},
 	}
 	cmd.Flags().StringVar(&list, "list", "", "print a part of the catalogue: machines, faults, tests or repairs")
@@ -33,7 +34,7 @@ func simCommand() *cobra.Command {
 // of it.
 func onFile(args []string, do func(io.Reader) (any, error)) error {
 	if len(args) != 1 {
-		return &catalogue.Problem{Path: "FILE", Problem: "no file was named", Mend: "name a JSON file, or - for standard input"}
+		return &problem.Problem{Path: "FILE", Problem: "no file was named", Mend: "name a JSON file, or - for standard input"}
 	}
 	in, err := open(args[0])
 	if err != nil {
@@ -53,7 +54,7 @@ func open(name string) (io.ReadCloser, error) {
 	}
 	f, err := os.Open(name)
 	if err != nil {
-		return nil, &catalogue.Problem{Path: "FILE", Problem: err.Error(), Mend: "name a file that can be read, or - for standard input"}
+		return nil, &problem.Problem{Path: "FILE", Problem: err.Error(), Mend: "name a file that can be read, or - for standard input"}
 	}
 	return f, nil
 }
@@ -70,7 +71,7 @@ func printList(what string) error {
 	case "repairs":
 		return printJSON(cat.AllRepairs())
 	}
-	return &catalogue.Problem{Path: "--list", Problem: fmt.Sprintf("there is no list of %q", what), Mend: "write machines, faults, tests or repairs"}
+	return &problem.Problem{Path: "--list", Problem: fmt.Sprintf("there is no list of %q", what), Mend: "write machines, faults, tests or repairs"}
 }
 
 func printJSON(v any) error {

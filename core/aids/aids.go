@@ -8,8 +8,8 @@ import (
 	"slices"
 	"strings"
 
-	"zanjero/core/catalogue"
 	"zanjero/core/machine"
+	"zanjero/core/problem"
 	"zanjero/core/units"
 )
 
@@ -64,7 +64,7 @@ func Find(id string) *Aid {
 
 // Compute does the sum. A figure that is left out stands as it starts; one that
 // is out of its range is refused.
-func (a *Aid) Compute(values map[string]float64) ([]Result, *catalogue.Problem) {
+func (a *Aid) Compute(values map[string]float64) ([]Result, *problem.Problem) {
 	at := map[string]float64{}
 	for _, in := range a.Inputs {
 		v, given := values[in.ID]
@@ -72,13 +72,13 @@ func (a *Aid) Compute(values map[string]float64) ([]Result, *catalogue.Problem) 
 			v = in.Start
 		}
 		if !(v >= in.Low && v <= in.High) {
-			return nil, &catalogue.Problem{Path: in.ID, Problem: fmt.Sprintf("%s of %g %s is out of range", strings.ToLower(in.Name), v, in.Unit), Mend: fmt.Sprintf("type a number from %g to %g", in.Low, in.High)}
+			return nil, &problem.Problem{Path: in.ID, Problem: fmt.Sprintf("%s of %g %s is out of range", strings.ToLower(in.Name), v, in.Unit), Mend: fmt.Sprintf("type a number from %g to %g", in.Low, in.High)}
 		}
 		at[in.ID] = v
 	}
 	for id := range values {
 		if _, known := at[id]; !known {
-			return nil, &catalogue.Problem{Path: id, Problem: "this sum does not ask for it", Mend: "leave it out"}
+			return nil, &problem.Problem{Path: id, Problem: "this sum does not ask for it", Mend: "leave it out"}
 		}
 	}
 	return a.compute(func(id string) float64 { return at[id] }), nil
@@ -190,10 +190,10 @@ func needleKV(mm float64) float64 {
 }
 
 // Convert gives a value in every unit that measures the same, by unit.
-func Convert(value float64, from string) ([]Result, *catalogue.Problem) {
+func Convert(value float64, from string) ([]Result, *problem.Problem) {
 	u, err := units.ParseUnit(from)
 	if err != nil {
-		return nil, &catalogue.Problem{Path: "unit", Problem: err.Error(), Mend: "choose a unit of the list"}
+		return nil, &problem.Problem{Path: "unit", Problem: err.Error(), Mend: "choose a unit of the list"}
 	}
 	var out []Result
 	for _, to := range units.Alike(u) {

@@ -10,6 +10,8 @@ import (
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/diagnosis"
+	"zanjero/core/instrument"
+	"zanjero/core/ledger"
 	"zanjero/core/machine"
 	"zanjero/core/scenario"
 )
@@ -137,7 +139,7 @@ type Standings struct {
 type attempt struct {
 	sc     *scenario.Scenario
 	hand   HandOver
-	ledger *bench.Ledger // after the last event
+	ledger *ledger.Ledger // after the last event
 	review []Reading
 	points []Point
 	prior  diagnosis.Report
@@ -149,7 +151,7 @@ type attempt struct {
 
 // Assess replays an attempt from its events and judges it. It fails when an
 // event cannot be replayed, which means the ledger belongs to another model.
-func Assess(sc *scenario.Scenario, seed uint64, events []bench.Event, hand HandOver) (*Assessment, error) {
+func Assess(sc *scenario.Scenario, seed uint64, events []ledger.Event, hand HandOver) (*Assessment, error) {
 	l, err := sc.Ledger(seed)
 	if err != nil {
 		return nil, err
@@ -201,26 +203,26 @@ func (a *attempt) cured(fault string) bool {
 
 // replay applies the events again, reviewing each reading as it is made with
 // the same test made as a master would have.
-func (a *attempt) replay(events []bench.Event) error {
+func (a *attempt) replay(events []ledger.Event) error {
 	var before *bench.Session
 	for i, e := range events {
-		if e.Kind == bench.EventTake {
+		if e.Kind == ledger.EventTake {
 			before = a.ledger.Session.Clone()
 		}
-		steps := len(a.ledger.Steps())
+		steps := len(a.ledger.Lines())
 		if p := a.ledger.Apply(e); p != nil {
 			return fmt.Errorf("event %d: %w", i, p)
 		}
-		if e.Kind == bench.EventEntry && a.ledger.InHand() != "" {
-			st := &a.ledger.Steps()[len(a.ledger.Steps())-1]
-			if len(a.ledger.Steps()) == steps {
+		if e.Kind == ledger.EventEntry && a.ledger.InHand() != "" {
+			st := &a.ledger.Lines()[len(a.ledger.Lines())-1]
+			if len(a.ledger.Lines()) == steps {
 				a.review = a.review[:len(a.review)-1] // a correction
 			}
 			a.review = append(a.review, reviewNumber(a.cat, a.sc.Sheet, st, before.AsMaster()))
 		}
-		if e.Kind == bench.EventEntry && a.ledger.InHand() == "" {
-			for k := len(a.ledger.Steps()) - 1; k >= 0; k-- {
-				if st := &a.ledger.Steps()[k]; st.Obs != nil {
+		if e.Kind == ledger.EventEntry && a.ledger.InHand() == "" {
+			for k := len(a.ledger.Lines()) - 1; k >= 0; k-- {
+				if st := &a.ledger.Lines()[k]; st.Obs != nil {
 					if n := len(a.review); n > 0 && a.review[n-1].TakenAt == st.Seq {
 						a.review = a.review[:n-1]
 					}
@@ -274,7 +276,7 @@ func (a *attempt) follow(claim diagnosis.Claim, sets [][]string) error {
 			a.prior = r
 			a.points = append(a.points, a.point(-1, 0, "Job card", r))
 		}
-		for _, st := range a.ledger.Steps() {
+		for _, st := range a.ledger.Lines() {
 			b.Observe(st)
 			if v == diagnosis.Shown {
 				continue // only where it ends up counts
@@ -301,7 +303,7 @@ func (a *attempt) follow(claim diagnosis.Claim, sets [][]string) error {
 // faultless says that everything seen was validly taken and written down as it
 // was shown.
 func (a *attempt) faultless() bool {
-	for _, st := range a.ledger.Steps() {
+	for _, st := range a.ledger.Lines() {
 		if st.Obs == nil {
 			continue
 		}
@@ -313,7 +315,7 @@ func (a *attempt) faultless() bool {
 		}
 		if st.Obs.Kind == catalogue.KindNumber {
 			v, ok := st.Entry.In(st.Obs.Unit)
-			if st.Entry.Over != st.Obs.Over() || (!st.Obs.Over() && (!ok || math.Abs(v-*st.Obs.Value) > bench.AccuracyOf(st.Test).Step/2)) {
+			if st.Entry.Over != st.Obs.Over() || (!st.Obs.Over() && (!ok || math.Abs(v-*st.Obs.Value) > instrument.AccuracyOf(st.Test).Step/2)) {
 				return false
 			}
 		}
@@ -331,22 +333,22 @@ func (a *attempt) oneAtATime(claim diagnosis.Claim) ([]diagnosis.Report, error) 
 	b := pop.Start(diagnosis.Recorded)
 	b.Hear(claim)
 	seen := []diagnosis.Report{b.Report()}
-	for _, st := range a.ledger.Steps() {
+	for _, st := range a.ledger.Lines() {
 		b.Observe(st)
 		seen = append(seen, b.Report())
 	}
 	return seen, nil
 }
 
-func (a *attempt) label(st bench.Step) string {
+func (a *attempt) label(st ledger.Line) string {
 	switch st.Kind {
-	case bench.EventTake:
+	case ledger.EventTake:
 		return a.cat.Test(st.Test).Title
-	case bench.EventRepair:
+	case ledger.EventRepair:
 		return a.cat.RepairAct(st.Repair).Name + ": " + a.cat.Reach(st.Reach).Name
-	case bench.EventWait:
+	case ledger.EventWait:
 		return "Let it stand"
-	case bench.EventDo:
+	case ledger.EventDo:
 		return a.cat.Action(st.Do).Name
 	}
 	return ""
@@ -369,7 +371,7 @@ func (a *attempt) point(seq int, minutes float64, label string, r diagnosis.Repo
 
 // nextStep is the ledger place of the next thing learned after seq.
 func (a *attempt) nextStep(seq int) int {
-	for _, st := range a.ledger.Steps() {
+	for _, st := range a.ledger.Lines() {
 		if st.Seq > seq && a.label(st) != "" {
 			return st.Seq
 		}
@@ -392,11 +394,11 @@ func odds(p float64) float64 { return p / max(1-p, 1e-9) }
 func standing(prior, now float64) string {
 	switch {
 	case now >= condemnAt:
-		return bench.MarkCondemned
+		return ledger.MarkCondemned
 	case now >= suspectAt, odds(now) >= suspectOdds*odds(prior) && now > clearAt:
-		return bench.MarkSuspect
+		return ledger.MarkSuspect
 	case now <= clearAt && odds(now)*clearOdds <= odds(prior):
-		return bench.MarkClear
+		return ledger.MarkClear
 	}
 	return ""
 }
@@ -410,13 +412,13 @@ func (a *attempt) evidenceBoard(upTo int, r diagnosis.Report) map[string]string 
 			out[id] = m
 		}
 	}
-	for _, st := range a.ledger.Steps() {
+	for _, st := range a.ledger.Lines() {
 		if st.Seq > upTo || st.Obs == nil || !a.proves(st) {
 			continue
 		}
 		for _, id := range a.cat.Test(st.Test).Proves {
 			if _, weighed := r.Reach[id]; !weighed {
-				out[id] = bench.MarkClear
+				out[id] = ledger.MarkClear
 			}
 		}
 	}
@@ -431,7 +433,7 @@ func (a *attempt) priorReach(id string, fallback diagnosis.Report) float64 {
 }
 
 // proves says that a step is a good, valid result.
-func (a *attempt) proves(st bench.Step) bool {
+func (a *attempt) proves(st ledger.Line) bool {
 	if st.Obs == nil || !st.Obs.Valid {
 		return false
 	}

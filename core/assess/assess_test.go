@@ -11,11 +11,12 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"zanjero/core/bench"
-	"zanjero/core/bench/benchtest"
 	"zanjero/core/catalogue"
+	"zanjero/core/ledger"
+	"zanjero/core/ledger/ledgertest"
 	"zanjero/core/machine"
 	"zanjero/core/scenario"
+	"zanjero/core/setup"
 )
 
 func job(claim string, faults ...machine.FaultSpec) *scenario.Scenario {
@@ -27,7 +28,7 @@ func job(claim string, faults ...machine.FaultSpec) *scenario.Scenario {
 // done by hand in between.
 type recorder struct {
 	t  *testing.T
-	l  *bench.Ledger
+	l  *ledger.Ledger
 	sc *scenario.Scenario
 }
 
@@ -39,7 +40,7 @@ func begin(t *testing.T, sc *scenario.Scenario) *recorder {
 	return &recorder{t, l, sc}
 }
 
-func (r *recorder) do(es ...bench.Event) *recorder {
+func (r *recorder) do(es ...ledger.Event) *recorder {
 	for _, e := range es {
 		require.Nil(r.t, r.l.Apply(e), e)
 	}
@@ -47,7 +48,7 @@ func (r *recorder) do(es ...bench.Event) *recorder {
 }
 
 func (r *recorder) work(tests ...string) *recorder {
-	benchtest.Work(r.t, r.l, tests...)
+	ledgertest.Work(r.t, r.l, tests...)
 	return r
 }
 
@@ -79,12 +80,12 @@ func reasons(s Section) string {
 
 var (
 	jet    = machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.55}
-	tidied = bench.Event{Kind: "control", Control: bench.Settings{"plug_lead": "on", "kill_lead": "on", "choke": 1.0, "throttle": 0.3}}
+	tidied = ledger.Event{Kind: "control", Control: setup.Settings{"plug_lead": "on", "kill_lead": "on", "choke": 1.0, "throttle": 0.3}}
 )
 
 func closeAll(r *recorder) *recorder {
 	for _, id := range r.l.Open() {
-		r.do(bench.Event{Kind: "cover", Cover: id, Off: false})
+		r.do(ledger.Event{Kind: "cover", Cover: id, Off: false})
 	}
 	return r
 }
@@ -93,9 +94,9 @@ func closeAll(r *recorder) *recorder {
 func TestGoodWorkIsProven(t *testing.T) {
 	r := begin(t, job("only-on-choke", jet)).work("start-attempt", "dose-intake", "spark-gap", "bowl-look", "jet-look")
 	evidence := []int{r.l.Latest().Seq}
-	r.do(bench.Event{Kind: "mark", Reach: "jets", Mark: "condemned"}, bench.Event{Kind: "mark", Reach: "coil", Mark: "clear"},
-		bench.Event{Kind: "mark", Reach: "flywheel", Mark: "clear"},
-		bench.Event{Kind: "repair", Repair: "replace", Reach: "jets"}, bench.Event{Kind: "do", Do: "wipe-spill"}, tidied)
+	r.do(ledger.Event{Kind: "mark", Reach: "jets", Mark: "condemned"}, ledger.Event{Kind: "mark", Reach: "coil", Mark: "clear"},
+		ledger.Event{Kind: "mark", Reach: "flywheel", Mark: "clear"},
+		ledger.Event{Kind: "repair", Repair: "replace", Reach: "jets"}, ledger.Event{Kind: "do", Do: "wipe-spill"}, tidied)
 	closeAll(r).work("start-attempt")
 	a := r.handOver(HandOver{Findings: []Finding{{Reach: "jets", Fault: "main-jet-blocked", Filing: Root, Evidence: evidence}}, Cause: "stored-with-fuel",
 		Advice: "drain-before-storage", Verdict: Repaired, ProofSeq: r.l.Latest().Seq})
@@ -146,12 +147,12 @@ func TestClassesOfConclusion(t *testing.T) {
 // A reading taken wrong that pointed the wrong way: the debrief says so.
 func TestThrottleShutMisleads(t *testing.T) {
 	r := begin(t, job("only-on-choke", jet)).do(
-		bench.Event{Kind: "control", Control: bench.Settings{"throttle": 0.0, "choke": 0.0, "plug_lead": "earthed"}},
-		bench.Event{Kind: "take", Test: "compression-dry"}, bench.Event{Kind: "act", Act: "zero"},
-		bench.Event{Kind: "act", Act: "pull"}, bench.Event{Kind: "act", Act: "pull"}, bench.Event{Kind: "act", Act: "pull"}, bench.Event{Kind: "act", Act: "pull"})
+		ledger.Event{Kind: "control", Control: setup.Settings{"throttle": 0.0, "choke": 0.0, "plug_lead": "earthed"}},
+		ledger.Event{Kind: "take", Test: "compression-dry"}, ledger.Event{Kind: "act", Act: "zero"},
+		ledger.Event{Kind: "act", Act: "pull"}, ledger.Event{Kind: "act", Act: "pull"}, ledger.Event{Kind: "act", Act: "pull"}, ledger.Event{Kind: "act", Act: "pull"})
 	shown := math.Round(r.l.Instrument().Needle)
-	r.do(bench.Event{Kind: "entry", Reading: strconv.Itoa(int(shown)), Unit: "psi", Judged: "below"}, bench.Event{Kind: "mark", Reach: "piston-rings-bore", Mark: "condemned"},
-		bench.Event{Kind: "repair", Repair: "replace", Reach: "piston-rings-bore"})
+	r.do(ledger.Event{Kind: "entry", Reading: strconv.Itoa(int(shown)), Unit: "psi", Judged: "below"}, ledger.Event{Kind: "mark", Reach: "piston-rings-bore", Mark: "condemned"},
+		ledger.Event{Kind: "repair", Repair: "replace", Reach: "piston-rings-bore"})
 	a := r.handOver(HandOver{Findings: []Finding{{Reach: "piston-rings-bore", Filing: Root}}, Verdict: Repaired, ProofSeq: -1})
 	require.Len(t, a.Readings, 1)
 	rd := a.Readings[0]
@@ -191,7 +192,7 @@ func TestSlipsAreNamed(t *testing.T) {
 // Two faults hidden: naming one of them is stopping early.
 func TestStoppingAtTheFirstOfTwo(t *testing.T) {
 	sc := job("no-start", machine.FaultSpec{ID: "coil-secondary-open"}, machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.7})
-	a := begin(t, sc).work("start-attempt", "spark-gap", "coil-secondary").do(bench.Event{Kind: "repair", Repair: "replace", Reach: "coil"}, tidied).
+	a := begin(t, sc).work("start-attempt", "spark-gap", "coil-secondary").do(ledger.Event{Kind: "repair", Repair: "replace", Reach: "coil"}, tidied).
 		work("start-attempt").handOver(HandOver{Findings: []Finding{{Reach: "coil", Filing: Root}}, Verdict: Repaired, ProofSeq: -1})
 	assert.Equal(t, StoppedEarly, a.Class, a.Verdict)
 	assert.Contains(t, a.Verdict, "Main jet blocked was not named")
@@ -202,10 +203,10 @@ func TestStoppingAtTheFirstOfTwo(t *testing.T) {
 func TestProofMustBeLongEnough(t *testing.T) {
 	sc := job("dies-later", machine.FaultSpec{ID: "cap-vent-blocked", Severity: 0.97})
 	hand := HandOver{Findings: []Finding{{Reach: "cap-vent", Filing: Root}}, Verdict: Repaired, ProofSeq: -1}
-	fix := bench.Event{Kind: "repair", Repair: "replace", Reach: "cap-vent"}
+	fix := ledger.Event{Kind: "repair", Repair: "replace", Reach: "cap-vent"}
 	run := func(min float64) *Assessment {
-		return begin(t, sc).work("start-attempt", "run-long").do(fix, bench.Event{Kind: "control", Control: bench.Settings{"choke": 0.0}},
-			bench.Event{Kind: "take", Test: "run-long", Setup: bench.Settings{"minutes": min, "load": "test"}}).handOver(hand)
+		return begin(t, sc).work("start-attempt", "run-long").do(fix, ledger.Event{Kind: "control", Control: setup.Settings{"choke": 0.0}},
+			ledger.Event{Kind: "take", Test: "run-long", Setup: setup.Settings{"minutes": min, "load": "test"}}).handOver(hand)
 	}
 	assert.Contains(t, reasons(section(run(1), "proof")), "needs")
 	assert.Contains(t, reasons(section(run(20), "proof")), "ran well")
@@ -215,10 +216,10 @@ func TestProofMustBeLongEnough(t *testing.T) {
 // RUN is the repair.
 func TestSwitchInStop(t *testing.T) {
 	r := begin(t, job("no-start", machine.FaultSpec{ID: "switch-off"})).work("start-attempt", "look-switches").
-		do(bench.Event{Kind: "control", Control: bench.Settings{"switch": "run"}}).work("start-attempt")
+		do(ledger.Event{Kind: "control", Control: setup.Settings{"switch": "run"}}).work("start-attempt")
 	hand := HandOver{Findings: []Finding{{Reach: "kill-circuit", Fault: "switch-off", Filing: Root}}, Cause: "operator-setting", Advice: "show-the-switch", Verdict: Repaired, ProofSeq: -1}
 	assert.Equal(t, 9.0, section(r.handOver(hand), "proof").Mark, "a run that is not offered as proof")
-	hand.ProofSeq = r.l.Steps()[1].Seq
+	hand.ProofSeq = r.l.Lines()[1].Seq
 	assert.Contains(t, reasons(section(r.handOver(hand), "proof")), "before the repair")
 	hand.ProofSeq = r.l.Latest().Seq
 	a := r.handOver(hand)
@@ -295,7 +296,7 @@ func TestChainOfCauses(t *testing.T) {
 // a flow with the line off does not clear the vent.
 func TestBoardMarksStandOnEvidence(t *testing.T) {
 	r := begin(t, job("dies-later", machine.FaultSpec{ID: "cap-vent-blocked", Severity: 0.97})).work("fuel-flow").
-		do(bench.Event{Kind: "mark", Reach: "fuel-line", Mark: "clear"}, bench.Event{Kind: "mark", Reach: "cap-vent", Mark: "clear"}, bench.Event{Kind: "mark", Reach: "timing", Mark: "clear"})
+		do(ledger.Event{Kind: "mark", Reach: "fuel-line", Mark: "clear"}, ledger.Event{Kind: "mark", Reach: "cap-vent", Mark: "clear"}, ledger.Event{Kind: "mark", Reach: "timing", Mark: "clear"})
 	s := section(r.handOver(HandOver{Findings: []Finding{{Reach: "cap-vent", Filing: Root}}, Verdict: ReferOn, ProofSeq: -1}), "conclusion")
 	text := reasons(s)
 	assert.Contains(t, text, "Cap vent was cleared")
@@ -308,13 +309,13 @@ func TestBoardMarksStandOnEvidence(t *testing.T) {
 // where it was.
 func TestMisreadingIsKeptApart(t *testing.T) {
 	r := begin(t, job("only-on-choke", jet)).do(
-		bench.Event{Kind: "control", Control: bench.Settings{"throttle": 1.0, "choke": 0.0, "plug_lead": "earthed"}},
-		bench.Event{Kind: "take", Test: "compression-dry"}, bench.Event{Kind: "act", Act: "zero"})
+		ledger.Event{Kind: "control", Control: setup.Settings{"throttle": 1.0, "choke": 0.0, "plug_lead": "earthed"}},
+		ledger.Event{Kind: "take", Test: "compression-dry"}, ledger.Event{Kind: "act", Act: "zero"})
 	for range 6 {
-		r.do(bench.Event{Kind: "act", Act: "pull"})
+		r.do(ledger.Event{Kind: "act", Act: "pull"})
 	}
 	kpa := r.l.Instrument().Needle * 6.894757
-	r.do(bench.Event{Kind: "entry", Reading: strconv.Itoa(int(math.Round(kpa))), Unit: "psi", Judged: "above"})
+	r.do(ledger.Event{Kind: "entry", Reading: strconv.Itoa(int(math.Round(kpa))), Unit: "psi", Judged: "above"})
 	a := r.handOver(HandOver{Findings: []Finding{{Reach: "decompressor", Filing: Root}}, Verdict: ReferOn, ProofSeq: -1})
 	require.Len(t, a.Readings, 1)
 	assert.Equal(t, "kPa read off as psi", a.Readings[0].Slip)
@@ -349,8 +350,8 @@ func TestNotWorthRepairing(t *testing.T) {
 // Makeshift work, what it leaves behind, and precautions that nobody took are
 // all told at the debrief; nothing of it is told before.
 func TestMakeshiftsAndPrecautionsAreRecorded(t *testing.T) {
-	r := begin(t, job("only-on-choke", jet)).do(bench.Event{Kind: "do", Do: "driven-ready"}).work("start-attempt").do(
-		bench.Event{Kind: "repair", Repair: "drill-jet", Reach: "jets"}, bench.Event{Kind: "control", Control: bench.Settings{"line_clamp": "on", "lights": "off"}})
+	r := begin(t, job("only-on-choke", jet)).do(ledger.Event{Kind: "do", Do: "driven-ready"}).work("start-attempt").do(
+		ledger.Event{Kind: "repair", Repair: "drill-jet", Reach: "jets"}, ledger.Event{Kind: "control", Control: setup.Settings{"line_clamp": "on", "lights": "off"}})
 	a := r.handOver(HandOver{Findings: []Finding{{Reach: "jets", Filing: Root}}, Verdict: Repaired, ProofSeq: -1})
 	require.Len(t, a.Makeshifts, 1)
 	assert.Equal(t, []string{"Jet bored or scratched open"}, a.Makeshifts[0].Left)

@@ -5,8 +5,8 @@ import (
 	"slices"
 	"strings"
 
-	"zanjero/core/bench"
 	"zanjero/core/diagnosis"
+	"zanjero/core/ledger"
 	"zanjero/core/machine"
 )
 
@@ -154,7 +154,7 @@ func (a *attempt) misledBy(reach string) string {
 	best, at := 0.05, -1
 	last := a.prior.Reach[reach]
 	for i, r := range a.recorded {
-		if rise := r.Reach[reach] - last; rise > best && a.ledger.Steps()[i].Obs != nil {
+		if rise := r.Reach[reach] - last; rise > best && a.ledger.Lines()[i].Obs != nil {
 			best, at = rise, i
 		}
 		last = r.Reach[reach]
@@ -162,7 +162,7 @@ func (a *attempt) misledBy(reach string) string {
 	if at < 0 {
 		return ""
 	}
-	return fmt.Sprintf("; %s raised it most", strings.ToLower(a.cat.Test(a.ledger.Steps()[at].Test).Title))
+	return fmt.Sprintf("; %s raised it most", strings.ToLower(a.cat.Test(a.ledger.Lines()[at].Test).Title))
 }
 
 // filed marks the evidence offered and the other findings.
@@ -205,7 +205,7 @@ func (a *attempt) filed(s *Section) float64 {
 func (a *attempt) bears(seq int, reach string) bool {
 	last := a.prior.Reach[reach]
 	for i, r := range a.recorded {
-		st := a.ledger.Steps()[i]
+		st := a.ledger.Lines()[i]
 		if st.Seq == seq || (st.Entry != nil && st.Entry.Seq == seq) {
 			return odds(r.Reach[reach]) > 1.15*odds(last)
 		}
@@ -238,27 +238,27 @@ func (a *attempt) board(s *Section) float64 {
 	return boardMarks * float64(right) / float64(judged)
 }
 
-func (a *attempt) markRight(m bench.BoardMark) (bool, string) {
+func (a *attempt) markRight(m ledger.BoardMark) (bool, string) {
 	reach := a.cat.Reach(m.Reach)
 	prior, now := a.prior.Reach[m.Reach], a.prior.Reach[m.Reach]
-	for i, st := range a.ledger.Steps() {
+	for i, st := range a.ledger.Lines() {
 		if st.Seq > m.Seq {
 			break
 		}
 		now = a.asIfValid[i].Reach[m.Reach]
 	}
 	if _, weighed := a.prior.Reach[m.Reach]; !weighed {
-		if m.Mark != bench.MarkClear {
+		if m.Mark != ledger.MarkClear {
 			return false, fmt.Sprintf("%s was marked %s on no evidence.", reach.Name, m.Mark)
 		}
-		for _, st := range a.ledger.Steps() {
+		for _, st := range a.ledger.Lines() {
 			if st.Seq < m.Seq && st.Entry != nil && slices.Contains(a.cat.Test(st.Test).Proves, m.Reach) && (st.Entry.Judged == "within" || st.Entry.Word == "daylight") {
 				return true, ""
 			}
 		}
 		return false, fmt.Sprintf("%s was cleared, and no test you had made proves it.", reach.Name)
 	}
-	if m.Mark == bench.MarkClear {
+	if m.Mark == ledger.MarkClear {
 		if now <= clearAt && odds(now)*clearOdds <= odds(prior)*1.0001 {
 			return true, ""
 		}
@@ -273,8 +273,8 @@ func (a *attempt) markRight(m bench.BoardMark) (bool, string) {
 // whyNot says what the last test at a reach cannot tell, when it proves less
 // than it was taken to.
 func (a *attempt) whyNot(reach string, before int) string {
-	for i := len(a.ledger.Steps()) - 1; i >= 0; i-- {
-		st := a.ledger.Steps()[i]
+	for i := len(a.ledger.Lines()) - 1; i >= 0; i-- {
+		st := a.ledger.Lines()[i]
 		if st.Seq < before && st.Obs != nil {
 			t := a.cat.Test(st.Test)
 			if r := a.cat.Reach(reach); t.Lateral == r.Lateral && !slices.Contains(t.Proves, reach) {

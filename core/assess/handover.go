@@ -6,15 +6,16 @@ import (
 	"strings"
 
 	"zanjero/core/catalogue"
+	"zanjero/core/problem"
 )
 
 // Check lists what is wrong with a hand-over of an attempt on a family whose
 // ledger holds some events, with where and how to mend it.
-func (h *HandOver) Check(family string, events int) []catalogue.Problem {
+func (h *HandOver) Check(family string, events int) []problem.Problem {
 	cat := catalogue.Standard()
-	var out []catalogue.Problem
-	add := func(path, problem, mend string) {
-		out = append(out, catalogue.Problem{Path: path, Problem: problem, Mend: mend})
+	var out []problem.Problem
+	add := func(path, what, mend string) {
+		out = append(out, problem.Problem{Path: path, Problem: what, Mend: mend})
 	}
 	if !slices.Contains([]string{Repaired, NotWorth, ReferOn}, h.Verdict) {
 		add("verdict", "it is not said what becomes of the machine", "choose repaired, not worth it, or refer on")

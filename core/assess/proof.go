@@ -7,6 +7,7 @@ import (
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
+	"zanjero/core/ledger"
 )
 
 // Shares of the 10 marks of section 6.
@@ -34,8 +35,8 @@ func (a *attempt) proved(s *Section) float64 {
 		return proofMarks / 2
 	}
 	repaired := -1
-	for _, st := range a.ledger.Steps() {
-		if st.Kind == bench.EventRepair || (st.Kind == bench.EventControl && ((st.Control["switch"] == "run" && a.hides("switch-off")) || (st.Control["fuel_valve"] == "open" && a.hides("valve-shut")))) {
+	for _, st := range a.ledger.Lines() {
+		if st.Kind == ledger.EventRepair || (st.Kind == ledger.EventControl && ((st.Control["switch"] == "run" && a.hides("switch-off")) || (st.Control["fuel_valve"] == "open" && a.hides("valve-shut")))) {
 			repaired = st.Seq
 		}
 	}
@@ -88,10 +89,10 @@ func (a *attempt) notWorth(add func(text string, seq int, good bool)) float64 {
 
 // offered is the run that was handed over as proof; where none was, the last
 // one after the repair that makes the complaint's condition again.
-func (a *attempt) offered(repaired int) *bench.Step {
-	var last *bench.Step
-	for i := range a.ledger.Steps() {
-		st := &a.ledger.Steps()[i]
+func (a *attempt) offered(repaired int) *ledger.Line {
+	var last *ledger.Line
+	for i := range a.ledger.Lines() {
+		st := &a.ledger.Lines()[i]
 		if st.Obs == nil || st.Obs.Word == nil || a.cat.Test(st.Test).Kind != catalogue.KindRun {
 			continue
 		}
@@ -110,7 +111,7 @@ func (a *attempt) offered(repaired int) *bench.Step {
 
 // repeats says that a step makes the complaint's condition again: the same
 // test, or a longer one that contains it.
-func (a *attempt) repeats(st bench.Step, test string) bool {
+func (a *attempt) repeats(st ledger.Line, test string) bool {
 	return st.Test == test || (test == "start-attempt" && st.Test == "run-long")
 }
 

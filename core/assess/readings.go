@@ -8,6 +8,8 @@ import (
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
+	"zanjero/core/instrument"
+	"zanjero/core/ledger"
 	"zanjero/core/scenario"
 )
 
@@ -38,7 +40,7 @@ type Reading struct {
 
 // reviewNumber compares what was written down with what the instrument showed
 // and with what it would have shown to a master.
-func reviewNumber(cat *catalogue.Catalogue, sheet catalogue.Sheet, st *bench.Step, master *bench.Session) Reading {
+func reviewNumber(cat *catalogue.Catalogue, sheet catalogue.Sheet, st *ledger.Line, master *bench.Session) Reading {
 	t := cat.Test(st.Test)
 	would := master.Test(t.ID, nil)
 	r := Reading{Seq: st.Entry.Seq, TakenAt: st.Seq, Test: t.ID, Title: t.Title, Valid: st.Obs.Valid, Missed: missedText(t, st.Obs.Because),
@@ -62,7 +64,7 @@ func reviewNumber(cat *catalogue.Catalogue, sheet catalogue.Sheet, st *bench.Ste
 		r.Slip = fmt.Sprintf("%s does not measure what this test reads (%s)", st.Entry.Unit, t.Unit)
 		return r
 	}
-	acc := bench.AccuracyOf(t.ID)
+	acc := instrument.AccuracyOf(t.ID)
 	shown := *st.Obs.Value
 	division := max(acc.Division, shown*acc.Repeat)
 	r.Divisions = math.Round(math.Abs(v-shown)/division*10) / 10
@@ -77,14 +79,14 @@ func reviewNumber(cat *catalogue.Catalogue, sheet catalogue.Sheet, st *bench.Ste
 	return r
 }
 
-func reviewLook(cat *catalogue.Catalogue, st *bench.Step) Reading {
+func reviewLook(cat *catalogue.Catalogue, st *ledger.Line) Reading {
 	t := cat.Test(st.Test)
 	right := st.Entry.Word == *st.Obs.Word
 	return Reading{Seq: st.Entry.Seq, TakenAt: st.Seq, Test: t.ID, Title: t.Title, Shown: *st.Obs.Word, WouldHave: *st.Obs.Word, Typed: st.Entry.Word,
 		Valid: st.Obs.Valid, Missed: missedText(t, st.Obs.Because), ReadRight: right, JudgedRight: right}
 }
 
-func typed(e *bench.Entry) string {
+func typed(e *ledger.Entry) string {
 	if e.Over {
 		return "over-limit"
 	}

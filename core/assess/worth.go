@@ -89,7 +89,7 @@ type Skip struct {
 // asked for it.
 func (a *attempt) skips() []Skip {
 	out := []Skip{}
-	for _, st := range a.ledger.Steps() {
+	for _, st := range a.ledger.Lines() {
 		if st.Obs == nil {
 			continue
 		}

@@ -30,7 +30,7 @@ func (s *Session) Do(id string) {
 			s.m.WipeUp(0)
 		case "cool-down":
 			for range 60 {
-				if s.m.State().EngineC < coolC {
+				if s.m.State().EngineC < CoolC {
 					break
 				}
 				s.spend(2)
@@ -39,8 +39,8 @@ func (s *Session) Do(id string) {
 	}
 }
 
-// coolC is cool enough to be touched, °C.
-const coolC = 45
+// CoolC is cool enough to be touched, °C.
+const CoolC = 45
 
 // warmUp starts it as the controls stand and lets it run without load until it
 // is warm, if it will.
@@ -50,8 +50,8 @@ func (s *Session) warmUp() {
 	s.OpenFor(t)
 	su := s.SetupFor(t, nil)
 	was := s.m.State().Controls
-	s.m.SetControls(su.controls)
-	_, run := s.m.Long(su.attempt(), s.noise.draws("warm-up", s.repeats["warm-up"]), 5, machine.LoadNone)
+	s.m.SetControls(su.Controls)
+	_, run := s.m.Long(su.Attempt(), s.noise.Draws("warm-up", s.repeats["warm-up"]), 5, machine.LoadNone)
 	s.m.SetControls(was)
 	s.minutes += run.Minutes + 0.5
 	s.m.JustRan()
@@ -67,7 +67,7 @@ func (s *Session) skipped(t *catalogue.Test, before machine.State) []string {
 	for _, id := range s.cat.PrecautionsOf(t) {
 		switch id {
 		case "cool-down":
-			if before.EngineC < coolC+15 {
+			if before.EngineC < CoolC+15 {
 				continue
 			}
 		case "wipe-spill":

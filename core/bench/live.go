@@ -8,18 +8,21 @@ import (
 
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
+	"zanjero/core/problem"
+	"zanjero/core/reading"
+	"zanjero/core/setup"
 )
 
 // fitted is the instrument in hand: what test it is for, how it is set, and
 // where it stands.
 type fitted struct {
 	test   string
-	own    Settings      // set-ups made so far, in the form of Settings
-	before machine.State // the machine when the instrument was fitted
-	began  float64       // the bench clock then
-	used   bool          // there is something on it to read
-	ran    *reading      // what its run came to, where it ran the machine
-	kpa    float64       // gauge, above atmosphere
+	own    setup.Settings   // set-ups made so far, in the form of Settings
+	before machine.State    // the machine when the instrument was fitted
+	began  float64          // the bench clock then
+	used   bool             // there is something on it to read
+	ran    *reading.Reading // what its run came to, where it ran the machine
+	kpa    float64          // gauge, above atmosphere
 	pulls  int
 	poured float64 // oil, ml
 	gap    float64 // spark tester, mm as set
@@ -42,8 +45,8 @@ func (f *fitted) clone() *fitted {
 }
 
 // set makes a set-up of the test's own.
-func (f *fitted) set(id string, v any) *catalogue.Problem {
-	if p := instrumentSpecs[id].check("value", v); p != nil {
+func (f *fitted) set(id string, v any) *problem.Problem {
+	if p := setup.InstrumentSpecs[id].Check("value", v); p != nil {
 		return p
 	}
 	f.own[id] = v
@@ -56,7 +59,7 @@ type Instrument struct {
 	Kind string `json:"kind"`
 	Test string `json:"test"`
 	// Setup is how it is gone about, by the id of each set-up of the test.
-	Setup Settings `json:"setup"`
+	Setup setup.Settings `json:"setup"`
 	// Needle is where its needle, edge or surface stands, in the unit of its
 	// scale; Second that of its other needle, hand or line.
 	Needle float64 `json:"needle,omitempty"`
@@ -85,7 +88,7 @@ type Instrument struct {
 // as it comes out of its case. The test must be a number test of the family.
 func (s *Session) Fit(id string) {
 	t := s.TestOf(id)
-	s.fitted = &fitted{test: id, own: Settings{}, before: s.m.State(), began: s.minutes, gap: 4}
+	s.fitted = &fitted{test: id, own: setup.Settings{}, before: s.m.State(), began: s.minutes, gap: 4}
 	s.OpenFor(t)
 	opened := s.m.State()
 	s.fitted.before.SpiltML, s.fitted.before.EngineC, s.fitted.before.CoilC = opened.SpiltML, opened.EngineC, opened.CoilC
@@ -111,9 +114,9 @@ func (s *Session) InHand() string {
 // Act does one thing with the instrument in hand: an act of its own, or, named
 // by the set-up's id, going about it in another way. It fails when there is no
 // instrument, or the act or value is not for it; then nothing has changed.
-func (s *Session) Act(act string, value any) *catalogue.Problem {
+func (s *Session) Act(act string, value any) *problem.Problem {
 	if s.fitted == nil {
-		return catalogue.NewProblem("act", "no instrument is in hand", "choose a test first")
+		return problem.New("act", "no instrument is in hand", "choose a test first")
 	}
 	before := s.fitted.clone()
 	p := s.actWith(s.fitted, act, value)
@@ -123,7 +126,7 @@ func (s *Session) Act(act string, value any) *catalogue.Problem {
 	return p
 }
 
-func (s *Session) actWith(f *fitted, act string, value any) *catalogue.Problem {
+func (s *Session) actWith(f *fitted, act string, value any) *problem.Problem {
 	t := s.TestOf(f.test)
 	if w, ok := value.(map[string]any); ok && act == "set" {
 		id, _ := w["id"].(string)
@@ -136,21 +139,21 @@ func (s *Session) actWith(f *fitted, act string, value any) *catalogue.Problem {
 	return s.setUp(f, act, value)
 }
 
-func (s *Session) setUp(f *fitted, id string, value any) *catalogue.Problem {
+func (s *Session) setUp(f *fitted, id string, value any) *problem.Problem {
 	if !slices.ContainsFunc(s.cat.SetupsOf(f.test), func(u catalogue.Setup) bool { return u.ID == id }) {
-		return catalogue.NewProblem("act", fmt.Sprintf("%q cannot be done with this instrument", id), "use one of its own acts")
+		return problem.New("act", fmt.Sprintf("%q cannot be done with this instrument", id), "use one of its own acts")
 	}
 	return f.set(id, value)
 }
 
 // runFor makes the test on the machine and remembers what it came to.
 func (s *Session) runFor(f *fitted) {
-	su := asFound(s.m, s.TestOf(f.test)).with(f.own)
-	su.perRev = 1
-	d := s.noise.draws(f.test, s.repeats[f.test])
+	su := setup.Found(s.m, s.TestOf(f.test)).With(f.own)
+	su.PerRev = 1
+	d := s.noise.Draws(f.test, s.repeats[f.test])
 	was := s.m.State().Controls
 	s.m.Jolt(d)
-	r := read(s.m, s.TestOf(f.test), su, d)
+	r := reading.Read(s.m, s.TestOf(f.test), su, d)
 	s.m.SetControls(was)
 	f.ran, f.used = &r, true
 }
@@ -159,38 +162,38 @@ func (s *Session) runFor(f *fitted) {
 type indication struct {
 	value float64
 	over  bool
-	setup setup
-	r     reading
+	setup setup.Setup
+	r     reading.Reading
 }
 
 // indicate reads the instrument as it is set and as the controls now stand,
 // without moving it.
 func (s *Session) indicate(f *fitted) indication {
 	t := s.TestOf(f.test)
-	su := asFound(s.m, t).with(f.own)
-	su.gapTo = 20
+	su := setup.Found(s.m, t).With(f.own)
+	su.GapTo = 20
 	repeat := s.repeats[f.test]
-	var r reading
+	var r reading.Reading
 	switch {
 	case t.Instrument == "compression-gauge":
-		su.pulls = f.pulls
+		su.Pulls = f.pulls
 		r = gaugeReading(f, su)
-		r.wetOil, r.hasBar = s.m.WetOilML(), s.m.HasBar()
+		r.WetOil, r.HasBar = s.m.WetOilML(), s.m.HasBar()
 	case f.ran != nil:
 		r = *f.ran
 		if t.Instrument == "tachometer" {
-			r.value *= pulsesPerRev / su.perRev
+			r.Value *= setup.PulsesPerRev / su.PerRev
 		}
 	default:
 		m := s.m.Clone()
-		m.Jolt(s.noise.draws(f.test, repeat)) // once for the whole test
-		r = read(m, t, su, machine.Draws{})
+		m.Jolt(s.noise.Draws(f.test, repeat)) // once for the whole test
+		r = reading.Read(m, t, su, machine.Draws{})
 	}
-	v := s.noise.blur(f.test, t.Instrument, repeat, r.value)
+	v := s.noise.Blur(f.test, t.Instrument, repeat, r.Value)
 	if t.Instrument == "meter" {
-		v = meterRound(v, f.test, su.meterRange)
+		v = meterRound(v, f.test, su.MeterRange)
 	}
-	return indication{v, r.over, su, r}
+	return indication{v, r.Over, su, r}
 }
 
 // Instrument is the face of the instrument in hand, or nil.
@@ -200,7 +203,7 @@ func (s *Session) Instrument() *Instrument {
 		return nil
 	}
 	t := s.TestOf(f.test)
-	out := &Instrument{Kind: t.Instrument, Test: f.test, Setup: Settings{}, Ready: f.used}
+	out := &Instrument{Kind: t.Instrument, Test: f.test, Setup: setup.Settings{}, Ready: f.used}
 	for _, su := range s.cat.SetupsOf(f.test) {
 		out.Setup[su.ID] = f.own[su.ID]
 	}
@@ -213,9 +216,9 @@ func (s *Session) Instrument() *Instrument {
 }
 
 // beside is what is met beside the reading itself, in a word.
-func beside(r reading) string {
+func beside(r reading.Reading) string {
 	for _, k := range []string{"hiss", "with", "faces", "needle", "limiters"} {
-		if w, ok := r.also[k].(string); ok {
+		if w, ok := r.Also[k].(string); ok {
 			return w
 		}
 	}
@@ -226,7 +229,7 @@ func beside(r reading) string {
 // the set-up it really had. The set-up comes back in the form of Settings, so
 // that the same test can be made again under other assumptions. ok is false
 // when there is nothing to read.
-func (s *Session) Read() (o Observation, own Settings, ok bool) {
+func (s *Session) Read() (o Observation, own setup.Settings, ok bool) {
 	f := s.fitted
 	if f == nil || !s.Instrument().Ready {
 		return o, nil, false
@@ -242,8 +245,8 @@ func (s *Session) Read() (o Observation, own Settings, ok bool) {
 	switch {
 	case t.Instrument == "spark-tester":
 		sheet := s.m.Sheet()[t.Figure]
-		r.value = f.jumped
-		r.atLeast = !f.failed && f.jumped < sheet.Low
+		r.Value = f.jumped
+		r.AtLeast = !f.failed && f.jumped < sheet.Low
 		at.value = f.jumped
 		f.own["gap_to_mm"] = max(f.jumped, 1)
 		if f.failed || f.jumped >= sheet.Low {
@@ -251,14 +254,14 @@ func (s *Session) Read() (o Observation, own Settings, ok bool) {
 		}
 	case t.Instrument == "compression-gauge" || f.ran != nil: // it is done
 	default: // what the act does to the machine, it does now
-		read(s.m, t, at.setup, machine.Draws{})
+		reading.Read(s.m, t, at.setup, machine.Draws{})
 	}
-	o = Observation{Event: s.events, Test: t.ID, Kind: catalogue.KindNumber, Unit: t.Unit, Because: missed(t, at.setup, before, r), AtLeast: r.atLeast,
-		Minutes: math.Round((s.minutes-f.began)*10) / 10, AtMin: s.minutes, Also: maps.Clone(r.also)}
+	o = Observation{Event: s.events, Test: t.ID, Kind: catalogue.KindNumber, Unit: t.Unit, Because: reading.Missed(t, at.setup, before, r), AtLeast: r.AtLeast,
+		Minutes: math.Round((s.minutes-f.began)*10) / 10, AtMin: s.minutes, Also: maps.Clone(r.Also)}
 	o.Valid = len(o.Because) == 0
 	if !at.over {
 		o.Value = &at.value
-		o.Band = s.judge(t, at.value, at.setup.otherSheet)
+		o.Band = s.judge(t, at.value, at.setup.OtherSheet)
 	} else {
 		if o.Also == nil {
 			o.Also = map[string]any{}

@@ -1,3 +1,6 @@
+// Package bench is the workbench: one machine on it, the covers that are off,
+// the instrument in hand, and what has been spent. An act at the bench changes
+// the machine as it would a real one and shows what a person would see.
 package bench
 
 import (
@@ -7,7 +10,10 @@ import (
 	"slices"
 
 	"zanjero/core/catalogue"
+	"zanjero/core/instrument"
 	"zanjero/core/machine"
+	"zanjero/core/reading"
+	"zanjero/core/setup"
 	"zanjero/core/units"
 )
 
@@ -20,7 +26,7 @@ const (
 	AsSet Technique = "as-set"
 )
 
-// Observation is what one test told.
+// Observation is what one test told. It is not changed once it is given out.
 type Observation struct {
 	Event    int              `json:"event"`
 	Test     string           `json:"test"`
@@ -45,15 +51,16 @@ func (o *Observation) Over() bool { return o.Kind == catalogue.KindNumber && o.V
 
 // Session is one machine on one bench: what was done to it, what it cost and
 // what is open. It is deterministic: the same seed and the same acts give the
-// same observations.
+// same observations. One goroutine at a time may use it; a clone shares nothing
+// with it that either writes.
 type Session struct {
 	cat       *catalogue.Catalogue
 	fam       *catalogue.Family
 	m         *machine.Machine
 	technique Technique
-	noise     noise
+	noise     instrument.Noise
 	repeats   map[string]int
-	pinned    Settings
+	pinned    setup.Settings
 	open      []string
 	minutes   float64
 	money     float64
@@ -93,8 +100,8 @@ func NewSession(family string, sheet catalogue.Sheet, amb machine.Ambient, fault
 	if fam == nil {
 		return nil, fmt.Errorf("unknown family %q", family)
 	}
-	s := &Session{cat: cat, fam: fam, technique: o.Technique, noise: noise{o.Noise, o.Seed}, repeats: map[string]int{}, pinned: Settings{}, taken: map[string]bool{}, left: map[string]bool{}}
-	m, err := machine.New(family, sheet, s.noise.specimen(), amb, faults)
+	s := &Session{cat: cat, fam: fam, technique: o.Technique, noise: instrument.Noise{On: o.Noise, Seed: o.Seed}, repeats: map[string]int{}, pinned: setup.Settings{}, taken: map[string]bool{}, left: map[string]bool{}}
+	m, err := machine.New(family, sheet, s.noise.Specimen(), amb, faults)
 	if err != nil {
 		return nil, err
 	}
@@ -142,15 +149,17 @@ func (s *Session) Open() []string { return slices.Sorted(slices.Values(s.open)) 
 func (s *Session) Fitted() []FittedPart { return slices.Clone(s.fits) }
 
 // Controls are the machine's controls as they stand.
-func (s *Session) Controls() Settings { return Positions(s.m.State().Controls, s.fam, s.m.Sheet()) }
+func (s *Session) Controls() setup.Settings {
+	return setup.Positions(s.m.State().Controls, s.fam, s.m.Sheet())
+}
 
 // Control moves controls; unknown ones must have been refused before. Moving
 // one takes no time worth counting.
-func (s *Session) Control(c Settings) {
+func (s *Session) Control(c setup.Settings) {
 	if n, ok := c["primer"].(float64); ok {
 		s.m.Prime(int(n))
 	}
-	s.m.SetControls(c.onto(s.m.State().Controls))
+	s.m.SetControls(c.Onto(s.m.State().Controls))
 	for _, id := range []string{"switch", "bar", "fuel_valve", "cap", "plug_lead", "kill_lead"} {
 		if v, ok := c[id]; ok {
 			s.pinned[id] = v
@@ -199,7 +208,7 @@ func (s *Session) Cover(id string, off bool) {
 
 // AccessMinutes is what a test's covers would take from here, minutes.
 func (s *Session) AccessMinutes(t *catalogue.Test) (total float64) {
-	off, on := AccessOf(t)
+	off, on := setup.AccessOf(t)
 	for _, id := range off {
 		if !slices.Contains(s.open, id) {
 			total += s.cat.Cover(id).OpenMinutes
@@ -216,7 +225,7 @@ func (s *Session) AccessMinutes(t *catalogue.Test) (total float64) {
 // AccessMoney is what opening a test's covers would use up from here, in the
 // yard's money.
 func (s *Session) AccessMoney(t *catalogue.Test) (total float64) {
-	off, _ := AccessOf(t)
+	off, _ := setup.AccessOf(t)
 	for _, id := range off {
 		if !slices.Contains(s.open, id) {
 			total += s.cat.Cover(id).Money
@@ -227,7 +236,7 @@ func (s *Session) AccessMoney(t *catalogue.Test) (total float64) {
 
 // OpenFor opens and closes what a test needs.
 func (s *Session) OpenFor(t *catalogue.Test) {
-	off, on := AccessOf(t)
+	off, on := setup.AccessOf(t)
 	for _, id := range on {
 		s.Cover(id, false)
 	}
@@ -243,7 +252,7 @@ func (s *Session) PutBackFor(id string) {
 	if t.Kind != catalogue.KindRun {
 		return
 	}
-	off, _ := AccessOf(t)
+	off, _ := setup.AccessOf(t)
 	for _, cover := range s.Open() {
 		if !slices.Contains(off, cover) {
 			s.Cover(cover, false)
@@ -252,19 +261,19 @@ func (s *Session) PutBackFor(id string) {
 }
 
 // SetupFor works out the whole set-up of a test, by the session's technique.
-func (s *Session) SetupFor(t *catalogue.Test, own Settings) setup {
-	var su setup
+func (s *Session) SetupFor(t *catalogue.Test, own setup.Settings) setup.Setup {
+	var su setup.Setup
 	if s.technique == Ideal {
-		su = ideal(s.m, t, s.pinned)
+		su = setup.Master(s.m, t, s.pinned)
 	} else {
-		su = asFound(s.m, t)
+		su = setup.Found(s.m, t)
 	}
-	return su.with(own)
+	return su.With(own)
 }
 
 // Test makes a test from set-up to reading. The test must be one of the
 // family's and its set-up checked.
-func (s *Session) Test(id string, own Settings) Observation {
+func (s *Session) Test(id string, own setup.Settings) Observation {
 	t := s.TestOf(id)
 	began := s.minutes
 	before := s.m.State()
@@ -280,9 +289,9 @@ func (s *Session) Test(id string, own Settings) Observation {
 
 // Prepare opens and closes what a test needs; a master also lets a bowl fill
 // and clears a flooded engine before it is started.
-func (s *Session) Prepare(t *catalogue.Test, own Settings) {
+func (s *Session) Prepare(t *catalogue.Test, own setup.Settings) {
 	s.OpenFor(t)
-	if s.technique == Ideal && starts(t) {
+	if s.technique == Ideal && setup.Starts(t) {
 		s.letBowlFill()
 		s.clearFlooded(t, own)
 	}
@@ -290,10 +299,10 @@ func (s *Session) Prepare(t *catalogue.Test, own Settings) {
 
 // MasterSetup is how a master would set a test up on this machine, with the
 // controls that somebody has moved left where they are.
-func (s *Session) MasterSetup(t *catalogue.Test) setup { return ideal(s.m, t, s.pinned) }
+func (s *Session) MasterSetup(t *catalogue.Test) setup.Setup { return setup.Master(s.m, t, s.pinned) }
 
 // FoundSetup is how a test is set up by somebody who sets nothing.
-func (s *Session) FoundSetup(t *catalogue.Test) setup { return asFound(s.m, t) }
+func (s *Session) FoundSetup(t *catalogue.Test) setup.Setup { return setup.Found(s.m, t) }
 
 // letBowlFill waits a minute at most for a bowl that fills by itself, as a
 // master would after the carburettor has been off.
@@ -308,12 +317,12 @@ func (s *Session) letBowlFill() {
 
 // clearFlooded cranks a flooded engine clear before an attempt, as a master
 // would: choke and throttle wide open, then a short wait.
-func (s *Session) clearFlooded(t *catalogue.Test, own Settings) {
+func (s *Session) clearFlooded(t *catalogue.Test, own setup.Settings) {
 	if _, set := own["choke"]; set || t.ID == "dose-intake" {
 		return
 	}
 	for range 4 {
-		if s.m.State().Wet() <= soaked {
+		if s.m.State().Wet() <= setup.Soaked {
 			return
 		}
 		s.spend(3)
@@ -322,33 +331,33 @@ func (s *Session) clearFlooded(t *catalogue.Test, own Settings) {
 
 // observe reads a test under a set-up and lays the instrument's noise on it.
 // began is the bench clock and before the state when the act began.
-func (s *Session) observe(t *catalogue.Test, su setup, before machine.State, began float64) Observation {
+func (s *Session) observe(t *catalogue.Test, su setup.Setup, before machine.State, began float64) Observation {
 	repeat := s.repeats[t.ID]
 	was := s.m.State().Controls
-	s.m.SetControls(su.controls)
-	d := s.noise.draws(t.ID, repeat)
+	s.m.SetControls(su.Controls)
+	d := s.noise.Draws(t.ID, repeat)
 	s.m.Jolt(d)
-	r := read(s.m, t, su, d)
+	r := reading.Read(s.m, t, su, d)
 	after := s.m.State().Controls
-	if after == su.controls {
+	if after == su.Controls {
 		s.m.SetControls(was)
 	}
-	o := Observation{Event: s.events, Test: t.ID, Kind: "word", Unit: t.Unit, Because: missed(t, su, before, r), Also: r.also, Trace: r.trace, FalterAt: r.value, AtLeast: r.atLeast, Skipped: s.skipped(t, before)}
+	o := Observation{Event: s.events, Test: t.ID, Kind: "word", Unit: t.Unit, Because: reading.Missed(t, su, before, r), Also: r.Also, Trace: r.Trace, FalterAt: r.Value, AtLeast: r.AtLeast, Skipped: s.skipped(t, before)}
 	s.leftBehind()
 	o.Valid = len(o.Because) == 0
 	if t.Kind == catalogue.KindNumber {
 		s.number(&o, t, su, r, repeat)
 	} else {
-		word := r.word
-		if r.chances != nil {
-			word = s.noise.pick(t.ID, repeat, r.chances, r.word, t.Words)
+		word := r.Word
+		if r.Chances != nil {
+			word = s.noise.Pick(t.ID, repeat, r.Chances, r.Word, t.Words)
 		}
 		o.Word = &word
-		if r.grade != nil && t.Named() {
+		if r.Grade != nil && t.Named() {
 			if o.Also == nil {
 				o.Also = map[string]any{}
 			}
-			o.Also["shown"] = r.grade.shown(word)
+			o.Also["shown"] = r.Grade.Shown(word)
 		}
 	}
 	own := t.Minutes
@@ -357,7 +366,7 @@ func (s *Session) observe(t *catalogue.Test, su setup, before machine.State, beg
 	}
 	if t.Kind == catalogue.KindRun {
 		// The machine moved itself on while it ran.
-		s.minutes += r.minutes
+		s.minutes += r.Minutes
 	}
 	s.spend(own)
 	if t.Kind == catalogue.KindRun {
@@ -367,9 +376,9 @@ func (s *Session) observe(t *catalogue.Test, su setup, before machine.State, beg
 	return o
 }
 
-func (s *Session) number(o *Observation, t *catalogue.Test, su setup, r reading, repeat int) {
+func (s *Session) number(o *Observation, t *catalogue.Test, su setup.Setup, r reading.Reading, repeat int) {
 	o.Kind, o.FalterAt = catalogue.KindNumber, 0
-	if r.over {
+	if r.Over {
 		if o.Also == nil {
 			o.Also = map[string]any{}
 		}
@@ -380,12 +389,12 @@ func (s *Session) number(o *Observation, t *catalogue.Test, su setup, r reading,
 		}
 		return
 	}
-	v := s.noise.blur(t.ID, t.Instrument, repeat, r.value)
+	v := s.noise.Blur(t.ID, t.Instrument, repeat, r.Value)
 	if t.Instrument == "meter" {
-		v = meterRound(v, t.ID, su.meterRange)
+		v = meterRound(v, t.ID, su.MeterRange)
 	}
 	o.Value = &v
-	o.Band = s.judge(t, v, su.otherSheet)
+	o.Band = s.judge(t, v, su.OtherSheet)
 }
 
 // judge holds a value against the sheet's figure, where the sheet has one; or
@@ -410,7 +419,7 @@ func (s *Session) judge(t *catalogue.Test, v float64, other bool) *string {
 
 // meterRound rounds to one of the meter's 2000 counts on a range.
 func meterRound(v float64, test, meterRange string) float64 {
-	step := meterRanges[meterRange] / 2000
+	step := setup.MeterRanges[meterRange] / 2000
 	if test == "coil-secondary" {
 		step /= 1000
 	}
@@ -428,11 +437,11 @@ func (s *Session) Repair(act, reach, grade string) (r catalogue.Repair, took boo
 	}
 	key := "repair:" + act + "@" + reach
 	s.repeats[key]++
-	took = !s.noise.on || s.noise.source(key, s.repeats[key]).Float64() < r.Success
-	luck := s.noise.source("leaves:"+key, s.repeats[key])
+	took = !s.noise.On || s.noise.Source(key, s.repeats[key]).Float64() < r.Success
+	luck := s.noise.Source("leaves:"+key, s.repeats[key])
 	s.RepairAs(r, took, func(l catalogue.Leaving) bool {
 		u := luck.Float64()
-		return (s.noise.on && u < l.Chance) || (!s.noise.on && Likely(l))
+		return (s.noise.On && u < l.Chance) || (!s.noise.On && Likely(l))
 	})
 	s.leftBehind()
 	return r, took
@@ -545,7 +554,7 @@ func (s *Session) AsMaster() *Session {
 	c := s.Clone()
 	c.technique, c.fitted = Ideal, nil
 	moved, ok := c.pinned["switch"]
-	c.pinned = Settings{}
+	c.pinned = setup.Settings{}
 	if ok {
 		c.pinned["switch"] = moved
 	}

@@ -4,8 +4,10 @@ import (
 	"fmt"
 	"slices"
 
-	"zanjero/core/catalogue"
 	"zanjero/core/machine"
+	"zanjero/core/problem"
+	"zanjero/core/reading"
+	"zanjero/core/setup"
 	"zanjero/core/units"
 )
 
@@ -13,25 +15,34 @@ import (
 // up, and what its face shows. do gets only acts of its own.
 type tool struct {
 	acts []string
-	do   func(s *Session, f *fitted, act string, value any) *catalogue.Problem
+	do   func(s *Session, f *fitted, act string, value any) *problem.Problem
 	face func(s *Session, f *fitted, at indication, out *Instrument)
 }
 
 // once is a tool that is used with a single act and then shows its reading.
 func once(act string, face func(s *Session, f *fitted, at indication, out *Instrument)) tool {
-	return tool{[]string{act}, func(_ *Session, f *fitted, _ string, _ any) *catalogue.Problem { f.used = true; return nil }, face}
+	return tool{[]string{act}, func(_ *Session, f *fitted, _ string, _ any) *problem.Problem { f.used = true; return nil }, face}
 }
 
 // runOnce is a tool whose single act runs the engine or empties something, so
 // it is done on the machine and remembered.
 func runOnce(act string, face func(s *Session, f *fitted, at indication, out *Instrument)) tool {
-	return tool{[]string{act}, func(s *Session, f *fitted, _ string, _ any) *catalogue.Problem {
+	return tool{[]string{act}, func(s *Session, f *fitted, _ string, _ any) *problem.Problem {
 		s.runFor(f)
 		return nil
 	}, face}
 }
 
-func needle(_ *Session, _ *fitted, at indication, out *Instrument) { out.Needle = at.value }
+// needle stands at rest until the instrument has been used.
+func needle(_ *Session, f *fitted, at indication, out *Instrument) {
+	if f.used {
+		out.Needle = at.value
+	}
+}
+
+// ActsWith lists what can be done with an instrument besides setting it up; not
+// to be changed.
+func ActsWith(instrument string) []string { return tools[instrument].acts }
 
 // tools by the instrument that a test names.
 var tools = map[string]tool{
@@ -41,13 +52,13 @@ var tools = map[string]tool{
 	"spark-tester": {[]string{"gap", "pull"}, testerAct, func(_ *Session, f *fitted, _ indication, out *Instrument) {
 		out.GapMM, out.Spark, out.Ready = f.gap, f.colour, f.pulls > 0
 	}},
-	"meter": {[]string{"null", "touch"}, func(_ *Session, f *fitted, act string, _ any) *catalogue.Problem {
+	"meter": {[]string{"null", "touch"}, func(_ *Session, f *fitted, act string, _ any) *problem.Problem {
 		if f.used = act == "touch"; !f.used {
 			f.own["leads_nulled"] = true
 		}
 		return nil
 	}, meterFace},
-	"cup": {[]string{"run"}, func(s *Session, f *fitted, _ string, value any) *catalogue.Problem {
+	"cup": {[]string{"run"}, func(s *Session, f *fitted, _ string, value any) *problem.Problem {
 		if f.test == "bowl-drain" {
 			s.runFor(f)
 			return nil
@@ -64,11 +75,11 @@ var tools = map[string]tool{
 			return
 		}
 		if out.Needle = units.Round(at.value, 0.5); f.test == "fuel-flow" {
-			out.Seconds, out.Needle = at.setup.seconds, units.Round(at.value*at.setup.seconds/60, 0.5)
+			out.Seconds, out.Needle = at.setup.Seconds, units.Round(at.value*at.setup.Seconds/60, 0.5)
 		}
 	}},
 	"leak-down-pair": once("open", func(_ *Session, f *fitted, at indication, out *Instrument) {
-		out.Second = at.setup.supplyPSI
+		out.Second = at.setup.SupplyPSI
 		if out.Needle = 0; f.used {
 			out.Needle = at.value
 		}
@@ -95,13 +106,13 @@ var tools = map[string]tool{
 		}
 	}),
 	"line-gauge": pumped, "crankcase-gauge": pumped,
-	"pop-off-gauge": {[]string{"squeeze"}, func(s *Session, f *fitted, _ string, value any) *catalogue.Problem {
+	"pop-off-gauge": {[]string{"squeeze"}, func(s *Session, f *fitted, _ string, value any) *problem.Problem {
 		kpa, ok := value.(float64)
 		if !ok || kpa < 1 || kpa > 25 {
-			return catalogue.NewProblem("value", fmt.Sprintf("%v is no squeeze", catalogue.ShowValue(value)), "squeeze for 1 to 25 kPa")
+			return problem.New("value", fmt.Sprintf("%v is no squeeze", problem.Show(value)), "squeeze for 1 to 25 kPa")
 		}
 		if f.used {
-			return catalogue.NewProblem("act", "the needle has let go", "write down where it did")
+			return problem.New("act", "the needle has let go", "write down where it did")
 		}
 		if f.kpa += kpa; f.kpa >= s.indicate(f).value {
 			f.used = true
@@ -113,10 +124,10 @@ var tools = map[string]tool{
 			out.Heard = "lets-go"
 		}
 	}},
-	"screw": {[]string{"turn"}, func(s *Session, f *fitted, _ string, value any) *catalogue.Problem {
+	"screw": {[]string{"turn"}, func(s *Session, f *fitted, _ string, value any) *problem.Problem {
 		by, ok := value.(float64)
 		if !ok || by < 0.125 || by > 1 {
-			return catalogue.NewProblem("value", fmt.Sprintf("%v is no turn", catalogue.ShowValue(value)), "turn from an eighth to a whole turn")
+			return problem.New("value", fmt.Sprintf("%v is no turn", problem.Show(value)), "turn from an eighth to a whole turn")
 		}
 		to := s.indicate(f).value
 		if f.used { // it has seated, and is driven on
@@ -142,10 +153,10 @@ const (
 
 // feelers are tried one blade at a time: one that is thinner goes, one that
 // fits drags, a thicker one stops.
-var feelers = tool{[]string{"blade"}, func(s *Session, f *fitted, _ string, value any) *catalogue.Problem {
+var feelers = tool{[]string{"blade"}, func(s *Session, f *fitted, _ string, value any) *problem.Problem {
 	mm, ok := value.(float64)
 	if !ok || !slices.Contains(Blades, mm) {
-		return catalogue.NewProblem("value", fmt.Sprintf("there is no blade of %v mm", catalogue.ShowValue(value)), "take one of the set")
+		return problem.New("value", fmt.Sprintf("there is no blade of %v mm", problem.Show(value)), "take one of the set")
 	}
 	f.blade, f.used = mm, true
 	return nil
@@ -172,13 +183,13 @@ const bladeGrip = 0.015
 
 // pumped is a gauge on a hand pump: it is pumped up, shut, and read after a
 // minute.
-var pumped = tool{[]string{"pump", "hold"}, func(_ *Session, f *fitted, act string, _ any) *catalogue.Problem {
+var pumped = tool{[]string{"pump", "hold"}, func(_ *Session, f *fitted, act string, _ any) *problem.Problem {
 	if act == "pump" {
 		f.kpa, f.used = pumpKPa, false
 		return nil
 	}
 	if f.kpa == 0 {
-		return catalogue.NewProblem("act", "there is nothing to hold", "pump it up first")
+		return problem.New("act", "there is nothing to hold", "pump it up first")
 	}
 	f.used = true
 	return nil
@@ -191,7 +202,7 @@ var pumped = tool{[]string{"pump", "hold"}, func(_ *Session, f *fitted, act stri
 // pumpKPa is what a line or crankcase is pumped up to.
 const pumpKPa = 50
 
-func gaugeAct(s *Session, f *fitted, act string, value any) *catalogue.Problem {
+func gaugeAct(s *Session, f *fitted, act string, value any) *problem.Problem {
 	switch act {
 	case "zero":
 		if f.pulls == 0 {
@@ -210,10 +221,10 @@ func gaugeAct(s *Session, f *fitted, act string, value any) *catalogue.Problem {
 		s.m.OilBore(f.poured)
 	case "pull":
 		if f.pulls >= 30 {
-			return catalogue.NewProblem("act", "thirty pulls are enough", "let the gauge off first")
+			return problem.New("act", "thirty pulls are enough", "let the gauge off first")
 		}
-		su := asFound(s.m, s.TestOf(f.test)).with(f.own)
-		f.kpa = s.m.GaugeStep(f.kpa, s.pullRPM(f), su.hoseML())
+		su := setup.Found(s.m, s.TestOf(f.test)).With(f.own)
+		f.kpa = s.m.GaugeStep(f.kpa, s.pullRPM(f), su.HoseML())
 		if s.m.State().Controls.PlugLead != machine.LeadEarthed {
 			s.m.StrainCoil(1)
 		}
@@ -223,7 +234,7 @@ func gaugeAct(s *Session, f *fitted, act string, value any) *catalogue.Problem {
 	return nil
 }
 
-func testerAct(s *Session, f *fitted, act string, value any) *catalogue.Problem {
+func testerAct(s *Session, f *fitted, act string, value any) *problem.Problem {
 	if act == "gap" {
 		if p := f.set("gap_to_mm", value); p != nil {
 			return p
@@ -241,7 +252,7 @@ func testerAct(s *Session, f *fitted, act string, value any) *catalogue.Problem 
 }
 
 func (s *Session) pullRPM(f *fitted) float64 {
-	d := s.noise.draws("pull:"+f.test, s.repeats[f.test]*40+f.pulls)
+	d := s.noise.Draws("pull:"+f.test, s.repeats[f.test]*40+f.pulls)
 	// Only half of the spread of pulls in anger: the gauge evens it out.
 	return s.m.PullRPM(0.5*d.Pull[0], f.own["pull"] == "slow")
 }
@@ -270,8 +281,8 @@ func (s *Session) sparkPull(f *fitted) {
 func meterFace(_ *Session, f *fitted, at indication, out *Instrument) {
 	out.Leads = "shorted"
 	ohm, over := 0.0, false
-	if !at.setup.nulled {
-		ohm = LeadOhm
+	if !at.setup.Nulled {
+		ohm = reading.LeadOhm
 	}
 	if f.used {
 		out.Leads = "winding"
@@ -280,12 +291,12 @@ func meterFace(_ *Session, f *fitted, at indication, out *Instrument) {
 			ohm *= 1000
 		}
 	}
-	out.Display = display(ohm, over, at.setup.meterRange)
+	out.Display = display(ohm, over, at.setup.MeterRange)
 }
 
 // display writes ohms as a meter of 2000 counts does on a range.
 func display(ohm float64, over bool, meterRange string) string {
-	if over || ohm >= meterRanges[meterRange] {
+	if over || ohm >= setup.MeterRanges[meterRange] {
 		return "OL"
 	}
 	switch meterRange {
@@ -300,10 +311,10 @@ func display(ohm float64, over bool, meterRange string) string {
 }
 
 // gaugeReading is what the gauge has been pumped up to.
-func gaugeReading(f *fitted, su setup) reading {
+func gaugeReading(f *fitted, su setup.Setup) reading.Reading {
 	psi, _ := units.Convert(f.kpa, units.KPa, units.PSI)
-	if !su.zeroed {
-		psi += RestReadingPSI
+	if !su.Zeroed {
+		psi += reading.RestReadingPSI
 	}
-	return reading{value: psi}
+	return reading.Reading{Value: psi}
 }

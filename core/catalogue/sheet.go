@@ -6,6 +6,7 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"zanjero/core/problem"
 )
 
 // Sheet is a service sheet: the figures of one machine by id, and the words
@@ -142,7 +143,7 @@ func (c *Catalogue) Complete(family string, s Sheet) Sheet {
 
 // CheckSheet lists what on a family's sheet cannot be, with where and how to
 // mend it, in the order of the sheet. The family must be known.
-func (c *Catalogue) CheckSheet(family string, s Sheet) (out []Problem) {
+func (c *Catalogue) CheckSheet(family string, s Sheet) (out []problem.Problem) {
 	fam := c.Family(family)
 	known := c.FiguresOf(family)
 	for _, k := range known {
@@ -153,7 +154,7 @@ func (c *Catalogue) CheckSheet(family string, s Sheet) (out []Problem) {
 	}
 	for _, id := range slices.Sorted(maps.Keys(s)) {
 		if !slices.ContainsFunc(known, func(k FigureKind) bool { return k.ID == id }) {
-			out = append(out, Problem{id, "nothing of that name stands on this family's sheet", "leave it out"})
+			out = append(out, *problem.New(id, "nothing of that name stands on this family's sheet", "leave it out"))
 		}
 	}
 	if len(out) > 0 {
@@ -162,16 +163,18 @@ func (c *Catalogue) CheckSheet(family string, s Sheet) (out []Problem) {
 	// Displacement is bore and stroke, so the three must agree.
 	swept := math.Pi / 4 * s["bore_mm"].Middle() * s["bore_mm"].Middle() * s["stroke_mm"].Middle() / 1000
 	if d := s["displacement_ml"].Middle(); math.Abs(swept-d) > 0.03*d {
-		out = append(out, Problem{"displacement_ml", fmt.Sprintf("%g ml does not go with bore and stroke, which give %.0f ml", d, swept), "mend the one that is wrong"})
+		out = append(out, *problem.New("displacement_ml", fmt.Sprintf("%g ml does not go with bore and stroke, which give %.0f ml", d, swept), "mend the one that is wrong"))
 	}
 	if s["idle_rpm"].Low > s["governed_rpm"].High {
-		out = append(out, Problem{"idle_rpm", "it idles faster than it is governed", "mend the one that is wrong"})
+		out = append(out, *problem.New("idle_rpm", "it idles faster than it is governed", "mend the one that is wrong"))
 	}
 	return out
 }
 
-func (k *FigureKind) check(fam *Family, f Figure, there bool) *Problem {
-	say := func(problem, mend string) *Problem { return &Problem{k.ID, problem, mend} }
+func (k *FigureKind) check(fam *Family, f Figure, there bool) *problem.Problem {
+	say := func(what, mend string) *problem.Problem {
+		return &problem.Problem{Path: k.ID, Problem: what, Mend: mend}
+	}
 	if k.Words != nil {
 		can := fam.Variants[k.ID]
 		if !there || !slices.Contains(can, f.Word) {

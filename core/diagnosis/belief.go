@@ -6,7 +6,11 @@ import (
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
+	"zanjero/core/foresee"
+	"zanjero/core/instrument"
+	"zanjero/core/ledger"
 	"zanjero/core/parallel"
+	"zanjero/core/setup"
 )
 
 // View says which evidence a belief is formed from.
@@ -70,7 +74,7 @@ func (p *Population) Start(v View) *Belief {
 // these words.
 type Claim struct {
 	Test  string         `json:"test"`
-	Setup bench.Settings `json:"setup,omitempty"`
+	Setup setup.Settings `json:"setup,omitempty"`
 	Words []string       `json:"words"`
 }
 
@@ -79,7 +83,7 @@ func (b *Belief) Hear(c Claim) {
 	if c.Test == "" {
 		return
 	}
-	st := bench.Step{Kind: bench.EventTake, Test: c.Test, Setup: c.Setup}
+	st := ledger.Line{Kind: ledger.EventTake, Test: c.Test, Setup: c.Setup}
 	b.each(func(h *weighed) {
 		h.weigh(st, false, func(_ int, at predictionAt) float64 {
 			p := 0.0
@@ -101,8 +105,8 @@ func (b *Belief) eachIndex(f func(i int, h *weighed)) {
 
 // Observe takes one step of a ledger in: what was done happens to every
 // hypothesis, and what was seen weighs it.
-func (b *Belief) Observe(st bench.Step) {
-	if st.Kind == bench.EventRepair {
+func (b *Belief) Observe(st ledger.Line) {
+	if st.Kind == ledger.EventRepair {
 		b.repair(st)
 		return
 	}
@@ -110,7 +114,7 @@ func (b *Belief) Observe(st bench.Step) {
 	b.each(func(h *weighed) {
 		if like == nil {
 			for _, n := range h.nodes {
-				bench.Replay(n, st, b.view == AsIfValid, true)
+				foresee.Replay(n, st, b.view == AsIfValid, true)
 			}
 			return
 		}
@@ -121,7 +125,7 @@ func (b *Belief) Observe(st bench.Step) {
 // repair lets work act under each hypothesis with its own chance of success:
 // where it can fail, the hypothesis parts into one where it took and one where
 // it did not.
-func (b *Belief) repair(st bench.Step) {
+func (b *Belief) repair(st ledger.Line) {
 	r := catalogue.Standard().Repair(st.Repair, st.Reach)
 	var failed []weighed
 	for i := range b.hyps {
@@ -133,14 +137,14 @@ func (b *Belief) repair(st bench.Step) {
 			alt.nodes = make([]*bench.Session, len(h.nodes))
 			for k, n := range h.nodes {
 				alt.nodes[k] = n.Clone()
-				bench.Replay(alt.nodes[k], st, false, false)
+				foresee.Replay(alt.nodes[k], st, false, false)
 			}
 			alt.prior *= 1 - r.Success
 			h.prior *= r.Success
 			failed = append(failed, alt)
 		}
 		for _, n := range h.nodes {
-			bench.Replay(n, st, false, true)
+			foresee.Replay(n, st, false, true)
 		}
 	}
 	b.hyps = append(b.hyps, failed...)
@@ -151,7 +155,7 @@ type predictionAt struct {
 	value, over, falter float64
 	// touch is how likely a chafed wire touched, touched the value if it did.
 	touch, touched float64
-	corners        []*bench.Prediction
+	corners        []*foresee.Prediction
 	weights        []float64
 }
 
@@ -165,7 +169,7 @@ func (p predictionAt) word(w string) float64 {
 
 // weigh replays a step on every node and lays a likelihood on every point.
 // apart leaves the machines as they were.
-func (h *weighed) weigh(st bench.Step, asIfValid bool, like func(point int, at predictionAt) float64, apart bool) {
+func (h *weighed) weigh(st ledger.Line, asIfValid bool, like func(point int, at predictionAt) float64, apart bool) {
 	h.predict(st, asIfValid, apart, func(i int, at predictionAt) {
 		h.loglik[i] += math.Log(max(like(i, at), 1e-300))
 	})
@@ -173,19 +177,19 @@ func (h *weighed) weigh(st bench.Step, asIfValid bool, like func(point int, at p
 
 // predict replays a step on every node and hands what it would have told to
 // every point of the grid. apart leaves the machines as they were.
-func (h *weighed) predict(st bench.Step, asIfValid, apart bool, each func(point int, at predictionAt)) {
-	preds := make([]*bench.Prediction, len(h.nodes))
+func (h *weighed) predict(st ledger.Line, asIfValid, apart bool, each func(point int, at predictionAt)) {
+	preds := make([]*foresee.Prediction, len(h.nodes))
 	for i, n := range h.nodes {
 		if apart {
-			preds[i] = bench.Foresee(n, st, asIfValid)
+			preds[i] = foresee.Line(n, st, asIfValid)
 		} else {
-			preds[i] = bench.Replay(n, st, asIfValid, true)
+			preds[i] = foresee.Replay(n, st, asIfValid, true)
 		}
 	}
 	var corners []corner
 	points := h.axes.points()
 	// Room for what all points refer to, made once.
-	beside, weights := make([]*bench.Prediction, 0, 2*points), make([]float64, 0, 2*points)
+	beside, weights := make([]*foresee.Prediction, 0, 2*points), make([]float64, 0, 2*points)
 	for i := range points {
 		corners = h.axes.cornersOf(i, corners[:0])
 		from := len(beside)
@@ -218,8 +222,8 @@ func (h *weighed) predict(st bench.Step, asIfValid, apart bool, each func(point 
 
 // likelihood gives, for a step, the likelihood of what this view saw of it, or
 // nil if it saw nothing.
-func (b *Belief) likelihood(st bench.Step) func(h *weighed) func(int, predictionAt) float64 {
-	if st.Kind != bench.EventTake || st.Obs == nil {
+func (b *Belief) likelihood(st ledger.Line) func(h *weighed) func(int, predictionAt) float64 {
+	if st.Kind != ledger.EventTake || st.Obs == nil {
 		return nil
 	}
 	t := catalogue.Standard().Test(st.Test)
@@ -271,8 +275,8 @@ func (b *Belief) likelihood(st bench.Step) func(h *weighed) func(int, prediction
 // with a share of gross errors. Repeats on an unchanged machine share their
 // bias, so they are compared with each other; but not where a wire touches now
 // and then.
-func (h *weighed) number(st bench.Step, value float64, over, atLeast bool, v View) func(int, predictionAt) float64 {
-	acc := bench.AccuracyOf(st.Test)
+func (h *weighed) number(st ledger.Line, value float64, over, atLeast bool, v View) func(int, predictionAt) float64 {
+	acc := instrument.AccuracyOf(st.Test)
 	key := ""
 	if v != AsIfValid {
 		key = setupKey(st.Setup)
@@ -311,7 +315,7 @@ func (h *weighed) number(st bench.Step, value float64, over, atLeast bool, v Vie
 	}
 }
 
-func setupKey(s bench.Settings) string {
+func setupKey(s setup.Settings) string {
 	keys := make([]string, 0, len(s))
 	for k := range s {
 		keys = append(keys, k)

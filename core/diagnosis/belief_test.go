@@ -9,9 +9,11 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zanjero/core/bench"
-	"zanjero/core/bench/benchtest"
 	"zanjero/core/catalogue"
+	"zanjero/core/ledger"
+	"zanjero/core/ledger/ledgertest"
 	"zanjero/core/machine"
+	"zanjero/core/setup"
 )
 
 var job = Job{Family: "f4-bowl", Sheet: catalogue.Standard().Family("f4-bowl").Sheet, Ambient: machine.Ambient{TemperatureC: 20}}
@@ -32,15 +34,15 @@ func allOf(ids ...string) (out [][]string) {
 	return out
 }
 
-func ledger(t testing.TB, seed uint64, faults ...machine.FaultSpec) *bench.Ledger {
+func ledgerOf(t testing.TB, seed uint64, faults ...machine.FaultSpec) *ledger.Ledger {
 	s, err := bench.NewSession(job.Family, job.Sheet, job.Ambient, faults, bench.Options{Technique: bench.AsSet, Noise: true, Seed: seed, FuelML: -1})
 	require.NoError(t, err)
-	return bench.NewLedger(s)
+	return ledger.New(s)
 }
 
-func believe(t testing.TB, p *Population, v View, l *bench.Ledger) Report {
+func believe(t testing.TB, p *Population, v View, l *ledger.Ledger) Report {
 	b := p.Start(v)
-	for _, st := range l.Steps() {
+	for _, st := range l.Lines() {
 		b.Observe(st)
 	}
 	return b.Report()
@@ -72,8 +74,8 @@ func TestEvidenceFindsTheFault(t *testing.T) {
 		{machine.FaultSpec{ID: "key-sheared", Severity: 0.4, Mode: "retarded"}, []string{"start-attempt", "spark-gap", "compression-dry", "key-look"}},
 		{machine.FaultSpec{ID: "filter-clogged", Severity: 0.85}, []string{"start-attempt", "look-filter", "run-filter-off"}},
 	} {
-		l := ledger(t, 11, c.fault)
-		benchtest.Work(t, l, c.tests...)
+		l := ledgerOf(t, 11, c.fault)
+		ledgertest.Work(t, l, c.tests...)
 		for _, v := range []View{Shown, Recorded, AsIfValid} {
 			r := believe(t, p, v, l)
 			least := 0.9
@@ -90,12 +92,12 @@ func TestEvidenceFindsTheFault(t *testing.T) {
 func TestTestsTellOnlyWhatTheyCan(t *testing.T) {
 	p := population(t)
 	prior := p.Start(Recorded).Report()
-	l := ledger(t, 3)
-	benchtest.Work(t, l, "fuel-flow")
+	l := ledgerOf(t, 3)
+	ledgertest.Work(t, l, "fuel-flow")
 	r := believe(t, p, Recorded, l)
 	assert.InDelta(t, prior.Fault["cap-vent-blocked"], r.Fault["cap-vent-blocked"], 0.01)
 	assert.InDelta(t, prior.Fault["main-jet-blocked"], r.Fault["main-jet-blocked"], 0.02)
-	benchtest.Work(t, l, "spark-gap")
+	ledgertest.Work(t, l, "spark-gap")
 	r = believe(t, p, Recorded, l)
 	assert.Less(t, r.Fault["coil-secondary-open"], 0.005)
 }
@@ -104,9 +106,9 @@ func TestTestsTellOnlyWhatTheyCan(t *testing.T) {
 // and not the belief that knows how it was taken.
 func TestSetupErrorMisleadsOnlyTheUnwary(t *testing.T) {
 	p := population(t)
-	l := ledger(t, 5, machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.6})
-	for _, e := range []bench.Event{
-		{Kind: "control", Control: bench.Settings{"throttle": 0.0, "choke": 1.0, "plug_lead": "earthed"}},
+	l := ledgerOf(t, 5, machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.6})
+	for _, e := range []ledger.Event{
+		{Kind: "control", Control: setup.Settings{"throttle": 0.0, "choke": 1.0, "plug_lead": "earthed"}},
 		{Kind: "take", Test: "compression-dry"}, {Kind: "act", Act: "zero"},
 		{Kind: "act", Act: "pull"}, {Kind: "act", Act: "pull"}, {Kind: "act", Act: "pull"}, {Kind: "act", Act: "pull"},
 	} {
@@ -114,7 +116,7 @@ func TestSetupErrorMisleadsOnlyTheUnwary(t *testing.T) {
 	}
 	o, _, ok := l.Clone().Read()
 	require.True(t, ok)
-	require.Nil(t, l.Apply(bench.Event{Kind: "entry", Reading: toText(math.Round(*o.Value)), Unit: "psi", Judged: "below"}))
+	require.Nil(t, l.Apply(ledger.Event{Kind: "entry", Reading: toText(math.Round(*o.Value)), Unit: "psi", Judged: "below"}))
 	prior := p.Start(Recorded).Report().Lateral["compression"]
 	assert.InDelta(t, prior, believe(t, p, Recorded, l).Lateral["compression"], 0.2)
 	assert.Greater(t, believe(t, p, AsIfValid, l).Lateral["compression"], 0.8)
@@ -123,9 +125,9 @@ func TestSetupErrorMisleadsOnlyTheUnwary(t *testing.T) {
 // Measuring ten times is not ten proofs: repeats share their bias.
 func TestRepeatsAreNotIndependent(t *testing.T) {
 	p := population(t)
-	once, often := ledger(t, 8, machine.FaultSpec{ID: "rings-worn", Severity: 0.2}), ledger(t, 8, machine.FaultSpec{ID: "rings-worn", Severity: 0.2})
-	benchtest.Work(t, once, "compression-dry")
-	benchtest.Work(t, often, "compression-dry", "compression-dry", "compression-dry", "compression-dry", "compression-dry")
+	once, often := ledgerOf(t, 8, machine.FaultSpec{ID: "rings-worn", Severity: 0.2}), ledgerOf(t, 8, machine.FaultSpec{ID: "rings-worn", Severity: 0.2})
+	ledgertest.Work(t, once, "compression-dry")
+	ledgertest.Work(t, often, "compression-dry", "compression-dry", "compression-dry", "compression-dry", "compression-dry")
 	a, b := believe(t, p, Recorded, once), believe(t, p, Recorded, often)
 	assert.InDelta(t, a.Severity["rings-worn"], b.Severity["rings-worn"], 0.06)
 }
@@ -135,10 +137,10 @@ func TestRepeatsAreNotIndependent(t *testing.T) {
 func TestSparkThatComesAndGoes(t *testing.T) {
 	p := population(t)
 	for seed := range uint64(40) {
-		l := ledger(t, seed, machine.FaultSpec{ID: "kill-wire-earthed", Severity: 0.35})
-		benchtest.Work(t, l, "spark-gap", "spark-gap", "spark-gap", "spark-gap")
+		l := ledgerOf(t, seed, machine.FaultSpec{ID: "kill-wire-earthed", Severity: 0.35})
+		ledgertest.Work(t, l, "spark-gap", "spark-gap", "spark-gap", "spark-gap")
 		there, gone := 0, 0
-		for _, st := range l.Steps() {
+		for _, st := range l.Lines() {
 			if st.Obs != nil && st.Entry != nil {
 				if v, _ := st.Entry.In("mm"); v > 5 {
 					there++
@@ -165,10 +167,10 @@ func TestBeliefProperties(t *testing.T) {
 	r := rand.New(rand.NewPCG(9, 9))
 	for range 4 {
 		f := machine.FaultSpec{ID: []string{"coil-secondary-open", "rings-worn", "switch-off"}[r.IntN(3)], Severity: r.Float64()}
-		forward, back := ledger(t, 4, f), ledger(t, 4, f)
-		benchtest.Work(t, forward, quick...)
+		forward, back := ledgerOf(t, 4, f), ledgerOf(t, 4, f)
+		ledgertest.Work(t, forward, quick...)
 		for i := len(quick) - 1; i >= 0; i-- {
-			benchtest.Work(t, back, quick[i])
+			ledgertest.Work(t, back, quick[i])
 		}
 		a, b := believe(t, p, Recorded, forward), believe(t, p, Recorded, back)
 		for id, v := range a.Fault {
@@ -191,9 +193,9 @@ func TestCalibration(t *testing.T) {
 	tests := []string{"spark-gap", "fuel-flow", "compression-dry", "plug-look", "jet-look", "bowl-look", "look-filter", "vent-blow", "key-look", "look-fuel"}
 	for i := range 70 {
 		f := faults[r.IntN(len(faults))]
-		l := ledger(t, uint64(i), machine.FaultSpec{ID: f.ID, Severity: 0.3 + 0.7*r.Float64()})
+		l := ledgerOf(t, uint64(i), machine.FaultSpec{ID: f.ID, Severity: 0.3 + 0.7*r.Float64()})
 		r.Shuffle(len(tests), func(a, b int) { tests[a], tests[b] = tests[b], tests[a] })
-		benchtest.Work(t, l, append([]string{"start-attempt", "look-switches"}, tests[:6]...)...)
+		ledgertest.Work(t, l, append([]string{"start-attempt", "look-switches"}, tests[:6]...)...)
 		rep := believe(t, p, Recorded, l)
 		for id, pr := range rep.Fault {
 			if pr > 0.5 {
@@ -216,13 +218,13 @@ func BenchmarkBeliefLong(b *testing.B)  { benchmarkStep(b, "run-long") }
 
 func benchmarkStep(b *testing.B, test string) {
 	p := population(b)
-	l := ledger(b, 1, machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.5})
-	benchtest.Work(b, l, test)
+	l := ledgerOf(b, 1, machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.5})
+	ledgertest.Work(b, l, test)
 	for b.Loop() {
 		b.StopTimer()
 		bel := p.Start(Recorded)
 		b.StartTimer()
-		for _, st := range l.Steps() {
+		for _, st := range l.Lines() {
 			bel.Observe(st)
 		}
 	}

@@ -5,8 +5,10 @@ import (
 	"math"
 	"slices"
 
-	"zanjero/core/bench"
 	"zanjero/core/catalogue"
+	"zanjero/core/instrument"
+	"zanjero/core/ledger"
+	"zanjero/core/sim"
 )
 
 // Believed is what a ledger from outside makes of an engine.
@@ -41,7 +43,7 @@ const unexplained = 3.0
 // Believe weighs the whole population by a ledger, pairs of faults among it and
 // sets of three where two at once have come to
 // matter, every test taken as a master would have made it.
-func Believe(in *bench.Seen, by Weights) (*Believed, error) {
+func Believe(in *sim.Seen, by Weights) (*Believed, error) {
 	job := Job{Family: in.Family, Sheet: in.Sheet, Ambient: in.Ambient}
 	var conflicts [][]string
 	run := func(sets [][]string) (*Belief, []Report, []string, error) {
@@ -51,10 +53,10 @@ func Believe(in *bench.Seen, by Weights) (*Believed, error) {
 		}
 		b, seen, odd := p.Start(AsIfValid), []Report{}, []string{}
 		conflicts = nil
-		for i, st := range in.Steps {
+		for i, st := range in.Lines {
 			before, was := b.evidence(), b.logliks()
 			b.Observe(st)
-			if st.Kind == bench.EventRepair {
+			if st.Kind == ledger.EventRepair {
 				conflicts = nil // what was wrong may no longer be
 			}
 			if st.Obs != nil {
@@ -164,14 +166,14 @@ func (b *Belief) evidence() float64 {
 }
 
 // onlyGross says that a step is no likelier than a slip would make it.
-func (b *Belief) onlyGross(st bench.Step, logP float64) bool {
+func (b *Belief) onlyGross(st ledger.Line, logP float64) bool {
 	test := catalogue.Standard().Test(st.Test)
 	floor := grossError / 2
 	switch {
 	case len(test.Words) > 0:
 		floor = grossError / float64(len(test.Words))
 	case st.Entry != nil && !st.Entry.Over:
-		acc := bench.AccuracyOf(st.Test)
+		acc := instrument.AccuracyOf(st.Test)
 		floor = grossError * acc.Step / acc.Max
 	}
 	return logP < math.Log(unexplained*floor)

@@ -6,8 +6,10 @@ import (
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
+	"zanjero/core/foresee"
 	"zanjero/core/parallel"
 	"zanjero/core/sequencing"
+	"zanjero/core/setup"
 )
 
 // planNodes are the nodes of severity that stand for a graded fault when tests
@@ -79,7 +81,7 @@ func AccessTo(family string, tests []*catalogue.Test) *sequencing.Access {
 		out.Open, out.Close = append(out.Open, cat.Cover(id).OpenMinutes), append(out.Close, cat.Cover(id).CloseMinutes)
 	}
 	for _, t := range tests {
-		needs, not := bench.AccessOf(t)
+		needs, not := setup.AccessOf(t)
 		var off, on uint64
 		for k, id := range covers {
 			switch {
@@ -135,18 +137,18 @@ func planRows(all []Specimen) (rows []planRow) {
 // band.
 func likeliest(s *bench.Session, sheet catalogue.Sheet, t *catalogue.Test) string {
 	best, label := 0.0, ""
-	for _, b := range bench.Outlook(s, t.ID, nil) {
+	for _, b := range foresee.Test(s, t.ID, nil) {
 		if t.Kind == catalogue.KindNumber {
 			f, judged := sheet[t.Figure]
 			switch {
-			case b.Told.Over:
+			case b.Seen.Over:
 				return "over-limit"
 			case judged:
-				return f.Judge(b.Told.Value)
+				return f.Judge(b.Seen.Value)
 			}
 			return "read"
 		}
-		for _, w := range b.Told.Words {
+		for _, w := range b.Seen.Words {
 			if b.P*w.P > best {
 				best, label = b.P*w.P, w.Word
 			}

@@ -11,6 +11,7 @@ import (
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
+	"zanjero/core/setup"
 )
 
 // Shares of the prior that belong to a healthy machine, and to two and three
@@ -96,7 +97,7 @@ type Job struct {
 	Rates map[string]float64
 	// Found are controls that are known to stand otherwise than in the
 	// catalogue.
-	Found bench.Settings
+	Found setup.Settings
 }
 
 // NewPopulation lays out healthy, every fault of the family in each of its
@@ -243,7 +244,7 @@ func together(set []string) bool {
 	for _, id := range set {
 		specs = append(specs, machine.FaultSpec{ID: id, Severity: 1})
 	}
-	return bench.CheckTogether("", specs) == nil
+	return machine.CheckTogether("", specs) == nil
 }
 
 func (h *hypothesis) build(j Job) error {

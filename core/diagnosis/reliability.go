@@ -5,8 +5,10 @@ import (
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
+	"zanjero/core/ledger"
 	"zanjero/core/machine"
 	"zanjero/core/parallel"
+	"zanjero/core/setup"
 )
 
 // ReliabilityBin is how often a fault was there when it was given a probability
@@ -117,13 +119,13 @@ func (p *Population) draw(r *rand.Rand) []machine.FaultSpec {
 }
 
 // asSeen is a test by a master, read and written down as it was shown.
-func asSeen(o bench.Observation) bench.Step {
-	e := &bench.Entry{Unit: o.Unit, Over: o.Over()}
+func asSeen(o bench.Observation) ledger.Line {
+	e := &ledger.Entry{Unit: o.Unit, Over: o.Over()}
 	if o.Word != nil {
 		e.Word = *o.Word
 	}
 	if o.Value != nil {
 		e.Value = *o.Value
 	}
-	return bench.Step{Kind: bench.EventTake, Test: o.Test, Setup: bench.Settings{}, Master: true, Obs: &o, Entry: e}
+	return ledger.Line{Kind: ledger.EventTake, Test: o.Test, Setup: setup.Settings{}, Master: true, Obs: &o, Entry: e}
 }

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"zanjero/core/bench"
+	"zanjero/core/foresee"
 	"zanjero/core/machine"
 )
 
@@ -53,8 +54,8 @@ func (p *Population) Specimens(c Claim) []Specimen {
 
 // said is how likely a machine does what is complained of.
 func said(s *bench.Session, c Claim) (p float64) {
-	for _, b := range bench.Outlook(s, c.Test, c.Setup) {
-		for _, w := range b.Told.Words {
+	for _, b := range foresee.Test(s, c.Test, c.Setup) {
+		for _, w := range b.Seen.Words {
 			if slices.Contains(c.Words, w.Word) {
 				p += b.P * w.P
 			}

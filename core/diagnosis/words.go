@@ -2,8 +2,7 @@ package diagnosis
 
 import (
 	"fmt"
-
-	"zanjero/core/bench"
+	"zanjero/core/foresee"
 )
 
 // neighbours are words that a competent listener may use for one another when
@@ -30,7 +29,7 @@ const neighbourShare = 0.12
 
 // soften gives the chance that a word is used, from the chances of what the
 // machine does.
-func soften(words []bench.Chance, said string) float64 {
+func soften(words []foresee.Chance, said string) float64 {
 	p := 0.0
 	for _, c := range words {
 		w, chance := c.Word, c.P

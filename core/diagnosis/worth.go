@@ -7,8 +7,10 @@ import (
 	"strconv"
 	"strings"
 
-	"zanjero/core/bench"
 	"zanjero/core/catalogue"
+	"zanjero/core/foresee"
+	"zanjero/core/instrument"
+	"zanjero/core/ledger"
 )
 
 // Weights turn what a test takes besides time into minutes, as an instructor
@@ -210,7 +212,7 @@ func (b *Belief) outcomes(only ...string) *outcomesTold {
 				return
 			}
 			points[i] = make([]predictionAt, h.axes.points())
-			h.predict(bench.Step{Kind: bench.EventTake, Test: t.ID, Master: true}, true, true, func(k int, p predictionAt) { points[i][k] = p })
+			h.predict(ledger.Line{Kind: ledger.EventTake, Test: t.ID, Master: true}, true, true, func(k int, p predictionAt) { points[i][k] = p })
 		})
 		names, chances := bins(&t, points)
 		rows := make([][]float64, len(b.hyps))
@@ -258,9 +260,9 @@ func (b *Belief) outcomes(only ...string) *outcomesTold {
 func number(v float64) string { return strconv.FormatFloat(v, 'g', 3, 64) }
 
 // softened remembers what a competent eye would call what a machine shows.
-type softened map[*bench.Prediction][]float64
+type softened map[*foresee.Prediction][]float64
 
-func (s softened) of(p *bench.Prediction, names []string) []float64 {
+func (s softened) of(p *foresee.Prediction, names []string) []float64 {
 	if q, ok := s[p]; ok {
 		return q
 	}
@@ -289,7 +291,7 @@ func bins(t *catalogue.Test, points [][]predictionAt) (names []string, chances f
 			}
 		}
 	}
-	acc := bench.AccuracyOf(t.ID)
+	acc := instrument.AccuracyOf(t.ID)
 	low, high := math.Inf(1), math.Inf(-1)
 	see := func(v float64) { low, high = min(low, v-3*acc.Spread(v)), max(high, v+3*acc.Spread(v)) }
 	for _, ps := range points {

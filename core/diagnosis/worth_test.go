@@ -8,10 +8,11 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"zanjero/core/bench"
-	"zanjero/core/bench/benchtest"
-	"zanjero/core/catalogue"
+	"zanjero/core/ledger"
+	"zanjero/core/ledger/ledgertest"
 	"zanjero/core/machine"
+	"zanjero/core/problem"
+	"zanjero/core/sim"
 )
 
 // The worth of a test is the entropy it is expected to take away: outcomes sum
@@ -19,10 +20,10 @@ import (
 // test that cannot tell anything is worth nothing.
 func TestWorthIsWhatIsTakenAway(t *testing.T) {
 	p := population(t)
-	l := ledger(t, 4, machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.5})
-	benchtest.Work(t, l, "start-attempt")
+	l := ledgerOf(t, 4, machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.5})
+	ledgertest.Work(t, l, "start-attempt")
 	b := p.Start(AsIfValid)
-	for _, st := range l.Steps() {
+	for _, st := range l.Lines() {
 		b.Observe(st)
 	}
 	told := b.outcomes()
@@ -56,7 +57,7 @@ func TestWorthIsWhatIsTakenAway(t *testing.T) {
 	assert.Equal(t, []Worth{rank[1], rank[3]}, some, "some of them, as among all")
 	// What stays open costs nothing to open again.
 	before := worth["jet-look"].Minutes
-	b.Observe(bench.Step{Kind: bench.EventCover, Cover: "bowlopen", Off: true})
+	b.Observe(ledger.Line{Kind: ledger.EventCover, Cover: "bowlopen", Off: true})
 	for _, w := range b.Rank(Weights{}) {
 		if w.Test == "jet-look" {
 			assert.Less(t, w.Minutes, before)
@@ -65,7 +66,7 @@ func TestWorthIsWhatIsTakenAway(t *testing.T) {
 }
 
 func believed(t *testing.T, in string) *Believed {
-	seen, err := bench.ReadSeen(strings.NewReader(in))
+	seen, err := sim.ReadSeen(strings.NewReader(in))
 	require.NoError(t, err)
 	out, err := Believe(seen, Weights{})
 	require.NoError(t, err)
@@ -112,8 +113,8 @@ func TestBadLedgers(t *testing.T) {
 		`{"machine":"f4-bowl","events":[{"test":"start-attempt"},{"test":"pop-quiz","observed":1}]}`: "events[1].test",
 		`{"machine":"f5","events":[]}`:                                                               "machine", `{"machine":"f4-bowl","events":7}`: "events", `[]`: "",
 	} {
-		_, err := bench.ReadSeen(strings.NewReader(in))
-		var p *catalogue.Problem
+		_, err := sim.ReadSeen(strings.NewReader(in))
+		var p *problem.Problem
 		if assert.ErrorAs(t, err, &p, in) {
 			assert.Equal(t, path, p.Path, in)
 		}
@@ -129,9 +130,9 @@ func FuzzReadSeen(f *testing.F) {
 	f.Add(`{"machine":"f4-bowl","events":[{"test":"spark-gap","observed":12.5},{"control":{"cap":"loose"}},{"repair":"drill-jet"}]}`)
 	f.Add(`{"machine":"t2-diaphragm","events":[{"test":"needle-test","setup":{"wetted":true},"observed":"OL"},{"wait_min":1},{"cover":"carboff","off":false}]}`)
 	f.Fuzz(func(t *testing.T, in string) {
-		_, err := bench.ReadSeen(strings.NewReader(in))
+		_, err := sim.ReadSeen(strings.NewReader(in))
 		if err != nil {
-			var p *catalogue.Problem
+			var p *problem.Problem
 			require.ErrorAs(t, err, &p)
 		}
 	})

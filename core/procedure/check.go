@@ -5,14 +5,15 @@ import (
 	"slices"
 	"strings"
 
-	"zanjero/core/bench"
 	"zanjero/core/catalogue"
+	"zanjero/core/problem"
+	"zanjero/core/setup"
 )
 
 // Finding is something wrong with a procedure, or worth a second look: where it
 // is, what, and how to mend it. A serious one keeps it from being followed.
 type Finding struct {
-	catalogue.Problem
+	problem.Problem
 	Serious bool `json:"serious"`
 }
 
@@ -25,8 +26,8 @@ type checker struct {
 	out    []Finding
 }
 
-func (c *checker) add(serious bool, path, problem, mend string) {
-	c.out = append(c.out, Finding{catalogue.Problem{Path: path, Problem: problem, Mend: mend}, serious})
+func (c *checker) add(serious bool, path, what, mend string) {
+	c.out = append(c.out, Finding{problem.Problem{Path: path, Problem: what, Mend: mend}, serious})
 }
 
 // MaxSteps is the most steps of a procedure, and MaxOutcomes of a step.
@@ -84,18 +85,18 @@ func (c *checker) form() {
 			continue
 		}
 		fam := c.cat.Family(c.family)
-		if lacking, p := bench.CheckSetup(path+".setup", s.Setup, fam, c.sheet); p != nil {
+		if lacking, p := setup.CheckSetup(path+".setup", s.Setup, fam, c.sheet); p != nil {
 			c.out = append(c.out, Finding{*p, true})
 		} else if len(lacking) > 0 {
 			c.add(false, path+".setup", "this family has no "+strings.Join(lacking, ", "), "leave it out, or keep the step to the families that have it")
 		}
 		if s.Repair != "" {
-			if p := bench.CheckRepair(path, s.Repair, s.Reach, fam); p != nil {
+			if p := catalogue.CheckRepair(path, s.Repair, s.Reach, fam); p != nil {
 				c.out = append(c.out, Finding{*p, true})
 			}
 		}
 		for k, id := range s.Precautions {
-			if p := bench.CheckAction(fmt.Sprintf("%s.precautions[%d]", path, k), id, fam); p != nil {
+			if p := catalogue.CheckAction(fmt.Sprintf("%s.precautions[%d]", path, k), id, fam); p != nil {
 				c.out = append(c.out, Finding{*p, true})
 			}
 		}
@@ -290,7 +291,7 @@ func (c *checker) order() {
 		s := &c.p.Steps[i]
 		path := fmt.Sprintf("steps[%d]", i)
 		t := c.cat.TestFor(c.family, c.sheet, s.Test)
-		opens, shuts := bench.AccessOf(t)
+		opens, shuts := setup.AccessOf(t)
 		for _, id := range opens {
 			if !off[id] && closed[id] {
 				c.add(false, path, fmt.Sprintf("%s comes off a second time for %s", strings.ToLower(c.cat.Cover(id).Name), t.ID), "make the tests that share it one after the other")
@@ -332,7 +333,7 @@ func (c *checker) proofs() {
 		c.add(true, "proof.test", fmt.Sprintf("%q is no run of this family", c.p.Proof.Test), "name start-attempt, run-load or run-long")
 		return
 	}
-	if _, p := bench.CheckSetup("proof.setup", c.p.Proof.Setup, c.cat.Family(c.family), c.sheet); p != nil {
+	if _, p := setup.CheckSetup("proof.setup", c.p.Proof.Setup, c.cat.Family(c.family), c.sheet); p != nil {
 		c.out = append(c.out, Finding{*p, true})
 	}
 }
@@ -341,7 +342,7 @@ func (c *checker) proofs() {
 func (e *Evaluation) useless() (out []Finding) {
 	for i, s := range e.Steps {
 		if s.Reached > 0 && s.Bits < 1e-4 {
-			out = append(out, Finding{catalogue.Problem{Path: fmt.Sprintf("steps[%d]", i), Problem: fmt.Sprintf("%q separates nothing in this population", s.ID), Mend: "take it out, or put it where something is still open"}, false})
+			out = append(out, Finding{problem.Problem{Path: fmt.Sprintf("steps[%d]", i), Problem: fmt.Sprintf("%q separates nothing in this population", s.ID), Mend: "take it out, or put it where something is still open"}, false})
 		}
 	}
 	return out
@@ -368,7 +369,7 @@ func (e *Evaluation) unproved(p *plan, groups map[[2]int]map[string]float64) (ou
 				}
 			}
 			if all > 1e-4 && right < leastRight*all {
-				out = append(out, Finding{catalogue.Problem{Path: fmt.Sprintf("steps[%d].outcomes[%d]", i, k),
+				out = append(out, Finding{problem.Problem{Path: fmt.Sprintf("steps[%d].outcomes[%d]", i, k),
 					Problem: fmt.Sprintf("%q concludes without proof: of what comes to it, %.0f %% has that", p.Steps[i].ID, 100*right/all),
 					Mend:    "put a step before it that tells the rest apart, or conclude less"}, false})
 			}

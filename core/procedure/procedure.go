@@ -7,8 +7,9 @@ import (
 	"cmp"
 	"slices"
 
-	"zanjero/core/bench"
 	"zanjero/core/catalogue"
+	"zanjero/core/foresee"
+	"zanjero/core/setup"
 )
 
 // Format and Version of packs that this program writes and reads.
@@ -54,7 +55,7 @@ type Step struct {
 	Families []string `json:"families,omitempty"`
 	Test     string   `json:"test,omitempty"`
 	// Setup is to be taught; what is not named is as a master would have it.
-	Setup bench.Settings `json:"setup,omitempty"`
+	Setup setup.Settings `json:"setup,omitempty"`
 	// Repair at a reach comes before the test, which is then made again.
 	Repair      string    `json:"repair,omitempty"`
 	Reach       string    `json:"reach,omitempty"`
@@ -99,7 +100,7 @@ type Outcome struct {
 // Proof is a run under a set-up.
 type Proof struct {
 	Test  string         `json:"test"`
-	Setup bench.Settings `json:"setup,omitempty"`
+	Setup setup.Settings `json:"setup,omitempty"`
 	Note  string         `json:"note,omitempty"`
 }
 
@@ -199,7 +200,7 @@ func (p *Procedure) after(i int, o *Outcome) int {
 
 // match gives, for a foreseen test, how likely each outcome of a step is, and
 // last how likely none of them fits.
-func (s *Step) match(t *catalogue.Test, sheet catalogue.Sheet, told *bench.Prediction) []float64 {
+func (s *Step) match(t *catalogue.Test, sheet catalogue.Sheet, told *foresee.Prediction) []float64 {
 	out := make([]float64, len(s.Outcomes)+1)
 	rest := 1.0
 	take := func(i int, p float64) {

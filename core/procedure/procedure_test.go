@@ -12,7 +12,10 @@ import (
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/diagnosis"
+	"zanjero/core/foresee"
 	"zanjero/core/machine"
+	"zanjero/core/problem"
+	"zanjero/core/setup"
 )
 
 func job(family string) diagnosis.Job {
@@ -259,7 +262,7 @@ func TestWalksAreBounded(t *testing.T) {
 	for severity := 0.5; ; severity += 0.005 {
 		require.Less(t, severity, 1.0)
 		pop = one(t, "f4-bowl", machine.FaultSpec{ID: "rings-worn", Severity: severity})
-		if out := bench.Outlook(pop.specimens[0].Bench, "start-attempt", nil); len(out) == 2 && out[0].P > 0.35 && out[0].P < 0.65 {
+		if out := foresee.Test(pop.specimens[0].Bench, "start-attempt", nil); len(out) == 2 && out[0].P > 0.35 && out[0].P < 0.65 {
 			break
 		}
 	}
@@ -347,7 +350,7 @@ func TestStructureIsChecked(t *testing.T) {
 		"backwards":  {gap(num(0.7, 0.6, Next)), true, "is empty"},
 		"band":       {gap(to(Next, Below, Within), Outcome{From: ptr(0.7), Then: Conclude, Faults: []string{"plug-gap-wrong"}}), true, "overlaps"},
 		"way":        {gap(to("fly", Otherwise)), true, "no way"},
-		"setup":      {small(Step{ID: "a", Test: "look-fuel", Setup: bench.Settings{"moon": 1.0}, Outcomes: []Outcome{to(Next, Otherwise)}}), true, "no such control"},
+		"setup":      {small(Step{ID: "a", Test: "look-fuel", Setup: setup.Settings{"moon": 1.0}, Outcomes: []Outcome{to(Next, Otherwise)}}), true, "no such control"},
 		"repair":     {small(Step{ID: "a", Test: "start-attempt", Repair: "sing", Reach: "jets", Outcomes: []Outcome{to(Next, Otherwise)}}), true, "no repair"},
 		"fault":      {gap(found("gremlins", Otherwise)), true, "no fault"},
 		"gap":        {gap(to(Next, Within, Above)), false, "without a way on: readings below 0.65"},
@@ -429,7 +432,7 @@ func TestPacksAreRead(t *testing.T) {
 		`{"format":"zanjero.pack","version":1,"procedures":7}`: "procedures", `{"format":"zanjero.pack","version":1,"extra":7}`: "",
 	} {
 		_, err := Read(strings.NewReader(in))
-		var p *catalogue.Problem
+		var p *problem.Problem
 		require.ErrorAs(t, err, &p, in)
 		assert.Equal(t, path, p.Path, in)
 		assert.NotEmpty(t, p.Mend, in)

@@ -7,6 +7,7 @@ import (
 	"io"
 
 	"zanjero/core/catalogue"
+	"zanjero/core/problem"
 )
 
 // MaxPackBytes is the largest pack that is read.
@@ -21,7 +22,7 @@ func Read(r io.Reader) (*Pack, error) {
 		return nil, err
 	}
 	if len(raw) > MaxPackBytes {
-		return nil, &catalogue.Problem{Path: "", Problem: "the pack is over 4 MiB", Mend: "split it"}
+		return nil, &problem.Problem{Path: "", Problem: "the pack is over 4 MiB", Mend: "split it"}
 	}
 	var head struct {
 		Format  string `json:"format"`
@@ -31,10 +32,10 @@ func Read(r io.Reader) (*Pack, error) {
 		return nil, badJSON(raw, err)
 	}
 	if head.Format != Format {
-		return nil, &catalogue.Problem{Path: "format", Problem: fmt.Sprintf("this is no pack: its format is %q", head.Format), Mend: fmt.Sprintf("write %q", Format)}
+		return nil, &problem.Problem{Path: "format", Problem: fmt.Sprintf("this is no pack: its format is %q", head.Format), Mend: fmt.Sprintf("write %q", Format)}
 	}
 	if head.Version < 1 || head.Version > Version {
-		return nil, &catalogue.Problem{Path: "version", Problem: fmt.Sprintf("it is of version %d, and this program knows up to %d", head.Version, Version), Mend: "open it with a newer program, or have it written for this one"}
+		return nil, &problem.Problem{Path: "version", Problem: fmt.Sprintf("it is of version %d, and this program knows up to %d", head.Version, Version), Mend: "open it with a newer program, or have it written for this one"}
 	}
 	var p Pack
 	d := json.NewDecoder(bytes.NewReader(raw))
@@ -43,27 +44,27 @@ func Read(r io.Reader) (*Pack, error) {
 		return nil, badJSON(raw, err)
 	}
 	if len(p.Procedures) == 0 {
-		return nil, &catalogue.Problem{Path: "procedures", Problem: "there is no procedure in it", Mend: "add one"}
+		return nil, &problem.Problem{Path: "procedures", Problem: "there is no procedure in it", Mend: "add one"}
 	}
 	if len(p.Procedures) > 200 {
-		return nil, &catalogue.Problem{Path: "procedures", Problem: fmt.Sprintf("%d procedures are too many", len(p.Procedures)), Mend: "keep to 200, in several packs"}
+		return nil, &problem.Problem{Path: "procedures", Problem: fmt.Sprintf("%d procedures are too many", len(p.Procedures)), Mend: "keep to 200, in several packs"}
 	}
 	return &p, nil
 }
 
 // badJSON says where JSON cannot be read.
-func badJSON(raw []byte, err error) *catalogue.Problem {
+func badJSON(raw []byte, err error) *problem.Problem {
 	at := func(offset int64) string {
 		line := 1 + bytes.Count(raw[:min(int(offset), len(raw))], []byte("\n"))
 		return fmt.Sprintf("line %d", line)
 	}
 	switch e := err.(type) {
 	case *json.SyntaxError:
-		return &catalogue.Problem{Path: at(e.Offset), Problem: e.Error(), Mend: "mend the JSON there"}
+		return &problem.Problem{Path: at(e.Offset), Problem: e.Error(), Mend: "mend the JSON there"}
 	case *json.UnmarshalTypeError:
-		return &catalogue.Problem{Path: e.Field, Problem: fmt.Sprintf("a %s stands where a %s belongs (%s)", e.Value, e.Type, at(e.Offset)), Mend: "see api/pack.schema.json"}
+		return &problem.Problem{Path: e.Field, Problem: fmt.Sprintf("a %s stands where a %s belongs (%s)", e.Value, e.Type, at(e.Offset)), Mend: "see api/pack.schema.json"}
 	}
-	return &catalogue.Problem{Path: "", Problem: err.Error(), Mend: "see api/pack.schema.json"}
+	return &problem.Problem{Path: "", Problem: err.Error(), Mend: "see api/pack.schema.json"}
 }
 
 // Check looks every procedure of a pack over on every family that it is written
@@ -74,8 +75,8 @@ func (p *Pack) Check() []Finding {
 	cat := catalogue.Standard()
 	for i, proc := range p.Expand() {
 		path := fmt.Sprintf("procedures[%d].", i)
-		add := func(at, problem, mend string) {
-			out = append(out, Finding{catalogue.Problem{Path: path + at, Problem: problem, Mend: mend}, true})
+		add := func(at, what, mend string) {
+			out = append(out, Finding{problem.Problem{Path: path + at, Problem: what, Mend: mend}, true})
 		}
 		if proc.ID == "" || seen[proc.ID] {
 			add("id", fmt.Sprintf("the id %q is missing or stands twice", proc.ID), "give each procedure an id of its own")
@@ -84,7 +85,7 @@ func (p *Pack) Check() []Finding {
 		if len(proc.Families) == 0 {
 			add("families", "no engine family is named", "name the families that it is for")
 		}
-		told := map[catalogue.Problem]bool{}
+		told := map[problem.Problem]bool{}
 		for _, family := range proc.Families {
 			var sheet catalogue.Sheet
 			if f := cat.Family(family); f != nil {

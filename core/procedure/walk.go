@@ -8,6 +8,7 @@ import (
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/diagnosis"
+	"zanjero/core/foresee"
 )
 
 // Limits of a walk: ways less likely than leastWay are not followed, a way is cut
@@ -49,7 +50,7 @@ type state struct {
 
 type edge struct {
 	p    float64
-	told *bench.Prediction
+	told *foresee.Prediction
 	to   *state
 }
 
@@ -81,18 +82,18 @@ func (pop *Population) try(st *state, s *Step, key string) []edge {
 	if known, ok := st.next[key]; ok {
 		return known
 	}
-	at := []bench.Branch{{P: 1, After: st.bench.Clone()}}
+	at := []foresee.Outcome{{P: 1, After: st.bench.Clone()}}
 	for _, id := range s.Precautions {
 		at[0].After.Do(id)
 	}
 	if s.Repair != "" {
-		at = bench.RepairOutlook(at[0].After, s.Repair, s.Reach)
+		at = foresee.Repair(at[0].After, s.Repair, s.Reach)
 	}
 	var out []edge
 	for _, from := range at {
 		from.After.PutBackFor(s.Test)
-		for _, b := range bench.Outlook(from.After, s.Test, s.Setup) {
-			out = append(out, edge{from.P * b.P, b.Told, &state{bench: b.After}})
+		for _, b := range foresee.Test(from.After, s.Test, s.Setup) {
+			out = append(out, edge{from.P * b.P, b.Seen, &state{bench: b.After}})
 		}
 	}
 	if st.next == nil {

@@ -6,6 +6,8 @@ import (
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
+	"zanjero/core/ledger"
+	"zanjero/core/problem"
 )
 
 // Modes of a job. In a guided one the bench names the precautions that are
@@ -31,20 +33,20 @@ func (s *Scenario) Guide() string {
 // is no money left for, a makeshift repair where only proper ones are to be
 // done, and in an exam any test or work once the time is up. What is written
 // down, marked and put back is always allowed.
-func (s *Scenario) Allow(l *bench.Ledger, e bench.Event) *catalogue.Problem {
-	if e.Kind == bench.EventRepair {
+func (s *Scenario) Allow(l *ledger.Ledger, e ledger.Event) *problem.Problem {
+	if e.Kind == ledger.EventRepair {
 		r := catalogue.Standard().RepairAct(e.Repair)
 		if r != nil && r.Improvised() && s.ProperOnly {
-			return &catalogue.Problem{Path: "repair", Problem: "this job is to be done without makeshift repairs", Mend: "choose a proper one"}
+			return &problem.Problem{Path: "repair", Problem: "this job is to be done without makeshift repairs", Mend: "choose a proper one"}
 		}
 		cost, left := bench.RepairCost(e.Repair, e.Reach, e.Grade), s.LimitMoney-l.Money()
 		if cost > left+1e-9 {
-			return &catalogue.Problem{Path: "repair", Problem: fmt.Sprintf("that costs %.2f, and %.2f of the parts money is left", cost, max(left, 0)),
+			return &problem.Problem{Path: "repair", Problem: fmt.Sprintf("that costs %.2f, and %.2f of the parts money is left", cost, max(left, 0)),
 				Mend: "choose work that needs no part or a cheaper one, or hand over and say what it still needs"}
 		}
 	}
-	if s.Mode == ModeExam && l.Minutes() >= s.LimitMinutes && !slices.Contains([]string{bench.EventEntry, bench.EventMark, bench.EventControl, bench.EventCover}, e.Kind) {
-		return &catalogue.Problem{Path: "kind", Problem: "the time of this job is up", Mend: "put back what is off, and hand over with what you have"}
+	if s.Mode == ModeExam && l.Minutes() >= s.LimitMinutes && !slices.Contains([]string{ledger.EventEntry, ledger.EventMark, ledger.EventControl, ledger.EventCover}, e.Kind) {
+		return &problem.Problem{Path: "kind", Problem: "the time of this job is up", Mend: "put back what is off, and hand over with what you have"}
 	}
 	return nil
 }

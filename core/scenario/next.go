@@ -1,8 +1,8 @@
 package scenario
 
 import (
-	"zanjero/core/bench"
 	"zanjero/core/diagnosis"
+	"zanjero/core/ledger"
 )
 
 // mostNext is how many tests are offered, and leastBits what one must be worth.
@@ -14,7 +14,7 @@ const (
 // Next lists the tests that tell most for their minutes, by what has been
 // written down so far and the complaint, as the apprentice understood it. It
 // knows nothing of what is hidden.
-func (s *Scenario) Next(l *bench.Ledger) ([]diagnosis.Worth, error) {
+func (s *Scenario) Next(l *ledger.Ledger) ([]diagnosis.Worth, error) {
 	pop, err := s.Population(nil)
 	if err != nil {
 		return nil, err
@@ -23,7 +23,7 @@ func (s *Scenario) Next(l *bench.Ledger) ([]diagnosis.Worth, error) {
 	if c := s.Complaint(); c != nil {
 		b.Hear(c.Claim)
 	}
-	for _, st := range l.Steps() {
+	for _, st := range l.Lines() {
 		b.Observe(st)
 	}
 	out := []diagnosis.Worth{}

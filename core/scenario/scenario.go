@@ -12,7 +12,12 @@ import (
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/diagnosis"
+	"zanjero/core/foresee"
+	"zanjero/core/instrument"
+	"zanjero/core/ledger"
 	"zanjero/core/machine"
+	"zanjero/core/problem"
+	"zanjero/core/setup"
 )
 
 // Scenario is a machine with hidden faults, a customer's words, and limits.
@@ -51,7 +56,7 @@ var Complaints = []Complaint{
 	{"only-on-choke", "It runs only with the choke on", diagnosis.Claim{Test: "start-attempt", Words: []string{"runs-only-on-choke"}}},
 	{"weak", "It starts but has no power", diagnosis.Claim{Test: "start-attempt", Words: []string{"bogs", "low-power", "runs-only-on-choke"}}},
 	{"no-idle", "It will not idle", diagnosis.Claim{Test: "start-attempt", Words: []string{"stalls-at-idle", "hunts"}}},
-	{"dies-later", "It runs, then stops after some minutes", diagnosis.Claim{Test: "run-long", Setup: bench.Settings{"minutes": 30.0, "load": "test"}, Words: []string{"starves", "fades", "cuts-out-hot"}}},
+	{"dies-later", "It runs, then stops after some minutes", diagnosis.Claim{Test: "run-long", Setup: setup.Settings{"minutes": 30.0, "load": "test"}, Words: []string{"starves", "fades", "cuts-out-hot"}}},
 }
 
 // Complaint gives a complaint by id, or nil.
@@ -67,80 +72,80 @@ func (s *Scenario) Complaint() *Complaint {
 const MaxHidden = 2
 
 // Check lists what is wrong with a scenario, with where and how to mend it.
-func (s *Scenario) Check() []catalogue.Problem {
-	var out []catalogue.Problem
-	add := func(p *catalogue.Problem) {
+func (s *Scenario) Check() []problem.Problem {
+	var out []problem.Problem
+	add := func(p *problem.Problem) {
 		if p != nil {
 			out = append(out, *p)
 		}
 	}
 	fam := catalogue.Standard().Family(s.Family)
 	if fam == nil {
-		return []catalogue.Problem{{Path: "family", Problem: fmt.Sprintf("there is no engine family %q", s.Family), Mend: "choose a machine of the yard"}}
+		return []problem.Problem{{Path: "family", Problem: fmt.Sprintf("there is no engine family %q", s.Family), Mend: "choose a machine of the yard"}}
 	}
 	for _, p := range catalogue.Standard().CheckSheet(s.Family, s.Sheet) {
-		add(&catalogue.Problem{Path: "sheet." + p.Path, Problem: p.Problem, Mend: p.Mend})
+		add(&problem.Problem{Path: "sheet." + p.Path, Problem: p.Problem, Mend: p.Mend})
 	}
-	add(bench.CheckAmbient("ambient", s.Ambient))
+	add(machine.CheckAmbient("ambient", s.Ambient))
 	switch n := len(s.Faults); {
 	case n == 0:
-		add(&catalogue.Problem{Path: "faults", Problem: "no fault is hidden", Mend: "hide one or two on the board"})
+		add(&problem.Problem{Path: "faults", Problem: "no fault is hidden", Mend: "hide one or two on the board"})
 	case n > MaxHidden:
-		add(&catalogue.Problem{Path: "faults", Problem: fmt.Sprintf("%d faults are hidden", n), Mend: "hide one or two"})
+		add(&problem.Problem{Path: "faults", Problem: fmt.Sprintf("%d faults are hidden", n), Mend: "hide one or two"})
 	}
 	for i, f := range s.Faults {
 		path := fmt.Sprintf("faults[%d]", i)
-		add(bench.CheckFault(path, f, fam))
+		add(machine.CheckFault(path, f, fam))
 		add(s.checkVariant(path, f.ID))
 		if slices.ContainsFunc(s.Faults[:i], func(o machine.FaultSpec) bool { return o.ID == f.ID }) {
-			add(&catalogue.Problem{Path: path + ".id", Problem: "this fault is hidden twice", Mend: "take one away"})
+			add(&problem.Problem{Path: path + ".id", Problem: "this fault is hidden twice", Mend: "take one away"})
 		}
 		if def := catalogue.Standard().Fault(f.ID); def != nil && def.Graded && f.Severity < 0.05 {
-			add(&catalogue.Problem{Path: path + ".severity", Problem: "a fault as slight as this cannot be found", Mend: "set it to 0.05 or more"})
+			add(&problem.Problem{Path: path + ".severity", Problem: "a fault as slight as this cannot be found", Mend: "set it to 0.05 or more"})
 		}
 	}
-	add(bench.CheckTogether("faults", s.Faults))
+	add(machine.CheckTogether("faults", s.Faults))
 	if strings.TrimSpace(s.Words) == "" {
-		add(&catalogue.Problem{Path: "words", Problem: "the customer says nothing", Mend: "write the complaint in the customer's words"})
+		add(&problem.Problem{Path: "words", Problem: "the customer says nothing", Mend: "write the complaint in the customer's words"})
 	}
 	if len(s.Words) > 600 || len(s.History) > 2000 {
-		add(&catalogue.Problem{Path: "words", Problem: "complaint or history is too long", Mend: "keep the complaint to 600 and the history to 2000 characters"})
+		add(&problem.Problem{Path: "words", Problem: "complaint or history is too long", Mend: "keep the complaint to 600 and the history to 2000 characters"})
 	}
 	if s.Complaint() == nil {
-		add(&catalogue.Problem{Path: "claim", Problem: "the complaint comes to no known symptom", Mend: "choose the symptom that the words describe"})
+		add(&problem.Problem{Path: "claim", Problem: "the complaint comes to no known symptom", Mend: "choose the symptom that the words describe"})
 	}
 	if !(s.LimitMinutes >= 10 && s.LimitMinutes <= 600) {
-		add(&catalogue.Problem{Path: "limit_minutes", Problem: fmt.Sprintf("%g minutes is out of range", s.LimitMinutes), Mend: "allow from 10 to 600 minutes"})
+		add(&problem.Problem{Path: "limit_minutes", Problem: fmt.Sprintf("%g minutes is out of range", s.LimitMinutes), Mend: "allow from 10 to 600 minutes"})
 	}
 	if !slices.Contains(Modes, s.Guide()) {
-		add(&catalogue.Problem{Path: "mode", Problem: fmt.Sprintf("there is no mode %q", s.Mode), Mend: "choose " + strings.Join(Modes, ", ")})
+		add(&problem.Problem{Path: "mode", Problem: fmt.Sprintf("there is no mode %q", s.Mode), Mend: "choose " + strings.Join(Modes, ", ")})
 	}
 	if !(s.LimitMoney >= 0 && s.LimitMoney <= 10000) {
-		add(&catalogue.Problem{Path: "limit_money", Problem: fmt.Sprintf("%g is out of range", s.LimitMoney), Mend: "allow from 0 to 10000"})
+		add(&problem.Problem{Path: "limit_money", Problem: fmt.Sprintf("%g is out of range", s.LimitMoney), Mend: "allow from 0 to 10000"})
 	}
 	return out
 }
 
 // checkVariant refuses a fault that this machine cannot have by its sheet,
 // though another of its family can.
-func (s *Scenario) checkVariant(path, id string) *catalogue.Problem {
+func (s *Scenario) checkVariant(path, id string) *problem.Problem {
 	cat := catalogue.Standard()
 	has := func(sheet catalogue.Sheet) bool {
 		return slices.ContainsFunc(cat.FaultsOf(s.Family, sheet), func(f catalogue.Fault) bool { return f.ID == id })
 	}
 	if has(nil) && !has(s.Sheet) {
-		return &catalogue.Problem{Path: path + ".id", Problem: fmt.Sprintf("by its sheet this machine cannot have %q", id), Mend: "hide another fault, or mend the sheet"}
+		return &problem.Problem{Path: path + ".id", Problem: fmt.Sprintf("by its sheet this machine cannot have %q", id), Mend: "hide another fault, or mend the sheet"}
 	}
 	return nil
 }
 
 // Ledger puts the machine on a bench with an attempt's seed.
-func (s *Scenario) Ledger(seed uint64) (*bench.Ledger, error) {
+func (s *Scenario) Ledger(seed uint64) (*ledger.Ledger, error) {
 	ses, err := bench.NewSession(s.Family, s.Sheet, s.Ambient, s.Faults, bench.Options{Technique: bench.AsSet, Noise: true, Seed: seed, FuelML: -1})
 	if err != nil {
 		return nil, err
 	}
-	return bench.NewLedger(ses), nil
+	return ledger.New(ses), nil
 }
 
 // Population lays out the hypotheses about a scenario's engine: one fault at a
@@ -189,7 +194,7 @@ func differs(t catalogue.Test, a, b bench.Observation) bool {
 	if a.Over() || b.Over() {
 		return a.Over() != b.Over()
 	}
-	acc := bench.AccuracyOf(t.ID)
+	acc := instrument.AccuracyOf(t.ID)
 	return math.Abs(*a.Value-*b.Value) > 3*(math.Abs(*b.Value)*(acc.Bias+acc.Repeat)+acc.Floor)
 }
 
@@ -223,8 +228,8 @@ func (s *Scenario) Truth() (float64, error) {
 		return 0, err
 	}
 	// An owner knows how to start it: on choke or primed, with the bar held.
-	ses.Control(bench.Settings{"choke": 1.0})
-	p := bench.Replay(ses, bench.Step{Kind: bench.EventTake, Test: c.Claim.Test, Setup: c.Claim.Setup}, true, true)
+	ses.Control(setup.Settings{"choke": 1.0})
+	p := foresee.Replay(ses, ledger.Line{Kind: ledger.EventTake, Test: c.Claim.Test, Setup: c.Claim.Setup}, true, true)
 	sum := 0.0
 	for _, w := range p.Words {
 		if slices.Contains(c.Claim.Words, w.Word) {

@@ -6,8 +6,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"zanjero/core/bench"
 	"zanjero/core/catalogue"
+	"zanjero/core/ledger"
 	"zanjero/core/machine"
 )
 
@@ -73,24 +73,24 @@ func TestAllow(t *testing.T) {
 	s := lift(machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.6})
 	l, err := s.Ledger(1)
 	require.NoError(t, err)
-	replace := bench.Event{Kind: bench.EventRepair, Repair: "replace", Reach: "jets"}
+	replace := ledger.Event{Kind: ledger.EventRepair, Repair: "replace", Reach: "jets"}
 	assert.Nil(t, s.Allow(l, replace))
 	s.LimitMoney = 10
 	p := s.Allow(l, replace)
 	require.NotNil(t, p)
 	assert.Contains(t, p.Problem, "10.00")
 	assert.NotEmpty(t, p.Mend)
-	assert.Nil(t, s.Allow(l, bench.Event{Kind: bench.EventRepair, Repair: "clean", Reach: "jets"}))
-	drill := bench.Event{Kind: bench.EventRepair, Repair: "drill-jet", Reach: "jets"}
+	assert.Nil(t, s.Allow(l, ledger.Event{Kind: ledger.EventRepair, Repair: "clean", Reach: "jets"}))
+	drill := ledger.Event{Kind: ledger.EventRepair, Repair: "drill-jet", Reach: "jets"}
 	assert.Nil(t, s.Allow(l, drill))
 	s.ProperOnly = true
 	assert.NotNil(t, s.Allow(l, drill))
-	require.Nil(t, l.Apply(bench.Event{Kind: bench.EventWait, Minutes: 70}))
-	test := bench.Event{Kind: bench.EventTake, Test: "look-oil"}
+	require.Nil(t, l.Apply(ledger.Event{Kind: ledger.EventWait, Minutes: 70}))
+	test := ledger.Event{Kind: ledger.EventTake, Test: "look-oil"}
 	assert.Nil(t, s.Allow(l, test), "in an open job time is only counted")
 	s.Mode = ModeExam
 	assert.NotNil(t, s.Allow(l, test))
-	assert.Nil(t, s.Allow(l, bench.Event{Kind: bench.EventCover, Cover: "filter"}))
+	assert.Nil(t, s.Allow(l, ledger.Event{Kind: ledger.EventCover, Cover: "filter"}))
 	s.Mode = "nap"
 	assert.Equal(t, "mode", s.Check()[0].Path)
 }

@@ -8,7 +8,7 @@ import (
 
 // bound is a proven lower bound on the expected cost, times the mass, of
 // telling the groups of a set apart: the largest of three.
-func (p *problem) bound(s set) float64 {
+func (p *instance) bound(s set) float64 {
 	if p.done(s) {
 		return 0
 	}
@@ -22,7 +22,7 @@ func (p *problem) bound(s set) float64 {
 // several uses bring no more than one on their sum. The least Σ c·M with
 // Σ f(M) ≥ H is bounded from below by its Lagrangian at any price of a bit.
 // Sources: Shannon 1948; weak duality.
-func (p *problem) entropyBound(s set) float64 {
+func (p *instance) entropyBound(s set) float64 {
 	whole, bits := p.mass(s), 0.0
 	for _, w := range p.classes(s) {
 		if w > 0 {
@@ -70,7 +70,7 @@ type room struct {
 	masses []float64
 }
 
-func (p *problem) room(s set, t int) room {
+func (p *instance) room(s set, t int) room {
 	var mass [maxArity + 1]float64
 	n := 0
 	for _, g := range s {
@@ -124,7 +124,7 @@ func (r *room) least(price float64) float64 {
 // huffmanBound: no tree whose nodes have at most d branches has a shorter
 // expected path than Huffman's; each step costs at least the cheapest test.
 // Source: Huffman 1952, d-ary.
-func (p *problem) huffmanBound(s set) float64 {
+func (p *instance) huffmanBound(s set) float64 {
 	d, cheapest := 0, math.Inf(1)
 	for t, c := range p.m.Costs {
 		if k := len(p.split(s, t)); k > 1 {
@@ -140,7 +140,7 @@ func (p *problem) huffmanBound(s set) float64 {
 // classes are the weights of a set by what is to be known. To know the class is
 // no dearer than to know the group, and a class that is known by several leaves
 // could be known by the nearest of them, so that bounds on the classes hold.
-func (p *problem) classes(s set) []float64 {
+func (p *instance) classes(s set) []float64 {
 	var ids []int
 	var out []float64
 	for _, g := range s {
@@ -157,7 +157,7 @@ func (p *problem) classes(s set) []float64 {
 // coverBound: whoever knows a group has paid for tests that part it from every
 // other one, a set cover; a feasible price for each pair bounds it from below
 // (linear programming duality).
-func (p *problem) coverBound(s set) float64 {
+func (p *instance) coverBound(s set) float64 {
 	total := 0.0
 	costs := p.m.Costs
 	covered := make([]float64, len(costs))

@@ -19,7 +19,7 @@ const (
 // to, and keeps the larger. Bounds stay bounds. Source: learning real-time
 // search with admissible values (Barto, Bradtke & Singh 1995).
 type lift struct {
-	p      *problem
+	p      *instance
 	states map[string]*lifting
 	work   float64 // done so far
 	most   float64
@@ -113,7 +113,7 @@ func (l *lift) walk(st *lifting) {
 }
 
 // lifted is the bound of a whole problem after at most so much lifting.
-func (p *problem) lifted(s set, most float64) float64 {
+func (p *instance) lifted(s set, most float64) float64 {
 	l := &lift{p: p, states: map[string]*lifting{}, most: most}
 	root := l.at(s)
 	for !root.done && l.work < l.most {

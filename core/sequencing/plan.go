@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"zanjero/core/problem"
 )
 
 // Plan is an order of tests as a tree, with what it costs.
@@ -37,7 +38,7 @@ type chooser func(s set, off uint64) int
 // Greedy takes the test with the most information for its cost, each time.
 // Ties go to the cheaper, then by id.
 func Greedy(m *Matrix) (*Plan, error) {
-	p, wrong := newProblem(m)
+	p, wrong := newInstance(m)
 	if wrong != nil {
 		return nil, wrong
 	}
@@ -47,7 +48,7 @@ func Greedy(m *Matrix) (*Plan, error) {
 // Rollout tries each test, goes on greedily, and takes the cheapest; with few
 // groups left it is exact. It is never dearer than Greedy.
 func Rollout(m *Matrix) (*Plan, error) {
-	p, wrong := newProblem(m)
+	p, wrong := newInstance(m)
 	if wrong != nil {
 		return nil, wrong
 	}
@@ -81,13 +82,13 @@ func Rollout(m *Matrix) (*Plan, error) {
 // Optimal finds an order of least expected cost by exact search with proven
 // bounds. It gives up on a matrix that is too large for it, and says so.
 func Optimal(m *Matrix) (*Plan, error) {
-	p, wrong := newProblem(m)
+	p, wrong := newInstance(m)
 	if wrong != nil {
 		return nil, wrong
 	}
 	exact := newSearch(p)
 	if _, ok := exact.cost(p.all(), 0, math.Inf(1)); !ok {
-		return nil, &Problem{Path: "matrix", Problem: fmt.Sprintf("%d groups of faults are too many for an exact search", len(p.groups)), Mend: "use rollout, and bound to see how far it can be from the best"}
+		return nil, &problem.Problem{Path: "matrix", Problem: fmt.Sprintf("%d groups of faults are too many for an exact search", len(p.groups)), Mend: "use rollout, and bound to see how far it can be from the best"}
 	}
 	return p.follow(func(s set, off uint64) int {
 		t, _ := exact.choice(s, off)
@@ -96,7 +97,7 @@ func Optimal(m *Matrix) (*Plan, error) {
 }
 
 // greedy is the base policy.
-func (p *problem) greedy(s set, off uint64) int {
+func (p *instance) greedy(s set, off uint64) int {
 	best, at := -1.0, -1
 	for _, t := range p.order {
 		rate := p.gain(s, t)
@@ -116,7 +117,7 @@ func (p *problem) greedy(s set, off uint64) int {
 }
 
 // costOf is the expected cost, times the mass, of a policy on a set.
-func (p *problem) costOf(s set, off uint64, choose chooser, memo map[string]float64) float64 {
+func (p *instance) costOf(s set, off uint64, choose chooser, memo map[string]float64) float64 {
 	if p.done(s) {
 		return 0
 	}
@@ -139,7 +140,7 @@ func (p *problem) costOf(s set, off uint64, choose chooser, memo map[string]floa
 }
 
 // follow makes the tree of a policy.
-func (p *problem) follow(choose chooser) *Plan {
+func (p *instance) follow(choose chooser) *Plan {
 	out := &Plan{Groups: [][]string{}}
 	var walk func(s set, off uint64, spent float64) *Node
 	walk = func(s set, off uint64, spent float64) *Node {
@@ -166,7 +167,7 @@ func (p *problem) follow(choose chooser) *Plan {
 	return out
 }
 
-func (p *problem) names(s set) []string {
+func (p *instance) names(s set) []string {
 	var ids []int
 	for _, g := range s {
 		ids = append(ids, p.groups[g]...)
@@ -182,7 +183,7 @@ func (p *problem) names(s set) []string {
 // search is an exact memoised search, Bellman's equation over sets of groups,
 // cut off by the bounds.
 type search struct {
-	p      *problem
+	p      *instance
 	known  map[string]found
 	low    map[string]float64
 	states int
@@ -193,7 +194,7 @@ type found struct {
 	test int
 }
 
-func newSearch(p *problem) *search {
+func newSearch(p *instance) *search {
 	return &search{p: p, known: map[string]found{}, low: map[string]float64{}}
 }
 
@@ -309,7 +310,7 @@ func Bound(m *Matrix) (*Bounds, error) {
 func BoundOn(m *Matrix, cost float64) (*Bounds, error) { return boundOn(m, cost, quickLift) }
 
 func boundOn(m *Matrix, cost, work float64) (*Bounds, error) {
-	p, wrong := newProblem(m)
+	p, wrong := newInstance(m)
 	if wrong != nil {
 		return nil, wrong
 	}

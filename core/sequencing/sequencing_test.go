@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 	"testing"
+	"zanjero/core/problem"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -208,7 +209,7 @@ func TestClassesAndAccessAgainstBruteForce(t *testing.T) {
 			off := uint64(r.IntN(4))
 			m.Access.Off, m.Access.On = append(m.Access.Off, off), append(m.Access.On, uint64(r.IntN(4))&^off)
 		}
-		p, wrong := newProblem(m)
+		p, wrong := newInstance(m)
 		require.Nil(t, wrong)
 		var try func(s set, off uint64) float64
 		try = func(s set, off uint64) float64 {
@@ -334,7 +335,7 @@ func TestSequence(t *testing.T) {
 	assert.InDelta(t, 7, run.WorstCaseCost, 1e-9)
 	assert.Contains(t, run.Groups, []string{"c", "d"})
 	_, err = Sequence(m, []string{"t9"})
-	var p *Problem
+	var p *problem.Problem
 	require.ErrorAs(t, err, &p)
 	assert.Equal(t, "step 1", p.Path)
 	// A noisy step sends a fault both ways; the expected cost counts both.
@@ -375,7 +376,7 @@ func TestPosterior(t *testing.T) {
 	}
 	// What no fault could give is said, not divided by.
 	_, err = Posterior(read(t, "fault,prior,t1,t2\ncost,,1,1\na,1,0,0\nb,1,1,1\n"), []string{"t1=0", "t2=1"})
-	var wrong *Problem
+	var wrong *problem.Problem
 	require.ErrorAs(t, err, &wrong)
 	assert.Contains(t, wrong.Problem, "no fault")
 }
@@ -389,14 +390,14 @@ func TestBadMatrices(t *testing.T) {
 		"fault,prior" + strings.Repeat(",t", MaxTests+1) + "\n": "line 1",
 	} {
 		_, err := Read(strings.NewReader(in))
-		var p *Problem
+		var p *problem.Problem
 		if assert.ErrorAs(t, err, &p, in) {
 			assert.Equal(t, path, p.Path, in)
 			assert.NotEmpty(t, p.Mend)
 		}
 	}
 	_, err := Optimal(read(t, "fault,prior,t1\ncost,,1\na,1,0.5\nb,1,0.1\n"))
-	var p *Problem
+	var p *problem.Problem
 	require.ErrorAs(t, err, &p)
 	assert.Equal(t, "column t1", p.Path)
 }

@@ -14,7 +14,9 @@ import (
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/diagnosis"
+	"zanjero/core/ledger"
 	"zanjero/core/machine"
+	"zanjero/core/setup"
 )
 
 // row is one figure beside its target.
@@ -94,7 +96,7 @@ func growth() []row {
 				check(err)
 				for range events / 4 {
 					s.Test("spark-gap", nil)
-					s.Control(bench.Settings{"choke": 0.5})
+					s.Control(setup.Settings{"choke": 0.5})
 					s.Test("look-oil", nil)
 					s.Wait(1)
 				}
@@ -124,9 +126,9 @@ func beliefs() []row {
 	pop, err := diagnosis.NewPopulation(diagnosis.Job{Family: "f4-bowl", Sheet: sheet, Ambient: day}, diagnosis.Pairs("f4-bowl", sheet, nil))
 	check(err)
 	hyps, nodes := pop.Size()
-	l := ledger()
-	step := func(test string) bench.Step {
-		for _, st := range l.Steps() {
+	l := workedLedger()
+	step := func(test string) ledger.Line {
+		for _, st := range l.Lines() {
 			if st.Test == test {
 				return st
 			}
@@ -149,7 +151,7 @@ func beliefs() []row {
 	}
 	began := time.Now()
 	bel := pop.Start(diagnosis.Recorded)
-	for _, st := range l.Steps() {
+	for _, st := range l.Lines() {
 		bel.Observe(st)
 	}
 	bel.Report()
@@ -166,33 +168,33 @@ func beliefs() []row {
 	ranked = time.Now()
 	bel.Rank(diagnosis.Weights{})
 	rows = append(rows, row{"next-best ranking of every test after that ledger", float64(time.Since(ranked).Microseconds()) / 1e3, "ms", "≤ 400", ""})
-	return append(rows, row{fmt.Sprintf("belief from a cold ledger of %d steps", len(l.Steps())), float64(cold.Microseconds()) / 1e3, "ms", "≤ 500",
+	return append(rows, row{fmt.Sprintf("belief from a cold ledger of %d steps", len(l.Lines())), float64(cold.Microseconds()) / 1e3, "ms", "≤ 500",
 		fmt.Sprintf("%d sets of faults, %d machines", hyps, nodes)})
 }
 
-// ledger is an attempt with four starts and three long runs among thirty steps.
-func ledger() *bench.Ledger {
+// workedLedger is an attempt with four starts and three long runs among thirty steps.
+func workedLedger() *ledger.Ledger {
 	s, err := bench.NewSession("f4-bowl", sheet, day, []machine.FaultSpec{{ID: "cap-vent-blocked", Severity: 0.9}}, bench.Options{Technique: bench.AsSet, Noise: true, Seed: 3, FuelML: -1})
 	check(err)
-	l := bench.NewLedger(s)
-	do := func(e bench.Event) {
+	l := ledger.New(s)
+	do := func(e ledger.Event) {
 		if p := l.Apply(e); p != nil {
 			check(p)
 		}
 	}
 	for round := range 4 {
-		do(bench.Event{Kind: "control", Control: bench.Settings{"choke": 1.0}})
-		do(bench.Event{Kind: "take", Test: "start-attempt"})
+		do(ledger.Event{Kind: "control", Control: setup.Settings{"choke": 1.0}})
+		do(ledger.Event{Kind: "take", Test: "start-attempt"})
 		if round < 3 {
-			do(bench.Event{Kind: "control", Control: bench.Settings{"choke": 0.0}})
-			do(bench.Event{Kind: "take", Test: "run-long", Setup: bench.Settings{"minutes": 12.0, "load": "test"}})
+			do(ledger.Event{Kind: "control", Control: setup.Settings{"choke": 0.0}})
+			do(ledger.Event{Kind: "take", Test: "run-long", Setup: setup.Settings{"minutes": 12.0, "load": "test"}})
 		}
-		do(bench.Event{Kind: "wait", Minutes: 30})
-		do(bench.Event{Kind: "take", Test: "spark-gap"})
-		do(bench.Event{Kind: "act", Act: "earth", Value: "good"})
-		do(bench.Event{Kind: "act", Act: "pull", Value: "brisk"})
-		do(bench.Event{Kind: "entry", Reading: "4", Unit: "mm", Judged: "below"})
-		do(bench.Event{Kind: "cover", Cover: "filter", Off: round%2 == 0})
+		do(ledger.Event{Kind: "wait", Minutes: 30})
+		do(ledger.Event{Kind: "take", Test: "spark-gap"})
+		do(ledger.Event{Kind: "act", Act: "earth", Value: "good"})
+		do(ledger.Event{Kind: "act", Act: "pull", Value: "brisk"})
+		do(ledger.Event{Kind: "entry", Reading: "4", Unit: "mm", Judged: "below"})
+		do(ledger.Event{Kind: "cover", Cover: "filter", Off: round%2 == 0})
 	}
 	return l
 }

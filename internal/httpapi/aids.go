@@ -5,6 +5,7 @@ import (
 
 	"zanjero/core/aids"
 	"zanjero/core/catalogue"
+	"zanjero/core/problem"
 	"zanjero/core/units"
 )
 
@@ -39,7 +40,7 @@ func (s *Server) ComputeAid(_ context.Context, req ComputeAidRequestObject) (Com
 func (s *Server) ConvertUnits(_ context.Context, req ConvertUnitsRequestObject) (ConvertUnitsResponseObject, error) {
 	v, err := units.ParseValue(req.Body.Reading)
 	if err != nil {
-		return nil, &catalogue.Problem{Path: "reading", Problem: err.Error(), Mend: "type a number, for example 6.82 or 2 1/4"}
+		return nil, &problem.Problem{Path: "reading", Problem: err.Error(), Mend: "type a number, for example 6.82 or 2 1/4"}
 	}
 	out, p := aids.Convert(v, req.Body.Unit)
 	if p != nil {

@@ -12,7 +12,7 @@ import (
 	"github.com/google/uuid"
 
 	"zanjero/core/assess"
-	"zanjero/core/bench"
+	"zanjero/core/ledger"
 	"zanjero/core/machine"
 	"zanjero/core/scenario"
 	"zanjero/internal/store"
@@ -34,7 +34,7 @@ func errModel(a store.Attempt) error {
 }
 
 // ledger gives an attempt's ledger after all its events, as a copy to work on.
-func (s *Server) ledger(ctx context.Context, a store.Attempt) (*bench.Ledger, error) {
+func (s *Server) ledger(ctx context.Context, a store.Attempt) (*ledger.Ledger, error) {
 	if a.ModelVersion != machine.Version {
 		return nil, errModel(a)
 	}
@@ -56,7 +56,7 @@ func (s *Server) ledger(ctx context.Context, a store.Attempt) (*bench.Ledger, er
 		return nil, err
 	}
 	for _, e := range es {
-		var ev bench.Event
+		var ev ledger.Event
 		if err := json.Unmarshal(e.Body, &ev); err != nil {
 			return nil, fmt.Errorf("attempt %s event %d: %w", a.ID, e.Seq, err)
 		}
@@ -135,7 +135,7 @@ func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEv
 // apply does an act on a ledger and keeps it, if the ledger ends where the
 // client saw it end. A retry is found before anything is done: what was an act
 // then could be refused now.
-func (s *Server) apply(ctx context.Context, sc *scenario.Scenario, l *bench.Ledger, e *store.Event, act bench.Event) (done bool, next *bench.Ledger, err error) {
+func (s *Server) apply(ctx context.Context, sc *scenario.Scenario, l *ledger.Ledger, e *store.Event, act ledger.Event) (done bool, next *ledger.Ledger, err error) {
 	if l.Seq() != e.Seq {
 		if done, err = s.store.Known(ctx, e); done || err != nil {
 			return done, nil, err
@@ -145,7 +145,7 @@ func (s *Server) apply(ctx context.Context, sc *scenario.Scenario, l *bench.Ledg
 	if p := sc.Allow(l, act); p != nil {
 		return false, nil, p
 	}
-	steps := len(l.Steps())
+	steps := len(l.Lines())
 	if p := l.Apply(act); p != nil {
 		return false, nil, p
 	}
@@ -164,10 +164,10 @@ func (s *Server) benchNow(ctx context.Context, id uuid.UUID) (Bench, error) {
 }
 
 // observed is what an event showed, as it is kept with it.
-func observed(l *bench.Ledger, steps int) json.RawMessage {
+func observed(l *ledger.Ledger, steps int) json.RawMessage {
 	var seen any
-	if len(l.Steps()) > steps && l.Steps()[len(l.Steps())-1].Obs != nil {
-		seen = l.Steps()[len(l.Steps())-1].Obs
+	if len(l.Lines()) > steps && l.Lines()[len(l.Lines())-1].Obs != nil {
+		seen = l.Lines()[len(l.Lines())-1].Obs
 	} else if in := l.Instrument(); in != nil {
 		seen = in
 	} else {

@@ -6,7 +6,7 @@ import (
 
 	"github.com/google/uuid"
 
-	"zanjero/core/bench"
+	"zanjero/core/ledger"
 	"zanjero/core/scenario"
 )
 
@@ -39,7 +39,7 @@ func (s *Server) card(ctx context.Context, job uuid.UUID) (*card, error) {
 // else.
 type ledgerCache struct {
 	mu    sync.Mutex
-	byID  map[uuid.UUID]*bench.Ledger
+	byID  map[uuid.UUID]*ledger.Ledger
 	order []uuid.UUID
 }
 
@@ -47,7 +47,7 @@ type ledgerCache struct {
 const cached = 400
 
 // get gives a copy, or nil.
-func (c *ledgerCache) get(id uuid.UUID) *bench.Ledger {
+func (c *ledgerCache) get(id uuid.UUID) *ledger.Ledger {
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	if l := c.byID[id]; l != nil {
@@ -57,11 +57,11 @@ func (c *ledgerCache) get(id uuid.UUID) *bench.Ledger {
 }
 
 // put keeps a ledger that nobody else changes, unless a longer one is there.
-func (c *ledgerCache) put(id uuid.UUID, l *bench.Ledger) {
+func (c *ledgerCache) put(id uuid.UUID, l *ledger.Ledger) {
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	if c.byID == nil {
-		c.byID = map[uuid.UUID]*bench.Ledger{}
+		c.byID = map[uuid.UUID]*ledger.Ledger{}
 	}
 	old, known := c.byID[id]
 	if known && old.Seq() > l.Seq() {

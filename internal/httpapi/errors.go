@@ -11,7 +11,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 
-	"zanjero/core/catalogue"
+	"zanjero/core/problem"
 	"zanjero/internal/store"
 )
 
@@ -28,7 +28,7 @@ func refuse(status int, problem, mend string) *refusal {
 }
 
 // refuseAll refuses for a list of problems; the first stands for all.
-func refuseAll(ps []catalogue.Problem) *refusal {
+func refuseAll(ps []problem.Problem) *refusal {
 	first := ps[0]
 	return &refusal{http.StatusUnprocessableEntity, Error{Path: &first.Path, Problem: first.Problem, Mend: first.Mend, All: &ps}}
 }
@@ -44,14 +44,14 @@ var (
 // and never told.
 func asRefusal(err error) *refusal {
 	var r *refusal
-	var p *catalogue.Problem
+	var p *problem.Problem
 	var tooLarge *http.MaxBytesError
 	var he echo.HTTPStatusCoder
 	switch {
 	case errors.As(err, &r):
 		return r
 	case errors.As(err, &p):
-		return refuseAll([]catalogue.Problem{*p})
+		return refuseAll([]problem.Problem{*p})
 	case errors.Is(err, store.ErrNotFound):
 		return errNotFound
 	case errors.Is(err, store.ErrClosed):

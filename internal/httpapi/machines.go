@@ -13,6 +13,7 @@ import (
 
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
+	"zanjero/core/problem"
 	"zanjero/core/scenario"
 	"zanjero/core/units"
 	"zanjero/internal/store"
@@ -122,25 +123,25 @@ func (s *Server) CheckSheet(_ context.Context, req CheckSheetRequestObject) (Che
 }
 
 // readSheet makes a sheet of typed entries, each in whatever unit it was typed.
-func readSheet(family string, entries []SheetEntry) (catalogue.Sheet, []catalogue.Problem) {
+func readSheet(family string, entries []SheetEntry) (catalogue.Sheet, []problem.Problem) {
 	cat := catalogue.Standard()
-	sheet, bad := catalogue.Sheet{}, []catalogue.Problem{}
+	sheet, bad := catalogue.Sheet{}, []problem.Problem{}
 	for _, e := range entries {
 		f := catalogue.Figure{Source: strings.TrimSpace(e.Source), Word: deref(e.Word)}
 		if k := cat.Figure(e.Id); k != nil && k.Words == nil {
 			var err error
 			if f, err = readFigure(k, e); err != nil {
-				bad = append(bad, catalogue.Problem{Path: e.Id, Problem: err.Error(), Mend: fmt.Sprintf("write figures from %g to %g %s", k.Least, k.Most, k.Unit)})
+				bad = append(bad, problem.Problem{Path: e.Id, Problem: err.Error(), Mend: fmt.Sprintf("write figures from %g to %g %s", k.Least, k.Most, k.Unit)})
 				continue
 			}
 		}
 		if _, twice := sheet[e.Id]; twice {
-			bad = append(bad, catalogue.Problem{Path: e.Id, Problem: "it stands here twice", Mend: "keep one"})
+			bad = append(bad, problem.Problem{Path: e.Id, Problem: "it stands here twice", Mend: "keep one"})
 		}
 		sheet[e.Id] = f
 	}
 	for _, p := range cat.CheckSheet(family, sheet) {
-		if !slices.ContainsFunc(bad, func(b catalogue.Problem) bool { return b.Path == p.Path }) {
+		if !slices.ContainsFunc(bad, func(b problem.Problem) bool { return b.Path == p.Path }) {
 			bad = append(bad, p)
 		}
 	}
@@ -196,18 +197,18 @@ func deref(s *string) string {
 
 // machineIn makes a machine of what was sent, or lists all that is wrong.
 func machineIn(spec MachineSpec) (store.Machine, error) {
-	var bad []catalogue.Problem
+	var bad []problem.Problem
 	m := store.Machine{Name: strings.TrimSpace(spec.Name), Code: strings.TrimSpace(spec.Code), Family: spec.Family, Duty: strings.TrimSpace(spec.Duty)}
 	for _, t := range []struct {
 		path, value string
 		most        int
 	}{{"name", m.Name, 40}, {"code", m.Code, 12}, {"duty", m.Duty, 160}} {
 		if t.value == "" || len([]rune(t.value)) > t.most {
-			bad = append(bad, catalogue.Problem{Path: t.path, Problem: "it is empty or too long", Mend: fmt.Sprintf("write from 1 to %d characters", t.most)})
+			bad = append(bad, problem.Problem{Path: t.path, Problem: "it is empty or too long", Mend: fmt.Sprintf("write from 1 to %d characters", t.most)})
 		}
 	}
 	if catalogue.Standard().Family(spec.Family) == nil {
-		bad = append(bad, catalogue.Problem{Path: "family", Problem: fmt.Sprintf("there is no engine family %q", spec.Family), Mend: "choose one of the list"})
+		bad = append(bad, problem.Problem{Path: "family", Problem: fmt.Sprintf("there is no engine family %q", spec.Family), Mend: "choose one of the list"})
 		return m, refuseAll(bad)
 	}
 	sheet, wrong := readSheet(spec.Family, spec.Sheet)
@@ -223,7 +224,7 @@ func machineIn(spec MachineSpec) (store.Machine, error) {
 func keep(err error, code string) error {
 	switch {
 	case store.IsDuplicate(err):
-		return refuseAll([]catalogue.Problem{{Path: "code", Problem: fmt.Sprintf("another machine of the yard has the code %q", code), Mend: "give this one a code of its own"}})
+		return refuseAll([]problem.Problem{{Path: "code", Problem: fmt.Sprintf("another machine of the yard has the code %q", code), Mend: "give this one a code of its own"}})
 	case err == store.ErrStale:
 		return refuse(http.StatusConflict, "somebody else has changed this sheet since you opened it", "what you typed is kept here: fetch the sheet anew and look at what differs")
 	}
@@ -256,7 +257,7 @@ func (s *Server) ChangeMachine(ctx context.Context, req ChangeMachineRequestObje
 		return nil, err
 	}
 	if m.Family != was.Family {
-		return nil, refuseAll([]catalogue.Problem{{Path: "family", Problem: "a machine keeps its family", Mend: "add a new machine of the other family"}})
+		return nil, refuseAll([]problem.Problem{{Path: "family", Problem: "a machine keeps its family", Mend: "add a new machine of the other family"}})
 	}
 	m.ID = was.ID
 	if req.Body.Revision != nil {

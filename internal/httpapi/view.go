@@ -9,13 +9,14 @@ import (
 	"zanjero/core/assess"
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
+	"zanjero/core/ledger"
 	"zanjero/internal/store"
 )
 
 // view lists what a person at the bench could see, and nothing else: it copies
 // field by field, so that whatever is added to an observation stays inside
 // until somebody decides otherwise.
-func view(a store.Attempt, c *card, l *bench.Ledger) (Bench, error) {
+func view(a store.Attempt, c *card, l *ledger.Ledger) (Bench, error) {
 	sc := c.sc
 	b := Bench{
 		Id: a.ID, State: BenchState(a.State), JobNumber: c.number, Family: sc.Family, MachineName: sc.Name, MachineCode: sc.Code,
@@ -31,12 +32,12 @@ func view(a store.Attempt, c *card, l *bench.Ledger) (Bench, error) {
 	for _, t := range cat.TestsOf(sc.Family, sc.Sheet) {
 		b.Tray = append(b.Tray, TrayLine{Test: t.ID, AccessMinutes: l.AccessMinutes(&t)})
 	}
-	for _, st := range l.Steps() {
+	for _, st := range l.Lines() {
 		if line, ok := lineOf(cat, st); ok {
 			b.Ledger = append(b.Ledger, line)
 		}
 	}
-	if st := l.Latest(); st != nil && b.Instrument == nil && st.Seq == l.Steps()[len(l.Steps())-1].Seq {
+	if st := l.Latest(); st != nil && b.Instrument == nil && st.Seq == l.Lines()[len(l.Lines())-1].Seq {
 		b.Look = lookOf(cat, st)
 	}
 	if len(a.Draft) > 0 {
@@ -51,9 +52,9 @@ func view(a store.Attempt, c *card, l *bench.Ledger) (Bench, error) {
 
 // controlsSeen leaves out what may have been left wrong until somebody has
 // looked at it.
-func controlsSeen(l *bench.Ledger) map[string]any {
+func controlsSeen(l *ledger.Ledger) map[string]any {
 	c := l.Controls()
-	for _, id := range bench.LeftWrong {
+	for _, id := range ledger.LeftWrong {
 		if !l.Seen[id] {
 			delete(c, id)
 		}
@@ -61,10 +62,10 @@ func controlsSeen(l *bench.Ledger) map[string]any {
 	return c
 }
 
-func lineOf(cat *catalogue.Catalogue, st bench.Step) (LedgerLine, bool) {
+func lineOf(cat *catalogue.Catalogue, st ledger.Line) (LedgerLine, bool) {
 	line := LedgerLine{Seq: st.Seq, AtMin: math.Round(st.AtMin*10) / 10, Kind: st.Kind}
 	switch st.Kind {
-	case bench.EventTake:
+	case ledger.EventTake:
 		line.Test, line.Title = text(st.Test), cat.Test(st.Test).Title
 		line.Result, line.Waiting = "not written down", st.Entry == nil
 		if e := st.Entry; e != nil {
@@ -74,13 +75,13 @@ func lineOf(cat *catalogue.Catalogue, st bench.Step) (LedgerLine, bool) {
 				line.Result += told(st.Obs)
 			}
 		}
-	case bench.EventRepair:
+	case ledger.EventRepair:
 		line.Title, line.Result = cat.RepairAct(st.Repair).Name+": "+cat.Reach(st.Reach).Name, "done"
-	case bench.EventWait:
+	case ledger.EventWait:
 		line.Title, line.Result = "Let it stand", fmt.Sprintf("%g min", st.Minutes)
-	case bench.EventDo:
+	case ledger.EventDo:
 		line.Title, line.Result = cat.Action(st.Do).Name, "done"
-	case bench.EventCover:
+	case ledger.EventCover:
 		line.Title, line.Result = cat.Cover(st.Cover).Name, "put back"
 		if st.Off {
 			line.Result = "taken off"
@@ -91,7 +92,7 @@ func lineOf(cat *catalogue.Catalogue, st bench.Step) (LedgerLine, bool) {
 	return line, true
 }
 
-func entryText(e *bench.Entry) string {
+func entryText(e *ledger.Entry) string {
 	switch {
 	case e.Word != "":
 		return strings.ReplaceAll(e.Word, "-", " ")
@@ -130,7 +131,7 @@ var sounds = map[string]string{
 }
 
 // lookOf is the picture of the latest look, or the trace of the latest run.
-func lookOf(cat *catalogue.Catalogue, st *bench.Step) *Look {
+func lookOf(cat *catalogue.Catalogue, st *ledger.Line) *Look {
 	o := st.Obs
 	look := &Look{Test: st.Test}
 	t := cat.Test(st.Test)

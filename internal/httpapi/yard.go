@@ -12,6 +12,7 @@ import (
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
+	"zanjero/core/problem"
 	"zanjero/core/scenario"
 	"zanjero/core/units"
 	"zanjero/internal/store"
@@ -130,7 +131,7 @@ func (s *Server) ListApprentices(ctx context.Context, _ ListApprenticesRequestOb
 func (s *Server) scenarioOf(ctx context.Context, spec JobSpec) (*scenario.Scenario, error) {
 	m, err := s.store.Machine(ctx, spec.MachineId)
 	if err != nil {
-		return nil, refuseAll([]catalogue.Problem{{Path: "machine_id", Problem: "this machine is not in the yard", Mend: "choose a machine of the yard"}})
+		return nil, refuseAll([]problem.Problem{{Path: "machine_id", Problem: "this machine is not in the yard", Mend: "choose a machine of the yard"}})
 	}
 	sheet, err := sheetOf(m)
 	if err != nil {
@@ -268,7 +269,7 @@ func (s *Server) GiveJob(ctx context.Context, req GiveJobRequestObject) (GiveJob
 	}
 	p, err := s.store.Person(ctx, req.Body.ApprenticeId)
 	if err != nil || p.Role != store.Apprentice {
-		return nil, refuseAll([]catalogue.Problem{{Path: "apprentice_id", Problem: "this is no apprentice", Mend: "choose one from the list"}})
+		return nil, refuseAll([]problem.Problem{{Path: "apprentice_id", Problem: "this is no apprentice", Mend: "choose one from the list"}})
 	}
 	a := store.Attempt{ID: uuid.New(), JobID: j.ID, ApprenticeID: p.ID, ModelVersion: machine.Version, State: store.StateNew}
 	a.Seed = s.Seed(a.ID)

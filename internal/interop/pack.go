@@ -14,7 +14,7 @@ import (
 	"golang.org/x/text/message"
 
 	"zanjero/api"
-	"zanjero/core/catalogue"
+	"zanjero/core/problem"
 	"zanjero/core/procedure"
 )
 
@@ -56,7 +56,7 @@ func ValidatePack(r io.Reader) (*Report, error) {
 	}
 	pack, err := procedure.Read(bytes.NewReader(raw))
 	if err != nil {
-		if p, ok := err.(*catalogue.Problem); ok && len(out.Findings) > 0 && p.Path != "format" && p.Path != "version" {
+		if p, ok := err.(*problem.Problem); ok && len(out.Findings) > 0 && p.Path != "format" && p.Path != "version" {
 			return out, nil // the schema has said it better
 		}
 		return nil, err
@@ -92,7 +92,7 @@ func leaves(e *jsonschema.ValidationError, out *[]procedure.Finding) {
 	case *kind.Required:
 		mend = "add " + strings.Join(k.Missing, ", ")
 	}
-	*out = append(*out, procedure.Finding{Problem: catalogue.Problem{Path: path(e.InstanceLocation), Problem: e.ErrorKind.LocalizedString(english), Mend: mend}, Serious: true})
+	*out = append(*out, procedure.Finding{Problem: problem.Problem{Path: path(e.InstanceLocation), Problem: e.ErrorKind.LocalizedString(english), Mend: mend}, Serious: true})
 }
 
 // path turns a JSON pointer into the paths of the rest of the program.

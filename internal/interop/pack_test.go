@@ -7,7 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"zanjero/core/catalogue"
+	"zanjero/core/problem"
 	"zanjero/core/procedure"
 )
 
@@ -41,7 +41,7 @@ func TestBadPacks(t *testing.T) {
 	}
 	for in, path := range map[string]string{`{"format":"zanjero.pack","version":2,"name":"x","procedures":[]}`: "version", `{"format":"zanjero.pack",`: "line 1"} {
 		_, err := ValidatePack(strings.NewReader(in))
-		var p *catalogue.Problem
+		var p *problem.Problem
 		require.ErrorAs(t, err, &p, in)
 		assert.Equal(t, path, p.Path, in)
 	}

@@ -1,0 +1,426 @@
+// Package ledger is the record of an attempt: the acts as events, what they
+// showed, what was written down and how the board was marked.
+package ledger
+
+import (
+	"fmt"
+	"maps"
+	"math"
+	"slices"
+	"strings"
+
+	"zanjero/core/bench"
+	"zanjero/core/catalogue"
+	"zanjero/core/instrument"
+	"zanjero/core/problem"
+	"zanjero/core/setup"
+	"zanjero/core/units"
+)
+
+// Kinds of ledger event.
+const (
+	EventControl = "control" // move the machine's controls
+	EventTake    = "take"    // take up a test
+	EventAct     = "act"     // do something with the instrument in hand
+	EventEntry   = "entry"   // write down what was read, and judge it
+	EventMark    = "mark"    // mark a reach of the board
+	EventCover   = "cover"   // open or close a cover
+	EventRepair  = "repair"  // do work at a reach
+	EventWait    = "wait"    // let it stand
+	EventDo      = "do"      // take a precaution or make another action
+)
+
+// Event is one act of an apprentice, as it stands in the append-only ledger.
+type Event struct {
+	Kind    string         `json:"kind"`
+	Control setup.Settings `json:"control,omitempty"`
+	Test    string         `json:"test,omitempty"`
+	Setup   setup.Settings `json:"setup,omitempty"`
+	Act     string         `json:"act,omitempty"`
+	Value   any            `json:"value,omitempty"`
+	// Reading is what was typed for a number ("62", "0,7", "OL"), with Unit;
+	// Word is what was chosen for a look; Judged is below, within or above.
+	Reading string `json:"reading,omitempty"`
+	Unit    string `json:"unit,omitempty"`
+	Word    string `json:"word,omitempty"`
+	Judged  string `json:"judged,omitempty"`
+	Reach   string `json:"reach,omitempty"`
+	Mark    string `json:"mark,omitempty"`
+	Cover   string `json:"cover,omitempty"`
+	Off     bool   `json:"off,omitempty"`
+	Repair  string `json:"repair,omitempty"`
+	// Grade of a part that is fitted: maker, the default, or copy.
+	Grade   string  `json:"grade,omitempty"`
+	Minutes float64 `json:"minutes,omitempty"`
+	// Do is the id of an action.
+	Do string `json:"do,omitempty"`
+}
+
+// clone gives a copy that shares no map with the event. A value that is a map
+// holds plain settings; anything deeper is refused by every act.
+func (e Event) clone() Event {
+	e.Control, e.Setup = maps.Clone(e.Control), maps.Clone(e.Setup)
+	if m, ok := e.Value.(map[string]any); ok {
+		e.Value = maps.Clone(m)
+	}
+	return e
+}
+
+// Marks of the board.
+const (
+	MarkClear     = "clear"
+	MarkSuspect   = "suspect"
+	MarkCondemned = "condemned"
+)
+
+// Entry is what an apprentice wrote down for an observation.
+type Entry struct {
+	Seq    int     `json:"seq"`
+	Typed  string  `json:"typed"`
+	Value  float64 `json:"value"` // in the typed unit
+	Unit   string  `json:"unit"`
+	Over   bool    `json:"over,omitempty"`
+	Word   string  `json:"word,omitempty"`
+	Judged string  `json:"judged,omitempty"`
+}
+
+// In gives the entered value in a unit; ok is false when it is over-limit or
+// measures something else.
+func (e *Entry) In(u string) (v float64, ok bool) {
+	if e.Over || e.Word != "" {
+		return 0, false
+	}
+	v, err := units.Convert(e.Value, units.Unit(e.Unit), units.Unit(u))
+	return v, err == nil
+}
+
+// Line is one thing that happened to the machine or was learned of it, in the
+// form in which it can be replayed on any machine. It never changes once it
+// stands in a ledger, but for the entry that is put to it; its maps and what it
+// points at may be read from any goroutine and must not be written.
+type Line struct {
+	Seq     int
+	Kind    string // EventControl, EventTake, EventCover, EventRepair, EventWait or EventDo
+	Control setup.Settings
+	Test    string
+	// Setup is the whole of what was set for the test by hand.
+	Setup setup.Settings
+	// Master: the choke too stood as a master would have set it.
+	Master  bool
+	Cover   string
+	Off     bool
+	Repair  string
+	Reach   string
+	Minutes float64
+	Do      string
+	// Obs is what the test showed, Entry what was written down of it, if it was.
+	Obs   *bench.Observation
+	Entry *Entry
+	// AtMin is the bench clock after the step.
+	AtMin float64
+}
+
+// BoardMark is a mark with the place in the ledger where it was made.
+type BoardMark struct {
+	Seq   int    `json:"seq"`
+	Reach string `json:"reach"`
+	Mark  string `json:"mark"`
+}
+
+// Ledger is an attempt in hand: the session and what has been learned, written
+// and marked so far. It is the replay of its events. One goroutine at a time may
+// use it; a clone is independent, and clones of one ledger may be used at once.
+type Ledger struct {
+	*bench.Session
+	lines []Line
+	marks []BoardMark
+	// Seen are the controls that somebody has looked at or moved, of those that
+	// may have been left wrong.
+	Seen    map[string]bool
+	events  []Event
+	seq     int
+	pending int // index of the step whose look waits for an entry, or −1
+	entered bool
+}
+
+// New starts a ledger on a session.
+func New(s *bench.Session) *Ledger {
+	return &Ledger{Session: s, pending: -1, Seen: map[string]bool{}}
+}
+
+// LeftWrong are the controls that an owner may have left wrong: where they
+// stand is not seen until somebody looks or moves them.
+var LeftWrong = []string{"switch", "fuel_valve"}
+
+// Seq is how many events have been applied.
+func (l *Ledger) Seq() int { return l.seq }
+
+// Clone gives an independent copy that can go on by itself.
+func (l *Ledger) Clone() *Ledger {
+	c := *l
+	c.Session, c.Seen = l.Session.Clone(), maps.Clone(l.Seen)
+	// What is past is never written again, so both may go on from it.
+	c.lines, c.marks, c.events = slices.Clip(l.lines), slices.Clip(l.marks), slices.Clip(l.events)
+	return &c
+}
+
+// Lines are what happened so far, in order. They never change: what is written
+// down later stands in a new list. The caller must not change them either.
+func (l *Ledger) Lines() []Line { return slices.Clip(l.lines) }
+
+// Marks of the board in the order in which they were made; not to be changed.
+func (l *Ledger) Marks() []BoardMark { return slices.Clip(l.marks) }
+
+// Events as they were applied, in order; not to be changed.
+func (l *Ledger) Events() []Event { return slices.Clip(l.events) }
+
+// Board gives the mark on each marked reach.
+func (l *Ledger) Board() map[string]string {
+	b := map[string]string{}
+	for _, m := range l.marks {
+		b[m.Reach] = m.Mark
+		if m.Mark == "" {
+			delete(b, m.Reach)
+		}
+	}
+	return b
+}
+
+// Latest is a copy of the last step that showed something, or nil.
+func (l *Ledger) Latest() *Line {
+	for i := len(l.lines) - 1; i >= 0; i-- {
+		if l.lines[i].Obs != nil {
+			st := l.lines[i]
+			return &st
+		}
+	}
+	return nil
+}
+
+// Apply does one event. A refused event changes nothing. The event is copied:
+// what the caller does with it afterwards does not reach the ledger.
+func (l *Ledger) Apply(e Event) *problem.Problem {
+	e = e.clone()
+	if p := l.check(e); p != nil {
+		return p
+	}
+	l.Number(l.seq)
+	switch e.Kind {
+	case EventControl:
+		l.Control(e.Control)
+		for _, id := range LeftWrong {
+			if e.Control[id] != nil {
+				l.Seen[id] = true
+			}
+		}
+		l.touched()
+		l.add(Line{Kind: e.Kind, Control: e.Control})
+	case EventTake:
+		l.take(e)
+	case EventAct:
+		if p := l.Act(e.Act, e.Value); p != nil {
+			return p
+		}
+		l.entered = false
+	case EventEntry:
+		if p := l.enter(e); p != nil {
+			return p
+		}
+	case EventMark:
+		l.marks = append(l.marks, BoardMark{l.seq, e.Reach, e.Mark})
+	case EventCover:
+		l.PutAway()
+		l.Cover(e.Cover, e.Off)
+		l.add(Line{Kind: e.Kind, Cover: e.Cover, Off: e.Off})
+	case EventRepair:
+		l.PutAway()
+		grade := bench.GradeMaker
+		if e.Grade != "" {
+			grade = e.Grade
+		}
+		l.Repair(e.Repair, e.Reach, grade)
+		l.add(Line{Kind: e.Kind, Repair: e.Repair, Reach: e.Reach})
+	case EventWait:
+		l.PutAway()
+		l.Wait(e.Minutes)
+		l.add(Line{Kind: e.Kind, Minutes: e.Minutes})
+	case EventDo:
+		l.PutAway()
+		l.Do(e.Do)
+		l.add(Line{Kind: e.Kind, Do: e.Do})
+	}
+	l.events = append(l.events, e)
+	l.seq++
+	return nil
+}
+
+func (l *Ledger) add(s Line) {
+	s.Seq, s.AtMin = l.seq, l.Minutes()
+	l.lines = append(l.lines, s)
+}
+
+// write puts an entry to a step, in a new list: whoever holds the old one
+// keeps it as it was.
+func (l *Ledger) write(i int, en *Entry) {
+	l.lines = slices.Clone(l.lines)
+	l.lines[i].Entry = en
+}
+
+// touched: the instrument no longer stands where it was read.
+func (l *Ledger) touched() { l.entered = false }
+
+func (l *Ledger) take(e Event) {
+	l.PutAway()
+	l.pending, l.entered = -1, false
+	t := l.TestOf(e.Test)
+	if t.Kind == catalogue.KindNumber {
+		l.Fit(e.Test)
+		return
+	}
+	if e.Test == "look-switches" {
+		for _, id := range LeftWrong {
+			l.Seen[id] = true
+		}
+	}
+	o := l.Test(e.Test, e.Setup)
+	l.add(Line{Kind: EventTake, Test: e.Test, Setup: e.Setup, Obs: &o})
+	i := len(l.lines) - 1
+	if t.Named() {
+		l.pending = i
+		return
+	}
+	// What a run does is told in words; there is nothing to misread.
+	l.lines[i].Entry = &Entry{Seq: l.seq, Typed: *o.Word, Word: *o.Word}
+}
+
+// OverLimit is how over-limit is written down.
+const OverLimit = "OL"
+
+// enter writes down a reading. Writing again before anything has moved
+// corrects the last entry; the ledger keeps both events.
+func (l *Ledger) enter(e Event) *problem.Problem {
+	en := Entry{Seq: l.seq, Typed: e.Reading, Unit: e.Unit, Judged: e.Judged, Word: e.Word}
+	if l.InHand() == "" {
+		l.write(l.pending, &en)
+		return nil
+	}
+	if strings.EqualFold(strings.TrimSpace(e.Reading), OverLimit) {
+		en.Over = true
+	} else {
+		v, u, err := units.ParseReading(e.Reading)
+		if err != nil {
+			return problem.New("reading", err.Error(), "type the reading as the instrument shows it")
+		}
+		if u != "" {
+			en.Unit = string(u)
+		}
+		en.Value = v
+	}
+	if l.entered {
+		l.write(len(l.lines)-1, &en)
+		return nil
+	}
+	o, own, ok := l.Read()
+	if !ok {
+		return problem.New("reading", "the instrument shows nothing yet", "use it first")
+	}
+	l.add(Line{Kind: EventTake, Test: o.Test, Setup: own, Obs: &o, Entry: &en})
+	l.entered = true
+	return nil
+}
+
+// check refuses what cannot be done, before anything is done.
+func (l *Ledger) check(e Event) *problem.Problem {
+	switch e.Kind {
+	case EventControl:
+		if len(e.Control) == 0 {
+			return problem.New("control", "no control was named", "name a control and its position")
+		}
+		lacking, p := setup.CheckControls("control", e.Control, l.Family(), l.Machine().Sheet())
+		if p == nil && len(lacking) > 0 {
+			p = problem.New("control."+lacking[0], "this machine has none", "use one of "+strings.Join(setup.ControlIDs(l.Family(), l.Machine().Sheet()), ", "))
+		}
+		return p
+	case EventTake:
+		if t := l.TestOf(e.Test); t == nil {
+			return problem.New("test", fmt.Sprintf("there is no test %q for this machine", e.Test), "choose one from the tray")
+		}
+		lacking, p := setup.CheckSetup("setup", e.Setup, l.Family(), l.Machine().Sheet())
+		if p == nil && len(lacking) > 0 {
+			p = problem.New("setup."+lacking[0], "this machine has none", "leave it out")
+		}
+		return p
+	case EventAct:
+		return nil // Act checks, and changes nothing when it refuses
+	case EventEntry:
+		return l.checkEntry(e)
+	case EventMark:
+		if !slices.ContainsFunc(catalogue.Standard().ReachesOf(l.Family().ID), func(r catalogue.Reach) bool { return r.ID == e.Reach }) {
+			return problem.New("reach", fmt.Sprintf("this machine has no reach %q", e.Reach), "mark a reach of the board")
+		}
+		if !slices.Contains([]string{"", MarkClear, MarkSuspect, MarkCondemned}, e.Mark) {
+			return problem.New("mark", fmt.Sprintf("there is no mark %q", e.Mark), "use clear, suspect or condemned, or nothing to take it off")
+		}
+	case EventCover:
+		return catalogue.CheckCover("cover", e.Cover, l.Family())
+	case EventDo:
+		return catalogue.CheckAction("do", e.Do, l.Family())
+	case EventRepair:
+		if e.Grade != "" && e.Grade != bench.GradeMaker && e.Grade != bench.GradeCopy {
+			return problem.New("grade", fmt.Sprintf("there is no grade %q", e.Grade), "choose maker or copy")
+		}
+		return catalogue.CheckRepair("", e.Repair, e.Reach, l.Family())
+	case EventWait:
+		if !(e.Minutes > 0 && e.Minutes <= 240) {
+			return problem.New("minutes", fmt.Sprintf("%g minutes is out of range", e.Minutes), "wait from 1 to 240 minutes")
+		}
+	default:
+		return problem.New("kind", fmt.Sprintf("there is no event %q", e.Kind), "use control, take, act, entry, mark, cover, repair, wait or do")
+	}
+	return nil
+}
+
+func (l *Ledger) checkEntry(e Event) *problem.Problem {
+	if len(e.Reading) > 40 {
+		return problem.New("reading", "that is too long for a reading", "type the number and its unit")
+	}
+	if l.InHand() == "" {
+		if l.pending < 0 {
+			return problem.New("reading", "there is nothing to write down", "make a test first")
+		}
+		t := catalogue.Standard().Test(l.lines[l.pending].Test)
+		if !slices.Contains(t.Words, e.Word) {
+			return problem.New("word", fmt.Sprintf("%q is not a word for this", e.Word), "choose one of "+strings.Join(t.Words, ", "))
+		}
+		return nil
+	}
+	if l.TestOf(l.InHand()).Figure == "" {
+		if e.Judged != "" {
+			return problem.New("judged", "no figure of the sheet judges this reading", "leave it out")
+		}
+	} else if !slices.Contains([]string{"below", "within", "above"}, e.Judged) {
+		return problem.New("judged", "the reading has not been judged", "say whether it is below, within or above the sheet's band")
+	}
+	if strings.EqualFold(strings.TrimSpace(e.Reading), OverLimit) {
+		return nil
+	}
+	v, unit, err := units.ParseReading(e.Reading)
+	if err != nil {
+		return problem.New("reading", err.Error(), "type the reading as the instrument shows it")
+	}
+	if unit == "" {
+		if unit, err = units.ParseUnit(e.Unit); err != nil || string(unit) != e.Unit {
+			return problem.New("unit", fmt.Sprintf("%q is not a unit used here", e.Unit), "choose the unit that the instrument shows")
+		}
+	}
+	t := l.TestOf(l.InHand())
+	in, err := units.Convert(v, unit, units.Unit(t.Unit))
+	if err != nil {
+		return problem.New("unit", err.Error(), "choose a unit that the instrument shows")
+	}
+	// A slip of a thousand is a slip to learn from; beyond that it is a cat on the keys.
+	if most := instrument.AccuracyOf(t.ID).Max; math.Abs(in) > 1000*most {
+		return problem.New("reading", fmt.Sprintf("%s %s is beyond anything this instrument can show", strings.TrimSpace(e.Reading), e.Unit), "read it again")
+	}
+	return nil
+}

@@ -1,0 +1,157 @@
+package reading
+
+import (
+	"zanjero/core/machine"
+	"zanjero/core/setup"
+)
+
+// Tests that run the engine, and what is asked and looked over first.
+var runReaders = map[string]reader{
+	"start-attempt": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
+		return startReading(m, m.Attempt(ClearFirst(m, s.Attempt()), d))
+	},
+	"run-load":    loaded,
+	"hot-restart": loaded,
+	"screw-sweep": loaded,
+	"plug-swap": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
+		if !s.Proved && d.Shake > 1 {
+			// One untried plug in six is itself bad (common practice).
+			return startReading(m, machine.Start{Word: "no-fire", Pulls: s.Pulls, Smoke: "none"})
+		}
+		// A plug known to be good stands in for the attempt, then comes out again.
+		try := m.Clone()
+		try.Mend("plug-fouled", "plug-gap-wrong", "plug-cracked")
+		try.DryPlug()
+		return startReading(m, try.Attempt(s.Attempt(), d))
+	},
+	"run-filter-off": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
+		m.Uncover(true, false)
+		defer m.Uncover(false, false)
+		return startReading(m, m.Attempt(ClearFirst(m, s.Attempt()), d))
+	},
+	"muffler-off-run": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
+		m.Uncover(false, true)
+		defer m.Uncover(false, false)
+		return startReading(m, m.Attempt(ClearFirst(m, s.Attempt()), d))
+	},
+	"oil-restore-run": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
+		m.TopUpOil()
+		return startReading(m, m.Attempt(ClearFirst(m, s.Attempt()), d))
+	},
+	"run-choke-off": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
+		r := startReading(m, m.ChokeOff(ClearFirst(m, s.Attempt()), d, !s.ColdRun))
+		r.warm = m.State().EngineC >= 40 && !s.ColdRun
+		return r
+	},
+	"run-long":      longReading,
+	"run-cap-loose": longReading,
+	"dose-intake": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
+		a := s.Attempt()
+		a.DoseML = doseML(m, s)
+		return startReading(m, m.Dose(a, d))
+	},
+	"dose-cylinder": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
+		a := s.Attempt()
+		a.DoseML = min(doseML(m, s), 2)
+		return startReading(m, m.Dose(a, d))
+	},
+	"run-idle": tachometer(machine.LoadIdle),
+	"run-full": tachometer(machine.LoadNone),
+	"run-listen": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
+		if !running(m, s, d) {
+			return sure("no-run")
+		}
+		in := m.Inside()
+		switch {
+		case in.GasketTrack || in.ValveOpen:
+			return sure("hisses")
+		case in.NutLoose > 0 || in.CrankBent:
+			return grades(in.Noise, []float64{0.25}, 0.06, "even", "rattles")
+		case in.Noise > 0 || in.OilLevel < 0.4:
+			return grades(in.Noise+max(0, 0.4-in.OilLevel), []float64{0.2}, 0.05, "even", "knocks")
+		}
+		return sure("even")
+	},
+	"ask-history": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading { return history(m) },
+	"look-over": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
+		in := m.Inside()
+		switch {
+		case in.SpringOff || in.BreatherOff:
+			return sure("hangs-loose")
+		case in.ScrewLost:
+			return sure("screw-missing")
+		case m.State().SpiltML > 5:
+			return sure("spilt")
+		}
+		return grades(in.Weep, []float64{0.35}, 0.06, "sound", "weeps")
+	},
+	"look-plate": func(_ *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
+		if s.OtherSheet {
+			return sure("wrong-sheet")
+		}
+		return sure("right-sheet")
+	},
+}
+
+// loaded is an attempt with its brief working load, which is what is judged.
+func loaded(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
+	return startReading(m, m.Attempt(ClearFirst(m, s.Attempt()), d))
+}
+
+// running starts the engine if it will, and says whether it keeps running.
+func running(m *machine.Machine, s setup.Setup, d machine.Draws) bool {
+	switch m.Attempt(ClearFirst(m, s.Attempt()), d).Word {
+	case "locked", "no-fire", "kicks-back", "runs-backwards", "fires-and-dies":
+		return false
+	}
+	return true
+}
+
+// tachometer counts pulses, and shows the speed of an engine that gives one a
+// turn when it is set to one.
+func tachometer(l machine.Load) reader {
+	return func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
+		r := Reading{warm: true}
+		if running(m, s, d) {
+			r.Value = m.Speed(l) * setup.PulsesPerRev / s.PerRev
+		}
+		r.warm = m.State().EngineC >= 40
+		return r
+	}
+}
+
+// doseML is what a dose comes to in ml of petrol. Spray lights more easily, a
+// brake cleaner hardly burns; neither brings a two-stroke its oil.
+func doseML(m *machine.Machine, s setup.Setup) float64 {
+	if s.DoseOf != "mixed-fuel" {
+		m.RunDry()
+	}
+	return s.DoseML * map[string]float64{"petrol": 1, "mixed-fuel": 1, "starting-spray": 1.3, "brake-cleaner": 0.4}[s.DoseOf]
+}
+
+// told is the word for what an owner tells of a cause.
+var told = map[string]string{
+	"stored-with-fuel": "stored", "gum": "stored", "stored-open": "left-open", "wrong-fuel": "wrong-fuel", "debris": "dirty-work", "dust": "dirty-work",
+	"struck-object": "struck", "tipped-wrong": "tipped", "repair-mistake": "worked-on", "wrong-part": "worked-on", "handling": "worked-on",
+	"age-wear": "worked-hard", "chafe": "worked-hard", "vibration": "worked-hard", "running-rich": "smoked", "running-lean": "ran-hot", "overheated": "ran-hot",
+}
+
+// tells is how often an owner tells what led to it; owners omit and err
+// (common practice; size chosen by us).
+const tells = 0.65
+
+// history is what the owner answers: what led to what is wrong, or nothing.
+func history(m *machine.Machine) Reading {
+	ch := map[string]float64{}
+	for cause, weight := range m.History() {
+		if w, ok := told[cause]; ok {
+			ch[w] += tells * weight
+		}
+	}
+	silent := 1.0
+	for _, p := range ch {
+		silent -= p
+	}
+	ch["nothing-told"] = silent
+	return Reading{Word: likeliest(ch), Chances: ch}
+}
