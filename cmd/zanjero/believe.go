@@ -15,13 +15,13 @@ func believeCommand() *cobra.Command {
 		Use:   "believe FILE",
 		Short: "What a ledger of observations makes of an engine (JSON; - reads standard input)",
 		Args:  cobra.MaximumNArgs(1),
-		RunE: func(_ *cobra.Command, args []string) error {
+		RunE: func(cmd *cobra.Command, args []string) error {
 			return onFile(args, func(in io.Reader) (any, error) {
 				seen, err := sim.ReadSeen(in)
 				if err != nil {
 					return nil, err
 				}
-				return diagnosis.Believe(seen, by)
+				return diagnosis.Believe(cmd.Context(), seen, by)
 			})
 		},
 	}

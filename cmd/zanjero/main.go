@@ -3,6 +3,7 @@
 package main
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -18,7 +19,7 @@ func main() {
 		SilenceUsage: true, SilenceErrors: true,
 	}
 	root.AddCommand(serveCommand(), simCommand(), planCommand(), believeCommand(), procedureCommand(), packCommand(), versionCommand())
-	if err := root.Execute(); err != nil {
+	if err := root.ExecuteContext(context.Background()); err != nil {
 		os.Exit(report(err))
 	}
 }

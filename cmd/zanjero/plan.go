@@ -1,6 +1,7 @@
 package main
 
 import (
+	"context"
 	"io"
 	"os"
 	"strings"
@@ -16,27 +17,29 @@ import (
 
 func planCommand() *cobra.Command {
 	cmd := &cobra.Command{Use: "plan", Short: "Order tests by a diagnostic matrix (CSV; - reads standard input)"}
-	tree := func(name, short string, make func(*sequencing.Matrix) (*sequencing.Plan, error)) *cobra.Command {
-		return onMatrix(name+" FILE.csv", short, 1, func(m *sequencing.Matrix, _ []string) (any, error) { return make(m) })
+	tree := func(name, short string, make func(context.Context, *sequencing.Matrix) (*sequencing.Plan, error)) *cobra.Command {
+		return onMatrix(name+" FILE.csv", short, 1, func(ctx context.Context, m *sequencing.Matrix, _ []string) (any, error) { return make(ctx, m) })
 	}
 	// With noise there is a simulated cost instead of a proven one.
-	either := func(name, short string, make func(*sequencing.Matrix) (*sequencing.Plan, error), rollout bool) *cobra.Command {
-		return onMatrix(name+" FILE.csv", short, 1, func(m *sequencing.Matrix, _ []string) (any, error) {
+	either := func(name, short string, make func(context.Context, *sequencing.Matrix) (*sequencing.Plan, error), rollout bool) *cobra.Command {
+		return onMatrix(name+" FILE.csv", short, 1, func(ctx context.Context, m *sequencing.Matrix, _ []string) (any, error) {
 			if m.HasNoise() {
-				return sequencing.PlanNoisy(m, rollout)
+				return sequencing.PlanNoisy(ctx, m, rollout)
 			}
-			return make(m)
+			return make(ctx, m)
 		})
 	}
 	cmd.AddCommand(
 		tree("optimal", "The order of least expected cost, by exact search", sequencing.Optimal),
 		either("greedy", "The most information for its cost, each time", sequencing.Greedy, false),
 		either("rollout", "The planned order: a rollout on cost over the greedy one", sequencing.Rollout, true),
-		onMatrix("bound FILE.csv", "Proven lower bounds on any order", 1, func(m *sequencing.Matrix, _ []string) (any, error) { return sequencing.Bound(m) }),
-		onMatrix("sequence FILE.csv t1,t2,…", "What a fixed order costs and isolates", 2, func(m *sequencing.Matrix, args []string) (any, error) {
+		onMatrix("bound FILE.csv", "Proven lower bounds on any order", 1, func(ctx context.Context, m *sequencing.Matrix, _ []string) (any, error) {
+			return sequencing.Bound(ctx, m)
+		}),
+		onMatrix("sequence FILE.csv t1,t2,…", "What a fixed order costs and isolates", 2, func(ctx context.Context, m *sequencing.Matrix, args []string) (any, error) {
 			return sequencing.Sequence(m, list(args[0]))
 		}),
-		onMatrix("posterior FILE.csv t1=outcome,…", "What is believed once some outcomes are seen", 2, func(m *sequencing.Matrix, args []string) (any, error) {
+		onMatrix("posterior FILE.csv t1=outcome,…", "What is believed once some outcomes are seen", 2, func(ctx context.Context, m *sequencing.Matrix, args []string) (any, error) {
 			p, err := sequencing.Posterior(m, list(args[0]))
 			return map[string]any{"posterior": p}, err
 		}),
@@ -46,8 +49,8 @@ func planCommand() *cobra.Command {
 }
 
 // onMatrix is a command that reads a matrix and prints what comes of it.
-func onMatrix(use, short string, args int, do func(m *sequencing.Matrix, args []string) (any, error)) *cobra.Command {
-	return &cobra.Command{Use: use, Short: short, Args: cobra.MaximumNArgs(args), RunE: func(_ *cobra.Command, given []string) error {
+func onMatrix(use, short string, args int, do func(ctx context.Context, m *sequencing.Matrix, args []string) (any, error)) *cobra.Command {
+	return &cobra.Command{Use: use, Short: short, Args: cobra.MaximumNArgs(args), RunE: func(cmd *cobra.Command, given []string) error {
 		if len(given) != args {
 			return &problem.Problem{Path: "arguments", Problem: "something is missing", Mend: "write zanjero plan " + use}
 		}
@@ -56,7 +59,7 @@ func onMatrix(use, short string, args int, do func(m *sequencing.Matrix, args []
 			if err != nil {
 				return nil, err
 			}
-			return do(m, given[1:])
+			return do(cmd.Context(), m, given[1:])
 		})
 	}}
 }
@@ -70,12 +73,12 @@ func list(text string) []string {
 
 func matrixCommand() *cobra.Command {
 	var family string
-	cmd := &cobra.Command{Use: "matrix", Short: "Print the model's own matrix of a family", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
+	cmd := &cobra.Command{Use: "matrix", Short: "Print the model's own matrix of a family", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
 		fam := catalogue.Standard().Family(family)
 		if fam == nil {
 			return &problem.Problem{Path: "--machine", Problem: "there is no machine \"" + family + "\"", Mend: "see zanjero sim --list machines"}
 		}
-		m, err := diagnosis.Matrix(family, fam.Sheet, machine.Ambient{TemperatureC: 20})
+		m, err := diagnosis.Matrix(cmd.Context(), family, fam.Sheet, machine.Ambient{TemperatureC: 20})
 		if err != nil {
 			return err
 		}

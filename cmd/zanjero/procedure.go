@@ -35,7 +35,8 @@ func procedureCommand() *cobra.Command {
 		c.Flags().StringVar(&id, "procedure", "", "the id of one procedure of the pack; not needed where it holds one")
 		return c
 	}
-	evaluate := named(&cobra.Command{Use: "evaluate FILE", Short: "What a procedure costs and finds on a machine's population", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
+	evaluate := named(&cobra.Command{Use: "evaluate FILE", Short: "What a procedure costs and finds on a machine's population", Args: cobra.MaximumNArgs(1), RunE: func(cmd *cobra.Command, args []string) error {
+		ctx := cmd.Context()
 		return onFile(args, func(in io.Reader) (any, error) {
 			p, fam, err := chosen(in, id, family)
 			if err != nil {
@@ -46,19 +47,26 @@ func procedureCommand() *cobra.Command {
 			if err != nil {
 				return nil, err
 			}
-			pop, err := procedure.NewPopulation(job, claim)
+			pop, err := procedure.NewPopulation(ctx, job, claim)
 			if err != nil {
 				return nil, err
 			}
-			out := &evaluated{Evaluation: pop.Evaluate(p)}
-			if better {
-				out.Better = pop.Better(p)
+			out := &evaluated{}
+			if out.Evaluation, err = pop.Evaluate(ctx, p); err != nil {
+				return nil, err
 			}
-			if beside {
-				if out.Planned, err = procedure.Plan(job, claim); err != nil {
+			if better {
+				if out.Better, err = pop.Better(ctx, p); err != nil {
 					return nil, err
 				}
-				out.Beside = pop.Beside(out.Planned)
+			}
+			if beside {
+				if out.Planned, err = procedure.Plan(ctx, job, claim); err != nil {
+					return nil, err
+				}
+				if out.Beside, err = pop.Beside(ctx, out.Planned); err != nil {
+					return nil, err
+				}
 			}
 			return out, nil
 		})

@@ -4,6 +4,7 @@
 package assess
 
 import (
+	"context"
 	"fmt"
 	"math"
 
@@ -150,17 +151,18 @@ type attempt struct {
 }
 
 // Assess replays an attempt from its events and judges it. It fails when an
-// event cannot be replayed, which means the ledger belongs to another model.
-func Assess(sc *scenario.Scenario, seed uint64, events []ledger.Event, hand HandOver) (*Assessment, error) {
+// event cannot be replayed, which means the ledger belongs to another model, and
+// when the context ends.
+func Assess(ctx context.Context, sc *scenario.Scenario, seed uint64, events []ledger.Event, hand HandOver) (*Assessment, error) {
 	l, err := sc.Ledger(seed)
 	if err != nil {
 		return nil, err
 	}
 	a := &attempt{sc: sc, hand: hand, ledger: l, review: []Reading{}, final: map[diagnosis.View]diagnosis.Report{}, cat: catalogue.Standard()}
-	if err := a.replay(events); err != nil {
+	if err := a.replay(ctx, events); err != nil {
 		return nil, err
 	}
-	if err := a.weigh(); err != nil {
+	if err := a.weigh(ctx); err != nil {
 		return nil, err
 	}
 	out := &Assessment{
@@ -203,9 +205,12 @@ func (a *attempt) cured(fault string) bool {
 
 // replay applies the events again, reviewing each reading as it is made with
 // the same test made as a master would have.
-func (a *attempt) replay(events []ledger.Event) error {
+func (a *attempt) replay(ctx context.Context, events []ledger.Event) error {
 	var before *bench.Session
 	for i, e := range events {
+		if err := ctx.Err(); err != nil {
+			return err
+		}
 		if e.Kind == ledger.EventTake {
 			before = a.ledger.Session.Clone()
 		}
@@ -237,28 +242,28 @@ func (a *attempt) replay(events []ledger.Event) error {
 
 // weigh follows the three beliefs through the steps: over single faults and
 // pairs, and where two at once have come to matter, over sets of three too.
-func (a *attempt) weigh() error {
+func (a *attempt) weigh(ctx context.Context) error {
 	var claim diagnosis.Claim
 	if c := a.sc.Complaint(); c != nil {
 		claim = c.Claim
 	}
-	seen, err := a.oneAtATime(claim)
+	seen, err := a.oneAtATime(ctx, claim)
 	if err != nil {
 		return err
 	}
 	sets := diagnosis.Pairs(a.sc.Family, a.sc.Sheet, seen)
-	if err := a.follow(claim, sets); err != nil {
+	if err := a.follow(ctx, claim, sets); err != nil {
 		return err
 	}
 	if triples := diagnosis.Triples(a.sc.Family, a.sc.Sheet, seen, a.final[diagnosis.Recorded]); triples != nil {
-		return a.follow(claim, append(sets, triples...))
+		return a.follow(ctx, claim, append(sets, triples...))
 	}
 	return nil
 }
 
 // follow takes the three beliefs over some sets of faults through the steps.
-func (a *attempt) follow(claim diagnosis.Claim, sets [][]string) error {
-	pop, err := a.sc.Population(sets)
+func (a *attempt) follow(ctx context.Context, claim diagnosis.Claim, sets [][]string) error {
+	pop, err := a.sc.Population(ctx, sets)
 	if err != nil {
 		return err
 	}
@@ -270,14 +275,18 @@ func (a *attempt) follow(claim diagnosis.Claim, sets [][]string) error {
 	}
 	for _, v := range views {
 		b := pop.Start(v)
-		b.Hear(claim)
+		if err := b.Complain(ctx, claim); err != nil {
+			return err
+		}
 		r := b.Report()
 		if v == diagnosis.Recorded {
 			a.prior = r
 			a.points = append(a.points, a.point(-1, 0, "Job card", r))
 		}
 		for _, st := range a.ledger.Lines() {
-			b.Observe(st)
+			if err := b.Observe(ctx, st); err != nil {
+				return err
+			}
 			if v == diagnosis.Shown {
 				continue // only where it ends up counts
 			}
@@ -325,16 +334,20 @@ func (a *attempt) faultless() bool {
 
 // oneAtATime is what was believed of single faults, at first and after each
 // step of the record: sets of faults are looked for among those that stood high.
-func (a *attempt) oneAtATime(claim diagnosis.Claim) ([]diagnosis.Report, error) {
-	pop, err := a.sc.Population(nil)
+func (a *attempt) oneAtATime(ctx context.Context, claim diagnosis.Claim) ([]diagnosis.Report, error) {
+	pop, err := a.sc.Population(ctx, nil)
 	if err != nil {
 		return nil, err
 	}
 	b := pop.Start(diagnosis.Recorded)
-	b.Hear(claim)
+	if err := b.Complain(ctx, claim); err != nil {
+		return nil, err
+	}
 	seen := []diagnosis.Report{b.Report()}
 	for _, st := range a.ledger.Lines() {
-		b.Observe(st)
+		if err := b.Observe(ctx, st); err != nil {
+			return nil, err
+		}
 		seen = append(seen, b.Report())
 	}
 	return seen, nil

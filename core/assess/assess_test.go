@@ -1,6 +1,7 @@
 package assess
 
 import (
+	"context"
 	"encoding/json"
 	"maps"
 	"math"
@@ -54,7 +55,7 @@ func (r *recorder) work(tests ...string) *recorder {
 
 func (r *recorder) handOver(h HandOver) *Assessment {
 	require.Empty(r.t, h.Check(r.sc.Family, r.l.Seq()))
-	a, err := Assess(r.sc, seed, r.l.Events(), h)
+	a, err := Assess(context.Background(), r.sc, seed, r.l.Events(), h)
 	require.NoError(r.t, err)
 	_, err = json.Marshal(a)
 	require.NoError(r.t, err)
@@ -117,7 +118,7 @@ func TestGoodWorkIsProven(t *testing.T) {
 		sum += s.Of
 	}
 	assert.Equal(t, 65.0, sum)
-	again, err := Assess(r.sc, seed, r.l.Events(), a.Hand)
+	again, err := Assess(context.Background(), r.sc, seed, r.l.Events(), a.Hand)
 	require.NoError(t, err)
 	assert.Equal(t, a, again, "an old attempt replays to the same assessment")
 }

@@ -1,6 +1,8 @@
 package diagnosis
 
 import (
+	"context"
+	"maps"
 	"math"
 	"slices"
 
@@ -35,9 +37,14 @@ const ownerReliability = 0.85
 // in these words.
 const unreliable = 0.3
 
-// weighed is a hypothesis with its log-likelihood at each point of its grid.
-type weighed struct {
+// candidate is a hypothesis with its log-likelihood at each point of its grid,
+// in one of the states that work can have left it in.
+type candidate struct {
 	hypothesis
+	// origin is its place in the population, mended which of its faults work has
+	// taken away, a bit each in their order.
+	origin int
+	mended uint
 	loglik []float64
 	last   map[string]repeatable // last number per test, for repeats
 }
@@ -50,24 +57,45 @@ type repeatable struct {
 }
 
 // Belief is what the evidence so far makes of a population. It is not safe for
-// use by several goroutines at once.
+// use by several goroutines at once. Once one of its methods has failed, because
+// a context ended, it has taken in only part of a step and is of no more use.
+//
+// It holds at most 2ⁿ states of a hypothesis of n faults, whatever is done: the
+// ways in which work took or did not are put together where the same faults are
+// left.
 type Belief struct {
 	view View
-	hyps []weighed
+	hyps []candidate
 }
 
-// Start begins a belief at the priors.
+// Start begins a belief at the priors. The population is not changed by it, so
+// many beliefs may be started at once.
 func (p *Population) Start(v View) *Belief {
 	b := &Belief{view: v}
 	for i := range p.hyps {
 		h := p.hyps[i]
-		h.nodes = make([]*bench.Session, len(p.hyps[i].nodes))
-		for k, n := range p.hyps[i].nodes {
-			h.nodes[k] = n.Clone()
-		}
-		b.hyps = append(b.hyps, weighed{h, make([]float64, h.axes.points()), map[string]repeatable{}})
+		h.nodes = cloneAll(p.hyps[i].nodes)
+		b.hyps = append(b.hyps, candidate{hypothesis: h, origin: i, loglik: make([]float64, h.axes.points()), last: map[string]repeatable{}})
 	}
 	return b
+}
+
+// Clone gives an independent copy.
+func (b *Belief) Clone() *Belief {
+	c := &Belief{view: b.view, hyps: slices.Clone(b.hyps)}
+	for i := range c.hyps {
+		h := &c.hyps[i]
+		h.nodes, h.loglik, h.last = cloneAll(h.nodes), slices.Clone(h.loglik), maps.Clone(h.last)
+	}
+	return c
+}
+
+func cloneAll(nodes []*bench.Session) []*bench.Session {
+	out := make([]*bench.Session, len(nodes))
+	for k, n := range nodes {
+		out[k] = n.Clone()
+	}
+	return out
 }
 
 // Claim is a complaint in a form the model can check: under this test, one of
@@ -78,13 +106,14 @@ type Claim struct {
 	Words []string       `json:"words"`
 }
 
-// Hear takes the owner's complaint in, once. It moves no machine.
-func (b *Belief) Hear(c Claim) {
+// Complain takes the owner's complaint in, once. It moves no machine. The error
+// is the context's.
+func (b *Belief) Complain(ctx context.Context, c Claim) error {
 	if c.Test == "" {
-		return
+		return nil
 	}
 	st := ledger.Line{Kind: ledger.EventTake, Test: c.Test, Setup: c.Setup}
-	b.each(func(h *weighed) {
+	return b.each(ctx, func(h *candidate) {
 		h.weigh(st, false, func(_ int, at predictionAt) float64 {
 			p := 0.0
 			for _, w := range c.Words {
@@ -95,23 +124,24 @@ func (b *Belief) Hear(c Claim) {
 	})
 }
 
-// each runs f over the hypotheses, on all processors. They share nothing, so
-// order and company make no difference.
-func (b *Belief) each(f func(h *weighed)) { b.eachIndex(func(_ int, h *weighed) { f(h) }) }
-
-func (b *Belief) eachIndex(f func(i int, h *weighed)) {
-	parallel.For(len(b.hyps), func(i int) { f(i, &b.hyps[i]) })
+// each runs f over the hypotheses, on the processors that the context allows.
+// They share nothing, so order and company make no difference.
+func (b *Belief) each(ctx context.Context, f func(h *candidate)) error {
+	return b.eachIndex(ctx, func(_ int, h *candidate) { f(h) })
 }
 
-// Observe takes one step of a ledger in: what was done happens to every
-// hypothesis, and what was seen weighs it.
-func (b *Belief) Observe(st ledger.Line) {
+func (b *Belief) eachIndex(ctx context.Context, f func(i int, h *candidate)) error {
+	return parallel.For(ctx, len(b.hyps), func(i int) { f(i, &b.hyps[i]) })
+}
+
+// Observe takes one line of a ledger in: what was done happens to every
+// hypothesis, and what was seen weighs it. The error is the context's.
+func (b *Belief) Observe(ctx context.Context, st ledger.Line) error {
 	if st.Kind == ledger.EventRepair {
-		b.repair(st)
-		return
+		return b.repair(ctx, st)
 	}
 	like := b.likelihood(st)
-	b.each(func(h *weighed) {
+	return b.each(ctx, func(h *candidate) {
 		if like == nil {
 			for _, n := range h.nodes {
 				foresee.Replay(n, st, b.view == AsIfValid, true)
@@ -124,31 +154,85 @@ func (b *Belief) Observe(st ledger.Line) {
 
 // repair lets work act under each hypothesis with its own chance of success:
 // where it can fail, the hypothesis parts into one where it took and one where
-// it did not.
-func (b *Belief) repair(st ledger.Line) {
+// it did not, and those that have then the same faults left are put together.
+func (b *Belief) repair(ctx context.Context, st ledger.Line) error {
 	r := catalogue.Standard().Repair(st.Repair, st.Reach)
-	var failed []weighed
-	for i := range b.hyps {
-		h := &b.hyps[i]
+	failed := make([]*candidate, len(b.hyps))
+	err := b.eachIndex(ctx, func(i int, h *candidate) {
 		h.last = map[string]repeatable{}
-		touches := slices.ContainsFunc(h.faults, func(f string) bool { return slices.Contains(r.Mends, f) })
-		if touches && r.Success < 1 {
-			alt := weighed{h.hypothesis, slices.Clone(h.loglik), map[string]repeatable{}}
-			alt.nodes = make([]*bench.Session, len(h.nodes))
-			for k, n := range h.nodes {
-				alt.nodes[k] = n.Clone()
-				foresee.Replay(alt.nodes[k], st, false, false)
+		mends := h.mended
+		for k, f := range h.faults {
+			if slices.Contains(r.Mends, f) {
+				mends |= 1 << k
+			}
+		}
+		if mends != h.mended && r.Success < 1 {
+			alt := *h
+			alt.loglik, alt.nodes, alt.last = slices.Clone(h.loglik), cloneAll(h.nodes), map[string]repeatable{}
+			for _, n := range alt.nodes {
+				foresee.Replay(n, st, false, false)
 			}
 			alt.prior *= 1 - r.Success
 			h.prior *= r.Success
-			failed = append(failed, alt)
+			failed[i] = &alt
 		}
 		for _, n := range h.nodes {
 			foresee.Replay(n, st, false, true)
 		}
+		h.mended = mends
+	})
+	if err != nil {
+		return err
 	}
-	b.hyps = append(b.hyps, failed...)
+	for _, alt := range failed {
+		if alt != nil {
+			b.hyps = append(b.hyps, *alt)
+		}
+	}
+	b.join()
+	return nil
 }
+
+// join puts together the states of a hypothesis that have the same faults left:
+// their weights add up at every point, and the machines of the likelier stand
+// for both, for they differ only in when the work took.
+func (b *Belief) join() {
+	type state struct {
+		origin int
+		mended uint
+	}
+	at := map[state]int{}
+	kept := b.hyps[:0]
+	for i := range b.hyps {
+		h := &b.hyps[i]
+		key := state{h.origin, h.mended}
+		k, known := at[key]
+		if !known {
+			at[key] = len(kept)
+			kept = append(kept, *h)
+			continue
+		}
+		kept[k].add(h)
+	}
+	clear(b.hyps[len(kept):])
+	b.hyps = kept
+}
+
+// add puts another state of the same hypothesis to this one.
+func (h *candidate) add(o *candidate) {
+	if o.mass() > h.mass() {
+		h.nodes = o.nodes
+	}
+	prior := h.prior + o.prior
+	for k := range h.loglik {
+		top := max(h.loglik[k], o.loglik[k])
+		h.loglik[k] = top + math.Log((h.prior*math.Exp(h.loglik[k]-top)+o.prior*math.Exp(o.loglik[k]-top))/prior)
+	}
+	h.prior = prior
+}
+
+// mass is the logarithm of the weight of a state among those of its hypothesis.
+func (h *candidate) mass() float64 { return math.Log(h.prior) + slices.Max(h.loglik) }
 
 // predictionAt is a prediction interpolated to one point of a grid.
 type predictionAt struct {
@@ -169,7 +253,7 @@ func (p predictionAt) word(w string) float64 {
 
 // weigh replays a step on every node and lays a likelihood on every point.
 // apart leaves the machines as they were.
-func (h *weighed) weigh(st ledger.Line, asIfValid bool, like func(point int, at predictionAt) float64, apart bool) {
+func (h *candidate) weigh(st ledger.Line, asIfValid bool, like func(point int, at predictionAt) float64, apart bool) {
 	h.predict(st, asIfValid, apart, func(i int, at predictionAt) {
 		h.loglik[i] += math.Log(max(like(i, at), 1e-300))
 	})
@@ -177,7 +261,7 @@ func (h *weighed) weigh(st ledger.Line, asIfValid bool, like func(point int, at 
 
 // predict replays a step on every node and hands what it would have told to
 // every point of the grid. apart leaves the machines as they were.
-func (h *weighed) predict(st ledger.Line, asIfValid, apart bool, each func(point int, at predictionAt)) {
+func (h *candidate) predict(st ledger.Line, asIfValid, apart bool, each func(point int, at predictionAt)) {
 	preds := make([]*foresee.Prediction, len(h.nodes))
 	for i, n := range h.nodes {
 		if apart {
@@ -222,7 +306,7 @@ func (h *weighed) predict(st ledger.Line, asIfValid, apart bool, each func(point
 
 // likelihood gives, for a step, the likelihood of what this view saw of it, or
 // nil if it saw nothing.
-func (b *Belief) likelihood(st ledger.Line) func(h *weighed) func(int, predictionAt) float64 {
+func (b *Belief) likelihood(st ledger.Line) func(h *candidate) func(int, predictionAt) float64 {
 	if st.Kind != ledger.EventTake || st.Obs == nil {
 		return nil
 	}
@@ -236,7 +320,7 @@ func (b *Belief) likelihood(st ledger.Line) func(h *weighed) func(int, predictio
 			word = &st.Entry.Word
 		}
 		falter := st.Obs.FalterAt
-		return func(*weighed) func(int, predictionAt) float64 {
+		return func(*candidate) func(int, predictionAt) float64 {
 			return func(_ int, at predictionAt) float64 {
 				p := (1-grossError)*at.word(*word) + grossError/float64(len(t.Words))
 				if falter > 0 && at.falter > 0 {
@@ -265,7 +349,7 @@ func (b *Belief) likelihood(st ledger.Line) func(h *weighed) func(int, predictio
 	if b.view == AsIfValid {
 		atLeast = false
 	}
-	return func(h *weighed) func(int, predictionAt) float64 {
+	return func(h *candidate) func(int, predictionAt) float64 {
 		return h.number(st, value, over, atLeast, b.view)
 	}
 }
@@ -275,7 +359,7 @@ func (b *Belief) likelihood(st ledger.Line) func(h *weighed) func(int, predictio
 // with a share of gross errors. Repeats on an unchanged machine share their
 // bias, so they are compared with each other; but not where a wire touches now
 // and then.
-func (h *weighed) number(st ledger.Line, value float64, over, atLeast bool, v View) func(int, predictionAt) float64 {
+func (h *candidate) number(st ledger.Line, value float64, over, atLeast bool, v View) func(int, predictionAt) float64 {
 	acc := instrument.AccuracyOf(st.Test)
 	key := ""
 	if v != AsIfValid {

@@ -1,6 +1,7 @@
 package diagnosis
 
 import (
+	"context"
 	"math"
 	"math/rand/v2"
 	"testing"
@@ -19,7 +20,7 @@ import (
 var job = Job{Family: "f4-bowl", Sheet: catalogue.Standard().Family("f4-bowl").Sheet, Ambient: machine.Ambient{TemperatureC: 20}}
 
 func population(t testing.TB) *Population {
-	p, err := NewPopulation(job, allOf("main-jet-blocked", "cap-vent-blocked", "coil-secondary-open", "rings-worn", "switch-off"))
+	p, err := NewPopulation(context.Background(), job, allOf("main-jet-blocked", "cap-vent-blocked", "coil-secondary-open", "rings-worn", "switch-off"))
 	require.NoError(t, err)
 	return p
 }
@@ -43,7 +44,7 @@ func ledgerOf(t testing.TB, seed uint64, faults ...machine.FaultSpec) *ledger.Le
 func believe(t testing.TB, p *Population, v View, l *ledger.Ledger) Report {
 	b := p.Start(v)
 	for _, st := range l.Lines() {
-		b.Observe(st)
+		observe(t, b, st)
 	}
 	return b.Report()
 }
@@ -51,7 +52,7 @@ func believe(t testing.TB, p *Population, v View, l *ledger.Ledger) Report {
 // Source: Eddy's mammography example (Eddy 1982): 1 % prior, 80 % hits, 9.6 %
 // false alarms give 7.8 %.
 func TestEddy(t *testing.T) {
-	b := &Belief{hyps: []weighed{
+	b := &Belief{hyps: []candidate{
 		{hypothesis: hypothesis{faults: []string{"rings-worn"}, prior: 0.01}, loglik: []float64{math.Log(0.80)}},
 		{hypothesis: hypothesis{prior: 0.99}, loglik: []float64{math.Log(0.096)}},
 	}}
@@ -225,7 +226,7 @@ func benchmarkStep(b *testing.B, test string) {
 		bel := p.Start(Recorded)
 		b.StartTimer()
 		for _, st := range l.Lines() {
-			bel.Observe(st)
+			observe(b, bel, st)
 		}
 	}
 }

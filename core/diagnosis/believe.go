@@ -1,6 +1,7 @@
 package diagnosis
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"slices"
@@ -43,11 +44,11 @@ const unexplained = 3.0
 // Believe weighs the whole population by a ledger, pairs of faults among it and
 // sets of three where two at once have come to
 // matter, every test taken as a master would have made it.
-func Believe(in *sim.Seen, by Weights) (*Believed, error) {
+func Believe(ctx context.Context, in *sim.Seen, by Weights) (*Believed, error) {
 	job := Job{Family: in.Family, Sheet: in.Sheet, Ambient: in.Ambient}
 	var conflicts [][]string
 	run := func(sets [][]string) (*Belief, []Report, []string, error) {
-		p, err := NewPopulation(job, sets)
+		p, err := NewPopulation(ctx, job, sets)
 		if err != nil {
 			return nil, nil, nil, err
 		}
@@ -55,7 +56,9 @@ func Believe(in *sim.Seen, by Weights) (*Believed, error) {
 		conflicts = nil
 		for i, st := range in.Lines {
 			before, was := b.evidence(), b.logliks()
-			b.Observe(st)
+			if err := b.Observe(ctx, st); err != nil {
+				return nil, nil, nil, err
+			}
 			if st.Kind == ledger.EventRepair {
 				conflicts = nil // what was wrong may no longer be
 			}
@@ -88,8 +91,16 @@ func Believe(in *sim.Seen, by Weights) (*Believed, error) {
 		}
 		r = b.Report()
 	}
+	ambiguity, err := b.Ambiguity(ctx)
+	if err != nil {
+		return nil, err
+	}
+	best, err := b.Rank(ctx, by)
+	if err != nil {
+		return nil, err
+	}
 	out := &Believed{Posterior: r.Fault, Reach: r.Reach, Lateral: r.Lateral, Healthy: r.Healthy, Entropy: r.Bits, Credible: []BelievedSet{},
-		Ambiguity: b.Ambiguity(), Explanations: explanations, Repairs: RepairGroups(in.Family, r), NextBest: b.Rank(by), Warnings: append(append([]string{}, in.Warnings...), odd...)}
+		Ambiguity: ambiguity, Explanations: explanations, Repairs: RepairGroups(in.Family, r), NextBest: best, Warnings: append(append([]string{}, in.Warnings...), odd...)}
 	for _, s := range r.Credible {
 		out.Credible = append(out.Credible, BelievedSet{append([]string{}, s.Faults...), s.P})
 	}

@@ -1,6 +1,7 @@
 package diagnosis
 
 import (
+	"context"
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
@@ -14,7 +15,7 @@ const matrixSeverity = 0.6
 // and each single fault, by mode, the most likely outcome of each test on a
 // fresh machine, as a master would make it. Priors are base rates, costs minutes
 // with the access that a fresh machine needs.
-func Matrix(family string, sheet catalogue.Sheet, amb machine.Ambient) (*sequencing.Matrix, error) {
+func Matrix(ctx context.Context, family string, sheet catalogue.Sheet, amb machine.Ambient) (*sequencing.Matrix, error) {
 	cat := catalogue.Standard()
 	m := &sequencing.Matrix{}
 	tests := cat.TestsOf(family, sheet)
@@ -35,6 +36,9 @@ func Matrix(family string, sheet catalogue.Sheet, amb machine.Ambient) (*sequenc
 		if err != nil {
 			return err
 		}
+		if err := ctx.Err(); err != nil {
+			return err
+		}
 		cells := make([]string, len(tests))
 		for i, t := range tests {
 			cells[i] = outcome(s.Clone().Test(t.ID, nil))
@@ -44,7 +48,7 @@ func Matrix(family string, sheet catalogue.Sheet, amb machine.Ambient) (*sequenc
 	}
 	rates := 0.0
 	for _, f := range cat.FaultsOf(family, sheet) {
-		rates += f.BaseRate
+		rates += f.Rate(family)
 	}
 	if err := row("healthy", rates*healthyShare/(1-healthyShare), nil); err != nil {
 		return nil, err
@@ -63,7 +67,7 @@ func Matrix(family string, sheet catalogue.Sheet, amb machine.Ambient) (*sequenc
 			if mode != "" {
 				id += ":" + mode
 			}
-			if err := row(id, f.BaseRate/float64(len(modes)), []machine.FaultSpec{spec}); err != nil {
+			if err := row(id, f.Rate(family)/float64(len(modes)), []machine.FaultSpec{spec}); err != nil {
 				return nil, err
 			}
 		}

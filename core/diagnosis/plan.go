@@ -2,6 +2,7 @@ package diagnosis
 
 import (
 	"cmp"
+	"context"
 	"slices"
 
 	"zanjero/core/bench"
@@ -25,8 +26,8 @@ const planMass = 0.995
 // outcome of each test on a fresh machine. What is to be known is the fault,
 // not how bad it is. Costs are the tests' own minutes; covers stay off once
 // they are off, and an engine is whole before it is run.
-func PlanMatrix(j Job, c Claim) (*sequencing.Matrix, error) {
-	pop, err := NewPopulation(j, nil)
+func PlanMatrix(ctx context.Context, j Job, c Claim) (*sequencing.Matrix, error) {
+	pop, err := NewPopulation(ctx, j, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -62,13 +63,13 @@ func PlanMatrix(j Job, c Claim) (*sequencing.Matrix, error) {
 		m.Fail = append(m.Fail, nil)
 	}
 	m.Cells = make([][]string, len(m.Faults))
-	parallel.For(len(m.Cells), func(i int) {
+	err = parallel.For(ctx, len(m.Cells), func(i int) {
 		m.Cells[i] = make([]string, len(tests))
 		for k := range tests {
 			m.Cells[i][k] = likeliest(rows[i].bench, j.Sheet, &tests[k])
 		}
 	})
-	return m, nil
+	return m, err
 }
 
 // AccessTo is what some tests of a family need off and on, as planning sees it:

@@ -5,6 +5,7 @@ package diagnosis
 
 import (
 	"cmp"
+	"context"
 	"math"
 	"slices"
 
@@ -102,7 +103,8 @@ type Job struct {
 
 // NewPopulation lays out healthy, every fault of the family in each of its
 // modes, and the given sets of two or three faults, with priors from base rates.
-func NewPopulation(j Job, sets [][]string) (*Population, error) {
+// It fails on a sheet that the model refuses, and when the context ends.
+func NewPopulation(ctx context.Context, j Job, sets [][]string) (*Population, error) {
 	cat := catalogue.Standard()
 	faults := cat.FaultsOf(j.Family, j.Sheet)
 	rate := func(f *catalogue.Fault) float64 {
@@ -144,6 +146,9 @@ func NewPopulation(j Job, sets [][]string) (*Population, error) {
 		p.hyps = append(p.hyps, h)
 	}
 	for i := range p.hyps {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 		if err := p.hyps[i].build(j); err != nil {
 			return nil, err
 		}

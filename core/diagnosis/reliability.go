@@ -1,6 +1,7 @@
 package diagnosis
 
 import (
+	"context"
 	"math/rand/v2"
 
 	"zanjero/core/bench"
@@ -34,8 +35,8 @@ const (
 // are drawn from the population's own priors, severities from their density;
 // machines and instruments have their noise. The same seed plays the same jobs.
 // Source: reliability diagrams, Murphy & Winkler 1977.
-func Reliability(j Job, jobs int, seed uint64) ([]ReliabilityBin, error) {
-	pop, err := NewPopulation(j, nil)
+func Reliability(ctx context.Context, j Job, jobs int, seed uint64) ([]ReliabilityBin, error) {
+	pop, err := NewPopulation(ctx, j, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -48,7 +49,7 @@ func Reliability(j Job, jobs int, seed uint64) ([]ReliabilityBin, error) {
 	type tally struct{ given, right, n float64 }
 	played := make([][]tally, jobs)
 	errs := make([]error, jobs)
-	parallel.For(jobs, func(i int) {
+	err = parallel.For(ctx, jobs, func(i int) {
 		r := rand.New(rand.NewPCG(seed, uint64(i)))
 		truth := pop.draw(r)
 		s, err := bench.NewSession(j.Family, j.Sheet, j.Ambient, truth, bench.Options{Technique: bench.Ideal, Noise: true, Seed: r.Uint64(), FuelML: -1})
@@ -64,7 +65,9 @@ func Reliability(j Job, jobs int, seed uint64) ([]ReliabilityBin, error) {
 				id = tests[r.IntN(len(tests))].ID
 			}
 			s.PutBackFor(id)
-			b.Observe(asSeen(s.Test(id, nil)))
+			if errs[i] = b.Observe(ctx, asSeen(s.Test(id, nil))); errs[i] != nil {
+				return
+			}
 			believed := b.Report().Fault
 			for _, f := range catalogue.Standard().FaultsOf(j.Family, j.Sheet) {
 				p := believed[f.ID]
@@ -80,6 +83,9 @@ func Reliability(j Job, jobs int, seed uint64) ([]ReliabilityBin, error) {
 			}
 		}
 	})
+	if err != nil {
+		return nil, err
+	}
 	out := make([]ReliabilityBin, len(reliabilityEdges)-1)
 	for i := range out {
 		out[i].Low, out[i].High = reliabilityEdges[i], reliabilityEdges[i+1]

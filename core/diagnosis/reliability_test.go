@@ -1,6 +1,7 @@
 package diagnosis
 
 import (
+	"context"
 	"math"
 	"testing"
 
@@ -16,7 +17,7 @@ import (
 // has the same over two thousand jobs.
 func TestReliability(t *testing.T) {
 	j := Job{Family: "t2-diaphragm", Sheet: catalogue.Standard().Family("t2-diaphragm").Sheet, Ambient: machine.Ambient{TemperatureC: 20}}
-	bins, err := Reliability(j, 60, 3)
+	bins, err := Reliability(context.Background(), j, 60, 3)
 	require.NoError(t, err)
 	given, right, all := 0.0, 0.0, 0
 	for _, b := range bins {
@@ -29,9 +30,9 @@ func TestReliability(t *testing.T) {
 	}
 	assert.Greater(t, all, 30_000)
 	assert.InDelta(t, given, right, 0.12*given)
-	again, err := Reliability(j, 5, 3)
+	again, err := Reliability(context.Background(), j, 5, 3)
 	require.NoError(t, err)
-	twice, err := Reliability(j, 5, 3)
+	twice, err := Reliability(context.Background(), j, 5, 3)
 	require.NoError(t, err)
 	assert.Equal(t, again, twice)
 }

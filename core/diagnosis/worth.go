@@ -1,6 +1,7 @@
 package diagnosis
 
 import (
+	"context"
 	"math"
 	"slices"
 	"sort"
@@ -59,8 +60,11 @@ const longMinutes = 15
 // then by id. Money and hazards count as minutes by their weights. What is told
 // is counted over sets of faults, severity integrated. Source: Shannon's mutual
 // information.
-func (b *Belief) Rank(by Weights, only ...string) []Worth {
-	told := b.outcomes(only...)
+func (b *Belief) Rank(ctx context.Context, by Weights, only ...string) ([]Worth, error) {
+	told, err := b.outcomes(ctx, only...)
+	if err != nil {
+		return nil, err
+	}
 	out := make([]Worth, 0, len(told.tests))
 	for t, id := range told.tests {
 		w := Worth{Test: id, Minutes: told.minutes[t], Money: told.money[t], Hazards: len(catalogue.Standard().Test(id).Hazards), Outcomes: []OutcomeTold{}}
@@ -93,7 +97,7 @@ func (b *Belief) Rank(by Weights, only ...string) []Worth {
 		}
 		return out[i].Test < out[j].Test
 	})
-	return out
+	return out, nil
 }
 
 // ambiguous is the divergence, in bits at equal weights, below which a test
@@ -102,8 +106,11 @@ const ambiguous = 0.05
 
 // Ambiguity lists the sets of faults, of those that still count for something,
 // that no test in the present state tells apart (Jensen–Shannon divergence).
-func (b *Belief) Ambiguity() [][]string {
-	told := b.outcomes()
+func (b *Belief) Ambiguity(ctx context.Context) ([][]string, error) {
+	told, err := b.outcomes(ctx)
+	if err != nil {
+		return nil, err
+	}
 	var kept []int
 	for s, p := range told.prior {
 		if p >= 0.005 {
@@ -137,7 +144,7 @@ func (b *Belief) Ambiguity() [][]string {
 			out = append(out, g)
 		}
 	}
-	return out
+	return out, nil
 }
 
 // divergence is Jensen and Shannon's, in bits.
@@ -167,7 +174,7 @@ type outcomesTold struct {
 	chance  [][][]float64 // by test, set and outcome
 }
 
-func (b *Belief) outcomes(only ...string) *outcomesTold {
+func (b *Belief) outcomes(ctx context.Context, only ...string) (*outcomesTold, error) {
 	out := &outcomesTold{}
 	weights := b.weights()
 	place := map[string]int{}
@@ -198,7 +205,7 @@ func (b *Belief) outcomes(only ...string) *outcomesTold {
 		out.prior[s] /= sum
 	}
 	if len(out.sets) == 0 {
-		return out
+		return out, nil
 	}
 	first := b.hyps[slices.IndexFunc(at, func(s int) bool { return s >= 0 })].nodes[0]
 	m := first.Machine()
@@ -207,16 +214,18 @@ func (b *Belief) outcomes(only ...string) *outcomesTold {
 			continue
 		}
 		points := make([][]predictionAt, len(b.hyps))
-		b.eachIndex(func(i int, h *weighed) {
+		if err := b.eachIndex(ctx, func(i int, h *candidate) {
 			if at[i] < 0 {
 				return
 			}
 			points[i] = make([]predictionAt, h.axes.points())
 			h.predict(ledger.Line{Kind: ledger.EventTake, Test: t.ID, Master: true}, true, true, func(k int, p predictionAt) { points[i][k] = p })
-		})
+		}); err != nil {
+			return nil, err
+		}
 		names, chances := bins(&t, points)
 		rows := make([][]float64, len(b.hyps))
-		b.eachIndex(func(i int, _ *weighed) {
+		if err := b.eachIndex(ctx, func(i int, _ *candidate) {
 			if at[i] < 0 {
 				return
 			}
@@ -227,7 +236,9 @@ func (b *Belief) outcomes(only ...string) *outcomesTold {
 					chances(&points[i][k], share, rows[i], known)
 				}
 			}
-		})
+		}); err != nil {
+			return nil, err
+		}
 		per := make([][]float64, len(out.sets))
 		for s := range per {
 			per[s] = make([]float64, len(names))
@@ -254,7 +265,7 @@ func (b *Belief) outcomes(only ...string) *outcomesTold {
 		out.money = append(out.money, first.AccessMoney(&t))
 		out.names, out.chance = append(out.names, names), append(out.chance, per)
 	}
-	return out
+	return out, nil
 }
 
 func number(v float64) string { return strconv.FormatFloat(v, 'g', 3, 64) }

@@ -1,6 +1,7 @@
 package diagnosis
 
 import (
+	"context"
 	"math"
 	"strings"
 	"testing"
@@ -24,14 +25,14 @@ func TestWorthIsWhatIsTakenAway(t *testing.T) {
 	ledgertest.Work(t, l, "start-attempt")
 	b := p.Start(AsIfValid)
 	for _, st := range l.Lines() {
-		b.Observe(st)
+		observe(t, b, st)
 	}
-	told := b.outcomes()
+	told := outcomesOf(t, b)
 	bits := 0.0
 	for _, q := range told.prior {
 		bits -= q * math.Log2(q)
 	}
-	rank := b.Rank(Weights{})
+	rank := ranked(t, b, Weights{})
 	require.Len(t, rank, len(told.tests))
 	worth := map[string]Worth{}
 	for i, w := range rank {
@@ -52,13 +53,13 @@ func TestWorthIsWhatIsTakenAway(t *testing.T) {
 	assert.Less(t, worth["look-plate"].Bits, 0.01)
 	assert.Less(t, worth["magnet-pull"].Bits, 0.05, "it runs on choke: the magnet is good")
 	assert.Greater(t, worth["jet-look"].Bits, 5*worth["magnet-pull"].Bits)
-	assert.Equal(t, rank, b.Rank(Weights{}), "the same each time")
-	some := b.Rank(Weights{}, rank[3].Test, rank[1].Test)
+	assert.Equal(t, rank, ranked(t, b, Weights{}), "the same each time")
+	some := ranked(t, b, Weights{}, rank[3].Test, rank[1].Test)
 	assert.Equal(t, []Worth{rank[1], rank[3]}, some, "some of them, as among all")
 	// What stays open costs nothing to open again.
 	before := worth["jet-look"].Minutes
-	b.Observe(ledger.Line{Kind: ledger.EventCover, Cover: "bowlopen", Off: true})
-	for _, w := range b.Rank(Weights{}) {
+	observe(t, b, ledger.Line{Kind: ledger.EventCover, Cover: "bowlopen", Off: true})
+	for _, w := range ranked(t, b, Weights{}) {
 		if w.Test == "jet-look" {
 			assert.Less(t, w.Minutes, before)
 		}
@@ -68,7 +69,7 @@ func TestWorthIsWhatIsTakenAway(t *testing.T) {
 func believed(t *testing.T, in string) *Believed {
 	seen, err := sim.ReadSeen(strings.NewReader(in))
 	require.NoError(t, err)
-	out, err := Believe(seen, Weights{})
+	out, err := Believe(context.Background(), seen, Weights{})
 	require.NoError(t, err)
 	return out
 }
@@ -141,11 +142,11 @@ func FuzzReadSeen(f *testing.F) {
 // Money and hazards weigh as the instructor sets them: a head that costs a
 // gasket and a run that brings hazards fall behind, and nothing rises for it.
 func TestWeightsCount(t *testing.T) {
-	pop, err := NewPopulation(job, nil)
+	pop, err := NewPopulation(context.Background(), job, nil)
 	require.NoError(t, err)
 	b := pop.Start(AsIfValid)
 	of := func(by Weights, id string) Worth {
-		for _, w := range b.Rank(by) {
+		for _, w := range ranked(t, b, by) {
 			if w.Test == id {
 				return w
 			}
@@ -161,4 +162,20 @@ func TestWeightsCount(t *testing.T) {
 	assert.Positive(t, start.Hazards)
 	free := of(Weights{MinutesPerHazard: 2, MinutesPerMoney: 4}, "look-switches")
 	assert.InDelta(t, free.Bits/free.Minutes, free.BitsPerMinute, 1e-9)
+}
+
+func ranked(t testing.TB, b *Belief, by Weights, only ...string) []Worth {
+	rank, err := b.Rank(t.Context(), by, only...)
+	require.NoError(t, err)
+	return rank
+}
+
+func observe(t testing.TB, b *Belief, line ledger.Line) {
+	require.NoError(t, b.Observe(t.Context(), line))
+}
+
+func outcomesOf(t testing.TB, b *Belief) *outcomesTold {
+	told, err := b.outcomes(t.Context())
+	require.NoError(t, err)
+	return told
 }

@@ -1,6 +1,7 @@
 package procedure
 
 import (
+	"context"
 	"zanjero/core/diagnosis"
 	"zanjero/core/sequencing"
 )
@@ -29,16 +30,16 @@ type Planned struct {
 }
 
 // Plan orders the tests of an engine for a complaint.
-func Plan(j diagnosis.Job, complaint diagnosis.Claim) (*Planned, error) {
-	m, err := diagnosis.PlanMatrix(j, complaint)
+func Plan(ctx context.Context, j diagnosis.Job, complaint diagnosis.Claim) (*Planned, error) {
+	m, err := diagnosis.PlanMatrix(ctx, j, complaint)
 	if err != nil {
 		return nil, err
 	}
-	plan, err := sequencing.Rollout(m)
+	plan, err := sequencing.Rollout(ctx, m)
 	if err != nil {
 		return nil, err
 	}
-	b, err := sequencing.BoundOn(m, plan.ExpectedCost)
+	b, err := sequencing.BoundOn(ctx, m, plan.ExpectedCost)
 	if err != nil {
 		return nil, err
 	}
@@ -47,10 +48,14 @@ func Plan(j diagnosis.Job, complaint diagnosis.Claim) (*Planned, error) {
 
 // Beside holds the five schools and the planned order against each other on a
 // population.
-func (pop *Population) Beside(planned *Planned) []Row {
+func (pop *Population) Beside(ctx context.Context, planned *Planned) ([]Row, error) {
 	var out []Row
-	for _, p := range Schools().Expand() {
-		out = append(out, pop.Evaluate(&p).row())
+	for _, p := range append(Schools().Expand(), *planned.Procedure) {
+		e, err := pop.Evaluate(ctx, &p)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, e.row())
 	}
-	return append(out, pop.Evaluate(planned.Procedure).row())
+	return out, nil
 }

@@ -2,6 +2,7 @@ package procedure
 
 import (
 	"cmp"
+	"context"
 	"math"
 	"slices"
 
@@ -76,8 +77,10 @@ type Evaluation struct {
 
 // Evaluate follows a procedure with every machine of the population, with the
 // noise of readings and attempts. The procedure must be one for the family that
-// Check has nothing serious against.
-func (pop *Population) Evaluate(proc *Procedure) *Evaluation {
+// Check has nothing serious against. The error is the context's; what was
+// followed until then is kept for the next time. One goroutine at a time may use
+// a population.
+func (pop *Population) Evaluate(ctx context.Context, proc *Procedure) (*Evaluation, error) {
 	if pop.kept.Load() > mostKept {
 		for i := range pop.specimens {
 			pop.specimens[i].root.next = nil
@@ -86,7 +89,9 @@ func (pop *Population) Evaluate(proc *Procedure) *Evaluation {
 	}
 	p := pop.plan(proc.For(pop.family, pop.sheet))
 	walks := make([]*walk, len(pop.specimens))
-	parallel.For(len(walks), func(i int) { walks[i] = p.follow(&pop.specimens[i]) })
+	if err := parallel.For(ctx, len(walks), func(i int) { walks[i] = p.follow(&pop.specimens[i]) }); err != nil {
+		return nil, err
+	}
 	out := &Evaluation{Procedure: p.ID, Revision: p.Revision, Family: pop.family, Totals: Totals{Levels: map[string]float64{}}}
 	for from := 0; from < len(walks); {
 		to := from + 1
@@ -98,7 +103,7 @@ func (pop *Population) Evaluate(proc *Procedure) *Evaluation {
 	}
 	groups := out.sum(p, walks, pop)
 	out.Findings = slices.Concat(p.Check(pop.family, pop.sheet), out.useless(), out.unproved(p, groups))
-	return out
+	return out, nil
 }
 
 // fate puts the walks of one hypothesis's severities together.

@@ -2,6 +2,7 @@ package procedure
 
 import (
 	"cmp"
+	"context"
 	"fmt"
 	"slices"
 
@@ -41,9 +42,12 @@ const (
 // Moves are sorted on what each step was seen to say of each hypothesis, and
 // the best of them are then followed on the machines: what is offered is what
 // was found there.
-func (pop *Population) Better(proc *Procedure) []Move {
+func (pop *Population) Better(ctx context.Context, proc *Procedure) ([]Move, error) {
 	p := proc.For(pop.family, pop.sheet)
-	base := pop.Evaluate(p)
+	base, err := pop.Evaluate(ctx, p)
+	if err != nil {
+		return nil, err
+	}
 	wider := *p
 	wider.Steps = append(slices.Clone(p.Steps), pop.additions(p)...)
 	frozen := pop.freeze(&wider)
@@ -88,12 +92,14 @@ func (pop *Population) Better(proc *Procedure) []Move {
 			consider(m, slices.Insert(slices.Clone(order), k, i))
 		}
 	}
-	parallel.For(len(all), func(i int) {
+	if err := parallel.For(ctx, len(all), func(i int) {
 		cost, right := frozen.cost(all[i].order)
 		if all[i].saves = now - cost; right < isolated-5*noLess {
 			all[i].saves = 0
 		}
-	})
+	}); err != nil {
+		return nil, err
+	}
 	all = slices.DeleteFunc(all, func(c candidate) bool { return c.saves < leastSaved })
 	slices.SortStableFunc(all, func(a, b candidate) int {
 		return cmp.Compare(b.saves, a.saves)
@@ -114,7 +120,10 @@ func (pop *Population) Better(proc *Procedure) []Move {
 		for i, k := range c.order {
 			q.Steps[i] = wider.Steps[k]
 		}
-		e := pop.Evaluate(&q)
+		e, err := pop.Evaluate(ctx, &q)
+		if err != nil {
+			return nil, err
+		}
 		if slices.ContainsFunc(e.Findings, func(f Finding) bool { return f.Serious }) {
 			continue
 		}
@@ -128,7 +137,7 @@ func (pop *Population) Better(proc *Procedure) []Move {
 	slices.SortStableFunc(out, func(a, b Move) int {
 		return cmp.Compare(b.Saves, a.Saves)
 	})
-	return out[:min(len(out), mostMoves)]
+	return out[:min(len(out), mostMoves)], nil
 }
 
 func (p *Procedure) jumpedTo(id string) bool {

@@ -1,6 +1,7 @@
 package procedure
 
 import (
+	"context"
 	"math"
 	"slices"
 	"strings"
@@ -23,7 +24,7 @@ func job(family string) diagnosis.Job {
 }
 
 func population(t *testing.T, family string, c diagnosis.Claim) *Population {
-	pop, err := NewPopulation(job(family), c)
+	pop, err := NewPopulation(context.Background(), job(family), c)
 	require.NoError(t, err)
 	return pop
 }
@@ -127,7 +128,7 @@ func TestFormulaAgainstMonteCarlo(t *testing.T) {
 		}
 		mean := sum / n
 		se := math.Sqrt(max(squares/n-mean*mean, 0) / n)
-		e := one(t, c.family, c.fault).Evaluate(p)
+		e := evaluated(t, one(t, c.family, c.fault), p)
 		name := c.school + " on " + c.fault.ID
 		assert.InDelta(t, mean, e.Totals.ExpectedMinutes, 3*se+0.02*mean, name)
 		for _, l := range Levels {
@@ -158,7 +159,7 @@ func TestSchoolsHoldTogether(t *testing.T) {
 	for _, fam := range catalogue.Standard().Families {
 		pop := population(t, fam.ID, noStart)
 		for _, p := range Schools().Expand() {
-			e := pop.Evaluate(&p)
+			e := evaluated(t, pop, &p)
 			for _, f := range e.Findings {
 				assert.False(t, f.Serious, "%s on %s: %v", p.ID, fam.ID, f)
 				assert.NotContains(t, f.Path, "precautions", "%s on %s: %v", p.ID, fam.ID, f)
@@ -204,7 +205,7 @@ var (
 // more step with its precautions; everything else runs off the end.
 func TestWorkedByHand(t *testing.T) {
 	pop := population(t, "f4-bowl", diagnosis.Claim{})
-	e := pop.Evaluate(small(switches, fuelLook))
+	e := evaluated(t, pop, small(switches, fuelLook))
 	at := func(fault string) Fate {
 		for _, f := range e.Hypotheses {
 			if f.Fault == fault {
@@ -236,16 +237,16 @@ func TestWorkedByHand(t *testing.T) {
 // gives what a fresh population gives; a perfect test never lowers isolation.
 func TestEditsAndNames(t *testing.T) {
 	pop := population(t, "f4-bowl", noStart)
-	first := pop.Evaluate(small(switches, dear, fuelLook))
-	pop.Evaluate(small(fuelLook, switches, dear))
-	assert.Equal(t, first, pop.Evaluate(small(switches, dear, fuelLook)))
-	assert.Equal(t, first, population(t, "f4-bowl", noStart).Evaluate(small(switches, dear, fuelLook)))
+	first := evaluated(t, pop, small(switches, dear, fuelLook))
+	evaluated(t, pop, small(fuelLook, switches, dear))
+	assert.Equal(t, first, evaluated(t, pop, small(switches, dear, fuelLook)))
+	assert.Equal(t, first, evaluated(t, population(t, "f4-bowl", noStart), small(switches, dear, fuelLook)))
 	named := small(switches, dear, fuelLook)
 	for i := range named.Steps {
 		named.Steps[i].ID = "z" + named.Steps[i].ID
 	}
-	assert.Equal(t, first.Totals, pop.Evaluate(named).Totals)
-	fewer := pop.Evaluate(small(dear, fuelLook))
+	assert.Equal(t, first.Totals, evaluated(t, pop, named).Totals)
+	fewer := evaluated(t, pop, small(dear, fuelLook))
 	assert.GreaterOrEqual(t, first.isolated(), fewer.isolated()-1e-9)
 }
 
@@ -266,7 +267,7 @@ func TestWalksAreBounded(t *testing.T) {
 			break
 		}
 	}
-	e := pop.Evaluate(small(steps...))
+	e := evaluated(t, pop, small(steps...))
 	assert.LessOrEqual(t, pop.kept.Load(), int64(2*mostTries))
 	sum := 0.0
 	for _, l := range Levels {
@@ -275,7 +276,7 @@ func TestWalksAreBounded(t *testing.T) {
 	assert.InDelta(t, 1, sum, 1e-6)
 	assert.Greater(t, e.Totals.Lost, 0.0)
 	pop.kept.Store(mostKept + 1)
-	pop.Evaluate(small(switches))
+	evaluated(t, pop, small(switches))
 	assert.Less(t, pop.kept.Load(), int64(10))
 }
 
@@ -285,15 +286,15 @@ func TestBetterOrders(t *testing.T) {
 	pop := population(t, "f4-bowl", noStart)
 	bad := small(dear, switches, fuelLook)
 	kinds := map[string]Move{}
-	for _, m := range pop.Better(bad) {
+	for _, m := range better(t, pop, bad) {
 		if _, ok := kinds[m.Kind]; !ok {
 			kinds[m.Kind] = m
 		}
 	}
 	moved := kinds["move"]
 	assert.Equal(t, "dear", moved.Step)
-	good := pop.Evaluate(small(switches, fuelLook, dear))
-	assert.InDelta(t, pop.Evaluate(bad).Totals.ExpectedMinutes-good.Totals.ExpectedMinutes, moved.Saves, 1e-6)
+	good := evaluated(t, pop, small(switches, fuelLook, dear))
+	assert.InDelta(t, evaluated(t, pop, bad).Totals.ExpectedMinutes-good.Totals.ExpectedMinutes, moved.Saves, 1e-6)
 	assert.Greater(t, moved.Saves, 3.0)
 	// A step that concludes early spares the dear one, and isolates more.
 	added := kinds["add"]
@@ -301,9 +302,9 @@ func TestBetterOrders(t *testing.T) {
 	assert.Greater(t, added.Isolates, 0.0)
 	with := small(*added.Added, dear, switches, fuelLook)
 	if added.Before == "dear" {
-		assert.InDelta(t, pop.Evaluate(bad).Totals.ExpectedMinutes-pop.Evaluate(with).Totals.ExpectedMinutes, added.Saves, 1e-6)
+		assert.InDelta(t, evaluated(t, pop, bad).Totals.ExpectedMinutes-evaluated(t, pop, with).Totals.ExpectedMinutes, added.Saves, 1e-6)
 	}
-	for _, m := range pop.Better(small(switches, fuelLook, dear)) {
+	for _, m := range better(t, pop, small(switches, fuelLook, dear)) {
 		assert.True(t, m.Kind == "add" || m.Saves < 0.5, "nothing much is left to save: %v", m)
 	}
 }
@@ -312,11 +313,12 @@ func TestBetterOrders(t *testing.T) {
 // made for, and its cost without noise is not below the proven bound.
 func TestPlannedOrderBesideTheSchools(t *testing.T) {
 	pop := population(t, "t2-diaphragm", noStart)
-	planned, err := Plan(job("t2-diaphragm"), noStart)
+	planned, err := Plan(t.Context(), job("t2-diaphragm"), noStart)
 	require.NoError(t, err)
 	assert.LessOrEqual(t, planned.Bounds.LowerBound, planned.Bounds.Rollout+1e-9)
 	assert.Greater(t, planned.Bounds.LowerBound, 0.3*planned.Bounds.Rollout)
-	rows := pop.Beside(planned)
+	rows, err := pop.Beside(t.Context(), planned)
+	require.NoError(t, err)
 	require.Len(t, rows, 6)
 	for _, r := range rows[:5] {
 		assert.Greater(t, r.ExpectedMinutes, rows[5].ExpectedMinutes, r.Procedure)
@@ -377,7 +379,7 @@ func TestStructureIsChecked(t *testing.T) {
 	idle := Step{ID: "plate", Test: "look-plate", Outcomes: []Outcome{to(Next, Otherwise)}}
 	guess := Step{ID: "guess", Test: "look-over", Outcomes: []Outcome{found("rings-worn", Otherwise)}}
 	var said []string
-	for _, f := range pop.Evaluate(small(idle, guess)).Findings {
+	for _, f := range evaluated(t, pop, small(idle, guess)).Findings {
 		said = append(said, f.Problem.Problem)
 	}
 	assert.Contains(t, strings.Join(said, "\n"), `"plate" separates nothing`)
@@ -391,10 +393,10 @@ func ptr(x float64) *float64 { return &x }
 func TestRepairAndRetry(t *testing.T) {
 	retry := Step{ID: "new-jet", Test: "start-attempt", Repair: "replace", Reach: "jets", Precautions: []string{"ventilate", "driven-ready"},
 		Outcomes: []Outcome{found("main-jet-blocked", "runs-well"), to(Next, Otherwise)}}
-	e := one(t, "f4-bowl", machine.FaultSpec{ID: "main-jet-blocked", Severity: 1}).Evaluate(small(retry))
+	e := evaluated(t, one(t, "f4-bowl", machine.FaultSpec{ID: "main-jet-blocked", Severity: 1}), small(retry))
 	assert.Greater(t, e.Totals.Levels[AtPart], 0.9)
 	assert.Greater(t, e.Totals.ExpectedMoney, 5.0)
-	e = one(t, "f4-bowl", machine.FaultSpec{ID: "switch-off", Severity: 1}).Evaluate(small(retry))
+	e = evaluated(t, one(t, "f4-bowl", machine.FaultSpec{ID: "switch-off", Severity: 1}), small(retry))
 	assert.Zero(t, e.Totals.Levels[AtPart])
 }
 
@@ -463,11 +465,23 @@ func FuzzPack(f *testing.F) {
 				continue
 			}
 			pop := &Population{family: "f4-bowl", sheet: sheet, specimens: []specimen{{diagnosis.Specimen{Weight: 1, Bench: b}, &state{bench: b}}}}
-			e := pop.Evaluate(&proc)
+			e := evaluated(t, pop, &proc)
 			require.False(t, math.IsNaN(e.Totals.ExpectedMinutes))
 			proc.Markdown("f4-bowl", sheet)
 			proc.DOT("f4-bowl", sheet)
 			proc.Mermaid("f4-bowl", sheet)
 		}
 	})
+}
+
+func evaluated(t testing.TB, pop *Population, p *Procedure) *Evaluation {
+	e, err := pop.Evaluate(t.Context(), p)
+	require.NoError(t, err)
+	return e
+}
+
+func better(t testing.TB, pop *Population, p *Procedure) []Move {
+	moves, err := pop.Better(t.Context(), p)
+	require.NoError(t, err)
+	return moves
 }

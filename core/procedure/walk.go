@@ -1,6 +1,7 @@
 package procedure
 
 import (
+	"context"
 	"fmt"
 	"slices"
 	"sync/atomic"
@@ -56,8 +57,8 @@ type edge struct {
 
 // NewPopulation makes the machines of a job, weighted by an owner's complaint
 // where one is made.
-func NewPopulation(j diagnosis.Job, complaint diagnosis.Claim) (*Population, error) {
-	pop, err := diagnosis.NewPopulation(j, nil)
+func NewPopulation(ctx context.Context, j diagnosis.Job, complaint diagnosis.Claim) (*Population, error) {
+	pop, err := diagnosis.NewPopulation(ctx, j, nil)
 	if err != nil {
 		return nil, err
 	}

@@ -4,6 +4,7 @@
 package scenario
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"slices"
@@ -150,8 +151,8 @@ func (s *Scenario) Ledger(seed uint64) (*ledger.Ledger, error) {
 
 // Population lays out the hypotheses about a scenario's engine: one fault at a
 // time, and the given sets. It does not depend on what is hidden.
-func (s *Scenario) Population(sets [][]string) (*diagnosis.Population, error) {
-	return diagnosis.NewPopulation(diagnosis.Job{Family: s.Family, Sheet: s.Sheet, Ambient: s.Ambient}, sets)
+func (s *Scenario) Population(ctx context.Context, sets [][]string) (*diagnosis.Population, error) {
+	return diagnosis.NewPopulation(ctx, diagnosis.Job{Family: s.Family, Sheet: s.Sheet, Ambient: s.Ambient}, sets)
 }
 
 // Row is what one test would show on this machine, set up as a master would,
@@ -165,9 +166,12 @@ type Row struct {
 }
 
 // Preview makes every test on a fresh machine and on a healthy one.
-func (s *Scenario) Preview() ([]Row, error) {
+func (s *Scenario) Preview(ctx context.Context) ([]Row, error) {
 	var rows []Row
 	for _, t := range catalogue.Standard().TestsOf(s.Family, s.Sheet) {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 		var seen [2]bench.Observation
 		var minutes float64
 		for i, faults := range [2][]machine.FaultSpec{s.Faults, nil} {
@@ -248,11 +252,14 @@ type HealthyRow struct {
 }
 
 // Healthy holds the model's healthy readings against the sheet.
-func (s *Scenario) Healthy() ([]HealthyRow, error) {
+func (s *Scenario) Healthy(ctx context.Context) ([]HealthyRow, error) {
 	var rows []HealthyRow
 	for _, t := range catalogue.Standard().TestsOf(s.Family, s.Sheet) {
 		if t.Kind != catalogue.KindNumber || t.Figure == "" {
 			continue
+		}
+		if err := ctx.Err(); err != nil {
+			return nil, err
 		}
 		ses, err := bench.NewSession(s.Family, s.Sheet, s.Ambient, nil, bench.Options{Technique: bench.Ideal, FuelML: -1})
 		if err != nil {

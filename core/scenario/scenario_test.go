@@ -1,6 +1,7 @@
 package scenario
 
 import (
+	"context"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -103,7 +104,7 @@ func TestNextKnowsNothingHidden(t *testing.T) {
 		s.Claim = "no-start"
 		l, err := s.Ledger(1)
 		require.NoError(t, err)
-		next, err := s.Next(l)
+		next, err := s.Next(t.Context(), l)
 		require.NoError(t, err)
 		var out []string
 		for _, w := range next {
@@ -118,7 +119,7 @@ func TestNextKnowsNothingHidden(t *testing.T) {
 
 func TestPreviewShowsWhatDiffers(t *testing.T) {
 	s := lift(machine.FaultSpec{ID: "coil-secondary-open"})
-	rows, err := s.Preview()
+	rows, err := s.Preview(context.Background())
 	require.NoError(t, err)
 	differ := map[string]bool{}
 	for _, r := range rows {

@@ -2,6 +2,7 @@ package sequencing
 
 import (
 	"cmp"
+	"context"
 	"encoding/binary"
 	"fmt"
 	"math"
@@ -15,6 +16,8 @@ import (
 // that sum to one, and for each test the outcome of each group as a small
 // number.
 type instance struct {
+	// ctx is of the one call that the instance is made for.
+	ctx     context.Context
 	m       *Matrix
 	groups  [][]int
 	weight  []float64
@@ -28,14 +31,14 @@ type instance struct {
 // maxArity is the most outcomes that one test may have.
 const maxArity = 255
 
-func newInstance(m *Matrix) (*instance, *problem.Problem) {
+func newInstance(ctx context.Context, m *Matrix) (*instance, *problem.Problem) {
 	for t, noisy := range m.Noisy {
 		if noisy {
 			return nil, &problem.Problem{Path: "column " + m.Tests[t], Problem: "this test is noisy, and an order with a proven cost wants sure outcomes", Mend: "give it labels, or use greedy, rollout, posterior or sequence"}
 		}
 	}
 	groups := m.Groups()
-	p := &instance{m: m, groups: groups, weight: m.weights(groups), order: m.cheaperFirst()}
+	p := &instance{ctx: ctx, m: m, groups: groups, weight: m.weights(groups), order: m.cheaperFirst()}
 	known := map[string]int{}
 	for g, members := range p.groups {
 		name := strconv.Itoa(g)

@@ -116,7 +116,7 @@ func (l *lift) walk(st *lifting) {
 func (p *instance) lifted(s set, most float64) float64 {
 	l := &lift{p: p, states: map[string]*lifting{}, most: most}
 	root := l.at(s)
-	for !root.done && l.work < l.most {
+	for !root.done && l.work < l.most && p.ctx.Err() == nil {
 		l.walk(root)
 		l.work += float64(len(s)) // an end, even where nothing is opened any more
 	}

@@ -1,6 +1,7 @@
 package sequencing
 
 import (
+	"context"
 	"math"
 	"math/rand/v2"
 	"slices"
@@ -62,7 +63,7 @@ type belief struct {
 // named once it is believed at 0.95; where no test tells any more, the run
 // gives up. Cost, accuracy and give-up rate come from simulated faults with a
 // fixed seed.
-func PlanNoisy(m *Matrix, rollout bool) (*Noisy, error) {
+func PlanNoisy(ctx context.Context, m *Matrix, rollout bool) (*Noisy, error) {
 	groups := m.Groups()
 	x := &noisy{m: m, groups: groups, prior: m.weights(groups), order: m.cheaperFirst(), policy: map[string]int{}, roll: rollout}
 	for t := range m.Tests {
@@ -91,6 +92,9 @@ func PlanNoisy(m *Matrix, rollout bool) (*Noisy, error) {
 	r := rand.New(rand.NewPCG(noisySeed, 0))
 	squares, ends := 0.0, map[string]bool{}
 	for range noisyRuns {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 		g := x.drawn(x.prior, r)
 		cost, named, key := x.run(x.start(), g, r, x.choose)
 		out.ExpectedCost += cost / noisyRuns

@@ -1,6 +1,7 @@
 package sequencing
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"slices"
@@ -37,18 +38,18 @@ type chooser func(s set, off uint64) int
 
 // Greedy takes the test with the most information for its cost, each time.
 // Ties go to the cheaper, then by id.
-func Greedy(m *Matrix) (*Plan, error) {
-	p, wrong := newInstance(m)
+func Greedy(ctx context.Context, m *Matrix) (*Plan, error) {
+	p, wrong := newInstance(ctx, m)
 	if wrong != nil {
 		return nil, wrong
 	}
-	return p.follow(p.greedy), nil
+	return p.follow(p.greedy)
 }
 
 // Rollout tries each test, goes on greedily, and takes the cheapest; with few
 // groups left it is exact. It is never dearer than Greedy.
-func Rollout(m *Matrix) (*Plan, error) {
-	p, wrong := newInstance(m)
+func Rollout(ctx context.Context, m *Matrix) (*Plan, error) {
+	p, wrong := newInstance(ctx, m)
 	if wrong != nil {
 		return nil, wrong
 	}
@@ -76,24 +77,27 @@ func Rollout(m *Matrix) (*Plan, error) {
 			}
 		}
 		return at
-	}), nil
+	})
 }
 
 // Optimal finds an order of least expected cost by exact search with proven
 // bounds. It gives up on a matrix that is too large for it, and says so.
-func Optimal(m *Matrix) (*Plan, error) {
-	p, wrong := newInstance(m)
+func Optimal(ctx context.Context, m *Matrix) (*Plan, error) {
+	p, wrong := newInstance(ctx, m)
 	if wrong != nil {
 		return nil, wrong
 	}
 	exact := newSearch(p)
 	if _, ok := exact.cost(p.all(), 0, math.Inf(1)); !ok {
+		if err := ctx.Err(); err != nil {
+			return nil, err
+		}
 		return nil, &problem.Problem{Path: "matrix", Problem: fmt.Sprintf("%d groups of faults are too many for an exact search", len(p.groups)), Mend: "use rollout, and bound to see how far it can be from the best"}
 	}
 	return p.follow(func(s set, off uint64) int {
 		t, _ := exact.choice(s, off)
 		return t
-	}), nil
+	})
 }
 
 // greedy is the base policy.
@@ -118,7 +122,7 @@ func (p *instance) greedy(s set, off uint64) int {
 
 // costOf is the expected cost, times the mass, of a policy on a set.
 func (p *instance) costOf(s set, off uint64, choose chooser, memo map[string]float64) float64 {
-	if p.done(s) {
+	if p.done(s) || p.ctx.Err() != nil {
 		return 0
 	}
 	key := s.key(off)
@@ -139,13 +143,13 @@ func (p *instance) costOf(s set, off uint64, choose chooser, memo map[string]flo
 	return cost
 }
 
-// follow makes the tree of a policy.
-func (p *instance) follow(choose chooser) *Plan {
+// follow makes the tree of a policy; it gives up when the context ends.
+func (p *instance) follow(choose chooser) (*Plan, error) {
 	out := &Plan{Groups: [][]string{}}
 	var walk func(s set, off uint64, spent float64) *Node
 	walk = func(s set, off uint64, spent float64) *Node {
 		t := -1
-		if !p.done(s) {
+		if !p.done(s) && p.ctx.Err() == nil {
 			t = choose(s, off)
 		}
 		if t < 0 {
@@ -164,7 +168,10 @@ func (p *instance) follow(choose chooser) *Plan {
 		return n
 	}
 	out.Tree = walk(p.all(), 0, 0)
-	return out
+	if err := p.ctx.Err(); err != nil {
+		return nil, err
+	}
+	return out, nil
 }
 
 func (p *instance) names(s set) []string {
@@ -218,7 +225,7 @@ func (x *search) cost(s set, off uint64, limit float64) (cost float64, ok bool) 
 	if f, done := x.known[key]; done {
 		return f.cost, f.cost < limit
 	}
-	if x.bound(s, key) >= limit || x.states >= maxStates {
+	if x.bound(s, key) >= limit || x.states >= maxStates || p.ctx.Err() != nil {
 		return 0, false
 	}
 	x.states++
@@ -261,11 +268,11 @@ func (x *search) cost(s set, off uint64, limit float64) (cost float64, ok bool) 
 		}
 	}
 	if best.test < 0 {
-		if math.IsInf(limit, 1) && x.states < maxStates { // nothing parts it
+		if math.IsInf(limit, 1) && x.states < maxStates && p.ctx.Err() == nil { // nothing parts it
 			x.known[key] = found{0, -1}
 			return 0, true
 		}
-		if x.states < maxStates { // proven: it costs at least that
+		if x.states < maxStates && p.ctx.Err() == nil { // proven: it costs at least that
 			x.low[key] = max(x.low[key], limit)
 		}
 		return 0, false
@@ -297,25 +304,30 @@ type Bounds struct {
 
 // Bound gives the bounds, and the planned order beside them. It takes its time:
 // some seconds on a matrix of eighty faults and sixty tests.
-func Bound(m *Matrix) (*Bounds, error) {
-	plan, err := Rollout(m)
+func Bound(ctx context.Context, m *Matrix) (*Bounds, error) {
+	plan, err := Rollout(ctx, m)
 	if err != nil {
 		return nil, err
 	}
-	return boundOn(m, plan.ExpectedCost, patientLift)
+	return boundOn(ctx, m, plan.ExpectedCost, patientLift)
 }
 
 // BoundOn gives the bounds beside an order whose expected cost is known, for
 // somebody who waits: less is lifted, and the bound is not as near.
-func BoundOn(m *Matrix, cost float64) (*Bounds, error) { return boundOn(m, cost, quickLift) }
+func BoundOn(ctx context.Context, m *Matrix, cost float64) (*Bounds, error) {
+	return boundOn(ctx, m, cost, quickLift)
+}
 
-func boundOn(m *Matrix, cost, work float64) (*Bounds, error) {
-	p, wrong := newInstance(m)
+func boundOn(ctx context.Context, m *Matrix, cost, work float64) (*Bounds, error) {
+	p, wrong := newInstance(ctx, m)
 	if wrong != nil {
 		return nil, wrong
 	}
 	s := p.all()
 	b := &Bounds{Entropy: p.entropyBound(s), Huffman: p.huffmanBound(s), SetCover: p.coverBound(s), Lifted: p.lifted(s, work), Rollout: cost}
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
 	b.LowerBound = max(b.Entropy, b.Huffman, b.SetCover, b.Lifted)
 	if b.LowerBound > 0 {
 		b.Gap = math.Round(1000*(b.Rollout/b.LowerBound-1)) / 10

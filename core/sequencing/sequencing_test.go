@@ -2,6 +2,7 @@ package sequencing
 
 import (
 	"bytes"
+	"context"
 	_ "embed"
 	"math"
 	"math/rand/v2"
@@ -27,17 +28,17 @@ var sixStates string
 // memory): the optimum is 2.18, greedy comes to 2.86 and Huffman's bound to 1.59.
 func TestPublishedExample(t *testing.T) {
 	m := read(t, sixStates)
-	best, err := Optimal(m)
+	best, err := Optimal(context.Background(), m)
 	require.NoError(t, err)
 	assert.InDelta(t, 2.18, best.ExpectedCost, 1e-9)
-	greedy, err := Greedy(m)
+	greedy, err := Greedy(context.Background(), m)
 	require.NoError(t, err)
 	assert.InDelta(t, 2.86, greedy.ExpectedCost, 1e-9)
-	b, err := Bound(m)
+	b, err := Bound(context.Background(), m)
 	require.NoError(t, err)
 	assert.InDelta(t, 1.59, b.Huffman, 1e-9)
 	assert.LessOrEqual(t, b.LowerBound, 2.18+1e-9)
-	plan, err := Rollout(m)
+	plan, err := Rollout(context.Background(), m)
 	require.NoError(t, err)
 	assert.InDelta(t, 2.18, plan.ExpectedCost, 1e-9)
 }
@@ -59,7 +60,7 @@ func TestHuffmanIsWhatAllQuestionsReach(t *testing.T) {
 		}
 		m.Faults, m.Priors, m.Cells = append(m.Faults, "f"+strconv.Itoa(f)), append(m.Priors, w), append(m.Cells, row)
 	}
-	best, err := Optimal(m)
+	best, err := Optimal(context.Background(), m)
 	require.NoError(t, err)
 	assert.InDelta(t, 2.24, best.ExpectedCost, 1e-9)
 	bits := 0.0
@@ -144,14 +145,14 @@ func TestAgainstBruteForce(t *testing.T) {
 			all, sum = append(all, f), sum+p
 		}
 		least := brute(m, all) / sum
-		best, err := Optimal(m)
+		best, err := Optimal(context.Background(), m)
 		require.NoError(t, err)
 		require.InDelta(t, least, best.ExpectedCost, 1e-9, "%+v", m)
-		greedy, err := Greedy(m)
+		greedy, err := Greedy(context.Background(), m)
 		require.NoError(t, err)
-		plan, err := Rollout(m)
+		plan, err := Rollout(context.Background(), m)
 		require.NoError(t, err)
-		b, err := Bound(m)
+		b, err := Bound(context.Background(), m)
 		require.NoError(t, err)
 		for _, low := range []float64{b.Entropy, b.Huffman, b.SetCover, b.Lifted, b.LowerBound} {
 			require.LessOrEqual(t, low, least+1e-9, "%+v: %+v", b, m)
@@ -163,7 +164,7 @@ func TestAgainstBruteForce(t *testing.T) {
 			require.Equal(t, p.Leaves, len(p.Groups))
 			require.GreaterOrEqual(t, p.WorstCaseCost, p.ExpectedCost-1e-9)
 		}
-		again, err := Rollout(m)
+		again, err := Rollout(context.Background(), m)
 		require.NoError(t, err)
 		require.Equal(t, plan, again)
 	}
@@ -184,9 +185,9 @@ func TestRolloutOnLargerMatrices(t *testing.T) {
 			}
 			m.Faults, m.Priors, m.Cells = append(m.Faults, "f"+strconv.Itoa(f)), append(m.Priors, r.ExpFloat64()), append(m.Cells, row)
 		}
-		greedy, err := Greedy(m)
+		greedy, err := Greedy(context.Background(), m)
 		require.NoError(t, err)
-		b, err := Bound(m)
+		b, err := Bound(context.Background(), m)
 		require.NoError(t, err)
 		assert.LessOrEqual(t, b.Rollout, greedy.ExpectedCost+1e-9)
 		assert.LessOrEqual(t, b.LowerBound, b.Rollout+1e-9)
@@ -209,7 +210,7 @@ func TestClassesAndAccessAgainstBruteForce(t *testing.T) {
 			off := uint64(r.IntN(4))
 			m.Access.Off, m.Access.On = append(m.Access.Off, off), append(m.Access.On, uint64(r.IntN(4))&^off)
 		}
-		p, wrong := newInstance(m)
+		p, wrong := newInstance(context.Background(), m)
 		require.Nil(t, wrong)
 		var try func(s set, off uint64) float64
 		try = func(s set, off uint64) float64 {
@@ -235,16 +236,16 @@ func TestClassesAndAccessAgainstBruteForce(t *testing.T) {
 			return best
 		}
 		least := try(p.all(), 0)
-		best, err := Optimal(m)
+		best, err := Optimal(context.Background(), m)
 		require.NoError(t, err)
 		require.InDelta(t, least, best.ExpectedCost, 1e-9)
-		greedy, err := Greedy(m)
+		greedy, err := Greedy(context.Background(), m)
 		require.NoError(t, err)
-		plan, err := Rollout(m)
+		plan, err := Rollout(context.Background(), m)
 		require.NoError(t, err)
 		require.LessOrEqual(t, plan.ExpectedCost, greedy.ExpectedCost+1e-9)
 		require.GreaterOrEqual(t, plan.ExpectedCost, least-1e-9)
-		b, err := BoundOn(m, plan.ExpectedCost)
+		b, err := BoundOn(context.Background(), m, plan.ExpectedCost)
 		require.NoError(t, err)
 		require.LessOrEqual(t, b.LowerBound, least+1e-9, "%+v", b)
 	}
@@ -255,9 +256,9 @@ func TestClassesAndAccessAgainstBruteForce(t *testing.T) {
 // nothing is made, and what cannot be told is given up.
 func TestNoisyPlans(t *testing.T) {
 	example := read(t, sixStates)
-	exact, err := Greedy(example)
+	exact, err := Greedy(context.Background(), example)
 	require.NoError(t, err)
-	sure, err := PlanNoisy(example, false)
+	sure, err := PlanNoisy(context.Background(), example, false)
 	require.NoError(t, err)
 	assert.Less(t, sure.ExpectedCost, exact.ExpectedCost, "a group is named at 0.95: the rest is spared")
 	assert.GreaterOrEqual(t, sure.Accuracy, 0.94)
@@ -265,18 +266,18 @@ func TestNoisyPlans(t *testing.T) {
 	// Two faults, one test that errs one time in ten, made at most three times:
 	// two alike settle it (81 : 1), else the third does not reach 0.95 (9 : 1).
 	coin := read(t, "fault,prior,t\ncost,,2\na,1,0.9\nb,1,0.1\n")
-	plan, err := PlanNoisy(coin, false)
+	plan, err := PlanNoisy(context.Background(), coin, false)
 	require.NoError(t, err)
 	assert.InDelta(t, 2*(2+0.18), plan.ExpectedCost, 4*plan.StandardError)
 	assert.InDelta(t, 0.81, plan.Accuracy, 0.025)
 	assert.InDelta(t, 0.18, plan.GiveUpRate, 0.025)
 	assert.Equal(t, "t", plan.Tree.Test)
-	again, err := PlanNoisy(coin, false)
+	again, err := PlanNoisy(context.Background(), coin, false)
 	require.NoError(t, err)
 	assert.Equal(t, plan, again)
 
 	alike := read(t, "fault,prior,t\ncost,,1\na,1,0.5\nb,1,0.5\n")
-	plan, err = PlanNoisy(alike, true)
+	plan, err = PlanNoisy(context.Background(), alike, true)
 	require.NoError(t, err)
 	assert.Zero(t, plan.ExpectedCost, "rows alike are one group, known from the start")
 
@@ -294,9 +295,9 @@ func TestNoisyPlans(t *testing.T) {
 			}
 			m.Faults, m.Priors, m.Fail, m.Cells = append(m.Faults, "f"+strconv.Itoa(f)), append(m.Priors, 1), append(m.Fail, row), append(m.Cells, cells)
 		}
-		base, err := PlanNoisy(m, false)
+		base, err := PlanNoisy(context.Background(), m, false)
 		require.NoError(t, err)
-		roll, err := PlanNoisy(m, true)
+		roll, err := PlanNoisy(context.Background(), m, true)
 		require.NoError(t, err)
 		assert.Greater(t, roll.Accuracy, 0.85)
 		again := 0.0 // what it costs to begin anew, for those that were not named right
@@ -313,12 +314,12 @@ func TestNamesDoNotMatter(t *testing.T) {
 	r := rand.New(rand.NewPCG(11, 2))
 	for range 60 {
 		m := random(r)
-		a, err := Optimal(m)
+		a, err := Optimal(context.Background(), m)
 		require.NoError(t, err)
 		for i := range m.Tests {
 			m.Tests[i] = "z" + strconv.Itoa(len(m.Tests)-i)
 		}
-		b, err := Optimal(m)
+		b, err := Optimal(context.Background(), m)
 		require.NoError(t, err)
 		require.InDelta(t, a.ExpectedCost, b.ExpectedCost, 1e-9)
 	}
@@ -396,7 +397,7 @@ func TestBadMatrices(t *testing.T) {
 			assert.NotEmpty(t, p.Mend)
 		}
 	}
-	_, err := Optimal(read(t, "fault,prior,t1\ncost,,1\na,1,0.5\nb,1,0.1\n"))
+	_, err := Optimal(context.Background(), read(t, "fault,prior,t1\ncost,,1\na,1,0.5\nb,1,0.1\n"))
 	var p *problem.Problem
 	require.ErrorAs(t, err, &p)
 	assert.Equal(t, "column t1", p.Path)
@@ -426,7 +427,7 @@ func FuzzRead(f *testing.F) {
 		if len(m.Faults) > 8 || len(m.Tests) > 6 {
 			return
 		}
-		plan, err := Rollout(m)
+		plan, err := Rollout(context.Background(), m)
 		if err != nil {
 			return
 		}

@@ -4,6 +4,7 @@
 package main
 
 import (
+	"context"
 	"encoding/json"
 	"flag"
 	"fmt"
@@ -123,7 +124,7 @@ func growth() []row {
 
 // beliefs times one more event on a warm ledger, and a cold ledger of thirty.
 func beliefs() []row {
-	pop, err := diagnosis.NewPopulation(diagnosis.Job{Family: "f4-bowl", Sheet: sheet, Ambient: day}, diagnosis.Pairs("f4-bowl", sheet, nil))
+	pop, err := diagnosis.NewPopulation(context.Background(), diagnosis.Job{Family: "f4-bowl", Sheet: sheet, Ambient: day}, diagnosis.Pairs("f4-bowl", sheet, nil))
 	check(err)
 	hyps, nodes := pop.Size()
 	l := workedLedger()
@@ -144,7 +145,7 @@ func beliefs() []row {
 				b.StopTimer()
 				bel := pop.Start(diagnosis.Recorded)
 				b.StartTimer()
-				bel.Observe(step(c.test))
+				check(bel.Observe(context.Background(), step(c.test)))
 			}
 		})
 		rows = append(rows, row{"belief, one more event on a warm ledger: " + c.name, float64(r.NsPerOp()) / 1e6, "ms", c.target, ""})
@@ -152,7 +153,7 @@ func beliefs() []row {
 	began := time.Now()
 	bel := pop.Start(diagnosis.Recorded)
 	for _, st := range l.Lines() {
-		bel.Observe(st)
+		check(bel.Observe(context.Background(), st))
 	}
 	bel.Report()
 	cold := time.Since(began)
@@ -163,10 +164,12 @@ func beliefs() []row {
 		}
 	}
 	ranked := time.Now()
-	bel.Rank(diagnosis.Weights{}, quick...)
+	_, err = bel.Rank(context.Background(), diagnosis.Weights{}, quick...)
+	check(err)
 	rows = append(rows, row{"next-best ranking of the quick tests after that ledger", float64(time.Since(ranked).Microseconds()) / 1e3, "ms", "≤ 40", ""})
 	ranked = time.Now()
-	bel.Rank(diagnosis.Weights{})
+	_, err = bel.Rank(context.Background(), diagnosis.Weights{})
+	check(err)
 	rows = append(rows, row{"next-best ranking of every test after that ledger", float64(time.Since(ranked).Microseconds()) / 1e3, "ms", "≤ 400", ""})
 	return append(rows, row{fmt.Sprintf("belief from a cold ledger of %d steps", len(l.Lines())), float64(cold.Microseconds()) / 1e3, "ms", "≤ 500",
 		fmt.Sprintf("%d sets of faults, %d machines", hyps, nodes)})

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"context"
 	"fmt"
 	"slices"
 	"time"
@@ -20,54 +21,54 @@ func procedures() []row {
 	p := procedure.Schools().Expand()[2].For("f4-bowl", sheet)
 	p.Steps = slices.DeleteFunc(p.Steps, func(s procedure.Step) bool { return s.Section == "look" || s.Section == "compression" })
 	p.Steps = p.Steps[:min(len(p.Steps), 25)]
-	took := func(f func()) float64 {
+	took := func(f func() error) float64 {
 		began := time.Now()
-		f()
+		check(f())
 		return float64(time.Since(began).Microseconds()) / 1e3
 	}
 	var pop *procedure.Population
 	fresh := func() {
 		var err error
-		pop, err = procedure.NewPopulation(job, diagnosis.Claim{})
+		pop, err = procedure.NewPopulation(context.Background(), job, diagnosis.Claim{})
 		check(err)
 	}
 	fresh()
-	cold := took(func() { pop.Evaluate(p) })
+	cold := took(func() error { _, err := pop.Evaluate(context.Background(), p); return err })
 	edited := *p
 	edited.Steps = slices.Clone(p.Steps)
 	edited.Steps[12].Note += " Edited."
 	edited.Steps[12].Outcomes = slices.Clone(p.Steps[12].Outcomes)
 	slices.Reverse(edited.Steps[12].Outcomes)
-	edit := took(func() { pop.Evaluate(&edited) })
+	edit := took(func() error { _, err := pop.Evaluate(context.Background(), &edited); return err })
 	other := *p
 	other.Steps = slices.Clone(p.Steps)
 	other.Steps[10], other.Steps[14] = other.Steps[14], other.Steps[10]
-	order := took(func() { pop.Evaluate(&other) })
-	better := took(func() { pop.Better(p) })
+	order := took(func() error { _, err := pop.Evaluate(context.Background(), &other); return err })
+	better := took(func() error { _, err := pop.Better(context.Background(), p); return err })
 	half := *p
 	half.Steps = p.Steps[:12]
 	fresh()
-	shorter := took(func() { pop.Evaluate(&half) })
+	shorter := took(func() error { _, err := pop.Evaluate(context.Background(), &half); return err })
 	name := fmt.Sprintf("procedure of %d steps on %d machines: ", len(p.Steps), pop.Size())
 	rows := []row{
 		{name + "cold", cold, "ms", "≤ 1500", ""}, {name + "an edit", edit, "ms", "≤ 100", ""},
 		{name + "another order", order, "ms", "≤ 250", ""}, {name + "better orders", better, "ms", "≤ 5000", ""},
 		{"a procedure of 25 steps against its first 12", cold / shorter, "ratio", "about 2", ""},
 	}
-	planned := took(func() {
-		_, err := procedure.Plan(job, noStart)
-		check(err)
+	planned := took(func() error {
+		_, err := procedure.Plan(context.Background(), job, noStart)
+		return err
 	})
 	rows = append(rows, row{"a planned order for one engine and complaint, with its bound", planned, "ms", "≤ 2000", ""})
-	m, err := diagnosis.PlanMatrix(job, noStart)
+	m, err := diagnosis.PlanMatrix(context.Background(), job, noStart)
 	check(err)
 	few := *m
 	n := len(m.Faults) / 2
 	few.Faults, few.Priors, few.Cells, few.Fail, few.Class = m.Faults[:n], m.Priors[:n], m.Cells[:n], m.Fail[:n], m.Class[:n]
 	roll := func(m *sequencing.Matrix) float64 {
-		return took(func() {
-			_, err := sequencing.Rollout(m)
-			check(err)
+		return took(func() error {
+			_, err := sequencing.Rollout(context.Background(), m)
+			return err
 		})
 	}
 	narrow := *m

@@ -4,6 +4,7 @@
 package main
 
 import (
+	"context"
 	"encoding/json"
 	"flag"
 	"fmt"
@@ -50,17 +51,19 @@ func main() {
 			fmt.Fprintln(os.Stderr, id, e.Code)
 			e.Sheet = catalogue.Standard().Complete(e.Family, e.Sheet)
 			job := diagnosis.Job{Family: e.Family, Sheet: e.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}
-			pop, err := procedure.NewPopulation(job, sc.Complaint().Claim)
+			pop, err := procedure.NewPopulation(context.Background(), job, sc.Complaint().Claim)
 			check(err)
-			planned, err := procedure.Plan(job, sc.Complaint().Claim)
+			planned, err := procedure.Plan(context.Background(), job, sc.Complaint().Claim)
 			check(err)
-			all = append(all, trial{e, id, pop.Beside(planned), planned.Bounds.Gap})
+			rows, err := pop.Beside(context.Background(), planned)
+			check(err)
+			all = append(all, trial{e, id, rows, planned.Bounds.Gap})
 		}
 	}
 	var bins []diagnosis.ReliabilityBin
 	for i, f := range catalogue.Standard().Families {
 		fmt.Fprintln(os.Stderr, "reliability", f.ID)
-		more, err := diagnosis.Reliability(diagnosis.Job{Family: f.ID, Sheet: f.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}, *jobs, uint64(i+1))
+		more, err := diagnosis.Reliability(context.Background(), diagnosis.Job{Family: f.ID, Sheet: f.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}, *jobs, uint64(i+1))
 		check(err)
 		bins = together(bins, more)
 	}

@@ -212,7 +212,7 @@ func (s *Server) HandOver(ctx context.Context, req HandOverRequestObject) (HandO
 	if ps := req.Body.Check(c.sc.Family, l.Seq()); len(ps) > 0 {
 		return nil, refuseAll(ps)
 	}
-	result, err := assess.Assess(c.sc, uint64(a.Seed), l.Events(), *req.Body)
+	result, err := assess.Assess(ctx, c.sc, uint64(a.Seed), l.Events(), *req.Body)
 	if err != nil {
 		return nil, err
 	}

@@ -28,7 +28,7 @@ func (s *Server) ListMachines(ctx context.Context, _ ListMachinesRequestObject) 
 	}
 	out := ListMachines200JSONResponse{}
 	for _, m := range ms {
-		line, err := machineOf(m)
+		line, err := machineOf(ctx, m)
 		if err != nil {
 			return nil, err
 		}
@@ -37,7 +37,7 @@ func (s *Server) ListMachines(ctx context.Context, _ ListMachinesRequestObject) 
 	return out, nil
 }
 
-func machineOf(m store.Machine) (Machine, error) {
+func machineOf(ctx context.Context, m store.Machine) (Machine, error) {
 	cat := catalogue.Standard()
 	sheet, err := sheetOf(m)
 	if err != nil {
@@ -51,7 +51,7 @@ func machineOf(m store.Machine) (Machine, error) {
 			out.Lacks = append(out.Lacks, f.ID)
 		}
 	}
-	out.Healthy, err = healthy(m.Family, sheet)
+	out.Healthy, err = healthy(ctx, m.Family, sheet)
 	return out, err
 }
 
@@ -74,8 +74,8 @@ func sheetLines(family string, sheet catalogue.Sheet) []SheetLine {
 }
 
 // healthy holds what the model reads on a sound machine against its sheet.
-func healthy(family string, sheet catalogue.Sheet) ([]HealthyLine, error) {
-	rows, err := (&scenario.Scenario{Family: family, Sheet: sheet, Ambient: machine.Ambient{TemperatureC: 20}}).Healthy()
+func healthy(ctx context.Context, family string, sheet catalogue.Sheet) ([]HealthyLine, error) {
+	rows, err := (&scenario.Scenario{Family: family, Sheet: sheet, Ambient: machine.Ambient{TemperatureC: 20}}).Healthy(ctx)
 	out := []HealthyLine{}
 	for _, r := range rows {
 		out = append(out, HealthyLine{Test: r.Test, Title: r.Title, Figure: r.Figure, Reads: r.Reads, Sheet: text(r.Sheet), Agrees: r.Agrees})
@@ -108,7 +108,7 @@ func (s *Server) GetSheetForm(_ context.Context, req GetSheetFormRequestObject) 
 
 // CheckSheet says what is wrong with a sheet that is being written, and once
 // nothing is, what a sound machine of it reads.
-func (s *Server) CheckSheet(_ context.Context, req CheckSheetRequestObject) (CheckSheetResponseObject, error) {
+func (s *Server) CheckSheet(ctx context.Context, req CheckSheetRequestObject) (CheckSheetResponseObject, error) {
 	if catalogue.Standard().Family(req.Family) == nil {
 		return nil, errNotFound
 	}
@@ -118,7 +118,7 @@ func (s *Server) CheckSheet(_ context.Context, req CheckSheetRequestObject) (Che
 		return out, nil
 	}
 	var err error
-	out.Healthy, err = healthy(req.Family, sheet)
+	out.Healthy, err = healthy(ctx, req.Family, sheet)
 	return out, err
 }
 
@@ -241,7 +241,7 @@ func (s *Server) AddMachine(ctx context.Context, req AddMachineRequestObject) (A
 	if err := keep(s.store.AddMachine(ctx, &m), m.Code); err != nil {
 		return nil, err
 	}
-	out, err := machineOf(m)
+	out, err := machineOf(ctx, m)
 	return AddMachine201JSONResponse(out), err
 }
 
@@ -266,6 +266,6 @@ func (s *Server) ChangeMachine(ctx context.Context, req ChangeMachineRequestObje
 	if err := keep(s.store.ChangeMachine(ctx, &m), m.Code); err != nil {
 		return nil, err
 	}
-	out, err := machineOf(m)
+	out, err := machineOf(ctx, m)
 	return ChangeMachine200JSONResponse(out), err
 }

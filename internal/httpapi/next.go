@@ -30,7 +30,7 @@ func (s *Server) NextTests(ctx context.Context, req NextTestsRequestObject) (Nex
 	if err != nil {
 		return nil, err
 	}
-	rank, err := c.sc.Next(l)
+	rank, err := c.sc.Next(ctx, l)
 	if err != nil {
 		return nil, err
 	}

@@ -1,6 +1,7 @@
 package httpapi_test
 
 import (
+	"context"
 	"net/url"
 	"strings"
 	"sync"
@@ -180,7 +181,7 @@ func TestDemoYard(t *testing.T) {
 	for _, m := range f.Machines {
 		m.Sheet = catalogue.Standard().Complete(m.Family, m.Sheet)
 		sheets[m.Code] = m
-		rows, err := (&scenario.Scenario{Family: m.Family, Sheet: m.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}).Healthy()
+		rows, err := (&scenario.Scenario{Family: m.Family, Sheet: m.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}).Healthy(context.Background())
 		require.NoError(t, err, m.Code)
 		for _, r := range rows {
 			assert.True(t, r.Agrees, "%s: %s reads %s, the sheet says %s", m.Code, r.Title, r.Reads, r.Sheet)

@@ -170,7 +170,7 @@ func (s *Server) PreviewJob(ctx context.Context, req PreviewJobRequestObject) (P
 			return out, nil // this machine cannot be put on a bench
 		}
 	}
-	rows, err := sc.Preview()
+	rows, err := sc.Preview(ctx)
 	if err != nil {
 		return nil, err
 	}
