@@ -201,6 +201,9 @@ func (l *Ledger) Latest() *Line {
 // what the caller does with it afterwards does not reach the ledger.
 func (l *Ledger) Apply(e Event) *problem.Problem {
 	e = e.clone()
+	if l.seq >= MaxEvents {
+		return problem.New("kind", fmt.Sprintf("this ledger holds %d acts, and no more", MaxEvents), "hand over with what you have")
+	}
 	if p := l.check(e); p != nil {
 		return p
 	}
@@ -331,6 +334,9 @@ func (l *Ledger) enter(e Event) *problem.Problem {
 
 // check refuses what cannot be done, before anything is done.
 func (l *Ledger) check(e Event) *problem.Problem {
+	if p := e.checkForm(); p != nil {
+		return p
+	}
 	switch e.Kind {
 	case EventControl:
 		if len(e.Control) == 0 {
