@@ -9,16 +9,20 @@ import (
 	"fmt"
 	"os"
 	"zanjero/core/problem"
+	"zanjero/messages"
 
 	"github.com/spf13/cobra"
 )
+
+// words are those of the command line.
+var words = messages.In(messages.English)
 
 func main() {
 	root := &cobra.Command{
 		Use: "zanjero", Short: "Teach small-engine fault-finding",
 		SilenceUsage: true, SilenceErrors: true,
 	}
-	root.AddCommand(serveCommand(), simCommand(), planCommand(), believeCommand(), procedureCommand(), packCommand(), versionCommand())
+	root.AddCommand(serveCommand(), simCommand(), planCommand(), believeCommand(), procedureCommand(), packCommand(), personCommand(), backupCommand(), restoreCommand(), versionCommand())
 	if err := root.ExecuteContext(context.Background()); err != nil {
 		os.Exit(report(err))
 	}
@@ -29,7 +33,8 @@ func main() {
 func report(err error) int {
 	var p *problem.Problem
 	if errors.As(err, &p) {
-		_ = json.NewEncoder(os.Stderr).Encode(map[string]any{"error": p})
+		told, _ := words.Explain(p)
+		_ = json.NewEncoder(os.Stderr).Encode(map[string]any{"error": told})
 		return 2
 	}
 	fmt.Fprintln(os.Stderr, "zanjero:", err)

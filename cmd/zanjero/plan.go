@@ -52,7 +52,7 @@ func planCommand() *cobra.Command {
 func onMatrix(use, short string, args int, do func(ctx context.Context, m *sequencing.Matrix, args []string) (any, error)) *cobra.Command {
 	return &cobra.Command{Use: use, Short: short, Args: cobra.MaximumNArgs(args), RunE: func(cmd *cobra.Command, given []string) error {
 		if len(given) != args {
-			return &problem.Problem{Path: "arguments", Problem: "something is missing", Mend: "write zanjero plan " + use}
+			return problem.New("arguments", "command.something-missing", "use", use)
 		}
 		return onFile(given[:1], func(in io.Reader) (any, error) {
 			m, err := sequencing.Read(in)
@@ -76,7 +76,7 @@ func matrixCommand() *cobra.Command {
 	cmd := &cobra.Command{Use: "matrix", Short: "Print the model's own matrix of a family", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
 		fam := catalogue.Standard().Family(family)
 		if fam == nil {
-			return &problem.Problem{Path: "--machine", Problem: "there is no machine \"" + family + "\"", Mend: "see zanjero sim --list machines"}
+			return problem.New("--machine", "command.no-machine", "family", family)
 		}
 		m, err := diagnosis.Matrix(cmd.Context(), family, fam.Sheet, machine.Ambient{TemperatureC: 20})
 		if err != nil {

@@ -5,7 +5,6 @@ import (
 	"io"
 	"os"
 	"slices"
-	"strings"
 
 	"github.com/spf13/cobra"
 
@@ -76,7 +75,7 @@ func procedureCommand() *cobra.Command {
 	evaluate.Flags().BoolVar(&beside, "beside", false, "hold the schools and the planned order against each other too")
 	export := named(&cobra.Command{Use: "export FILE", Short: "Print a procedure as Markdown, Graphviz DOT or Mermaid", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
 		if len(args) != 1 {
-			return &problem.Problem{Path: "FILE", Problem: "no file was named", Mend: "name a pack, or - for standard input"}
+			return problem.New("FILE", "command.no-file-was-named")
 		}
 		in, err := open(args[0])
 		if err != nil {
@@ -87,12 +86,13 @@ func procedureCommand() *cobra.Command {
 		if err != nil {
 			return err
 		}
-		forms := map[string]func(string, catalogue.Sheet) string{"markdown": p.Markdown, "dot": p.DOT, "mermaid": p.Mermaid}
+		print := interop.Printer{Words: words}
+		forms := map[string]func(*procedure.Procedure, string, catalogue.Sheet) string{"markdown": print.Markdown, "dot": print.DOT, "mermaid": print.Mermaid}
 		write := forms[as]
 		if write == nil {
-			return &problem.Problem{Path: "--as", Problem: fmt.Sprintf("there is no form %q", as), Mend: "write markdown, dot or mermaid"}
+			return problem.New("--as", "command.no-form", "form", as)
 		}
-		_, err = fmt.Print(write(fam.ID, fam.Sheet))
+		_, err = fmt.Print(write(p, fam.ID, fam.Sheet))
 		return err
 	}})
 	export.Flags().StringVar(&as, "as", "markdown", "markdown, dot or mermaid")
@@ -109,7 +109,7 @@ func procedureCommand() *cobra.Command {
 func chosen(in io.Reader, id, family string) (*procedure.Procedure, *catalogue.Family, error) {
 	fam := catalogue.Standard().Family(family)
 	if fam == nil {
-		return nil, nil, &problem.Problem{Path: "--machine", Problem: fmt.Sprintf("there is no machine %q", family), Mend: "see zanjero sim --list machines"}
+		return nil, nil, problem.New("--machine", "command.no-machine-2", "family", family)
 	}
 	pack, err := procedure.Read(in)
 	if err != nil {
@@ -125,7 +125,7 @@ func chosen(in io.Reader, id, family string) (*procedure.Procedure, *catalogue.F
 		i = 0
 	}
 	if i < 0 {
-		return nil, nil, &problem.Problem{Path: "--procedure", Problem: fmt.Sprintf("the pack has no procedure %q", id), Mend: "name one of " + strings.Join(ids, ", ")}
+		return nil, nil, problem.New("--procedure", "command.pack-no-procedure", "id", id, "ids", ids)
 	}
 	for _, f := range all[i].Check(fam.ID, fam.Sheet) {
 		if f.Serious {
@@ -148,7 +148,7 @@ func claimed(id string) (diagnosis.Claim, error) {
 	if id == "" {
 		return diagnosis.Claim{}, nil
 	}
-	return diagnosis.Claim{}, &problem.Problem{Path: "--complaint", Problem: fmt.Sprintf("there is no complaint %q", id), Mend: "write one of " + strings.Join(ids, ", ")}
+	return diagnosis.Claim{}, problem.New("--complaint", "command.no-complaint", "id", id, "ids", ids)
 }
 
 func packCommand() *cobra.Command {

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io/fs"
 	"net"
+	"net/netip"
 	"os"
 	"os/signal"
 	"syscall"
@@ -15,6 +16,7 @@ import (
 	"zanjero/demo"
 	"zanjero/internal/cluster"
 	"zanjero/internal/httpapi"
+	"zanjero/internal/password"
 	"zanjero/internal/store"
 	"zanjero/internal/yard"
 	"zanjero/web"
@@ -25,6 +27,8 @@ type serveOptions struct {
 	addr, dir string
 	demo, tls bool
 	throwaway bool
+	hosts     []string
+	proxies   []string
 }
 
 func serveCommand() *cobra.Command {
@@ -41,6 +45,8 @@ func serveCommand() *cobra.Command {
 	cmd.Flags().StringVar(&o.dir, "dir", ".run", "where the database lives")
 	cmd.Flags().BoolVar(&o.demo, "demo", true, "load the demo yard into an empty database")
 	cmd.Flags().BoolVar(&o.tls, "behind-tls", false, "it is reached over TLS: mark cookies Secure")
+	cmd.Flags().StringSliceVar(&o.hosts, "host", nil, "a name it may be reached by, beside addresses in figures; may be given several times")
+	cmd.Flags().StringSliceVar(&o.proxies, "proxy", nil, "the address, or range of addresses, of a proxy whose word is taken for where a request comes from")
 	cmd.Flags().BoolVar(&o.throwaway, "throwaway", false, "for tests: a database that is fast and not safe against a crash")
 	return cmd
 }
@@ -69,7 +75,11 @@ func serve(parent context.Context, o serveOptions) error {
 		return err
 	}
 	defer st.Close()
-	srv, handler, err := httpapi.New(ctx, httpapi.Options{Store: st, Web: web.Dist(), Loopback: httpapi.Loopback(o.addr), TLS: o.tls, Hashing: httpapi.DefaultHashing})
+	proxies, err := prefixes(o.proxies)
+	if err != nil {
+		return err
+	}
+	srv, handler, err := httpapi.New(ctx, httpapi.Options{Store: st, Web: web.Dist(), Loopback: httpapi.Loopback(o.addr), TLS: o.tls, Hosts: o.hosts, Proxies: proxies})
 	if err != nil {
 		return err
 	}
@@ -79,7 +89,7 @@ func serve(parent context.Context, o serveOptions) error {
 		return err
 	}
 	if o.demo {
-		loaded, err := yard.Load(ctx, st, y, httpapi.DefaultHashing, srv.Seed)
+		loaded, err := yard.Load(ctx, st, y, password.Standard, srv.Seed)
 		if err != nil {
 			return err
 		}
@@ -98,6 +108,21 @@ func serve(parent context.Context, o serveOptions) error {
 	return err
 }
 
+// prefixes reads addresses and ranges of addresses.
+func prefixes(texts []string) (out []netip.Prefix, err error) {
+	for _, t := range texts {
+		p, err := netip.ParsePrefix(t)
+		if a, one := netip.ParseAddr(t); one == nil {
+			p, err = netip.PrefixFrom(a, a.BitLen()), nil
+		}
+		if err != nil {
+			return nil, fmt.Errorf("--proxy %s is no address; write one such as 10.0.0.4 or 10.0.0.0/24", t)
+		}
+		out = append(out, p)
+	}
+	return out, nil
+}
+
 // database gives a URL, and how to stop what was started for it.
 func database(ctx context.Context, o serveOptions) (url string, stop func(), err error) {
 	if url = os.Getenv("ZANJERO_DATABASE_URL"); url != "" {
@@ -107,6 +132,7 @@ func database(ctx context.Context, o serveOptions) (url string, stop func(), err
 	if err != nil {
 		return "", nil, err
 	}
+	go c.Watch(ctx)
 	return c.URL, func() {
 		if err := c.Stop(); err != nil {
 			say("%v", err)

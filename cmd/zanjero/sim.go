@@ -2,7 +2,6 @@ package main
 
 import (
 	"encoding/json"
-	"fmt"
 	"io"
 	"os"
 
@@ -34,7 +33,7 @@ func simCommand() *cobra.Command {
 // of it.
 func onFile(args []string, do func(io.Reader) (any, error)) error {
 	if len(args) != 1 {
-		return &problem.Problem{Path: "FILE", Problem: "no file was named", Mend: "name a JSON file, or - for standard input"}
+		return problem.New("FILE", "command.no-file-was-named-2")
 	}
 	in, err := open(args[0])
 	if err != nil {
@@ -54,7 +53,7 @@ func open(name string) (io.ReadCloser, error) {
 	}
 	f, err := os.Open(name)
 	if err != nil {
-		return nil, &problem.Problem{Path: "FILE", Problem: err.Error(), Mend: "name a file that can be read, or - for standard input"}
+		return nil, problem.New("FILE", "command.file-unreadable", "detail", err.Error())
 	}
 	return f, nil
 }
@@ -63,19 +62,46 @@ func printList(what string) error {
 	cat := catalogue.Standard()
 	switch what {
 	case "machines":
-		return printJSON(cat.Families)
+		return named("family", cat.Families, func(f *catalogue.Family) string { return f.ID })
 	case "faults":
-		return printJSON(cat.Faults)
+		return named("fault", cat.Faults, func(f *catalogue.Fault) string { return f.ID })
 	case "tests":
-		return printJSON(cat.Tests)
+		return named("test", cat.Tests, func(t *catalogue.Test) string { return t.ID })
 	case "repairs":
 		return printJSON(cat.AllRepairs())
 	}
-	return &problem.Problem{Path: "--list", Problem: fmt.Sprintf("there is no list of %q", what), Mend: "write machines, faults, tests or repairs"}
+	return problem.New("--list", "command.no-list", "want", what)
 }
 
+// printJSON prints a value with words put to what is wrong in it.
 func printJSON(v any) error {
+	told, err := words.Explain(v)
+	if err != nil {
+		return err
+	}
 	enc := json.NewEncoder(os.Stdout)
 	enc.SetIndent("", "  ")
-	return enc.Encode(v)
+	return enc.Encode(told)
+}
+
+// named prints a list of the catalogue with the words of each entry beside it.
+func named[T any](kind string, list []T, id func(*T) string) error {
+	out := make([]any, len(list))
+	for i := range list {
+		raw, err := json.Marshal(list[i])
+		if err != nil {
+			return err
+		}
+		entry := map[string]any{}
+		if err := json.Unmarshal(raw, &entry); err != nil {
+			return err
+		}
+		for _, field := range []string{"name", "title", "teaches", "cannot", "account"} {
+			if text := words.Name(kind, id(&list[i]), field); text != "" {
+				entry[field] = text
+			}
+		}
+		out[i] = entry
+	}
+	return printJSON(out)
 }

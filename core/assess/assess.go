@@ -14,6 +14,7 @@ import (
 	"zanjero/core/instrument"
 	"zanjero/core/ledger"
 	"zanjero/core/machine"
+	"zanjero/core/problem"
 	"zanjero/core/scenario"
 )
 
@@ -54,38 +55,60 @@ type HandOver struct {
 	Note     string `json:"note,omitempty"`
 }
 
-// Reason is why a mark is what it is, with the ledger entry it points at (−1
-// for none).
+// Reason is one line of the marks: what, where in the ledger, and why. Its words
+// stand in the message files under its code.
 type Reason struct {
-	Text string `json:"text"`
-	Seq  int    `json:"seq"`
-	Good bool   `json:"good"`
+	Code   string         `json:"code"`
+	Params problem.Params `json:"params,omitempty"`
+	// Seq is the ledger entry it points at, −1 for none.
+	Seq  int  `json:"seq"`
+	Good bool `json:"good"`
+	// Marks of Of that it gave; 0 of 0 for a line that only tells.
+	Marks float64 `json:"marks"`
+	Of    float64 `json:"of"`
 }
 
 // Section is one part of the marks.
 type Section struct {
 	ID      string   `json:"id"`
-	Name    string   `json:"name"`
 	Mark    float64  `json:"mark"`
 	Of      float64  `json:"of"`
 	Reasons []Reason `json:"reasons"`
 }
 
+// tell adds a line that gives no marks by itself.
+func (s *Section) tell(good bool, seq int, code string, pairs ...any) {
+	s.give(0, 0, good, seq, code, pairs...)
+}
+
+// give adds a line with its marks.
+func (s *Section) give(marks, of float64, good bool, seq int, code string, pairs ...any) {
+	s.Reasons = append(s.Reasons, Reason{code, problem.Pairs(pairs...), seq, good, round2(marks), round2(of)})
+}
+
 // Truth is one hidden fault, told at the debrief.
 type Truth struct {
 	ID       string  `json:"id"`
-	Name     string  `json:"name"`
 	Reach    string  `json:"reach"`
 	Severity float64 `json:"severity"`
-	Account  string  `json:"account"`
 	Mended   bool    `json:"mended"`
+}
+
+// Step names what was done at a point of the time line.
+type Step struct {
+	// Kind is that of the ledger's event, or "" for the job card.
+	Kind   string `json:"kind"`
+	Test   string `json:"test,omitempty"`
+	Repair string `json:"repair,omitempty"`
+	Reach  string `json:"reach,omitempty"`
+	Do     string `json:"do,omitempty"`
 }
 
 // Point is where the evidence stood after a step.
 type Point struct {
 	Seq     int     `json:"seq"`
 	Minutes float64 `json:"minutes"`
-	Label   string  `json:"label"`
+	Step    Step    `json:"step"`
 	// Bits left to know, and the sets of faults that hold 95 %.
 	Bits       float64 `json:"bits"`
 	Candidates int     `json:"candidates"`
@@ -99,28 +122,35 @@ type Point struct {
 
 // Assessment is the whole of it. It is frozen at hand-over.
 type Assessment struct {
-	ModelVersion string    `json:"model_version"`
-	Truth        []Truth   `json:"truth"`
-	Class        string    `json:"class"`
-	Verdict      string    `json:"verdict"`
-	Sections     []Section `json:"sections"`
-	Readings     []Reading `json:"readings"`
-	Points       []Point   `json:"points"`
-	Standings    Standings `json:"standings"`
-	HandedBack   []string  `json:"handed_back"`
-	Minutes      float64   `json:"minutes"`
-	LimitMinutes float64   `json:"limit_minutes"`
-	Money        float64   `json:"money"`
-	LimitMoney   float64   `json:"limit_money"`
+	// Form is the version of this form, FormNow where it is made.
+	Form         int     `json:"form"`
+	ModelVersion string  `json:"model_version"`
+	Truth        []Truth `json:"truth"`
+	Class        string  `json:"class"`
+	// Verdict is what is said of each hidden fault, in their order.
+	Verdict      []Reason     `json:"verdict"`
+	Sections     []Section    `json:"sections"`
+	Readings     []Reading    `json:"readings"`
+	Points       []Point      `json:"points"`
+	Standings    Standings    `json:"standings"`
+	HandedBack   []bench.Left `json:"handed_back"`
+	Minutes      float64      `json:"minutes"`
+	LimitMinutes float64      `json:"limit_minutes"`
+	Money        float64      `json:"money"`
+	LimitMoney   float64      `json:"limit_money"`
 	// Parts that were fitted and mended nothing.
 	Wasted []Waste `json:"wasted"`
 	// Makeshifts are improvised work and what any work left behind; Skipped the
 	// precautions that were not taken.
 	Makeshifts []Makeshift `json:"makeshifts"`
 	Skipped    []Skip      `json:"skipped"`
-	Worth      Worth       `json:"worth"`
+	Worth      RepairValue `json:"worth"`
 	Hand       HandOver    `json:"hand_over"`
 }
+
+// FormNow is the form in which assessments are written. Older ones are read by
+// Read.
+const FormNow = 2
 
 // Waste is work on a sound part.
 type Waste struct {
@@ -128,6 +158,14 @@ type Waste struct {
 	Reach string  `json:"reach"`
 	Cost  float64 `json:"cost"`
 }
+
+// Rubric says what each section is worth.
+type Rubric struct {
+	Readings, Conclusion, Proof float64
+}
+
+// DefaultRubric is what the sections are worth where a job says nothing.
+var DefaultRubric = Rubric{Readings: 20, Conclusion: 35, Proof: 10}
 
 // Standings are the three beliefs at hand-over, by fault.
 type Standings struct {
@@ -138,43 +176,70 @@ type Standings struct {
 
 // attempt is everything the sections look at.
 type attempt struct {
-	sc     *scenario.Scenario
-	hand   HandOver
-	ledger *ledger.Ledger // after the last event
-	review []Reading
-	points []Point
-	prior  diagnosis.Report
-	final  map[diagnosis.View]diagnosis.Report
+	sc *scenario.Scenario
+	// singles is the population over single faults.
+	singles *diagnosis.Population
+	rubric  Rubric
+	hand    HandOver
+	ledger  *ledger.Ledger // after the last event
+	review  []Reading
+	points  []Point
+	prior   diagnosis.Report
+	final   map[diagnosis.View]diagnosis.Report
 	// asIfValid and recorded hold the report after each step.
 	asIfValid, recorded []diagnosis.Report
 	cat                 *catalogue.Catalogue
 }
 
+// Input is an attempt to be judged.
+type Input struct {
+	Scenario *scenario.Scenario
+	Seed     uint64
+	Events   []ledger.Event
+	Hand     HandOver
+	// Rubric says what the sections are worth; nil for DefaultRubric.
+	Rubric *Rubric
+	// Singles is the population of the scenario's engine over single faults, for
+	// whoever keeps it; nil for one made for this.
+	Singles *diagnosis.Population
+}
+
 // Assess replays an attempt from its events and judges it. It fails when an
 // event cannot be replayed, which means the ledger belongs to another model, and
 // when the context ends.
-func Assess(ctx context.Context, sc *scenario.Scenario, seed uint64, events []ledger.Event, hand HandOver) (*Assessment, error) {
-	l, err := sc.Ledger(seed)
+func Assess(ctx context.Context, in Input) (*Assessment, error) {
+	sc := in.Scenario
+	if in.Singles == nil {
+		pop, err := sc.Population(ctx, nil)
+		if err != nil {
+			return nil, err
+		}
+		in.Singles = pop
+	}
+	if in.Rubric == nil {
+		in.Rubric = &DefaultRubric
+	}
+	l, err := sc.Ledger(in.Seed)
 	if err != nil {
 		return nil, err
 	}
-	a := &attempt{sc: sc, hand: hand, ledger: l, review: []Reading{}, final: map[diagnosis.View]diagnosis.Report{}, cat: catalogue.Standard()}
-	if err := a.replay(ctx, events); err != nil {
+	a := &attempt{sc: sc, singles: in.Singles, rubric: *in.Rubric, hand: in.Hand, ledger: l, review: []Reading{},
+		final: map[diagnosis.View]diagnosis.Report{}, cat: catalogue.Standard()}
+	if err := a.replay(ctx, in.Events); err != nil {
 		return nil, err
 	}
 	if err := a.weigh(ctx); err != nil {
 		return nil, err
 	}
 	out := &Assessment{
-		ModelVersion: machine.Version, Readings: a.review, Points: a.points, Hand: hand,
+		Form: FormNow, ModelVersion: machine.Version, Readings: a.review, Points: a.points, Hand: a.hand,
 		Minutes: round1(l.Minutes()), LimitMinutes: sc.LimitMinutes, Money: l.Money(), LimitMoney: sc.LimitMoney,
-		HandedBack: a.notReady(), Wasted: []Waste{}, Makeshifts: a.makeshifts(), Skipped: a.skips(), Worth: WorthOf(sc),
+		HandedBack: a.notReady(), Wasted: []Waste{}, Makeshifts: a.makeshifts(), Skipped: a.skips(), Worth: ValueOf(sc),
 		Standings: Standings{a.final[diagnosis.Shown].Fault, a.final[diagnosis.Recorded].Fault, a.final[diagnosis.AsIfValid].Fault},
 	}
 	left := l.Machine().Faults()
 	for _, f := range sc.Faults {
-		def := a.cat.Fault(f.ID)
-		out.Truth = append(out.Truth, Truth{f.ID, def.Name, def.Reach, f.Severity, def.Account, !contains(left, f.ID) || a.cured(f.ID)})
+		out.Truth = append(out.Truth, Truth{f.ID, a.cat.Fault(f.ID).Reach, f.Severity, !contains(left, f.ID) || a.cured(f.ID)})
 	}
 	for _, p := range l.Fitted() {
 		if len(p.Mended) == 0 && p.Cost > 0 {
@@ -231,7 +296,7 @@ func (a *attempt) replay(ctx context.Context, events []ledger.Event) error {
 					if n := len(a.review); n > 0 && a.review[n-1].TakenAt == st.Seq {
 						a.review = a.review[:n-1]
 					}
-					a.review = append(a.review, reviewLook(a.cat, st))
+					a.review = append(a.review, reviewLook(st))
 					break
 				}
 			}
@@ -263,7 +328,7 @@ func (a *attempt) weigh(ctx context.Context) error {
 
 // follow takes the three beliefs over some sets of faults through the steps.
 func (a *attempt) follow(ctx context.Context, claim diagnosis.Claim, sets [][]string) error {
-	pop, err := a.sc.Population(ctx, sets)
+	pop, err := a.singles.With(ctx, sets)
 	if err != nil {
 		return err
 	}
@@ -281,7 +346,7 @@ func (a *attempt) follow(ctx context.Context, claim diagnosis.Claim, sets [][]st
 		r := b.Report()
 		if v == diagnosis.Recorded {
 			a.prior = r
-			a.points = append(a.points, a.point(-1, 0, "Job card", r))
+			a.points = append(a.points, a.point(-1, 0, Step{}, r))
 		}
 		for _, st := range a.ledger.Lines() {
 			if err := b.Observe(ctx, st); err != nil {
@@ -296,8 +361,8 @@ func (a *attempt) follow(ctx context.Context, claim diagnosis.Claim, sets [][]st
 				continue
 			}
 			a.recorded = append(a.recorded, r)
-			if label := a.label(st); label != "" {
-				a.points = append(a.points, a.point(st.Seq, st.AtMin, label, r))
+			if step, shows := stepOf(st); shows {
+				a.points = append(a.points, a.point(st.Seq, st.AtMin, step, r))
 			}
 		}
 		a.final[v] = b.Report()
@@ -335,11 +400,7 @@ func (a *attempt) faultless() bool {
 // oneAtATime is what was believed of single faults, at first and after each
 // step of the record: sets of faults are looked for among those that stood high.
 func (a *attempt) oneAtATime(ctx context.Context, claim diagnosis.Claim) ([]diagnosis.Report, error) {
-	pop, err := a.sc.Population(ctx, nil)
-	if err != nil {
-		return nil, err
-	}
-	b := pop.Start(diagnosis.Recorded)
+	b := a.singles.Start(diagnosis.Recorded)
 	if err := b.Complain(ctx, claim); err != nil {
 		return nil, err
 	}
@@ -353,21 +414,17 @@ func (a *attempt) oneAtATime(ctx context.Context, claim diagnosis.Claim) ([]diag
 	return seen, nil
 }
 
-func (a *attempt) label(st ledger.Line) string {
+// stepOf is a line as the time line shows it; shows is false for what it leaves
+// out.
+func stepOf(st ledger.Line) (s Step, shows bool) {
 	switch st.Kind {
-	case ledger.EventTake:
-		return a.cat.Test(st.Test).Title
-	case ledger.EventRepair:
-		return a.cat.RepairAct(st.Repair).Name + ": " + a.cat.Reach(st.Reach).Name
-	case ledger.EventWait:
-		return "Let it stand"
-	case ledger.EventDo:
-		return a.cat.Action(st.Do).Name
+	case ledger.EventTake, ledger.EventRepair, ledger.EventWait, ledger.EventDo:
+		return Step{st.Kind, st.Test, st.Repair, st.Reach, st.Do}, true
 	}
-	return ""
+	return s, false
 }
 
-func (a *attempt) point(seq int, minutes float64, label string, r diagnosis.Report) Point {
+func (a *attempt) point(seq int, minutes float64, step Step, r diagnosis.Report) Point {
 	theirs := map[string]string{}
 	for _, m := range a.ledger.Marks() {
 		// A mark made before the next step belongs to this one.
@@ -378,14 +435,14 @@ func (a *attempt) point(seq int, minutes float64, label string, r diagnosis.Repo
 			}
 		}
 	}
-	return Point{Seq: seq, Minutes: round1(minutes), Label: label, Bits: max(r.Bits, 0), Candidates: len(r.Credible),
+	return Point{Seq: seq, Minutes: round1(minutes), Step: step, Bits: max(r.Bits, 0), Candidates: len(r.Credible),
 		Theirs: theirs, Evidence: a.evidenceBoard(seq, r), Standings: r.Fault}
 }
 
 // nextStep is the ledger place of the next thing learned after seq.
 func (a *attempt) nextStep(seq int) int {
 	for _, st := range a.ledger.Lines() {
-		if st.Seq > seq && a.label(st) != "" {
+		if _, shows := stepOf(st); shows && st.Seq > seq {
 			return st.Seq
 		}
 	}
@@ -457,6 +514,8 @@ func (a *attempt) proves(st ledger.Line) bool {
 }
 
 func round1(x float64) float64 { return math.Round(x*10) / 10 }
+
+func round2(x float64) float64 { return math.Round(x*100) / 100 }
 
 // Total is the sum of the marks, and what they are out of.
 func (a *Assessment) Total() (mark, of float64) {

@@ -1,8 +1,8 @@
 package assess
 
 import (
-	"context"
 	"encoding/json"
+	"fmt"
 	"maps"
 	"math"
 	"strconv"
@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/ledger"
 	"zanjero/core/ledger/ledgertest"
@@ -55,7 +56,7 @@ func (r *recorder) work(tests ...string) *recorder {
 
 func (r *recorder) handOver(h HandOver) *Assessment {
 	require.Empty(r.t, h.Check(r.sc.Family, r.l.Seq()))
-	a, err := Assess(context.Background(), r.sc, seed, r.l.Events(), h)
+	a, err := Assess(r.t.Context(), Input{Scenario: r.sc, Seed: seed, Events: r.l.Events(), Hand: h})
 	require.NoError(r.t, err)
 	_, err = json.Marshal(a)
 	require.NoError(r.t, err)
@@ -71,10 +72,13 @@ func section(a *Assessment, id string) Section {
 	return Section{}
 }
 
-func reasons(s Section) string {
+// reasons are the codes of a section with their parameters, a line each.
+func reasons(s Section) string { return lines(s.Reasons) }
+
+func lines(rs []Reason) string {
 	var out []string
-	for _, r := range s.Reasons {
-		out = append(out, r.Text)
+	for _, r := range rs {
+		out = append(out, fmt.Sprint(r.Code, " ", r.Params))
 	}
 	return strings.Join(out, "\n")
 }
@@ -118,7 +122,7 @@ func TestGoodWorkIsProven(t *testing.T) {
 		sum += s.Of
 	}
 	assert.Equal(t, 65.0, sum)
-	again, err := Assess(context.Background(), r.sc, seed, r.l.Events(), a.Hand)
+	again, err := Assess(t.Context(), Input{Scenario: r.sc, Seed: seed, Events: r.l.Events(), Hand: a.Hand})
 	require.NoError(t, err)
 	assert.Equal(t, a, again, "an old attempt replays to the same assessment")
 }
@@ -160,10 +164,10 @@ func TestThrottleShutMisleads(t *testing.T) {
 	assert.False(t, rd.Valid)
 	assert.Less(t, rd.ErrorBySetup, -10.0, "the throttle cost more than 10 psi")
 	assert.True(t, rd.ReadRight)
-	assert.Contains(t, reasons(section(a, "readings")), "the throttle was shut")
+	assert.Contains(t, reasons(section(a, "readings")), "reading.invalid-by map[conditions:[throttle-open")
 	assert.Len(t, a.Wasted, 1)
-	assert.Contains(t, strings.Join(a.HandedBack, "\n"), "plug lead not on the plug")
-	assert.Contains(t, strings.Join(a.HandedBack, "\n"), "main jet blocked")
+	assert.Contains(t, a.HandedBack, bench.Left{Kind: bench.LeftControl, Item: "plug_lead"})
+	assert.Contains(t, a.HandedBack, bench.Left{Kind: bench.LeftFault, Item: "main-jet-blocked"})
 	assert.Less(t, section(a, "conclusion").Mark, 15.0)
 	assert.Greater(t, a.Standings.AsIfValid["rings-worn"], 3*a.Standings.Recorded["rings-worn"])
 }
@@ -183,8 +187,8 @@ func TestSlipsAreNamed(t *testing.T) {
 		typed, shown, division float64
 		want                   string
 	}{
-		{427, 62, 2, "kPa read off as psi"}, {6820, 6.82, 0.01, "a factor of 1000: Ω for kΩ"}, {135, 13.5, 0.5, "a decimal place out"},
-		{26, 62, 2, "two digits turned round"}, {44.5, 89, 2, "half of it: half a minute's flow written as a minute's"}, {80, 62, 2, "off the mark"},
+		{427, 62, 2, SlipUnit}, {6820, 6.82, 0.01, SlipUnit}, {135, 13.5, 0.5, SlipDecimal},
+		{26, 62, 2, SlipDigits}, {44.5, 89, 2, SlipFactorTwo}, {80, 62, 2, SlipOffMark},
 	} {
 		assert.Equal(t, c.want, slip(c.typed, c.shown, c.division))
 	}
@@ -196,8 +200,8 @@ func TestStoppingAtTheFirstOfTwo(t *testing.T) {
 	a := begin(t, sc).work("start-attempt", "spark-gap", "coil-secondary").do(ledger.Event{Kind: "repair", Repair: "replace", Reach: "coil"}, tidied).
 		work("start-attempt").handOver(HandOver{Findings: []Finding{{Reach: "coil", Filing: Root}}, Verdict: Repaired, ProofSeq: -1})
 	assert.Equal(t, StoppedEarly, a.Class, a.Verdict)
-	assert.Contains(t, a.Verdict, "Main jet blocked was not named")
-	assert.Contains(t, reasons(section(a, "proof")), "proof run ended")
+	assert.Contains(t, lines(a.Verdict), "conclusion.not-named map[fault:main-jet-blocked")
+	assert.Contains(t, reasons(section(a, "proof")), "proof.ended-badly")
 }
 
 // The vent needs its minutes: a short proof run proves nothing.
@@ -209,8 +213,8 @@ func TestProofMustBeLongEnough(t *testing.T) {
 		return begin(t, sc).work("start-attempt", "run-long").do(fix, ledger.Event{Kind: "control", Control: setup.Settings{"choke": 0.0}},
 			ledger.Event{Kind: "take", Test: "run-long", Setup: setup.Settings{"minutes": min, "load": "test"}}).handOver(hand)
 	}
-	assert.Contains(t, reasons(section(run(1), "proof")), "needs")
-	assert.Contains(t, reasons(section(run(20), "proof")), "ran well")
+	assert.Contains(t, reasons(section(run(1), "proof")), "proof.too-short")
+	assert.Contains(t, reasons(section(run(20), "proof")), "proof.proved")
 }
 
 // Looking is cheap: the switch in STOP is found by a look, and putting it to
@@ -221,7 +225,7 @@ func TestSwitchInStop(t *testing.T) {
 	hand := HandOver{Findings: []Finding{{Reach: "kill-circuit", Fault: "switch-off", Filing: Root}}, Cause: "operator-setting", Advice: "show-the-switch", Verdict: Repaired, ProofSeq: -1}
 	assert.Equal(t, 9.0, section(r.handOver(hand), "proof").Mark, "a run that is not offered as proof")
 	hand.ProofSeq = r.l.Lines()[1].Seq
-	assert.Contains(t, reasons(section(r.handOver(hand), "proof")), "before the repair")
+	assert.Contains(t, reasons(section(r.handOver(hand), "proof")), "proof.before-repair")
 	hand.ProofSeq = r.l.Latest().Seq
 	a := r.handOver(hand)
 	assert.Equal(t, Proven, a.Class, a.Verdict)
@@ -248,15 +252,15 @@ func TestFilingAndFalseAccusation(t *testing.T) {
 	wrong.Findings = append([]Finding{{Reach: "coil", Filing: Contributing}}, base.Findings...)
 	accused := section(r.handOver(wrong), "conclusion")
 	assert.Less(t, accused.Mark, right.Mark-3)
-	assert.Contains(t, reasons(accused), "is sound")
+	assert.Contains(t, reasons(accused), "conclusion.falsely-accused")
 	hidden := base
 	hidden.Findings = []Finding{{Reach: "jets", Fault: "main-jet-blocked", Filing: Incidental}, {Reach: "plug", Filing: Root}}
 	a := r.handOver(hidden)
-	assert.Contains(t, reasons(section(a, "conclusion")), "it is a cause")
+	assert.Contains(t, reasons(section(a, "conclusion")), "filing.cause-filed-otherwise")
 	assert.NotEqual(t, Proven, a.Class)
 	none := base
 	none.Findings = []Finding{{Reach: "jets", Filing: Root}}
-	assert.Contains(t, reasons(section(r.handOver(none), "conclusion")), "No entry was offered")
+	assert.Contains(t, reasons(section(r.handOver(none), "conclusion")), "filing.no-entry")
 }
 
 // The symptom for the cause: a fouled plug, and the choke that fouled it.
@@ -264,7 +268,7 @@ func TestSymptomForCause(t *testing.T) {
 	sc := job("no-start", machine.FaultSpec{ID: "choke-stuck-shut", Severity: 1})
 	a := begin(t, sc).work("start-attempt", "plug-look").handOver(HandOver{Findings: []Finding{{Reach: "plug", Fault: "plug-fouled", Filing: Root}}, Verdict: ReferOn, ProofSeq: -1})
 	assert.Equal(t, Symptom, a.Class, a.Verdict)
-	assert.Contains(t, a.Verdict, "the symptom for the cause")
+	assert.Equal(t, "conclusion.symptom-for-cause", a.Verdict[0].Code)
 }
 
 // How far up the chain of causes: swarf on the coil, because the brake drags,
@@ -281,14 +285,14 @@ func TestChainOfCauses(t *testing.T) {
 		return s.Mark, reasons(s)
 	}
 	open, text := mark("")
-	assert.Contains(t, text, "was left open")
+	assert.Contains(t, text, "cause.open")
 	wrong, text := mark("stored-open")
-	assert.Contains(t, text, "does not lead to this fault")
+	assert.Contains(t, text, "cause.wrong")
 	half, text := mark("brake-drags")
-	assert.Contains(t, text, "1 of 2 links")
+	assert.Contains(t, text, "cause.part map[chain:[coil-swarf brake-drags age-wear] links:2 named:1]")
 	whole, text := mark("age-wear", brake)
-	assert.Contains(t, text, "How it came about is right: ")
-	assert.NotContains(t, text, "is sound", "a fault behind the hidden one is no false accusation")
+	assert.Contains(t, text, "cause.right")
+	assert.NotContains(t, text, "conclusion.falsely-accused", "a fault behind the hidden one is no false accusation")
 	assert.InDeltaSlice(t, []float64{0, 2, 4}, []float64{wrong - open, half - open, whole - open}, 0.11)
 	require.NotEmpty(t, (&HandOver{Findings: []Finding{root}, Cause: "coil-weak", Verdict: ReferOn, ProofSeq: -1}).Check("f4-bail", 0), "a fault that leads to no other is no cause")
 }
@@ -300,10 +304,10 @@ func TestBoardMarksStandOnEvidence(t *testing.T) {
 		do(ledger.Event{Kind: "mark", Reach: "fuel-line", Mark: "clear"}, ledger.Event{Kind: "mark", Reach: "cap-vent", Mark: "clear"}, ledger.Event{Kind: "mark", Reach: "timing", Mark: "clear"})
 	s := section(r.handOver(HandOver{Findings: []Finding{{Reach: "cap-vent", Filing: Root}}, Verdict: ReferOn, ProofSeq: -1}), "conclusion")
 	text := reasons(s)
-	assert.Contains(t, text, "Cap vent was cleared")
-	assert.Contains(t, text, "Timing, key was cleared")
-	assert.NotContains(t, text, "Line was cleared")
-	assert.Contains(t, text, "the open line lets air into the tank", "the debrief says why")
+	assert.Contains(t, text, "reach:cap-vent")
+	assert.Contains(t, text, "reach:timing")
+	assert.NotContains(t, text, "reach:fuel-line")
+	assert.Contains(t, text, "cannot:@test.fuel-flow.cannot", "the debrief says why")
 }
 
 // Every kind of misreading shows in the review, and leaves the shown belief
@@ -319,7 +323,7 @@ func TestMisreadingIsKeptApart(t *testing.T) {
 	r.do(ledger.Event{Kind: "entry", Reading: strconv.Itoa(int(math.Round(kpa))), Unit: "psi", Judged: "above"})
 	a := r.handOver(HandOver{Findings: []Finding{{Reach: "decompressor", Filing: Root}}, Verdict: ReferOn, ProofSeq: -1})
 	require.Len(t, a.Readings, 1)
-	assert.Equal(t, "kPa read off as psi", a.Readings[0].Slip)
+	assert.Equal(t, SlipUnit, a.Readings[0].Slip)
 	assert.True(t, a.Readings[0].Valid)
 	assert.False(t, a.Readings[0].JudgedRight)
 	assert.Equal(t, "within", a.Readings[0].TrueBand)
@@ -330,7 +334,7 @@ func TestMisreadingIsKeptApart(t *testing.T) {
 func TestNotWorthRepairing(t *testing.T) {
 	worn := machine.FaultSpec{ID: "rings-worn", Severity: 0.9}
 	sc := job("no-start", worn)
-	w := WorthOf(sc)
+	w := ValueOf(sc)
 	assert.True(t, w.Repair, "a lift pump is worth new rings")
 	// Cheapest is new rings: 28 in parts, 120 min and plug and shroud off and on (14 min), at 38 an hour.
 	assert.InDelta(t, 28, w.Parts, 1e-9)
@@ -338,13 +342,13 @@ func TestNotWorthRepairing(t *testing.T) {
 	assert.InDelta(t, 28+134*38/60.0, w.Cost, 0.01)
 	given := HandOver{Findings: []Finding{{Reach: "piston-rings-bore", Filing: Root}}, Verdict: NotWorth, ProofSeq: -1}
 	a := begin(t, sc).work("compression-dry").handOver(given)
-	assert.Contains(t, reasons(section(a, "proof")), "Given up as not worth repairing, and it is")
+	assert.Contains(t, reasons(section(a, "proof")), "proof.given-up-and-worth-it")
 	old := job("no-start", worn)
 	old.Sheet = maps.Clone(old.Sheet)
 	old.Sheet["worth_money"] = catalogue.Figure{Low: 90, High: 90, Unit: "money", Source: "test"}
-	assert.False(t, WorthOf(old).Repair)
+	assert.False(t, ValueOf(old).Repair)
 	b := begin(t, old).work("compression-dry").handOver(given)
-	assert.Contains(t, reasons(section(b, "proof")), "Rightly given up")
+	assert.Contains(t, reasons(section(b, "proof")), "proof.rightly-given-up")
 	assert.Greater(t, section(b, "proof").Mark, section(a, "proof").Mark)
 }
 
@@ -355,14 +359,13 @@ func TestMakeshiftsAndPrecautionsAreRecorded(t *testing.T) {
 		ledger.Event{Kind: "repair", Repair: "drill-jet", Reach: "jets"}, ledger.Event{Kind: "control", Control: setup.Settings{"line_clamp": "on", "lights": "off"}})
 	a := r.handOver(HandOver{Findings: []Finding{{Reach: "jets", Filing: Root}}, Verdict: Repaired, ProofSeq: -1})
 	require.Len(t, a.Makeshifts, 1)
-	assert.Equal(t, []string{"Jet bored or scratched open"}, a.Makeshifts[0].Left)
-	assert.Contains(t, a.Makeshifts[0].Verdict, "Never")
-	back := strings.Join(a.HandedBack, "\n")
-	assert.Contains(t, back, "clamp on the fuel line")
-	assert.Contains(t, back, "work undone: Jet bored")
+	assert.Equal(t, []string{"jet-oversize"}, a.Makeshifts[0].Left)
+	assert.Equal(t, "drill-jet", a.Makeshifts[0].Act)
+	assert.Contains(t, a.HandedBack, bench.Left{Kind: bench.LeftControl, Item: "line_clamp"})
+	assert.Contains(t, a.HandedBack, bench.Left{Kind: bench.LeftWork, Item: "jet-oversize"})
 	var skipped []string
 	for _, s := range a.Skipped {
 		skipped = append(skipped, s.Precaution)
 	}
-	assert.Equal(t, []string{"Ventilate, or go outdoors"}, skipped, "the driven machine was made ready, the air was not")
+	assert.Equal(t, []string{"ventilate"}, skipped, "the driven machine was made ready, the air was not")
 }

@@ -1,44 +1,44 @@
 package assess
 
 import (
-	"fmt"
 	"slices"
-	"strings"
 
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
 )
 
-// cause marks how far up the chain of causes the conclusion reaches: the share
-// of the links between a hidden fault and the fact behind it that are named,
-// one as the cause and faults on the way as findings. With several hidden
-// faults the best followed one counts.
-func (a *attempt) cause(s *Section) float64 {
-	best, of, text := 0, 1, ""
+// cause gives, of at most so many marks, for how far up the chain of causes the
+// conclusion reaches: the share of the links between a hidden fault and the fact
+// behind it that are named, one as the cause and faults on the way as findings.
+// With several hidden faults the best followed one counts.
+func (a *attempt) cause(s *Section, of float64) float64 {
+	best, links := 0, 1
+	var chain []string
 	plausible := false
 	for _, truth := range a.sc.Faults {
-		for _, chain := range a.chains(truth) {
-			n := a.linksNamed(chain)
-			if text == "" || n*of > best*len(chain) {
-				best, of, text = n, len(chain), a.tellChain(truth, chain)
+		for _, c := range a.chains(truth) {
+			n := a.linksNamed(c)
+			if chain == nil || n*links > best*len(c) {
+				best, links, chain = n, len(c), append([]string{truth.ID}, c...)
 			}
 		}
 		plausible = plausible || slices.Contains(a.cat.Fault(truth.ID).Causes, a.hand.Cause)
 	}
-	switch {
-	case best == of:
-		s.Reasons = append(s.Reasons, Reason{"How it came about is right: " + text + ".", -1, true})
-	case best > 0:
-		s.Reasons = append(s.Reasons, Reason{fmt.Sprintf("How it came about is right as far as it goes, %d of %d links: %s.", best, of, text), -1, false})
-	case a.hand.Cause == "":
-		s.Reasons = append(s.Reasons, Reason{"How it came about was left open. Ask what led to the fault, or the repair will not last.", -1, false})
-	case plausible:
-		s.Reasons = append(s.Reasons, Reason{fmt.Sprintf("%q can lead to this fault; here it was: %s.", a.causeName(a.hand.Cause), text), -1, false})
-		return causeMarks / 4
-	default:
-		s.Reasons = append(s.Reasons, Reason{fmt.Sprintf("%q does not lead to this fault.", a.causeName(a.hand.Cause)), -1, false})
+	give := func(share float64, code string, pairs ...any) float64 {
+		s.give(share*of, of, share >= 0.999, -1, code, append(pairs, "chain", chain)...)
+		return share * of
 	}
-	return causeMarks * float64(best) / float64(of)
+	switch {
+	case best == links:
+		return give(1, "cause.right")
+	case best > 0:
+		return give(float64(best)/float64(links), "cause.part", "named", best, "links", links)
+	case a.hand.Cause == "":
+		return give(0, "cause.open")
+	case plausible:
+		return give(0.25, "cause.plausible", "cause", a.hand.Cause)
+	}
+	return give(0, "cause.wrong", "cause", a.hand.Cause)
 }
 
 // chains lists the ways in which a hidden fault can have come about, each from
@@ -77,25 +77,10 @@ func (a *attempt) linksNamed(chain []string) (n int) {
 	return n
 }
 
-func (a *attempt) tellChain(truth machine.FaultSpec, chain []string) string {
-	text := strings.ToLower(a.cat.Fault(truth.ID).Name)
-	for _, id := range chain {
-		text += ", from " + strings.ToLower(a.causeName(id))
-	}
-	return text
-}
-
 // behind says that a fault leads to a hidden one by the job's own account, so
 // that naming it accuses nothing that is sound.
 func (a *attempt) behind(fault string) bool {
 	return fault != "" && slices.ContainsFunc(a.sc.Faults, func(t machine.FaultSpec) bool { return t.Cause == fault })
-}
-
-func (a *attempt) causeName(id string) string {
-	if f := a.cat.Fault(id); f != nil {
-		return f.Name
-	}
-	return a.cat.Cause(id).Name
 }
 
 // knowsCause says that an id is a fact of a machine's history, or a fault of

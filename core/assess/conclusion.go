@@ -3,7 +3,6 @@ package assess
 import (
 	"fmt"
 	"slices"
-	"strings"
 
 	"zanjero/core/diagnosis"
 	"zanjero/core/ledger"
@@ -15,49 +14,46 @@ const (
 	Proven       = "proven"
 	Supported    = "supported"
 	Guessed      = "guessed"
-	Symptom      = "symptom for cause"
+	Symptom      = "symptom-for-cause"
 	Contradicted = "contradicted"
 	Misled       = "misled"
-	StoppedEarly = "stopped early"
-	Nothing      = "nothing named"
+	StoppedEarly = "stopped-early"
+	Nothing      = "nothing-named"
 )
 
-// Shares of the 35 marks of section 2.
+// Shares of the conclusion: the root, how it came about, how it was filed, and
+// the board.
 const (
-	rootMarks  = 22.0
-	causeMarks = 4.0
-	filedMarks = 4.0
-	boardMarks = 5.0
+	rootShare  = 22.0 / 35
+	causeShare = 4.0 / 35
+	filedShare = 4.0 / 35
+	boardShare = 5.0 / 35
 )
 
-// conclusion marks section 2, and gives the class and verdict of the whole.
-func (a *attempt) conclusion() (s Section, class, verdict string) {
-	s = Section{ID: "conclusion", Name: "Evidence and conclusion", Of: rootMarks + causeMarks + filedMarks + boardMarks, Reasons: []Reason{}}
+// conclusion marks evidence and conclusion, and gives the class and verdict of
+// the whole.
+func (a *attempt) conclusion() (s Section, class string, verdict []Reason) {
+	s = Section{ID: "conclusion", Of: a.rubric.Conclusion, Reasons: []Reason{}}
 	recorded := a.final[diagnosis.Recorded]
 	named := a.named()
+	root := rootShare * s.Of
+	each := root / float64(len(a.sc.Faults))
 	sum := 0.0
-	class, verdict = Nothing, "No root cause was named."
+	class = Nothing
 	for i, truth := range a.sc.Faults {
-		share, c, text := a.judge(truth, named, recorded)
-		sum += share
-		s.Reasons = append(s.Reasons, Reason{text, -1, share >= 0.85})
-		if i == 0 || share < 0.5 {
-			class = c
-		}
-		if i == 0 {
-			verdict = text
-		} else {
-			verdict += " " + text
+		j := a.judge(truth, named, recorded)
+		sum += j.share * each
+		s.give(j.share*each, each, j.share >= 0.85, -1, "conclusion."+j.code, j.params...)
+		verdict = append(verdict, s.Reasons[len(s.Reasons)-1])
+		if i == 0 || j.share < 0.5 {
+			class = j.class
 		}
 	}
-	false_ := a.falselyAccused(named)
-	share := sum / float64(len(a.sc.Faults))
-	for _, f := range false_ {
-		share -= 0.2
-		s.Reasons = append(s.Reasons, Reason{fmt.Sprintf("%s was named as a cause and is sound; your record put %s on it.", a.cat.Reach(f.Reach).Name, percent(recorded.Reach[f.Reach])), -1, false})
+	for _, f := range a.falselyAccused(named) {
+		sum -= 0.2 * root
+		s.give(-0.2*root, 0, false, -1, "conclusion.falsely-accused", "reach", f.Reach, "percent", percent(recorded.Reach[f.Reach]))
 	}
-	s.Mark = rootMarks*max(share, 0) + a.cause(&s) + a.filed(&s) + a.board(&s)
-	s.Mark = round1(s.Mark)
+	s.Mark = round1(max(sum, 0) + a.cause(&s, causeShare*s.Of) + a.filed(&s, filedShare*s.Of) + a.board(&s, boardShare*s.Of))
 	return s, class, verdict
 }
 
@@ -98,27 +94,36 @@ func (a *attempt) symptomOf(f Finding) string {
 	return ""
 }
 
-// judge gives the share of the root-cause marks for one hidden fault, the
-// class, and the sentence that teaches.
-func (a *attempt) judge(truth machine.FaultSpec, named []Finding, r diagnosis.Report) (share float64, class, text string) {
-	def := a.cat.Fault(truth.ID)
+// judged is what a conclusion comes to for one hidden fault: the share of the
+// root's marks, the class, and what is to be said with it.
+type judged struct {
+	share  float64
+	class  string
+	code   string // of what is said, where it is not the class
+	params []any
+}
+
+func (a *attempt) judge(truth machine.FaultSpec, named []Finding, r diagnosis.Report) judged {
 	p := r.Fault[truth.ID]
+	say := func(share float64, class string, pairs ...any) judged {
+		return judged{share, class, class, append(pairs, "fault", truth.ID, "p", percent(p))}
+	}
 	for _, f := range named {
 		if !a.right(f, truth) {
 			continue
 		}
 		switch second := a.runnerUp(truth.ID, r); {
 		case p >= 0.90:
-			return 0.9 + 0.1*(p-0.9)/0.1, Proven, fmt.Sprintf("%s: right, and proven. Your readings put %s on it.", def.Name, percent(p))
+			return say(0.9+0.1*(p-0.9)/0.1, Proven)
 		case p >= 0.50 || p >= 3*second:
-			return 0.65 + 0.2*clamp01((p-0.5)/0.4), Supported, fmt.Sprintf("%s: right and supported. Your readings put %s on it; one more test would have proved it.", def.Name, percent(p))
+			return say(0.65+0.2*clamp01((p-0.5)/0.4), Supported)
 		default:
-			return 0.3 + 0.3*p/0.5, Guessed, fmt.Sprintf("%s: right, but a guess. Your readings put only %s on it, against %s for the next.", def.Name, percent(p), percent(second))
+			return say(0.3+0.3*p/0.5, Guessed, "next", percent(second))
 		}
 	}
 	for _, f := range named {
 		if a.symptomOf(f) == truth.ID {
-			return 0.5, Symptom, fmt.Sprintf("You named %s, which %s brings about: the symptom for the cause.", a.cat.Fault(f.Fault).Name, strings.ToLower(def.Name))
+			return say(0.5, Symptom, "named_fault", f.Fault)
 		}
 	}
 	// Wrong: what did the record say of what was named instead?
@@ -126,17 +131,24 @@ func (a *attempt) judge(truth machine.FaultSpec, named []Finding, r diagnosis.Re
 		return !slices.ContainsFunc(a.sc.Faults, func(t machine.FaultSpec) bool { return a.right(f, t) })
 	})
 	if i < 0 {
-		return 0, StoppedEarly, fmt.Sprintf("%s was not named. Your readings put %s on it.", def.Name, percent(p))
+		j := say(0, StoppedEarly)
+		if j.code = "not-named"; len(named) == 0 {
+			j.class = Nothing
+		}
+		return j
 	}
-	reach := a.cat.Reach(named[i].Reach).Name
 	q := r.Reach[named[i].Reach]
+	pairs := []any{"reach", named[i].Reach, "percent", percent(q)}
 	switch {
 	case q < 0.02:
-		return 0, Contradicted, fmt.Sprintf("You named %s; your own readings contradict it (%s). The cause was: %s.", reach, percent(q), def.Name)
+		return say(0, Contradicted, pairs...)
 	case q >= 0.50:
-		return 0.35, Misled, fmt.Sprintf("You named %s, and the record pointed there (%s)%s. The cause was: %s.", reach, percent(q), a.misledBy(named[i].Reach), def.Name)
+		if test := a.misledBy(named[i].Reach); test != "" {
+			pairs = append(pairs, "test", test)
+		}
+		return say(0.35, Misled, pairs...)
 	}
-	return 0.15, StoppedEarly, fmt.Sprintf("You named %s at %s; the evidence was not in yet. The cause was: %s.", reach, percent(q), def.Name)
+	return say(0.15, StoppedEarly, pairs...)
 }
 
 // runnerUp is the greatest standing of any other fault.
@@ -149,7 +161,7 @@ func (a *attempt) runnerUp(fault string, r diagnosis.Report) (p float64) {
 	return p
 }
 
-// misledBy names the reading that raised a reach the most.
+// misledBy is the test whose reading raised a reach the most, or "".
 func (a *attempt) misledBy(reach string) string {
 	best, at := 0.05, -1
 	last := a.prior.Reach[reach]
@@ -162,17 +174,21 @@ func (a *attempt) misledBy(reach string) string {
 	if at < 0 {
 		return ""
 	}
-	return fmt.Sprintf("; %s raised it most", strings.ToLower(a.cat.Test(a.ledger.Lines()[at].Test).Title))
+	return a.ledger.Lines()[at].Test
 }
 
-// filed marks the evidence offered and the other findings.
-func (a *attempt) filed(s *Section) float64 {
-	marks := filedMarks
+// filed gives, of at most so many marks, for the evidence offered and the other
+// findings.
+func (a *attempt) filed(s *Section, of float64) float64 {
+	share := 1.0
+	less := func(by float64, seq int, code string, pairs ...any) {
+		share -= by
+		s.give(-by*of, 0, false, seq, code, pairs...)
+	}
 	for _, f := range a.hand.Findings {
 		isFault := slices.ContainsFunc(a.sc.Faults, func(t machine.FaultSpec) bool { return a.right(f, t) })
 		if isFault && (f.Filing == Incidental || f.Filing == NotAFault) {
-			marks -= 2
-			s.Reasons = append(s.Reasons, Reason{fmt.Sprintf("%s was filed as %s; it is a cause.", a.cat.Reach(f.Reach).Name, strings.ReplaceAll(f.Filing, "-", " ")), -1, false})
+			less(0.5, -1, "filing.cause-filed-otherwise", "reach", f.Reach, "filing", "@filing."+f.Filing)
 		}
 		if f.Filing != Root {
 			continue
@@ -185,19 +201,17 @@ func (a *attempt) filed(s *Section) float64 {
 		}
 		switch {
 		case len(f.Evidence) == 0:
-			marks -= 2
-			s.Reasons = append(s.Reasons, Reason{fmt.Sprintf("No entry was offered for %s.", a.cat.Reach(f.Reach).Name), -1, false})
+			less(0.5, -1, "filing.no-entry", "reach", f.Reach)
 		case telling == 0:
-			marks--
-			s.Reasons = append(s.Reasons, Reason{fmt.Sprintf("None of the entries offered for %s raised it; the one that did would carry the claim.", a.cat.Reach(f.Reach).Name), f.Evidence[0], false})
+			less(0.25, f.Evidence[0], "filing.no-entry-bears", "reach", f.Reach)
 		default:
-			s.Reasons = append(s.Reasons, Reason{fmt.Sprintf("%d of %d entries offered for %s bear it out.", telling, len(f.Evidence), a.cat.Reach(f.Reach).Name), f.Evidence[0], true})
+			s.tell(true, f.Evidence[0], "filing.entries-bear", "telling", telling, "offered", len(f.Evidence), "reach", f.Reach)
 		}
 	}
 	if len(a.named()) == 0 {
 		return 0
 	}
-	return max(marks, 0)
+	return max(share, 0) * of
 }
 
 // bears says that a ledger entry raised the odds of a reach, or cleared others
@@ -214,32 +228,32 @@ func (a *attempt) bears(seq int, reach string) bool {
 	return false
 }
 
-// board marks the marks of the board against what the evidence, taken as the
-// apprentice took it, allowed at that moment.
-func (a *attempt) board(s *Section) float64 {
+// board gives, of at most so many marks, for the marks of the board against what
+// the evidence, taken as the apprentice took it, allowed at that moment.
+func (a *attempt) board(s *Section, of float64) float64 {
 	right, judged := 0, 0
 	for _, m := range a.ledger.Marks() {
 		if m.Mark == "" {
 			continue
 		}
-		ok, why := a.markRight(m)
 		judged++
-		if ok {
+		if code, pairs := a.markWrong(m); code == "" {
 			right++
 		} else {
-			s.Reasons = append(s.Reasons, Reason{why, m.Seq, false})
+			s.tell(false, m.Seq, code, append(pairs, "reach", m.Reach)...)
 		}
 	}
 	if judged == 0 {
-		s.Reasons = append(s.Reasons, Reason{"The board was not marked.", -1, false})
+		s.give(0, of, false, -1, "board.not-marked")
 		return 0
 	}
-	s.Reasons = append(s.Reasons, Reason{fmt.Sprintf("%d of %d marks on the board stood on evidence.", right, judged), -1, right == judged})
-	return boardMarks * float64(right) / float64(judged)
+	marks := of * float64(right) / float64(judged)
+	s.give(marks, of, right == judged, -1, "board.stood", "right", right, "marks", judged)
+	return marks
 }
 
-func (a *attempt) markRight(m ledger.BoardMark) (bool, string) {
-	reach := a.cat.Reach(m.Reach)
+// markWrong says why a mark of the board had no ground, or nothing.
+func (a *attempt) markWrong(m ledger.BoardMark) (code string, pairs []any) {
 	prior, now := a.prior.Reach[m.Reach], a.prior.Reach[m.Reach]
 	for i, st := range a.ledger.Lines() {
 		if st.Seq > m.Seq {
@@ -249,57 +263,56 @@ func (a *attempt) markRight(m ledger.BoardMark) (bool, string) {
 	}
 	if _, weighed := a.prior.Reach[m.Reach]; !weighed {
 		if m.Mark != ledger.MarkClear {
-			return false, fmt.Sprintf("%s was marked %s on no evidence.", reach.Name, m.Mark)
+			return "board.no-evidence", []any{"mark", "@mark." + m.Mark}
 		}
 		for _, st := range a.ledger.Lines() {
 			if st.Seq < m.Seq && st.Entry != nil && slices.Contains(a.cat.Test(st.Test).Proves, m.Reach) && (st.Entry.Judged == "within" || st.Entry.Word == "daylight") {
-				return true, ""
+				return "", nil
 			}
 		}
-		return false, fmt.Sprintf("%s was cleared, and no test you had made proves it.", reach.Name)
+		return "board.nothing-proves", nil
 	}
+	at := []any{"now", percent(now), "prior", percent(prior)}
 	if m.Mark == ledger.MarkClear {
 		if now <= clearAt && odds(now)*clearOdds <= odds(prior)*1.0001 {
-			return true, ""
+			return "", nil
 		}
-		return false, fmt.Sprintf("%s was cleared, but your readings left %s on it (%s at the start). %s", reach.Name, percent(now), percent(prior), a.whyNot(m.Reach, m.Seq))
+		if test := a.cannot(m.Reach, m.Seq); test != "" {
+			return "board.cleared-too-soon-by", append(at, "test", test, "cannot", "@test."+test+".cannot")
+		}
+		return "board.cleared-too-soon", at
 	}
 	if odds(now) >= suspectOdds*odds(prior) || now >= suspectAt {
-		return true, ""
+		return "", nil
 	}
-	return false, fmt.Sprintf("%s was marked %s at %s, hardly more than the %s it began with.", reach.Name, m.Mark, percent(now), percent(prior))
+	return "board.hardly-raised", append(at, "mark", "@mark."+m.Mark)
 }
 
-// whyNot says what the last test at a reach cannot tell, when it proves less
-// than it was taken to.
-func (a *attempt) whyNot(reach string, before int) string {
+// cannot is the last test at a reach's lateral that proves less than it was
+// taken to, or "".
+func (a *attempt) cannot(reach string, before int) string {
 	for i := len(a.ledger.Lines()) - 1; i >= 0; i-- {
 		st := a.ledger.Lines()[i]
 		if st.Seq < before && st.Obs != nil {
 			t := a.cat.Test(st.Test)
 			if r := a.cat.Reach(reach); t.Lateral == r.Lateral && !slices.Contains(t.Proves, reach) {
-				return t.Title + ": " + lowerFirst(t.Cannot)
+				return t.ID
 			}
 		}
 	}
 	return ""
 }
 
-func lowerFirst(s string) string {
-	if s == "" {
-		return s
-	}
-	return strings.ToLower(s[:1]) + s[1:]
-}
-
 func clamp01(x float64) float64 { return min(max(x, 0), 1) }
 
+// percent is a probability as it is said: whole percents, and no nearer to
+// certainty than over 99 or under 1.
 func percent(p float64) string {
 	switch {
 	case p > 0.995:
-		return "over 99 %"
+		return "@percent.over-99"
 	case p < 0.005:
-		return "under 1 %"
+		return "@percent.under-1"
 	}
 	return fmt.Sprintf("%.0f %%", p*100)
 }

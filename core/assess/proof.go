@@ -1,7 +1,6 @@
 package assess
 
 import (
-	"fmt"
 	"math"
 	"slices"
 
@@ -10,29 +9,37 @@ import (
 	"zanjero/core/ledger"
 )
 
-// Shares of the 10 marks of section 6.
+// Shares of the proof section: the run, the machine as handed back, the advice.
 const (
-	proofMarks  = 5.0
-	readyMarks  = 3.0
-	adviceMarks = 2.0
+	runShare    = 0.5
+	readyShare  = 0.3
+	adviceShare = 0.2
 )
 
-// proof marks section 6: was the condition of the complaint repeated after the
+// proof marks the end: was the condition of the complaint repeated after the
 // repair, long enough; is the machine ready to return; does the advice fit.
-func (a *attempt) proof(notReady []string) Section {
-	s := Section{ID: "proof", Name: "Proof and hand-over", Of: proofMarks + readyMarks + adviceMarks, Reasons: []Reason{}}
-	s.Mark = round1(a.proved(&s) + a.ready(&s, notReady) + a.advised(&s))
+func (a *attempt) proof(notReady []bench.Left) Section {
+	s := Section{ID: "proof", Of: a.rubric.Proof, Reasons: []Reason{}}
+	s.Mark = round1(a.proved(&s, runShare*s.Of) + a.ready(&s, readyShare*s.Of, notReady) + a.advised(&s, adviceShare*s.Of))
 	return s
 }
 
-func (a *attempt) proved(s *Section) float64 {
-	add := func(text string, seq int, good bool) { s.Reasons = append(s.Reasons, Reason{text, seq, good}) }
+// proved gives of at most so many marks.
+func (a *attempt) proved(s *Section, of float64) float64 {
+	end := func(share float64, seq int, code string, pairs ...any) float64 {
+		s.give(share*of, of, share >= 0.999, seq, code, pairs...)
+		return share * of
+	}
 	if a.hand.Verdict == NotWorth {
-		return a.notWorth(add)
+		w := ValueOf(a.sc)
+		code, share := "proof.rightly-given-up", 1.0
+		if w.Repair {
+			code, share = "proof.given-up-and-worth-it", 0
+		}
+		return end(share, -1, code, "parts", math.Round(w.Parts), "minutes", math.Round(w.Minutes), "cost", math.Round(w.Cost), "value", math.Round(w.Value))
 	}
 	if a.hand.Verdict != Repaired {
-		add("Handed on without a repair, so there was no proof run to make. Say what would have to be proved.", -1, true)
-		return proofMarks / 2
+		return end(0.5, -1, "proof.handed-on")
 	}
 	repaired := -1
 	for _, st := range a.ledger.Lines() {
@@ -41,50 +48,30 @@ func (a *attempt) proved(s *Section) float64 {
 		}
 	}
 	if repaired < 0 {
-		add("Handed back as repaired, and nothing was repaired.", -1, false)
-		return 0
+		return end(0, -1, "proof.nothing-repaired")
 	}
 	st := a.offered(repaired)
 	if st == nil {
-		add("After the repair the condition of the complaint was never repeated. A repair is proved by the run that failed before.", repaired, false)
-		return 0
+		return end(0, repaired, "proof.never-repeated")
 	}
-	marks := proofMarks
+	share := 1.0
 	if a.hand.ProofSeq < 0 {
-		marks--
-		add("A run was made after the repair, and not offered as proof.", st.Seq, false)
+		share -= 0.2
+		s.tell(false, st.Seq, "proof.not-offered")
 	}
 	claim := a.sc.Complaint().Claim
 	word := *st.Obs.Word
 	switch {
 	case st.Seq < repaired:
-		add("The run offered as proof was made before the repair.", st.Seq, false)
-		return 0
+		return end(0, st.Seq, "proof.before-repair")
 	case !a.repeats(*st, claim.Test):
-		add("The run offered as proof is not the one that failed before.", st.Seq, false)
-		return 0
+		return end(0, st.Seq, "proof.other-run")
 	case slices.Contains(claim.Words, word) || word != "runs-well":
-		add(fmt.Sprintf("The proof run ended as %q: it was handed back with the complaint unproved.", word), st.Seq, false)
-		return 0
+		return end(0, st.Seq, "proof.ended-badly", "word", "@word."+word)
 	case st.Obs.Also["ran_min"] != nil && st.Obs.Also["ran_min"].(float64) < a.longEnough():
-		add(fmt.Sprintf("The proof run lasted %.0f minutes; this complaint needs %.0f to show.", st.Obs.Also["ran_min"], a.longEnough()), st.Seq, false)
-		return marks / 2
+		return end(share/2, st.Seq, "proof.too-short", "minutes", math.Round(st.Obs.Also["ran_min"].(float64)), "needs", a.longEnough())
 	}
-	add("The condition of the complaint was repeated after the repair, and the engine ran well.", st.Seq, true)
-	return marks
-}
-
-// notWorth judges the verdict that the machine is not worth repairing, from
-// its figures.
-func (a *attempt) notWorth(add func(text string, seq int, good bool)) float64 {
-	w := WorthOf(a.sc)
-	figures := fmt.Sprintf("the cheapest proper repair takes %.0f in parts and %.0f min, %.0f in all, and the machine is worth %.0f", w.Parts, w.Minutes, w.Cost, w.Value)
-	if w.Repair {
-		add("Given up as not worth repairing, and it is: "+figures+".", -1, false)
-		return 0
-	}
-	add("Rightly given up as not worth repairing: "+figures+".", -1, true)
-	return proofMarks
+	return end(share, st.Seq, "proof.proved")
 }
 
 // offered is the run that was handed over as proof; where none was, the last
@@ -130,31 +117,32 @@ func (a *attempt) longEnough() float64 {
 	return math.Ceil(1.5 * o.FalterAt)
 }
 
-func (a *attempt) ready(s *Section, notReady []string) float64 {
+// ready gives of at most so many marks; each thing left costs half of them.
+func (a *attempt) ready(s *Section, of float64, notReady []bench.Left) float64 {
 	if len(notReady) == 0 {
-		s.Reasons = append(s.Reasons, Reason{"Handed back with everything in its place.", -1, true})
-		return readyMarks
+		s.give(of, of, true, -1, "ready.all")
+		return of
 	}
-	for _, item := range notReady {
-		s.Reasons = append(s.Reasons, Reason{"Handed back with the " + item + ".", -1, false})
+	for _, l := range notReady {
+		s.tell(false, -1, "ready.left", "left", "@left."+l.Kind+"."+l.Item, "kind", l.Kind, "item", l.Item)
 	}
-	return max(readyMarks-1.5*float64(len(notReady)), 0)
+	return max(of*(1-0.5*float64(len(notReady))), 0)
 }
 
 // hides says that a fault was hidden in the job.
 func (a *attempt) hides(fault string) bool { return contains(a.sc.Faults, fault) }
 
-func (a *attempt) advised(s *Section) float64 {
+func (a *attempt) advised(s *Section, of float64) float64 {
 	for _, t := range a.sc.Faults {
 		if def := a.cat.Fault(t.ID); def.Advice == a.hand.Advice {
-			s.Reasons = append(s.Reasons, Reason{"The advice to the owner fits the cause.", -1, true})
-			return adviceMarks
+			s.give(of, of, true, -1, "advice.fits")
+			return of
 		}
 	}
+	code := "advice.other-cause"
 	if a.hand.Advice == "" {
-		s.Reasons = append(s.Reasons, Reason{"The owner was told nothing of how to keep it away.", -1, false})
-	} else {
-		s.Reasons = append(s.Reasons, Reason{"The advice to the owner fits another cause.", -1, false})
+		code = "advice.none"
 	}
+	s.give(0, of, false, -1, code)
 	return 0
 }

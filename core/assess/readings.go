@@ -1,7 +1,6 @@
 package assess
 
 import (
-	"fmt"
 	"math"
 	"strconv"
 	"strings"
@@ -18,33 +17,49 @@ type Reading struct {
 	Seq     int    `json:"seq"`
 	TakenAt int    `json:"taken_at"`
 	Test    string `json:"test"`
-	Title   string `json:"title"`
-	// Shown by the instrument, as a master's set-up would have shown, and as
-	// it was typed.
-	Shown     string   `json:"shown"`
-	WouldHave string   `json:"would_have"`
-	Typed     string   `json:"typed"`
-	Valid     bool     `json:"valid"`
-	Missed    []string `json:"missed"`
+	// Shown by the instrument, and as a master's set-up would have shown.
+	Shown     scenario.Told `json:"shown"`
+	WouldHave scenario.Told `json:"would_have"`
+	// Typed is what was written down, as it was typed; Word what was chosen for
+	// a look, and Over that over-limit was written down.
+	Typed string `json:"typed"`
+	Unit  string `json:"unit,omitempty"`
+	Word  string `json:"word,omitempty"`
+	Over  bool   `json:"over,omitempty"`
+	// Valid: every condition of the test was met; Missed lists the others.
+	Valid  bool     `json:"valid"`
+	Missed []string `json:"missed"`
 	// ErrorBySetup is shown less would-have, in the test's unit; 0 for words.
 	ErrorBySetup float64 `json:"error_by_setup"`
 	// Divisions the typed value lies from the shown one.
 	Divisions float64 `json:"divisions"`
 	ReadRight bool    `json:"read_right"`
-	Slip      string  `json:"slip,omitempty"`
+	// Slip is the kind of a misreading, "" for none.
+	Slip string `json:"slip,omitempty"`
 	// Judged as typed against the sheet, and against what was true.
 	Judged      string `json:"judged"`
 	JudgedRight bool   `json:"judged_right"`
 	TrueBand    string `json:"true_band"`
 }
 
+// Kinds of misreading.
+const (
+	SlipOverLimit = "over-limit"   // over-limit taken for a value
+	SlipQuantity  = "quantity"     // a unit of something else
+	SlipUnit      = "unit"         // one unit read off as another
+	SlipDecimal   = "decimal"      // the point in another place
+	SlipFactorTwo = "factor-two"   // half or twice
+	SlipDigits    = "digits"       // two turned round
+	SlipOffMark   = "off-the-mark" // no kind that has a name
+)
+
 // reviewNumber compares what was written down with what the instrument showed
 // and with what it would have shown to a master.
 func reviewNumber(cat *catalogue.Catalogue, sheet catalogue.Sheet, st *ledger.Line, master *bench.Session) Reading {
 	t := cat.Test(st.Test)
 	would := master.Test(t.ID, nil)
-	r := Reading{Seq: st.Entry.Seq, TakenAt: st.Seq, Test: t.ID, Title: t.Title, Valid: st.Obs.Valid, Missed: missedText(t, st.Obs.Because),
-		Shown: scenario.Say(*st.Obs), WouldHave: scenario.Say(would), Typed: typed(st.Entry), Judged: st.Entry.Judged}
+	r := Reading{Seq: st.Entry.Seq, TakenAt: st.Seq, Test: t.ID, Valid: st.Obs.Valid, Missed: st.Obs.Because,
+		Shown: scenario.Tell(*st.Obs), WouldHave: scenario.Tell(would), Typed: strings.TrimSpace(st.Entry.Typed), Unit: st.Entry.Unit, Over: st.Entry.Over, Judged: st.Entry.Judged}
 	if st.Obs.Band != nil {
 		r.TrueBand = *st.Obs.Band
 	}
@@ -56,12 +71,12 @@ func reviewNumber(cat *catalogue.Catalogue, sheet catalogue.Sheet, st *ledger.Li
 	case st.Entry.Over || st.Obs.Over():
 		r.ReadRight = st.Entry.Over == st.Obs.Over()
 		if !r.ReadRight && st.Obs.Over() {
-			r.Slip = "over-limit was taken for a value"
+			r.Slip = SlipOverLimit
 		}
 		r.JudgedRight = r.Judged == r.TrueBand
 		return r
 	case !ok:
-		r.Slip = fmt.Sprintf("%s does not measure what this test reads (%s)", st.Entry.Unit, t.Unit)
+		r.Slip = SlipQuantity
 		return r
 	}
 	acc := instrument.AccuracyOf(t.ID)
@@ -79,62 +94,37 @@ func reviewNumber(cat *catalogue.Catalogue, sheet catalogue.Sheet, st *ledger.Li
 	return r
 }
 
-func reviewLook(cat *catalogue.Catalogue, st *ledger.Line) Reading {
-	t := cat.Test(st.Test)
+func reviewLook(st *ledger.Line) Reading {
 	right := st.Entry.Word == *st.Obs.Word
-	return Reading{Seq: st.Entry.Seq, TakenAt: st.Seq, Test: t.ID, Title: t.Title, Shown: *st.Obs.Word, WouldHave: *st.Obs.Word, Typed: st.Entry.Word,
-		Valid: st.Obs.Valid, Missed: missedText(t, st.Obs.Because), ReadRight: right, JudgedRight: right}
+	told := scenario.Told{Word: *st.Obs.Word}
+	return Reading{Seq: st.Entry.Seq, TakenAt: st.Seq, Test: st.Test, Shown: told, WouldHave: told, Typed: st.Entry.Word, Word: st.Entry.Word,
+		Valid: st.Obs.Valid, Missed: st.Obs.Because, ReadRight: right, JudgedRight: right}
 }
 
-func typed(e *ledger.Entry) string {
-	if e.Over {
-		return "over-limit"
-	}
-	text := strings.TrimSpace(e.Typed)
-	if strings.HasSuffix(text, e.Unit) {
-		return text
-	}
-	return text + " " + e.Unit
-}
-
-func missedText(t *catalogue.Test, ids []string) []string {
-	out := []string{}
-	for _, c := range t.Conditions {
-		for _, id := range ids {
-			if c.ID == id {
-				out = append(out, c.Missed)
-			}
-		}
-	}
-	return out
-}
-
-// factors by which a reading goes wrong in a way that has a name.
+// factors by which a reading goes wrong in a way that has a name: psi and kPa,
+// kΩ and Ω, inches and millimetres, bar and psi; the point; half and twice.
 var factors = []struct {
 	factor float64
-	name   string
+	slip   string
 }{
-	{6.894757, "kPa read off as psi"}, {1 / 6.894757, "psi read off as kPa"},
-	{1000, "a factor of 1000: Ω for kΩ"}, {1.0 / 1000, "a factor of 1000: kΩ for Ω"},
-	{25.4, "mm written as inches"}, {1 / 25.4, "inches written as mm"},
-	{14.5038, "bar written as psi"}, {1 / 14.5038, "psi written as bar"},
-	{10, "a decimal place out"}, {0.1, "a decimal place out"}, {100, "two decimal places out"}, {0.01, "two decimal places out"},
-	{0.5, "half of it: half a minute's flow written as a minute's"}, {2, "twice of it"},
+	{6.894757, SlipUnit}, {1 / 6.894757, SlipUnit}, {1000, SlipUnit}, {1.0 / 1000, SlipUnit}, {25.4, SlipUnit}, {1 / 25.4, SlipUnit}, {14.5038, SlipUnit}, {1 / 14.5038, SlipUnit},
+	{10, SlipDecimal}, {0.1, SlipDecimal}, {100, SlipDecimal}, {0.01, SlipDecimal},
+	{0.5, SlipFactorTwo}, {2, SlipFactorTwo},
 }
 
-// slip names the kind of a misreading, or only says how far it is out.
+// slip names the kind of a misreading.
 func slip(typed, shown, division float64) string {
 	if shown != 0 {
 		for _, f := range factors {
 			if math.Abs(typed/f.factor-shown) <= 1.5*division {
-				return f.name
+				return f.slip
 			}
 		}
 	}
 	if turned(typed, shown) {
-		return "two digits turned round"
+		return SlipDigits
 	}
-	return "off the mark"
+	return SlipOffMark
 }
 
 func turned(a, b float64) bool {
@@ -155,54 +145,62 @@ func digits(v float64) string {
 	return strings.ReplaceAll(strconv.FormatFloat(v, 'f', -1, 64), ".", "")
 }
 
-// readings marks section 1: of each reading, four tenths for a valid set-up,
-// three for reading it right and three for judging it right.
+// Shares of a reading's marks: for a valid set-up, for reading it right, and
+// for judging it right.
+const (
+	validShare = 0.4
+	readShare  = 0.3
+	judgeShare = 0.3
+)
+
+// readings marks the readings: each has an even share of the section.
 func (a *attempt) readings() Section {
-	s := Section{ID: "readings", Name: "Readings", Of: 20, Reasons: []Reason{}}
+	s := Section{ID: "readings", Of: a.rubric.Readings, Reasons: []Reason{}}
 	if len(a.review) == 0 {
-		s.Reasons = append(s.Reasons, Reason{"No reading was written down, so there is nothing to go by.", -1, false})
+		s.tell(false, -1, "reading.none")
 		return s
 	}
-	sum := 0.0
+	each := s.Of / float64(len(a.review))
 	for _, r := range a.review {
-		part := 0.0
-		if r.Valid {
-			part += 0.4
+		if r.Valid && r.ReadRight && r.JudgedRight {
+			s.give(each, each, true, r.Seq, "reading.right", "test", r.Test)
+			s.Mark += each
+			continue
 		}
-		if r.ReadRight {
-			part += 0.3
+		part := func(ok bool, share float64, right, wrong string, pairs ...any) {
+			marks := 0.0
+			code := wrong
+			if ok {
+				marks, code, pairs = share*each, right, nil
+			}
+			s.give(marks, share*each, ok, r.Seq, code, append(pairs, "test", r.Test)...)
+			s.Mark += marks
 		}
-		if r.JudgedRight {
-			part += 0.3
+		if r.ErrorBySetup != 0 {
+			part(r.Valid, validShare, "reading.valid", "reading.invalid-by", "conditions", r.Missed, "error", r.ErrorBySetup, "unit", r.Shown.Unit)
+		} else {
+			part(r.Valid, validShare, "reading.valid", "reading.invalid", "conditions", r.Missed)
 		}
-		sum += part
-		s.Reasons = append(s.Reasons, Reason{readingReason(r), r.Seq, part > 0.99})
+		part(r.ReadRight, readShare, "reading.read", "reading.misread", "slip", "@slip."+r.Slip, "shown", r.Shown.String(), "typed", r.written())
+		if r.TrueBand != "" {
+			part(r.JudgedRight, judgeShare, "reading.judged", "reading.misjudged", "judged", "@band."+r.Judged, "true", "@band."+r.TrueBand)
+		} else {
+			part(r.JudgedRight, judgeShare, "reading.judged", "reading.not-judged")
+		}
 	}
-	s.Mark = round1(s.Of * sum / float64(len(a.review)))
+	s.Mark = round1(s.Mark)
 	return s
 }
 
-func readingReason(r Reading) string {
-	var bad []string
-	if !r.Valid {
-		text := strings.Join(r.Missed, "; ")
-		if r.ErrorBySetup != 0 {
-			text += fmt.Sprintf(", which moved the reading by %+.3g", r.ErrorBySetup)
-		}
-		bad = append(bad, "not valid: "+text)
+// written is what was typed, with its unit where that was not typed.
+func (r *Reading) written() string {
+	switch {
+	case r.Word != "":
+		return "@word." + r.Word
+	case r.Over:
+		return "@word.over-limit"
+	case strings.HasSuffix(r.Typed, r.Unit):
+		return r.Typed
 	}
-	if !r.ReadRight {
-		text := fmt.Sprintf("the instrument showed %s and you wrote %s", r.Shown, r.Typed)
-		if r.Slip != "" {
-			text += " (" + r.Slip + ")"
-		}
-		bad = append(bad, text)
-	}
-	if !r.JudgedRight && r.TrueBand != "" {
-		bad = append(bad, fmt.Sprintf("judged %s, and the sheet puts it %s", r.Judged, r.TrueBand))
-	}
-	if len(bad) == 0 {
-		return r.Title + ": set up, read and judged right."
-	}
-	return r.Title + ": " + strings.Join(bad, ". ") + "."
+	return r.Typed + " " + r.Unit
 }

@@ -13,9 +13,9 @@ import (
 // made (common practice; yards differ).
 const worthShare = 0.6
 
-// Worth holds what the cheapest proper repair costs against what the machine
+// RepairValue holds what the cheapest proper repair costs against what the machine
 // is worth, all in the yard's money and minutes.
-type Worth struct {
+type RepairValue struct {
 	Parts   float64 `json:"parts"`
 	Minutes float64 `json:"minutes"`
 	Labour  float64 `json:"labour"`
@@ -25,14 +25,14 @@ type Worth struct {
 	Repair bool `json:"repair"`
 }
 
-// WorthOf works out, for what is hidden in a job, the cheapest proper work
+// ValueOf works out, for what is hidden in a job, the cheapest proper work
 // that mends it: parts and minutes over the chance that it takes, covers off
 // and on once, labour by the sheet.
-func WorthOf(sc *scenario.Scenario) Worth {
+func ValueOf(sc *scenario.Scenario) RepairValue {
 	cat := catalogue.Standard()
 	fam := cat.Family(sc.Family)
 	hour := sc.Sheet["labour_money_h"].Middle()
-	w := Worth{Value: sc.Sheet["worth_money"].Middle()}
+	w := RepairValue{Value: sc.Sheet["worth_money"].Middle()}
 	var covers []string
 	for _, f := range sc.Faults {
 		best, found := catalogue.Repair{}, false
@@ -94,8 +94,8 @@ func (a *attempt) skips() []Skip {
 			continue
 		}
 		for _, id := range st.Obs.Skipped {
-			if !slices.ContainsFunc(out, func(s Skip) bool { return s.Precaution == a.cat.Action(id).Name }) {
-				out = append(out, Skip{st.Seq, a.cat.Test(st.Test).Title, a.cat.Action(id).Name})
+			if !slices.ContainsFunc(out, func(s Skip) bool { return s.Precaution == id }) {
+				out = append(out, Skip{st.Seq, st.Test, id})
 			}
 		}
 	}
@@ -104,10 +104,9 @@ func (a *attempt) skips() []Skip {
 
 // Makeshift is work of the improvised kind, or work that left something behind.
 type Makeshift struct {
-	Act     string   `json:"act"`
-	Reach   string   `json:"reach"`
-	Verdict string   `json:"verdict"`
-	Left    []string `json:"left"`
+	Act   string   `json:"act"`
+	Reach string   `json:"reach"`
+	Left  []string `json:"left"` // faults
 }
 
 func (a *attempt) makeshifts() []Makeshift {
@@ -117,27 +116,19 @@ func (a *attempt) makeshifts() []Makeshift {
 		if !act.Improvised() && len(p.Left) == 0 {
 			continue
 		}
-		m := Makeshift{Act: act.Name, Reach: a.cat.Reach(p.Reach).Name, Verdict: act.Verdict, Left: []string{}}
-		for _, id := range p.Left {
-			m.Left = append(m.Left, a.cat.Fault(id).Name)
-		}
-		out = append(out, m)
+		out = append(out, Makeshift{Act: p.Act, Reach: p.Reach, Left: append([]string{}, p.Left...)})
 	}
 	return out
 }
 
 // notReady is the difference between the machine as handed back and as it
 // should be, item by item, with the faults that are still in it.
-func (a *attempt) notReady() []string {
-	out := []string{}
-	left := a.ledger.NotReady()
-	for _, l := range left {
-		out = append(out, l.Text)
-	}
+func (a *attempt) notReady() []bench.Left {
+	out := a.ledger.NotReady()
 	for _, f := range a.ledger.Machine().Faults() {
-		told := slices.ContainsFunc(left, func(l bench.Left) bool { return l.Item == f.ID })
+		told := slices.ContainsFunc(out, func(l bench.Left) bool { return l.Item == f.ID })
 		if a.hand.Verdict == Repaired && !told && !a.cured(f.ID) {
-			out = append(out, "fault still in it: "+lowerFirst(a.cat.Fault(f.ID).Name))
+			out = append(out, bench.Left{Kind: bench.LeftFault, Item: f.ID})
 		}
 	}
 	return out

@@ -15,7 +15,7 @@ import (
 func Film(family string, sheet catalogue.Sheet, amb machine.Ambient, faults []machine.FaultSpec, minutes float64, load machine.Load) ([]machine.Frame, *problem.Problem) {
 	fam := catalogue.Standard().Family(family)
 	if fam == nil {
-		return nil, problem.New("family", fmt.Sprintf("there is no engine family %q", family), "choose a machine of the yard")
+		return nil, problem.New("family", "bench.no-engine-family", "family", family)
 	}
 	for i, f := range faults {
 		if p := machine.CheckFault(fmt.Sprintf("faults[%d]", i), f, fam); p != nil {
@@ -27,7 +27,7 @@ func Film(family string, sheet catalogue.Sheet, amb machine.Ambient, faults []ma
 	}
 	s, err := NewSession(family, sheet, amb, faults, Options{Technique: Ideal, FuelML: -1})
 	if err != nil {
-		return nil, problem.New("machine", err.Error(), "mend the figure it names")
+		return nil, problem.New("machine", "bench.sheet-refused", "detail", err.Error())
 	}
 	t := s.TestOf("start-attempt")
 	su := s.SetupFor(t, nil)

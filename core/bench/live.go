@@ -1,7 +1,6 @@
 package bench
 
 import (
-	"fmt"
 	"maps"
 	"math"
 	"slices"
@@ -116,7 +115,7 @@ func (s *Session) InHand() string {
 // instrument, or the act or value is not for it; then nothing has changed.
 func (s *Session) Act(act string, value any) *problem.Problem {
 	if s.fitted == nil {
-		return problem.New("act", "no instrument is in hand", "choose a test first")
+		return problem.New("act", "bench.no-instrument-hand")
 	}
 	before := s.fitted.clone()
 	p := s.actWith(s.fitted, act, value)
@@ -141,7 +140,7 @@ func (s *Session) actWith(f *fitted, act string, value any) *problem.Problem {
 
 func (s *Session) setUp(f *fitted, id string, value any) *problem.Problem {
 	if !slices.ContainsFunc(s.cat.SetupsOf(f.test), func(u catalogue.Setup) bool { return u.ID == id }) {
-		return problem.New("act", fmt.Sprintf("%q cannot be done with this instrument", id), "use one of its own acts")
+		return problem.New("act", "bench.cannot-be-done-with-instrument", "id", id)
 	}
 	return f.set(id, value)
 }

@@ -6,11 +6,20 @@ import (
 	"zanjero/core/machine"
 )
 
+// Kinds of what is left.
+const (
+	LeftCover   = "cover"   // off
+	LeftControl = "control" // not as it should stand
+	LeftState   = "state"   // spilt, empty, soaked, …
+	LeftWork    = "work"    // a fault that work left behind
+	LeftFault   = "fault"   // a fault that it came in with and still has
+)
+
 // Left is one way in which a machine as it stands is not ready to return.
 type Left struct {
-	// Item names it: a cover, a control, or a fault that the work left.
+	Kind string `json:"kind"`
+	// Item is the id of a cover, control or fault, or of a state.
 	Item string `json:"item"`
-	Text string `json:"text"`
 }
 
 // NotReady is the difference between the machine as it stands and as it should
@@ -18,34 +27,34 @@ type Left struct {
 // among them; those that work has left behind are.
 func (s *Session) NotReady() []Left {
 	out := []Left{}
-	add := func(wrong bool, item, text string) {
+	add := func(wrong bool, kind, item string) {
 		if wrong {
-			out = append(out, Left{item, text})
+			out = append(out, Left{kind, item})
 		}
 	}
 	for _, id := range s.Open() {
-		add(true, id, s.cat.Cover(id).Off)
+		add(true, LeftCover, id)
 	}
 	st := s.m.State()
 	c := st.Controls
-	add(c.Stop && !s.m.FoundInStop(), "switch", "switch in STOP")
-	add(c.ValveShut && !s.m.FoundShut(), "fuel_valve", "fuel valve shut")
-	add(c.Cap != machine.CapTight, "cap", "fuel cap not tight")
-	add(c.PlugLead != machine.LeadOn, "plug_lead", "plug lead not on the plug")
-	add(c.KillLeadOff, "kill_lead", "kill lead off, so the switch cannot stop it")
-	add(c.OilLeadOff, "oil_lead", "low-oil lead off, so nothing guards the oil")
-	add(c.BarTied, "bar", "bar tied back, so letting go does not stop it")
-	add(c.LineClamped, "line_clamp", "clamp on the fuel line")
-	add(c.Tilt != machine.Level, "tilt", "machine not level")
-	add(s.taken["block-driven"], "block-driven", "block left in the driven part")
-	add(st.SpiltML >= 1, "spill", "spilt fuel not wiped up")
-	add(st.FuelML < 0.05*s.m.TankML() && !s.m.FoundEmpty(), "tank", "tank empty")
-	add(math.Abs(st.OilLevel-s.foundOil) > 0.2 && (st.OilLevel < 0.75 || st.OilLevel > 1.2), "oil", "oil off its mark")
-	add(s.m.HydroLocked(), "cylinder", "cylinder full of liquid")
-	add(st.FilterOil > 0.1, "intake-filter", "air filter soaked by a tilt")
+	add(c.Stop && !s.m.FoundInStop(), LeftControl, "switch")
+	add(c.ValveShut && !s.m.FoundShut(), LeftControl, "fuel_valve")
+	add(c.Cap != machine.CapTight, LeftControl, "cap")
+	add(c.PlugLead != machine.LeadOn, LeftControl, "plug_lead")
+	add(c.KillLeadOff, LeftControl, "kill_lead")
+	add(c.OilLeadOff, LeftControl, "oil_lead")
+	add(c.BarTied, LeftControl, "bar")
+	add(c.LineClamped, LeftControl, "line_clamp")
+	add(c.Tilt != machine.Level, LeftControl, "tilt")
+	add(s.taken["block-driven"], LeftState, "block-driven")
+	add(st.SpiltML >= 1, LeftState, "spill")
+	add(st.FuelML < 0.05*s.m.TankML() && !s.m.FoundEmpty(), LeftState, "tank")
+	add(math.Abs(st.OilLevel-s.foundOil) > 0.2 && (st.OilLevel < 0.75 || st.OilLevel > 1.2), LeftState, "oil")
+	add(s.m.HydroLocked(), LeftState, "cylinder")
+	add(st.FilterOil > 0.1, LeftState, "intake-filter")
 	for _, f := range s.m.Faults() {
 		if s.left[f.ID] {
-			add(true, f.ID, "work undone: "+s.cat.Fault(f.ID).Name)
+			add(true, LeftWork, f.ID)
 		}
 	}
 	return out

@@ -8,6 +8,7 @@ import (
 	"maps"
 	"math"
 	"slices"
+	"unsafe"
 
 	"zanjero/core/catalogue"
 	"zanjero/core/instrument"
@@ -72,6 +73,10 @@ type Session struct {
 	left      map[string]bool // faults that work here has left behind
 	foundOil  float64
 }
+
+// SessionBytes is about how much memory a session holds that nothing has been
+// done on, for whoever keeps many.
+const SessionBytes = int64(unsafe.Sizeof(Session{})+unsafe.Sizeof(machine.Machine{})) + 512
 
 // FittedPart is a part that was fitted or work that was done, and whether it
 // mended anything.

@@ -109,10 +109,10 @@ var tools = map[string]tool{
 	"pop-off-gauge": {[]string{"squeeze"}, func(s *Session, f *fitted, _ string, value any) *problem.Problem {
 		kpa, ok := value.(float64)
 		if !ok || kpa < 1 || kpa > 25 {
-			return problem.New("value", fmt.Sprintf("%v is no squeeze", problem.Show(value)), "squeeze for 1 to 25 kPa")
+			return problem.New("value", "bench.no-squeeze", "value", problem.Show(value))
 		}
 		if f.used {
-			return problem.New("act", "the needle has let go", "write down where it did")
+			return problem.New("act", "bench.needle-let-go")
 		}
 		if f.kpa += kpa; f.kpa >= s.indicate(f).value {
 			f.used = true
@@ -127,7 +127,7 @@ var tools = map[string]tool{
 	"screw": {[]string{"turn"}, func(s *Session, f *fitted, _ string, value any) *problem.Problem {
 		by, ok := value.(float64)
 		if !ok || by < 0.125 || by > 1 {
-			return problem.New("value", fmt.Sprintf("%v is no turn", problem.Show(value)), "turn from an eighth to a whole turn")
+			return problem.New("value", "bench.no-turn", "value", problem.Show(value))
 		}
 		to := s.indicate(f).value
 		if f.used { // it has seated, and is driven on
@@ -156,7 +156,7 @@ const (
 var feelers = tool{[]string{"blade"}, func(s *Session, f *fitted, _ string, value any) *problem.Problem {
 	mm, ok := value.(float64)
 	if !ok || !slices.Contains(Blades, mm) {
-		return problem.New("value", fmt.Sprintf("there is no blade of %v mm", problem.Show(value)), "take one of the set")
+		return problem.New("value", "bench.no-blade-mm", "value", problem.Show(value))
 	}
 	f.blade, f.used = mm, true
 	return nil
@@ -189,7 +189,7 @@ var pumped = tool{[]string{"pump", "hold"}, func(_ *Session, f *fitted, act stri
 		return nil
 	}
 	if f.kpa == 0 {
-		return problem.New("act", "there is nothing to hold", "pump it up first")
+		return problem.New("act", "bench.nothing-hold")
 	}
 	f.used = true
 	return nil
@@ -221,7 +221,7 @@ func gaugeAct(s *Session, f *fitted, act string, value any) *problem.Problem {
 		s.m.OilBore(f.poured)
 	case "pull":
 		if f.pulls >= 30 {
-			return problem.New("act", "thirty pulls are enough", "let the gauge off first")
+			return problem.New("act", "bench.thirty-pulls-enough")
 		}
 		su := setup.Found(s.m, s.TestOf(f.test)).With(f.own)
 		f.kpa = s.m.GaugeStep(f.kpa, s.pullRPM(f), su.HoseML())

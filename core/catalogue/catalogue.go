@@ -1,7 +1,8 @@
 // Package catalogue holds the data of the trade: engine families, reaches,
 // faults, causes, tests, covers, controls, hazards and repairs. It is embedded
-// and checked when it is loaded; it carries no expected readings, which come
-// from the machine model alone.
+// and checked when it is loaded. It carries no expected readings, which come from
+// the machine model alone, and no words, which stand in the message files under
+// the ids.
 package catalogue
 
 import (
@@ -28,21 +29,17 @@ type Catalogue struct {
 	Actions  []Action
 	Repairs  Repairs
 	Setups   []Setup
-	// Sights are what an eye, ear or finger meets, by test and word.
-	Sights map[string]map[string]string
 }
 
 // Lateral is one of the four paths to the cylinder.
 type Lateral struct {
-	ID   string `json:"id"`
-	Name string `json:"name"`
+	ID string `json:"id"`
 }
 
 // Reach is a part along a lateral, in order from the source.
 type Reach struct {
 	ID       string   `json:"id"`
 	Lateral  string   `json:"lateral"`
-	Name     string   `json:"name"`
 	Families []string `json:"families"`
 	// Beside: it stands beside the lateral and not in it.
 	Beside bool `json:"beside,omitempty"`
@@ -51,8 +48,6 @@ type Reach struct {
 // Family is an engine type.
 type Family struct {
 	ID       string   `json:"id"`
-	Name     string   `json:"name"`
-	Kind     string   `json:"kind"`
 	Controls []string `json:"controls"`
 	Covers   []string `json:"covers"`
 	// Variants are the words that a sheet of the family can carry, by figure.
@@ -64,7 +59,6 @@ type Family struct {
 // of the machine model, under the same id.
 type Fault struct {
 	ID       string   `json:"id"`
-	Name     string   `json:"name"`
 	Reach    string   `json:"reach"`
 	Families []string `json:"families"`
 	BaseRate float64  `json:"base_rate"`
@@ -73,23 +67,20 @@ type Fault struct {
 	// Modes are the ways it can go, the default first; none for most.
 	Modes []string `json:"modes,omitempty"`
 	// Graded faults have a severity between 0 and 1; the others are there or not.
-	Graded  bool     `json:"graded"`
-	Needs   Needs    `json:"needs,omitempty"`
-	Causes  []string `json:"causes"`
-	Account string   `json:"account"`
-	Advice  string   `json:"advice"`
+	Graded bool     `json:"graded"`
+	Needs  Needs    `json:"needs,omitempty"`
+	Causes []string `json:"causes"`
+	Advice string   `json:"advice"`
 }
 
 // Cause is a fact of a machine's history that leads to faults.
 type Cause struct {
-	ID   string `json:"id"`
-	Name string `json:"name"`
+	ID string `json:"id"`
 }
 
 // Advice is a sentence for the owner.
 type Advice struct {
-	ID   string `json:"id"`
-	Text string `json:"text"`
+	ID string `json:"id"`
 }
 
 // Kinds of test.
@@ -103,7 +94,6 @@ const (
 // Test is something an apprentice can look at or measure.
 type Test struct {
 	ID      string `json:"id"`
-	Title   string `json:"title"`
 	Lateral string `json:"lateral"`
 	Kind    string `json:"kind"`
 	// Unit of a number, as it is reported by the bench.
@@ -120,15 +110,14 @@ type Test struct {
 	Needs    Needs    `json:"needs,omitempty"`
 	// Cranks: the rope is pulled, so the recoil must be on; a test whose own
 	// access does not include the plug also needs the plug in.
-	Cranks     bool        `json:"cranks"`
-	Long       bool        `json:"long"`
-	Reaches    []string    `json:"reaches"`
-	Proves     []string    `json:"proves"`
-	Hazards    []string    `json:"hazards"`
-	Conditions []Condition `json:"conditions"`
-	Words      []string    `json:"words"`
-	Teaches    string      `json:"teaches"`
-	Cannot     string      `json:"cannot"`
+	Cranks  bool     `json:"cranks"`
+	Long    bool     `json:"long"`
+	Reaches []string `json:"reaches"`
+	Proves  []string `json:"proves"`
+	Hazards []string `json:"hazards"`
+	// Conditions are what must be true of the set-up for a reading to be valid.
+	Conditions []string `json:"conditions"`
+	Words      []string `json:"words"`
 }
 
 // Named says that what the test meets is shown or described, for the
@@ -137,46 +126,29 @@ func (t *Test) Named() bool {
 	return (t.Kind == KindLook || t.Kind == KindFeel) && !slices.Contains([]string{"look-switches", "ask-history", "look-plate"}, t.ID)
 }
 
-// Condition is what must be true of the set-up for a reading to be valid, and
-// what is wrong when it is not.
-type Condition struct {
-	ID     string `json:"id"`
-	Met    string `json:"met"`
-	Missed string `json:"missed"`
-}
-
 // Access is a cover or part that has to come off.
 type Access struct {
 	ID           string  `json:"id"`
-	Name         string  `json:"name"`
-	Off          string  `json:"off"`
 	OpenMinutes  float64 `json:"open_min"`
 	CloseMinutes float64 `json:"close_min"`
 	// Money is what taking it off uses up, in the yard's money: a gasket that is
 	// not used twice (common practice; the price is invented).
 	Money float64 `json:"money,omitempty"`
-	// Note is what comes of having it off.
-	Note string `json:"note"`
 }
 
 // Control is one of the machine's own controls.
 type Control struct {
 	ID        string   `json:"id"`
-	Name      string   `json:"name"`
 	Positions []string `json:"positions,omitempty"`
 	Lever     bool     `json:"lever,omitempty"`
 	Presses   bool     `json:"presses,omitempty"`
-	// Low and High name the ends of a lever, 0 and 1.
-	Low     string `json:"low,omitempty"`
-	High    string `json:"high,omitempty"`
-	AsFound string `json:"as_found"`
-	Needs   Needs  `json:"needs,omitempty"`
+	AsFound   string   `json:"as_found"`
+	Needs     Needs    `json:"needs,omitempty"`
 }
 
-// Hazard is a danger, its caution, and the precautions that answer it.
+// Hazard is a danger and the precautions that answer it.
 type Hazard struct {
 	ID          string   `json:"id"`
-	Caution     string   `json:"caution"`
 	Precautions []string `json:"precautions"`
 }
 
@@ -192,7 +164,6 @@ const (
 // cover nor a repair.
 type Action struct {
 	ID      string  `json:"id"`
-	Name    string  `json:"name"`
 	Kind    string  `json:"kind"`
 	Minutes float64 `json:"minutes"`
 	// Families that have it; empty for all.
@@ -210,13 +181,10 @@ type Repairs struct {
 // RepairAct is a kind of work, with what it takes where nothing better is known.
 type RepairAct struct {
 	ID      string  `json:"id"`
-	Name    string  `json:"name"`
 	Minutes float64 `json:"minutes"`
 	Cost    float64 `json:"cost"`
-	// Reach of an improvised repair, which is done there alone, and what is to
-	// be said of it.
-	Reach   string `json:"reach,omitempty"`
-	Verdict string `json:"verdict,omitempty"`
+	// Reach of an improvised repair, which is done there alone.
+	Reach string `json:"reach,omitempty"`
 	// Families that it is done on; empty for all.
 	Families []string `json:"families,omitempty"`
 }
@@ -273,7 +241,7 @@ func load() (*Catalogue, error) {
 	}
 	for name, into := range map[string]any{
 		"reaches": &lanes, "families": &c.Families, "figures": &c.Figures, "faults": &c.Faults, "causes": &c.Causes, "advice": &c.Advice,
-		"tests": &c.Tests, "access": &c.Access, "controls": &c.Controls, "hazards": &c.Hazards, "actions": &c.Actions, "repairs": &c.Repairs, "setups": &c.Setups, "sights": &c.Sights,
+		"tests": &c.Tests, "access": &c.Access, "controls": &c.Controls, "hazards": &c.Hazards, "actions": &c.Actions, "repairs": &c.Repairs, "setups": &c.Setups,
 	} {
 		raw, err := data.ReadFile("data/" + name + ".json")
 		if err != nil {

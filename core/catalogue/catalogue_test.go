@@ -20,10 +20,10 @@ func TestValidateFindsWhatIsBroken(t *testing.T) {
 		"no test is offered": func(c *Catalogue) { c.Tests = c.Tests[:1] },
 		"used twice":         func(c *Catalogue) { c.Faults = append(c.Faults, c.Faults[0]) },
 		"unknown cover":      func(c *Catalogue) { c.Tests[0].Access = []string{"bonnet"} },
-		"compression_ratio: 1 :1 cannot be": func(c *Catalogue) {
+		"compression_ratio: catalogue.figure-cannot-be": func(c *Catalogue) {
 			c.Families[0].Sheet["compression_ratio"] = Figure{Low: 1, High: 1, Unit: ":1", Source: "s"}
 		},
-		"plug_gap_mm: low 0.8 is above": func(c *Catalogue) {
+		"plug_gap_mm: catalogue.low-above-high": func(c *Catalogue) {
 			c.Families[0].Sheet["plug_gap_mm"] = Figure{Low: 0.8, High: 0.7, Unit: "mm", Source: "s"}
 		},
 		"is not on its sheet":      func(c *Catalogue) { c.Families[0].Variants["ignition"] = []string{"points"} },

@@ -94,7 +94,7 @@ type Needing struct {
 // and tests need, and says what was changed for it; what stands on stated too
 // is not changed. at is the place of the first that no one variant has beside
 // those before it, or −1.
-func (c *Catalogue) Variant(fam *Family, s, stated Sheet, all []Needing) (out Sheet, changed []string, at int) {
+func (c *Catalogue) Variant(fam *Family, s, stated Sheet, all []Needing) (out Sheet, changed []problem.Problem, at int) {
 	out = s
 	for i, n := range all {
 		if n.Needs.met(fam, out) {
@@ -107,8 +107,8 @@ func (c *Catalogue) Variant(fam *Family, s, stated Sheet, all []Needing) (out Sh
 				return s, nil, i
 			}
 			out = maps.Clone(out)
-			out[figure] = Figure{Word: words[k], Source: "taken so that " + n.ID + " can be"}
-			changed = append(changed, fmt.Sprintf("%s needs %s %q; the machine is taken as one", n.ID, figure, words[k]))
+			out[figure] = Figure{Word: words[k], Source: "variant"}
+			changed = append(changed, *problem.New("sheet."+figure, "catalogue.taken-as-a-variant", "id", n.ID, "word", words[k]))
 		}
 		if slices.ContainsFunc(all[:i], func(n Needing) bool { return !n.Needs.met(fam, out) }) {
 			return s, nil, i
@@ -154,7 +154,7 @@ func (c *Catalogue) CheckSheet(family string, s Sheet) (out []problem.Problem) {
 	}
 	for _, id := range slices.Sorted(maps.Keys(s)) {
 		if !slices.ContainsFunc(known, func(k FigureKind) bool { return k.ID == id }) {
-			out = append(out, *problem.New(id, "nothing of that name stands on this family's sheet", "leave it out"))
+			out = append(out, *problem.New(id, "catalogue.figure-unknown"))
 		}
 	}
 	if len(out) > 0 {
@@ -163,39 +163,37 @@ func (c *Catalogue) CheckSheet(family string, s Sheet) (out []problem.Problem) {
 	// Displacement is bore and stroke, so the three must agree.
 	swept := math.Pi / 4 * s["bore_mm"].Middle() * s["bore_mm"].Middle() * s["stroke_mm"].Middle() / 1000
 	if d := s["displacement_ml"].Middle(); math.Abs(swept-d) > 0.03*d {
-		out = append(out, *problem.New("displacement_ml", fmt.Sprintf("%g ml does not go with bore and stroke, which give %.0f ml", d, swept), "mend the one that is wrong"))
+		out = append(out, *problem.New("displacement_ml", "catalogue.displacement-against-bore", "volume", d, "swept", fmt.Sprintf("%.0f", swept)))
 	}
 	if s["idle_rpm"].Low > s["governed_rpm"].High {
-		out = append(out, *problem.New("idle_rpm", "it idles faster than it is governed", "mend the one that is wrong"))
+		out = append(out, *problem.New("idle_rpm", "catalogue.idles-faster-than-governed"))
 	}
 	return out
 }
 
 func (k *FigureKind) check(fam *Family, f Figure, there bool) *problem.Problem {
-	say := func(what, mend string) *problem.Problem {
-		return &problem.Problem{Path: k.ID, Problem: what, Mend: mend}
-	}
+	say := func(code string, pairs ...any) *problem.Problem { return problem.New(k.ID, code, pairs...) }
+	within := []any{"least", k.Least, "most", k.Most, "unit", k.Unit}
 	if k.Words != nil {
 		can := fam.Variants[k.ID]
 		if !there || !slices.Contains(can, f.Word) {
-			return say(fmt.Sprintf("%q is not what this family can have", f.Word), "choose "+strings.Join(can, " or "))
+			return say("catalogue.not-what-family-can", "word", f.Word, "can", can)
 		}
 		return nil
 	}
-	span := fmt.Sprintf("write figures from %g to %g %s", k.Least, k.Most, k.Unit)
 	switch {
 	case !there:
-		return say("it is missing", span)
+		return say("catalogue.figure-missing", within...)
 	case f.Word != "":
-		return say(fmt.Sprintf("%q is a word", f.Word), span)
+		return say("catalogue.figure-is-a-word", append(within, "word", f.Word)...)
 	case f.Unit != k.Unit:
-		return say(fmt.Sprintf("it is given in %q", f.Unit), "give it in "+k.Unit)
+		return say("catalogue.figure-in-another-unit", "given", f.Unit, "unit", k.Unit)
 	case !(f.Low <= f.High):
-		return say(fmt.Sprintf("low %g is above high %g", f.Low, f.High), "write the lower figure first")
+		return say("catalogue.low-above-high", "low", f.Low, "high", f.High)
 	case !(f.Low >= k.Least && f.High <= k.Most):
-		return say(fmt.Sprintf("%s cannot be", f), span)
+		return say("catalogue.figure-cannot-be", append(within, "low", f.Low, "high", f.High)...)
 	case strings.TrimSpace(f.Source) == "":
-		return say("it does not say where it comes from", "name the source of the figure")
+		return say("catalogue.figure-without-source")
 	}
 	return nil
 }

@@ -114,7 +114,7 @@ func (c *Catalogue) Validate() error {
 	}
 	for _, a := range c.Repairs.Acts {
 		unique("act", a.ID)
-		miss(!a.Improvised() || (c.Reach(a.Reach) != nil && a.Verdict != ""), "act %s: no reach of its own, or nothing is said of it", a.ID)
+		miss(!a.Improvised() || c.Reach(a.Reach) != nil, "act %s: no reach of its own", a.ID)
 	}
 	for _, r := range c.Repairs.Entries {
 		unique("repair", r.Act+"@"+r.Reach)

@@ -1,9 +1,7 @@
 package catalogue
 
 import (
-	"fmt"
 	"slices"
-	"strings"
 	"zanjero/core/problem"
 )
 
@@ -15,15 +13,15 @@ func CheckRepair(path, act, reach string, fam *Family) *problem.Problem {
 		for _, a := range cat.Repairs.Acts {
 			ids = append(ids, a.ID)
 		}
-		return problem.New(path+".repair", fmt.Sprintf("there is no repair %q", act), "write one of "+strings.Join(ids, ", "))
+		return problem.New(path+".repair", "catalogue.no-repair", "act", act, "ids", ids)
 	}
 	if a := cat.RepairAct(act); a.Improvised() && a.Reach != reach {
-		return problem.New(path+".reach", fmt.Sprintf("%q is done at %s", act, a.Reach), "name that reach")
+		return problem.New(path+".reach", "catalogue.done-elsewhere", "act", act, "reach", a.Reach)
 	} else if !a.On(fam.ID, reach) {
-		return problem.New(path+".repair", fmt.Sprintf("%q is not done on %s", act, fam.ID), "do other work")
+		return problem.New(path+".repair", "catalogue.not-done-on", "act", act, "family", fam.ID)
 	}
 	if !slices.ContainsFunc(cat.ReachesOf(fam.ID), func(r Reach) bool { return r.ID == reach }) {
-		return problem.New(path+".reach", fmt.Sprintf("%s has no reach %q", fam.ID, reach), "write the id of one of its reaches")
+		return problem.New(path+".reach", "catalogue.no-reach", "family", fam.ID, "reach", reach)
 	}
 	return nil
 }
@@ -31,7 +29,7 @@ func CheckRepair(path, act, reach string, fam *Family) *problem.Problem {
 // CheckCover refuses a cover that the family has not.
 func CheckCover(path, id string, fam *Family) *problem.Problem {
 	if !slices.Contains(fam.Covers, id) {
-		return problem.New(path, fmt.Sprintf("%s has no cover %q", fam.ID, id), "use one of "+strings.Join(fam.Covers, ", "))
+		return problem.New(path, "catalogue.no-cover", "family", fam.ID, "id", id, "covers", fam.Covers)
 	}
 	return nil
 }
@@ -43,7 +41,7 @@ func CheckAction(path, id string, fam *Family) *problem.Problem {
 		ids = append(ids, a.ID)
 	}
 	if !slices.Contains(ids, id) {
-		return &problem.Problem{Path: path, Problem: fmt.Sprintf("%s has no action %q", fam.ID, id), Mend: "use one of " + strings.Join(ids, ", ")}
+		return problem.New(path, "catalogue.no-action", "family", fam.ID, "id", id, "ids", ids)
 	}
 	return nil
 }

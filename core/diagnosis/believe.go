@@ -9,6 +9,7 @@ import (
 	"zanjero/core/catalogue"
 	"zanjero/core/instrument"
 	"zanjero/core/ledger"
+	"zanjero/core/problem"
 	"zanjero/core/sim"
 )
 
@@ -26,9 +27,9 @@ type Believed struct {
 	Explanations [][]string `json:"explanations"`
 	// Repairs are kinds of work by how likely each alone would make it whole:
 	// faults that the same work mends need not be told apart.
-	Repairs  []RepairGroup `json:"repair_groups"`
-	NextBest []Worth       `json:"next_best"`
-	Warnings []string      `json:"warnings"`
+	Repairs  []RepairGroup     `json:"repair_groups"`
+	NextBest []Worth           `json:"next_best"`
+	Warnings []problem.Problem `json:"warnings"`
 }
 
 // BelievedSet is a set of faults with its probability.
@@ -47,12 +48,12 @@ const unexplained = 3.0
 func Believe(ctx context.Context, in *sim.Seen, by Weights) (*Believed, error) {
 	job := Job{Family: in.Family, Sheet: in.Sheet, Ambient: in.Ambient}
 	var conflicts [][]string
-	run := func(sets [][]string) (*Belief, []Report, []string, error) {
+	run := func(sets [][]string) (*Belief, []Report, []problem.Problem, error) {
 		p, err := NewPopulation(ctx, job, sets)
 		if err != nil {
 			return nil, nil, nil, err
 		}
-		b, seen, odd := p.Start(AsIfValid), []Report{}, []string{}
+		b, seen, odd := p.Start(AsIfValid), []Report{}, []problem.Problem{}
 		conflicts = nil
 		for i, st := range in.Lines {
 			before, was := b.evidence(), b.logliks()
@@ -68,7 +69,7 @@ func Believe(ctx context.Context, in *sim.Seen, by Weights) (*Believed, error) {
 					conflicts = append(conflicts, c)
 				}
 				if b.onlyGross(st, b.evidence()-before) {
-					odd = append(odd, fmt.Sprintf("events[%d]: no fault that is known here, nor two, explains what %s showed; it is taken for a slip", i, st.Test))
+					odd = append(odd, *problem.New(fmt.Sprintf("events[%d]", i), "diagnosis.taken-for-a-slip", "test_id", st.Test))
 				}
 			}
 		}
@@ -100,7 +101,7 @@ func Believe(ctx context.Context, in *sim.Seen, by Weights) (*Believed, error) {
 		return nil, err
 	}
 	out := &Believed{Posterior: r.Fault, Reach: r.Reach, Lateral: r.Lateral, Healthy: r.Healthy, Entropy: r.Bits, Credible: []BelievedSet{},
-		Ambiguity: ambiguity, Explanations: explanations, Repairs: RepairGroups(in.Family, r), NextBest: best, Warnings: append(append([]string{}, in.Warnings...), odd...)}
+		Ambiguity: ambiguity, Explanations: explanations, Repairs: RepairGroups(in.Family, r), NextBest: best, Warnings: append(append([]problem.Problem{}, in.Warnings...), odd...)}
 	for _, s := range r.Credible {
 		out.Credible = append(out.Credible, BelievedSet{append([]string{}, s.Faults...), s.P})
 	}

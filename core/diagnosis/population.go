@@ -6,12 +6,14 @@ package diagnosis
 import (
 	"cmp"
 	"context"
+	"errors"
 	"math"
 	"slices"
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
+	"zanjero/core/parallel"
 	"zanjero/core/setup"
 )
 
@@ -82,11 +84,14 @@ type hypothesis struct {
 	nodes  []*bench.Session
 }
 
-// Population is every hypothesis about one engine before anything is seen.
+// Population is every hypothesis about one engine before anything is seen. It is
+// not changed once it is made, and may be used from any goroutine.
 type Population struct {
-	family string
-	sheet  catalogue.Sheet
-	hyps   []hypothesis
+	job     Job
+	family  string
+	sheet   catalogue.Sheet
+	singles float64 // the sum of the base rates
+	hyps    []hypothesis
 }
 
 // Job is what is known of the engine before it reaches the bench.
@@ -101,23 +106,23 @@ type Job struct {
 	Found setup.Settings
 }
 
+// rate is a fault's base rate on this job's engine.
+func (j *Job) rate(f *catalogue.Fault) float64 {
+	if r, ok := j.Rates[f.ID]; ok {
+		return r
+	}
+	return f.Rate(j.Family)
+}
+
 // NewPopulation lays out healthy, every fault of the family in each of its
 // modes, and the given sets of two or three faults, with priors from base rates.
 // It fails on a sheet that the model refuses, and when the context ends.
 func NewPopulation(ctx context.Context, j Job, sets [][]string) (*Population, error) {
-	cat := catalogue.Standard()
-	faults := cat.FaultsOf(j.Family, j.Sheet)
-	rate := func(f *catalogue.Fault) float64 {
-		if r, ok := j.Rates[f.ID]; ok {
-			return r
-		}
-		return f.Rate(j.Family)
-	}
-	singles := 0.0
+	faults := catalogue.Standard().FaultsOf(j.Family, j.Sheet)
+	p := &Population{job: j, family: j.Family, sheet: j.Sheet}
 	for i := range faults {
-		singles += rate(&faults[i])
+		p.singles += j.rate(&faults[i])
 	}
-	p := &Population{family: j.Family, sheet: j.Sheet}
 	p.hyps = append(p.hyps, hypothesis{prior: healthyShare})
 	for i := range faults {
 		f := &faults[i]
@@ -127,11 +132,26 @@ func NewPopulation(ctx context.Context, j Job, sets [][]string) (*Population, er
 		}
 		for _, mode := range modes {
 			p.hyps = append(p.hyps, hypothesis{
-				faults: []string{f.ID}, prior: (1 - healthyShare - pairShare - tripleShare) * rate(f) / singles / float64(len(modes)),
+				faults: []string{f.ID}, prior: (1 - healthyShare - pairShare - tripleShare) * j.rate(f) / p.singles / float64(len(modes)),
 				axes: grid{{f.ID, mode, singleNodes, singleBetween, f.Graded}},
 			})
 		}
 	}
+	if err := p.build(ctx, 0); err != nil {
+		return nil, err
+	}
+	return p.With(ctx, sets)
+}
+
+// With gives the population with some sets of two or three faults beside what
+// it has. What it has is shared, so this costs no more than the sets.
+func (p *Population) With(ctx context.Context, sets [][]string) (*Population, error) {
+	if len(sets) == 0 {
+		return p, nil
+	}
+	cat := catalogue.Standard()
+	out := *p
+	out.hyps = slices.Clone(p.hyps)
 	for _, set := range sets {
 		h := hypothesis{faults: set, prior: pairShare * 2}
 		nodes, between := setGrid(cat, set)
@@ -140,20 +160,28 @@ func NewPopulation(ctx context.Context, j Job, sets [][]string) (*Population, er
 		}
 		for _, id := range set {
 			f := cat.Fault(id)
-			h.prior *= rate(f) / singles
+			h.prior *= p.job.rate(f) / p.singles
 			h.axes = append(h.axes, axis{id, "", nodes, between, f.Graded})
 		}
-		p.hyps = append(p.hyps, h)
+		out.hyps = append(out.hyps, h)
 	}
-	for i := range p.hyps {
-		if err := ctx.Err(); err != nil {
-			return nil, err
-		}
-		if err := p.hyps[i].build(j); err != nil {
-			return nil, err
-		}
+	if err := out.build(ctx, len(p.hyps)); err != nil {
+		return nil, err
 	}
-	return p, nil
+	return &out, nil
+}
+
+// build makes the machines of the hypotheses from a place on.
+func (p *Population) build(ctx context.Context, from int) error {
+	errs := make([]error, len(p.hyps))
+	err := parallel.For(ctx, len(p.hyps)-from, func(i int) { errs[from+i] = p.hyps[from+i].build(p.job) })
+	return errors.Join(append(errs, err)...)
+}
+
+// Bytes is about how much memory it holds, for whoever keeps some of them.
+func (p *Population) Bytes() int64 {
+	_, machines := p.Size()
+	return int64(machines) * bench.SessionBytes
 }
 
 // setGrid is how finely the severities of a set are laid out: the more graded

@@ -96,7 +96,7 @@ func TestBelieve(t *testing.T) {
 
 	odd := believed(t, `{"machine":"f4-bowl","events":[{"test":"compression-dry","observed":155}]}`)
 	require.Len(t, odd.Warnings, 1)
-	assert.Contains(t, odd.Warnings[0], "events[0]")
+	assert.Equal(t, "events[0]", odd.Warnings[0].Path)
 
 	// Repairs and waits pass through, and evidence before them still counts.
 	mended := believed(t, `{"machine":"f4-bowl","events":[{"test":"start-attempt","observed":"runs-only-on-choke"},{"test":"jet-look","observed":"part"},

@@ -1,7 +1,6 @@
 package ledger
 
 import (
-	"fmt"
 	"reflect"
 	"slices"
 
@@ -52,25 +51,25 @@ func (e Event) checkForm() *problem.Problem {
 	for i := range was.NumField() {
 		name := jsonName(was.Type().Field(i))
 		if s := was.Field(i); s.Kind() == reflect.String && s.Len() > longestText {
-			return problem.New(name, "that is too long", fmt.Sprintf("keep it to %d letters", longestText))
+			return problem.New(name, "ledger.too-long", "most", longestText)
 		}
 		if !reflect.DeepEqual(was.Field(i).Interface(), kept.Field(i).Interface()) && slices.Contains(kinds, e.Kind) {
-			return problem.New(name, fmt.Sprintf("an event of kind %q has none", e.Kind), "leave it out")
+			return problem.New(name, "ledger.member-of-another-kind", "kind", e.Kind)
 		}
 	}
 	switch v := e.Value.(type) {
 	case map[string]any:
 		if len(v) > 2 {
-			return problem.New("value", "this is no value of a set-up", "name its id and its value")
+			return problem.New("value", "ledger.not-a-set-up-value")
 		}
 		for _, x := range v {
 			if !plain(x) {
-				return problem.New("value", "this is no value of a set-up", "name its id and its value")
+				return problem.New("value", "ledger.not-a-set-up-value")
 			}
 		}
 	default:
 		if !plain(v) {
-			return problem.New("value", "no act takes such a value", "send a number, a word, true or false")
+			return problem.New("value", "ledger.no-act-takes-such-value")
 		}
 	}
 	return nil

@@ -46,7 +46,7 @@ func TestEveryNumberIsReadFromAnInstrument(t *testing.T) {
 				continue
 			}
 			l := ledgerOf(t, fam.ID)
-			if slices.ContainsFunc(test.Conditions, func(c catalogue.Condition) bool { return c.ID == "warm" }) {
+			if slices.ContainsFunc(test.Conditions, func(c string) bool { return c == "warm" }) {
 				ledgertest.Work(t, l, "start-attempt")
 				do(t, l, ledger.Event{Kind: ledger.EventDo, Do: "warm-up"})
 			}
@@ -121,7 +121,7 @@ func TestFeelersBracket(t *testing.T) {
 	assert.True(t, goes < *o.Value+0.02 && *o.Value < stops+0.02, "%g: goes %g, stops %g", *o.Value, goes, stops)
 	p := l.Apply(act("blade", 0.31))
 	require.NotNil(t, p)
-	assert.NotEmpty(t, p.Mend)
+	assert.NotEmpty(t, p.Code)
 }
 
 // A screw is counted in until it seats; driven on, it counts more and its seat

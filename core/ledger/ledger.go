@@ -3,7 +3,6 @@
 package ledger
 
 import (
-	"fmt"
 	"maps"
 	"math"
 	"slices"
@@ -202,7 +201,7 @@ func (l *Ledger) Latest() *Line {
 func (l *Ledger) Apply(e Event) *problem.Problem {
 	e = e.clone()
 	if l.seq >= MaxEvents {
-		return problem.New("kind", fmt.Sprintf("this ledger holds %d acts, and no more", MaxEvents), "hand over with what you have")
+		return problem.New("kind", "ledger.ledger-holds-acts-no-more", "most_events", MaxEvents)
 	}
 	if p := l.check(e); p != nil {
 		return p
@@ -312,7 +311,7 @@ func (l *Ledger) enter(e Event) *problem.Problem {
 	} else {
 		v, u, err := units.ParseReading(e.Reading)
 		if err != nil {
-			return problem.New("reading", err.Error(), "type the reading as the instrument shows it")
+			return problem.In("reading", err)
 		}
 		if u != "" {
 			en.Unit = string(u)
@@ -325,7 +324,7 @@ func (l *Ledger) enter(e Event) *problem.Problem {
 	}
 	o, own, ok := l.Read()
 	if !ok {
-		return problem.New("reading", "the instrument shows nothing yet", "use it first")
+		return problem.New("reading", "ledger.instrument-shows-nothing-yet")
 	}
 	l.add(Line{Kind: EventTake, Test: o.Test, Setup: own, Obs: &o, Entry: &en})
 	l.entered = true
@@ -340,20 +339,20 @@ func (l *Ledger) check(e Event) *problem.Problem {
 	switch e.Kind {
 	case EventControl:
 		if len(e.Control) == 0 {
-			return problem.New("control", "no control was named", "name a control and its position")
+			return problem.New("control", "ledger.no-control-was-named")
 		}
 		lacking, p := setup.CheckControls("control", e.Control, l.Family(), l.Machine().Sheet())
 		if p == nil && len(lacking) > 0 {
-			p = problem.New("control."+lacking[0], "this machine has none", "use one of "+strings.Join(setup.ControlIDs(l.Family(), l.Machine().Sheet()), ", "))
+			p = problem.New("control."+lacking[0], "ledger.machine-none", "controls", setup.ControlIDs(l.Family(), l.Machine().Sheet()))
 		}
 		return p
 	case EventTake:
 		if t := l.TestOf(e.Test); t == nil {
-			return problem.New("test", fmt.Sprintf("there is no test %q for this machine", e.Test), "choose one from the tray")
+			return problem.New("test", "ledger.no-test-machine", "test", e.Test)
 		}
 		lacking, p := setup.CheckSetup("setup", e.Setup, l.Family(), l.Machine().Sheet())
 		if p == nil && len(lacking) > 0 {
-			p = problem.New("setup."+lacking[0], "this machine has none", "leave it out")
+			p = problem.New("setup."+lacking[0], "ledger.machine-none-2")
 		}
 		return p
 	case EventAct:
@@ -362,10 +361,10 @@ func (l *Ledger) check(e Event) *problem.Problem {
 		return l.checkEntry(e)
 	case EventMark:
 		if !slices.ContainsFunc(catalogue.Standard().ReachesOf(l.Family().ID), func(r catalogue.Reach) bool { return r.ID == e.Reach }) {
-			return problem.New("reach", fmt.Sprintf("this machine has no reach %q", e.Reach), "mark a reach of the board")
+			return problem.New("reach", "ledger.machine-no-reach", "reach", e.Reach)
 		}
 		if !slices.Contains([]string{"", MarkClear, MarkSuspect, MarkCondemned}, e.Mark) {
-			return problem.New("mark", fmt.Sprintf("there is no mark %q", e.Mark), "use clear, suspect or condemned, or nothing to take it off")
+			return problem.New("mark", "ledger.no-mark", "mark", e.Mark)
 		}
 	case EventCover:
 		return catalogue.CheckCover("cover", e.Cover, l.Family())
@@ -373,60 +372,60 @@ func (l *Ledger) check(e Event) *problem.Problem {
 		return catalogue.CheckAction("do", e.Do, l.Family())
 	case EventRepair:
 		if e.Grade != "" && e.Grade != bench.GradeMaker && e.Grade != bench.GradeCopy {
-			return problem.New("grade", fmt.Sprintf("there is no grade %q", e.Grade), "choose maker or copy")
+			return problem.New("grade", "ledger.no-grade", "grade", e.Grade)
 		}
 		return catalogue.CheckRepair("", e.Repair, e.Reach, l.Family())
 	case EventWait:
 		if !(e.Minutes > 0 && e.Minutes <= 240) {
-			return problem.New("minutes", fmt.Sprintf("%g minutes is out of range", e.Minutes), "wait from 1 to 240 minutes")
+			return problem.New("minutes", "ledger.minutes-out-range", "minutes", e.Minutes)
 		}
 	default:
-		return problem.New("kind", fmt.Sprintf("there is no event %q", e.Kind), "use control, take, act, entry, mark, cover, repair, wait or do")
+		return problem.New("kind", "ledger.no-event", "kind", e.Kind)
 	}
 	return nil
 }
 
 func (l *Ledger) checkEntry(e Event) *problem.Problem {
 	if len(e.Reading) > 40 {
-		return problem.New("reading", "that is too long for a reading", "type the number and its unit")
+		return problem.New("reading", "ledger.too-long-reading")
 	}
 	if l.InHand() == "" {
 		if l.pending < 0 {
-			return problem.New("reading", "there is nothing to write down", "make a test first")
+			return problem.New("reading", "ledger.nothing-write-down")
 		}
 		t := catalogue.Standard().Test(l.lines[l.pending].Test)
 		if !slices.Contains(t.Words, e.Word) {
-			return problem.New("word", fmt.Sprintf("%q is not a word for this", e.Word), "choose one of "+strings.Join(t.Words, ", "))
+			return problem.New("word", "ledger.not-word", "word", e.Word, "words", t.Words)
 		}
 		return nil
 	}
 	if l.TestOf(l.InHand()).Figure == "" {
 		if e.Judged != "" {
-			return problem.New("judged", "no figure of the sheet judges this reading", "leave it out")
+			return problem.New("judged", "ledger.no-figure-sheet-judges-reading")
 		}
 	} else if !slices.Contains([]string{"below", "within", "above"}, e.Judged) {
-		return problem.New("judged", "the reading has not been judged", "say whether it is below, within or above the sheet's band")
+		return problem.New("judged", "ledger.reading-not-judged")
 	}
 	if strings.EqualFold(strings.TrimSpace(e.Reading), OverLimit) {
 		return nil
 	}
 	v, unit, err := units.ParseReading(e.Reading)
 	if err != nil {
-		return problem.New("reading", err.Error(), "type the reading as the instrument shows it")
+		return problem.In("reading", err)
 	}
 	if unit == "" {
 		if unit, err = units.ParseUnit(e.Unit); err != nil || string(unit) != e.Unit {
-			return problem.New("unit", fmt.Sprintf("%q is not a unit used here", e.Unit), "choose the unit that the instrument shows")
+			return problem.New("unit", "ledger.not-unit-used", "unit", e.Unit)
 		}
 	}
 	t := l.TestOf(l.InHand())
 	in, err := units.Convert(v, unit, units.Unit(t.Unit))
 	if err != nil {
-		return problem.New("unit", err.Error(), "choose a unit that the instrument shows")
+		return problem.In("unit", err)
 	}
 	// A slip of a thousand is a slip to learn from; beyond that it is a cat on the keys.
 	if most := instrument.AccuracyOf(t.ID).Max; math.Abs(in) > 1000*most {
-		return problem.New("reading", fmt.Sprintf("%s %s is beyond anything this instrument can show", strings.TrimSpace(e.Reading), e.Unit), "read it again")
+		return problem.New("reading", "ledger.beyond-instrument", "reading", strings.TrimSpace(e.Reading), "of", e.Unit)
 	}
 	return nil
 }

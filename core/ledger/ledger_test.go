@@ -125,7 +125,7 @@ func TestRefusedEventsChangeNothing(t *testing.T) {
 	} {
 		p := l.Apply(e)
 		require.NotNil(t, p, "%+v", e)
-		assert.NotEmpty(t, p.Mend)
+		assert.NotEmpty(t, p.Code)
 	}
 	assert.Equal(t, before.Seq(), l.Seq())
 	assert.Equal(t, before.Minutes(), l.Minutes())

@@ -3,7 +3,6 @@ package machine
 import (
 	"fmt"
 	"slices"
-	"strings"
 
 	"zanjero/core/catalogue"
 	"zanjero/core/problem"
@@ -12,10 +11,10 @@ import (
 // CheckAmbient refuses a day that no small engine is mended on.
 func CheckAmbient(path string, a Ambient) *problem.Problem {
 	if !(a.TemperatureC >= -40 && a.TemperatureC <= 55) {
-		return problem.New(path+".temperature_c", fmt.Sprintf("%g °C is out of range", a.TemperatureC), "write a number from -40 to 55")
+		return problem.New(path+".temperature_c", "machine.temperature-out-of-range", "value", a.TemperatureC)
 	}
 	if !(a.AltitudeM >= -430 && a.AltitudeM <= 5000) {
-		return problem.New(path+".altitude_m", fmt.Sprintf("%g m is out of range", a.AltitudeM), "write a number from -430 to 5000")
+		return problem.New(path+".altitude_m", "machine.altitude-out-of-range", "value", a.AltitudeM)
 	}
 	return nil
 }
@@ -29,16 +28,16 @@ func CheckFault(path string, f FaultSpec, fam *catalogue.Family) *problem.Proble
 		for _, k := range known {
 			ids = append(ids, k.ID)
 		}
-		return problem.New(path+".id", fmt.Sprintf("%s has no fault %q", fam.ID, f.ID), "write one of "+strings.Join(ids, ", "))
+		return problem.New(path+".id", "machine.no-fault", "family", fam.ID, "fault", f.ID, "ids", ids)
 	}
 	if def := catalogue.Standard().Fault(f.ID); f.Mode != "" && !slices.Contains(def.Modes, f.Mode) {
-		return problem.New(path+".mode", fmt.Sprintf("%s has no mode %q", f.ID, f.Mode), "leave it out, or write one of "+strings.Join(def.Modes, ", "))
+		return problem.New(path+".mode", "machine.no-mode", "fault", f.ID, "mode", f.Mode, "modes", def.Modes)
 	}
 	if def := catalogue.Standard().Fault(f.ID); f.Cause != "" && !slices.Contains(def.Causes, f.Cause) {
-		return problem.New(path+".cause", fmt.Sprintf("%s does not come of %q", f.ID, f.Cause), "leave it out, or write one of "+strings.Join(def.Causes, ", "))
+		return problem.New(path+".cause", "machine.does-not-come", "fault", f.ID, "cause", f.Cause, "causes", def.Causes)
 	}
 	if !(f.Severity >= 0 && f.Severity <= 1) {
-		return problem.New(path+".severity", fmt.Sprintf("%g is outside 0 to 1", f.Severity), "write a number from 0 to 1")
+		return problem.New(path+".severity", "machine.severity-out-of-range", "severity", f.Severity)
 	}
 	return nil
 }
@@ -57,7 +56,7 @@ func CheckTogether(path string, faults []FaultSpec) *problem.Problem {
 	}
 	for _, pair := range apart {
 		if i, j := at(pair[0]), at(pair[1]); i >= 0 && j >= 0 {
-			return problem.New(fmt.Sprintf("%s[%d].id", path, max(i, j)), fmt.Sprintf("%s and %s cannot both be", pair[0], pair[1]), "take one away")
+			return problem.New(fmt.Sprintf("%s[%d].id", path, max(i, j)), "machine.cannot-both-be", "one", pair[0], "other", pair[1])
 		}
 	}
 	return nil

@@ -2,6 +2,7 @@ package procedure
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -10,9 +11,9 @@ import (
 	"zanjero/core/setup"
 )
 
-// Finding is something wrong with a procedure, or worth a second look: where it
+// Remark is something wrong with a procedure, or worth a second look: where it
 // is, what, and how to mend it. A serious one keeps it from being followed.
-type Finding struct {
+type Remark struct {
 	problem.Problem
 	Serious bool `json:"serious"`
 }
@@ -23,11 +24,11 @@ type checker struct {
 	family string
 	sheet  catalogue.Sheet
 	cat    *catalogue.Catalogue
-	out    []Finding
+	out    []Remark
 }
 
-func (c *checker) add(serious bool, path, what, mend string) {
-	c.out = append(c.out, Finding{problem.Problem{Path: path, Problem: what, Mend: mend}, serious})
+func (c *checker) add(serious bool, path, code string, pairs ...any) {
+	c.out = append(c.out, Remark{*problem.New(path, code, pairs...), serious})
 }
 
 // MaxSteps is the most steps of a procedure, and MaxOutcomes of a step.
@@ -38,14 +39,14 @@ const (
 
 // Check looks a procedure over as it is on one family: its form first, and if
 // that holds, its structure.
-func (p *Procedure) Check(family string, sheet catalogue.Sheet) []Finding {
+func (p *Procedure) Check(family string, sheet catalogue.Sheet) []Remark {
 	c := &checker{p: p.For(family, sheet), family: family, sheet: sheet, cat: catalogue.Standard()}
 	if c.cat.Family(family) == nil {
-		c.add(true, "families", fmt.Sprintf("there is no engine family %q", family), "name one of the catalogue")
+		c.add(true, "families", "procedure.no-engine-family", "family", family)
 		return c.out
 	}
 	c.form()
-	if !slices.ContainsFunc(c.out, func(f Finding) bool { return f.Serious }) {
+	if !slices.ContainsFunc(c.out, func(f Remark) bool { return f.Serious }) {
 		c.ways()
 		c.order()
 		c.proofs()
@@ -57,47 +58,47 @@ func (p *Procedure) Check(family string, sheet catalogue.Sheet) []Finding {
 func (c *checker) form() {
 	switch n := len(c.p.Steps); {
 	case n == 0:
-		c.add(true, "steps", "there is no step for this family", "add a step, or take the family out")
+		c.add(true, "steps", "procedure.no-step-family")
 	case n > MaxSteps:
-		c.add(true, "steps", fmt.Sprintf("%d steps are too many", n), fmt.Sprintf("keep to %d", MaxSteps))
+		c.add(true, "steps", "procedure.steps-too-many", "count", n, "most", MaxSteps)
 	}
 	seen := map[string]bool{}
 	for i := range c.p.Steps {
 		s := &c.p.Steps[i]
 		path := fmt.Sprintf("steps[%d]", i)
 		if s.Use != "" {
-			c.add(true, path+".use", fmt.Sprintf("the pack has no shared step %q", s.Use), "write the id of one under steps, or write the step out")
+			c.add(true, path+".use", "procedure.pack-no-shared-step", "id", s.Use)
 			continue
 		}
 		if s.ID == "" {
-			c.add(true, path+".id", "the step has no id", "give it one, so that it can be jumped to")
+			c.add(true, path+".id", "procedure.step-no-id")
 		} else if seen[s.ID] {
-			c.add(true, path+".id", fmt.Sprintf("a second step is called %q", s.ID), "give each step an id of its own")
+			c.add(true, path+".id", "procedure.second-step-called", "id", s.ID)
 		}
 		seen[s.ID] = true
 		if s.Test == "" {
-			c.add(true, path+".test", "the step is empty: it makes no test", "name a test, or take the step out")
+			c.add(true, path+".test", "procedure.step-empty-makes-no-test")
 			continue
 		}
 		t := c.cat.TestFor(c.family, c.sheet, s.Test)
 		if t == nil {
-			c.add(true, path+".test", fmt.Sprintf("%s cannot have the test %q", c.family, s.Test), "name one that it has, or keep the step to the families that do")
+			c.add(true, path+".test", "procedure.cannot-test", "family", c.family, "test", s.Test)
 			continue
 		}
 		fam := c.cat.Family(c.family)
 		if lacking, p := setup.CheckSetup(path+".setup", s.Setup, fam, c.sheet); p != nil {
-			c.out = append(c.out, Finding{*p, true})
+			c.out = append(c.out, Remark{*p, true})
 		} else if len(lacking) > 0 {
-			c.add(false, path+".setup", "this family has no "+strings.Join(lacking, ", "), "leave it out, or keep the step to the families that have it")
+			c.add(false, path+".setup", "procedure.family-lacks-controls", "lacking", lacking)
 		}
 		if s.Repair != "" {
 			if p := catalogue.CheckRepair(path, s.Repair, s.Reach, fam); p != nil {
-				c.out = append(c.out, Finding{*p, true})
+				c.out = append(c.out, Remark{*p, true})
 			}
 		}
 		for k, id := range s.Precautions {
 			if p := catalogue.CheckAction(fmt.Sprintf("%s.precautions[%d]", path, k), id, fam); p != nil {
-				c.out = append(c.out, Finding{*p, true})
+				c.out = append(c.out, Remark{*p, true})
 			}
 		}
 		c.outcomes(path, s, t)
@@ -107,7 +108,7 @@ func (c *checker) form() {
 // outcomes checks what a step makes of what its test says.
 func (c *checker) outcomes(path string, s *Step, t *catalogue.Test) {
 	if len(s.Outcomes) == 0 || len(s.Outcomes) > MaxOutcomes {
-		c.add(true, path+".outcomes", fmt.Sprintf("it has %d outcomes", len(s.Outcomes)), fmt.Sprintf("say where each outcome leads, in at most %d", MaxOutcomes))
+		c.add(true, path+".outcomes", "procedure.too-many-or-no-outcomes", "count", len(s.Outcomes), "most", MaxOutcomes)
 		return
 	}
 	named := map[string]bool{}
@@ -120,29 +121,29 @@ func (c *checker) outcomes(path string, s *Step, t *catalogue.Test) {
 			known = []string{Below, Within, Above, OverLimit, Otherwise}
 		}
 		if len(o.When) == 0 && o.From == nil && o.To == nil {
-			c.add(true, at+".when", "it is not said when this is so", "name outcomes of the test, or from and to")
+			c.add(true, at+".when", "procedure.not-said-when-so")
 		}
 		if (o.From != nil || o.To != nil) && t.Kind != catalogue.KindNumber {
-			c.add(true, at+".from", fmt.Sprintf("%s gives a word, not a number", t.ID), "name its words under when")
+			c.add(true, at+".from", "procedure.gives-word-not-number", "test", t.ID)
 		}
 		if o.From != nil && o.To != nil && *o.From >= *o.To {
-			c.add(true, at+".from", fmt.Sprintf("the band from %g to %g is empty", *o.From, *o.To), "write the smaller number first")
+			c.add(true, at+".from", "procedure.band-from-empty", "from", *o.From, "to", *o.To)
 		}
 		for _, w := range o.When {
 			switch {
 			case !slices.Contains(known, w):
-				c.add(true, at+".when", fmt.Sprintf("%s never says %q", t.ID, w), "write one of "+strings.Join(known, ", "))
+				c.add(true, at+".when", "procedure.never-says", "test", t.ID, "word", w, "known", known)
 			case named[w]:
-				c.add(true, at+".when", fmt.Sprintf("%q leads two ways", w), "keep it in one outcome")
+				c.add(true, at+".when", "procedure.leads-two-ways", "word", w)
 			case t.Kind == catalogue.KindNumber && (w == Below || w == Within || w == Above) && t.Figure == "":
-				c.add(true, at+".when", fmt.Sprintf("the sheet has no figure for %s", t.ID), "write from and to in "+t.Unit)
+				c.add(true, at+".when", "procedure.sheet-no-figure", "test", t.ID, "unit", t.Unit)
 			}
 			named[w] = true
 		}
 		for _, span := range o.spans(t, c.sheet) {
 			for _, other := range spans {
 				if span[0] < other[1] && other[0] < span[1] {
-					c.add(true, at, "the band overlaps another of this step", "let one begin where the other ends")
+					c.add(true, at, "procedure.band-overlaps-another-step")
 				}
 			}
 			spans = append(spans, span)
@@ -161,17 +162,24 @@ func (c *checker) outcomes(path string, s *Step, t *catalogue.Test) {
 			}
 		}
 		if len(missing) > 0 {
-			c.add(false, path+".outcomes", "without a way on: "+strings.Join(missing, ", "), "add an outcome for them, or otherwise")
+			c.add(false, path+".outcomes", "procedure.without-way-on", "missing", missing)
 		}
 		return
 	}
-	if gap := firstGap(spans); gap != "" {
-		c.add(false, path+".outcomes", "without a way on: readings "+gap, "close the gap, or add otherwise")
+	if low, high, gap := firstGap(spans); gap {
+		switch {
+		case low == negInf:
+			c.add(false, path+".outcomes", "procedure.no-way-on-below", "high", high)
+		case high == posInf:
+			c.add(false, path+".outcomes", "procedure.no-way-on-above", "low", low)
+		default:
+			c.add(false, path+".outcomes", "procedure.no-way-on-between", "low", low, "high", high)
+		}
 	}
 }
 
-// firstGap says where some spans leave the number line uncovered, or nothing.
-func firstGap(spans [][2]float64) string {
+// firstGap says where some spans leave the number line uncovered, if anywhere.
+func firstGap(spans [][2]float64) (low, high float64, gap bool) {
 	slices.SortFunc(spans, func(a, b [2]float64) int {
 		if a[0] < b[0] {
 			return -1
@@ -181,17 +189,11 @@ func firstGap(spans [][2]float64) string {
 	upTo := negInf
 	for _, s := range spans {
 		if s[0] > upTo {
-			if upTo == negInf {
-				return fmt.Sprintf("below %g", s[0])
-			}
-			return fmt.Sprintf("from %g to %g", upTo, s[0])
+			return upTo, s[0], true
 		}
 		upTo = max(upTo, s[1])
 	}
-	if upTo < posInf {
-		return fmt.Sprintf("from %g up", upTo)
-	}
-	return ""
+	return upTo, posInf, upTo < posInf
 }
 
 // against says where an explicit band calls a reading good that the sheet calls
@@ -204,7 +206,7 @@ func (c *checker) against(at string, s *Step, o *Outcome, t *catalogue.Test) {
 	span := o.spans(t, c.sheet)
 	inBand := span[len(span)-1][0] < f.High && span[len(span)-1][1] > f.Low
 	if o.Then == Conclude && inBand && !s.hasRepair() {
-		c.add(false, at+".from", fmt.Sprintf("it condemns readings that the sheet passes (%g to %g %s)", f.Low, f.High, f.Unit), "use below, within and above, or say why under why")
+		c.add(false, at+".from", "procedure.condemns-readings-sheet-passes", "low", f.Low, "high", f.High, "unit", f.Unit)
 	}
 }
 
@@ -216,28 +218,28 @@ func (c *checker) way(at string, o *Outcome) {
 	case Next, Leave:
 	case Goto:
 		if !slices.ContainsFunc(c.p.Steps, func(s Step) bool { return s.ID == o.Step }) {
-			c.add(true, at+".step", fmt.Sprintf("it jumps to %q, which is nowhere on this family", o.Step), "name the id of a step")
+			c.add(true, at+".step", "procedure.jumps-which-nowhere-on-family", "step", o.Step)
 		}
 	case Stop:
 		if strings.TrimSpace(o.Why) == "" {
-			c.add(false, at+".why", "it stops without saying why", "write what is to be told")
+			c.add(false, at+".why", "procedure.stops-without-saying-why")
 		}
 	case Conclude:
 		for _, id := range o.Faults {
 			if c.cat.Fault(id) == nil {
-				c.add(true, at+".faults", fmt.Sprintf("there is no fault %q", id), "see zanjero sim --list faults")
+				c.add(true, at+".faults", "procedure.no-fault", "id", id)
 			}
 		}
 		reachOK := o.Reach == "" || slices.ContainsFunc(c.cat.ReachesOf(c.family), func(r catalogue.Reach) bool { return r.ID == o.Reach })
 		lateralOK := o.Lateral == "" || slices.ContainsFunc(c.cat.Laterals, func(l catalogue.Lateral) bool { return l.ID == o.Lateral })
 		switch {
 		case !reachOK || !lateralOK:
-			c.add(true, at, "it concludes a reach or a lateral that this family has not", "name one of the board")
+			c.add(true, at, "procedure.concludes-reach-or-lateral-family-not")
 		case len(o.Faults) == 0 && o.Reach == "" && o.Lateral == "":
-			c.add(false, at+".faults", "nothing is concluded that this family can have", "name faults, a reach or a lateral, or go on")
+			c.add(false, at+".faults", "procedure.nothing-concluded-family-can")
 		}
 	default:
-		c.add(true, at+".then", fmt.Sprintf("there is no way %q", o.Then), "write next, leave, goto, conclude or stop")
+		c.add(true, at+".then", "procedure.no-way", "then", o.Then)
 	}
 }
 
@@ -260,17 +262,17 @@ func (c *checker) ways() {
 		}
 		reached[i], onWay[i] = true, true
 		for k := range c.p.Steps[i].Outcomes {
-			visit(c.p.after(i, &c.p.Steps[i].Outcomes[k]))
+			visit(c.p.After(i, &c.p.Steps[i].Outcomes[k]))
 		}
 		onWay[i] = false
 	}
 	visit(0)
 	for i := range n {
 		if !reached[i] {
-			c.add(false, fmt.Sprintf("steps[%d]", i), fmt.Sprintf("nothing leads to %q", c.p.Steps[i].ID), "let an outcome lead to it, or take it out")
+			c.add(false, fmt.Sprintf("steps[%d]", i), "procedure.nothing-leads", "id", c.p.Steps[i].ID)
 		}
 		if loops[i] {
-			c.add(true, fmt.Sprintf("steps[%d]", i), fmt.Sprintf("the way comes round to %q again and can go on for ever", c.p.Steps[i].ID), "lead the way back somewhere else, or conclude")
+			c.add(true, fmt.Sprintf("steps[%d]", i), "procedure.way-comes-round-again-can-go-on", "id", c.p.Steps[i].ID)
 		}
 	}
 }
@@ -294,7 +296,7 @@ func (c *checker) order() {
 		opens, shuts := setup.AccessOf(t)
 		for _, id := range opens {
 			if !off[id] && closed[id] {
-				c.add(false, path, fmt.Sprintf("%s comes off a second time for %s", strings.ToLower(c.cat.Cover(id).Name), t.ID), "make the tests that share it one after the other")
+				c.add(false, path, "procedure.cover-comes-off-again", "cover", id, "test", t.ID)
 				delete(closed, id) // once is enough
 			}
 			off[id] = true
@@ -312,11 +314,11 @@ func (c *checker) order() {
 			if _, ok := taken[id]; ok {
 				continue
 			}
-			problem, mend := "without the precaution: ", "name it in this step or an earlier one"
+			code := "procedure.precaution-missing"
 			if later[id] > i {
-				problem, mend = "the precaution comes only later: ", "bring it forward"
+				code = "procedure.precaution-comes-later"
 			}
-			c.add(false, path+".precautions", problem+strings.ToLower(c.cat.Action(id).Name), mend)
+			c.add(false, path+".precautions", code, "action", id)
 			taken[id] = i // said once
 		}
 	}
@@ -325,24 +327,24 @@ func (c *checker) order() {
 // proofs finds a procedure that proves nothing at the end.
 func (c *checker) proofs() {
 	if c.p.Proof == nil {
-		c.add(false, "proof", "there is no proof run", "say under which condition the repair is proved")
+		c.add(false, "proof", "procedure.no-proof-run")
 		return
 	}
 	t := c.cat.TestFor(c.family, c.sheet, c.p.Proof.Test)
 	if t == nil || t.Kind != catalogue.KindRun {
-		c.add(true, "proof.test", fmt.Sprintf("%q is no run of this family", c.p.Proof.Test), "name start-attempt, run-load or run-long")
+		c.add(true, "proof.test", "procedure.no-run-family", "test", c.p.Proof.Test)
 		return
 	}
 	if _, p := setup.CheckSetup("proof.setup", c.p.Proof.Setup, c.cat.Family(c.family), c.sheet); p != nil {
-		c.out = append(c.out, Finding{*p, true})
+		c.out = append(c.out, Remark{*p, true})
 	}
 }
 
 // useless finds steps that are reached and tell nothing on this population.
-func (e *Evaluation) useless() (out []Finding) {
+func (e *Evaluation) useless() (out []Remark) {
 	for i, s := range e.Steps {
 		if s.Reached > 0 && s.Bits < 1e-4 {
-			out = append(out, Finding{problem.Problem{Path: fmt.Sprintf("steps[%d]", i), Problem: fmt.Sprintf("%q separates nothing in this population", s.ID), Mend: "take it out, or put it where something is still open"}, false})
+			out = append(out, Remark{*problem.New(fmt.Sprintf("steps[%d]", i), "procedure.separates-nothing-population", "id", s.ID), false})
 		}
 	}
 	return out
@@ -354,7 +356,7 @@ const leastRight = 0.5
 
 // unproved finds conclusions that the steps before them do not bear out: most
 // of what comes there has something else.
-func (e *Evaluation) unproved(p *plan, groups map[[2]int]map[string]float64) (out []Finding) {
+func (e *Evaluation) unproved(p *plan, groups map[[2]int]map[string]float64) (out []Remark) {
 	for i := range p.Steps {
 		for k := range p.Steps[i].Outcomes {
 			o := &p.Steps[i].Outcomes[k]
@@ -369,9 +371,7 @@ func (e *Evaluation) unproved(p *plan, groups map[[2]int]map[string]float64) (ou
 				}
 			}
 			if all > 1e-4 && right < leastRight*all {
-				out = append(out, Finding{problem.Problem{Path: fmt.Sprintf("steps[%d].outcomes[%d]", i, k),
-					Problem: fmt.Sprintf("%q concludes without proof: of what comes to it, %.0f %% has that", p.Steps[i].ID, 100*right/all),
-					Mend:    "put a step before it that tells the rest apart, or conclude less"}, false})
+				out = append(out, Remark{*problem.New(fmt.Sprintf("steps[%d].outcomes[%d]", i, k), "procedure.concludes-without-proof-what-comes", "id", p.Steps[i].ID, "percent", math.Round(100*right/all)), false})
 			}
 		}
 	}

@@ -72,7 +72,7 @@ type Evaluation struct {
 	Hypotheses []Fate       `json:"hypotheses"`
 	Steps      []StepFigure `json:"steps"`
 	Totals     Totals       `json:"totals"`
-	Findings   []Finding    `json:"findings"`
+	Findings   []Remark     `json:"findings"`
 }
 
 // Evaluate follows a procedure with every machine of the population, with the

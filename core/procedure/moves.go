@@ -3,7 +3,6 @@ package procedure
 import (
 	"cmp"
 	"context"
-	"fmt"
 	"slices"
 
 	"zanjero/core/catalogue"
@@ -20,7 +19,6 @@ type Move struct {
 	Step   string `json:"step"`
 	Before string `json:"before,omitempty"`
 	Added  *Step  `json:"added,omitempty"`
-	Says   string `json:"says"`
 	// Saves are expected minutes; Isolates what the share isolated to part or
 	// reach gains, Wrong what the share wrongly concluded gains.
 	Saves    float64 `json:"saves_minutes"`
@@ -67,16 +65,15 @@ func (pop *Population) Better(ctx context.Context, proc *Procedure) ([]Move, err
 		id := p.Steps[i].ID
 		without := slices.Delete(slices.Clone(order), i, i+1)
 		if !p.jumpedTo(id) {
-			consider(Move{Kind: "drop", Step: id, Says: fmt.Sprintf("Leave %q out", id)}, without)
+			consider(Move{Kind: "drop", Step: id}, without)
 		}
 		for k := 0; k <= len(without); k++ {
 			if k == i {
 				continue
 			}
-			m := Move{Kind: "move", Step: id, Says: fmt.Sprintf("Move %q to the end", id)}
+			m := Move{Kind: "move", Step: id}
 			if k < len(without) {
 				m.Before = p.Steps[without[k]].ID
-				m.Says = fmt.Sprintf("Move %q before %q", id, m.Before)
 			}
 			consider(m, slices.Insert(slices.Clone(without), k, i))
 		}
@@ -84,10 +81,9 @@ func (pop *Population) Better(ctx context.Context, proc *Procedure) ([]Move, err
 	for i := len(p.Steps); i < len(wider.Steps); i++ {
 		s := &wider.Steps[i]
 		for k := 0; k <= len(order); k++ {
-			m := Move{Kind: "add", Step: s.ID, Added: s, Says: fmt.Sprintf("Add %s at the end", s.Test)}
+			m := Move{Kind: "add", Step: s.ID, Added: s}
 			if k < len(order) {
 				m.Before = p.Steps[k].ID
-				m.Says = fmt.Sprintf("Add %s before %q", s.Test, m.Before)
 			}
 			consider(m, slices.Insert(slices.Clone(order), k, i))
 		}
@@ -124,7 +120,7 @@ func (pop *Population) Better(ctx context.Context, proc *Procedure) ([]Move, err
 		if err != nil {
 			return nil, err
 		}
-		if slices.ContainsFunc(e.Findings, func(f Finding) bool { return f.Serious }) {
+		if slices.ContainsFunc(e.Findings, func(f Remark) bool { return f.Serious }) {
 			continue
 		}
 		c.move.Saves = base.Totals.ExpectedMinutes - e.Totals.ExpectedMinutes
@@ -260,7 +256,7 @@ func (f *frozen) cost(order []int) (minutes, isolated float64) {
 	next := make([][]int, len(order))
 	for i := range q.Steps {
 		for o := range q.Steps[i].Outcomes {
-			next[i] = append(next[i], q.after(i, &q.Steps[i].Outcomes[o]))
+			next[i] = append(next[i], q.After(i, &q.Steps[i].Outcomes[o]))
 		}
 	}
 	for h := range f.weight {

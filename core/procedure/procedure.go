@@ -179,9 +179,9 @@ func (p *Procedure) For(family string, sheet catalogue.Sheet) *Procedure {
 	return &out
 }
 
-// after gives the index of the step that an outcome of step i leads to, len
+// After gives the index of the step that an outcome of step i leads to, len
 // for the end, or −1 when it ends there or leads nowhere.
-func (p *Procedure) after(i int, o *Outcome) int {
+func (p *Procedure) After(i int, o *Outcome) int {
 	switch o.Then {
 	case Next:
 		return i + 1

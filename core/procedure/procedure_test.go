@@ -66,7 +66,7 @@ func play(t *testing.T, p *Procedure, family string, faults []machine.FaultSpec,
 			}
 			return out.level(fault), s.Minutes()
 		}
-		i = p.after(i, &st.Outcomes[k])
+		i = p.After(i, &st.Outcomes[k])
 	}
 	return DeadEnd, s.Minutes()
 }
@@ -163,8 +163,8 @@ func TestSchoolsHoldTogether(t *testing.T) {
 			for _, f := range e.Findings {
 				assert.False(t, f.Serious, "%s on %s: %v", p.ID, fam.ID, f)
 				assert.NotContains(t, f.Path, "precautions", "%s on %s: %v", p.ID, fam.ID, f)
-				assert.NotContains(t, f.Problem.Problem, "without a way on", "%s on %s: %v", p.ID, fam.ID, f)
-				assert.NotContains(t, f.Problem.Problem, "nothing leads to", "%s on %s: %v", p.ID, fam.ID, f)
+				assert.NotContains(t, f.Problem.Error(), "procedure.without-way-on", "%s on %s: %v", p.ID, fam.ID, f)
+				assert.NotContains(t, f.Problem.Error(), "procedure.nothing-leads", "%s on %s: %v", p.ID, fam.ID, f)
 			}
 			sum := 0.0
 			for _, l := range Levels {
@@ -339,39 +339,39 @@ func TestStructureIsChecked(t *testing.T) {
 		serious bool
 		says    string
 	}{
-		"none":       {small(), true, "no step"},
-		"empty":      {small(Step{ID: "a"}), true, "the step is empty"},
-		"no test":    {small(Step{ID: "a", Test: "primer-press", Outcomes: []Outcome{to(Next, Otherwise)}}), true, "cannot have the test"},
-		"shared":     {small(unknown), true, "no shared step"},
-		"twice":      {small(switches, switches), true, "a second step is called"},
-		"nowhere":    {small(Step{ID: "a", Test: "look-fuel", Outcomes: []Outcome{jump("moon", Otherwise)}}), true, "which is nowhere"},
-		"loop":       {small(Step{ID: "a", Test: "look-fuel", Outcomes: []Outcome{jump("a", Otherwise)}}), true, "go on for ever"},
-		"word":       {small(Step{ID: "a", Test: "look-fuel", Outcomes: []Outcome{to(Next, "purple")}}), true, "never says"},
-		"two ways":   {small(Step{ID: "a", Test: "look-fuel", Outcomes: []Outcome{to(Next, "clear"), to(Leave, "clear")}}), true, "leads two ways"},
-		"overlap":    {gap(num(0, 0.7, Next), num(0.6, 3, Next)), true, "overlaps"},
-		"backwards":  {gap(num(0.7, 0.6, Next)), true, "is empty"},
-		"band":       {gap(to(Next, Below, Within), Outcome{From: ptr(0.7), Then: Conclude, Faults: []string{"plug-gap-wrong"}}), true, "overlaps"},
-		"way":        {gap(to("fly", Otherwise)), true, "no way"},
-		"setup":      {small(Step{ID: "a", Test: "look-fuel", Setup: setup.Settings{"moon": 1.0}, Outcomes: []Outcome{to(Next, Otherwise)}}), true, "no such control"},
-		"repair":     {small(Step{ID: "a", Test: "start-attempt", Repair: "sing", Reach: "jets", Outcomes: []Outcome{to(Next, Otherwise)}}), true, "no repair"},
-		"fault":      {gap(found("gremlins", Otherwise)), true, "no fault"},
-		"gap":        {gap(to(Next, Within, Above)), false, "without a way on: readings below 0.65"},
-		"words":      {small(Step{ID: "a", Test: "look-switches", Outcomes: []Outcome{to(Next, "run")}}), false, "without a way on: stop"},
-		"sheet":      {gap(to(Next, Below), Outcome{From: ptr(0.66), Then: Conclude, Faults: []string{"plug-gap-wrong"}}), false, "that the sheet passes"},
-		"unreached":  {small(Step{ID: "a", Test: "look-switches", Outcomes: []Outcome{{When: []string{Otherwise}, Then: Stop, Why: "so"}}}, fuelLook), false, "nothing leads to"},
-		"precaution": {small(Step{ID: "a", Test: "start-attempt", Outcomes: []Outcome{to(Next, Otherwise)}}), false, "without the precaution"},
+		"none":       {small(), true, "procedure.no-step-family"},
+		"empty":      {small(Step{ID: "a"}), true, "procedure.step-empty"},
+		"no test":    {small(Step{ID: "a", Test: "primer-press", Outcomes: []Outcome{to(Next, Otherwise)}}), true, "procedure.cannot-test"},
+		"shared":     {small(unknown), true, "procedure.pack-no-shared-step"},
+		"twice":      {small(switches, switches), true, "procedure.second-step-called"},
+		"nowhere":    {small(Step{ID: "a", Test: "look-fuel", Outcomes: []Outcome{jump("moon", Otherwise)}}), true, "procedure.jumps-which-nowhere"},
+		"loop":       {small(Step{ID: "a", Test: "look-fuel", Outcomes: []Outcome{jump("a", Otherwise)}}), true, "procedure.way-comes-round-again"},
+		"word":       {small(Step{ID: "a", Test: "look-fuel", Outcomes: []Outcome{to(Next, "purple")}}), true, "procedure.never-says"},
+		"two ways":   {small(Step{ID: "a", Test: "look-fuel", Outcomes: []Outcome{to(Next, "clear"), to(Leave, "clear")}}), true, "procedure.leads-two-ways"},
+		"overlap":    {gap(num(0, 0.7, Next), num(0.6, 3, Next)), true, "procedure.band-overlaps"},
+		"backwards":  {gap(num(0.7, 0.6, Next)), true, "procedure.band-from-empty"},
+		"band":       {gap(to(Next, Below, Within), Outcome{From: ptr(0.7), Then: Conclude, Faults: []string{"plug-gap-wrong"}}), true, "procedure.band-overlaps"},
+		"way":        {gap(to("fly", Otherwise)), true, "procedure.no-way "},
+		"setup":      {small(Step{ID: "a", Test: "look-fuel", Setup: setup.Settings{"moon": 1.0}, Outcomes: []Outcome{to(Next, Otherwise)}}), true, "setup.no-such-control"},
+		"repair":     {small(Step{ID: "a", Test: "start-attempt", Repair: "sing", Reach: "jets", Outcomes: []Outcome{to(Next, Otherwise)}}), true, "catalogue.no-repair"},
+		"fault":      {gap(found("gremlins", Otherwise)), true, "procedure.no-fault"},
+		"gap":        {gap(to(Next, Within, Above)), false, "procedure.no-way-on-below high=0.65"},
+		"words":      {small(Step{ID: "a", Test: "look-switches", Outcomes: []Outcome{to(Next, "run")}}), false, "procedure.without-way-on missing=[stop]"},
+		"sheet":      {gap(to(Next, Below), Outcome{From: ptr(0.66), Then: Conclude, Faults: []string{"plug-gap-wrong"}}), false, "procedure.condemns-readings"},
+		"unreached":  {small(Step{ID: "a", Test: "look-switches", Outcomes: []Outcome{{When: []string{Otherwise}, Then: Stop, Why: "so"}}}, fuelLook), false, "procedure.nothing-leads"},
+		"precaution": {small(Step{ID: "a", Test: "start-attempt", Outcomes: []Outcome{to(Next, Otherwise)}}), false, "procedure.precaution-missing"},
 		"later": {small(Step{ID: "a", Test: "start-attempt", Outcomes: []Outcome{to(Next, Otherwise)}},
-			Step{ID: "b", Test: "start-attempt", Precautions: []string{"ventilate", "driven-ready"}, Outcomes: []Outcome{to(Next, Otherwise)}}), false, "comes only later"},
-		"cover":  {small(dear, Step{ID: "s", Test: "start-attempt", Outcomes: []Outcome{to(Next, Otherwise)}}, Step{ID: "d", Test: "head-look", Outcomes: []Outcome{to(Next, Otherwise)}}), false, "comes off a second time"},
-		"reason": {gap(to(Stop, Otherwise)), false, "without saying why"},
-		"proof":  {&Procedure{ID: "x", Families: []string{"f4-bowl"}, Steps: []Step{switches}}, false, "no proof run"},
+			Step{ID: "b", Test: "start-attempt", Precautions: []string{"ventilate", "driven-ready"}, Outcomes: []Outcome{to(Next, Otherwise)}}), false, "procedure.precaution-comes-later"},
+		"cover":  {small(dear, Step{ID: "s", Test: "start-attempt", Outcomes: []Outcome{to(Next, Otherwise)}}, Step{ID: "d", Test: "head-look", Outcomes: []Outcome{to(Next, Otherwise)}}), false, "procedure.cover-comes-off-again"},
+		"reason": {gap(to(Stop, Otherwise)), false, "procedure.stops-without"},
+		"proof":  {&Procedure{ID: "x", Families: []string{"f4-bowl"}, Steps: []Step{switches}}, false, "procedure.no-proof-run"},
 	} {
 		var said []string
 		hit := false
 		for _, f := range c.p.Check("f4-bowl", job("f4-bowl").Sheet) {
-			said = append(said, f.Problem.Problem)
-			hit = hit || (strings.Contains(f.Problem.Problem, c.says) && f.Serious == c.serious)
-			assert.NotEmpty(t, f.Mend, name)
+			said = append(said, f.Problem.Error())
+			hit = hit || (strings.Contains(f.Problem.Error(), c.says) && f.Serious == c.serious)
+			assert.NotEmpty(t, f.Code, name)
 		}
 		assert.True(t, hit, "%s: %v", name, said)
 	}
@@ -380,10 +380,10 @@ func TestStructureIsChecked(t *testing.T) {
 	guess := Step{ID: "guess", Test: "look-over", Outcomes: []Outcome{found("rings-worn", Otherwise)}}
 	var said []string
 	for _, f := range evaluated(t, pop, small(idle, guess)).Findings {
-		said = append(said, f.Problem.Problem)
+		said = append(said, f.Problem.Error())
 	}
-	assert.Contains(t, strings.Join(said, "\n"), `"plate" separates nothing`)
-	assert.Contains(t, strings.Join(said, "\n"), `"guess" concludes without proof`)
+	assert.Contains(t, strings.Join(said, "\n"), "procedure.separates-nothing-population id=plate")
+	assert.Contains(t, strings.Join(said, "\n"), "procedure.concludes-without-proof-what-comes id=guess")
 }
 
 func ptr(x float64) *float64 { return &x }
@@ -398,27 +398,6 @@ func TestRepairAndRetry(t *testing.T) {
 	assert.Greater(t, e.Totals.ExpectedMoney, 5.0)
 	e = evaluated(t, one(t, "f4-bowl", machine.FaultSpec{ID: "switch-off", Severity: 1}), small(retry))
 	assert.Zero(t, e.Totals.Levels[AtPart])
-}
-
-// What is typed into a title can end nothing and start nothing in what is
-// exported.
-func TestExports(t *testing.T) {
-	p := school(t, "dose-first")
-	p.Title = "A \"b\" <script> | c\n] --> x"
-	sheet := job("f4-bowl").Sheet
-	md, dot, mermaid := p.Markdown("f4-bowl", sheet), p.DOT("f4-bowl", sheet), p.Mermaid("f4-bowl", sheet)
-	for _, want := range []string{"&lt;script&gt;", "**2. Dose past the carburettor**", "sheet 55 to 75 psi", "Set-up: clip bare metal", "Set-up: dose 2 ml, dose of petrol.", "leads nulled", "Before: Ventilate", "## Proof", "licensed technician"} {
-		assert.Contains(t, md, want)
-	}
-	assert.NotContains(t, md, "<script>")
-	assert.Contains(t, dot, `digraph "A \"b\" <script>`)
-	assert.Equal(t, strings.Count(dot, "{"), strings.Count(dot, "}"))
-	assert.Contains(t, mermaid, "flowchart TB")
-	for _, l := range strings.Split(strings.TrimSpace(mermaid), "\n")[1:] {
-		assert.Zero(t, strings.Count(l, `"`)%2, l)
-		assert.NotContains(t, l, "<")
-	}
-	assert.Greater(t, strings.Count(dot, "->"), 80)
 }
 
 func TestPacksAreRead(t *testing.T) {
@@ -437,7 +416,7 @@ func TestPacksAreRead(t *testing.T) {
 		var p *problem.Problem
 		require.ErrorAs(t, err, &p, in)
 		assert.Equal(t, path, p.Path, in)
-		assert.NotEmpty(t, p.Mend, in)
+		assert.NotEmpty(t, p.Code, in)
 	}
 	bad := &Pack{Procedures: []Procedure{{}, {ID: "a", Families: []string{"moon"}}, {ID: "a", Families: []string{"f4-bowl"}, Steps: []Step{switches}}}}
 	var said []string
@@ -461,15 +440,12 @@ func FuzzPack(f *testing.F) {
 		}
 		for _, proc := range p.Expand() {
 			findings := proc.Check("f4-bowl", sheet)
-			if slices.ContainsFunc(findings, func(f Finding) bool { return f.Serious }) || len(proc.Steps) > 12 {
+			if slices.ContainsFunc(findings, func(f Remark) bool { return f.Serious }) || len(proc.Steps) > 12 {
 				continue
 			}
 			pop := &Population{family: "f4-bowl", sheet: sheet, specimens: []specimen{{diagnosis.Specimen{Weight: 1, Bench: b}, &state{bench: b}}}}
 			e := evaluated(t, pop, &proc)
 			require.False(t, math.IsNaN(e.Totals.ExpectedMinutes))
-			proc.Markdown("f4-bowl", sheet)
-			proc.DOT("f4-bowl", sheet)
-			proc.Mermaid("f4-bowl", sheet)
 		}
 	})
 }

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"strconv"
 
 	"zanjero/core/catalogue"
 	"zanjero/core/problem"
@@ -22,7 +23,7 @@ func Read(r io.Reader) (*Pack, error) {
 		return nil, err
 	}
 	if len(raw) > MaxPackBytes {
-		return nil, &problem.Problem{Path: "", Problem: "the pack is over 4 MiB", Mend: "split it"}
+		return nil, problem.New("", "procedure.pack-over-4-mib")
 	}
 	var head struct {
 		Format  string `json:"format"`
@@ -32,10 +33,10 @@ func Read(r io.Reader) (*Pack, error) {
 		return nil, badJSON(raw, err)
 	}
 	if head.Format != Format {
-		return nil, &problem.Problem{Path: "format", Problem: fmt.Sprintf("this is no pack: its format is %q", head.Format), Mend: fmt.Sprintf("write %q", Format)}
+		return nil, problem.New("format", "procedure.no-pack-its-format", "format", head.Format, "known", Format)
 	}
 	if head.Version < 1 || head.Version > Version {
-		return nil, &problem.Problem{Path: "version", Problem: fmt.Sprintf("it is of version %d, and this program knows up to %d", head.Version, Version), Mend: "open it with a newer program, or have it written for this one"}
+		return nil, problem.New("version", "procedure.version-program-knows-up", "version", head.Version, "known", Version)
 	}
 	var p Pack
 	d := json.NewDecoder(bytes.NewReader(raw))
@@ -44,48 +45,47 @@ func Read(r io.Reader) (*Pack, error) {
 		return nil, badJSON(raw, err)
 	}
 	if len(p.Procedures) == 0 {
-		return nil, &problem.Problem{Path: "procedures", Problem: "there is no procedure in it", Mend: "add one"}
+		return nil, problem.New("procedures", "procedure.no-procedure")
 	}
 	if len(p.Procedures) > 200 {
-		return nil, &problem.Problem{Path: "procedures", Problem: fmt.Sprintf("%d procedures are too many", len(p.Procedures)), Mend: "keep to 200, in several packs"}
+		return nil, problem.New("procedures", "procedure.procedures-too-many", "count", len(p.Procedures))
 	}
 	return &p, nil
 }
 
 // badJSON says where JSON cannot be read.
 func badJSON(raw []byte, err error) *problem.Problem {
-	at := func(offset int64) string {
-		line := 1 + bytes.Count(raw[:min(int(offset), len(raw))], []byte("\n"))
-		return fmt.Sprintf("line %d", line)
+	at := func(offset int64) int {
+		return 1 + bytes.Count(raw[:min(int(offset), len(raw))], []byte("\n"))
 	}
 	switch e := err.(type) {
 	case *json.SyntaxError:
-		return &problem.Problem{Path: at(e.Offset), Problem: e.Error(), Mend: "mend the JSON there"}
+		return problem.New("line "+strconv.Itoa(at(e.Offset)), "procedure.not-json", "detail", e.Error())
 	case *json.UnmarshalTypeError:
-		return &problem.Problem{Path: e.Field, Problem: fmt.Sprintf("a %s stands where a %s belongs (%s)", e.Value, e.Type, at(e.Offset)), Mend: "see api/pack.schema.json"}
+		return problem.New(e.Field, "procedure.stands-where-belongs", "value", e.Value, "type", e.Type.String(), "line", at(e.Offset))
 	}
-	return &problem.Problem{Path: "", Problem: err.Error(), Mend: "see api/pack.schema.json"}
+	return problem.New("", "procedure.not-of-the-schema", "detail", err.Error())
 }
 
 // Check looks every procedure of a pack over on every family that it is written
 // for, with the catalogue's sheets. Paths begin with the procedure's.
-func (p *Pack) Check() []Finding {
-	var out []Finding
+func (p *Pack) Check() []Remark {
+	var out []Remark
 	seen := map[string]bool{}
 	cat := catalogue.Standard()
 	for i, proc := range p.Expand() {
 		path := fmt.Sprintf("procedures[%d].", i)
-		add := func(at, what, mend string) {
-			out = append(out, Finding{problem.Problem{Path: path + at, Problem: what, Mend: mend}, true})
+		add := func(at, code string, pairs ...any) {
+			out = append(out, Remark{*problem.New(path+at, code, pairs...), true})
 		}
 		if proc.ID == "" || seen[proc.ID] {
-			add("id", fmt.Sprintf("the id %q is missing or stands twice", proc.ID), "give each procedure an id of its own")
+			add("id", "procedure.id-missing-or-stands-twice", "id", proc.ID)
 		}
 		seen[proc.ID] = true
 		if len(proc.Families) == 0 {
-			add("families", "no engine family is named", "name the families that it is for")
+			add("families", "procedure.no-engine-family-named")
 		}
-		told := map[problem.Problem]bool{}
+		told := map[string]bool{}
 		for _, family := range proc.Families {
 			var sheet catalogue.Sheet
 			if f := cat.Family(family); f != nil {
@@ -93,8 +93,8 @@ func (p *Pack) Check() []Finding {
 			}
 			for _, f := range proc.Check(family, sheet) {
 				f.Path = path + "(" + family + ")." + f.Path
-				if !told[f.Problem] {
-					told[f.Problem] = true
+				if key := f.Problem.Error(); !told[key] {
+					told[key] = true
 					out = append(out, f)
 				}
 			}

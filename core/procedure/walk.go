@@ -210,7 +210,7 @@ func (p *plan) follow(sp *specimen) *walk {
 					}
 					w.end(e.to, i, o, level, q, path)
 				default:
-					ways = join(ways, way{p.after(i, out), seen, q})
+					ways = join(ways, way{p.After(i, out), seen, q})
 				}
 			}
 			for _, on := range ways {

@@ -77,8 +77,8 @@ func Missed(t *catalogue.Test, s setup.Setup, before machine.State, r Reading) [
 	}
 	out := []string{}
 	for _, c := range t.Conditions {
-		if !met[c.ID] {
-			out = append(out, c.ID)
+		if !met[c] {
+			out = append(out, c)
 		}
 	}
 	return out

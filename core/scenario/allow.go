@@ -37,16 +37,15 @@ func (s *Scenario) Allow(l *ledger.Ledger, e ledger.Event) *problem.Problem {
 	if e.Kind == ledger.EventRepair {
 		r := catalogue.Standard().RepairAct(e.Repair)
 		if r != nil && r.Improvised() && s.ProperOnly {
-			return &problem.Problem{Path: "repair", Problem: "this job is to be done without makeshift repairs", Mend: "choose a proper one"}
+			return problem.New("repair", "scenario.job-be-done-without-makeshift-repairs")
 		}
 		cost, left := bench.RepairCost(e.Repair, e.Reach, e.Grade), s.LimitMoney-l.Money()
 		if cost > left+1e-9 {
-			return &problem.Problem{Path: "repair", Problem: fmt.Sprintf("that costs %.2f, and %.2f of the parts money is left", cost, max(left, 0)),
-				Mend: "choose work that needs no part or a cheaper one, or hand over and say what it still needs"}
+			return problem.New("repair", "scenario.too-dear", "cost", fmt.Sprintf("%.2f", cost), "left", fmt.Sprintf("%.2f", max(left, 0)))
 		}
 	}
 	if s.Mode == ModeExam && l.Minutes() >= s.LimitMinutes && !slices.Contains([]string{ledger.EventEntry, ledger.EventMark, ledger.EventControl, ledger.EventCover}, e.Kind) {
-		return &problem.Problem{Path: "kind", Problem: "the time of this job is up", Mend: "put back what is off, and hand over with what you have"}
+		return problem.New("kind", "scenario.time-job-up")
 	}
 	return nil
 }

@@ -46,18 +46,17 @@ type Scenario struct {
 // Complaint is a symptom under a condition, as owners state it.
 type Complaint struct {
 	ID    string
-	Name  string
 	Claim diagnosis.Claim
 }
 
 // Complaints are the symptoms that can be claimed.
 var Complaints = []Complaint{
-	{"no-start", "It does not start", diagnosis.Claim{Test: "start-attempt", Words: []string{"no-fire", "fires-and-dies"}}},
-	{"dies-at-once", "It fires and dies", diagnosis.Claim{Test: "start-attempt", Words: []string{"fires-and-dies"}}},
-	{"only-on-choke", "It runs only with the choke on", diagnosis.Claim{Test: "start-attempt", Words: []string{"runs-only-on-choke"}}},
-	{"weak", "It starts but has no power", diagnosis.Claim{Test: "start-attempt", Words: []string{"bogs", "low-power", "runs-only-on-choke"}}},
-	{"no-idle", "It will not idle", diagnosis.Claim{Test: "start-attempt", Words: []string{"stalls-at-idle", "hunts"}}},
-	{"dies-later", "It runs, then stops after some minutes", diagnosis.Claim{Test: "run-long", Setup: setup.Settings{"minutes": 30.0, "load": "test"}, Words: []string{"starves", "fades", "cuts-out-hot"}}},
+	{"no-start", diagnosis.Claim{Test: "start-attempt", Words: []string{"no-fire", "fires-and-dies"}}},
+	{"dies-at-once", diagnosis.Claim{Test: "start-attempt", Words: []string{"fires-and-dies"}}},
+	{"only-on-choke", diagnosis.Claim{Test: "start-attempt", Words: []string{"runs-only-on-choke"}}},
+	{"weak", diagnosis.Claim{Test: "start-attempt", Words: []string{"bogs", "low-power", "runs-only-on-choke"}}},
+	{"no-idle", diagnosis.Claim{Test: "start-attempt", Words: []string{"stalls-at-idle", "hunts"}}},
+	{"dies-later", diagnosis.Claim{Test: "run-long", Setup: setup.Settings{"minutes": 30.0, "load": "test"}, Words: []string{"starves", "fades", "cuts-out-hot"}}},
 }
 
 // Complaint gives a complaint by id, or nil.
@@ -82,47 +81,47 @@ func (s *Scenario) Check() []problem.Problem {
 	}
 	fam := catalogue.Standard().Family(s.Family)
 	if fam == nil {
-		return []problem.Problem{{Path: "family", Problem: fmt.Sprintf("there is no engine family %q", s.Family), Mend: "choose a machine of the yard"}}
+		return []problem.Problem{*problem.New("family", "scenario.no-engine-family", "family", s.Family)}
 	}
 	for _, p := range catalogue.Standard().CheckSheet(s.Family, s.Sheet) {
-		add(&problem.Problem{Path: "sheet." + p.Path, Problem: p.Problem, Mend: p.Mend})
+		add(p.At("sheet."))
 	}
 	add(machine.CheckAmbient("ambient", s.Ambient))
 	switch n := len(s.Faults); {
 	case n == 0:
-		add(&problem.Problem{Path: "faults", Problem: "no fault is hidden", Mend: "hide one or two on the board"})
+		add(problem.New("faults", "scenario.no-fault-hidden"))
 	case n > MaxHidden:
-		add(&problem.Problem{Path: "faults", Problem: fmt.Sprintf("%d faults are hidden", n), Mend: "hide one or two"})
+		add(problem.New("faults", "scenario.faults-hidden", "count", n))
 	}
 	for i, f := range s.Faults {
 		path := fmt.Sprintf("faults[%d]", i)
 		add(machine.CheckFault(path, f, fam))
 		add(s.checkVariant(path, f.ID))
 		if slices.ContainsFunc(s.Faults[:i], func(o machine.FaultSpec) bool { return o.ID == f.ID }) {
-			add(&problem.Problem{Path: path + ".id", Problem: "this fault is hidden twice", Mend: "take one away"})
+			add(problem.New(path+".id", "scenario.fault-hidden-twice"))
 		}
 		if def := catalogue.Standard().Fault(f.ID); def != nil && def.Graded && f.Severity < 0.05 {
-			add(&problem.Problem{Path: path + ".severity", Problem: "a fault as slight as this cannot be found", Mend: "set it to 0.05 or more"})
+			add(problem.New(path+".severity", "scenario.fault-as-slight-as-cannot-be-found"))
 		}
 	}
 	add(machine.CheckTogether("faults", s.Faults))
 	if strings.TrimSpace(s.Words) == "" {
-		add(&problem.Problem{Path: "words", Problem: "the customer says nothing", Mend: "write the complaint in the customer's words"})
+		add(problem.New("words", "scenario.customer-says-nothing"))
 	}
 	if len(s.Words) > 600 || len(s.History) > 2000 {
-		add(&problem.Problem{Path: "words", Problem: "complaint or history is too long", Mend: "keep the complaint to 600 and the history to 2000 characters"})
+		add(problem.New("words", "scenario.complaint-or-history-too-long"))
 	}
 	if s.Complaint() == nil {
-		add(&problem.Problem{Path: "claim", Problem: "the complaint comes to no known symptom", Mend: "choose the symptom that the words describe"})
+		add(problem.New("claim", "scenario.complaint-comes-no-known-symptom"))
 	}
 	if !(s.LimitMinutes >= 10 && s.LimitMinutes <= 600) {
-		add(&problem.Problem{Path: "limit_minutes", Problem: fmt.Sprintf("%g minutes is out of range", s.LimitMinutes), Mend: "allow from 10 to 600 minutes"})
+		add(problem.New("limit_minutes", "scenario.minutes-out-range", "value", s.LimitMinutes))
 	}
 	if !slices.Contains(Modes, s.Guide()) {
-		add(&problem.Problem{Path: "mode", Problem: fmt.Sprintf("there is no mode %q", s.Mode), Mend: "choose " + strings.Join(Modes, ", ")})
+		add(problem.New("mode", "scenario.no-mode", "mode", s.Mode, "modes", Modes))
 	}
 	if !(s.LimitMoney >= 0 && s.LimitMoney <= 10000) {
-		add(&problem.Problem{Path: "limit_money", Problem: fmt.Sprintf("%g is out of range", s.LimitMoney), Mend: "allow from 0 to 10000"})
+		add(problem.New("limit_money", "scenario.out-range", "value", s.LimitMoney))
 	}
 	return out
 }
@@ -135,7 +134,7 @@ func (s *Scenario) checkVariant(path, id string) *problem.Problem {
 		return slices.ContainsFunc(cat.FaultsOf(s.Family, sheet), func(f catalogue.Fault) bool { return f.ID == id })
 	}
 	if has(nil) && !has(s.Sheet) {
-		return &problem.Problem{Path: path + ".id", Problem: fmt.Sprintf("by its sheet this machine cannot have %q", id), Mend: "hide another fault, or mend the sheet"}
+		return problem.New(path+".id", "scenario.its-sheet-machine-cannot", "id", id)
 	}
 	return nil
 }
@@ -155,19 +154,20 @@ func (s *Scenario) Population(ctx context.Context, sets [][]string) (*diagnosis.
 	return diagnosis.NewPopulation(ctx, diagnosis.Job{Family: s.Family, Sheet: s.Sheet, Ambient: s.Ambient}, sets)
 }
 
-// Row is what one test would show on this machine, set up as a master would,
+// PreviewRow is what one test would show on this machine, set up as a master would,
 // beside a healthy one.
-type Row struct {
-	Test, Title, Lateral string
-	Minutes              float64
-	Shows, Healthy       string
+type PreviewRow struct {
+	Test, Lateral string
+	Minutes       float64
+	// Shows and Healthy are what the two show.
+	Shows, Healthy Told
 	// Differs: a competent tester would tell the two apart.
 	Differs bool
 }
 
 // Preview makes every test on a fresh machine and on a healthy one.
-func (s *Scenario) Preview(ctx context.Context) ([]Row, error) {
-	var rows []Row
+func (s *Scenario) Preview(ctx context.Context) ([]PreviewRow, error) {
+	var rows []PreviewRow
 	for _, t := range catalogue.Standard().TestsOf(s.Family, s.Sheet) {
 		if err := ctx.Err(); err != nil {
 			return nil, err
@@ -185,8 +185,8 @@ func (s *Scenario) Preview(ctx context.Context) ([]Row, error) {
 			minutes = t.Minutes + ses.AccessMinutes(&t)
 			seen[i] = ses.Test(t.ID, nil)
 		}
-		rows = append(rows, Row{Test: t.ID, Title: t.Title, Lateral: t.Lateral, Minutes: minutes,
-			Shows: Say(seen[0]), Healthy: Say(seen[1]), Differs: differs(t, seen[0], seen[1])})
+		rows = append(rows, PreviewRow{Test: t.ID, Lateral: t.Lateral, Minutes: minutes,
+			Shows: Tell(seen[0]), Healthy: Tell(seen[1]), Differs: differs(t, seen[0], seen[1])})
 	}
 	return rows, nil
 }
@@ -202,22 +202,43 @@ func differs(t catalogue.Test, a, b bench.Observation) bool {
 	return math.Abs(*a.Value-*b.Value) > 3*(math.Abs(*b.Value)*(acc.Bias+acc.Repeat)+acc.Floor)
 }
 
-// Say puts an observation into words: "62 psi", "over-limit", "runs well".
-func Say(o bench.Observation) string {
+// Told is what a test showed, for whoever puts it into words and figures: a
+// word, a number in a unit, or that a meter was over its limit.
+type Told struct {
+	Word  string   `json:"word,omitempty"`
+	Value *float64 `json:"value,omitempty"`
+	Unit  string   `json:"unit,omitempty"`
+	Over  bool     `json:"over,omitempty"`
+	// FalterMin is when a long run faltered, 0 where it did not.
+	FalterMin float64 `json:"falter_min,omitempty"`
+}
+
+// String writes it as a parameter of a message: a figure with its unit, or the
+// key of a word.
+func (t Told) String() string {
 	switch {
-	case o.Word != nil:
-		w := strings.ReplaceAll(*o.Word, "-", " ")
+	case t.Word != "":
+		return "@word." + t.Word
+	case t.Over:
+		return "@word.over-limit"
+	case t.Value == nil:
+		return ""
+	case *t.Value >= 100:
+		return strings.TrimSpace(fmt.Sprintf("%.0f %s", *t.Value, t.Unit))
+	}
+	return strings.TrimSpace(fmt.Sprintf("%.3g %s", *t.Value, t.Unit))
+}
+
+// Tell takes of an observation what it showed.
+func Tell(o bench.Observation) Told {
+	if o.Word != nil {
+		t := Told{Word: *o.Word}
 		if m, ok := o.Also["minutes_to_falter"].(float64); ok {
-			w += fmt.Sprintf(" at %.0f min", m)
+			t.FalterMin = math.Round(m)
 		}
-		return w
-	case o.Over():
-		return "over-limit"
+		return t
 	}
-	if *o.Value >= 100 {
-		return strings.TrimSpace(fmt.Sprintf("%.0f %s", *o.Value, o.Unit))
-	}
-	return strings.TrimSpace(fmt.Sprintf("%.3g %s", *o.Value, o.Unit))
+	return Told{Value: o.Value, Unit: o.Unit, Over: o.Over()}
 }
 
 // Truth is how likely the complaint is of this machine, 0 to 1, from the
@@ -246,7 +267,9 @@ func (s *Scenario) Truth() (float64, error) {
 // HealthyRow is what the model reads on a sound machine of a sheet, beside the
 // sheet's own figure.
 type HealthyRow struct {
-	Test, Title, Reads, Figure, Sheet string
+	Test, Figure string
+	Reads        Told
+	Sheet        catalogue.Figure
 	// Agrees: the reading lies in the sheet's band.
 	Agrees bool
 }
@@ -267,7 +290,7 @@ func (s *Scenario) Healthy(ctx context.Context) ([]HealthyRow, error) {
 		}
 		o := ses.Test(t.ID, nil)
 		f := s.Sheet[t.Figure]
-		rows = append(rows, HealthyRow{Test: t.ID, Title: t.Title, Reads: Say(o), Figure: t.Figure, Sheet: f.String(), Agrees: *o.Band == "within"})
+		rows = append(rows, HealthyRow{Test: t.ID, Reads: Tell(o), Figure: t.Figure, Sheet: f, Agrees: *o.Band == "within"})
 	}
 	return rows, nil
 }

@@ -79,8 +79,8 @@ func TestAllow(t *testing.T) {
 	s.LimitMoney = 10
 	p := s.Allow(l, replace)
 	require.NotNil(t, p)
-	assert.Contains(t, p.Problem, "10.00")
-	assert.NotEmpty(t, p.Mend)
+	assert.Equal(t, "10.00", p.Params["left"])
+	assert.NotEmpty(t, p.Code)
 	assert.Nil(t, s.Allow(l, ledger.Event{Kind: ledger.EventRepair, Repair: "clean", Reach: "jets"}))
 	drill := ledger.Event{Kind: ledger.EventRepair, Repair: "drill-jet", Reach: "jets"}
 	assert.Nil(t, s.Allow(l, drill))
@@ -104,17 +104,43 @@ func TestNextKnowsNothingHidden(t *testing.T) {
 		s.Claim = "no-start"
 		l, err := s.Ledger(1)
 		require.NoError(t, err)
-		next, err := s.Next(t.Context(), l)
-		require.NoError(t, err)
-		var out []string
-		for _, w := range next {
-			out = append(out, w.Test)
-		}
-		return out
+		return offered(t, hints(t, s), l)
 	}
 	a := offer(machine.FaultSpec{ID: "coil-secondary-open"})
 	assert.NotEmpty(t, a)
 	assert.Equal(t, a, offer(machine.FaultSpec{ID: "tank-empty"}))
+}
+
+// Hints that follow an attempt act by act say what fresh ones would, and so they
+// do when what they took in is corrected.
+func TestHintsFollowAnAttempt(t *testing.T) {
+	s := lift(machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.8})
+	s.Claim = "no-start"
+	l, err := s.Ledger(1)
+	require.NoError(t, err)
+	h := hints(t, s)
+	for _, e := range []ledger.Event{
+		{Kind: ledger.EventTake, Test: "start-attempt"}, {Kind: ledger.EventTake, Test: "plug-look"}, {Kind: ledger.EventEntry, Word: "wet"},
+		{Kind: ledger.EventTake, Test: "look-switches"}, {Kind: ledger.EventEntry, Word: "dry"}, {Kind: ledger.EventRepair, Repair: "clean", Reach: "jets"},
+	} {
+		_ = l.Apply(e)
+		assert.Equal(t, offered(t, hints(t, s), l), offered(t, h, l), "after %+v", e)
+	}
+}
+
+func hints(t *testing.T, s *Scenario) *Hints {
+	pop, err := s.Population(t.Context(), nil)
+	require.NoError(t, err)
+	return s.Hints(pop)
+}
+
+func offered(t *testing.T, h *Hints, l *ledger.Ledger) (out []string) {
+	next, err := h.Next(t.Context(), l.Lines())
+	require.NoError(t, err)
+	for _, w := range next {
+		out = append(out, w.Test)
+	}
+	return out
 }
 
 func TestPreviewShowsWhatDiffers(t *testing.T) {
@@ -136,7 +162,7 @@ func TestCheckNamesEveryProblem(t *testing.T) {
 	var paths []string
 	for _, p := range bad.Check() {
 		paths = append(paths, p.Path)
-		assert.NotEmpty(t, p.Mend)
+		assert.NotEmpty(t, p.Code)
 	}
 	for _, want := range []string{"faults", "faults[0].severity", "faults[1].id", "faults[2].id", "words", "claim", "limit_minutes", "ambient.temperature_c"} {
 		assert.Contains(t, paths, want)

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"encoding/binary"
-	"fmt"
 	"math"
 	"slices"
 	"strconv"
@@ -34,7 +33,7 @@ const maxArity = 255
 func newInstance(ctx context.Context, m *Matrix) (*instance, *problem.Problem) {
 	for t, noisy := range m.Noisy {
 		if noisy {
-			return nil, &problem.Problem{Path: "column " + m.Tests[t], Problem: "this test is noisy, and an order with a proven cost wants sure outcomes", Mend: "give it labels, or use greedy, rollout, posterior or sequence"}
+			return nil, problem.New("column "+m.Tests[t], "sequencing.test-noisy-order-with-proven-cost-wants")
 		}
 	}
 	groups := m.Groups()
@@ -63,7 +62,7 @@ func newInstance(ctx context.Context, m *Matrix) (*instance, *problem.Problem) {
 			id, ok := ids[label]
 			if !ok {
 				if len(ids) == maxArity {
-					return nil, &problem.Problem{Path: "column " + m.Tests[t], Problem: fmt.Sprintf("it has over %d outcomes", maxArity), Mend: "put outcomes together into bands"}
+					return nil, problem.New("column "+m.Tests[t], "sequencing.over-outcomes", "max_arity", maxArity)
 				}
 				id = uint8(len(ids))
 				ids[label] = id

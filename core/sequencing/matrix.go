@@ -92,42 +92,42 @@ func Read(r io.Reader) (*Matrix, error) {
 		if err != nil {
 			var p *csv.ParseError
 			if errors.As(err, &p) {
-				return nil, &problem.Problem{Path: at(p.Line, ""), Problem: p.Err.Error(), Mend: "mend the quotes of that line"}
+				return nil, problem.New(at(p.Line, ""), "sequencing.line-unreadable", "detail", p.Err.Error())
 			}
 			return nil, err
 		}
 		line, _ := c.FieldPos(0)
 		rows, lines = append(rows, rec), append(lines, line)
 		if len(rec) > MaxTests+2 || len(rows) > MaxFaults+2 {
-			return nil, &problem.Problem{Path: at(line, ""), Problem: fmt.Sprintf("the matrix is over %d faults or %d tests", MaxFaults, MaxTests), Mend: "keep to the faults and tests that matter"}
+			return nil, problem.New(at(line, ""), "sequencing.matrix-over-faults-or-tests", "most_faults", MaxFaults, "most_tests", MaxTests)
 		}
 	}
 	if len(rows) < 3 {
-		return nil, &problem.Problem{Path: at(len(rows)+1, ""), Problem: "there is no fault", Mend: "write a head, a row of costs, and a row for each fault"}
+		return nil, problem.New(at(len(rows)+1, ""), "sequencing.no-fault")
 	}
 	head := trim(rows[0])
 	if len(head) < 3 || head[0] != "fault" || head[1] != "prior" {
-		return nil, &problem.Problem{Path: at(lines[0], ""), Problem: "the head is not fault,prior,<test ids>", Mend: "begin with fault,prior and then name each test"}
+		return nil, problem.New(at(lines[0], ""), "sequencing.head-not-fault-prior-test-ids")
 	}
 	for i, row := range rows[1:] {
 		if len(row) != len(head) {
-			return nil, &problem.Problem{Path: at(lines[i+1], ""), Problem: fmt.Sprintf("it has %d cells, and the head has %d", len(row), len(head)), Mend: "give every row as many cells as the head"}
+			return nil, problem.New(at(lines[i+1], ""), "sequencing.row-too-short-or-long", "cells", len(row), "want", len(head))
 		}
 	}
 	m := &Matrix{Tests: head[2:], Noisy: make([]bool, len(head)-2)}
 	for i, id := range m.Tests {
 		if id == "" || slices.Index(m.Tests, id) != i {
-			return nil, &problem.Problem{Path: at(lines[0], strconv.Itoa(i+3)), Problem: fmt.Sprintf("%q names no test, or names one twice", id), Mend: "give each test an id of its own"}
+			return nil, problem.New(at(lines[0], strconv.Itoa(i+3)), "sequencing.names-no-test-or-names-one-twice", "id", id)
 		}
 	}
 	costs := trim(rows[1])
 	if costs[0] != "cost" {
-		return nil, &problem.Problem{Path: at(lines[1], ""), Problem: "the second row does not begin with cost", Mend: "write cost,, and then the minutes of each test"}
+		return nil, problem.New(at(lines[1], ""), "sequencing.second-row-does-not-begin-with-cost")
 	}
 	for i, text := range costs[2:] {
 		v, err := strconv.ParseFloat(text, 64)
 		if err != nil || !(v >= 0) || math.IsInf(v, 0) {
-			return nil, &problem.Problem{Path: at(lines[1], m.Tests[i]), Problem: fmt.Sprintf("%q is no cost", text), Mend: "write minutes from 0"}
+			return nil, problem.New(at(lines[1], m.Tests[i]), "sequencing.no-cost", "text", text)
 		}
 		m.Costs = append(m.Costs, v)
 	}
@@ -135,17 +135,17 @@ func Read(r io.Reader) (*Matrix, error) {
 	for i, raw := range rows[2:] {
 		row, line := trim(raw), lines[i+2]
 		if row[0] == "" || slices.Contains(m.Faults, row[0]) {
-			return nil, &problem.Problem{Path: at(line, "fault"), Problem: fmt.Sprintf("%q names no fault, or names one twice", row[0]), Mend: "give each fault an id of its own"}
+			return nil, problem.New(at(line, "fault"), "sequencing.names-no-fault-or-names-one-twice", "text", row[0])
 		}
 		p, err := strconv.ParseFloat(row[1], 64)
 		if err != nil || !(p >= 0) || math.IsInf(p, 0) {
-			return nil, &problem.Problem{Path: at(line, "prior"), Problem: fmt.Sprintf("%q is no weight", row[1]), Mend: "write a number from 0"}
+			return nil, problem.New(at(line, "prior"), "sequencing.no-weight", "text", row[1])
 		}
 		sum += p
 		m.Faults, m.Priors, m.Cells = append(m.Faults, row[0]), append(m.Priors, p), append(m.Cells, row[2:])
 	}
 	if !(sum > 0) || math.IsInf(sum, 0) {
-		return nil, &problem.Problem{Path: "column prior", Problem: "the priors sum to nothing that can be shared out", Mend: "give at least one fault a weight above 0"}
+		return nil, problem.New("column prior", "sequencing.priors-sum-nothing-can-be-shared-out")
 	}
 	return m, m.findNoise(lines)
 }
@@ -166,7 +166,7 @@ func (m *Matrix) findNoise(lines []int) error {
 			text := m.Cells[i][t]
 			if !m.Noisy[t] {
 				if text == "" {
-					return &problem.Problem{Path: at(lines[i+2], m.Tests[t]), Problem: "nothing says what the test would show", Mend: "write an outcome"}
+					return problem.New(at(lines[i+2], m.Tests[t]), "sequencing.nothing-says-what-test-would-show")
 				}
 				continue
 			}
@@ -175,7 +175,7 @@ func (m *Matrix) findNoise(lines []int) error {
 				m.Fail[i][t] = 1
 			case text == "pass":
 			case err != nil || v < 0 || v > 1:
-				return &problem.Problem{Path: at(lines[i+2], m.Tests[t]), Problem: fmt.Sprintf("%q is no probability, and another cell of this column is one", text), Mend: "write the probability of fail from 0 to 1"}
+				return problem.New(at(lines[i+2], m.Tests[t]), "sequencing.no-probability-another-cell-column-one", "text", text)
 			default:
 				m.Fail[i][t] = v
 			}

@@ -2,7 +2,6 @@ package sequencing
 
 import (
 	"context"
-	"fmt"
 	"math"
 	"slices"
 	"zanjero/core/problem"
@@ -92,7 +91,7 @@ func Optimal(ctx context.Context, m *Matrix) (*Plan, error) {
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}
-		return nil, &problem.Problem{Path: "matrix", Problem: fmt.Sprintf("%d groups of faults are too many for an exact search", len(p.groups)), Mend: "use rollout, and bound to see how far it can be from the best"}
+		return nil, problem.New("matrix", "sequencing.groups-faults-too-many-exact-search", "count", len(p.groups))
 	}
 	return p.follow(func(s set, off uint64) int {
 		t, _ := exact.choice(s, off)

@@ -23,7 +23,7 @@ func Sequence(m *Matrix, ids []string) (*Run, error) {
 	for i, id := range ids {
 		t := m.Test(strings.TrimSpace(id))
 		if t < 0 {
-			return nil, &problem.Problem{Path: fmt.Sprintf("step %d", i+1), Problem: fmt.Sprintf("the matrix has no test %q", id), Mend: "write one of " + strings.Join(m.Tests, ", ")}
+			return nil, problem.New(fmt.Sprintf("step %d", i+1), "sequencing.matrix-no-test", "id", id, "tests", m.Tests)
 		}
 		tests = append(tests, t)
 	}
@@ -40,7 +40,7 @@ func Sequence(m *Matrix, ids []string) (*Run, error) {
 		total += w
 	}
 	if n := noisySteps(m, tests); n > maxNoisySteps {
-		return nil, &problem.Problem{Path: "steps", Problem: fmt.Sprintf("%d noisy steps branch too often to be followed", n), Mend: fmt.Sprintf("keep to %d", maxNoisySteps)}
+		return nil, problem.New("steps", "sequencing.noisy-steps-branch-too-often-be-followed", "count", n, "most", maxNoisySteps)
 	}
 	var walk func(left []weighed, step int, spent float64) *Node
 	walk = func(left []weighed, step int, spent float64) *Node {
@@ -139,11 +139,11 @@ func Posterior(m *Matrix, seen []string) (map[string]float64, error) {
 		t := m.Test(id)
 		path := fmt.Sprintf("evidence %d", i+1)
 		if !ok || t < 0 {
-			return nil, &problem.Problem{Path: path, Problem: fmt.Sprintf("%q is no outcome of a test of this matrix", e), Mend: "write test=outcome, with one of " + strings.Join(m.Tests, ", ")}
+			return nil, problem.New(path, "sequencing.no-outcome-test-matrix", "text", e, "tests", m.Tests)
 		}
 		labels := m.labels(t)
 		if !slices.Contains(labels, outcome) {
-			return nil, &problem.Problem{Path: path, Problem: fmt.Sprintf("%s never says %q", id, outcome), Mend: "write one of " + strings.Join(labels, ", ")}
+			return nil, problem.New(path, "sequencing.never-says", "id", id, "outcome", outcome, "labels", labels)
 		}
 		sum := 0.0
 		for f := range weights {
@@ -158,7 +158,7 @@ func Posterior(m *Matrix, seen []string) (map[string]float64, error) {
 			sum += weights[f]
 		}
 		if !(sum > 0) {
-			return nil, &problem.Problem{Path: path, Problem: "no fault of the matrix could give this together with what came before", Mend: "take back an outcome, or add the fault that is missing"}
+			return nil, problem.New(path, "sequencing.no-fault-matrix-could-give-together-with")
 		}
 		for f := range weights {
 			weights[f] /= sum

@@ -379,7 +379,7 @@ func TestPosterior(t *testing.T) {
 	_, err = Posterior(read(t, "fault,prior,t1,t2\ncost,,1,1\na,1,0,0\nb,1,1,1\n"), []string{"t1=0", "t2=1"})
 	var wrong *problem.Problem
 	require.ErrorAs(t, err, &wrong)
-	assert.Contains(t, wrong.Problem, "no fault")
+	assert.Contains(t, wrong.Code, "no-fault")
 }
 
 func TestBadMatrices(t *testing.T) {
@@ -394,7 +394,7 @@ func TestBadMatrices(t *testing.T) {
 		var p *problem.Problem
 		if assert.ErrorAs(t, err, &p, in) {
 			assert.Equal(t, path, p.Path, in)
-			assert.NotEmpty(t, p.Mend)
+			assert.NotEmpty(t, p.Code)
 		}
 	}
 	_, err := Optimal(context.Background(), read(t, "fault,prior,t1\ncost,,1\na,1,0.5\nb,1,0.1\n"))

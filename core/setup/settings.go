@@ -3,7 +3,6 @@
 package setup
 
 import (
-	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -99,27 +98,27 @@ func (s Spec) Check(path string, v any) *problem.Problem {
 	switch {
 	case s.YesNo:
 		if _, ok := v.(bool); !ok {
-			return problem.New(path, fmt.Sprintf("%v is neither true nor false", problem.Show(v)), "write true or false")
+			return problem.New(path, "setup.neither-true-nor-false", "value", problem.Show(v))
 		}
 	case s.Words != nil:
 		if t, ok := v.(string); !ok || !slices.Contains(s.Words, t) {
-			return problem.New(path, fmt.Sprintf("%v is not a position of it", problem.Show(v)), "write one of "+strings.Join(s.Words, ", "))
+			return problem.New(path, "setup.not-position", "value", problem.Show(v), "words", s.Words)
 		}
 	default:
 		n, ok := v.(float64)
 		if !ok {
-			mend := "write a number without quotes"
+			code := "setup.not-number"
 			if t, isText := v.(string); isText && strings.Contains(t, ",") {
-				mend = "write a number without quotes, with a point and not a comma"
+				code = "setup.not-number-comma"
 			}
-			return problem.New(path, fmt.Sprintf("%v is not a number", problem.Show(v)), mend)
+			return problem.New(path, code, "value", problem.Show(v))
 		}
 		if !(n >= s.Low && n <= s.High) || (s.Whole && n != math.Trunc(n)) {
-			kind := "a number"
+			code := "setup.out-of-range"
 			if s.Whole {
-				kind = "a whole number"
+				code = "setup.no-whole-number-in-range"
 			}
-			return problem.New(path, fmt.Sprintf("%v is out of range", n), fmt.Sprintf("write %s from %g to %g", kind, s.Low, s.High))
+			return problem.New(path, code, "value", n, "low", s.Low, "high", s.High)
 		}
 	}
 	return nil
@@ -132,7 +131,7 @@ func CheckControls(path string, c Settings, fam *catalogue.Family, sheet catalog
 	for _, id := range sortedKeys(c) {
 		spec, ok := ControlSpecs[id]
 		if !ok {
-			return nil, problem.New(path+"."+id, "there is no such control", "use one of "+strings.Join(has, ", "))
+			return nil, problem.New(path+"."+id, "setup.no-such-control", "has", has)
 		}
 		if err := spec.Check(path+"."+id, c[id]); err != nil {
 			return nil, err
@@ -160,7 +159,7 @@ func CheckSetup(path string, s Settings, fam *catalogue.Family, sheet catalogue.
 			l, err := CheckControls(path, Settings{id: s[id]}, fam, sheet)
 			if err != nil {
 				if _, known := ControlSpecs[id]; !known {
-					return nil, problem.New(path+"."+id, "there is no such control or set-up", "see the set-ups that the documentation names")
+					return nil, problem.New(path+"."+id, "setup.no-such-control-or-set-up")
 				}
 				return nil, err
 			}

@@ -23,7 +23,7 @@ type Seen struct {
 	Sheet    catalogue.Sheet
 	Ambient  machine.Ambient
 	Lines    []ledger.Line
-	Warnings []string
+	Warnings []problem.Problem
 }
 
 // ReadSeen reads a ledger in the form of the command line's `sim`, without
@@ -36,19 +36,19 @@ func ReadSeen(r io.Reader) (*Seen, error) {
 		return nil, err
 	}
 	if len(raw) > maxSimBytes {
-		return nil, problem.New("", "the input is over 1 MiB", "split it into several runs")
+		return nil, problem.New("", "sim.input-over-1-mib")
 	}
 	o, p := object("", raw)
 	if p != nil {
 		return nil, p
 	}
 	if _, told := o["faults"]; told {
-		return nil, problem.New("faults", "what is hidden is what is asked for here", "leave the faults out, or use sim")
+		return nil, problem.New("faults", "sim.faults-are-asked-for")
 	}
 	var events []map[string]json.RawMessage
 	if e, ok := o["events"]; ok {
 		if err := json.Unmarshal(e, &events); err != nil {
-			return nil, problem.New("events", err.Error(), "write a list of events")
+			return nil, problem.In("events", err)
 		}
 	}
 	observed := make([]json.RawMessage, len(events))
@@ -124,7 +124,7 @@ func lineOf(path string, e map[string]json.RawMessage, observed json.RawMessage)
 		st.Obs, st.Entry, p = observation(path+".observed", catalogue.Standard().Test(st.Test), observed)
 	}
 	if observed != nil && st.Kind != ledger.EventTake {
-		p = problem.New(path+".observed", "only a test shows something", "leave it out")
+		p = problem.New(path+".observed", "sim.only-test-shows-something")
 	}
 	return st, p
 }
@@ -132,13 +132,13 @@ func lineOf(path string, e map[string]json.RawMessage, observed json.RawMessage)
 func observation(path string, t *catalogue.Test, raw json.RawMessage) (*bench.Observation, *ledger.Entry, *problem.Problem) {
 	var v any
 	if err := json.Unmarshal(raw, &v); err != nil {
-		return nil, nil, problem.New(path, err.Error(), "mend the JSON")
+		return nil, nil, problem.In(path, err)
 	}
 	o, e := &bench.Observation{Test: t.ID, Unit: t.Unit, Valid: true}, &ledger.Entry{Unit: t.Unit}
 	if t.Kind != catalogue.KindNumber {
 		w, ok := v.(string)
 		if !ok || !slices.Contains(t.Words, w) {
-			return nil, nil, problem.New(path, fmt.Sprintf("%v is not a word for this", problem.Show(v)), "write one of "+strings.Join(t.Words, ", "))
+			return nil, nil, problem.New(path, "sim.not-word", "value", problem.Show(v), "words", t.Words)
 		}
 		o.Word, e.Word = &w, w
 		return o, e, nil
@@ -156,11 +156,11 @@ func observation(path string, t *catalogue.Test, raw json.RawMessage) (*bench.Ob
 			n, err = units.Convert(n, u, units.Unit(t.Unit))
 		}
 		if err != nil {
-			return nil, nil, problem.New(path, err.Error(), "write a number in "+t.Unit+", or OL")
+			return nil, nil, problem.In(path, err)
 		}
 		e.Value = n
 	default:
-		return nil, nil, problem.New(path, fmt.Sprintf("%v is no reading", problem.Show(v)), "write a number in "+t.Unit+", or OL")
+		return nil, nil, problem.New(path, "sim.no-reading", "value", problem.Show(v), "unit", t.Unit)
 	}
 	o.Value = &e.Value
 	return o, e, nil

@@ -16,7 +16,7 @@ type SimOutput struct {
 	ModelVersion string              `json:"model_version"`
 	Observations []bench.Observation `json:"observations"`
 	State        SimState            `json:"state"`
-	Warnings     []string            `json:"warnings"`
+	Warnings     []problem.Problem   `json:"warnings"`
 }
 
 // SimState is the machine and the bench at the end.
@@ -56,7 +56,7 @@ type simInput struct {
 	faults   []machine.FaultSpec
 	options  bench.Options
 	events   []simEvent
-	warnings []string
+	warnings []problem.Problem
 }
 
 // Simulate runs one machine from JSON in the form of the command line's `sim`.
@@ -67,7 +67,7 @@ func Simulate(r io.Reader) (*SimOutput, error) {
 		return nil, err
 	}
 	if len(raw) > maxSimBytes {
-		return nil, &problem.Problem{Path: "", Problem: "the input is over 1 MiB", Mend: "split it into several runs"}
+		return nil, problem.New("", "sim.input-over-1-mib")
 	}
 	in, wrong := parseSim(raw)
 	if wrong != nil {
@@ -75,7 +75,7 @@ func Simulate(r io.Reader) (*SimOutput, error) {
 	}
 	s, err := bench.NewSession(in.family, in.sheet, in.ambient, in.faults, in.options)
 	if err != nil {
-		return nil, &problem.Problem{Path: "machine", Problem: err.Error(), Mend: "mend the figure it names"}
+		return nil, problem.In("machine", err)
 	}
 	out := &SimOutput{ModelVersion: machine.Version, Observations: []bench.Observation{}, Warnings: in.warnings}
 	for i, e := range in.events {

@@ -22,9 +22,9 @@ func object(path string, raw json.RawMessage) (map[string]json.RawMessage, *prob
 	if err := json.Unmarshal(raw, &o); err != nil || o == nil {
 		var syntax *json.SyntaxError
 		if errors.As(err, &syntax) {
-			return nil, problem.New(path, fmt.Sprintf("this is not JSON: %v at byte %d", err, syntax.Offset), "mend the JSON there; numbers take a point, not a comma")
+			return nil, problem.New(path, "sim.not-json-at-byte", "detail", err, "byte", syntax.Offset)
 		}
-		return nil, problem.New(path, "an object in braces belongs here", "see the form in the documentation")
+		return nil, problem.New(path, "sim.object-braces-belongs")
 	}
 	return o, nil
 }
@@ -38,7 +38,7 @@ func take[T any](o map[string]json.RawMessage, path, key, what string, out *T) *
 	delete(o, key)
 	at := join(path, key)
 	if bytes.Equal(bytes.TrimSpace(raw), []byte("null")) || json.Unmarshal(raw, out) != nil {
-		return problem.New(at, fmt.Sprintf("%s is not %s", shorten(raw), what), "write "+what)
+		return problem.New(at, "sim.not-of-this-form", "raw", shorten(raw), "want", what)
 	}
 	return nil
 }
@@ -60,7 +60,7 @@ func join(path, key string) string {
 
 // unknown refuses members that nobody asked for, so that a misspelling is not
 // silently ignored.
-func unknown(o map[string]json.RawMessage, path string, known string) *problem.Problem {
+func unknown(o map[string]json.RawMessage, path string, known ...string) *problem.Problem {
 	keys := make([]string, 0, len(o))
 	for k := range o {
 		keys = append(keys, k)
@@ -68,7 +68,7 @@ func unknown(o map[string]json.RawMessage, path string, known string) *problem.P
 	if len(keys) == 0 {
 		return nil
 	}
-	return problem.New(join(path, slices.Min(keys)), "nothing of that name is known here", "use "+known)
+	return problem.New(join(path, slices.Min(keys)), "sim.nothing-name-known", "known", known)
 }
 
 func parseSim(raw []byte) (in simInput, p *problem.Problem) {
@@ -77,8 +77,8 @@ func parseSim(raw []byte) (in simInput, p *problem.Problem) {
 		return in, p
 	}
 	cat := catalogue.Standard()
-	in.options, in.warnings = bench.Options{Technique: bench.Ideal, Noise: true, FuelML: -1}, []string{}
-	if p = take(o, "", "machine", "the id of a family in quotes", &in.family); p != nil {
+	in.options, in.warnings = bench.Options{Technique: bench.Ideal, Noise: true, FuelML: -1}, []problem.Problem{}
+	if p = take(o, "", "machine", "@want.id-of-a-family", &in.family); p != nil {
 		return in, p
 	}
 	fam := cat.Family(in.family)
@@ -87,7 +87,7 @@ func parseSim(raw []byte) (in simInput, p *problem.Problem) {
 		for _, f := range cat.Families {
 			ids = append(ids, f.ID)
 		}
-		return in, problem.New("machine", fmt.Sprintf("there is no machine %q", in.family), "write one of "+strings.Join(ids, ", "))
+		return in, problem.New("machine", "sim.no-machine", "family", in.family, "ids", ids)
 	}
 	in.sheet, in.ambient = fam.Sheet, machine.Ambient{TemperatureC: 20}
 	if p = in.parseSheet(o, fam); p != nil {
@@ -102,10 +102,10 @@ func parseSim(raw []byte) (in simInput, p *problem.Problem) {
 	var technique string
 	var fuel *float64
 	for _, step := range []func() *problem.Problem{
-		func() *problem.Problem { return take(o, "", "seed", "a whole number from 0", &in.options.Seed) },
-		func() *problem.Problem { return take(o, "", "noise", "true or false", &in.options.Noise) },
-		func() *problem.Problem { return take(o, "", "technique", `"ideal" or "as-set"`, &technique) },
-		func() *problem.Problem { return take(o, "", "fuel_ml", "a number", &fuel) },
+		func() *problem.Problem { return take(o, "", "seed", "@want.a-whole-number-from-0", &in.options.Seed) },
+		func() *problem.Problem { return take(o, "", "noise", "@want.true-or-false", &in.options.Noise) },
+		func() *problem.Problem { return take(o, "", "technique", "@want.ideal-or-as-set", &technique) },
+		func() *problem.Problem { return take(o, "", "fuel_ml", "@want.a-number", &fuel) },
 	} {
 		if p = step(); p != nil {
 			return in, p
@@ -116,31 +116,31 @@ func parseSim(raw []byte) (in simInput, p *problem.Problem) {
 	case bench.AsSet:
 		in.options.Technique = bench.AsSet
 	default:
-		return in, problem.New("technique", fmt.Sprintf("there is no technique %q", technique), `write "ideal" or "as-set"`)
+		return in, problem.New("technique", "sim.no-technique", "word", technique)
 	}
 	if fuel != nil {
 		if tank := in.sheet["tank_ml"].Middle(); *fuel < 0 || *fuel > tank {
-			return in, problem.New("fuel_ml", fmt.Sprintf("%g ml cannot be in this tank", *fuel), fmt.Sprintf("write a number from 0 to %g", tank))
+			return in, problem.New("fuel_ml", "sim.tank-holds-less", "value", *fuel, "most", tank)
 		}
 		in.options.FuelML = *fuel
 	}
 	var faults, events []json.RawMessage
-	if p = take(o, "", "faults", "a list", &faults); p != nil {
+	if p = take(o, "", "faults", "@want.a-list", &faults); p != nil {
 		return in, p
 	}
-	if p = take(o, "", "events", "a list", &events); p != nil {
+	if p = take(o, "", "events", "@want.a-list", &events); p != nil {
 		return in, p
 	}
 	if len(faults) > MaxFaults || len(events) > MaxEvents {
-		return in, problem.New("events", fmt.Sprintf("%d faults and %d events are too many", len(faults), len(events)), fmt.Sprintf("keep to %d faults and %d events", MaxFaults, MaxEvents))
+		return in, problem.New("events", "sim.faults-events-too-many", "faults", len(faults), "events", len(events), "most_faults", MaxFaults, "most_events", MaxEvents)
 	}
-	if p = unknown(o, "", "machine, sheet, ambient, seed, noise, technique, fuel_ml, faults, events"); p != nil {
+	if p = unknown(o, "", "machine", "sheet", "ambient", "seed", "noise", "technique", "fuel_ml", "faults", "events"); p != nil {
 		return in, p
 	}
 	for i, f := range faults {
 		spec, p := parseFault(fmt.Sprintf("faults[%d]", i), f, fam)
 		if p == nil && slices.ContainsFunc(in.faults, func(o machine.FaultSpec) bool { return o.ID == spec.ID }) {
-			p = problem.New(fmt.Sprintf("faults[%d].id", i), fmt.Sprintf("%q stands here twice", spec.ID), "name it once")
+			p = problem.New(fmt.Sprintf("faults[%d].id", i), "sim.stands-twice", "fault", spec.ID)
 		}
 		if p != nil {
 			return in, p
@@ -166,7 +166,7 @@ func parseSim(raw []byte) (in simInput, p *problem.Problem) {
 // parseSheet lays figures of its own over the family's sheet, whole or none.
 func (in *simInput) parseSheet(o map[string]json.RawMessage, fam *catalogue.Family) *problem.Problem {
 	var own catalogue.Sheet
-	if p := take(o, "", "sheet", "an object of figures", &own); p != nil || own == nil {
+	if p := take(o, "", "sheet", "@want.an-object-of-figures", &own); p != nil || own == nil {
 		return p
 	}
 	cat := catalogue.Standard()
@@ -207,7 +207,7 @@ func (in *simInput) fitVariant(fam *catalogue.Family, events []json.RawMessage) 
 	}
 	sheet, changed, at := cat.Variant(fam, in.sheet, in.stated, all)
 	if at >= 0 {
-		return problem.New(paths[at], fmt.Sprintf("no one %s has what %s needs beside the rest", fam.ID, all[at].ID), "take it away, or what stands against it in the sheet, faults and tests")
+		return problem.New(paths[at], "sim.no-such-variant", "family", fam.ID, "id", all[at].ID)
 	}
 	in.sheet, in.warnings = sheet, append(in.warnings, changed...)
 	return nil
@@ -218,13 +218,13 @@ func parseAmbient(raw json.RawMessage, a *machine.Ambient) *problem.Problem {
 	if p != nil {
 		return p
 	}
-	if p = take(o, "ambient", "temperature_c", "a number", &a.TemperatureC); p != nil {
+	if p = take(o, "ambient", "temperature_c", "@want.a-number", &a.TemperatureC); p != nil {
 		return p
 	}
-	if p = take(o, "ambient", "altitude_m", "a number", &a.AltitudeM); p != nil {
+	if p = take(o, "ambient", "altitude_m", "@want.a-number", &a.AltitudeM); p != nil {
 		return p
 	}
-	return firstProblem(unknown(o, "ambient", "temperature_c, altitude_m"), machine.CheckAmbient("ambient", *a))
+	return firstProblem(unknown(o, "ambient", "temperature_c", "altitude_m"), machine.CheckAmbient("ambient", *a))
 }
 
 func firstProblem(ps ...*problem.Problem) *problem.Problem {
@@ -242,25 +242,25 @@ func parseFault(path string, raw json.RawMessage, fam *catalogue.Family) (f mach
 		return f, p
 	}
 	f.Severity = 1
-	if p = take(o, path, "id", "the id of a fault in quotes", &f.ID); p != nil {
+	if p = take(o, path, "id", "@want.id-of-a-fault", &f.ID); p != nil {
 		return f, p
 	}
-	if p = take(o, path, "severity", "a number", &f.Severity); p != nil {
+	if p = take(o, path, "severity", "@want.a-number", &f.Severity); p != nil {
 		return f, p
 	}
-	if p = take(o, path, "mode", "a mode of the fault in quotes", &f.Mode); p != nil {
+	if p = take(o, path, "mode", "@want.a-mode-of-the-fault", &f.Mode); p != nil {
 		return f, p
 	}
-	if p = take(o, path, "cause", "a cause of the fault in quotes", &f.Cause); p != nil {
+	if p = take(o, path, "cause", "@want.a-cause-of-the-fault", &f.Cause); p != nil {
 		return f, p
 	}
-	if p = unknown(o, path, "id, severity, mode, cause"); p != nil {
+	if p = unknown(o, path, "id", "severity", "mode", "cause"); p != nil {
 		return f, p
 	}
 	return f, machine.CheckFault(path, f, fam)
 }
 
-func parseEvent(path string, raw json.RawMessage, fam *catalogue.Family, sheet catalogue.Sheet) (e simEvent, warnings []string, p *problem.Problem) {
+func parseEvent(path string, raw json.RawMessage, fam *catalogue.Family, sheet catalogue.Sheet) (e simEvent, warnings []problem.Problem, p *problem.Problem) {
 	o, p := object(path, raw)
 	if p != nil {
 		return e, nil, p
@@ -272,58 +272,58 @@ func parseEvent(path string, raw json.RawMessage, fam *catalogue.Family, sheet c
 		return parseTest(path, o, fam, sheet)
 	case o["wait_min"] != nil:
 		var wait float64
-		if p = take(o, path, "wait_min", "a number", &wait); p == nil && !(wait >= 0 && wait <= maxWaitMin) {
-			p = problem.New(path+".wait_min", fmt.Sprintf("%g minutes is out of range", wait), "write a number from 0 to 10080")
+		if p = take(o, path, "wait_min", "@want.a-number", &wait); p == nil && !(wait >= 0 && wait <= maxWaitMin) {
+			p = problem.New(path+".wait_min", "sim.minutes-out-range", "minutes", wait)
 		}
-		return func(s *bench.Session, _ *SimOutput) { s.Wait(wait) }, nil, firstProblem(p, unknown(o, path, "wait_min alone"))
+		return func(s *bench.Session, _ *SimOutput) { s.Wait(wait) }, nil, firstProblem(p, unknown(o, path, "wait_min"))
 	case o["act"] != nil:
 		var id string
-		p = take(o, path, "act", "the id of an action in quotes", &id)
-		return func(s *bench.Session, _ *SimOutput) { s.Do(id) }, nil, firstProblem(p, unknown(o, path, "act alone"), catalogue.CheckAction(path+".act", id, fam))
+		p = take(o, path, "act", "@want.id-of-an-action", &id)
+		return func(s *bench.Session, _ *SimOutput) { s.Do(id) }, nil, firstProblem(p, unknown(o, path, "act"), catalogue.CheckAction(path+".act", id, fam))
 	case o["cover"] != nil:
 		id, off := "", true
-		p = firstProblem(take(o, path, "cover", "the id of a cover in quotes", &id), take(o, path, "off", "true or false", &off))
-		return func(s *bench.Session, _ *SimOutput) { s.Cover(id, off) }, nil, firstProblem(p, unknown(o, path, "cover and off"), catalogue.CheckCover(path+".cover", id, fam))
+		p = firstProblem(take(o, path, "cover", "@want.id-of-a-cover", &id), take(o, path, "off", "@want.true-or-false", &off))
+		return func(s *bench.Session, _ *SimOutput) { s.Cover(id, off) }, nil, firstProblem(p, unknown(o, path, "cover", "off"), catalogue.CheckCover(path+".cover", id, fam))
 	case o["repair"] != nil:
 		return parseRepair(path, o, fam)
 	}
-	return e, nil, problem.New(path, "this event is of no known kind", "give it control, test, wait_min, act, cover or repair")
+	return e, nil, problem.New(path, "sim.event-no-known-kind")
 }
 
 // warn says which settings a machine has no control for.
-func warn(path string, fam *catalogue.Family, lacking []string) (out []string) {
+func warn(path string, fam *catalogue.Family, lacking []string) (out []problem.Problem) {
 	for _, id := range lacking {
-		out = append(out, fmt.Sprintf("%s: %s has no %s; it is ignored", path, fam.ID, id))
+		out = append(out, *problem.New(path, "sim.control-ignored", "family", fam.ID, "control_id", id))
 	}
 	return out
 }
 
-func parseControl(path string, o map[string]json.RawMessage, fam *catalogue.Family, sheet catalogue.Sheet) (simEvent, []string, *problem.Problem) {
+func parseControl(path string, o map[string]json.RawMessage, fam *catalogue.Family, sheet catalogue.Sheet) (simEvent, []problem.Problem, *problem.Problem) {
 	var c setup.Settings
-	if p := take(o, path, "control", "an object of controls", &c); p != nil {
+	if p := take(o, path, "control", "@want.an-object-of-controls", &c); p != nil {
 		return nil, nil, p
 	}
 	lacking, p := setup.CheckControls(path+".control", c, fam, sheet)
-	return func(s *bench.Session, _ *SimOutput) { s.Control(c) }, warn(path, fam, lacking), firstProblem(p, unknown(o, path, "control alone"))
+	return func(s *bench.Session, _ *SimOutput) { s.Control(c) }, warn(path, fam, lacking), firstProblem(p, unknown(o, path, "control"))
 }
 
-func parseTest(path string, o map[string]json.RawMessage, fam *catalogue.Family, sheet catalogue.Sheet) (simEvent, []string, *problem.Problem) {
+func parseTest(path string, o map[string]json.RawMessage, fam *catalogue.Family, sheet catalogue.Sheet) (simEvent, []problem.Problem, *problem.Problem) {
 	var id string
-	if p := take(o, path, "test", "the id of a test in quotes", &id); p != nil {
+	if p := take(o, path, "test", "@want.id-of-a-test", &id); p != nil {
 		return nil, nil, p
 	}
 	if catalogue.Standard().TestFor(fam.ID, sheet, id) == nil {
-		return nil, nil, problem.New(path+".test", fmt.Sprintf("%s has no test %q", fam.ID, id), "see `zanjero sim --list tests`")
+		return nil, nil, problem.New(path+".test", "sim.no-test", "family", fam.ID, "id", id)
 	}
 	inner := setup.Settings{}
-	if p := take(o, path, "setup", "an object of set-ups", &inner); p != nil {
+	if p := take(o, path, "setup", "@want.an-object-of-set-ups", &inner); p != nil {
 		return nil, nil, p
 	}
 	own := setup.Settings{}
 	for k, raw := range o { // beside the test; setup wins
 		var v any
 		if err := json.Unmarshal(raw, &v); err != nil {
-			return nil, nil, problem.New(join(path, k), err.Error(), "mend the JSON")
+			return nil, nil, problem.In(join(path, k), err)
 		}
 		own[k] = v
 	}
@@ -339,17 +339,17 @@ func parseTest(path string, o map[string]json.RawMessage, fam *catalogue.Family,
 	return func(s *bench.Session, out *SimOutput) { out.Observations = append(out.Observations, s.Test(id, own)) }, warn(path, fam, append(lacking, more...)), nil
 }
 
-func parseRepair(path string, o map[string]json.RawMessage, fam *catalogue.Family) (simEvent, []string, *problem.Problem) {
+func parseRepair(path string, o map[string]json.RawMessage, fam *catalogue.Family) (simEvent, []problem.Problem, *problem.Problem) {
 	act, reach, grade := "", "", bench.GradeMaker
-	p := firstProblem(take(o, path, "repair", "a kind of work in quotes", &act), take(o, path, "reach", "the id of a reach in quotes", &reach), take(o, path, "grade", `"maker" or "copy"`, &grade))
+	p := firstProblem(take(o, path, "repair", "@want.a-kind-of-work", &act), take(o, path, "reach", "@want.id-of-a-reach", &reach), take(o, path, "grade", "@want.maker-or-copy", &grade))
 	if p != nil {
 		return nil, nil, p
 	}
 	if grade != bench.GradeMaker && grade != bench.GradeCopy {
-		return nil, nil, problem.New(path+".grade", fmt.Sprintf("there is no grade %q", grade), `write "maker" or "copy"`)
+		return nil, nil, problem.New(path+".grade", "sim.no-grade", "grade", grade)
 	}
 	if a := catalogue.Standard().RepairAct(act); a != nil && a.Improvised() && reach == "" {
 		reach = a.Reach
 	}
-	return func(s *bench.Session, _ *SimOutput) { s.Repair(act, reach, grade) }, nil, firstProblem(unknown(o, path, "repair, reach and grade"), catalogue.CheckRepair(path, act, reach, fam))
+	return func(s *bench.Session, _ *SimOutput) { s.Repair(act, reach, grade) }, nil, firstProblem(unknown(o, path, "repair", "reach", "grade"), catalogue.CheckRepair(path, act, reach, fam))
 }

@@ -10,6 +10,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"zanjero/core/problem"
 )
 
 // Unit is a unit's symbol as it is printed: "psi", "kΩ", "ml/min".
@@ -84,14 +85,14 @@ func Convert(value float64, from, to Unit) (float64, error) {
 	}
 	f, ok := scales[from]
 	if !ok {
-		return 0, fmt.Errorf("unknown unit %q", from)
+		return 0, problem.New("", "units.unknown", "unit", string(from))
 	}
 	t, ok := scales[to]
 	if !ok {
-		return 0, fmt.Errorf("unknown unit %q", to)
+		return 0, problem.New("", "units.unknown", "unit", string(to))
 	}
 	if f.quantity != t.quantity {
-		return 0, fmt.Errorf("%s measures %s and %s measures %s", from, f.quantity, to, t.quantity)
+		return 0, problem.New("", "units.measure-different-things", "from", string(from), "to", string(to))
 	}
 	return (value*f.factor + f.offset - t.offset) / t.factor, nil
 }
@@ -129,7 +130,7 @@ func ParseUnit(s string) (Unit, error) {
 	if u, ok := spellings[key]; ok {
 		return u, nil
 	}
-	return "", fmt.Errorf("%q is not a unit used here", strings.TrimSpace(s))
+	return "", problem.New("", "units.unknown", "unit", strings.TrimSpace(s))
 }
 
 // ParseValue reads a typed number: "62", "0.7", "0,7", "1/2", "2 1/4". A
@@ -138,15 +139,15 @@ func ParseUnit(s string) (Unit, error) {
 func ParseValue(s string) (float64, error) {
 	s = strings.TrimSpace(s)
 	if s == "" {
-		return 0, fmt.Errorf("no number: type the reading, for example 62 or 0.7")
+		return 0, problem.New("", "units.no-number")
 	}
 	if strings.Contains(s, ",") {
 		whole, dec, _ := strings.Cut(s, ",")
 		if strings.ContainsAny(dec, ",.") || strings.Contains(whole, ".") || len(dec) == 0 {
-			return 0, fmt.Errorf("%q is not one number: use a single point or comma, for example 6.82", s)
+			return 0, problem.New("", "units.not-one-number", "text", s)
 		}
 		if len(dec) == 3 && strings.TrimLeft(whole, "-0") != "" {
-			return 0, fmt.Errorf("%q could be %s%s or %s.%s: write it with a point, or without the comma", s, whole, dec, whole, dec)
+			return 0, problem.New("", "units.comma-could-mean-two-things", "text", s, "one", whole+dec, "other", whole+"."+dec)
 		}
 		s = whole + "." + dec
 	}
@@ -158,23 +159,23 @@ func ParseValue(s string) (float64, error) {
 	for i, p := range parts {
 		num, den, frac := strings.Cut(p, "/")
 		if len(parts) > 2 || (len(parts) == 2 && (i == 0) == frac) {
-			return 0, fmt.Errorf("%q is not a number: type digits, for example 6.82 or 2 1/4", s)
+			return 0, problem.New("", "units.not-a-number", "text", s)
 		}
 		v, err := plainNumber(num)
 		if err == nil && frac {
 			var d float64
 			if d, err = plainNumber(den); err == nil && d == 0 {
-				return 0, fmt.Errorf("%q divides by zero", s)
+				return 0, problem.New("", "units.divides-by-zero", "text", s)
 			}
 			v /= d
 		}
 		if err != nil {
-			return 0, fmt.Errorf("%q is not a number: type digits, for example 6.82 or 2 1/4", s)
+			return 0, problem.New("", "units.not-a-number", "text", s)
 		}
 		total += v
 	}
 	if math.IsInf(total, 0) {
-		return 0, fmt.Errorf("%q is too large", s)
+		return 0, problem.New("", "units.too-large", "text", s)
 	}
 	return sign * total, nil
 }

@@ -22,6 +22,7 @@ import (
 
 	"zanjero/internal/cluster"
 	"zanjero/internal/httpapi"
+	"zanjero/internal/password"
 	"zanjero/internal/store"
 	"zanjero/internal/yard"
 	"zanjero/web"
@@ -93,7 +94,7 @@ func record(apprentices int) ([]row, error) {
 		return nil, err
 	}
 	defer st.Close()
-	cheap := httpapi.Hashing{MemoryKiB: 64, Passes: 1}
+	cheap := password.Cost{MemoryKiB: 64, Passes: 1}
 	srv, h, err := httpapi.New(ctx, httpapi.Options{Store: st, Web: web.Dist(), Loopback: true, Hashing: cheap})
 	if err != nil {
 		return nil, err
@@ -195,7 +196,7 @@ func together(n, each int, work func(i, k int) error) (time.Duration, error) {
 }
 
 // enrol makes people with a job each, and signs the first of them in.
-func enrol(ctx context.Context, url string, st *store.Store, srv *httpapi.Server, h httpapi.Hashing, signedIn, n int) (clients []*http.Client, attempts []uuid.UUID, err error) {
+func enrol(ctx context.Context, url string, st *store.Store, srv *httpapi.Server, h password.Cost, signedIn, n int) (clients []*http.Client, attempts []uuid.UUID, err error) {
 	f := &yard.File{Format: yard.Format, Machines: []yard.Machine{{Name: "Pump", Code: "P", Family: "f4-bowl"}},
 		People: []yard.Person{{Name: "boss", DisplayName: "Boss", Role: store.Instructor, Password: "x"}}}
 	job := yard.Job{Machine: "P", Words: "x", Claim: "no-start", LimitMinutes: 60, LimitMoney: 10}
@@ -214,7 +215,7 @@ func enrol(ctx context.Context, url string, st *store.Store, srv *httpapi.Server
 		if err != nil {
 			return nil, nil, err
 		}
-		as, err := st.Attempts(ctx, p.ID)
+		as, err := st.Attempts(ctx, store.Page{Apprentice: p.ID, Limit: 1})
 		if err != nil {
 			return nil, nil, err
 		}

@@ -18,6 +18,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"syscall"
 	"time"
 )
@@ -34,14 +35,20 @@ type Options struct {
 	binaries string
 }
 
-// Cluster is a running server.
+// Cluster is a running server. Its methods may be called from any goroutine.
 type Cluster struct {
-	// URL connects to it.
+	// URL connects to it, for as long as it is not stopped: a server that died
+	// comes up again under the same.
 	URL  string
 	dir  string
 	bin  string
 	as   *account
 	lock *os.File
+	o    Options
+	port int
+	// mu keeps starting and stopping from each other.
+	mu      sync.Mutex
+	stopped bool
 }
 
 const (
@@ -62,7 +69,7 @@ func Start(ctx context.Context, o Options) (*Cluster, error) {
 	if err != nil {
 		return nil, err
 	}
-	c := &Cluster{dir: dir, as: as}
+	c := &Cluster{dir: dir, as: as, o: o}
 	if err := c.takeLock(); err != nil {
 		return nil, err
 	}
@@ -81,24 +88,89 @@ func Start(ctx context.Context, o Options) (*Cluster, error) {
 	port, running := c.running(o)
 	if running {
 		o.Say("found PostgreSQL still running from last time; using it")
-	} else if port, err = c.launch(ctx, o); err != nil {
+	} else if port, err = c.launch(ctx, o, 0); err != nil {
 		return nil, err
 	}
-	password, err := os.ReadFile(filepath.Join(dir, "password"))
-	if err != nil {
-		return nil, fmt.Errorf("the cluster's password is gone: %w; restore %s/password, or move %s away to begin anew", err, dir, dir)
+	c.port = port
+	if c.URL, err = address(dir, port); err != nil {
+		return nil, err
 	}
-	u := url.URL{Scheme: "postgres", User: url.UserPassword(role, strings.TrimSpace(string(password))),
-		Host: net.JoinHostPort("127.0.0.1", strconv.Itoa(port)), Path: database, RawQuery: "sslmode=disable"}
-	c.URL = u.String()
 	ok = true
 	return c, nil
 }
 
+// address is where a cluster in a folder is reached at a port.
+func address(dir string, port int) (string, error) {
+	password, err := os.ReadFile(filepath.Join(dir, "password"))
+	if err != nil {
+		return "", fmt.Errorf("the cluster's password is gone: %w; restore %s/password, or move %s away to begin anew", err, dir, dir)
+	}
+	u := url.URL{Scheme: "postgres", User: url.UserPassword(role, strings.TrimSpace(string(password))),
+		Host: net.JoinHostPort("127.0.0.1", strconv.Itoa(port)), Path: database, RawQuery: "sslmode=disable"}
+	return u.String(), nil
+}
+
+// Serving gives the address of a cluster that somebody serves just now; ok is
+// false where nobody does.
+func Serving(dir string) (at string, ok bool) {
+	home, as, err := home(Options{Dir: dir, Say: func(string, ...any) {}})
+	if err != nil {
+		return "", false
+	}
+	c := &Cluster{dir: home, as: as}
+	port, running := c.alive()
+	if !running {
+		return "", false
+	}
+	at, err = address(home, port)
+	return at, err == nil
+}
+
+// Watch starts the server again whenever it dies by itself, until the context
+// ends or the cluster is stopped. Whoever was connected connects anew.
+func (c *Cluster) Watch(ctx context.Context) {
+	tick := time.NewTicker(time.Second)
+	defer tick.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-tick.C:
+			if !c.revive(ctx) {
+				return
+			}
+		}
+	}
+}
+
+// revive starts a server that is not alive; it is false once the cluster is
+// stopped.
+func (c *Cluster) revive(ctx context.Context) bool {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if c.stopped {
+		return false
+	}
+	if _, alive := c.alive(); alive {
+		return true
+	}
+	c.o.Say("PostgreSQL has died; starting it again")
+	if _, err := c.launch(ctx, c.o, c.port); err != nil {
+		c.o.Say("%v", err)
+	}
+	return true
+}
+
 // Stop stops the server and waits until its files are whole.
 func (c *Cluster) Stop() error {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	c.stopped = true
 	defer c.lock.Close()
-	out, err := c.as.command(context.Background(), c.bin+"/pg_ctl", "stop", "-D", c.data(), "-m", "fast", "-w").CombinedOutput()
+	if _, alive := c.alive(); !alive {
+		return nil
+	}
+	out, err := c.as.command(context.Background(), c.bin+"/pg_ctl", "stop", "-D", c.data(), "-m", "fast", "-w", "-t", "120").CombinedOutput()
 	if err != nil {
 		return fmt.Errorf("stopping PostgreSQL: %w: %s", err, strings.TrimSpace(string(out)))
 	}
@@ -189,32 +261,53 @@ func (c *Cluster) make(ctx context.Context, o Options) error {
 	return os.Rename(half, c.data())
 }
 
-// running reads the pid file: the port of a server that runs, or false. A
-// stale file, left by a crash, is taken away.
+// running gives the port of a server that runs, or false. A stale pid file, left
+// by a crash, is taken away.
 func (c *Cluster) running(o Options) (port int, ok bool) {
+	if port, ok = c.alive(); ok {
+		return port, true
+	}
 	path := filepath.Join(c.data(), "postmaster.pid")
-	raw, err := os.ReadFile(path)
+	if _, err := os.Stat(path); err == nil {
+		o.Say("found a stale pid file from a crash; taking it away")
+		os.Remove(path)
+	}
+	return 0, false
+}
+
+// alive gives the port of the server that the pid file names, if that is a
+// server and runs. One that has died and whose end nobody has taken note of is
+// still listed by the system, and does not run.
+func (c *Cluster) alive() (port int, ok bool) {
+	raw, err := os.ReadFile(filepath.Join(c.data(), "postmaster.pid"))
 	if err != nil {
 		return 0, false
 	}
 	lines := strings.Split(string(raw), "\n")
 	pid, _ := strconv.Atoi(strings.TrimSpace(lines[0]))
-	if name, err := os.ReadFile(fmt.Sprintf("/proc/%d/comm", pid)); err == nil && strings.HasPrefix(string(name), "postgres") && len(lines) > 3 {
-		port, _ := strconv.Atoi(strings.TrimSpace(lines[3]))
-		return port, port > 0
+	stat, err := os.ReadFile(fmt.Sprintf("/proc/%d/stat", pid))
+	if err != nil || len(lines) < 4 {
+		return 0, false
 	}
-	o.Say("found a stale pid file from a crash; taking it away")
-	os.Remove(path)
-	return 0, false
+	// "pid (name) state …": Z and X are of the dead.
+	name, rest, found := strings.Cut(string(stat), ") ")
+	if !found || !strings.Contains(name, "(postgres") || rest == "" || strings.ContainsRune("ZX", rune(rest[0])) {
+		return 0, false
+	}
+	port, _ = strconv.Atoi(strings.TrimSpace(lines[3]))
+	return port, port > 0
 }
 
-// launch starts the server on a free port, trying a few times in case somebody
-// else takes the port first.
-func (c *Cluster) launch(ctx context.Context, o Options) (port int, err error) {
+// launch starts the server on the port it had, or on a free one, trying a few
+// times in case somebody else takes the port first. What was half started when
+// it gives up is stopped again.
+func (c *Cluster) launch(ctx context.Context, o Options, had int) (port int, err error) {
 	log := filepath.Join(c.dir, "postgresql.log")
 	for range 5 {
-		if port, err = freePort(); err != nil {
-			return 0, err
+		if port = had; port == 0 {
+			if port, err = freePort(); err != nil {
+				return 0, err
+			}
 		}
 		conf := fmt.Sprintf("-p %d -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=80", port)
 		if o.Throwaway {
@@ -224,7 +317,18 @@ func (c *Cluster) launch(ctx context.Context, o Options) (port int, err error) {
 		// pg_ctl's child must not hold on to a pipe of ours, or we would wait for it.
 		cmd.Stdout, cmd.Stderr = nil, nil
 		if err = cmd.Run(); err == nil {
-			return port, c.makeDatabase(ctx, port)
+			err = c.makeDatabase(ctx, port)
+		}
+		if err == nil {
+			return port, nil
+		}
+		// It may still be coming up, replaying what a crash left: it is not to be
+		// left behind.
+		if _, alive := c.alive(); alive {
+			_ = c.as.command(context.WithoutCancel(ctx), c.bin+"/pg_ctl", "stop", "-D", c.data(), "-m", "fast", "-w", "-t", "120").Run()
+		}
+		if ctx.Err() != nil {
+			return 0, ctx.Err()
 		}
 	}
 	return 0, fmt.Errorf("PostgreSQL did not start; the reason stands at the end of %s", log)

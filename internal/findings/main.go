@@ -18,6 +18,7 @@ import (
 	"zanjero/core/procedure"
 	"zanjero/core/scenario"
 	"zanjero/demo"
+	"zanjero/messages"
 )
 
 // engine is a machine of the demo yard.
@@ -105,7 +106,7 @@ func tables(all []trial, bins []diagnosis.ReliabilityBin) string {
 		if c.Complaint != last {
 			last = c.Complaint
 			sc := scenario.Scenario{Claim: last}
-			fmt.Fprintf(&b, "\n## %s\n\n| machine |", sc.Complaint().Name)
+			fmt.Fprintf(&b, "\n## %s\n\n| machine |", messages.In(messages.English).Name("complaint", sc.Claim, "name"))
 			for _, r := range c.Rows {
 				fmt.Fprintf(&b, " %s |", r.Procedure)
 			}

@@ -6,6 +6,7 @@ import (
 
 	"zanjero/core/diagnosis"
 	"zanjero/core/scenario"
+	"zanjero/messages"
 )
 
 // Colours of the plots: the application's own, by day.
@@ -75,7 +76,7 @@ func schools(all []trial) string {
 			last = c.Complaint
 			sc := scenario.Scenario{Claim: last}
 			y += 30
-			text(&b, 16, y, 15, "start", deep, "%s", sc.Complaint().Name)
+			text(&b, 16, y, 15, "start", deep, "%s", messages.In(messages.English).Name("complaint", sc.Claim, "name"))
 			y += 14
 		}
 		y += row

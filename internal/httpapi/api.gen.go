@@ -14,14 +14,15 @@ import (
 	"net/url"
 	"path"
 	"strings"
+	"time"
 
-	"zanjero/core/aids"
 	"zanjero/core/assess"
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/ledger"
 	"zanjero/core/machine"
 	"zanjero/core/problem"
+	"zanjero/core/scenario"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/labstack/echo/v5"
@@ -53,21 +54,27 @@ func (e ActionKind) Valid() bool {
 	}
 }
 
-// Defines values for AttemptCardState.
+// Defines values for AttemptState.
 const (
-	AttemptCardStateHandedOver AttemptCardState = "handed-over"
-	AttemptCardStateInHand     AttemptCardState = "in-hand"
-	AttemptCardStateNew        AttemptCardState = "new"
+	AttemptStateFrozen     AttemptState = "frozen"
+	AttemptStateHandedOver AttemptState = "handed-over"
+	AttemptStateInHand     AttemptState = "in-hand"
+	AttemptStateMarking    AttemptState = "marking"
+	AttemptStateNew        AttemptState = "new"
 )
 
-// Valid indicates whether the value is a known member of the AttemptCardState enum.
-func (e AttemptCardState) Valid() bool {
+// Valid indicates whether the value is a known member of the AttemptState enum.
+func (e AttemptState) Valid() bool {
 	switch e {
-	case AttemptCardStateHandedOver:
+	case AttemptStateFrozen:
 		return true
-	case AttemptCardStateInHand:
+	case AttemptStateHandedOver:
 		return true
-	case AttemptCardStateNew:
+	case AttemptStateInHand:
+		return true
+	case AttemptStateMarking:
+		return true
+	case AttemptStateNew:
 		return true
 	default:
 		return false
@@ -89,27 +96,6 @@ func (e BenchMode) Valid() bool {
 	case Guided:
 		return true
 	case Open:
-		return true
-	default:
-		return false
-	}
-}
-
-// Defines values for BenchState.
-const (
-	BenchStateHandedOver BenchState = "handed-over"
-	BenchStateInHand     BenchState = "in-hand"
-	BenchStateNew        BenchState = "new"
-)
-
-// Valid indicates whether the value is a known member of the BenchState enum.
-func (e BenchState) Valid() bool {
-	switch e {
-	case BenchStateHandedOver:
-		return true
-	case BenchStateInHand:
-		return true
-	case BenchStateNew:
 		return true
 	default:
 		return false
@@ -139,14 +125,20 @@ func (e InsideSpecLoad) Valid() bool {
 
 // Defines values for PersonRole.
 const (
-	Apprentice PersonRole = "apprentice"
-	Instructor PersonRole = "instructor"
+	Apprentice  PersonRole = "apprentice"
+	Assessor    PersonRole = "assessor"
+	Coordinator PersonRole = "coordinator"
+	Instructor  PersonRole = "instructor"
 )
 
 // Valid indicates whether the value is a known member of the PersonRole enum.
 func (e PersonRole) Valid() bool {
 	switch e {
 	case Apprentice:
+		return true
+	case Assessor:
+		return true
+	case Coordinator:
 		return true
 	case Instructor:
 		return true
@@ -191,13 +183,39 @@ type Action struct {
 type ActionKind string
 
 // Aid defines model for Aid.
-type Aid = aids.Aid
+type Aid struct {
+	Formula string     `json:"formula"`
+	Id      string     `json:"id"`
+	Inputs  []AidInput `json:"inputs"`
+	Limits  string     `json:"limits"`
+	Name    string     `json:"name"`
+	Source  string     `json:"source"`
+	Table   *AidTable  `json:"table,omitempty"`
+}
 
 // AidInput defines model for AidInput.
-type AidInput = aids.Input
+type AidInput struct {
+	High  float64 `json:"high"`
+	Id    string  `json:"id"`
+	Low   float64 `json:"low"`
+	Name  string  `json:"name"`
+	Start float64 `json:"start"`
+	Unit  string  `json:"unit"`
+}
 
 // AidResult defines model for AidResult.
-type AidResult = aids.Result
+type AidResult struct {
+	Name  string  `json:"name"`
+	Says  *string `json:"says,omitempty"`
+	Unit  string  `json:"unit"`
+	Value float64 `json:"value"`
+}
+
+// AidTable defines model for AidTable.
+type AidTable struct {
+	Heads []string    `json:"heads"`
+	Rows  [][]float64 `json:"rows"`
+}
 
 // Aids defines model for Aids.
 type Aids struct {
@@ -212,7 +230,9 @@ type Assessment = assess.Assessment
 // AttemptCard defines model for AttemptCard.
 type AttemptCard struct {
 	Apprentice   string             `json:"apprentice"`
+	ApprenticeId openapi_types.UUID `json:"apprentice_id"`
 	Class        *string            `json:"class,omitempty"`
+	Frozen       *Problem           `json:"frozen,omitempty"`
 	Id           openapi_types.UUID `json:"id"`
 	JobNumber    int                `json:"job_number"`
 	LimitMinutes float64            `json:"limit_minutes"`
@@ -221,12 +241,22 @@ type AttemptCard struct {
 	Mark         *float64           `json:"mark,omitempty"`
 	Minutes      float64            `json:"minutes"`
 	Of           *float64           `json:"of,omitempty"`
-	State        AttemptCardState   `json:"state"`
-	Words        string             `json:"words"`
+
+	// Outdated It was begun on another version of the model, and is to be given anew
+	Outdated *bool        `json:"outdated,omitempty"`
+	State    AttemptState `json:"state"`
+	Words    string       `json:"words"`
 }
 
-// AttemptCardState defines model for AttemptCard.State.
-type AttemptCardState string
+// AttemptPage defines model for AttemptPage.
+type AttemptPage struct {
+	// Before Where the next page begins, if there is one
+	Before *string       `json:"before,omitempty"`
+	Items  []AttemptCard `json:"items"`
+}
+
+// AttemptState defines model for AttemptState.
+type AttemptState string
 
 // Bench defines model for Bench.
 type Bench struct {
@@ -260,8 +290,8 @@ type Bench struct {
 	Sheet      []SheetLine `json:"sheet"`
 
 	// Spilt Fuel lies about for anyone to see
-	Spilt bool       `json:"spilt"`
-	State BenchState `json:"state"`
+	Spilt bool         `json:"spilt"`
+	State AttemptState `json:"state"`
 
 	// Taken Precautions that have been taken
 	Taken []string   `json:"taken"`
@@ -272,8 +302,8 @@ type Bench struct {
 // BenchMode defines model for Bench.Mode.
 type BenchMode string
 
-// BenchState defines model for Bench.State.
-type BenchState string
+// BenchChange The members of Bench that are other than before the act, with what they are now; null for one that is gone. An act that was done before is answered with all of them.
+type BenchChange = Change
 
 // Control defines model for Control.
 type Control struct {
@@ -311,12 +341,16 @@ type Debrief struct {
 	Words       string             `json:"words"`
 }
 
-// Error defines model for Error.
+// Error What is wrong by a code with parameters, and the same in English. The words for a code stand in messages/.
 type Error struct {
-	All     *[]Problem `json:"all,omitempty"`
-	Mend    string     `json:"mend"`
-	Path    *string    `json:"path,omitempty"`
-	Problem string     `json:"problem"`
+	All  *[]Problem `json:"all,omitempty"`
+	Code string     `json:"code"`
+	Mend string     `json:"mend"`
+
+	// Params What a message is filled in with, by name
+	Params  *Params `json:"params,omitempty"`
+	Path    *string `json:"path,omitempty"`
+	Problem string  `json:"problem"`
 }
 
 // Event defines model for Event.
@@ -429,19 +463,50 @@ type Job struct {
 	Spec        JobSpec            `json:"spec"`
 }
 
+// JobPage defines model for JobPage.
+type JobPage struct {
+	// Below Where the next page begins, if there is one
+	Below *int64 `json:"below,omitempty"`
+	Items []Job  `json:"items"`
+}
+
 // JobSpec defines model for JobSpec.
 type JobSpec struct {
-	AltitudeM    *float64           `json:"altitude_m,omitempty"`
-	Claim        string             `json:"claim"`
-	Faults       []HiddenFault      `json:"faults"`
-	History      *string            `json:"history,omitempty"`
-	LimitMinutes float64            `json:"limit_minutes"`
-	LimitMoney   float64            `json:"limit_money"`
-	MachineId    openapi_types.UUID `json:"machine_id"`
-	Mode         *string            `json:"mode,omitempty"`
-	ProperOnly   *bool              `json:"proper_only,omitempty"`
-	TemperatureC *float64           `json:"temperature_c,omitempty"`
-	Words        string             `json:"words"`
+	AltitudeM *float64 `json:"altitude_m,omitempty"`
+
+	// Apprentices Whom it is given to as it is set
+	Apprentices *[]openapi_types.UUID `json:"apprentices,omitempty"`
+	Claim       string                `json:"claim"`
+	Faults      []HiddenFault         `json:"faults"`
+	History     *string               `json:"history,omitempty"`
+
+	// Id The id that the job is to have, so that the same request may be sent again
+	Id           *openapi_types.UUID `json:"id,omitempty"`
+	LimitMinutes float64             `json:"limit_minutes"`
+	LimitMoney   float64             `json:"limit_money"`
+	MachineId    openapi_types.UUID  `json:"machine_id"`
+	Mode         *string             `json:"mode,omitempty"`
+	ProperOnly   *bool               `json:"proper_only,omitempty"`
+	TemperatureC *float64            `json:"temperature_c,omitempty"`
+	Words        string              `json:"words"`
+}
+
+// KeptAct defines model for KeptAct.
+type KeptAct struct {
+	At    time.Time              `json:"at"`
+	Event map[string]interface{} `json:"event"`
+	Seq   int                    `json:"seq"`
+
+	// Shown What it showed, as it was kept
+	Shown *map[string]interface{} `json:"shown,omitempty"`
+}
+
+// KeptLedger defines model for KeptLedger.
+type KeptLedger struct {
+	Acts         []KeptAct `json:"acts"`
+	Frozen       *Problem  `json:"frozen,omitempty"`
+	ModelVersion string    `json:"model_version"`
+	State        string    `json:"state"`
 }
 
 // LedgerLine defines model for LedgerLine.
@@ -457,6 +522,9 @@ type LedgerLine struct {
 	// Waiting Seen but not yet written down
 	Waiting bool `json:"waiting"`
 }
+
+// Left defines model for Left.
+type Left = bench.Left
 
 // Look defines model for Look.
 type Look struct {
@@ -498,19 +566,30 @@ type MachineSpec struct {
 	Family string `json:"family"`
 	Name   string `json:"name"`
 
-	// Revision The revision that was read
-	Revision *int         `json:"revision,omitempty"`
+	// Revision The revision that was read, when a machine is changed
+	Revision *int32       `json:"revision,omitempty"`
 	Sheet    []SheetEntry `json:"sheet"`
 }
 
 // Makeshift defines model for Makeshift.
 type Makeshift = assess.Makeshift
 
+// Marking defines model for Marking.
+type Marking struct {
+	Attempt openapi_types.UUID `json:"attempt"`
+	State   AttemptState       `json:"state"`
+}
+
 // Moved The present bench, unless there is none to go on with.
 type Moved struct {
-	Bench   *Bench `json:"bench,omitempty"`
-	Mend    string `json:"mend"`
-	Problem string `json:"problem"`
+	Bench *Bench `json:"bench,omitempty"`
+	Code  string `json:"code"`
+	Mend  string `json:"mend"`
+
+	// Params What a message is filled in with, by name
+	Params  *Params `json:"params,omitempty"`
+	Path    *string `json:"path,omitempty"`
+	Problem string  `json:"problem"`
 }
 
 // Named defines model for Named.
@@ -522,7 +601,7 @@ type Named struct {
 // NewEvent defines model for NewEvent.
 type NewEvent struct {
 	// After How many events the client has seen
-	After    int                `json:"after"`
+	After    int32              `json:"after"`
 	ClientId openapi_types.UUID `json:"client_id"`
 	Event    Event              `json:"event"`
 }
@@ -534,6 +613,9 @@ type NextTest struct {
 	Minutes float64 `json:"minutes"`
 	Test    string  `json:"test"`
 }
+
+// Params What a message is filled in with, by name
+type Params = problem.Params
 
 // Person defines model for Person.
 type Person struct {
@@ -609,6 +691,9 @@ type RepairKind struct {
 	Verdict *string `json:"verdict,omitempty"`
 }
 
+// RepairValue defines model for RepairValue.
+type RepairValue = assess.RepairValue
+
 // Sample defines model for Sample.
 type Sample = machine.Sample
 
@@ -616,10 +701,22 @@ type Sample = machine.Sample
 type Section = assess.Section
 
 // Setup A way in which some tests can be gone about, by options or by a number.
-type Setup = catalogue.Setup
+type Setup struct {
+	High    *float64       `json:"high,omitempty"`
+	Id      string         `json:"id"`
+	Low     *float64       `json:"low,omitempty"`
+	Name    string         `json:"name"`
+	Options *[]SetupOption `json:"options,omitempty"`
+	Start   *float64       `json:"start,omitempty"`
+	Step    *float64       `json:"step,omitempty"`
+	Tests   []string       `json:"tests"`
+}
 
 // SetupOption defines model for SetupOption.
-type SetupOption = catalogue.SetupOption
+type SetupOption struct {
+	Label string      `json:"label"`
+	Value interface{} `json:"value"`
+}
 
 // SheetCheck defines model for SheetCheck.
 type SheetCheck struct {
@@ -659,6 +756,9 @@ type Skip = assess.Skip
 // Standings defines model for Standings.
 type Standings = assess.Standings
 
+// Step defines model for Step.
+type Step = assess.Step
+
 // Test defines model for Test.
 type Test struct {
 	Access     []string `json:"access"`
@@ -684,6 +784,9 @@ type Test struct {
 // TestKind defines model for Test.Kind.
 type TestKind string
 
+// Told What a test showed, as a word, as a number in a unit, or over the limit of a meter
+type Told = scenario.Told
+
 // TrayLine defines model for TrayLine.
 type TrayLine struct {
 	AccessMinutes float64 `json:"access_minutes"`
@@ -696,18 +799,36 @@ type Truth = assess.Truth
 // Waste defines model for Waste.
 type Waste = assess.Waste
 
-// Worth defines model for Worth.
-type Worth = assess.Worth
-
 // Attempt defines model for attempt.
 type Attempt = openapi_types.UUID
+
+// Limit defines model for limit.
+type Limit = int
 
 // ComputeAidJSONBody defines parameters for ComputeAid.
 type ComputeAidJSONBody map[string]float64
 
+// ListAttemptsParams defines parameters for ListAttempts.
+type ListAttemptsParams struct {
+	// Before Where the last page ended
+	Before *string `form:"before,omitempty" json:"before,omitempty"`
+
+	// Limit How many to list at most
+	Limit *Limit `form:"limit,omitempty" json:"limit,omitempty"`
+}
+
+// ListJobsParams defines parameters for ListJobs.
+type ListJobsParams struct {
+	// Below List those with a lower number; for the next page
+	Below *int64 `form:"below,omitempty" json:"below,omitempty"`
+
+	// Limit How many to list at most
+	Limit *Limit `form:"limit,omitempty" json:"limit,omitempty"`
+}
+
 // GiveJobJSONBody defines parameters for GiveJob.
 type GiveJobJSONBody struct {
-	ApprenticeId openapi_types.UUID `json:"apprentice_id"`
+	Apprentices []openapi_types.UUID `json:"apprentices"`
 }
 
 // CheckSheetJSONBody defines parameters for CheckSheet.
@@ -765,7 +886,7 @@ type ServerInterface interface {
 	ListApprentices(ctx *echo.Context) error
 
 	// (GET /api/attempts)
-	ListAttempts(ctx *echo.Context) error
+	ListAttempts(ctx *echo.Context, params ListAttemptsParams) error
 
 	// (GET /api/attempts/{attempt})
 	GetBench(ctx *echo.Context, attempt Attempt) error
@@ -785,8 +906,14 @@ type ServerInterface interface {
 	// (GET /api/attempts/{attempt}/inside)
 	FilmAttempt(ctx *echo.Context, attempt openapi_types.UUID) error
 
+	// (GET /api/attempts/{attempt}/ledger)
+	GetLedger(ctx *echo.Context, attempt Attempt) error
+
 	// (GET /api/attempts/{attempt}/next)
 	NextTests(ctx *echo.Context, attempt Attempt) error
+
+	// (POST /api/attempts/{attempt}/renewal)
+	RenewAttempt(ctx *echo.Context, attempt Attempt) error
 
 	// (POST /api/conversions)
 	ConvertUnits(ctx *echo.Context) error
@@ -798,7 +925,7 @@ type ServerInterface interface {
 	FilmMachine(ctx *echo.Context) error
 
 	// (GET /api/jobs)
-	ListJobs(ctx *echo.Context) error
+	ListJobs(ctx *echo.Context, params ListJobsParams) error
 
 	// (POST /api/jobs)
 	CreateJob(ctx *echo.Context) error
@@ -877,8 +1004,24 @@ func (w *ServerInterfaceWrapper) ListApprentices(ctx *echo.Context) error {
 func (w *ServerInterfaceWrapper) ListAttempts(ctx *echo.Context) error {
 	var err error
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListAttemptsParams
+	// ------------- Optional query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", ctx.QueryParams(), &params.Before, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter before: %s", err))
+	}
+
+	// ------------- Optional query parameter "limit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "limit", ctx.QueryParams(), &params.Limit, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter limit: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.ListAttempts(ctx)
+	err = w.Handler.ListAttempts(ctx, params)
 	return err
 }
 
@@ -978,6 +1121,22 @@ func (w *ServerInterfaceWrapper) FilmAttempt(ctx *echo.Context) error {
 	return err
 }
 
+// GetLedger converts echo context to params.
+func (w *ServerInterfaceWrapper) GetLedger(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetLedger(ctx, attempt)
+	return err
+}
+
 // NextTests converts echo context to params.
 func (w *ServerInterfaceWrapper) NextTests(ctx *echo.Context) error {
 	var err error
@@ -991,6 +1150,22 @@ func (w *ServerInterfaceWrapper) NextTests(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.NextTests(ctx, attempt)
+	return err
+}
+
+// RenewAttempt converts echo context to params.
+func (w *ServerInterfaceWrapper) RenewAttempt(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.RenewAttempt(ctx, attempt)
 	return err
 }
 
@@ -1032,8 +1207,24 @@ func (w *ServerInterfaceWrapper) FilmMachine(ctx *echo.Context) error {
 func (w *ServerInterfaceWrapper) ListJobs(ctx *echo.Context) error {
 	var err error
 
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListJobsParams
+	// ------------- Optional query parameter "below" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "below", ctx.QueryParams(), &params.Below, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter below: %s", err))
+	}
+
+	// ------------- Optional query parameter "limit" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "limit", ctx.QueryParams(), &params.Limit, runtime.BindQueryParameterOptions{Type: "integer", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter limit: %s", err))
+	}
+
 	// Invoke the callback with all the unmarshaled arguments
-	err = w.Handler.ListJobs(ctx)
+	err = w.Handler.ListJobs(ctx, params)
 	return err
 }
 
@@ -1237,6 +1428,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/api/attempts/:attempt/hand-over", wrapper.HandOver, options.OperationMiddlewares["handOver"]...)
 	router.GET(options.BaseURL+"/api/attempts/:attempt/next", wrapper.NextTests, options.OperationMiddlewares["nextTests"]...)
 	router.GET(options.BaseURL+"/api/attempts/:attempt/debrief", wrapper.GetDebrief, options.OperationMiddlewares["getDebrief"]...)
+	router.POST(options.BaseURL+"/api/attempts/:attempt/renewal", wrapper.RenewAttempt, options.OperationMiddlewares["renewAttempt"]...)
+	router.GET(options.BaseURL+"/api/attempts/:attempt/ledger", wrapper.GetLedger, options.OperationMiddlewares["getLedger"]...)
 
 }
 
@@ -1359,13 +1552,14 @@ func (response ListApprenticesdefaultJSONResponse) VisitListApprenticesResponse(
 }
 
 type ListAttemptsRequestObject struct {
+	Params ListAttemptsParams
 }
 
 type ListAttemptsResponseObject interface {
 	VisitListAttemptsResponse(w http.ResponseWriter) error
 }
 
-type ListAttempts200JSONResponse []AttemptCard
+type ListAttempts200JSONResponse AttemptPage
 
 func (response ListAttempts200JSONResponse) VisitListAttemptsResponse(w http.ResponseWriter) error {
 
@@ -1457,6 +1651,20 @@ func (response GetDebrief200JSONResponse) VisitGetDebriefResponse(w http.Respons
 	return err
 }
 
+type GetDebrief202JSONResponse Marking
+
+func (response GetDebrief202JSONResponse) VisitGetDebriefResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(202)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetDebriefdefaultJSONResponse struct {
 	Body       Error
 	StatusCode int
@@ -1517,7 +1725,7 @@ type AddEventResponseObject interface {
 	VisitAddEventResponse(w http.ResponseWriter) error
 }
 
-type AddEvent200JSONResponse Bench
+type AddEvent200JSONResponse BenchChange
 
 func (response AddEvent200JSONResponse) VisitAddEventResponse(w http.ResponseWriter) error {
 
@@ -1571,16 +1779,16 @@ type HandOverResponseObject interface {
 	VisitHandOverResponse(w http.ResponseWriter) error
 }
 
-type HandOver201JSONResponse Debrief
+type HandOver202JSONResponse Marking
 
-func (response HandOver201JSONResponse) VisitHandOverResponse(w http.ResponseWriter) error {
+func (response HandOver202JSONResponse) VisitHandOverResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
 		return err
 	}
 	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(201)
+	w.WriteHeader(202)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -1641,6 +1849,45 @@ func (response FilmAttemptdefaultJSONResponse) VisitFilmAttemptResponse(w http.R
 	return err
 }
 
+type GetLedgerRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+}
+
+type GetLedgerResponseObject interface {
+	VisitGetLedgerResponse(w http.ResponseWriter) error
+}
+
+type GetLedger200JSONResponse KeptLedger
+
+func (response GetLedger200JSONResponse) VisitGetLedgerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLedgerdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetLedgerdefaultJSONResponse) VisitGetLedgerResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type NextTestsRequestObject struct {
 	Attempt Attempt `json:"attempt"`
 }
@@ -1669,6 +1916,39 @@ type NextTestsdefaultJSONResponse struct {
 }
 
 func (response NextTestsdefaultJSONResponse) VisitNextTestsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type RenewAttemptRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+}
+
+type RenewAttemptResponseObject interface {
+	VisitRenewAttemptResponse(w http.ResponseWriter) error
+}
+
+type RenewAttempt204Response struct {
+}
+
+func (response RenewAttempt204Response) VisitRenewAttemptResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type RenewAttemptdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response RenewAttemptdefaultJSONResponse) VisitRenewAttemptResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -1798,13 +2078,14 @@ func (response FilmMachinedefaultJSONResponse) VisitFilmMachineResponse(w http.R
 }
 
 type ListJobsRequestObject struct {
+	Params ListJobsParams
 }
 
 type ListJobsResponseObject interface {
 	VisitListJobsResponse(w http.ResponseWriter) error
 }
 
-type ListJobs200JSONResponse []Job
+type ListJobs200JSONResponse JobPage
 
 func (response ListJobs200JSONResponse) VisitListJobsResponse(w http.ResponseWriter) error {
 
@@ -1883,16 +2164,16 @@ type GiveJobResponseObject interface {
 	VisitGiveJobResponse(w http.ResponseWriter) error
 }
 
-type GiveJob201JSONResponse AttemptCard
+type GiveJob200JSONResponse Job
 
-func (response GiveJob201JSONResponse) VisitGiveJobResponse(w http.ResponseWriter) error {
+func (response GiveJob200JSONResponse) VisitGiveJobResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response); err != nil {
 		return err
 	}
 	w.Header().Set("Content-Type", "application/json")
-	w.WriteHeader(201)
+	w.WriteHeader(200)
 	_, err := buf.WriteTo(w)
 	return err
 }
@@ -2291,8 +2572,14 @@ type StrictServerInterface interface {
 	// (GET /api/attempts/{attempt}/inside)
 	FilmAttempt(ctx context.Context, request FilmAttemptRequestObject) (FilmAttemptResponseObject, error)
 
+	// (GET /api/attempts/{attempt}/ledger)
+	GetLedger(ctx context.Context, request GetLedgerRequestObject) (GetLedgerResponseObject, error)
+
 	// (GET /api/attempts/{attempt}/next)
 	NextTests(ctx context.Context, request NextTestsRequestObject) (NextTestsResponseObject, error)
+
+	// (POST /api/attempts/{attempt}/renewal)
+	RenewAttempt(ctx context.Context, request RenewAttemptRequestObject) (RenewAttemptResponseObject, error)
 
 	// (POST /api/conversions)
 	ConvertUnits(ctx context.Context, request ConvertUnitsRequestObject) (ConvertUnitsResponseObject, error)
@@ -2447,8 +2734,10 @@ func (sh *strictHandler) ListApprentices(ctx *echo.Context) error {
 }
 
 // ListAttempts operation middleware
-func (sh *strictHandler) ListAttempts(ctx *echo.Context) error {
+func (sh *strictHandler) ListAttempts(ctx *echo.Context, params ListAttemptsParams) error {
 	var request ListAttemptsRequestObject
+
+	request.Params = params
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.ListAttempts(ctx.Request().Context(), request.(ListAttemptsRequestObject))
@@ -2688,6 +2977,31 @@ func (sh *strictHandler) FilmAttempt(ctx *echo.Context, attempt openapi_types.UU
 	return nil
 }
 
+// GetLedger operation middleware
+func (sh *strictHandler) GetLedger(ctx *echo.Context, attempt Attempt) error {
+	var request GetLedgerRequestObject
+
+	request.Attempt = attempt
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLedger(ctx.Request().Context(), request.(GetLedgerRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLedger")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetLedgerResponseObject); ok {
+		return validResponse.VisitGetLedgerResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // NextTests operation middleware
 func (sh *strictHandler) NextTests(ctx *echo.Context, attempt Attempt) error {
 	var request NextTestsRequestObject
@@ -2707,6 +3021,31 @@ func (sh *strictHandler) NextTests(ctx *echo.Context, attempt Attempt) error {
 		return err
 	} else if validResponse, ok := response.(NextTestsResponseObject); ok {
 		return validResponse.VisitNextTestsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// RenewAttempt operation middleware
+func (sh *strictHandler) RenewAttempt(ctx *echo.Context, attempt Attempt) error {
+	var request RenewAttemptRequestObject
+
+	request.Attempt = attempt
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.RenewAttempt(ctx.Request().Context(), request.(RenewAttemptRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "RenewAttempt")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(RenewAttemptResponseObject); ok {
+		return validResponse.VisitRenewAttemptResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -2831,8 +3170,10 @@ func (sh *strictHandler) FilmMachine(ctx *echo.Context) error {
 }
 
 // ListJobs operation middleware
-func (sh *strictHandler) ListJobs(ctx *echo.Context) error {
+func (sh *strictHandler) ListJobs(ctx *echo.Context, params ListJobsParams) error {
 	var request ListJobsRequestObject
+
+	request.Params = params
 
 	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
 		return sh.ssi.ListJobs(ctx.Request().Context(), request.(ListJobsRequestObject))
@@ -3280,105 +3621,123 @@ func (sh *strictHandler) CheckSheet(ctx *echo.Context, family string) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"1D1dk9u4kX8FxbuqvNAz48R3lcw+TTZx7M3urc/jq1Td3pYKIlsiLBLgAqBkxTX//Qqf/AIpUNJMdl+S",
-	"HQsEGo1Gf3fja5KxqmYUqBTJ/dekxhxXIIHrv7CUUNVS/SehyX1SY1kkaUJxBcm9/zVNOPzSEA55ci95",
-	"A2kisgIqrD7bMF5hmdwnTUPyJE3ksVafCskJ3SZPT0/qY1EzKkCv+FfOGVf/kTEqgeqlcV2XJMOSMHr7",
-	"WTCq/q1d4d85bJL75N9u243cml/FrZlNr5KDyDip1STJffIRNo2A/Bt0KLBM0aEADgjTHBXsgCRDFdAc",
-	"EZmoL+1kaq2HzHz/Nak5q4FLYqAmufrfwd7SZEeo/gFoUyX3PyU1hww3eoo0qTmpIEkTURP15wHzKvk5",
-	"HU9SEdpIs4xHZs6adQktOmlTrYGr0eZoRrA8dc/op0QfhR5qgWyXaUFg68+QSTXpg9lff88KmKbEwY1P",
-	"4IPQujFkRiRU4tTpPZD8vfpCfWrnwpzjo/q7JBUxU41WmUBBmgjW8Cz8k8QKn6M9FoDzPrzjLweAcXbo",
-	"f+H/I+L0hpP1/x4cogHOrjg+tpkjd0fnUeLx6c9oNF+afHm1Za8cRCQXNw96Tv/Pr0hVMy4NF5FFcp/8",
-	"E9PPwNltxjjcqk80VP5Yx+gm2yISUxMUVrLDZRclTYTEZhMRkzSUyGW3TX/hFjHwpmbfMRg3eDsP5x9B",
-	"NGUA6dOIwMcwyU/sOk32uGwgCnUDDFnkmO/tAjH4sHs6DyFijAtM8kXsKXRnN7gipZMLMfP8F64gOJNC",
-	"wyLuM8Cq3o2bpgNYkMULAUJUVuL2sZKVWISXLzDNV2wP/NQe32Ga/7g3l0Z9BPlqjbPdMtaqedRqmTy0",
-	"3zAKx8gvKrwDUZDNAkH1g/skBPUyeCuWQ7naAxdW0RjrAwv2UjNCF+zjgxoeFGqAc0K38TN9NB+E5hKg",
-	"laj4uR7NB8G5dqSuIY+fakfq4DwSU7/B2Qn8QDULb2QRvfYnPTqw+B54TrIwRz1gIRfs7x9qeGiNA+MG",
-	"1Nmv9aAhF+lTpNt1arlCC37nZDsE42mwi+Q+D2ivyPCKO2LvX2OPld5dbYnB7bbLnk4JE839bjpMcIFI",
-	"0R8ZoWIMom8xD+jLuK45UEkmNNBpJmtUnROGVJp8ZuuVvfntLIRK2PY44TJuhLOCUFhlLA9D7QZMKhEV",
-	"5rvYxRaBxjaRA4XEErpWGIWD1nNfKfLwtPhqQCedO8h4LiK1vM4hDJAzQKab1sE3dwk6lBMS3X8GmhVj",
-	"elszS4Y4z4m6l7j80BswJW/bmZUNzlkpZmYZWdYfmNDjBFofkZ3gG8QoIFlgiShbs/yICixQydgOcoQl",
-	"IgJVRAgFRgCKnOONXKJgaEXnOKGw6M30Qf5UgINUGChloUAy56VgVfQSraYUREjGj5fcZUKF5I3Txub2",
-	"/b4dGcMDIN+a36LEyfd6+PeEwr9OHVNUchJONeY67GqxstblLKwGJSG3Dcm1HIIveMKnswABetJFerLh",
-	"AytGzSXoE7vXVRGHGhMuEOaA1phz6JDimrESMDX62i9hYhIFgIxXvdToKVISNTGmaR/Wtw2USJksCK9Z",
-	"I9GGcYTpUTMThgRAGOBLGb7EO4PyAWfz3jvLJQq8B7QGoMh8sYRJSPX/8aojPk6hbol0cqKmJ6Ust4wV",
-	"V467jcVUX0cz1GHIpyvc3O+Gq3oJ47CeuktkWVVq5ZjFmL1zfRp39BMSjt+aBaZ9TbG+yxL2Pa7aITjr",
-	"dIp3RNZORl5g3HedSu18Ds4wKuwOonzXk8BTJsM/sM1mmS9MfWDnC8LLIVdqD55TQDa4FJBOuLQq/OV7",
-	"oFuls//xLnDRayyEouvB2N/fjQeHHVZ+ghD8f4E1J7BZbAngnitm1gPVjlTftcGakwrGjIp0Soe4XMhG",
-	"sqw2vNRB2GXMq4Pa0In54NPgvMoy3oXC2bqEKugIAhq+asaqDP1gJzuJKjfQLhLc295F0+LvETZeic7V",
-	"eBO6RlnLY8OTm6Bghb90//H3d0GLw/KoU2vmLGbUluMcRrc7ZDw3+RbymJHDmJ7bvBFgisa0dwGo5IYu",
-	"+S5x+1KHpnQu7cLQcYCchfVDazWfAmapybwJCzAO2FiQnfX+M7SedetE8Eu/1YhTEiCb+hrUI0HImG24",
-	"AMYp9Lp4huVZp/cyuJaaVk64noyec2OuZ7zXyapHasW3npePbu8iP+vDpJsVZ/IK4Qyc763Iu2yedYlz",
-	"CJjxbwFKUPYMzdGBcBCIUSQLpaLTrEhRVXU19DOisRluxDXiOmpsiRd55mfmal00UTM5hTg4197mfUTO",
-	"tA/jaYObcsHe3qrhf1dXJeRMwf/EfEFQ7p0eH5ppSq/HEjgur3AUk/qOZq+wKHiSFeEwjLbYF0ykxk+h",
-	"VrPdJWEYxaVDpiyIBaf9SfHoJcaNP6AWkZ7E3OKednsWpaMdy8BSzxFbTPpL7dlT73p6JHmuE1KtWgIe",
-	"h07HLOOka0ArLXlYUk8QsTKKF64yT63LDDnziYfcweORG0Qa2TYcLsoBiU/2mMn8mUxmcBJ/Hg2dBI42",
-	"ucOsdkLwZ1jikm0buLGoiBf+/lMj//XnYfrbcmZUq3g3BxYy2v0ZPXS5N2Fx8kPHrryCS8Ugrk2ecBak",
-	"wY/de5iuqVORF1hasCc50IF2FLK9v7w3v3Z17r7gjVGAN6QMqfHpDDeYn3KASccQ7Dpx0VeHubNCr2+5",
-	"pbBhEOxQrkSBOUQSalZgvo0fzHbRYxkpV1nkYKBb7b2IHK5JamWtrZjxJTusqnJVERr7RQPL8Fjiap3j",
-	"2MGAd4tmrzAlG1bmq12NF0WXY/NmmqpeMDevq1hBVGO+W+32sRYIprvVHmdNUy0ARxacSVnGbrYRsIQY",
-	"hukhBq8GCWOIe6STdu9jnwx7YAwO2N/KLqV7EusgtUdJnVN0N7WDms4d83fzBJuyPsUbw2riuZT9TmPO",
-	"h6kXOuK86XyKs2uNK04E0GUpXY4998TQm4AUciK9A8F/3AVdRDVnbLOaDDB2EqPmxdSAJP3WuslJ7Vpx",
-	"0sif1FniyJqhFwdb2oqBq8WKOjOG9Jd3gEtZmHDj2KW05dBLHumYJhuv0AfdhmGwfQx5vCHryxv/QCxr",
-	"mycC/b0b7aFzsKRuK0EUkDwH+tYpUwvuaej2BV2eJI+5oy6/4LQDdQ+cyOM5/Jvk0XxPIeSxhuxM3vee",
-	"CpIHiGomFrVRrHYBi9KcOd7YHfINF0xyZRJm9RCJmL1oZCyjkIW+sS4p9hjv6wDjLRnuhSZIrs+fMgrW",
-	"UzIRbDCxssjcpNmYQ4W/kEqt/oc7PdL88fqkEtGC0PHtdFIL1M4mzqGTKDXQ/cHR22gP2pmzqmK1tpyI",
-	"usRhEt3iOn6iAjCfLxULGeQTvJMC5GW8RluWE0al4ojHME8XkDGax+q2erCIHj0b9BknFr5jB0R0ruCW",
-	"UbAZQeuj9vCTHLENUkYnEiBfact9RCtaTVwoaxpOxTlc1RbVWSFkMOz2fILd6mjFTYew47mt/lTD8h1b",
-	"B6S3CagviAh18pknPeqnGcapfIC5bANhWewcmN+xtebEYbXHpQoII7kGiQIeJyHu4iZeqKyXkshG8ZdY",
-	"10CJSRWlsz+j8OhkrZ5W3F+qEmeZYGJxsf5BeuSY6ymKAI5lw+NdMN732I+Ln7RVwpLPeRsNZcyn2oUI",
-	"t5O4G+ACC/w+bV5EvMTivtAwoKhOmHqLtX2TQWGdmH1B8QhA0bqRiDKJjiDRgRMpgaKcHWggY3RwIiZh",
-	"0WLJl0c7O4K7ikO3fBD9Nme5j3iRgTmPPrj/KEhWKPGlBFlNMkV2wvxNTJJ8iNhFoTYzmkwJyQ3mSlBu",
-	"WRsBt9Pa0t/TwRJzskM4Taa+1mEUfBjxhoZgmz5M+CLD6fcCV4AIRZrwTXYtFjud8Cvdz3CE4GocL8gq",
-	"eMRVXcJJi9lZjwrg0An/YO2accBvKisub+SEjTNj/uifpgVnYWz1eIHQse3Pl+clznah9AvNvBwhG9AD",
-	"1RQZpupemtzpIyJSIJcqfJXg5Z4MKiefI2M9pGj4pb39aJMPvVnZPU5LEG2etDtLh98ZqjtDJ8nGsvF1",
-	"ULI7Mu25HO5mM0hPeScC2bivJzLG2sMbswj3q6GpAxZIqdUtgbpzTpNDARRhT3FEoKzAVMsx2pTleYTw",
-	"V53Q11Oj/nh3gi4m6KB38uFzdvXEoaSuCTNxIxc2qpiI888VpA4zdDPZif63vlYNTJybtd3qWX7WH9ge",
-	"8jC91BwEUOmyvxpaglCiBbgmCWqrSLZMCckDkcVNko48CLaybo46TPndbH7vFdN4TfbRhX7lSfdwcEU4",
-	"nJU7vJHGphsrKBWmRwRqTn0eKCuJOqgCCyRAF394z9FdGmDjZnysWQD7iEx6s8MhYtqFUrsfN10YUV/k",
-	"J6v6DHJacLmHicJDHaxSUvNg9St1eRRh7ig7GF5nvB7wpYZMQq5+k3gHCB90QczVK2sn1LewhtTaJHaT",
-	"Icx8AC5CbZOsX21awYk84ml1gJW9SjBTV5lJxqfKaiOynXpQ2zWCu9bdFMZuSZvXEuMYwDQnOZYw4bnr",
-	"Zo2cX+Vb4jWUV6iGnC4U7HZXmIIzPh+3k+9dgE2HPHf3QduvY2dr1KTmzHrn4RfvnEJ3p3HSz5DIWZLv",
-	"g9KH4BCyQGz64kpy043nTrGM10b5CXlVS7IDrat31HRlX1ru7OaL4zU5C3E6bTxilLEyR7r3EbKONyV8",
-	"iVSLgECSJemk+BTXqMEZdeean0ej+CM7nLQAPIyT7bj8iX1khxAn3Gxs7vXYH9Ux86bSl69xfQuLm+cO",
-	"xTqQuxfNLN61ghxGwpj0ClUfjc9ZYmVaH55S0frX3I6++eC/ir3pbh0Fxn83mEob3l2ggYWLdd6cXxAz",
-	"TvKz+Xrhfl1PafLR2RhTkbk+l3gvkeagApkRmv9YctFlHZRJRBTDCBZ+z2f4X0VB7lKv3cXEvh3qh/fc",
-	"GLGxlxI4Z3y1Pq58uOwyp635acXJtpBhZlMRIQYdh2JMydk5Z1oIWC/m2L9ZknqiU+MO6ArLq/mRlZRc",
-	"rfEE41D/kE81uyMTWfoH1pT5qsD7CNoyKoffVTrklgZFvTkdVA4Gf2gjekk7BNc7Jk8kA5LooiNOhfno",
-	"ucAZSsxHwEHDYMtYvpCUnG/5lCj60jYl0KtE71Jo195Zm/RVONHunIzVx1Vm8+tDfnilMgkptONCK1b1",
-	"0ccQTGvJqJzk+Fz/RbpElG8pHF6QDK0BCWxC+pgiUtWc7YmAHPnq2SVuqVbJyKZy9m1QYKxOLMkZjk0C",
-	"nsufjczEsvCel4bl2unF+pAWdPCatMOjm3Vxfc8WlcqJUM3qjAC3Fdlsk7TLxTEBh7mzuMCjE+B9sn9A",
-	"B3zUkS8dBhSsAqRr2lCGqboJbbJLitZHxGrTgIZx9RdGBnVj1+WvopWuBXZZieGP9WS3xwWdeYWEeoG/",
-	"61rZtWau6MqvRyulzyv86qJrdJunvTq+qn2wD9d913y5bA8WirN3UgDIbwvIdsEe3NcMcl7PmzDtAnAg",
-	"B2VNG0w6Zc4NOYXJYUZYWI+w1gJTxTwwPSJlhCmRSaRAv1iLMVV8Auuo+iSHWJyqHBxlucXJTGVfiHmy",
-	"f0Rsk4azOjOYdlgTdZrulN4yXk2kK1+lv/MFkf8dofmS0g1fIRoAw5pgV46JT0S9PfbcHsz6k2cQzmFq",
-	"aw1Ob3tGxC23/u3CQXB3xmLtQ9p58uEaCVFh49FYjJ2lIvUZBfF5ykzXoz+waMSKbFbeOL6mu59Dxrgt",
-	"jb/mvN4Lcb1Jh+dkjXi/g7SHp8jj6vRPPuPMwqFJnGUgFtZZmxSeMN+aLgIKdfI4udTkQyLdtP+TPZps",
-	"Et0GdDDHZK3Zo/s5XeYwLJlx64UcZ4st5KU9G2T70QIH1xmV9P76Bmx03XNbaSDO+fTCBfrjMMLgBZvU",
-	"EXW3YUjbC8Tl1kr/m6XntthfH7LDQojX+4acE/dp9YwR98EKYfBsY/oRbKyZuDJTxj/QyV4kizuIXFyo",
-	"Nmo44udL/eY8zHFM9ZPtZn8GQzXN9he49KKdbZEtWPp+rrB3K7hpA/l5m3YPCQyDztGbK/GaNfxZ3I41",
-	"5jKeAbv2dGPKPvsdGwPAIINA7dYeT/vEjV0+8rzsewaLz+tJy8oNC6ceMQqo86/Of/zu06cPSKmifIMz",
-	"uEGPwPfAtbUplLH5N6ZjcTZry//zp2MNj3ou3VF6CxQ4lpCjDWcVIvIG2TgmAYEyzLku3SLcGK7EJKqr",
-	"++1TiAmU+c3/Uc/z75P/Nbs0yYYmVTR57Zpk45ok98kfbu5u/pCYiK+mhVtck1v3sM/WpH0yXd9BGH2f",
-	"J/fJ90TIB/NWTu8tut/f3V3tJboH8/DQqKpNp4A1lc+bPjC+EwXTjbZy8A1dQlN7WNtn7p7Sdru3XzHJ",
-	"nzSJ2MvZ3/W3rKobCeYRr+6zfz+FH/uzSc5TD/2dML9/Nt+CkH9mptowGq0XaOWnm0b2b7Da1NOFVBD7",
-	"dpR9u2qs84xoRKtdJkOGmdfwLqAMn/R24j50xr0EQmyKYBQ2GPrM1q2DnOyBIskuxEunNnIaKW7Qi5DI",
-	"XPHlGC0PFLVn+zuB2IEi3MLLOMJlaTvoo04epEuJvxx1t1/tfz1NIvFvIE269IjjhNZsh7g1EsNHnolH",
-	"20zuMJPWueDW92qSVJIrY+02bxuGT2HP9RT/VeLPATeBQbe9q6PNvQ9j35TsI+0R7+EvesRlODtPdsU9",
-	"WRMjhN6Mdbi/Qy2vjk2Tl99VG/qL/kgB4UzeIF+257PkTTKCr9fTD/0QgTAVB+CQq8tj9DouJJKkAp/T",
-	"lesg5xYT+o3NaKBMFsDtHDrawc2TvTdIcbpMogrnSoVFGJleyO5NDoEqtodcJ5b6r8ysb+7+pJeUw/IQ",
-	"o2X2Cechz11T5l8X3fiCjGdQXs5ij39hFL5pOy0jXSqhX09Okzd3f7oaAKbYZ4K7WCLonv/V70aBqX02",
-	"ZlKr7rSN+i1zm9cvIRTe6Xd4kEKovpbGbDWxsqueG/Gdh4Jy9S0pqwf/2ESEKXSFd8+fUw7bRksTF8Vl",
-	"+BtVJjOF1yliNDP5tp/ZWpd5t4dz9fOgNlcveBqujEr865ScuLCuK/eKteB0BieSUJaoYsK8ZkWkQNZZ",
-	"ZAL5yDwepk5B5/scnFDT70z1OhlcdCoZo9aFIuZcBGqQ/B/rFn8OtuRz238Tlni3VYHuNqR9V1rxqAAL",
-	"3bmBXKiTuQj57VcTOZ+1pt66KPtpruUD8pf5cJ6JZ9mNTN0dTJHp1+kaCxT4QvurlQlh2ldCwXV5eB7S",
-	"7/SQe2FNblpAaGS7ziFrKIjVlm17/Ysw/pmt590r36kBL3Hnv2PrmNuu4LFGyxEpEwYJOPNyp1MclgOW",
-	"oOB5HhprW2O9qNKnERxmn58N7i8jo9uvn9n6qee0C+P3b2RvsXuaQX72p3CBSndNF3e4rt47+eIK4Icx",
-	"w97nP5/lD78enfR8nGF68UrdJTRjdd559vODG/QSLMiJlkil44h5/jtfnSuuy4Qe8vx5JV23b80LU5jH",
-	"86wxdB3quv1q/+tp0hv5rW5E02L7NFeqeifz4pzpqsd698LHam1cyg5XcdlXMKeK/wDPGT928bFwPIwI",
-	"JMiWQo7IhXZh3WkrEGQWtor9V6KyXBHBduMzFkgrO60tv7EZ1eejW4BoO16VYPKJBgEMsqU/NjKJiQg8",
-	"GiI4O0o8JSHUvO/pMx14953flz70yVv1eJ3rpHt8xZnybcnBb9+ab/cydZ1snb+O35i9/M42AkzbMJL/",
-	"gR2orX65suqja44ebQu+F8P6eXfo2r3qYm+afk/T9G/RrUG9dNVPKbhWDUS6BjPXoyBTETZFQkSgA2d0",
-	"62qgTT+9866rzk3le3f0DS+T++Q2efr56f8DAAD//w==",
+	"3H1tk9u40eBfQfGuKl/kmfGuk0rsTxMnXnuzm/XZvkvV5XGpILIlwSIBLgBKVlzz35/CK0kRIEFJM9k8",
+	"X5L1CMRLv3eju/Ety1lVMwpUiuzlt6zGHFcgget/YSmhqqX6T0Kzl1mN5TZbZBRXkL30vy4yDr82hEOR",
+	"vZS8gUUm8i1UWH22ZrzCMnuZNQ0pskUmj7X6VEhO6CZ7eFhkJamIXqEAkXNSS8LUUm/ZAVWYHpFkqCRC",
+	"IixRxYRaTW/l1wb4sd2LmaW7cgFr3JQye/n7u0VW4a+kaqrs5Xd36l+Emn899xsiVMIGePagtsRB1IwK",
+	"0DD4K+eMq//IGZVA9VZxXZckx2qrt1+E2u+3zsr/m8M6e5n9r9sWtLfmV3FrZtOr9M/7AdaNgOIVOmyx",
+	"XKDDFjggTAu0ZQcFgwpogYjUILOTqbXuc/P9t6zmrAYuidk1KdT/nkB7ke0I1T8AVcf/Z1ZzyHGjp1hk",
+	"NScVKBjWRP3zgHmVfV4MJ6kIbaRZxqO3YM2qhBbBtKlWCpwOQd8CmG+p5p+ZJg491G6yXabdAlt9gVyq",
+	"Se/N+fpnVptpShw8eAQehNaNIXwioRJT2LsnxTv1hfrUzoU5x8fM0bEIrhIBwSITrOF5+CeJFTyn9/NJ",
+	"jxsDpwOLX87v1Z8/AmJz1gGct2SzTUR+BOwlO1xGPYtMSMxl4iQNNRImnQT1F24Rs9+FOXcEVB9AaGFz",
+	"Cqv4/vExTCyRzS6yPS4bSDrxycHsmcz3doHIMT45qjvBOOCizyVDej1hB84O/S/8fyQg7HSy/r9Pjmc2",
+	"Z1eMnEsMz4RJMYvxQ/ta44qUTuKmzPN3XEFwJoWUWRA+AYI+jZums7EgPIQAISqry/pQyUsswssrtHV+",
+	"8ApzkW0xLZZsD3zq9G8xLX7Ztx9BsVzhfJcMvZ9gHRe9y3lqyX7DKBwTv6jwDsSWrGfoi5/dJ6Fdz9tv",
+	"xQool3vgwur7oVqecZaaETrjHO/V8CCXAy4I3aTP9MF8EJpLgLZl0uf6aD4IzrUjdQ1F+lQ7UgfnkZj6",
+	"A45O4AeqWXgjt8lrf9KjA4vvgRckl3NgK8LgOGAhZ0DjH2p4cB7GzcHGt1Fjwv+f1janYkoLkVNidgBb",
+	"WOnTnrxDFB1a8+TbxU9forTcdSodHJ/0JYAHUY/NWzpyR+8Ku4FoXWRfn23YMwc0LWVvOsK28/szUtXM",
+	"2C/ap3qZ/QvTL8DZbc443JpvNfTujZP1GvOAxYvrmgOVJGJDtj8vjSE24Y0txsQ/Z/8COikoOFuVULWm",
+	"3+SKX9hqaeVSULmcI9srnG8JhWXOijBg3ICodVZhvktdbNbW2Dp1YCMLbJm27ym+k+iABVrBpqGIUYQp",
+	"k1vgyLITYmskt4A0jy20C0mE8iBXgDZkD+oDOLRLrhgrAVMr7eS0z2EI8qMea2RCIRKt6w6yT5BwgjQ3",
+	"rdvTGD93mOCU5IPWj9n/e7wJGLorWDMOQ5j/Q7vjCqwUvkpU4w0oBBAqFohoeHNQYGYUQkQ+NIITIKxZ",
+	"fsruMxOOnPOjw6lz+Q3yCX2mJFlmSF1t0wnQZ1q4eYYPBQD+DDTfBoDHrJDCRUEU4HD5vjcgZtK2m84Z",
+	"lZyVYmSWQeTkPRN6nECrI7ITvFKYQHKLJaJsxYoj2mKBSsZ2UCAsFaoqIoQ592AXBcdrOceY1eb2MXjE",
+	"rYnT9Lf8aQtup8LsUm7VlgwLqL1mixm+1pYIyfhxJPAxKYYJFZI3zicYO/e7dmSK+IZiY35LtPDV8J8I",
+	"hX+fna+oZHKfasx1NM1sL6DLzKwGZT9tGlJoKwW+4kjMbgYA9KSznH0jB5aMGiboE7t3ghDXlqFAmANa",
+	"Yc6hCKsh+DVMTGILkG4Of1SjY6QkalIGos5vGiiRcpwRXrFGojXjCNOjFiYMCYDr6U2JdwbMJ9LMR2St",
+	"ZNjivdI1QJH5Yo5gkOr/0/0QfIyBa46Sdxq7p+ythEzV+k6iDbV932o3FGFIpmsjuN+NJPVaxUF94RjH",
+	"iqeF1V0WYpbP+nTtaCaka7VCfL3F1NgUMf1Hm7I0ATbJGxgoMqUVKlAAE8qI05MaGlAMY4w8ucUUGStF",
+	"myM4lwt0IHKr7w3Un456NGWHV0itp0nYK0Mi0IZRuEH3VH1q/qisyUINsfMSgTAVB+BQmKlxWVqrsrr5",
+	"L+rh4o4V4dcT2lCjJlwmC8GHRfbaYCwee04N8Jew76mmDtfaIHR6tL52hsYFcbpukLmdz+0zRFuvXWQt",
+	"6YInunnKZPgHtl7Pi42rD+x8wf1yKJQFjsesuDUuBSwisfIKf/0J6Ea5xX+8C+iyGguhBMXJWH21N34M",
+	"B3g3QWj/f4EVJ7Ce72z3oqqjmqAdqb5r71gnrbQRO3PKELvcUknUAe2tcM8xu0QbdEAbwpi/oT312YzA",
+	"O3BGN8o3wEjNa0Rae89tXGQlSwWuABGK/ko3JRHbG6QEst6DsQPM5zrkpIZVIATegLi9GUhEXJbpsdU2",
+	"ZHKqdeO4Ahpmf32s6SXNKD1ehsVpbXc1ie7ca0o93u4tiKa9uz1PFwnYhD87XP4iJBHyVl2EJzdpCRX+",
+	"2v3jd3dBD9SK26k1C5YyasNxAQNBFYqDNcUGipSRp3f47vDGuFHsohUrUMmP1r/P3LkU7pQNrgOe+oqz",
+	"YGF/wQbApjYzN/q1DutiDthEFDrr/SG0ng0CJ4h+f9QELAmQTX0N6pEgZMox3CXvFHjdna8Vv9NnOeFO",
+	"TSsTVpexgW8Me6bHqK3prFZ849XSgHtnXejcR+9zcC6vcMmKi73V3pfNsypxAYGwzhuAUhnvSkEcCAeB",
+	"GNWaZaVM+QWqqq73dsY9eI4bcY3bZjW2xLOuAEfmakN2STM52z44195mniXOtA/DSWd+pc/zRg3/m2KV",
+	"UHAN/wvzGakCb/X40EwxFwVL4Li8AiqippsWrzDrljbfhu97dQRnxkRqfAy0WuzOue9VUjoU5gAxA9uf",
+	"lIye46d5BLWA9CTmFve024s2ONqxAmzhJWILSc/UXjz12NMDyUudkGnVEvAwoWMoMibDRtpoKcKaOkLE",
+	"FSvmrjJOrfN8UvOJ37nbjwduEGhk03C4KL0tPY9tJNMvmvDlNP44GDq5aW3emlltQvHnWOKSbRq4saBI",
+	"V/7+U6P/9edh+ttwZkyr9IgNFjI5HJ48dH5gZHZKVsdFvkJ0yACuTelyzrCBjz17mK6pM5FneFqwJwXQ",
+	"E+soFEb4+s782rW5+4o3xQBekzJkxi9GpMH4lCeQdALBrpOWq+Egd1aixhtuKez0UvRQLsUWc0gk1HyL",
+	"+SZ9MNslj2WkXOaJg4FudCAmcbgmqaX1tlLGl+ywrMplRWjqFw3Mg2OJq1WBUwcD3s2avcKUrFlZLHc1",
+	"npUokpqg11T1jLl5XaUqohrz3XK3T/VAMN0t9zhvmmrGduSWMynL1MM2AuYQwwmrW7gaIAx33COdRZcf",
+	"+2TY28YJgj1Xdindk1gHqD1K6mDRcWoHNB0e87w5IaZsePTGiJp0KWW/05DzaQszA3HedZ6S7NriSlMB",
+	"dF7uqBPPPTX0IqCFnErv7OD3d8EQUc0ZWy+jF86dDMxxNXWa5kh8VmKbytiulaaNPKbOUkfWDb343qit",
+	"ELratVdnxpD98hZwKbfmKnoYUtpw6CUTdVyTtTfog2HD8LZ9TsHwQDaWN/yBWNE2TgT6ezfa787tZeGO",
+	"EgQBKQqgb5wxNYNPQ9wXDHmSIoVHXb7JdAB1D5zI4znymxTJck8B5GMN+Zmy7x0VpAgQ1ci12lqJ2hki",
+	"SkvmdGf3VG64ezFXumVWD5GIOYsGxjwKmRkb65JiT/A+DwjekuHe1QQpNP6pTYuEnscyvHpMzFUbvXPw",
+	"lZ7fhws9Y0ZEu4VObKeTdqJOFsFDJ3HuNJvU0dvgDDqYs6xSrbaCiLrEYRLd4Dp9oi1gPl4aGnLII7KT",
+	"AhRlukVblhGnUknEY1imC8gZLVJtWz1YJI8evfQZJpq+ZQdEfA6NzRBbHXWEnxSIrZFyOpEA+Ux77gNa",
+	"0WbiTF3TcCrOkaq2iNYqIQNhd+YJcatvK246hJ0ubfWnei8/slVAe5vcgCulQicnt06mNowlTggrYse2",
+	"+SNbaUkcNntc1oMwmusk58HDJCRdfmSrWKK6jT1ekqfuAUeo/MOLbBE4/bzMdYX08zPWHRRneialJLJR",
+	"wjSR79u0FBECIKsck+tiCckQFvYvQucaDi/w4nTXKsuAtsxLTKokT+kRVXYnd3zaXSJFOJedFC6LHdAX",
+	"trIFJ1u8hwUSrP1NZ9goYgAhUYWPaAVIAJUIb7D2uidB+lSlnvMMEpaW43GSJj3UdkoSAMey4emhNx9z",
+	"7udDTPqoYYvHRZkNbY6n34Z4+G9Qy/tchkR//zxYwjNp+k0M4ATjmULfQpUjI0nj7EDnqHmTNyaR+hCK",
+	"hWX/AxZoBzqv7WTtQJ6rkuqZO0cMTD/50ohB1kQ6rzt4hy7B51bsTZcY+0T3CdI6Ke90GeH6ZCFwdMo+",
+	"AoQzI0rcZlGl27fct24IuLURopodGzD5VvbKo09vHwEoWjUSUSbRESQ6cCIlUFQowh3WG0TozcYtnd1n",
+	"ow72cO3yYfCvAxyr6C+piYxLLWsT0RzCD0znnplboc9JyUpGv6aZqHrf5xinP9kSn5M89hxosPaP5FtX",
+	"VVmTXElnYf5NTE1ZSIZ5sTP0IdaYK4myYW2CkJ22qwFH75JpEc931S6e2h9GvKGhvcWpF77KsIZ3ubEm",
+	"HdYUJYidzov1ih2OQWkuOZ6RdPURV3UJk1akC66pDYdI+mcb9hnmQ8RyaotGRkJAI9Eh/VPcr9iaUGa6",
+	"5dYJfZ7v7pQ434Wy07SOd4Rsth4oPswxVYLIlB0dEZECuSqbq+R27MmJenmMAq+QH+aX9uE1m7vso25d",
+	"dFqCaEuMHC4dfEeo7gwvJh+akM+DJrgj015E9m60VmAqeBuou3geSahtkTcUEe7XtqiIAy50KzOKsKcv",
+	"IlCu63yKEw/0+++yTsTubnEd+virToPuuUF/vJsglwh59AgijH7X7iVk1EWCa2s5s7FSWnaUSQJ3aRB6",
+	"mbRrp/YQZ907/WzLyWOxnyQJdkZBZbQKxcwVRBfbQ8ShrTlov9Qm7ja0BCHa8Am1BaEbphT4gcjtsAZk",
+	"5Yrkx85gKun/x5V6mAzVC+8eo1eIwRXhcFZ9yVoCH2k+qT04jXiUl0RRxBYLJADofOFlJkiNKXgfeLSb",
+	"pB40wJNfaGEPOOaK/h2+yk/WIDxJhMTlHiLdC3SGg7IlDtbqVBJGscSOsoOtNdV/h6815BIK9ZvEO0D4",
+	"oCtsr95ZJWLUhu3GNqBhDxmCzHvPYbNCB9hVhqnjr0lZgi4XU1JioSwqq13GRLFlsRu7g3RB7HhTHfs9",
+	"cBFqDWrvkuJWayKFxm08VvaaFPTqAE2jiVwy7gv7mHEeGS8IxeqHSU+xm07QO45dPIhN3cNsGEi3SZ4p",
+	"CXSYFqTAEiLXWN0UyvNboMyj+njYq9u5LLab9BKUTqBNQj3dDQ1Mov4WbLXAufAIBjta7tWbWRgk9hDk",
+	"1+6gpQuUNFvI0MxZdtB7ZQ7DIeSA2uT+peSmn+edko3Ps5e0KcvQnWNJdqBdtY6XJrbsYPWSmy9NqBYs",
+	"fO2hBVfOygLppqfIGlDKviFSLQICSZYtovaDuEbF66Br6Pg8GsQf2GHSAfR7HGkT2pkuIDPXa1uZNIza",
+	"d7z8WHHPFVq/aIw/RaKS23KPz/TiXSfYQSQMSW9RJgZfrmTMnmLdtCvXq35O1LjeuD1H5f6fBlNp06Bm",
+	"WKHhotYX5xeODpPhbV57tPfvB+dVxjJYBj3otCwVyIzQksgSji5/pEwqo4fIYMOc8Uq4qzgJXTq2p4ic",
+	"uwi6qwUx0YxU9gTOGV+ujkufVnLZdYX5acnJZivDYqciQsT815zRgnSaCB1A94SRqJoZyGPR9imKqMa2",
+	"N30hN1qkx0qd8SFKUkf6o++ALrGcez/DG1iucMSnVn8oZnflJpFSuUj9lvqhKYvlFu8hDQxBI8gDwCf5",
+	"GMD2pndHcvv0VDMg2EWH4nvI9VR6QpNdWKZZUx+8GDrDnrLNbdNVyoaxCF4qzHdX79c5V4OlNU2yIReD",
+	"cX0it329tWS4Cx32PgvsvoA3OaaZs/q4zG1pXvhuXf0qbHMppMb7+zXTcD+pnCm9THCWoRULsPbKAcJX",
+	"b6bLqsAmGxBTRKqasz0RUCDfeGNO3La1wPJYuV+33XKAO5KBVOIVa/ijQFQhNR36rmnHkHHPfgHBbKCX",
+	"z2tOa+HaPo5gl09lrBb0Z3GXvewcoG1WqVhq7ddY2VRiAr7d73nZ965de2pYeEYP5mQpzbUoFBe3VA+Z",
+	"nbbRDltn7TppdOQgcx4NOXuzL5Lu0QEfddxRpy8IVgHSrQpQrjsIdnKYdVSS1cZcZNy0yjIwG15r/CYe",
+	"f7Gbndc54pc6+lrAjLdkXPgrMSJ9raIpM1dI/nfPNmCtEq+gHH1N5nRRJwjNl8EFtwDy9RbyXfChmGsm",
+	"PFwvtBSPB7ktR49qbpCnPPpT7jPlXm3usLbDF4ohMT0i5U4oE4FIgX61QYMF0k3mtNcQ47rZVV3BUZYD",
+	"J4u6fM+KyVZbqf2szmpiZbrKRlpaOCy9sc/TBCq7rvJAzwVZQDtCizlVrr6ZRsgfP9BHyI+JZMB46Lkz",
+	"mPWjOAgncLZlmdPHHlEb8wNAduHgdncmrNDfaec1vGtkg4bdduOrd5ZKtBHUjs8zELo3QScenFiS9dKH",
+	"MK55TcQhZ9x2Ebrq9dNEOvcZk57iyYZR/AkWPTgloqvzMM1ZOIMAfZqWk3Mym2Oe7MDLmrxNOKOxoAcF",
+	"nEm54bQEnOcgZjbmMUmNYekdrxoPtX6bXCr60mS3TnQyp9qmFa8BSkWKOo/XEvDnxbzIeclMfDsUQZ4d",
+	"F5nb5Eu2H83IlT+j9ZIXYoHIjH7SSdlhLgj6xB2dhjdrJ0+cLhxRdzvMtc3jXFGO9L9Zem67Q2kkOyiE",
+	"NJ6OJMfufRXPd+tdjBVq/9NQgLZctd2q7VS2B5P5rQuCTLa57qecDevNSwl8Rg1H/MrhCk9jjnVVG5Nl",
+	"IgeKOWE3Go7p0sx9Z+SZe2EhItOWj5jxdLJCkETcs3Vp4Rmg0SaBccVzYaOINjLqJ/I7SdNGn+xTc2eo",
+	"I/Ms3owweHLs9ayc3nBEOHhos/MzDv2gNdeahW8ZGQXU+auL4b/99Ok9UuYxX+McbtBH4FpaHGslhSn6",
+	"gekrYptQ6f/86VjDRz2XfsFiAxQ4llCgNdc1uTfIXq8TECjHnOvKe8KNM01MIY0y/X2JA4GyMA9WWFWT",
+	"/X9zStOXx6SyZ8/dmze4JtnL7Pubu5vvM5NioPF7i2ty616L3Zj8c6bLNAmj74rsZfYTEfLePMDaezr8",
+	"u7u7qz0crucPvBuukzGbytd1HBjfiS3T6Vf+CfTw1H6v7avkD4v2uLffMCkeNIlYSu6f+jWr6kbCvWbL",
+	"7rvx/wy/Fm/ZN/ZS/ERI4LP5FoT8MzPNIpLBeoGnMN3zu8+j9l2Xi6gg9UFi++T00AIJp6WaFC5mHi+/",
+	"gDL61fNxfuiMewqA2GzXJGgw9IWt2kC4rfO/EC6d1hZxoLhBA4aJtXEosbBtHIySWxjW+rUBfmx5yz5b",
+	"GGGn58Fi8PAJ223dassuM4z3WEKt8xZjAFP3FLXk9juB2IG6vERhoqX2fSNMUZtXvLD9Lw7KqF0TLuR1",
+	"MHv7zf7XQxTHP4A0FR0D/E7A2pWrPCq0bbFJWIfochUbrjapXdeG2m3RvqwTg557fOc3CT+3uQgE3fEe",
+	"Ftl3d99dbVVXUBVY9Z2+WVgBoRtUYb6D4pWuytXdNIzDZvsnXR2V7oXMugkg8iPew1/0iMvweJ66T3u0",
+	"M0VvvxiavX+D+uri5NZUGXUtrf6iv1D90Jt5kEiXWvsSH5ND40uw9VOn3ffbsLCmMBcSSVKBz87UL75p",
+	"SnllE3HsO8JmDk1aHNaNgMI/F1fhAvSTw8i8/uFeKBSoYnsodLK4/8rM+uLuT/6BpV5VnTHM+4RzXxTu",
+	"GZLfFt348rJHsPcmRbZ7Fm8oAP7CKLyyJVjSldU6T2DVvh8Yql97WGQv7v50PTGliykjotFSS5dQrs5E",
+	"W0zt28VRj6XTUfU/WSw9iW55qx+D1nG+V1YadBWNfVhcCqf2rH9h6g2vjVviG3cGDYc3pKzufcFvgivq",
+	"x8bd0Ynyt0c1NGyf0ggzuRIgY6vlpjHHAjGaQ7cB17ZF4NXx0b7qbPEx3CXOTa8J7E12q4uOJhl9B3Xv",
+	"5VLTOlGHoF8p/bRVtKaVSV3iIxQ3A2XxA7gWSr9Ja7HT4imCSA0iQhHjxSPgiNpeLkGOcUW/4t8Hu7R0",
+	"DFecnBrl0LnvSEJZoooJ84CzklI27m0ScJB5L1txis59OzgrRj+z3Gu/dG2scKBwMBd1YVvvfSNFj2kO",
+	"2HZpsY1ZXOqebTyg5fCG7PUFl9DML1lrELb+M8IUDjfoH645R93YyYXER5e6zAEXIcPsg9p2VMSeTzIB",
+	"C/sHHY5Rm70M+DmjNsYrxmKYapD8v/YW7TF0u68J+48IFXZ7PWmRrIPrmv4qwEK3viIXekAurej2m0k3",
+	"Go2nvHGpSdNq3WcxXRZkfiR9YA8SE1yYIvMehOvMtMUXRmBaoylM+8pqcm2yHof0Oz3Kn9hviltQGtiu",
+	"9doKtsT6pvb5tosg/oWtxuO/P6oBE7FfNQ7JLRPg6mNKdgBur+Ff+ZZrvsFvNCZsXgYLmLSu3W+gPXqn",
+	"EOm3ECB2/Y8DiFSw7JuUAuS1Yr+LmL7ggCX8yFaPxDFtI+kEdnl+zWVjyuCLael8GVPcfvvCVg+9O5Iw",
+	"fJXyN9CdFvdfPBYu8OCueaMY7jDUvy87u3l0Raj750TKUXfFz09wX3k+YRkBB3vgRx10PGyZNsOJDnVq",
+	"Caj/UihHF5e6iT3aAdTGYtec32kybS2XYV/pi+jXutvjgv1nN+gpDDqntBPNuSPmxe985xBxXYF4XxSP",
+	"a0N0Wyo+sVT0cB6Nw1yHum6/2f96iN6qmDBwC+1pCVn1MPPkUvKqaL17YrTa8Bplh6tch1Yw5uT8DI+Z",
+	"OuRSI8KpEEQgQTZUNym77Ix1p+VRUFjYDju/EfPpigC2Bx/x7TpxGBOiWpNLr2UFiLYZawkmNfHkIpZs",
+	"6C+NzFLiLh8NEZydIBTTEGred/SREP6aQ6HAikvx5EiPctXH67CT7jObFiRpK+D+8+Mk7Vli7GQ7D+l7",
+	"aHOW39ke1Yv2Otz/wA7UFmNe2fTRJbAfbXfoJ4P6eTx07X7JqZyGaWFsdYx013qvXfUjiK55FJGu+d31",
+	"KMgUKMdIiAh04IxuXIjF9HQ+j111VjvfO9Q3vMxeZrfZw+eH/w4AAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -2,117 +2,134 @@ package httpapi
 
 import (
 	"context"
-	"crypto/rand"
-	"crypto/subtle"
-	"encoding/base64"
-	"fmt"
+	"crypto/hmac"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
 	"net"
 	"net/http"
 	"strings"
 	"time"
 
 	"github.com/google/uuid"
-	"golang.org/x/crypto/argon2"
 
+	"zanjero/internal/password"
 	"zanjero/internal/store"
 )
 
-// Hashing is the cost of argon2id. DefaultHashing is OWASP's minimum (Password
-// Storage Cheat Sheet: 19 MiB, two passes, one lane).
-type Hashing struct{ MemoryKiB, Passes uint32 }
-
-// DefaultHashing is the cost in production.
-var DefaultHashing = Hashing{19 << 10, 2}
-
-// hashing two at a time bounds the memory that sign-ins can ask for.
-var hashingSlots = make(chan struct{}, 2)
-
-// HashPassword hashes with argon2id into the usual PHC string.
-func (h Hashing) HashPassword(password string) string {
-	salt := make([]byte, 16)
-	rand.Read(salt)
-	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=1$%s$%s", argon2.Version, h.MemoryKiB, h.Passes,
-		base64.RawStdEncoding.EncodeToString(salt), base64.RawStdEncoding.EncodeToString(h.key(password, salt)))
-}
-
-func (h Hashing) key(password string, salt []byte) []byte {
-	hashingSlots <- struct{}{}
-	defer func() { <-hashingSlots }()
-	return argon2.IDKey([]byte(password), salt, h.Passes, h.MemoryKiB, 1, 32)
-}
-
-// checkPassword compares in constant time; a hash that cannot be read matches
-// nothing.
-func checkPassword(hash, password string) bool {
-	var version int
-	var h Hashing
-	parts := strings.Split(hash, "$")
-	if len(parts) != 6 || parts[1] != "argon2id" {
-		return false
-	}
-	if _, err := fmt.Sscanf(parts[2], "v=%d", &version); err != nil || version != argon2.Version {
-		return false
-	}
-	if _, err := fmt.Sscanf(parts[3], "m=%d,t=%d,p=1", &h.MemoryKiB, &h.Passes); err != nil {
-		return false
-	}
-	salt, err1 := base64.RawStdEncoding.DecodeString(parts[4])
-	want, err2 := base64.RawStdEncoding.DecodeString(parts[5])
-	if err1 != nil || err2 != nil {
-		return false
-	}
-	return subtle.ConstantTimeCompare(h.key(password, salt), want) == 1
-}
-
-// Throttle of sign-ins: so many refusals within the window, for a name and for
-// an address.
+// Throttle of sign-ins: so many tries within the window. The first is for a name
+// from one address, which is what a person who mistypes uses up. The second is
+// for a name from anywhere, and does not count for a browser that has signed in
+// to it before: a stranger can use it up, and must not lock the owner out. The
+// third is for an address, behind which a whole class may sit.
 const (
 	throttleWindow     = 15 * time.Minute
-	throttlePerName    = 5
-	throttlePerAddress = 25
+	throttlePerPair    = 5
+	throttlePerName    = 50
+	throttlePerAddress = 150
 )
 
-const sessionPerson = "person"
-
-type addressKey struct{}
+const (
+	sessionPerson = "person"
+	sessionEpoch  = "epoch"
+)
 
 // SignIn starts a session. Whether the name or the password was wrong is not
-// told, and takes the same time.
+// told, and takes the same time. A try counts before the password is looked at,
+// so that many at once count as many.
 func (s *Server) SignIn(ctx context.Context, req SignInRequestObject) (SignInResponseObject, error) {
 	name := strings.ToLower(strings.TrimSpace(req.Body.Name))
-	address, _ := ctx.Value(addressKey{}).(string)
-	byName, byAddress := "name:"+name, "address:"+address
-	for subject, most := range map[string]int64{byName: throttlePerName, byAddress: throttlePerAddress} {
-		n, err := s.store.FailedSignIns(ctx, subject, throttleWindow)
+	from := originOf(ctx)
+	pair, byName, byAddress := "pair:"+name+"\x1f"+from.address, "name:"+name, "address:"+from.address
+	known := s.deviceKnows(ctx, name)
+	if known { // and one behind the same address must not either
+		pair = "device:" + name + "\x1f" + from.address
+	}
+	limits := []struct {
+		subject string
+		most    int
+	}{{pair, throttlePerPair}, {byAddress, throttlePerAddress}}
+	if !known {
+		limits = append(limits, struct {
+			subject string
+			most    int
+		}{byName, throttlePerName})
+	}
+	for _, l := range limits {
+		tries, err := s.store.NoteSignIn(ctx, l.subject, throttleWindow)
 		if err != nil {
 			return nil, err
 		}
-		if n >= most {
-			return nil, refuse(http.StatusTooManyRequests, "too many refused sign-ins", "wait a quarter of an hour, or ask your instructor")
+		if tries > l.most {
+			return nil, refuse(http.StatusTooManyRequests, "http.too-many-refused-sign-ins").later(int(throttleWindow.Seconds()))
 		}
 	}
 	p, err := s.store.PersonByName(ctx, name)
 	hash := p.PasswordHash
-	if err != nil {
+	switch {
+	case errors.Is(err, store.ErrNotFound):
 		hash = s.dummyHash
+	case err != nil:
+		return nil, err // nothing is known of the password
 	}
-	if ok := checkPassword(hash, req.Body.Password); !ok || err != nil {
-		if err := s.store.NoteFailedSignIn(ctx, byName, byAddress); err != nil {
-			return nil, err
-		}
-		return nil, refuse(http.StatusUnauthorized, "name and password do not match", "check both; capitals count in the password")
+	ok, failed := password.Check(ctx, hash, req.Body.Password)
+	if failed != nil {
+		return nil, failed
 	}
-	if p.Demo && !s.loopback {
-		return nil, refuse(http.StatusForbidden, "demo sign-ins work only on this machine's own address", "serve on 127.0.0.1, or make real accounts")
+	if !ok || err != nil || p.Disabled {
+		return nil, refuse(http.StatusUnauthorized, "http.name-password-do-not-match")
+	}
+	if p.Demo && !from.local {
+		return nil, refuse(http.StatusForbidden, "http.demo-sign-ins-are-local")
 	}
 	if err := s.sessions.RenewToken(ctx); err != nil {
 		return nil, err
 	}
 	s.sessions.Put(ctx, sessionPerson, p.ID.String())
-	if err := s.store.ForgetFailedSignIns(ctx, byName); err != nil {
+	s.sessions.Put(ctx, sessionEpoch, p.SessionEpoch)
+	if err := s.store.ForgetSignIns(ctx, pair, byName, byAddress); err != nil {
 		return nil, err
 	}
-	return SignIn200JSONResponse(personOf(p)), nil
+	return signedIn{personOf(p), s.device(name)}, nil
+}
+
+// signedIn is the answer to a sign-in, with the cookie by which the browser is
+// known at the next.
+type signedIn struct {
+	person Person
+	device *http.Cookie
+}
+
+// VisitSignInResponse writes it.
+func (r signedIn) VisitSignInResponse(w http.ResponseWriter) error {
+	http.SetCookie(w, r.device)
+	return SignIn200JSONResponse(r.person).VisitSignInResponse(w)
+}
+
+// deviceCookie says that a browser has signed in to a name before. It lets
+// nobody in.
+const deviceCookie = "zanjero-device"
+
+func (s *Server) deviceMark(name string) string {
+	mac := hmac.New(sha256.New, s.secret)
+	mac.Write([]byte("device\x1f" + name))
+	return hex.EncodeToString(mac.Sum(nil))
+}
+
+func (s *Server) device(name string) *http.Cookie {
+	return &http.Cookie{Name: deviceCookie, Value: s.deviceMark(name), Path: "/api/session", MaxAge: 180 * 24 * 3600, HttpOnly: true, Secure: s.options.TLS, SameSite: http.SameSiteStrictMode}
+}
+
+type cookiesKey struct{}
+
+func (s *Server) deviceKnows(ctx context.Context, name string) bool {
+	cookies, _ := ctx.Value(cookiesKey{}).([]*http.Cookie)
+	for _, c := range cookies {
+		if c.Name == deviceCookie && hmac.Equal([]byte(c.Value), []byte(s.deviceMark(name))) {
+			return true
+		}
+	}
+	return false
 }
 
 // SignOut ends the session everywhere it is kept.
@@ -128,14 +145,21 @@ func (s *Server) GetMe(ctx context.Context, _ GetMeRequestObject) (GetMeResponse
 	return GetMe200JSONResponse(personOf(whoIs(ctx))), nil
 }
 
-// caller finds who is signed in.
+// caller finds who is signed in. A session that began before the person's
+// present epoch, or is of somebody disabled, is none. A database that cannot be
+// asked is an error of its own, and no sign-out.
 func (s *Server) caller(ctx context.Context) (store.Person, error) {
 	id, err := uuid.Parse(s.sessions.GetString(ctx, sessionPerson))
 	if err != nil {
 		return store.Person{}, errSignIn
 	}
 	p, err := s.store.Person(ctx, id)
-	if err != nil {
+	switch {
+	case errors.Is(err, store.ErrNotFound):
+		return store.Person{}, errSignIn
+	case err != nil:
+		return store.Person{}, err
+	case p.Disabled, s.sessions.GetInt(ctx, sessionEpoch) != p.SessionEpoch:
 		return store.Person{}, errSignIn
 	}
 	return p, nil

@@ -1,19 +1,14 @@
 package httpapi
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
-	"math"
 	"net/http"
 	"time"
 
-	"github.com/google/uuid"
-
-	"zanjero/core/assess"
 	"zanjero/core/ledger"
-	"zanjero/core/machine"
 	"zanjero/core/scenario"
 	"zanjero/internal/store"
 )
@@ -27,79 +22,71 @@ func pad(began time.Time) {
 	time.Sleep((answerStep - spent%answerStep) % answerStep)
 }
 
-// errModel: an attempt belongs to another model and cannot be gone on with.
-func errModel(a store.Attempt) error {
-	return refuse(http.StatusConflict, fmt.Sprintf("this job was begun on model %s and this is %s", a.ModelVersion, machine.Version),
-		"ask your instructor to give it again; what was written down is kept")
-}
-
-// ledger gives an attempt's ledger after all its events, as a copy to work on.
-func (s *Server) ledger(ctx context.Context, a store.Attempt) (*ledger.Ledger, error) {
-	if a.ModelVersion != machine.Version {
-		return nil, errModel(a)
-	}
-	l := s.ledgers.get(a.ID)
-	if l == nil {
-		c, err := s.card(ctx, a.JobID)
-		if err != nil {
-			return nil, err
-		}
-		if l, err = c.sc.Ledger(uint64(a.Seed)); err != nil {
-			return nil, err
-		}
-	}
-	if l.Seq() == a.Events {
-		return l, nil
-	}
-	es, err := s.store.Events(ctx, a.ID, l.Seq())
-	if err != nil {
-		return nil, err
-	}
-	for _, e := range es {
-		var ev ledger.Event
-		if err := json.Unmarshal(e.Body, &ev); err != nil {
-			return nil, fmt.Errorf("attempt %s event %d: %w", a.ID, e.Seq, err)
-		}
-		if p := l.Apply(ev); p != nil {
-			return nil, fmt.Errorf("attempt %s event %d: %w", a.ID, e.Seq, p)
-		}
-	}
-	s.ledgers.put(a.ID, l.Clone())
-	return l, nil
-}
-
 // GetBench shows the bench as it stands.
-func (s *Server) GetBench(ctx context.Context, req GetBenchRequestObject) (GetBenchResponseObject, error) {
+func (s *Server) GetBench(ctx context.Context, _ GetBenchRequestObject) (GetBenchResponseObject, error) {
 	defer pad(time.Now())
-	a, err := s.attempt(ctx, req.Attempt)
-	if err != nil {
-		return nil, err
-	}
-	b, err := s.benchOf(ctx, a)
+	b, _, err := s.benchOf(ctx, attempt(ctx))
 	return GetBench200JSONResponse(b), err
 }
 
-func (s *Server) benchOf(ctx context.Context, a store.Attempt) (Bench, error) {
-	l, err := s.ledger(ctx, a)
+// benchOf gives the bench of an attempt, and remembers what was sent of it.
+func (s *Server) benchOf(ctx context.Context, a store.Attempt) (Bench, map[string]json.RawMessage, error) {
+	now, err := s.ledger(ctx, a)
 	if err != nil {
-		return Bench{}, err
+		return Bench{}, nil, err
 	}
 	c, err := s.card(ctx, a.JobID)
 	if err != nil {
-		return Bench{}, err
+		return Bench{}, nil, err
 	}
-	return view(a, c, l)
+	b, err := view(a, c, now.l)
+	if err != nil {
+		return Bench{}, nil, err
+	}
+	parts, err := partsOf(b)
+	if err == nil {
+		s.keep(a.ID, &benchNow{now.l, parts})
+	}
+	return b, parts, err
 }
 
-// AddEvent does one act. The act is done on a copy first; only if the ledger
-// still stands where the client saw it does it count.
-func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEventResponseObject, error) {
-	defer pad(time.Now())
-	a, err := s.attempt(ctx, req.Attempt)
+// partsOf takes a bench apart by its members.
+func partsOf(b Bench) (parts map[string]json.RawMessage, err error) {
+	raw, err := json.Marshal(b)
 	if err != nil {
 		return nil, err
 	}
-	l, err := s.ledger(ctx, a)
+	return parts, json.Unmarshal(raw, &parts)
+}
+
+// Change is what is other than before of a bench, by member; null for what is
+// gone.
+type Change map[string]json.RawMessage
+
+// changeOf is what takes one bench to another. The place in the ledger is always
+// there.
+func changeOf(was, now map[string]json.RawMessage) Change {
+	out := Change{"seq": now["seq"]}
+	for k, v := range now {
+		if !bytes.Equal(was[k], v) {
+			out[k] = v
+		}
+	}
+	for k := range was {
+		if _, there := now[k]; !there {
+			out[k] = json.RawMessage("null")
+		}
+	}
+	return out
+}
+
+// AddEvent does one act. The act is done on a copy first; only if the ledger
+// still stands where the client saw it does it count. The answer is what it
+// changed of the bench that the client has.
+func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEventResponseObject, error) {
+	defer pad(time.Now())
+	a := attempt(ctx)
+	now, err := s.ledger(ctx, a)
 	if err != nil {
 		return nil, err
 	}
@@ -107,77 +94,80 @@ func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEv
 	if err != nil {
 		return nil, err
 	}
-	e := store.Event{AttemptID: a.ID, Seq: req.Body.After, ClientID: req.Body.ClientId, Body: body}
+	if len(body) > maxEvent {
+		return nil, refuse(http.StatusRequestEntityTooLarge, "http.act-too-large", "most", maxEvent>>10)
+	}
 	c, err := s.card(ctx, a.JobID)
 	if err != nil {
 		return nil, err
 	}
-	done, next, err := s.apply(ctx, c.sc, l, &e, req.Body.Event)
-	switch {
-	case errors.Is(err, store.ErrMoved):
-		b, err := s.benchNow(ctx, a.ID)
-		if err != nil {
+	if now.sent == nil { // nobody has looked at it here yet
+		if _, now.sent, err = s.benchOf(ctx, a); err != nil {
 			return nil, err
 		}
-		return AddEvent409JSONResponse{Problem: "the bench has moved on since this page saw it", Mend: "look at it as it stands now, and do it again if it is still wanted", Bench: &b}, nil
+	}
+	e := store.Event{AttemptID: a.ID, Seq: int(req.Body.After), ClientID: req.Body.ClientId, Body: body}
+	next := now.l.Clone()
+	done, err := s.apply(ctx, c.sc, next, &e, req.Body.Event)
+	switch {
+	case errors.Is(err, store.ErrMoved):
+		return s.moved(ctx, a)
 	case err != nil:
 		return nil, err
-	case done:
-		b, err := s.benchNow(ctx, a.ID)
-		return AddEvent200JSONResponse(b), err
+	case done: // as the first time: all of the bench, for what the client has of it is not known
+		if a, err = s.store.AttemptRow(ctx, a.ID); err != nil {
+			return nil, err
+		}
+		_, parts, err := s.benchOf(ctx, a)
+		return AddEvent200JSONResponse(changeOf(nil, parts)), err
 	}
-	a.State = store.StateInHand
+	a.State, a.Events = store.StateInHand, next.Seq()
 	b, err := view(a, c, next)
-	s.ledgers.put(a.ID, next)
-	return AddEvent200JSONResponse(b), err
+	if err != nil {
+		return nil, err
+	}
+	parts, err := partsOf(b)
+	if err != nil {
+		return nil, err
+	}
+	s.keep(a.ID, &benchNow{next, parts})
+	return AddEvent200JSONResponse(changeOf(now.sent, parts)), nil
 }
 
-// apply does an act on a ledger and keeps it, if the ledger ends where the
-// client saw it end. A retry is found before anything is done: what was an act
-// then could be refused now.
-func (s *Server) apply(ctx context.Context, sc *scenario.Scenario, l *ledger.Ledger, e *store.Event, act ledger.Event) (done bool, next *ledger.Ledger, err error) {
+// moved says that the bench has gone on without the client, and shows it.
+func (s *Server) moved(ctx context.Context, a store.Attempt) (AddEventResponseObject, error) {
+	a, err := s.store.AttemptRow(ctx, a.ID)
+	if err != nil {
+		return nil, err
+	}
+	b, _, err := s.benchOf(ctx, a)
+	if err != nil {
+		return nil, err
+	}
+	body := refuse(http.StatusConflict, "http.bench-moved-on").body()
+	return AddEvent409JSONResponse{Code: body.Code, Problem: body.Problem, Mend: body.Mend, Bench: &b}, nil
+}
+
+// apply does an act on a ledger and keeps it with what it showed, if the ledger
+// ends where the client saw it end. A retry is found before anything is done:
+// what was an act then could be refused now.
+func (s *Server) apply(ctx context.Context, sc *scenario.Scenario, l *ledger.Ledger, e *store.Event, act ledger.Event) (done bool, err error) {
 	if l.Seq() != e.Seq {
 		if done, err = s.store.Known(ctx, e); done || err != nil {
-			return done, nil, err
+			return done, err
 		}
-		return false, nil, store.ErrMoved
+		return false, store.ErrMoved
 	}
 	if p := sc.Allow(l, act); p != nil {
-		return false, nil, p
+		return false, p
 	}
-	steps := len(l.Lines())
 	if p := l.Apply(act); p != nil {
-		return false, nil, p
+		return false, p
 	}
-	e.Observed = observed(l, steps)
-	done, err = s.store.AppendEvent(ctx, e, l.Minutes())
-	return done, l, err
-}
-
-// benchNow reads the bench afresh.
-func (s *Server) benchNow(ctx context.Context, id uuid.UUID) (Bench, error) {
-	a, err := s.store.AttemptRow(ctx, id)
-	if err != nil {
-		return Bench{}, err
+	if e.Observed, err = json.Marshal(l.Shown()); err != nil {
+		return false, err
 	}
-	return s.benchOf(ctx, a)
-}
-
-// observed is what an event showed, as it is kept with it.
-func observed(l *ledger.Ledger, steps int) json.RawMessage {
-	var seen any
-	if len(l.Lines()) > steps && l.Lines()[len(l.Lines())-1].Obs != nil {
-		seen = l.Lines()[len(l.Lines())-1].Obs
-	} else if in := l.Instrument(); in != nil {
-		seen = in
-	} else {
-		return nil
-	}
-	raw, err := json.Marshal(seen)
-	if err != nil {
-		return nil
-	}
-	return raw
+	return s.store.AppendEvent(ctx, e, l.Minutes())
 }
 
 // SaveDraft keeps an unfinished hand-over.
@@ -186,99 +176,8 @@ func (s *Server) SaveDraft(ctx context.Context, req SaveDraftRequestObject) (Sav
 	if err != nil {
 		return nil, err
 	}
-	if err := s.store.SaveDraft(ctx, req.Attempt, raw); err != nil {
+	if err := s.store.SaveDraft(ctx, attempt(ctx).ID, raw); err != nil {
 		return nil, err
 	}
 	return SaveDraft204Response{}, nil
-}
-
-// HandOver assesses an attempt and freezes it.
-func (s *Server) HandOver(ctx context.Context, req HandOverRequestObject) (HandOverResponseObject, error) {
-	a, err := s.attempt(ctx, req.Attempt)
-	if err != nil {
-		return nil, err
-	}
-	if a.State == store.StateHandedOver {
-		return nil, errClosed
-	}
-	l, err := s.ledger(ctx, a)
-	if err != nil {
-		return nil, err
-	}
-	c, err := s.card(ctx, a.JobID)
-	if err != nil {
-		return nil, err
-	}
-	if ps := req.Body.Check(c.sc.Family, l.Seq()); len(ps) > 0 {
-		return nil, refuseAll(ps)
-	}
-	result, err := assess.Assess(ctx, c.sc, uint64(a.Seed), l.Events(), *req.Body)
-	if err != nil {
-		return nil, err
-	}
-	hand, err := json.Marshal(req.Body)
-	if err != nil {
-		return nil, err
-	}
-	raw, err := json.Marshal(result)
-	if err != nil {
-		return nil, err
-	}
-	if err := s.store.HandOver(ctx, a.ID, l.Seq(), hand, raw); err != nil {
-		if errors.Is(err, store.ErrMoved) {
-			return nil, refuse(http.StatusConflict, "the bench has moved on in another window", "look at it as it stands now, then hand over")
-		}
-		return nil, err
-	}
-	s.ledgers.drop(a.ID)
-	if a, err = s.store.Attempt(ctx, a.ID); err != nil {
-		return nil, err
-	}
-	d, err := debriefOf(a)
-	return HandOver201JSONResponse(d), err
-}
-
-// GetDebrief shows the assessment once the job is handed over, and nothing of
-// it before.
-func (s *Server) GetDebrief(ctx context.Context, req GetDebriefRequestObject) (GetDebriefResponseObject, error) {
-	a, err := s.store.Attempt(ctx, req.Attempt)
-	if err != nil {
-		return nil, err
-	}
-	if a.State != store.StateHandedOver {
-		return nil, refuse(http.StatusConflict, "this job is not handed over yet", "finish it at the bench; the debrief comes after")
-	}
-	d, err := debriefOf(a)
-	return GetDebrief200JSONResponse(d), err
-}
-
-func debriefOf(a store.Attempt) (Debrief, error) {
-	sc, err := scenarioIn(a.Job)
-	if err != nil {
-		return Debrief{}, err
-	}
-	out := Debrief{Attempt: a.ID, Apprentice: a.Apprentice.DisplayName, JobNumber: int(a.Job.Number), Family: sc.Family,
-		MachineName: a.Job.Machine.Name, MachineCode: a.Job.Machine.Code, Words: sc.Words}
-	if err := json.Unmarshal(a.Assessment, &out.Assessment); err != nil {
-		return Debrief{}, fmt.Errorf("attempt %s: assessment: %w", a.ID, err)
-	}
-	return out, nil
-}
-
-func cardOf(a store.Attempt) (AttemptCard, error) {
-	sc, err := scenarioIn(a.Job)
-	if err != nil {
-		return AttemptCard{}, err
-	}
-	card := AttemptCard{Id: a.ID, JobNumber: int(a.Job.Number), MachineName: a.Job.Machine.Name, MachineCode: a.Job.Machine.Code, Words: sc.Words,
-		State: AttemptCardState(a.State), Minutes: math.Round(a.Minutes*10) / 10, LimitMinutes: sc.LimitMinutes, Apprentice: a.Apprentice.DisplayName}
-	if a.State == store.StateHandedOver {
-		var done assess.Assessment
-		if err := json.Unmarshal(a.Assessment, &done); err != nil {
-			return AttemptCard{}, err
-		}
-		mark, of := done.Total()
-		card.Mark, card.Of, card.Class = &mark, &of, &done.Class
-	}
-	return card, nil
 }

@@ -4,44 +4,83 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"fmt"
 	"log/slog"
 	"net/http"
+	"strconv"
 	"strings"
 
 	"github.com/labstack/echo/v5"
 
 	"zanjero/core/problem"
+	"zanjero/internal/heavy"
+	"zanjero/internal/password"
 	"zanjero/internal/store"
+	"zanjero/messages"
 )
+
+// english are the words beside every code, for whoever has no message file.
+var english = messages.In(messages.English)
 
 // refusal is an answer that says no: what is wrong, where, and how to mend it.
 type refusal struct {
 	status int
-	Error_ Error
+	// retry is after how many seconds the same may be asked again, 0 for never.
+	retry   int
+	problem problem.Problem
+	all     []problem.Problem
 }
 
-func (r *refusal) Error() string { return r.Error_.Problem }
+func (r *refusal) Error() string { return r.problem.Error() }
 
-func refuse(status int, problem, mend string) *refusal {
-	return &refusal{status, Error{Problem: problem, Mend: mend}}
+// refuse refuses for a reason by its code, with parameters as pairs.
+func refuse(status int, code string, pairs ...any) *refusal {
+	return &refusal{status: status, problem: *problem.New("", code, pairs...)}
 }
 
 // refuseAll refuses for a list of problems; the first stands for all.
 func refuseAll(ps []problem.Problem) *refusal {
-	first := ps[0]
-	return &refusal{http.StatusUnprocessableEntity, Error{Path: &first.Path, Problem: first.Problem, Mend: first.Mend, All: &ps}}
+	return &refusal{status: http.StatusUnprocessableEntity, problem: ps[0], all: ps}
+}
+
+// later gives a refusal that is over after some seconds.
+func (r *refusal) later(seconds int) *refusal {
+	c := *r
+	c.retry = seconds
+	return &c
+}
+
+// body is the refusal as it is sent.
+func (r *refusal) body() Error {
+	out := Error{Code: r.problem.Code}
+	out.Problem, out.Mend = english.Problem(r.problem)
+	if r.problem.Path != "" {
+		out.Path = &r.problem.Path
+	}
+	if r.problem.Params != nil {
+		out.Params = &r.problem.Params
+	}
+	if r.all != nil {
+		out.All = &r.all
+	}
+	return out
 }
 
 var (
-	errSignIn   = refuse(http.StatusUnauthorized, "you are not signed in", "sign in; what you typed is kept on this device")
-	errRole     = refuse(http.StatusForbidden, "this is not for your role", "sign in as somebody whose work it is")
-	errNotFound = refuse(http.StatusNotFound, "there is nothing here, or it is not yours", "go back to your jobs")
-	errClosed   = refuse(http.StatusConflict, "this job is handed over", "read its debrief")
+	errSignIn      = refuse(http.StatusUnauthorized, "http.sign-in")
+	errRole        = refuse(http.StatusForbidden, "http.role")
+	errNotFound    = refuse(http.StatusNotFound, "http.not-found")
+	errAddress     = refuse(http.StatusNotFound, "http.nothing-at-address")
+	errClosed      = refuse(http.StatusConflict, "http.closed")
+	errFrozen      = refuse(http.StatusConflict, "http.frozen")
+	errReused      = refuse(http.StatusConflict, "http.act-was-sent-before-with-other-content")
+	errUnavailable = refuse(http.StatusServiceUnavailable, "http.database-unavailable").later(2)
+	errBusy        = refuse(http.StatusServiceUnavailable, "http.busy").later(2)
+	errInside      = refuse(http.StatusInternalServerError, "http.server-could-not-do")
 )
 
 // asRefusal turns any error into an answer. What went wrong inside is logged
-// and never told.
+// and never told. Only ErrNotFound is not found: a database that could not be
+// asked has said nothing.
 func asRefusal(err error) *refusal {
 	var r *refusal
 	var p *problem.Problem
@@ -56,25 +95,34 @@ func asRefusal(err error) *refusal {
 		return errNotFound
 	case errors.Is(err, store.ErrClosed):
 		return errClosed
+	case errors.Is(err, store.ErrFrozen):
+		return errFrozen
 	case errors.Is(err, store.ErrReused):
-		return refuse(http.StatusConflict, "this act was sent before with other content", "reload the page and do it again")
+		return errReused
+	case errors.Is(err, heavy.ErrBusy), errors.Is(err, password.ErrBusy):
+		return errBusy
 	case errors.As(err, &tooLarge):
-		return refuse(http.StatusRequestEntityTooLarge, fmt.Sprintf("the request is over %d KiB", maxBody>>10), "send less at once")
+		return refuse(http.StatusRequestEntityTooLarge, "http.request-over-kib", "max_body", maxBody>>10)
+	case errors.Is(err, context.Canceled): // who asked has gone away, and nobody failed
+		return errUnavailable
+	case store.IsUnavailable(err):
+		slog.Warn("the database could not be asked", "error", err)
+		return errUnavailable
 	case errors.As(err, &he) && he.StatusCode() < 500:
-		problem := strings.ToLower(http.StatusText(he.StatusCode()))
-		if m := (*echo.HTTPError)(nil); errors.As(err, &m) && m.Message != "" {
-			problem = m.Message
+		if he.StatusCode() == http.StatusNotFound {
+			return errAddress
 		}
-		return refuse(he.StatusCode(), problem, "check the address and what was sent")
+		return refuse(he.StatusCode(), "http.request-refused", "detail", strings.ToLower(http.StatusText(he.StatusCode())))
 	}
-	if !errors.Is(err, context.Canceled) { // who asked has gone away, and nobody failed
-		slog.Error("request failed", "error", err)
-	}
-	return refuse(http.StatusInternalServerError, "the server could not do this", "try again; if it goes on, tell whoever runs the server")
+	slog.Error("request failed", "error", err)
+	return errInside
 }
 
 func writeRefusal(w http.ResponseWriter, r *refusal) {
 	w.Header().Set("Content-Type", "application/json")
+	if r.retry > 0 {
+		w.Header().Set("Retry-After", strconv.Itoa(r.retry))
+	}
 	w.WriteHeader(r.status)
-	_ = json.NewEncoder(w).Encode(r.Error_)
+	_ = json.NewEncoder(w).Encode(r.body())
 }

@@ -11,6 +11,7 @@ import (
 	"strings"
 	"testing"
 	"testing/fstest"
+	"time"
 
 	"github.com/getkin/kin-openapi/openapi3filter"
 	"github.com/getkin/kin-openapi/routers"
@@ -19,13 +20,14 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zanjero/internal/httpapi"
+	"zanjero/internal/password"
 	"zanjero/internal/store"
 	"zanjero/internal/testdb"
 	"zanjero/internal/yard"
 )
 
-// cheap hashing keeps the tests quick; production's cost is DefaultHashing.
-var cheap = httpapi.Hashing{MemoryKiB: 64, Passes: 1}
+// cheap hashing keeps the tests quick; production's cost is password.Standard.
+var cheap = password.Cost{MemoryKiB: 64, Passes: 1}
 
 func TestMain(m *testing.M) { testdb.Main(m) }
 
@@ -45,22 +47,28 @@ const people = `"people":[
   "machines":[{"name":"Lift pump","code":"LP-2","family":"f4-bowl","duty":"pumps"}]`
 
 func open(t *testing.T) *site {
-	ctx := context.Background()
-	st := testdb.Open(t)
-	s := &site{t: t, store: st}
-	f, err := yard.Parse([]byte(`{"format":"zanjero-yard-1",` + people + `}`))
-	require.NoError(t, err)
+	s := &site{t: t, store: testdb.Open(t)}
 	srv := s.serve(true)
-	loaded, err := yard.Load(ctx, st, f, cheap, srv.Seed)
-	require.NoError(t, err)
-	require.True(t, loaded)
+	s.load(srv)
 	return s
+}
+
+func (s *site) load(srv *httpapi.Server) {
+	f, err := yard.Parse([]byte(`{"format":"zanjero-yard-1",` + people + `}`))
+	require.NoError(s.t, err)
+	loaded, err := yard.Load(context.Background(), s.store, f, cheap, srv.Seed)
+	require.NoError(s.t, err)
+	require.True(s.t, loaded)
 }
 
 // serve puts a fresh server, with nothing in memory, before the database.
 func (s *site) serve(loopback bool) *httpapi.Server {
-	srv, h, err := httpapi.New(context.Background(), httpapi.Options{Store: s.store, Loopback: loopback, Hashing: cheap,
-		Web: fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/a.js": {Data: []byte("1")}}})
+	return s.serveWith(httpapi.Options{Loopback: loopback})
+}
+
+func (s *site) serveWith(o httpapi.Options) *httpapi.Server {
+	o.Store, o.Hashing, o.Web = s.store, cheap, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/a.js": {Data: []byte("1")}, ".keep": {Data: []byte("secret")}}
+	srv, h, err := httpapi.New(context.Background(), o)
 	require.NoError(s.t, err)
 	ts := httptest.NewServer(h)
 	s.t.Cleanup(func() { ts.Close(); srv.Close() })
@@ -130,22 +138,28 @@ func (u *user) get(path string) (int, []byte) { return u.call("GET", path, nil) 
 
 // job sets a job with a fault and gives it to somebody; it gives the attempt.
 func (s *site) job(inst *user, fault string, severity float64, to string) string {
+	return s.jobWith(inst, fault, severity, to, nil)
+}
+
+func (s *site) jobWith(inst *user, fault string, severity float64, to string, more map[string]any) string {
 	_, raw := inst.get("/api/machines")
 	machine := decode[[]httpapi.Machine](s.t, raw)[0].Id
-	code, raw := inst.call("POST", "/api/jobs", map[string]any{"machine_id": machine, "faults": []map[string]any{{"id": fault, "severity": severity}},
-		"words": "It coughs.", "claim": "no-start", "limit_minutes": 60, "limit_money": 40})
-	require.Equal(s.t, 201, code, string(raw))
-	job := decode[httpapi.Job](s.t, raw).Id
 	_, raw = inst.get("/api/apprentices")
+	var who []uuid.UUID
 	for _, p := range decode[[]httpapi.Person](s.t, raw) {
 		if p.Name == to {
-			code, raw = inst.call("POST", "/api/jobs/"+job.String()+"/attempts", map[string]any{"apprentice_id": p.Id})
-			require.Equal(s.t, 201, code, string(raw))
-			return decode[httpapi.AttemptCard](s.t, raw).Id.String()
+			who = append(who, p.Id)
 		}
 	}
-	s.t.Fatal("no apprentice ", to)
-	return ""
+	require.Len(s.t, who, 1, "no apprentice %s", to)
+	spec := map[string]any{"machine_id": machine, "faults": []map[string]any{{"id": fault, "severity": severity}}, "apprentices": who,
+		"words": "It coughs.", "claim": "no-start", "limit_minutes": 60, "limit_money": 40}
+	for k, v := range more {
+		spec[k] = v
+	}
+	code, raw := inst.call("POST", "/api/jobs", spec)
+	require.Equal(s.t, 201, code, string(raw))
+	return decode[httpapi.Job](s.t, raw).Attempts[0].Id.String()
 }
 
 // do sends an event made on the bench as it stands.
@@ -157,4 +171,16 @@ func (u *user) bench(attempt string) httpapi.Bench {
 	code, raw := u.get("/api/attempts/" + attempt)
 	require.Equal(u.t, 200, code, string(raw))
 	return decode[httpapi.Bench](u.t, raw)
+}
+
+// debrief waits until an attempt is marked.
+func (u *user) debrief(attempt string) []byte {
+	var raw []byte
+	require.Eventually(u.t, func() bool {
+		var code int
+		code, raw = u.get("/api/attempts/" + attempt + "/debrief")
+		require.Contains(u.t, []int{200, 202}, code, string(raw))
+		return code == 200
+	}, 30*time.Second, 50*time.Millisecond)
+	return raw
 }

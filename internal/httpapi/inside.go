@@ -17,33 +17,32 @@ func (s *Server) FilmMachine(ctx context.Context, req FilmMachineRequestObject) 
 	if err != nil {
 		return nil, err
 	}
-	out, err := filmOf(sc, req.Body.Minutes, machine.Load(req.Body.Load))
+	out, err := s.film(ctx, sc, req.Body.Minutes, machine.Load(req.Body.Load))
 	return FilmMachine200JSONResponse(out), err
 }
 
-// FilmAttempt shows the machine of a job as it came in, once the job is handed
-// over: before that it would tell what is hidden.
-func (s *Server) FilmAttempt(ctx context.Context, req FilmAttemptRequestObject) (FilmAttemptResponseObject, error) {
-	a, err := s.store.Attempt(ctx, req.Attempt)
-	if err != nil {
-		return nil, err
-	}
+// FilmAttempt shows the machine of a job as it came in, once the job is marked:
+// before that it would tell what is hidden.
+func (s *Server) FilmAttempt(ctx context.Context, _ FilmAttemptRequestObject) (FilmAttemptResponseObject, error) {
+	a := attempt(ctx)
 	if a.State != store.StateHandedOver {
-		return nil, refuse(http.StatusConflict, "this job is not handed over yet", "finish it at the bench; what goes on inside comes after")
+		return nil, refuse(http.StatusConflict, "http.job-not-handed-over-yet-2")
 	}
-	sc, err := scenarioIn(a.Job)
+	c, err := s.card(ctx, a.JobID)
 	if err != nil {
 		return nil, err
 	}
-	out, err := filmOf(sc, 15, machine.LoadTest)
+	out, err := s.film(ctx, c.sc, 15, machine.LoadTest)
 	return FilmAttempt200JSONResponse(out), err
 }
 
-// filmOf films a machine as a master would start it.
-func filmOf(sc *scenario.Scenario, minutes float64, load machine.Load) (Inside, error) {
-	frames, p := bench.Film(sc.Family, sc.Sheet, sc.Ambient, sc.Faults, minutes, load)
-	if p != nil {
-		return Inside{}, p
-	}
-	return Inside{Family: sc.Family, Name: sc.Name + " " + sc.Code, Frames: frames}, nil
+// film films a machine as a master would start it.
+func (s *Server) film(ctx context.Context, sc *scenario.Scenario, minutes float64, load machine.Load) (Inside, error) {
+	return heavily(ctx, s, []any{"film", sc, minutes, load}, func(context.Context) (Inside, error) {
+		frames, p := bench.Film(sc.Family, sc.Sheet, sc.Ambient, sc.Faults, minutes, load)
+		if p != nil {
+			return Inside{}, p
+		}
+		return Inside{Family: sc.Family, Name: sc.Name + " " + sc.Code, Frames: frames}, nil
+	})
 }

@@ -28,7 +28,7 @@ func (s *Server) ListMachines(ctx context.Context, _ ListMachinesRequestObject) 
 	}
 	out := ListMachines200JSONResponse{}
 	for _, m := range ms {
-		line, err := machineOf(ctx, m)
+		line, err := s.machineOf(ctx, m)
 		if err != nil {
 			return nil, err
 		}
@@ -37,13 +37,13 @@ func (s *Server) ListMachines(ctx context.Context, _ ListMachinesRequestObject) 
 	return out, nil
 }
 
-func machineOf(ctx context.Context, m store.Machine) (Machine, error) {
+func (s *Server) machineOf(ctx context.Context, m store.Machine) (Machine, error) {
 	cat := catalogue.Standard()
 	sheet, err := sheetOf(m)
 	if err != nil {
 		return Machine{}, err
 	}
-	out := Machine{Id: m.ID, Revision: m.Revision, Name: m.Name, Code: m.Code, Family: m.Family, FamilyName: cat.Family(m.Family).Name, Duty: m.Duty,
+	out := Machine{Id: m.ID, Revision: m.Revision, Name: m.Name, Code: m.Code, Family: m.Family, FamilyName: english.Name("family", m.Family, "name"), Duty: m.Duty,
 		Sheet: sheetLines(m.Family, sheet), Lacks: []string{}}
 	can := cat.FaultsOf(m.Family, sheet)
 	for _, f := range cat.FaultsOf(m.Family, nil) {
@@ -51,7 +51,7 @@ func machineOf(ctx context.Context, m store.Machine) (Machine, error) {
 			out.Lacks = append(out.Lacks, f.ID)
 		}
 	}
-	out.Healthy, err = healthy(ctx, m.Family, sheet)
+	out.Healthy, err = s.healthy(ctx, m.Family, sheet)
 	return out, err
 }
 
@@ -67,20 +67,35 @@ func sheetLines(family string, sheet catalogue.Sheet) []SheetLine {
 	out := []SheetLine{}
 	for _, k := range catalogue.Standard().FiguresOf(family) {
 		if f, ok := sheet[k.ID]; ok {
-			out = append(out, SheetLine{Id: k.ID, Name: k.Name, Figure: f})
+			out = append(out, SheetLine{Id: k.ID, Name: english.Name("figure", k.ID, "name"), Figure: f})
 		}
 	}
 	return out
 }
 
 // healthy holds what the model reads on a sound machine against its sheet.
-func healthy(ctx context.Context, family string, sheet catalogue.Sheet) ([]HealthyLine, error) {
-	rows, err := (&scenario.Scenario{Family: family, Sheet: sheet, Ambient: machine.Ambient{TemperatureC: 20}}).Healthy(ctx)
-	out := []HealthyLine{}
-	for _, r := range rows {
-		out = append(out, HealthyLine{Test: r.Test, Title: r.Title, Figure: r.Figure, Reads: r.Reads, Sheet: text(r.Sheet), Agrees: r.Agrees})
+func (s *Server) healthy(ctx context.Context, family string, sheet catalogue.Sheet) ([]HealthyLine, error) {
+	return heavily(ctx, s, []any{"healthy", family, sheet}, func(ctx context.Context) ([]HealthyLine, error) {
+		rows, err := (&scenario.Scenario{Family: family, Sheet: sheet, Ambient: machine.Ambient{TemperatureC: 20}}).Healthy(ctx)
+		out := []HealthyLine{}
+		for _, r := range rows {
+			out = append(out, HealthyLine{Test: r.Test, Title: english.Name("test", r.Test, "title"), Figure: r.Figure, Reads: toldText(r.Reads), Sheet: text(r.Sheet.String()), Agrees: r.Agrees})
+		}
+		return out, err
+	})
+}
+
+// toldText puts what a test showed into words.
+func toldText(t scenario.Told) string {
+	key, isWord := strings.CutPrefix(t.String(), "@")
+	if !isWord {
+		return key
 	}
-	return out, err
+	said := english.Text(key, nil)
+	if t.FalterMin > 0 {
+		said += " " + english.Text("line.at-minutes", problem.Pairs("minutes", t.FalterMin))
+	}
+	return said
 }
 
 // GetSheetForm tells what stands on a family's sheet.
@@ -90,12 +105,12 @@ func (s *Server) GetSheetForm(_ context.Context, req GetSheetFormRequestObject) 
 	if fam == nil {
 		return nil, errNotFound
 	}
-	out := GetSheetForm200JSONResponse{Family: fam.ID, FamilyName: fam.Name, Families: []Named{}, Kinds: []FigureKind{}, Own: sheetLines(fam.ID, fam.Sheet)}
+	out := GetSheetForm200JSONResponse{Family: fam.ID, FamilyName: english.Name("family", fam.ID, "name"), Families: []Named{}, Kinds: []FigureKind{}, Own: sheetLines(fam.ID, fam.Sheet)}
 	for _, f := range cat.Families {
-		out.Families = append(out.Families, Named{f.ID, f.Name})
+		out.Families = append(out.Families, Named{f.ID, english.Name("family", f.ID, "name")})
 	}
 	for _, k := range cat.FiguresOf(fam.ID) {
-		kind := FigureKind{Id: k.ID, Name: k.Name, Group: k.Group, Units: []string{}, Words: list(fam.Variants[k.ID]), Least: k.Least, Most: k.Most, Note: text(k.Note)}
+		kind := FigureKind{Id: k.ID, Name: english.Name("figure", k.ID, "name"), Group: k.Group, Units: []string{}, Words: list(fam.Variants[k.ID]), Least: k.Least, Most: k.Most, Note: text(english.Name("figure", k.ID, "note"))}
 		if k.Unit != "" {
 			for _, u := range units.Alike(units.Unit(k.Unit)) {
 				kind.Units = append(kind.Units, string(u))
@@ -118,7 +133,7 @@ func (s *Server) CheckSheet(ctx context.Context, req CheckSheetRequestObject) (C
 		return out, nil
 	}
 	var err error
-	out.Healthy, err = healthy(ctx, req.Family, sheet)
+	out.Healthy, err = s.healthy(ctx, req.Family, sheet)
 	return out, err
 }
 
@@ -131,12 +146,12 @@ func readSheet(family string, entries []SheetEntry) (catalogue.Sheet, []problem.
 		if k := cat.Figure(e.Id); k != nil && k.Words == nil {
 			var err error
 			if f, err = readFigure(k, e); err != nil {
-				bad = append(bad, problem.Problem{Path: e.Id, Problem: err.Error(), Mend: fmt.Sprintf("write figures from %g to %g %s", k.Least, k.Most, k.Unit)})
+				bad = append(bad, *problem.In(e.Id, err))
 				continue
 			}
 		}
 		if _, twice := sheet[e.Id]; twice {
-			bad = append(bad, problem.Problem{Path: e.Id, Problem: "it stands here twice", Mend: "keep one"})
+			bad = append(bad, *problem.New(e.Id, "http.stands-twice"))
 		}
 		sheet[e.Id] = f
 	}
@@ -204,11 +219,11 @@ func machineIn(spec MachineSpec) (store.Machine, error) {
 		most        int
 	}{{"name", m.Name, 40}, {"code", m.Code, 12}, {"duty", m.Duty, 160}} {
 		if t.value == "" || len([]rune(t.value)) > t.most {
-			bad = append(bad, problem.Problem{Path: t.path, Problem: "it is empty or too long", Mend: fmt.Sprintf("write from 1 to %d characters", t.most)})
+			bad = append(bad, *problem.New(t.path, "http.empty-or-too-long", "most", t.most))
 		}
 	}
 	if catalogue.Standard().Family(spec.Family) == nil {
-		bad = append(bad, problem.Problem{Path: "family", Problem: fmt.Sprintf("there is no engine family %q", spec.Family), Mend: "choose one of the list"})
+		bad = append(bad, *problem.New("family", "http.no-engine-family", "family", spec.Family))
 		return m, refuseAll(bad)
 	}
 	sheet, wrong := readSheet(spec.Family, spec.Sheet)
@@ -220,13 +235,13 @@ func machineIn(spec MachineSpec) (store.Machine, error) {
 	return m, err
 }
 
-// keep turns what the database says of a machine into an answer.
-func keep(err error, code string) error {
+// keptMachine turns what the database says of a machine into an answer.
+func keptMachine(err error, code string) error {
 	switch {
 	case store.IsDuplicate(err):
-		return refuseAll([]problem.Problem{{Path: "code", Problem: fmt.Sprintf("another machine of the yard has the code %q", code), Mend: "give this one a code of its own"}})
+		return refuseAll([]problem.Problem{*problem.New("code", "http.another-machine-yard-code", "code", code)})
 	case err == store.ErrStale:
-		return refuse(http.StatusConflict, "somebody else has changed this sheet since you opened it", "what you typed is kept here: fetch the sheet anew and look at what differs")
+		return refuse(http.StatusConflict, "http.somebody-else-changed-sheet-since-you-opened")
 	}
 	return err
 }
@@ -238,10 +253,10 @@ func (s *Server) AddMachine(ctx context.Context, req AddMachineRequestObject) (A
 		return nil, err
 	}
 	m.ID, m.Revision = uuid.New(), 1
-	if err := keep(s.store.AddMachine(ctx, &m), m.Code); err != nil {
+	if err := keptMachine(s.store.AddMachine(ctx, &m), m.Code); err != nil {
 		return nil, err
 	}
-	out, err := machineOf(ctx, m)
+	out, err := s.machineOf(ctx, m)
 	return AddMachine201JSONResponse(out), err
 }
 
@@ -257,15 +272,15 @@ func (s *Server) ChangeMachine(ctx context.Context, req ChangeMachineRequestObje
 		return nil, err
 	}
 	if m.Family != was.Family {
-		return nil, refuseAll([]problem.Problem{{Path: "family", Problem: "a machine keeps its family", Mend: "add a new machine of the other family"}})
+		return nil, refuseAll([]problem.Problem{*problem.New("family", "http.machine-keeps-its-family")})
 	}
 	m.ID = was.ID
 	if req.Body.Revision != nil {
-		m.Revision = *req.Body.Revision
+		m.Revision = int(*req.Body.Revision)
 	}
-	if err := keep(s.store.ChangeMachine(ctx, &m), m.Code); err != nil {
+	if err := keptMachine(s.store.ChangeMachine(ctx, &m), m.Code); err != nil {
 		return nil, err
 	}
-	out, err := machineOf(ctx, m)
+	out, err := s.machineOf(ctx, m)
 	return ChangeMachine200JSONResponse(out), err
 }

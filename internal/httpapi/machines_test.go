@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zanjero/internal/httpapi"
+	"zanjero/messages"
 )
 
 // entries are a machine's sheet as its form would send it.
@@ -103,7 +104,8 @@ func TestSheetIsChangedWholeOrNotAtAll(t *testing.T) {
 		paths := map[string]bool{}
 		for _, p := range *e.All {
 			paths[p.Path] = true
-			assert.NotEmpty(t, p.Mend)
+			_, mend := messages.In(messages.English).Problem(p)
+			assert.NotEmpty(t, mend)
 		}
 		assert.True(t, paths[want], "%s: %s", want, raw)
 	}

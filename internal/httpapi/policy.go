@@ -2,6 +2,8 @@ package httpapi
 
 import (
 	"context"
+	"maps"
+	"net/http"
 	"slices"
 
 	"github.com/google/uuid"
@@ -10,50 +12,66 @@ import (
 	"zanjero/internal/store"
 )
 
-// rule says who may call an operation, and whose attempt it may touch.
+// rule says who may use a route, and what of theirs it touches.
 type rule struct {
 	anyone bool
 	roles  []string
-	// owner: it touches an attempt, and an apprentice only one of their own.
-	owner bool
+	// own finds what the route touches, for those who may touch only their own;
+	// nil where it touches nothing of anybody's.
+	own loader
 }
+
+// loader finds what a route touches, by its parameters, and puts it into the
+// context. It answers for another's as for one that does not exist.
+type loader func(s *Server, ctx context.Context, who store.Person, c *echo.Context) (context.Context, error)
 
 var (
-	everybody   = []string{store.Instructor, store.Apprentice}
+	everybody   = store.Roles
 	instructors = []string{store.Instructor}
 	apprentices = []string{store.Apprentice}
+	// teachers read attempts: who teaches, and who marks.
+	teachers = []string{store.Instructor, store.Assessor}
+	// atBench are the apprentice, and those who look over a shoulder.
+	atBench = []string{store.Apprentice, store.Instructor, store.Assessor}
 )
 
-// policy is the one table of operations, roles and ownership. An operation
-// that is not here is refused.
+// policy is the one table of routes, roles and ownership. A route that is not
+// here is refused, whoever asks and however it came to be.
 var policy = map[string]rule{
-	"SignIn":          {anyone: true},
-	"SignOut":         {roles: everybody},
-	"GetMe":           {roles: everybody},
-	"GetFamily":       {roles: everybody},
-	"ListAids":        {roles: everybody},
-	"ComputeAid":      {roles: everybody},
-	"ConvertUnits":    {roles: everybody},
-	"ListMachines":    {roles: instructors},
-	"AddMachine":      {roles: instructors},
-	"ChangeMachine":   {roles: instructors},
-	"GetSheetForm":    {roles: instructors},
-	"CheckSheet":      {roles: instructors},
-	"ListApprentices": {roles: instructors},
-	"PreviewJob":      {roles: instructors},
-	"ListJobs":        {roles: instructors},
-	"CreateJob":       {roles: instructors},
-	"GiveJob":         {roles: instructors},
-	"ListAttempts":    {roles: everybody},
-	"GetBench":        {roles: everybody, owner: true},
-	"AddEvent":        {roles: apprentices, owner: true},
-	"SaveDraft":       {roles: apprentices, owner: true},
-	"HandOver":        {roles: apprentices, owner: true},
-	"GetDebrief":      {roles: everybody, owner: true},
-	"NextTests":       {roles: apprentices, owner: true},
-	"FilmAttempt":     {roles: everybody, owner: true},
-	"FilmMachine":     {roles: instructors},
+	"POST /api/session":                     {anyone: true},
+	"DELETE /api/session":                   {roles: everybody},
+	"GET /api/me":                           {roles: everybody},
+	"GET /api/families/:family":             {roles: everybody},
+	"GET /api/aids":                         {roles: everybody},
+	"POST /api/aids/:aid":                   {roles: everybody},
+	"POST /api/conversions":                 {roles: everybody},
+	"GET /api/machines":                     {roles: instructors},
+	"POST /api/machines":                    {roles: instructors},
+	"PUT /api/machines/:machine":            {roles: instructors},
+	"GET /api/sheets/:family":               {roles: instructors},
+	"POST /api/sheets/:family":              {roles: instructors},
+	"GET /api/apprentices":                  {roles: []string{store.Instructor, store.Coordinator}},
+	"POST /api/preview":                     {roles: instructors},
+	"POST /api/inside":                      {roles: instructors},
+	"GET /api/jobs":                         {roles: instructors},
+	"POST /api/jobs":                        {roles: instructors},
+	"POST /api/jobs/:job/attempts":          {roles: instructors},
+	"GET /api/attempts":                     {roles: atBench},
+	"GET /api/attempts/:attempt":            {roles: atBench, own: ownAttempt},
+	"POST /api/attempts/:attempt/events":    {roles: apprentices, own: ownAttempt},
+	"PUT /api/attempts/:attempt/draft":      {roles: apprentices, own: ownAttempt},
+	"POST /api/attempts/:attempt/hand-over": {roles: apprentices, own: ownAttempt},
+	"GET /api/attempts/:attempt/next":       {roles: apprentices, own: ownAttempt},
+	"GET /api/attempts/:attempt/debrief":    {roles: atBench, own: ownAttempt},
+	"GET /api/attempts/:attempt/inside":     {roles: atBench, own: ownAttempt},
+	"GET /api/attempts/:attempt/ledger":     {roles: teachers, own: ownAttempt},
+	"POST /api/attempts/:attempt/renewal":   {roles: instructors, own: ownAttempt},
+	"GET /*":                                {anyone: true}, // the application's own files
 }
+
+// Policy lists the routes of the policy, sorted, for whoever holds them against
+// the router's.
+func Policy() []string { return slices.Sorted(maps.Keys(policy)) }
 
 type personKey struct{}
 
@@ -63,56 +81,60 @@ func whoIs(ctx context.Context) store.Person {
 	return p
 }
 
-// enforce is the policy as a middleware of every operation.
-func (s *Server) enforce(next StrictHandlerFunc, operation string) StrictHandlerFunc {
-	return func(c *echo.Context, request any) (any, error) {
-		r, known := policy[operation]
+// enforce is the policy as a middleware of every route.
+func (s *Server) enforce(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		route := c.RouteInfo()
+		if route.Path == "" { // there is no such route
+			return errAddress
+		}
+		method := route.Method
+		if method == http.MethodHead {
+			method = http.MethodGet
+		}
+		r, known := policy[method+" "+route.Path]
 		if !known {
-			return nil, errRole
+			return errRole
 		}
 		if r.anyone {
-			return next(c, request)
+			return next(c)
 		}
 		ctx := c.Request().Context()
 		p, err := s.caller(ctx)
 		if err != nil {
-			return nil, err
+			return err
 		}
 		if !slices.Contains(r.roles, p.Role) {
-			return nil, errRole
+			return errRole
 		}
-		if r.owner {
-			a, err := s.ownAttempt(ctx, p, c.Param("attempt"))
-			if err != nil {
-				return nil, err
+		if r.own != nil {
+			if ctx, err = r.own(s, ctx, p, c); err != nil {
+				return err
 			}
-			ctx = context.WithValue(ctx, attemptKey{}, a)
 		}
 		c.SetRequest(c.Request().WithContext(context.WithValue(ctx, personKey{}, p)))
-		return next(c, request)
+		return next(c)
 	}
 }
 
 type attemptKey struct{}
 
-// ownAttempt finds an attempt that somebody may touch. It answers for
-// another's as for one that does not exist.
-func (s *Server) ownAttempt(ctx context.Context, p store.Person, attempt string) (store.Attempt, error) {
-	id, err := uuid.Parse(attempt)
+// ownAttempt finds the attempt of a route.
+func ownAttempt(s *Server, ctx context.Context, who store.Person, c *echo.Context) (context.Context, error) {
+	id, err := uuid.Parse(c.Param("attempt"))
 	if err != nil {
-		return store.Attempt{}, errNotFound
+		return ctx, errNotFound
 	}
 	a, err := s.store.AttemptRow(ctx, id)
-	if err == nil && p.Role == store.Apprentice && a.ApprenticeID != p.ID {
-		err = errNotFound
+	if err != nil {
+		return ctx, err
 	}
-	return a, err
+	if who.Role == store.Apprentice && (a.ApprenticeID != who.ID || a.State == store.StateClosed) {
+		return ctx, errNotFound
+	}
+	return context.WithValue(ctx, attemptKey{}, a), nil
 }
 
-// attempt is the one that the policy let through, or a fresh look at it.
-func (s *Server) attempt(ctx context.Context, id uuid.UUID) (store.Attempt, error) {
-	if a, ok := ctx.Value(attemptKey{}).(store.Attempt); ok && a.ID == id {
-		return a, nil
-	}
-	return s.store.AttemptRow(ctx, id)
-}
+// attempt is the one that the policy let through. It panics on a route whose
+// rule does not load one, which the walk over the routes would find.
+func attempt(ctx context.Context) store.Attempt { return ctx.Value(attemptKey{}).(store.Attempt) }

@@ -10,7 +10,9 @@ import (
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/ledger"
+	"zanjero/core/problem"
 	"zanjero/internal/store"
+	"zanjero/messages"
 )
 
 // view lists what a person at the bench could see, and nothing else: it copies
@@ -19,7 +21,7 @@ import (
 func view(a store.Attempt, c *card, l *ledger.Ledger) (Bench, error) {
 	sc := c.sc
 	b := Bench{
-		Id: a.ID, State: BenchState(a.State), JobNumber: c.number, Family: sc.Family, MachineName: sc.Name, MachineCode: sc.Code,
+		Id: a.ID, State: AttemptState(a.State), JobNumber: c.number, Family: sc.Family, MachineName: sc.Name, MachineCode: sc.Code,
 		Words: sc.Words, History: sc.History, LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, Sheet: sheetLines(sc.Family, sc.Sheet),
 		Seq: l.Seq(), Minutes: math.Round(l.Minutes()*10) / 10, Money: l.Money(), Has: []string{}, Controls: controlsSeen(l), Taken: list(l.Taken()), Open: list(l.Open()),
 		Instrument: l.Instrument(), Ledger: []LedgerLine{}, Board: l.Board(), Tray: []TrayLine{},
@@ -63,28 +65,30 @@ func controlsSeen(l *ledger.Ledger) map[string]any {
 }
 
 func lineOf(cat *catalogue.Catalogue, st ledger.Line) (LedgerLine, bool) {
+	w := english
 	line := LedgerLine{Seq: st.Seq, AtMin: math.Round(st.AtMin*10) / 10, Kind: st.Kind}
+	done := w.Text("line.done", nil)
 	switch st.Kind {
 	case ledger.EventTake:
-		line.Test, line.Title = text(st.Test), cat.Test(st.Test).Title
-		line.Result, line.Waiting = "not written down", st.Entry == nil
+		line.Test, line.Title = text(st.Test), w.Name("test", st.Test, "title")
+		line.Result, line.Waiting = w.Text("line.not-written-down", nil), st.Entry == nil
 		if e := st.Entry; e != nil {
 			line.Judged = text(e.Judged)
-			line.Result = entryText(e)
+			line.Result = entryText(w, e)
 			if !cat.Test(st.Test).Named() && e.Word != "" {
-				line.Result += told(st.Obs)
+				line.Result += besideRun(w, st.Obs)
 			}
 		}
 	case ledger.EventRepair:
-		line.Title, line.Result = cat.RepairAct(st.Repair).Name+": "+cat.Reach(st.Reach).Name, "done"
+		line.Title, line.Result = w.Text("line.repair", problem.Pairs("repair", st.Repair, "reach", st.Reach)), done
 	case ledger.EventWait:
-		line.Title, line.Result = "Let it stand", fmt.Sprintf("%g min", st.Minutes)
+		line.Title, line.Result = w.Text("line.wait", nil), w.Text("line.minutes", problem.Pairs("minutes", st.Minutes))
 	case ledger.EventDo:
-		line.Title, line.Result = cat.Action(st.Do).Name, "done"
+		line.Title, line.Result = w.Name("action", st.Do, "name"), done
 	case ledger.EventCover:
-		line.Title, line.Result = cat.Cover(st.Cover).Name, "put back"
+		line.Title, line.Result = w.Name("cover", st.Cover, "name"), w.Text("line.put-back", nil)
 		if st.Off {
-			line.Result = "taken off"
+			line.Result = w.Text("line.taken-off", nil)
 		}
 	default:
 		return line, false
@@ -92,12 +96,12 @@ func lineOf(cat *catalogue.Catalogue, st ledger.Line) (LedgerLine, bool) {
 	return line, true
 }
 
-func entryText(e *ledger.Entry) string {
+func entryText(w *messages.Words, e *ledger.Entry) string {
 	switch {
 	case e.Word != "":
-		return strings.ReplaceAll(e.Word, "-", " ")
+		return w.Text("word."+e.Word, nil)
 	case e.Over:
-		return "over-limit"
+		return w.Text("word.over-limit", nil)
 	}
 	if strings.HasSuffix(strings.TrimSpace(e.Typed), e.Unit) {
 		return strings.TrimSpace(e.Typed)
@@ -105,53 +109,49 @@ func entryText(e *ledger.Entry) string {
 	return strings.TrimSpace(e.Typed) + " " + e.Unit
 }
 
-// told is what anybody standing there would see of a run beside its word.
-func told(o *bench.Observation) string {
+// besideRun is what anybody standing there would see and hear of a run beside
+// its word.
+func besideRun(w *messages.Words, o *bench.Observation) string {
 	out := ""
+	add := func(key string, pairs ...any) { out += ", " + w.Text(key, problem.Pairs(pairs...)) }
 	if n, ok := o.Also["pulls"].(int); ok {
-		out += fmt.Sprintf(", pull %d", n)
+		add("line.pull", "n", n)
 	}
 	if m, ok := o.Also["minutes_to_falter"].(float64); ok {
-		out += fmt.Sprintf(", falters at %.0f min", m)
+		add("line.falters", "minutes", math.Round(m))
 	}
 	if s, ok := o.Also["smoke"].(string); ok && s != "none" {
-		out += ", " + s + " smoke"
+		add("smoke." + s)
 	}
-	if s, ok := o.Also["sound"].(string); ok {
-		out += sounds[s]
+	if s, ok := o.Also["sound"].(string); ok && w.Has("sound."+s) {
+		add("sound." + s)
 	}
 	return out
 }
 
-// sounds are what is heard beside a run, where there is more to say than that
-// it runs.
-var sounds = map[string]string{
-	"surging": ", surging", "stumbling": ", stumbling", "lumpy": ", lumpy", "labouring": ", labouring", "pops": ", popping in the exhaust", "cough": ", coughing",
-	"spit": ", spitting at the intake", "hiss": ", hissing", "knock": ", knocking", "bang": ", with a bang",
-}
-
 // lookOf is the picture of the latest look, or the trace of the latest run.
 func lookOf(cat *catalogue.Catalogue, st *ledger.Line) *Look {
-	o := st.Obs
+	w, o := english, st.Obs
 	look := &Look{Test: st.Test}
 	t := cat.Test(st.Test)
+	sight := w.Name("sight", t.ID, *o.Word)
 	switch {
 	case t.Named():
-		look.Text, look.Scene = cat.Sight(t.ID, *o.Word), o.Word
+		look.Text, look.Scene = sight, o.Word
 		if x, ok := o.Also["shown"].(float64); ok {
 			look.Shown = &x
 		}
 		if st.Test == "jet-look" && *o.Word == "part" {
 			share, _ := o.Also["open_share"].(float64)
 			open := math.Min(math.Max(math.Round(share*10)/10, 0.1), 0.9)
-			look.Shown, look.Text = &open, fmt.Sprintf("%s About %.0f tenths of it is left.", look.Text, open*10)
+			look.Shown, look.Text = &open, sight+" "+w.Text("line.tenths-left", problem.Pairs("tenths", math.Round(open*10)))
 		}
 	case st.Test == "look-switches":
-		look.Text = cat.Sight(t.ID, *o.Word) + " The other controls can now be seen as they stand."
-	case cat.Sight(t.ID, *o.Word) != "":
-		look.Text = cat.Sight(t.ID, *o.Word)
+		look.Text = sight + " " + w.Text("line.controls-seen", nil)
+	case sight != "":
+		look.Text = sight
 	default:
-		look.Text = capital(strings.ReplaceAll(*o.Word, "-", " ")) + told(o) + "."
+		look.Text = capital(w.Text("word."+*o.Word, nil)) + besideRun(w, o) + "."
 		if len(o.Trace) > 1 {
 			look.Trace = &o.Trace
 		}

@@ -3,9 +3,13 @@ package httpapi
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
+	"math"
 	"net/http"
 	"slices"
+	"strings"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -16,6 +20,7 @@ import (
 	"zanjero/core/scenario"
 	"zanjero/core/units"
 	"zanjero/internal/store"
+	"zanjero/messages"
 )
 
 // GetFamily tells what an engine family has: the same for every job on it.
@@ -25,65 +30,83 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 	if fam == nil {
 		return nil, errNotFound
 	}
-	out := Family{Id: fam.ID, Name: fam.Name, Laterals: []Named{}, Reaches: []Reach{}, Faults: []FaultKind{}, Tests: []Test{}, Covers: []Cover{},
-		Controls: []Control{}, Acts: []Named{}, Actions: []Action{}, Repairs: []RepairKind{}, Causes: []Named{}, Advice: []Named{}, Hazards: []Hazard{}, Complaints: []Named{}, Setups: cat.Setups, Blades: bench.Blades}
+	w := english
+	name := func(kind, id string) string { return w.Name(kind, id, "name") }
+	out := Family{Id: fam.ID, Name: name("family", fam.ID), Laterals: []Named{}, Reaches: []Reach{}, Faults: []FaultKind{}, Tests: []Test{}, Covers: []Cover{},
+		Controls: []Control{}, Acts: []Named{}, Actions: []Action{}, Repairs: []RepairKind{}, Causes: []Named{}, Advice: []Named{}, Hazards: []Hazard{}, Complaints: []Named{}, Setups: []Setup{}, Blades: bench.Blades}
 	for _, l := range cat.Laterals {
-		out.Laterals = append(out.Laterals, Named{l.ID, l.Name})
+		out.Laterals = append(out.Laterals, Named{l.ID, name("lateral", l.ID)})
 	}
 	for _, r := range cat.ReachesOf(fam.ID) {
-		out.Reaches = append(out.Reaches, Reach{Id: r.ID, Name: r.Name, Lateral: r.Lateral, Beside: r.Beside})
+		out.Reaches = append(out.Reaches, Reach{Id: r.ID, Name: name("reach", r.ID), Lateral: r.Lateral, Beside: r.Beside})
 		for _, a := range cat.Repairs.Acts {
 			if !a.On(fam.ID, r.ID) {
 				continue
 			}
-			w := cat.Repair(a.ID, r.ID)
-			kind := RepairKind{Act: a.ID, Reach: r.ID, Minutes: w.Minutes, Cost: w.Cost, Verdict: text(a.Verdict)}
-			if copied := bench.RepairCost(a.ID, r.ID, bench.GradeCopy); copied != w.Cost {
+			work := cat.Repair(a.ID, r.ID)
+			kind := RepairKind{Act: a.ID, Reach: r.ID, Minutes: work.Minutes, Cost: work.Cost, Verdict: text(w.Name("repair", a.ID, "verdict"))}
+			if copied := bench.RepairCost(a.ID, r.ID, bench.GradeCopy); copied != work.Cost {
 				kind.CopyCost = &copied
 			}
 			out.Repairs = append(out.Repairs, kind)
 		}
 	}
 	for _, f := range cat.FaultsOf(fam.ID, nil) {
-		out.Faults = append(out.Faults, FaultKind{Id: f.ID, Name: f.Name, Reach: f.Reach, Graded: f.Graded, Modes: list(f.Modes), Causes: list(f.Causes)})
+		out.Faults = append(out.Faults, FaultKind{Id: f.ID, Name: name("fault", f.ID), Reach: f.Reach, Graded: f.Graded, Modes: list(f.Modes), Causes: list(f.Causes)})
 	}
 	for _, t := range cat.TestsOf(fam.ID, nil) {
-		out.Tests = append(out.Tests, testOf(t))
+		out.Tests = append(out.Tests, testOf(w, t))
 	}
 	for _, id := range fam.Covers {
-		c := cat.Cover(id)
-		out.Covers = append(out.Covers, Cover{Id: c.ID, Name: c.Name, Off: c.Off, Note: c.Note})
+		out.Covers = append(out.Covers, Cover{Id: id, Name: name("cover", id), Off: w.Name("cover", id, "off"), Note: w.Name("cover", id, "note")})
 	}
 	for _, id := range fam.Controls {
 		c := cat.Control(id)
-		out.Controls = append(out.Controls, Control{Id: c.ID, Name: c.Name, Positions: list(c.Positions), Lever: c.Lever, Low: text(c.Low), High: text(c.High)})
+		out.Controls = append(out.Controls, Control{Id: c.ID, Name: name("control", id), Positions: list(c.Positions), Lever: c.Lever, Low: text(w.Name("control", id, "low")), High: text(w.Name("control", id, "high"))})
 	}
 	for _, a := range cat.Repairs.Acts {
-		out.Acts = append(out.Acts, Named{a.ID, a.Name})
+		out.Acts = append(out.Acts, Named{a.ID, name("repair", a.ID)})
 	}
 	for _, a := range cat.ActionsOf(fam.ID) {
-		out.Actions = append(out.Actions, Action{Id: a.ID, Name: a.Name, Kind: ActionKind(a.Kind), Minutes: a.Minutes})
+		out.Actions = append(out.Actions, Action{Id: a.ID, Name: name("action", a.ID), Kind: ActionKind(a.Kind), Minutes: a.Minutes})
 	}
 	for _, c := range cat.Causes {
-		out.Causes = append(out.Causes, Named{c.ID, c.Name})
+		out.Causes = append(out.Causes, Named{c.ID, name("cause", c.ID)})
 	}
 	for _, a := range cat.Advice {
-		out.Advice = append(out.Advice, Named{a.ID, a.Text})
+		out.Advice = append(out.Advice, Named{a.ID, w.Name("advice", a.ID, "text")})
 	}
 	for _, h := range cat.Hazards {
-		out.Hazards = append(out.Hazards, Hazard{h.ID, h.Caution, list(h.Precautions)})
+		out.Hazards = append(out.Hazards, Hazard{h.ID, w.Name("hazard", h.ID, "caution"), list(h.Precautions)})
 	}
 	for _, c := range scenario.Complaints {
-		out.Complaints = append(out.Complaints, Named{c.ID, c.Name})
+		out.Complaints = append(out.Complaints, Named{c.ID, name("complaint", c.ID)})
+	}
+	for _, u := range cat.Setups {
+		out.Setups = append(out.Setups, setupOf(w, u))
 	}
 	return GetFamily200JSONResponse(out), nil
 }
 
-func testOf(t catalogue.Test) Test {
-	out := Test{Id: t.ID, Title: t.Title, Lateral: t.Lateral, Kind: TestKind(t.Kind), Minutes: t.Minutes, Access: list(t.Access), Reaches: list(t.Reaches),
-		Hazards: list(t.Hazards), Words: list(t.Words), Teaches: t.Teaches, Cannot: t.Cannot, Instrument: text(t.Instrument), Figure: text(t.Figure), Long: t.Long, Units: []string{}, Valid: []string{}}
+func setupOf(w *messages.Words, u catalogue.Setup) Setup {
+	out := Setup{Id: u.ID, Name: w.Name("setup", u.ID, "name"), Tests: u.Tests}
+	if len(u.Options) == 0 {
+		out.Low, out.High, out.Step, out.Start = &u.Low, &u.High, &u.Step, &u.Start
+		return out
+	}
+	options := []SetupOption{}
+	for _, v := range u.Options {
+		options = append(options, SetupOption{Value: v, Label: w.Name("setup", u.ID, messages.Option(v))})
+	}
+	out.Options = &options
+	return out
+}
+
+func testOf(w *messages.Words, t catalogue.Test) Test {
+	out := Test{Id: t.ID, Title: w.Name("test", t.ID, "title"), Lateral: t.Lateral, Kind: TestKind(t.Kind), Minutes: t.Minutes, Access: list(t.Access), Reaches: list(t.Reaches),
+		Hazards: list(t.Hazards), Words: list(t.Words), Teaches: w.Name("test", t.ID, "teaches"), Cannot: w.Name("test", t.ID, "cannot"), Instrument: text(t.Instrument), Figure: text(t.Figure), Long: t.Long, Units: []string{}, Valid: []string{}}
 	for _, c := range t.Conditions {
-		out.Valid = append(out.Valid, c.Met)
+		out.Valid = append(out.Valid, w.Name("condition", c, "met"))
 	}
 	if !t.Named() {
 		out.Words = []string{} // told, not named by the apprentice
@@ -130,8 +153,11 @@ func (s *Server) ListApprentices(ctx context.Context, _ ListApprenticesRequestOb
 // sheet as it stands now.
 func (s *Server) scenarioOf(ctx context.Context, spec JobSpec) (*scenario.Scenario, error) {
 	m, err := s.store.Machine(ctx, spec.MachineId)
+	if err != nil && !errors.Is(err, store.ErrNotFound) {
+		return nil, err
+	}
 	if err != nil {
-		return nil, refuseAll([]problem.Problem{{Path: "machine_id", Problem: "this machine is not in the yard", Mend: "choose a machine of the yard"}})
+		return nil, refuseAll([]problem.Problem{*problem.New("machine_id", "http.machine-not-in-yard")})
 	}
 	sheet, err := sheetOf(m)
 	if err != nil {
@@ -164,33 +190,43 @@ func (s *Server) PreviewJob(ctx context.Context, req PreviewJobRequestObject) (P
 	if err != nil {
 		return nil, err
 	}
-	out := PreviewJob200JSONResponse{Problems: list(sc.Check()), Rows: []PreviewRow{}}
-	for _, p := range out.Problems {
+	problems := list(sc.Check())
+	for _, p := range problems {
 		if !slices.Contains([]string{"words", "claim", "limit_minutes", "limit_money", "mode", "faults"}, p.Path) || len(sc.Faults) > scenario.MaxHidden {
-			return out, nil // this machine cannot be put on a bench
+			return PreviewJob200JSONResponse{Problems: problems, Rows: []PreviewRow{}}, nil // this machine cannot be put on a bench
 		}
 	}
+	out, err := heavily(ctx, s, []any{"preview", sc.Family, sc.Sheet, sc.Ambient, sc.Faults, sc.Claim}, func(ctx context.Context) (Preview, error) { return previewOf(ctx, sc) })
+	out.Problems = problems
+	return PreviewJob200JSONResponse(out), err
+}
+
+func previewOf(ctx context.Context, sc *scenario.Scenario) (Preview, error) {
+	out := Preview{Problems: []problem.Problem{}, Rows: []PreviewRow{}}
 	rows, err := sc.Preview(ctx)
 	if err != nil {
-		return nil, err
+		return out, err
 	}
 	for _, r := range rows {
-		out.Rows = append(out.Rows, PreviewRow{Test: r.Test, Title: r.Title, Lateral: r.Lateral, Minutes: r.Minutes, Shows: r.Shows, Healthy: r.Healthy, Differs: r.Differs})
+		row := PreviewRow{Test: r.Test, Title: english.Name("test", r.Test, "title"), Lateral: r.Lateral, Minutes: r.Minutes, Shows: toldText(r.Shows), Healthy: toldText(r.Healthy), Differs: r.Differs}
+		out.Rows = append(out.Rows, row)
 		if r.Test == "start-attempt" {
-			out.Does = &r.Shows
+			out.Does = &row.Shows
 		}
 	}
 	if sc.Complaint() != nil {
 		p, err := sc.Truth()
 		if err != nil {
-			return nil, err
+			return out, err
 		}
 		out.ComplaintTrue = &p
 	}
 	return out, nil
 }
 
-// CreateJob keeps a job. Nothing is stored of one that is wrong.
+// CreateJob keeps a job and gives it to whoever is named, in one. Nothing is
+// stored of one that is wrong. The same request with the job's id may be sent
+// again.
 func (s *Server) CreateJob(ctx context.Context, req CreateJobRequestObject) (CreateJobResponseObject, error) {
 	sc, err := s.scenarioOf(ctx, *req.Body)
 	if err != nil {
@@ -204,11 +240,31 @@ func (s *Server) CreateJob(ctx context.Context, req CreateJobRequestObject) (Cre
 		return nil, err
 	}
 	j := store.Job{ID: uuid.New(), MachineID: req.Body.MachineId, SetBy: whoIs(ctx).ID, Scenario: raw}
-	if err := s.store.AddJob(ctx, &j); err != nil {
+	if req.Body.Id != nil {
+		j.ID = *req.Body.Id
+	}
+	err = s.store.Together(ctx, func(tx *store.Store) error {
+		if err := tx.AddJob(ctx, &j); err != nil || req.Body.Apprentices == nil {
+			return err
+		}
+		return given(tx.Give(ctx, j.ID, *req.Body.Apprentices, machine.Version, s.Seed))
+	})
+	if err != nil {
 		return nil, err
 	}
-	out, err := jobOf(j, nil)
-	return CreateJob201JSONResponse(out), err
+	out, err := s.jobsOf(ctx, []store.Job{j})
+	if err != nil {
+		return nil, err
+	}
+	return CreateJob201JSONResponse(out[0]), nil
+}
+
+// given says that somebody whom a job was to be given to is no apprentice.
+func given(err error) error {
+	if errors.Is(err, store.ErrNotFound) {
+		return refuseAll([]problem.Problem{*problem.New("apprentices", "http.not-an-apprentice")})
+	}
+	return err
 }
 
 func scenarioIn(j store.Job) (*scenario.Scenario, error) {
@@ -220,87 +276,186 @@ func scenarioIn(j store.Job) (*scenario.Scenario, error) {
 	return &sc, nil
 }
 
-func jobOf(j store.Job, attempts []store.Attempt) (Job, error) {
-	sc, err := scenarioIn(j)
-	if err != nil {
-		return Job{}, err
+// jobsOf puts jobs together with who has them.
+func (s *Server) jobsOf(ctx context.Context, js []store.Job) ([]Job, error) {
+	ids := make([]uuid.UUID, len(js))
+	for i, j := range js {
+		ids[i] = j.ID
 	}
-	out := Job{Id: j.ID, Number: int(j.Number), MachineName: j.Machine.Name, Attempts: []AttemptCard{},
-		Spec: JobSpec{MachineId: j.MachineID, Faults: list(sc.Faults), Words: sc.Words, History: &sc.History, Claim: sc.Claim,
-			LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, TemperatureC: &sc.Ambient.TemperatureC, AltitudeM: &sc.Ambient.AltitudeM, Mode: text(sc.Guide()), ProperOnly: &sc.ProperOnly}}
-	for _, a := range attempts {
-		if a.JobID == j.ID {
-			card, err := cardOf(a)
-			if err != nil {
-				return Job{}, err
-			}
-			out.Attempts = append(out.Attempts, card)
-		}
-	}
-	return out, nil
-}
-
-// ListJobs lists what was set, with who has it.
-func (s *Server) ListJobs(ctx context.Context, _ ListJobsRequestObject) (ListJobsResponseObject, error) {
-	js, err := s.store.Jobs(ctx)
+	as, err := s.store.Attempts(ctx, store.Page{Jobs: ids})
 	if err != nil {
 		return nil, err
 	}
-	as, err := s.store.Attempts(ctx, uuid.Nil)
-	if err != nil {
-		return nil, err
-	}
-	out := ListJobs200JSONResponse{}
+	out := []Job{}
 	for _, j := range js {
-		job, err := jobOf(j, as)
+		sc, err := scenarioIn(j)
 		if err != nil {
 			return nil, err
+		}
+		job := Job{Id: j.ID, Number: int(j.Number), MachineName: j.Machine.Name, Attempts: []AttemptCard{},
+			Spec: JobSpec{MachineId: j.MachineID, Faults: list(sc.Faults), Words: sc.Words, History: &sc.History, Claim: sc.Claim,
+				LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, TemperatureC: &sc.Ambient.TemperatureC, AltitudeM: &sc.Ambient.AltitudeM, Mode: text(sc.Guide()), ProperOnly: &sc.ProperOnly}}
+		for _, a := range as {
+			if a.JobID == j.ID {
+				card, err := s.attemptCard(ctx, a)
+				if err != nil {
+					return nil, err
+				}
+				job.Attempts = append(job.Attempts, card)
+			}
 		}
 		out = append(out, job)
 	}
 	return out, nil
 }
 
-// GiveJob puts a job into an apprentice's hands, once.
+// pageSize is how many a list has where nothing else is asked for.
+const pageSize = 50
+
+// ListJobs lists what was set, with who has it, a page at a time.
+func (s *Server) ListJobs(ctx context.Context, req ListJobsRequestObject) (ListJobsResponseObject, error) {
+	limit, below := pageSize, int64(0)
+	if req.Params.Limit != nil {
+		limit = *req.Params.Limit
+	}
+	if req.Params.Below != nil {
+		below = *req.Params.Below
+	}
+	js, err := s.store.Jobs(ctx, below, limit)
+	if err != nil {
+		return nil, err
+	}
+	out := ListJobs200JSONResponse{}
+	if out.Items, err = s.jobsOf(ctx, js); err != nil {
+		return nil, err
+	}
+	if len(js) == limit {
+		out.Below = &js[limit-1].Number
+	}
+	return out, nil
+}
+
+// GiveJob puts a job into the hands of some apprentices, in one transaction.
+// Those who have it keep what they have.
 func (s *Server) GiveJob(ctx context.Context, req GiveJobRequestObject) (GiveJobResponseObject, error) {
 	j, err := s.store.Job(ctx, req.Job)
 	if err != nil {
 		return nil, err
 	}
-	p, err := s.store.Person(ctx, req.Body.ApprenticeId)
-	if err != nil || p.Role != store.Apprentice {
-		return nil, refuseAll([]problem.Problem{{Path: "apprentice_id", Problem: "this is no apprentice", Mend: "choose one from the list"}})
-	}
-	a := store.Attempt{ID: uuid.New(), JobID: j.ID, ApprenticeID: p.ID, ModelVersion: machine.Version, State: store.StateNew}
-	a.Seed = s.Seed(a.ID)
-	if err := s.store.AddAttempt(ctx, &a); err != nil {
-		if store.IsDuplicate(err) {
-			return nil, refuse(http.StatusConflict, fmt.Sprintf("%s has this job already", p.DisplayName), "choose somebody else, or set a new job")
-		}
+	if err := given(s.store.Give(ctx, j.ID, req.Body.Apprentices, machine.Version, s.Seed)); err != nil {
 		return nil, err
 	}
-	a.Job, a.Apprentice = j, p
-	card, err := cardOf(a)
-	return GiveJob201JSONResponse(card), err
-}
-
-// ListAttempts lists an apprentice's own, or all for an instructor.
-func (s *Server) ListAttempts(ctx context.Context, _ ListAttemptsRequestObject) (ListAttemptsResponseObject, error) {
-	of := uuid.Nil
-	if me := whoIs(ctx); me.Role == store.Apprentice {
-		of = me.ID
-	}
-	as, err := s.store.Attempts(ctx, of)
+	out, err := s.jobsOf(ctx, []store.Job{j})
 	if err != nil {
 		return nil, err
 	}
-	out := ListAttempts200JSONResponse{}
+	return GiveJob200JSONResponse(out[0]), nil
+}
+
+// ListAttempts lists an apprentice's own, or all for who teaches, a page at a
+// time.
+func (s *Server) ListAttempts(ctx context.Context, req ListAttemptsRequestObject) (ListAttemptsResponseObject, error) {
+	page := store.Page{Limit: pageSize}
+	if req.Params.Limit != nil {
+		page.Limit = *req.Params.Limit
+	}
+	if me := whoIs(ctx); me.Role == store.Apprentice {
+		page.Apprentice = me.ID
+	}
+	if req.Params.Before != nil {
+		at, id, ok := strings.Cut(*req.Params.Before, "/")
+		var err1, err2 error
+		page.Before, err1 = time.Parse(time.RFC3339Nano, at)
+		page.BeforeID, err2 = uuid.Parse(id)
+		if !ok || err1 != nil || err2 != nil {
+			return nil, refuse(http.StatusBadRequest, "http.no-such-page")
+		}
+	}
+	as, err := s.store.Attempts(ctx, page)
+	if err != nil {
+		return nil, err
+	}
+	out := ListAttempts200JSONResponse{Items: []AttemptCard{}}
 	for _, a := range as {
-		card, err := cardOf(a)
+		card, err := s.attemptCard(ctx, a)
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, card)
+		out.Items = append(out.Items, card)
+	}
+	if len(as) == page.Limit {
+		last := as[len(as)-1]
+		next := last.CreatedAt.UTC().Format(time.RFC3339Nano) + "/" + last.ID.String()
+		out.Before = &next
+	}
+	return out, nil
+}
+
+// attemptCard is an attempt as lists show it. Nothing is read for it but the
+// job's card, which is kept.
+func (s *Server) attemptCard(ctx context.Context, a store.Attempt) (AttemptCard, error) {
+	c, err := s.card(ctx, a.JobID)
+	if err != nil {
+		return AttemptCard{}, err
+	}
+	card := AttemptCard{Id: a.ID, JobNumber: c.number, MachineName: a.Job.Machine.Name, MachineCode: a.Job.Machine.Code, Words: c.sc.Words,
+		State: AttemptState(a.State), Minutes: math.Round(a.Minutes*10) / 10, LimitMinutes: c.sc.LimitMinutes, Apprentice: a.Apprentice.DisplayName, ApprenticeId: a.ApprenticeID}
+	switch a.State {
+	case store.StateHandedOver:
+		card.Mark, card.Of, card.Class = a.Mark, a.MarkOf, a.Class
+	case store.StateFrozen:
+		var why problem.Problem
+		if json.Unmarshal(a.Frozen, &why) == nil {
+			card.Frozen = &why
+		}
+	case store.StateNew, store.StateInHand:
+		if a.ModelVersion != machine.Version {
+			yes := true
+			card.Outdated = &yes
+		}
+	}
+	return card, nil
+}
+
+// RenewAttempt puts an attempt away that cannot be gone on with, and gives its
+// job anew: one that is frozen, or was begun on another version of the model.
+// Any other is refused, for it can be finished.
+func (s *Server) RenewAttempt(ctx context.Context, _ RenewAttemptRequestObject) (RenewAttemptResponseObject, error) {
+	a := attempt(ctx)
+	stuck := a.State == store.StateFrozen || (a.ModelVersion != machine.Version && (a.State == store.StateNew || a.State == store.StateInHand))
+	if !stuck {
+		return nil, refuse(http.StatusConflict, "http.can-be-finished")
+	}
+	if err := s.store.Renew(ctx, a.ID, machine.Version, s.Seed); err != nil {
+		return nil, err
+	}
+	s.kept.benches.Drop(a.ID)
+	return RenewAttempt204Response{}, nil
+}
+
+// GetLedger gives the acts of an attempt as they were kept, whatever became of
+// it: nothing is replayed, so it can be read on any version of the model.
+func (s *Server) GetLedger(ctx context.Context, _ GetLedgerRequestObject) (GetLedgerResponseObject, error) {
+	a := attempt(ctx)
+	es, err := s.store.Events(ctx, a.ID, 0)
+	if err != nil {
+		return nil, err
+	}
+	out := GetLedger200JSONResponse{ModelVersion: a.ModelVersion, State: a.State, Acts: []KeptAct{}}
+	var why problem.Problem
+	if len(a.Frozen) > 0 && json.Unmarshal(a.Frozen, &why) == nil {
+		out.Frozen = &why
+	}
+	for _, e := range es {
+		act := KeptAct{Seq: e.Seq, At: e.At}
+		if err := json.Unmarshal(e.Body, &act.Event); err != nil {
+			act.Event = map[string]any{}
+		}
+		var shown map[string]any
+		if json.Unmarshal(e.Observed, &shown) == nil && shown != nil {
+			act.Shown = &shown
+		}
+		out.Acts = append(out.Acts, act)
 	}
 	return out, nil
 }

@@ -20,10 +20,10 @@ import (
 
 // Report is what a pack comes to when it is checked whole.
 type Report struct {
-	Valid      bool                `json:"valid"`
-	Name       string              `json:"name"`
-	Procedures []string            `json:"procedures"`
-	Findings   []procedure.Finding `json:"findings"`
+	Valid      bool               `json:"valid"`
+	Name       string             `json:"name"`
+	Procedures []string           `json:"procedures"`
+	Findings   []procedure.Remark `json:"findings"`
 }
 
 var packSchema = sync.OnceValue(func() *jsonschema.Schema {
@@ -46,7 +46,7 @@ func ValidatePack(r io.Reader) (*Report, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := &Report{Procedures: []string{}, Findings: []procedure.Finding{}}
+	out := &Report{Procedures: []string{}, Findings: []procedure.Remark{}}
 	if len(raw) <= procedure.MaxPackBytes {
 		if doc, err := jsonschema.UnmarshalJSON(bytes.NewReader(raw)); err == nil {
 			if e, ok := packSchema().Validate(doc).(*jsonschema.ValidationError); ok {
@@ -78,21 +78,21 @@ func ValidatePack(r io.Reader) (*Report, error) {
 var english = message.NewPrinter(language.English)
 
 // leaves gathers the innermost causes of a schema error.
-func leaves(e *jsonschema.ValidationError, out *[]procedure.Finding) {
+func leaves(e *jsonschema.ValidationError, out *[]procedure.Remark) {
 	for _, c := range e.Causes {
 		leaves(c, out)
 	}
 	if len(e.Causes) > 0 {
 		return
 	}
-	mend := "see api/pack.schema.json"
+	p := problem.New(path(e.InstanceLocation), "interop.not-of-the-schema", "detail", e.ErrorKind.LocalizedString(english))
 	switch k := e.ErrorKind.(type) {
 	case *kind.AdditionalProperties:
-		mend = "take out or respell " + strings.Join(k.Properties, ", ")
+		p = problem.New(p.Path, "interop.unknown-members", "members", k.Properties)
 	case *kind.Required:
-		mend = "add " + strings.Join(k.Missing, ", ")
+		p = problem.New(p.Path, "interop.missing-members", "members", k.Missing)
 	}
-	*out = append(*out, procedure.Finding{Problem: problem.Problem{Path: path(e.InstanceLocation), Problem: e.ErrorKind.LocalizedString(english), Mend: mend}, Serious: true})
+	*out = append(*out, procedure.Remark{Problem: *p, Serious: true})
 }
 
 // path turns a JSON pointer into the paths of the rest of the program.

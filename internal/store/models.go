@@ -7,17 +7,25 @@ import (
 	"github.com/google/uuid"
 )
 
-// Roles.
+// Roles. What each may do stands in the policy of the HTTP interface.
 const (
-	Instructor = "instructor"
-	Apprentice = "apprentice"
+	Apprentice  = "apprentice"
+	Instructor  = "instructor"
+	Assessor    = "assessor"
+	Coordinator = "coordinator"
 )
+
+// Roles in the order in which they are offered.
+var Roles = []string{Apprentice, Instructor, Assessor, Coordinator}
 
 // States of an attempt.
 const (
 	StateNew        = "new"
 	StateInHand     = "in-hand"
-	StateHandedOver = "handed-over"
+	StateMarking    = "marking"     // handed over, and not yet marked
+	StateHandedOver = "handed-over" // marked
+	StateFrozen     = "frozen"      // it cannot be replayed, so nothing more is done with it
+	StateClosed     = "closed"      // put away so that the job could be given anew
 )
 
 // Person is somebody who can sign in.
@@ -29,6 +37,10 @@ type Person struct {
 	PasswordHash string
 	// Demo people may sign in on loopback only.
 	Demo bool
+	// Disabled people cannot sign in, and no session of theirs counts.
+	Disabled bool
+	// SessionEpoch is moved on to end every session that began before.
+	SessionEpoch int `gorm:"default:1"`
 }
 
 // Machine is one engine of the yard with its service sheet.
@@ -45,8 +57,9 @@ type Machine struct {
 
 // Job is a scenario as an instructor set it.
 type Job struct {
-	ID        uuid.UUID
-	Number    int64 `gorm:"->"` // given by the database
+	ID uuid.UUID
+	// Number is given by AddJob, without gaps.
+	Number    int64
 	MachineID uuid.UUID
 	Machine   Machine
 	SetBy     uuid.UUID
@@ -67,9 +80,15 @@ type Attempt struct {
 	Minutes      float64
 	Events       int             // how many it has
 	Draft        json.RawMessage `gorm:"type:jsonb"`
-	Assessment   json.RawMessage `gorm:"type:jsonb"`
-	CreatedAt    time.Time
-	HandedAt     *time.Time
+	// Assessment is not read by lists; Class, Mark and MarkOf stand beside it.
+	Assessment json.RawMessage `gorm:"type:jsonb"`
+	Class      *string
+	Mark       *float64
+	MarkOf     *float64
+	// Frozen is why a frozen attempt is, as JSON of a problem.
+	Frozen    json.RawMessage `gorm:"type:jsonb"`
+	CreatedAt time.Time
+	HandedAt  *time.Time
 }
 
 // Event is one act of an attempt.
@@ -80,12 +99,6 @@ type Event struct {
 	Body      json.RawMessage `gorm:"type:jsonb"`
 	Observed  json.RawMessage `gorm:"type:jsonb"`
 	At        time.Time       `gorm:"default:now()"`
-}
-
-// SignInFailure is a refused sign-in, kept to slow the next.
-type SignInFailure struct {
-	Subject string
-	At      time.Time `gorm:"default:now()"`
 }
 
 // Secret is a random value that the server keeps to itself.

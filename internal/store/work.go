@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"encoding/json"
 	"errors"
 	"time"
@@ -43,29 +44,6 @@ func (s *Store) ChangeMachine(ctx context.Context, m *Machine) error {
 	return nil
 }
 
-// AddJob keeps a job, and reads back its number.
-func (s *Store) AddJob(ctx context.Context, j *Job) error {
-	if err := s.db.WithContext(ctx).Omit("Machine").Create(j).Error; err != nil {
-		return err
-	}
-	return s.db.WithContext(ctx).Preload("Machine").First(j, "id = ?", j.ID).Error
-}
-
-// Job gives one by id with its machine, or ErrNotFound.
-func (s *Store) Job(ctx context.Context, id uuid.UUID) (j Job, err error) {
-	return j, s.db.WithContext(ctx).Preload("Machine").First(&j, "id = ?", id).Error
-}
-
-// Jobs lists all, newest first.
-func (s *Store) Jobs(ctx context.Context) (js []Job, err error) {
-	return js, s.db.WithContext(ctx).Preload("Machine").Order("number DESC").Find(&js).Error
-}
-
-// AddAttempt keeps a new attempt.
-func (s *Store) AddAttempt(ctx context.Context, a *Attempt) error {
-	return s.db.WithContext(ctx).Omit("Job", "Apprentice").Create(a).Error
-}
-
 // Attempt gives one by id with job, machine and apprentice, or ErrNotFound.
 func (s *Store) Attempt(ctx context.Context, id uuid.UUID) (a Attempt, err error) {
 	return a, s.db.WithContext(ctx).Joins("Job").Joins("Job.Machine").Joins("Apprentice").First(&a, "attempts.id = ?", id).Error
@@ -75,15 +53,6 @@ func (s *Store) Attempt(ctx context.Context, id uuid.UUID) (a Attempt, err error
 // that every act takes.
 func (s *Store) AttemptRow(ctx context.Context, id uuid.UUID) (a Attempt, err error) {
 	return a, s.db.WithContext(ctx).Omit("Assessment").First(&a, "id = ?", id).Error
-}
-
-// Attempts lists those of an apprentice, or all for the zero id; newest first.
-func (s *Store) Attempts(ctx context.Context, apprentice uuid.UUID) (as []Attempt, err error) {
-	q := s.db.WithContext(ctx).Joins("Job").Joins("Job.Machine").Joins("Apprentice").Order("attempts.created_at DESC")
-	if apprentice != uuid.Nil {
-		q = q.Where("attempts.apprentice_id = ?", apprentice)
-	}
-	return as, q.Find(&as).Error
 }
 
 // Events lists an attempt's events in order, from the given number of events
@@ -98,8 +67,11 @@ var (
 	ErrMoved = errors.New("the ledger has moved on")
 	// ErrReused: the client id stands for another event.
 	ErrReused = errors.New("the client id belongs to another event")
-	// ErrClosed: the attempt is handed over.
+	// ErrClosed: the attempt is handed over, or put away.
 	ErrClosed = errors.New("the attempt is handed over")
+	// ErrFrozen: the attempt could not be replayed, and nothing more is done
+	// with it.
+	ErrFrozen = errors.New("the attempt is frozen")
 )
 
 // AppendEvent adds an event to an attempt at its place, with how many minutes
@@ -109,7 +81,7 @@ var (
 func (s *Store) AppendEvent(ctx context.Context, e *Event, minutes float64) (done bool, err error) {
 	err = s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		// Moving the count on takes the place; only one of several can.
-		r := tx.Model(&Attempt{}).Where("id = ? AND events = ? AND state <> ?", e.AttemptID, e.Seq, StateHandedOver).
+		r := tx.Model(&Attempt{}).Where("id = ? AND events = ? AND state IN ?", e.AttemptID, e.Seq, open).
 			Updates(map[string]any{"events": e.Seq + 1, "state": StateInHand, "minutes": minutes})
 		if r.Error != nil {
 			return r.Error
@@ -142,10 +114,24 @@ func (s *Store) whyNot(ctx context.Context, e *Event) (done bool, err error) {
 	if err := s.db.WithContext(ctx).Select("id", "state").First(&a, "id = ?", e.AttemptID).Error; err != nil {
 		return false, err
 	}
-	if a.State == StateHandedOver {
-		return false, ErrClosed
+	if err := a.shut(); err != nil {
+		return false, err
 	}
 	return false, ErrMoved
+}
+
+// open are the states in which an attempt is worked on.
+var open = []string{StateNew, StateInHand}
+
+// shut is why nothing more can be done with an attempt, or nil.
+func (a *Attempt) shut() error {
+	switch a.State {
+	case StateNew, StateInHand:
+		return nil
+	case StateFrozen:
+		return ErrFrozen
+	}
+	return ErrClosed
 }
 
 // Known says whether an event with this client id is there already: done if
@@ -172,29 +158,42 @@ func sameJSON(a, b []byte) bool {
 // SaveDraft keeps an unfinished hand-over. It fails with ErrClosed once the
 // attempt is handed over.
 func (s *Store) SaveDraft(ctx context.Context, attempt uuid.UUID, draft json.RawMessage) error {
-	r := s.db.WithContext(ctx).Model(&Attempt{}).Where("id = ? AND state <> ?", attempt, StateHandedOver).Update("draft", draft)
+	r := s.db.WithContext(ctx).Model(&Attempt{}).Where("id = ? AND state IN ?", attempt, open).Update("draft", draft)
 	if r.Error == nil && r.RowsAffected == 0 {
 		return ErrClosed
 	}
 	return r.Error
 }
 
-// HandOver freezes an attempt with its assessment, made from the given number
-// of events. It fails with ErrMoved if there are more, and with ErrClosed if it
-// was handed over before.
-func (s *Store) HandOver(ctx context.Context, attempt uuid.UUID, events int, hand, assessment json.RawMessage) error {
-	now := time.Now()
-	r := s.db.WithContext(ctx).Model(&Attempt{}).Where("id = ? AND events = ? AND state <> ?", attempt, events, StateHandedOver).
-		Updates(map[string]any{"state": StateHandedOver, "draft": hand, "assessment": assessment, "handed_at": &now})
-	if r.Error != nil || r.RowsAffected > 0 {
-		return r.Error
-	}
-	var a Attempt
-	if err := s.db.WithContext(ctx).Select("id", "state").First(&a, "id = ?", attempt).Error; err != nil {
-		return err
-	}
-	if a.State == StateHandedOver {
-		return ErrClosed
-	}
-	return ErrMoved
+// HandOver takes an attempt out of the apprentice's hands, with the given number
+// of events, and has it marked: queue puts the work into the same transaction,
+// so that neither is there without the other. It fails with ErrMoved if there
+// are more events, and with ErrClosed if it was handed over before.
+func (s *Store) HandOver(ctx context.Context, attempt uuid.UUID, events int, hand json.RawMessage, queue func(tx *sql.Tx) error) error {
+	return s.Together(ctx, func(tx *Store) error {
+		r := tx.db.Model(&Attempt{}).Where("id = ? AND events = ? AND state IN ?", attempt, events, open).
+			Updates(map[string]any{"state": StateMarking, "draft": hand, "handed_at": time.Now()})
+		if r.Error != nil {
+			return r.Error
+		}
+		if r.RowsAffected > 0 {
+			return queue(tx.Tx())
+		}
+		var a Attempt
+		if err := tx.db.Select("id", "state").First(&a, "id = ?", attempt).Error; err != nil {
+			return err
+		}
+		if err := a.shut(); err != nil {
+			return err
+		}
+		return ErrMoved
+	})
+}
+
+// Marked keeps the assessment of an attempt that is being marked, and what lists
+// show of it. One that is not being marked, because somebody else was quicker,
+// stays as it is.
+func (s *Store) Marked(ctx context.Context, attempt uuid.UUID, assessment json.RawMessage, class string, mark, of float64) error {
+	return s.db.WithContext(ctx).Model(&Attempt{}).Where("id = ? AND state = ?", attempt, StateMarking).
+		Updates(map[string]any{"state": StateHandedOver, "assessment": assessment, "class": class, "mark": mark, "mark_of": of}).Error
 }

@@ -4,6 +4,7 @@ package testdb
 
 import (
 	"context"
+	"database/sql"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -11,13 +12,19 @@ import (
 	"testing"
 
 	"github.com/google/uuid"
+	_ "github.com/jackc/pgx/v5/stdlib"
 	"github.com/stretchr/testify/require"
 
 	"zanjero/internal/cluster"
 	"zanjero/internal/store"
 )
 
-var url string
+var (
+	server *cluster.Cluster
+	// template is a database with the present schema, which others are copied
+	// from.
+	template string
+)
 
 // Main runs a package's tests with a cluster of their own; call it from TestMain.
 func Main(m *testing.M) {
@@ -26,33 +33,67 @@ func Main(m *testing.M) {
 
 func run(m *testing.M) int {
 	dir, err := os.MkdirTemp("/var/tmp", "zanjero-test-")
+	if err == nil {
+		defer os.RemoveAll(dir)
+		_ = os.Chmod(dir, 0o755) // the server's account must be able to pass
+		server, err = cluster.Start(context.Background(), cluster.Options{Dir: filepath.Join(dir, "pg"), Throwaway: true})
+	}
+	if err == nil {
+		defer server.Stop()
+		template, err = create("")
+	}
+	if err == nil {
+		var st *store.Store
+		if st, err = store.Open(context.Background(), address(template)); err == nil {
+			st.Close()
+		}
+	}
 	if err != nil {
 		fmt.Fprintln(os.Stderr, err)
 		return 1
 	}
-	defer os.RemoveAll(dir)
-	_ = os.Chmod(dir, 0o755) // the server's account must be able to pass
-	c, err := cluster.Start(context.Background(), cluster.Options{Dir: filepath.Join(dir, "pg"), Throwaway: true})
-	if err != nil {
-		fmt.Fprintln(os.Stderr, err)
-		return 1
-	}
-	defer c.Stop()
-	url = c.URL
 	return m.Run()
+}
+
+// Server is the cluster that the tests run on.
+func Server() *cluster.Cluster { return server }
+
+func address(name string) string { return strings.Replace(server.URL, "/zanjero?", "/"+name+"?", 1) }
+
+// create makes a database: a copy of the template, or an empty one for "".
+func create(from string) (string, error) {
+	db, err := sql.Open("pgx", server.URL)
+	if err != nil {
+		return "", err
+	}
+	defer db.Close()
+	name := "t" + strings.ReplaceAll(uuid.NewString(), "-", "")
+	command := "CREATE DATABASE " + name
+	if from != "" {
+		command += " TEMPLATE " + from
+	}
+	_, err = db.Exec(command)
+	return name, err
 }
 
 // Open gives a test an empty database with the present schema.
 func Open(t *testing.T) *store.Store {
-	ctx := context.Background()
-	admin, err := store.Open(ctx, url)
-	require.NoError(t, err)
-	defer admin.Close()
-	name := "t" + strings.ReplaceAll(uuid.NewString(), "-", "")
-	_, err = admin.SQL().Exec("CREATE DATABASE " + name)
-	require.NoError(t, err)
-	st, err := store.Open(ctx, strings.Replace(url, "/zanjero?", "/"+name+"?", 1))
+	st, err := store.Open(context.Background(), URL(t))
 	require.NoError(t, err)
 	t.Cleanup(func() { st.Close() })
 	return st
+}
+
+// URL gives a test the address of an empty database with the present schema.
+func URL(t *testing.T) string {
+	name, err := create(template)
+	require.NoError(t, err)
+	return address(name)
+}
+
+// Bare gives a test the address of a database with nothing in it.
+func Bare(t *testing.T) string {
+	name, err := create("")
+	require.NoError(t, err)
+	return address(name)
 }

@@ -11,7 +11,7 @@ import (
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
 	"zanjero/core/scenario"
-	"zanjero/internal/httpapi"
+	"zanjero/internal/password"
 	"zanjero/internal/store"
 )
 
@@ -71,21 +71,25 @@ func Parse(raw []byte) (*File, error) {
 }
 
 // Load puts a yard into a database that has no people yet; otherwise it leaves
-// everything as it is and says so. seed gives an attempt its own.
-func Load(ctx context.Context, st *store.Store, f *File, h httpapi.Hashing, seed func(uuid.UUID) int64) (loaded bool, err error) {
-	fresh, err := st.Empty(ctx)
-	if err != nil || !fresh {
-		return false, err
-	}
-	err = st.Together(ctx, func(tx *store.Store) error { return load(ctx, tx, f, h, seed) })
-	return err == nil, err
+// everything as it is and says so. Of several programs that load into one
+// database at once, one does. seed gives an attempt its own.
+func Load(ctx context.Context, st *store.Store, f *File, h password.Cost, seed func(uuid.UUID) int64) (loaded bool, err error) {
+	err = store.Alone(ctx, st.SQL(), func() error {
+		fresh, err := st.Empty(ctx)
+		if err != nil || !fresh {
+			return err
+		}
+		loaded = true
+		return st.Together(ctx, func(tx *store.Store) error { return load(ctx, tx, f, h, seed) })
+	})
+	return loaded && err == nil, err
 }
 
-func load(ctx context.Context, st *store.Store, f *File, h httpapi.Hashing, seed func(uuid.UUID) int64) error {
+func load(ctx context.Context, st *store.Store, f *File, h password.Cost, seed func(uuid.UUID) int64) error {
 	people, machines := map[string]uuid.UUID{}, map[string]store.Machine{}
 	var instructor uuid.UUID
 	for _, p := range f.People {
-		row := store.Person{ID: uuid.New(), Name: p.Name, DisplayName: p.DisplayName, Role: p.Role, PasswordHash: h.HashPassword(p.Password), Demo: true}
+		row := store.Person{ID: uuid.New(), Name: p.Name, DisplayName: p.DisplayName, Role: p.Role, PasswordHash: h.Hash(p.Password), Demo: true}
 		if err := st.AddPerson(ctx, &row); err != nil {
 			return fmt.Errorf("person %s: %w", p.Name, err)
 		}
@@ -138,12 +142,12 @@ func loadJob(ctx context.Context, st *store.Store, j Job, m store.Machine, by uu
 	if err := st.AddJob(ctx, &row); err != nil {
 		return err
 	}
+	var to []uuid.UUID
 	for _, name := range j.GivenTo {
-		a := store.Attempt{ID: uuid.New(), JobID: row.ID, ApprenticeID: people[name], ModelVersion: machine.Version, State: store.StateNew}
-		a.Seed = seed(a.ID)
-		if err := st.AddAttempt(ctx, &a); err != nil {
-			return err
-		}
+		to = append(to, people[name])
 	}
-	return nil
+	if to == nil {
+		return nil
+	}
+	return st.Give(ctx, row.ID, to, machine.Version, seed)
 }

@@ -357,20 +357,61 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/attempts/{attempt}/renewal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Puts an attempt away that cannot be gone on with and gives its job to the same apprentice anew. What was put away stays to be read. */
+        post: operations["renewAttempt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The acts of an attempt as they were kept, with what each showed; nothing is replayed. */
+        get: operations["getLedger"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description What is wrong by a code with parameters, and the same in English. The words for a code stand in messages/. */
         Error: {
             path?: string;
+            code: string;
+            params?: components["schemas"]["Params"];
             problem: string;
             mend: string;
             all?: components["schemas"]["Problem"][];
         };
+        /** @description What a message is filled in with, by name */
+        Params: {
+            [key: string]: unknown;
+        };
         Problem: {
             path: string;
-            problem: string;
-            mend: string;
+            code: string;
+            params?: components["schemas"]["Params"];
         };
         Credentials: {
             name: string;
@@ -382,7 +423,7 @@ export interface components {
             name: string;
             display_name: string;
             /** @enum {string} */
-            role: "instructor" | "apprentice";
+            role: "apprentice" | "instructor" | "assessor" | "coordinator";
         };
         Figure: {
             /** Format: double */
@@ -487,10 +528,11 @@ export interface components {
             source: string;
             limits: string;
             inputs: components["schemas"]["AidInput"][];
-            table?: {
-                heads: string[];
-                rows: number[][];
-            };
+            table?: components["schemas"]["AidTable"];
+        };
+        AidTable: {
+            heads: string[];
+            rows: number[][];
         };
         AidInput: {
             id: string;
@@ -672,7 +714,10 @@ export interface components {
             family: string;
             duty: string;
             sheet: components["schemas"]["SheetEntry"][];
-            /** @description The revision that was read */
+            /**
+             * Format: int32
+             * @description The revision that was read, when a machine is changed
+             */
             revision?: number;
         };
         HealthyLine: {
@@ -707,6 +752,13 @@ export interface components {
             altitude_m?: number;
             mode?: string;
             proper_only?: boolean;
+            /**
+             * Format: uuid
+             * @description The id that the job is to have, so that the same request may be sent again
+             */
+            id?: string;
+            /** @description Whom it is given to as it is set */
+            apprentices?: string[];
         };
         Preview: {
             problems: components["schemas"]["Problem"][];
@@ -737,6 +789,44 @@ export interface components {
             spec: components["schemas"]["JobSpec"];
             attempts: components["schemas"]["AttemptCard"][];
         };
+        JobPage: {
+            items: components["schemas"]["Job"][];
+            /**
+             * Format: int64
+             * @description Where the next page begins, if there is one
+             */
+            below?: number;
+        };
+        AttemptPage: {
+            items: components["schemas"]["AttemptCard"][];
+            /** @description Where the next page begins, if there is one */
+            before?: string;
+        };
+        Marking: {
+            /** Format: uuid */
+            attempt: string;
+            state: components["schemas"]["AttemptState"];
+        };
+        /** @enum {string} */
+        AttemptState: "new" | "in-hand" | "marking" | "handed-over" | "frozen";
+        KeptLedger: {
+            model_version: string;
+            state: string;
+            frozen?: components["schemas"]["Problem"];
+            acts: components["schemas"]["KeptAct"][];
+        };
+        KeptAct: {
+            seq: number;
+            /** Format: date-time */
+            at: string;
+            event: {
+                [key: string]: unknown;
+            };
+            /** @description What it showed, as it was kept */
+            shown?: {
+                [key: string]: unknown;
+            };
+        };
         AttemptCard: {
             /** Format: uuid */
             id: string;
@@ -744,13 +834,17 @@ export interface components {
             machine_name: string;
             machine_code: string;
             words: string;
-            /** @enum {string} */
-            state: "new" | "in-hand" | "handed-over";
+            state: components["schemas"]["AttemptState"];
+            /** @description It was begun on another version of the model, and is to be given anew */
+            outdated?: boolean;
+            frozen?: components["schemas"]["Problem"];
             /** Format: double */
             minutes: number;
             /** Format: double */
             limit_minutes: number;
             apprentice: string;
+            /** Format: uuid */
+            apprentice_id: string;
             /** Format: double */
             mark?: number;
             /** Format: double */
@@ -760,7 +854,10 @@ export interface components {
         NewEvent: {
             /** Format: uuid */
             client_id: string;
-            /** @description How many events the client has seen */
+            /**
+             * Format: int32
+             * @description How many events the client has seen
+             */
             after: number;
             event: components["schemas"]["Event"];
         };
@@ -858,8 +955,7 @@ export interface components {
         Bench: {
             /** Format: uuid */
             id: string;
-            /** @enum {string} */
-            state: "new" | "in-hand" | "handed-over";
+            state: components["schemas"]["AttemptState"];
             job_number: number;
             family: string;
             machine_name: string;
@@ -900,10 +996,19 @@ export interface components {
             /** @description Fuel lies about for anyone to see */
             spilt: boolean;
         };
+        /** @description The members of Bench that are other than before the act, with what they are now; null for one that is gone. An act that was done before is answered with all of them. */
+        BenchChange: {
+            seq: number;
+        } & {
+            [key: string]: unknown;
+        };
         /** @description The present bench, unless there is none to go on with. */
         Moved: {
+            code: string;
+            params?: components["schemas"]["Params"];
             problem: string;
             mend: string;
+            path?: string;
             bench?: components["schemas"]["Bench"];
         };
         Finding: {
@@ -932,15 +1037,16 @@ export interface components {
             assessment: components["schemas"]["Assessment"];
         };
         Assessment: {
+            form: number;
             model_version: string;
             truth: components["schemas"]["Truth"][];
             class: string;
-            verdict: string;
+            verdict: components["schemas"]["Reason"][];
             sections: components["schemas"]["Section"][];
             readings: components["schemas"]["Reading"][];
             points: components["schemas"]["Point"][];
             standings: components["schemas"]["Standings"];
-            handed_back: string[];
+            handed_back: components["schemas"]["Left"][];
             /** Format: double */
             minutes: number;
             /** Format: double */
@@ -952,21 +1058,18 @@ export interface components {
             wasted: components["schemas"]["Waste"][];
             makeshifts: components["schemas"]["Makeshift"][];
             skipped: components["schemas"]["Skip"][];
-            worth: components["schemas"]["Worth"];
+            worth: components["schemas"]["RepairValue"];
             hand_over: components["schemas"]["HandOver"];
         };
         Truth: {
             id: string;
-            name: string;
             reach: string;
             /** Format: double */
             severity: number;
-            account: string;
             mended: boolean;
         };
         Section: {
             id: string;
-            name: string;
             /** Format: double */
             mark: number;
             /** Format: double */
@@ -974,19 +1077,42 @@ export interface components {
             reasons: components["schemas"]["Reason"][];
         };
         Reason: {
-            text: string;
+            code: string;
+            params?: components["schemas"]["Params"];
             seq: number;
             good: boolean;
+            /** Format: double */
+            marks: number;
+            /** Format: double */
+            of: number;
+        };
+        Left: {
+            /** @enum {string} */
+            kind: "cover" | "control" | "state" | "work" | "fault";
+            item: string;
+        };
+        /** @description What a test showed, as a word, as a number in a unit, or over the limit of a meter */
+        Told: {
+            word?: string;
+            /** Format: double */
+            value?: number;
+            unit?: string;
+            over?: boolean;
+            /** Format: double */
+            falter_min?: number;
         };
         Reading: {
             seq: number;
             taken_at: number;
             test: string;
-            title: string;
-            shown: string;
-            would_have: string;
+            shown: components["schemas"]["Told"];
+            would_have: components["schemas"]["Told"];
             typed: string;
+            unit?: string;
+            word?: string;
+            over?: boolean;
             valid: boolean;
+            /** @description The conditions that were not met */
             missed: string[];
             /** Format: double */
             error_by_setup: number;
@@ -998,11 +1124,18 @@ export interface components {
             judged_right: boolean;
             true_band: string;
         };
+        Step: {
+            kind: string;
+            test?: string;
+            repair?: string;
+            reach?: string;
+            do?: string;
+        };
         Point: {
             seq: number;
             /** Format: double */
             minutes: number;
-            label: string;
+            step: components["schemas"]["Step"];
             /** Format: double */
             bits: number;
             candidates: number;
@@ -1030,7 +1163,6 @@ export interface components {
         Makeshift: {
             act: string;
             reach: string;
-            verdict: string;
             left: string[];
         };
         Skip: {
@@ -1038,7 +1170,7 @@ export interface components {
             test: string;
             precaution: string;
         };
-        Worth: {
+        RepairValue: {
             /** Format: double */
             parts: number;
             /** Format: double */
@@ -1071,6 +1203,8 @@ export interface components {
     };
     parameters: {
         attempt: string;
+        /** @description How many to list at most */
+        limit: number;
     };
     requestBodies: never;
     headers: never;
@@ -1460,20 +1594,25 @@ export interface operations {
     };
     listJobs: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description List those with a lower number; for the next page */
+                below?: number;
+                /** @description How many to list at most */
+                limit?: components["parameters"]["limit"];
+            };
             header?: never;
             path?: never;
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Jobs as they were set */
+            /** @description Jobs as they were set, the newest first */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Job"][];
+                    "application/json": components["schemas"]["JobPage"];
                 };
             };
             default: components["responses"]["Error"];
@@ -1516,19 +1655,18 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": {
-                    /** Format: uuid */
-                    apprentice_id: string;
+                    apprentices: string[];
                 };
             };
         };
         responses: {
-            /** @description The attempt */
-            201: {
+            /** @description The job with everybody who has it. Those who had it already keep what they have, so the same may be sent again */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AttemptCard"];
+                    "application/json": components["schemas"]["Job"];
                 };
             };
             default: components["responses"]["Error"];
@@ -1536,20 +1674,25 @@ export interface operations {
     };
     listAttempts: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Where the last page ended */
+                before?: string;
+                /** @description How many to list at most */
+                limit?: components["parameters"]["limit"];
+            };
             header?: never;
             path?: never;
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description An apprentice's own attempts */
+            /** @description An apprentice's own attempts, or all for an instructor, the newest first */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AttemptCard"][];
+                    "application/json": components["schemas"]["AttemptPage"];
                 };
             };
             default: components["responses"]["Error"];
@@ -1593,13 +1736,13 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Done; the bench after it */
+            /** @description Done; what it changed of the bench that the client has seen */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Bench"];
+                    "application/json": components["schemas"]["BenchChange"];
                 };
             };
             /** @description The ledger has moved on */
@@ -1654,13 +1797,13 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Handed over and assessed */
-            201: {
+            /** @description Handed over; it is being marked, and its debrief comes after */
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Debrief"];
+                    "application/json": components["schemas"]["Marking"];
                 };
             };
             default: components["responses"]["Error"];
@@ -1707,6 +1850,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Debrief"];
+                };
+            };
+            /** @description It is being marked; ask again in a second */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Marking"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    renewAttempt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Given anew */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getLedger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The acts in order */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptLedger"];
                 };
             };
             default: components["responses"]["Error"];

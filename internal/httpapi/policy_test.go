@@ -1,0 +1,141 @@
+package httpapi_test
+
+import (
+	"net/http"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zanjero/internal/httpapi"
+	"zanjero/internal/store"
+)
+
+// person adds somebody of a role to a site, with the password "pw-" and the name.
+func (s *site) person(name, role string) *user {
+	require.NoError(s.t, s.store.AddPerson(s.t.Context(), &store.Person{ID: uuid.New(), Name: name, DisplayName: name, Role: role, PasswordHash: cheap.Hash("pw-" + name), SessionEpoch: 1}))
+	return s.as(name)
+}
+
+// The policy is the router's own table, as a set: no route without a rule, no
+// rule without a route, and every operation of the description is a route.
+func TestPolicyIsTheRoutersTable(t *testing.T) {
+	s := &site{t: t, store: open(t).store}
+	srv := s.serve(true)
+	routes := srv.Routes()
+	slices.Sort(routes)
+	assert.Equal(t, httpapi.Policy(), routes)
+	doc, err := httpapi.GetSpec()
+	require.NoError(t, err)
+	for path, item := range doc.Paths.Map() {
+		for method := range item.Operations() {
+			route := method + " " + strings.NewReplacer("{", ":", "}", "").Replace(path)
+			assert.Contains(t, routes, route)
+		}
+	}
+}
+
+// Every route is tried as nobody, in each role, and as the owner of what it
+// touches and another: what is not allowed is refused before anything is looked
+// at, and another's is as if it were not there.
+func TestRoutesRolesOwnership(t *testing.T) {
+	s := open(t)
+	srv := s.serve(true)
+	inst, ann, bob := s.as("inst"), s.as("ann"), s.as("bob")
+	assessor, coordinator := s.person("ass", store.Assessor), s.person("coo", store.Coordinator)
+	attempt := s.job(inst, "main-jet-blocked", 0.6, "ann")
+	_, raw := inst.get("/api/jobs")
+	job := decode[httpapi.JobPage](t, raw).Items[0].Id.String()
+	event := func() any {
+		return map[string]any{"client_id": uuid.NewString(), "after": 0, "event": map[string]any{"kind": "wait", "minutes": 1}}
+	}
+	machine := map[string]any{"name": "", "code": "", "family": "f4-bowl", "duty": "", "sheet": []any{}}
+	spec := map[string]any{"machine_id": uuid.NewString(), "faults": []any{}, "words": "", "claim": "", "limit_minutes": 1, "limit_money": 1}
+	hand := map[string]any{"findings": []any{}, "verdict": "x", "proof_seq": -1}
+	const ok, no, none, wrong = 200, 403, 404, 422
+	// The status for an instructor, the owner, another apprentice, an assessor
+	// and a coordinator; nobody gets 401 everywhere but where anyone may go.
+	walk := map[string]struct {
+		body                                            func() any
+		instructor, owner, other, assessor, coordinator int
+	}{
+		"GET /*":                     {nil, ok, ok, ok, ok, ok},
+		"POST /api/session":          {func() any { return map[string]any{"name": uuid.NewString(), "password": "y"} }, 401, 401, 401, 401, 401},
+		"GET /api/me":                {nil, ok, ok, ok, ok, ok},
+		"GET /api/families/:family":  {nil, ok, ok, ok, ok, ok},
+		"GET /api/aids":              {nil, ok, ok, ok, ok, ok},
+		"POST /api/aids/:aid":        {func() any { return map[string]any{} }, ok, ok, ok, ok, ok},
+		"POST /api/conversions":      {func() any { return map[string]any{"reading": "7 1/2", "unit": "psi"} }, ok, ok, ok, ok, ok},
+		"GET /api/machines":          {nil, ok, no, no, no, no},
+		"POST /api/machines":         {func() any { return machine }, wrong, no, no, no, no},
+		"PUT /api/machines/:machine": {func() any { return machine }, none, no, no, no, no},
+		"GET /api/sheets/:family":    {nil, ok, no, no, no, no},
+		"POST /api/sheets/:family":   {func() any { return []any{} }, ok, no, no, no, no},
+		"GET /api/apprentices":       {nil, ok, no, no, no, ok},
+		"POST /api/preview":          {func() any { return spec }, wrong, no, no, no, no},
+		"POST /api/inside": {func() any {
+			return map[string]any{"machine_id": uuid.NewString(), "faults": []any{}, "minutes": 5, "load": "test"}
+		}, wrong, no, no, no, no},
+		"GET /api/jobs":                         {nil, ok, no, no, no, no},
+		"POST /api/jobs":                        {func() any { return spec }, wrong, no, no, no, no},
+		"POST /api/jobs/:job/attempts":          {func() any { return map[string]any{"apprentices": []any{uuid.NewString()}} }, wrong, no, no, no, no},
+		"GET /api/attempts":                     {nil, ok, ok, ok, ok, no},
+		"GET /api/attempts/:attempt":            {nil, ok, ok, none, ok, no},
+		"POST /api/attempts/:attempt/events":    {event, no, ok, none, no, no},
+		"PUT /api/attempts/:attempt/draft":      {func() any { return hand }, no, 204, none, no, no},
+		"POST /api/attempts/:attempt/hand-over": {func() any { return hand }, no, wrong, none, no, no},
+		"GET /api/attempts/:attempt/next":       {nil, no, 409, none, no, no},
+		"GET /api/attempts/:attempt/debrief":    {nil, 409, 409, none, 409, no},
+		"GET /api/attempts/:attempt/inside":     {nil, 409, 409, none, 409, no},
+		"GET /api/attempts/:attempt/ledger":     {nil, ok, no, no, ok, no},
+		"POST /api/attempts/:attempt/renewal":   {nil, 409, no, no, no, no},
+		"DELETE /api/session":                   {nil, 204, 204, 204, 204, 204},
+	}
+	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":family", "f4-bowl", ":aid", "premix", "/*", "/bench/x")
+	routes := srv.Routes()
+	slices.SortFunc(routes, func(a, b string) int { // signing out comes last
+		return strings.Compare(strings.Replace(a, "DELETE", "Z", 1), strings.Replace(b, "DELETE", "Z", 1))
+	})
+	for _, route := range routes {
+		c, known := walk[route]
+		require.True(t, known, "%s is not in this walk", route)
+		method, path, _ := strings.Cut(ids.Replace(route), " ")
+		nobody := 401
+		if route == "GET /*" {
+			nobody = ok
+		}
+		for _, who := range []struct {
+			name string
+			u    *user
+			want int
+		}{{"nobody", s.anyone(), nobody}, {"other", bob, c.other}, {"owner", ann, c.owner}, {"instructor", inst, c.instructor}, {"assessor", assessor, c.assessor}, {"coordinator", coordinator, c.coordinator}} {
+			var body any
+			if c.body != nil {
+				body = c.body()
+			}
+			code, raw := who.u.call(method, path, body)
+			assert.Equal(t, who.want, code, "%s as %s: %.200s", route, who.name, raw)
+		}
+	}
+	assert.Len(t, walk, len(routes))
+	// The list of attempts is one's own.
+	_, raw = s.as("bob").get("/api/attempts")
+	assert.Equal(t, "{\"items\":[]}\n", string(raw))
+}
+
+// A route that nobody thought of is refused, and so is a method.
+func TestUnknownRoutes(t *testing.T) {
+	s := open(t)
+	inst := s.as("inst")
+	for _, c := range []struct{ method, path string }{{"GET", "/api/secrets"}, {"POST", "/api/me"}, {"DELETE", "/api/attempts/" + uuid.NewString()}, {"TRACE", "/api/me"}, {"POST", "/"}} {
+		req, err := http.NewRequest(c.method, s.url+c.path, nil)
+		require.NoError(t, err)
+		res, err := inst.c.Do(req)
+		require.NoError(t, err)
+		res.Body.Close()
+		assert.Contains(t, []int{403, 404, 405}, res.StatusCode, "%s %s", c.method, c.path)
+	}
+}
