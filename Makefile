@@ -4,8 +4,8 @@
 # make build, make bench, make shots, make generate, make fuzz
 SHELL := /bin/bash
 TOOL := go tool -modfile=tools/go.mod
-GO_SOURCES := $(shell git ls-files -co --exclude-standard '*.go' 'core/**' 'demo/**' 'internal/**' 'go.mod' 'go.sum')
-WEB_SOURCES := $(shell git ls-files -co --exclude-standard web ':!web/dist')
+GO_SOURCES := $(shell git ls-files -co --exclude-standard '*.go' 'core/**' 'demo/**' 'internal/**' 'messages/**' 'go.mod' 'go.sum')
+WEB_SOURCES := $(shell git ls-files -co --exclude-standard web messages ':!web/dist')
 ADDR ?= 127.0.0.1:8080
 
 .PHONY: run build test check bench generate generated lint unit web-test e2e shots findings fuzz clean
@@ -45,7 +45,7 @@ generated: web/node_modules/.installed
 	@rm -r .run-generated
 
 lint: web/node_modules/.installed
-	@test -z "$$(gofmt -l api cmd core demo internal web/*.go)" || (echo "gofmt these:"; gofmt -l api cmd core demo internal web/*.go; exit 1)
+	@test -z "$$(gofmt -l api cmd core demo internal messages web/*.go)" || (echo "gofmt these:"; gofmt -l api cmd core demo internal messages web/*.go; exit 1)
 	go vet ./...
 	$(TOOL) staticcheck ./...
 	cd web && npm run --silent lint && npm run --silent typecheck

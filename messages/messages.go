@@ -204,7 +204,11 @@ func number(v float64) string {
 	if v == math.Trunc(v) && math.Abs(v) < 1e15 {
 		return strconv.FormatFloat(v, 'f', -1, 64)
 	}
-	return strconv.FormatFloat(v, 'g', 4, 64)
+	rounded, err := strconv.ParseFloat(strconv.FormatFloat(v, 'g', 4, 64), 64)
+	if err != nil {
+		return strconv.FormatFloat(v, 'g', 4, 64)
+	}
+	return strconv.FormatFloat(rounded, 'f', -1, 64)
 }
 
 // Problem gives what is wrong and how to mend it.

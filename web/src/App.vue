@@ -5,6 +5,7 @@ import { useQueryClient } from '@tanstack/vue-query'
 import SignInAgain from './session/SignInAgain.vue'
 import { useSession } from './session/session'
 import { useNight } from './session/useNight'
+import { sentence } from './words/words'
 
 const session = useSession()
 const route = useRoute()
@@ -41,6 +42,7 @@ async function leave() {
       <button class="icon" aria-label="Sign out" @click="leave"><v-icon :icon="mdiExitToApp" /></button>
     </header>
     <main id="main" tabindex="-1">
+      <p v-if="session.away" class="page muted" role="status">{{ sentence({ code: 'page.server-away' }) }}</p>
       <router-view :key="route.path" />
     </main>
     <SignInAgain v-if="session.ended" />

@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { explain, has } from '@/words/words'
 import type { components, paths } from './schema'
 
 export type Schema = components['schemas']
@@ -8,18 +9,33 @@ export const api = createClient<paths>({ fetch: (r) => globalThis.fetch(r) })
 
 /** A refusal by the server, or that it could not be reached. */
 export class Refusal extends Error {
+  /** What is wrong, in the words of the page. */
+  readonly what: string
+  /** How to mend it. */
+  readonly mend: string
+
   constructor(
+    /** The status of the answer; 0 when nothing came back. */
     readonly status: number,
-    readonly problem: string,
-    readonly mend: string,
-    readonly all: Schema['Problem'][] = [],
-    readonly body?: unknown,
+    answer: Partial<Schema['Error']>,
+    /** After how many seconds the same may be asked again; 0 for never. */
+    readonly retryAfter = 0,
   ) {
-    super(problem)
+    super(answer.code ?? String(status))
+    this.body = answer
+    const said = answer.code && has(`problem.${answer.code}.what`) ? explain(answer as Schema['Error']) : undefined
+    const unknown = explain({ code: 'page.server-answered', params: { status } })
+    this.what = said?.what ?? answer.problem ?? unknown.what
+    this.mend = said?.mend ?? answer.mend ?? unknown.mend
   }
-  /** Nothing came back: the connection is down or the server is away. */
-  get offline() {
-    return this.status === 0
+  readonly body: unknown
+  /** Every problem that the server named. */
+  get all(): Schema['Problem'][] {
+    return (this.body as Partial<Schema['Error']>).all ?? []
+  }
+  /** Nobody has said no: the connection is down, or the server or its database is away. The same can be sent again. */
+  get away() {
+    return this.status === 0 || this.status >= 500
   }
 }
 
@@ -31,16 +47,10 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   try {
     answer = await call
   } catch {
-    throw new Refusal(0, 'the server cannot be reached', 'what you did is kept here and will be sent again')
+    throw new Refusal(0, { code: 'page.server-cannot-be-reached' })
   }
   const { data, error, response } = answer
   if (response.ok) return data as T
-  const e = (error ?? {}) as Partial<Schema['Error']>
-  throw new Refusal(
-    response.status,
-    e.problem ?? `the server answered ${response.status}`,
-    e.mend ?? 'try again',
-    e.all ?? [],
-    error,
-  )
+  const body = typeof error === 'object' && error !== null ? (error as Partial<Schema['Error']>) : {}
+  throw new Refusal(response.status, body, Number(response.headers.get('Retry-After')) || 0)
 }

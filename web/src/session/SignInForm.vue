@@ -2,6 +2,7 @@
 import { ref } from 'vue'
 import { Refusal } from '@/api/client'
 import { useSession } from './session'
+import ProblemText from '@/words/ProblemText.vue'
 
 const props = defineProps<{ name?: string }>()
 const emit = defineEmits<{ done: [] }>()
@@ -19,7 +20,8 @@ async function go() {
     emit('done')
   } catch (e) {
     refusal.value = e as Refusal
-    if (!refusal.value.offline) password.value = ''
+    // Only a name or password that was refused is cleared: a server that is away has said nothing of it.
+    if (refusal.value.status === 401) password.value = ''
   } finally {
     busy.value = false
   }
@@ -44,7 +46,7 @@ async function go() {
       <input v-model="password" class="plain" type="password" autocomplete="current-password" required />
     </label>
     <p v-if="refusal" class="refusal" role="alert">
-      <b>{{ refusal.problem }}</b>: {{ refusal.mend }}.
+      <ProblemText :of="refusal" />
     </p>
     <button class="key main" type="submit" :disabled="busy">{{ busy ? 'Signing in …' : 'Sign in' }}</button>
   </form>

@@ -14,22 +14,34 @@ beforeEach(() => {
 
 describe('asking the server', () => {
   it('turns a refusal into what is wrong and how to mend it', async () => {
-    answer(422, { problem: 'no fault is hidden', mend: 'hide one', all: [{ path: 'faults', problem: 'p', mend: 'm' }] })
-    const r = await ask(api.GET('/api/me')).catch((e) => e as Refusal)
-    expect(r).toBeInstanceOf(Refusal)
-    expect([(r as Refusal).status, (r as Refusal).problem, (r as Refusal).mend, (r as Refusal).all.length]).toEqual([
+    const coded = { path: 'value', code: 'setup.out-of-range', params: { value: 3, low: 0.5, high: 2.25 } }
+    answer(422, { ...coded, problem: 'drei', mend: 'vier', all: [coded] })
+    const r = (await ask(api.GET('/api/me')).catch((e) => e)) as Refusal
+    expect([r.status, r.what, r.mend, r.all]).toEqual([
       422,
-      'no fault is hidden',
-      'hide one',
-      1,
+      '3 is out of range',
+      'write a number from 0.5 to 2.25',
+      [coded],
     ])
+  })
+  it('falls back on what the server says where the page does not know the code', async () => {
+    answer(409, { code: 'of.tomorrow', problem: 'a new thing', mend: 'do so' })
+    const r = (await ask(api.GET('/api/me')).catch((e) => e)) as Refusal
+    expect([r.what, r.mend, r.away]).toEqual(['a new thing', 'do so', false])
+  })
+  it('knows a server that could not from one that said no', async () => {
+    globalThis.fetch = vi.fn(async () =>
+      Response.json({ code: 'http.busy' }, { status: 503, headers: { 'Retry-After': '4' } }),
+    ) as typeof fetch
+    const r = (await ask(api.GET('/api/me')).catch((e) => e)) as Refusal
+    expect([r.away, r.retryAfter]).toEqual([true, 4])
   })
   it('knows a lost connection from a refusal', async () => {
     globalThis.fetch = vi.fn(async () => {
       throw new TypeError('down')
     }) as typeof fetch
     const r = (await ask(api.GET('/api/me')).catch((e) => e)) as Refusal
-    expect(r.offline).toBe(true)
+    expect([r.away, r.status]).toEqual([true, 0])
   })
 })
 
@@ -44,13 +56,26 @@ describe('the session', () => {
     s.me = { ...s.me!, role: 'instructor' }
     expect(s.home).toBe('/yard')
   })
+  it('does not take a server that is away for a sign-out', async () => {
+    vi.useFakeTimers()
+    answer(503, { code: 'http.busy' })
+    const s = useSession()
+    const known = s.know()
+    await vi.advanceTimersByTimeAsync(100)
+    expect([s.away, s.me]).toEqual([true, null])
+    answer(200, ann)
+    await vi.advanceTimersByTimeAsync(3000)
+    await known
+    expect([s.away, s.me!.name]).toEqual([false, 'ann'])
+    vi.useRealTimers()
+  })
   it('notices a session that ended at work, but not a stranger', async () => {
     const s = useSession()
-    expect(s.noticed(new Refusal(401, '', ''))).toBe(false)
+    expect(s.noticed(new Refusal(401, {}))).toBe(false)
     answer(200, ann)
     await s.signIn('ann', 'x')
-    expect(s.noticed(new Refusal(403, '', ''))).toBe(false)
-    expect(s.noticed(new Refusal(401, '', ''))).toBe(true)
+    expect(s.noticed(new Refusal(403, {}))).toBe(false)
+    expect(s.noticed(new Refusal(401, {}))).toBe(true)
     await s.signIn('ann', 'x')
     expect(s.ended).toBe(false)
   })

@@ -7,15 +7,28 @@ export const useSession = defineStore('session', () => {
   const me = ref<Schema['Person'] | null>(null)
   /** The session ended while somebody was at work: ask for the password in place. */
   const ended = ref(false)
+  /** The server has not yet been able to say who is signed in. */
+  const away = ref(false)
   let asked: Promise<void> | null = null
 
   const home = computed(() => (me.value?.role === 'instructor' ? '/yard' : '/jobs'))
 
-  /** Asks the server once who is signed in. */
+  /** Asks the server once who is signed in; while it is away nobody has said that this device is signed out. */
   function know() {
-    return (asked ??= ask(api.GET('/api/me'))
-      .then((p) => void (me.value = p))
-      .catch(() => void (me.value = null)))
+    return (asked ??= find())
+  }
+  async function find(): Promise<void> {
+    try {
+      me.value = await ask(api.GET('/api/me'))
+      away.value = false
+    } catch (e) {
+      const r = e as Refusal
+      me.value = null
+      away.value = r.away
+      if (!r.away) return
+      await new Promise((go) => setTimeout(go, 1000 * Math.max(2, r.retryAfter)))
+      return find()
+    }
   }
 
   async function signIn(name: string, password: string) {
@@ -41,5 +54,5 @@ export const useSession = defineStore('session', () => {
     return ended.value
   }
 
-  return { me, ended, home, know, signIn, signOut, noticed }
+  return { me, ended, away, home, know, signIn, signOut, noticed }
 })

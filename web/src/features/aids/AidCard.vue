@@ -3,6 +3,7 @@ import { ref, watch } from 'vue'
 import { api, ask, type Refusal, type Schema } from '@/api/client'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import { figure } from './figure'
+import { sentence } from '@/words/words'
 
 /** One sum: its figures, what comes out, and where it comes from. */
 const props = defineProps<{ aid: Schema['Aid'] }>()
@@ -27,8 +28,7 @@ watch(
         results.value = await ask(api.POST('/api/aids/{aid}', { params: { path: { aid: props.aid.id } }, body }))
         trouble.value = ''
       } catch (e) {
-        const r = e as Refusal
-        trouble.value = `${r.problem}: ${r.mend}.`
+        trouble.value = sentence(e as Refusal)
       }
     }, 150)
   },

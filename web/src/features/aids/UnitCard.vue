@@ -3,6 +3,7 @@ import { ref, watch } from 'vue'
 import { api, ask, type Refusal, type Schema } from '@/api/client'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import { figure } from './figure'
+import { sentence } from '@/words/words'
 
 /** A quantity in every unit that measures the same. */
 defineProps<{ units: string[] }>()
@@ -17,8 +18,7 @@ watch(
       results.value = await ask(api.POST('/api/conversions', { body: { ...f } }))
       trouble.value = ''
     } catch (e) {
-      const r = e as Refusal
-      trouble.value = `${r.problem}: ${r.mend}.`
+      trouble.value = sentence(e as Refusal)
     }
   },
   { deep: true, immediate: true },

@@ -23,12 +23,14 @@ import TestTray from './TestTray.vue'
 import { inWords } from './acts'
 import { useBench } from './useBench'
 import { useFamily } from './useFamily'
+import ProblemText from '@/words/ProblemText.vue'
+import { sentence } from '@/words/words'
 
 const AidsPanel = defineAsyncComponent(() => import('@/features/aids/AidsPanel.vue'))
 const attempt = String(useRoute().params.attempt)
 const session = useSession()
 const night = useNight()
-const { bench, busy, offline, refusal, notice, queue, load, act } = useBench(attempt)
+const { bench, busy, offline, refusal, aside, notice, queue, load, act } = useBench(attempt)
 const family = useFamily(() => bench.value?.family)
 const at = useLocalStorage(`focus.${attempt}`, 'tank')
 const modes = { open: 'open bench', guided: 'guided', exam: 'exam' }
@@ -49,7 +51,7 @@ const shown = computed(() => {
   return { ...b, controls, board }
 })
 const waiting = computed(() => queue.value.map((q) => ({ id: q.client_id, text: inWords(q.event, fam.value) })))
-const mine = computed(() => session.me?.role === 'apprentice' && bench.value?.state !== 'handed-over')
+const mine = computed(() => session.me?.role === 'apprentice' && ['new', 'in-hand'].includes(bench.value?.state ?? ''))
 
 function send(...events: Schema['Event'][]) {
   if (!mine.value) return
@@ -234,12 +236,14 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
     />
     <div class="right">
       <div v-if="refusal || notice" class="refusal" role="alert">
-        <template v-if="refusal"
-          ><b>{{ refusal.problem }}</b
-          >: {{ refusal.mend }}.</template
-        >
+        <span v-if="refusal">
+          <template v-if="aside"
+            >{{ sentence({ code: 'page.act-set-aside', params: { act: inWords(aside, fam) } }) }}
+          </template>
+          <ProblemText :of="refusal" />
+        </span>
         <template v-else>{{ notice }}</template>
-        <button type="button" class="key" @click="((refusal = null), (notice = ''))">Right</button>
+        <button type="button" class="key" @click="((refusal = aside = null), (notice = ''))">Right</button>
       </div>
       <InstrumentPanel
         :family="fam"
@@ -264,7 +268,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
   </div>
   <div v-else class="page">
     <div v-if="refusal" class="panel">
-      <h1>{{ refusal.problem }}</h1>
+      <h1>{{ refusal.what }}</h1>
       <p>{{ refusal.mend }}.</p>
       <router-link :to="session.home">To the start</router-link>
     </div>

@@ -9,6 +9,8 @@ import { useSession } from '@/session/session'
 import { useBench } from './useBench'
 import { useFamily } from './useFamily'
 import WalkRound from './WalkRound.vue'
+import ProblemText from '@/words/ProblemText.vue'
+import { sentence } from '@/words/words'
 
 const attempt = String(useRoute().params.attempt)
 const router = useRouter()
@@ -19,6 +21,8 @@ const family = useFamily(() => bench.value?.family)
 const fam = computed(() => family.data.value)
 const refusal = ref<Refusal | null>(null)
 const busy = ref(false)
+// What is handed over or stopped is closed to further acts.
+const open = computed(() => ['new', 'in-hand'].includes(bench.value?.state ?? ''))
 const saved = ref('')
 
 type Hand = Required<Pick<Schema['HandOver'], 'cause' | 'advice' | 'note'>> &
@@ -66,7 +70,7 @@ watch(
   () => {
     clearTimeout(timer)
     saved.value = ''
-    if (bench.value && bench.value.state !== 'handed-over') timer = setTimeout(() => void keep(), 700)
+    if (bench.value && open.value) timer = setTimeout(() => void keep(), 700)
   },
   { deep: true },
 )
@@ -183,13 +187,9 @@ async function handOver() {
           </fieldset>
         </section>
         <button type="button" class="key" @click="add">Add a finding</button>
-        <WalkRound :family="fam" :bench="bench" :busy="acting || bench.state === 'handed-over'" @event="act" />
+        <WalkRound :family="fam" :bench="bench" :busy="acting || !open" @event="act" />
         <p v-if="refused || notice || offline" class="refusal" role="alert">
-          {{
-            refused
-              ? `${refused.problem}: ${refused.mend}.`
-              : notice || 'Connection lost. What you did is kept and will be sent.'
-          }}
+          {{ refused ? sentence(refused) : notice || 'Connection lost. What you did is kept and will be sent.' }}
         </p>
         <section class="panel">
           <h2>The board as you leave it</h2>
@@ -254,15 +254,11 @@ async function handOver() {
             >Note <textarea v-model="hand.note" class="plain" rows="2" maxlength="2000"></textarea>
           </label>
           <div v-if="refusal" class="refusal" role="alert">
-            <p>
-              <b>{{ refusal.problem }}</b>: {{ refusal.mend }}.
-            </p>
-            <p v-for="p in refusal.all.slice(1)" :key="p.path">
-              <b>{{ p.problem }}</b>: {{ p.mend }}.
-            </p>
+            <p><ProblemText :of="refusal" /></p>
+            <p v-for="p in refusal.all.slice(1)" :key="p.path"><ProblemText :of="p" /></p>
           </div>
           <button type="button" class="key main big" :disabled="busy" @click="handOver">
-            {{ busy ? 'Weighing the evidence …' : 'Hand over and read the debrief' }}
+            {{ busy ? 'Handing over …' : 'Hand over and read the debrief' }}
           </button>
           <p class="small muted">
             After this the ledger is closed. It says what was checked; it does not say that the machine is safe to
@@ -274,7 +270,7 @@ async function handOver() {
   </div>
   <div v-else class="page">
     <p :role="refused ? 'alert' : 'status'" class="muted">
-      {{ refused ? `${refused.problem}: ${refused.mend}.` : 'Fetching the job …' }}
+      {{ refused ? sentence(refused) : 'Fetching the job …' }}
     </p>
   </div>
 </template>

@@ -26,7 +26,7 @@ async function askNext() {
     next.value = await ask(api.GET('/api/attempts/{attempt}/next', { params: { path: { attempt: props.bench.id } } }))
     if (next.value.length === 0) hint.value = 'No test would tell much now: repair, or prove.'
   } catch (e) {
-    hint.value = `${(e as Refusal).problem}.`
+    hint.value = `${(e as Refusal).what}.`
   } finally {
     asking.value = false
   }

@@ -1,7 +1,7 @@
 import { createPinia, setActivePinia } from 'pinia'
 import { effectScope, nextTick } from 'vue'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { useBench } from './useBench'
+import { laid, useBench } from './useBench'
 
 const bench = (seq: number) => ({ id: 'a', seq })
 type Sent = { client_id: string; after: number; event: { kind: string } }
@@ -9,16 +9,18 @@ type Sent = { client_id: string; after: number; event: { kind: string } }
 /** A server that keeps events by client id, as the real one does. */
 function server() {
   const kept: Sent[] = []
-  const s = { kept, fail: 0, down: false, sessionEnded: false, calls: 0 }
+  const s = { kept, fail: 0, down: false, database: true, refuses: '', calls: 0 }
   globalThis.fetch = vi.fn(async (r: Request) => {
     s.calls++
     if (s.down) throw new TypeError('no connection')
-    if (s.sessionEnded) return Response.json({ problem: 'x', mend: 'y' }, { status: 401 })
+    if (!s.database) return Response.json({ code: 'http.busy' }, { status: 503, headers: { 'Retry-After': '3' } })
     if (r.method === 'GET') return Response.json(bench(kept.length))
     const body = (await r.json()) as Sent
     if (!kept.some((k) => k.client_id === body.client_id)) {
       if (body.after !== kept.length)
-        return Response.json({ problem: 'moved', mend: 'look', bench: bench(kept.length) }, { status: 409 })
+        return Response.json({ code: 'http.bench-moved-on', bench: bench(kept.length) }, { status: 409 })
+      if (s.refuses === (body.event as { reach?: string }).reach)
+        return Response.json({ code: 'http.role' }, { status: 422 })
       kept.push(body)
     }
     if (s.fail > 0) {
@@ -89,6 +91,34 @@ describe('the queue of acts', () => {
     expect(b.queue.value).toHaveLength(0)
     expect(b.bench.value!.seq).toBe(2)
   })
+  it('waits for as long as it is told while the database is away, and loses nothing', async () => {
+    const s = server()
+    const b = use()
+    await b.load()
+    s.database = false
+    await b.act(mark('tank'))
+    await vi.advanceTimersByTimeAsync(2500)
+    expect([b.offline.value, b.queue.value.length, b.refusal.value, s.calls]).toEqual([true, 1, null, 2])
+    s.database = true
+    await vi.advanceTimersByTimeAsync(1000)
+    expect(s.kept).toHaveLength(1)
+    expect(b.offline.value).toBe(false)
+  })
+  it('sets an act aside that is refused, shows it, and does those behind it', async () => {
+    const s = server()
+    const b = use()
+    await b.load()
+    s.refuses = 'tank'
+    await b.act(mark('tank'), mark('line'), mark('jets'))
+    expect(s.kept.map((k) => (k.event as { reach?: string }).reach)).toEqual(['line', 'jets'])
+    expect(b.aside.value).toEqual(mark('tank'))
+    expect(b.refusal.value!.status).toBe(422)
+    expect(b.queue.value).toHaveLength(0)
+  })
+  it('lays what changed over the bench, and takes away what is gone', () => {
+    const was = { seq: 3, look: { test: 'jet-look' }, minutes: 4 } as never
+    expect(laid(was, { seq: 4, look: null })).toEqual({ seq: 4, minutes: 4 })
+  })
   it('goes on after a reload with what was not answered', async () => {
     const s = server()
     const b = use()
@@ -112,7 +142,7 @@ describe('the queue of acts', () => {
     await b.act(mark('tank'))
     expect(s.kept).toHaveLength(1)
     expect(b.bench.value!.seq).toBe(1)
-    expect(b.notice.value).toContain('moved')
+    expect(b.notice.value).toContain('moved on')
     expect(b.queue.value).toHaveLength(0)
   })
 })

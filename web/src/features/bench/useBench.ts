@@ -2,8 +2,10 @@ import { onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { api, ask, Refusal, type Schema } from '@/api/client'
 import { useSession } from '@/session/session'
 import { useLocalStorage } from '@/session/useLocalStorage'
+import { sentence } from '@/words/words'
 
 type Event = Schema['Event']
+type Bench = Schema['Bench']
 /** An act that the server has not yet answered for. Its id makes a retry harmless. */
 type Pending = { client_id: string; after: number | null; event: Event }
 
@@ -12,42 +14,56 @@ const DOUBLE_CLICK_MS = 400
 /** So that a whole job is not worked against a server that never sees it. */
 const LONGEST_QUEUE = 50
 
+/** Lays what an act changed over the bench that was there; null stands for what is gone. */
+export function laid(bench: Bench, change: Schema['BenchChange']): Bench {
+  const out: Record<string, unknown> = { ...bench }
+  for (const [member, now] of Object.entries(change)) {
+    if (now === null) delete out[member]
+    else out[member] = now
+  }
+  return out as Bench
+}
+
 /**
  * The bench of one attempt: the server's picture of it, and a queue of acts
  * that outlives a reload and a lost connection. Acts go one at a time, in
- * order; each says which ledger it was made on.
+ * order; each says which ledger it was made on. One that is refused is set
+ * aside and shown, and those behind it go on.
  */
 export function useBench(attempt: string) {
   const session = useSession()
-  const bench = shallowRef<Schema['Bench'] | null>(null)
+  const bench = shallowRef<Bench | null>(null)
   const queue = useLocalStorage<Pending[]>(`queue.${attempt}`, [])
   const refusal = ref<Refusal | null>(null)
+  /** The act that was refused while others waited behind it. */
+  const aside = ref<Event | null>(null)
   const notice = ref('')
   const offline = ref(false)
   const busy = ref(false)
   let timer: ReturnType<typeof setTimeout> | undefined
   const others = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel(`zanjero.${attempt}`)
+  const path = { params: { path: { attempt } } }
 
   async function load() {
     try {
-      bench.value = await ask(api.GET('/api/attempts/{attempt}', { params: { path: { attempt } } }))
+      bench.value = await ask(api.GET('/api/attempts/{attempt}', path))
       offline.value = false
     } catch (e) {
-      failed(e as Refusal)
+      const r = e as Refusal
+      if (!wait(r)) refusal.value = r
       return
     }
     void send()
   }
 
-  function failed(e: Refusal) {
-    if (session.noticed(e)) return // the queue waits for the sign-in
-    if (e.offline) {
-      offline.value = true
-      clearTimeout(timer)
-      timer = setTimeout(() => void (bench.value ? send() : load()), RETRY_MS)
-      return
-    }
-    refusal.value = e
+  /** Tells whether nobody has said no, so that the same is tried again later. */
+  function wait(r: Refusal) {
+    if (session.noticed(r)) return true // until the sign-in
+    if (!r.away) return false
+    offline.value = true
+    clearTimeout(timer)
+    timer = setTimeout(() => void (bench.value ? send() : load()), Math.max(RETRY_MS, 1000 * r.retryAfter))
+    return true
   }
 
   let lastAct = { text: '', at: 0 }
@@ -63,7 +79,7 @@ export function useBench(attempt: string) {
     const inLine = queued && (offline.value || events.every((e) => e.kind === 'mark'))
     if (((busy.value || queued) && !inLine) || (queued && again) || queue.value.length >= LONGEST_QUEUE) return
     lastAct = { text, at: performance.now() }
-    refusal.value = null
+    refusal.value = aside.value = null
     notice.value = ''
     queue.value = [...queue.value, ...events.map((event) => ({ client_id: crypto.randomUUID(), after: null, event }))]
     // While the connection is lost the timer tries again; one more try now costs nothing.
@@ -77,30 +93,30 @@ export function useBench(attempt: string) {
       while (queue.value.length > 0) {
         const next = queue.value[0]
         next.after ??= bench.value.seq
-        const body: Schema['NewEvent'] = { client_id: next.client_id, after: next.after, event: next.event }
-        bench.value = await ask(api.POST('/api/attempts/{attempt}/events', { params: { path: { attempt } }, body }))
+        try {
+          const body: Schema['NewEvent'] = { client_id: next.client_id, after: next.after, event: next.event }
+          bench.value = laid(bench.value, await ask(api.POST('/api/attempts/{attempt}/events', { ...path, body })))
+        } catch (e) {
+          const r = e as Refusal
+          if (wait(r)) return
+          lastAct.at = 0
+          const moved = r.body as Schema['Moved']
+          if (r.status === 409 && moved.bench) {
+            // Somebody else has gone on: nothing of this line was meant for what is there now.
+            bench.value = moved.bench
+            queue.value = []
+            notice.value = sentence(r)
+            return
+          }
+          queue.value = queue.value.slice(1)
+          refusal.value = r
+          if (queue.value.length > 0) aside.value = next.event
+          continue
+        }
         offline.value = false
         queue.value = queue.value.slice(1)
         others?.postMessage(bench.value.seq)
       }
-    } catch (e) {
-      const r = e as Refusal
-      if (!r.offline && r.status !== 401 && r.status < 500) {
-        queue.value = []
-        const moved = r.body as Schema['Moved'] | undefined
-        lastAct.at = 0
-        if (r.status === 409 && moved?.bench) {
-          bench.value = moved.bench
-          notice.value = `${moved.problem}: ${moved.mend}.`
-          return
-        }
-      } else if (r.status >= 500) {
-        offline.value = true
-        clearTimeout(timer)
-        timer = setTimeout(() => void send(), RETRY_MS)
-        return
-      }
-      failed(r)
     } finally {
       busy.value = false
     }
@@ -121,5 +137,5 @@ export function useBench(attempt: string) {
     stopWatch()
   })
 
-  return { bench, busy, offline, refusal, notice, queue, load, act }
+  return { bench, busy, offline, refusal, aside, notice, queue, load, act }
 }

@@ -1,22 +1,32 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { api, ask, Refusal } from '@/api/client'
+import { api, ask, Refusal, type Schema } from '@/api/client'
 import LateralBoard from '@/board/LateralBoard.vue'
 import { said } from '@/board/marks'
 import { useFamily } from '@/features/bench/useFamily'
 import { useSession } from '@/session/session'
+import { capital, nameOf, reason, text, told } from '@/words/words'
 import EvidenceCurve from './EvidenceCurve.vue'
 
 const attempt = String(useRoute().params.attempt)
 const session = useSession()
+const queries = useQueryClient()
+const MARKING_MS = 500
 const debrief = useQuery({
   queryKey: ['debrief', attempt],
   queryFn: () => ask(api.GET('/api/attempts/{attempt}/debrief', { params: { path: { attempt } } })),
-  retry: false,
+  retry: (n, e) => (e as Refusal).away && n < 30,
+  // It is marked when its turn comes; until then it is asked for again.
+  refetchInterval: (q) => (q.state.data && !('assessment' in q.state.data) ? MARKING_MS : false),
 })
-const d = computed(() => debrief.data.value)
+const d = computed(() => {
+  const v = debrief.data.value
+  return v && 'assessment' in v ? v : undefined
+})
+const marking = computed(() => debrief.data.value && !d.value)
+watch(d, (v) => v && void queries.invalidateQueries({ queryKey: ['attempts'] }))
 const a = computed(() => d.value?.assessment)
 const family = useFamily(() => d.value?.family)
 const fam = computed(() => family.data.value)
@@ -25,9 +35,31 @@ watch(a, (v) => v && (at.value = v.points.length - 1), { immediate: true })
 const here = computed(() => a.value?.points[at.value])
 const total = computed(() => a.value?.sections.reduce((s, x) => [s[0] + x.mark, s[1] + x.of], [0, 0]) ?? [0, 0])
 const good = computed(() => ['proven', 'supported'].includes(a.value?.class ?? ''))
-const name = (fault: string) => fam.value?.faults.find((f) => f.id === fault)?.name ?? fault
-const reachName = (id: string) => fam.value?.reaches.find((r) => r.id === id)?.name ?? id
-const pct = (p: number) => (p > 0.995 ? '> 99 %' : p < 0.005 ? '< 1 %' : `${Math.round(p * 100)} %`)
+const pct = (p: number) =>
+  p > 0.995 ? text('percent.over-99') : p < 0.005 ? text('percent.under-1') : `${Math.round(p * 100)} %`
+/** What was done at a point of the time line, in words. */
+function stepText(p?: Schema['Point']) {
+  const s = p?.step
+  switch (s?.kind) {
+    case undefined:
+      return ''
+    case '':
+      return text('step.card')
+    case 'take':
+      return nameOf('test', s.test!, 'title')
+    case 'repair':
+      return text('line.repair', { repair: s.repair, reach: s.reach })
+    case 'do':
+      return nameOf('action', s.do!)
+  }
+  return text(`step.${s!.kind}`)
+}
+/** What was written down, as it was typed. */
+function typed(r: Schema['Reading']) {
+  if (r.over) return text('word.over-limit')
+  return r.word ? text(`word.${r.word}`) : `${r.typed} ${r.unit ?? ''}`.trim()
+}
+const left = (h: Schema['Left']) => text('left.one', { left: `@left.${h.kind}.${h.item}`, item: h.item })
 const standings = computed(() => {
   const s = a.value?.standings
   if (!s) return []
@@ -75,26 +107,29 @@ const print = () => window.print()
     <section class="verdict panel" :class="{ good }" aria-label="Verdict">
       <div>
         <p class="muted">Conclusion</p>
-        <p class="class">{{ a.class }}</p>
+        <p class="class">{{ text(`class.${a.class}`) }}</p>
         <p class="figure">{{ Math.round(total[0] * 10) / 10 }} of {{ total[1] }}</p>
       </div>
       <div class="said">
-        <p class="big">{{ a.verdict }}</p>
+        <p v-for="(r, i) in a.verdict" :key="i" class="big">{{ reason(r) }}</p>
         <p v-for="t in a.truth" :key="t.id" class="muted">
-          <b>{{ t.name }}</b> at {{ reachName(t.reach).toLowerCase()
-          }}<template v-if="t.severity">, {{ Math.round(t.severity * 100) }} % gone</template>. {{ t.account }}
+          <b>{{ nameOf('fault', t.id) }}</b> at {{ nameOf('reach', t.reach).toLowerCase()
+          }}<template v-if="t.severity">, {{ Math.round(t.severity * 100) }} % gone</template>.
+          {{ nameOf('fault', t.id, 'account') }}
           {{ t.mended ? 'It was put right.' : 'It is still there.' }}
         </p>
         <p class="muted">
           {{ a.minutes }} of {{ a.limit_minutes }} min · {{ a.money.toFixed(2) }} of {{ a.limit_money.toFixed(2) }} in
           parts<template v-for="w in a.wasted" :key="w.reach + w.act">
-            · {{ w.act }} at {{ reachName(w.reach).toLowerCase() }} mended nothing ({{ w.cost.toFixed(2) }})</template
+            · {{ nameOf('repair', w.act) }} at {{ nameOf('reach', w.reach).toLowerCase() }} mended nothing ({{
+              w.cost.toFixed(2)
+            }})</template
           >
         </p>
       </div>
       <ul class="bars">
         <li v-for="s in a.sections" :key="s.id">
-          <span>{{ s.name }}</span>
+          <span>{{ text(`section.${s.id}`) }}</span>
           <span class="bar" aria-hidden="true"><i :style="{ width: `${(100 * s.mark) / s.of}%` }"></i></span>
           <b class="figure">{{ s.mark }}/{{ s.of }}</b>
         </li>
@@ -118,13 +153,13 @@ const print = () => window.print()
               :value="at"
               class="grow"
               aria-label="Step"
-              :aria-valuetext="here?.label"
+              :aria-valuetext="stepText(here)"
               @input="scrub"
             />
             <button type="button" class="key" :disabled="at === a.points.length - 1" aria-label="Step on" @click="at++">
               →
             </button>
-            <span class="figure step">{{ here?.minutes }} min · {{ here?.label }}</span>
+            <span class="figure step">{{ here?.minutes }} min · {{ stepText(here) }}</span>
           </div>
         </section>
         <section class="panel">
@@ -145,24 +180,26 @@ const print = () => window.print()
               <tbody>
                 <tr v-for="r in a.readings" :key="r.seq">
                   <td>
-                    <button type="button" class="to" @click="point(r.taken_at)">{{ r.title }}</button>
+                    <button type="button" class="to" @click="point(r.taken_at)">
+                      {{ nameOf('test', r.test, 'title') }}
+                    </button>
                   </td>
-                  <td class="figure">{{ r.shown }}</td>
-                  <td class="figure">{{ r.would_have }}</td>
+                  <td class="figure">{{ told(r.shown) }}</td>
+                  <td class="figure">{{ told(r.would_have) }}</td>
                   <td class="figure" :class="{ bad: !r.read_right }">
-                    {{ r.typed }}<span v-if="r.slip" class="why">{{ r.slip }}</span>
+                    {{ typed(r) }}<span v-if="r.slip" class="why">{{ text(`slip.${r.slip}`) }}</span>
                   </td>
                   <td>
                     <span class="tag" :class="r.valid ? 'ok' : 'no'">{{ r.valid ? 'valid' : 'not valid' }}</span><span
                       v-for="m in r.missed"
                       :key="m"
                       class="why"
-                      >{{ m }}</span
+                      >{{ nameOf('condition', m, 'missed') }}</span
                     >
                   </td>
                   <td>
                     <span class="tag" :class="r.judged_right ? 'ok' : 'no'">{{
-                      r.judged || (r.judged_right ? 'right' : 'wrong')
+                      r.judged ? text(`band.${r.judged}`) : r.judged_right ? 'right' : 'wrong'
                     }}</span>
                   </td>
                 </tr>
@@ -172,14 +209,14 @@ const print = () => window.print()
         </section>
         <section v-for="s in a.sections" :key="s.id" class="panel">
           <div class="row">
-            <h2 class="grow">{{ s.name }}</h2>
+            <h2 class="grow">{{ text(`section.${s.id}`) }}</h2>
             <b class="figure mark">{{ s.mark }} of {{ s.of }}</b>
           </div>
           <ul class="reasons">
             <li v-for="(r, i) in s.reasons" :key="i" :class="r.good ? 'ok' : 'no'">
               <span class="sign" aria-hidden="true">{{ r.good ? '✓' : '✕' }}</span>
               <span class="sr-only">{{ r.good ? 'Good: ' : 'Short: ' }}</span>
-              <span class="grow">{{ r.text }}</span>
+              <span class="grow">{{ reason(r) }}</span>
               <button v-if="r.seq >= 0" type="button" class="to no-print" @click="point(r.seq)">see the step</button>
             </li>
           </ul>
@@ -189,7 +226,7 @@ const print = () => window.print()
         <section class="panel">
           <div class="row">
             <h2 class="grow">Your board</h2>
-            <span class="muted small">after {{ here?.label }}</span>
+            <span class="muted small">after {{ stepText(here) }}</span>
           </div>
           <LateralBoard
             small
@@ -231,7 +268,7 @@ const print = () => window.print()
             </thead>
             <tbody>
               <tr v-for="s in standings" :key="s.id" :class="{ truth: s.true }">
-                <td>{{ name(s.id) }}<span v-if="s.true" class="why">this was it</span></td>
+                <td>{{ nameOf('fault', s.id) }}<span v-if="s.true" class="why">this was it</span></td>
                 <td class="figure">{{ pct(s.shown) }}</td>
                 <td class="figure">{{ pct(s.recorded) }}</td>
                 <td class="figure">{{ pct(s.valid) }}</td>
@@ -246,7 +283,7 @@ const print = () => window.print()
         <section class="panel">
           <h2>The machine as handed back</h2>
           <ul class="plain-list">
-            <li v-for="h in a.handed_back" :key="h">{{ h }}</li>
+            <li v-for="h in a.handed_back" :key="h.kind + h.item">{{ left(h) }}</li>
             <li v-if="a.handed_back.length === 0">Everything in its place.</li>
           </ul>
           <p class="small muted">
@@ -259,12 +296,21 @@ const print = () => window.print()
           <h2>Makeshifts and precautions</h2>
           <ul class="plain-list">
             <li v-for="m in a.makeshifts" :key="m.act + m.reach">
-              {{ m.act }}, {{ m.reach.toLowerCase() }}.
-              <template v-if="m.left.length">It left behind: {{ m.left.join(', ').toLowerCase() }}. </template>
-              {{ m.verdict }}
+              {{ nameOf('repair', m.act) }}, {{ nameOf('reach', m.reach).toLowerCase() }}.
+              <template v-if="m.left.length"
+                >It left behind:
+                {{
+                  m.left
+                    .map((f) => nameOf('fault', f))
+                    .join(', ')
+                    .toLowerCase()
+                }}.
+              </template>
+              {{ nameOf('repair', m.act, 'verdict') }}
             </li>
             <li v-for="s in a.skipped" :key="s.precaution">
-              Not taken before “{{ s.test.toLowerCase() }}”: {{ s.precaution.toLowerCase() }}.
+              Not taken before “{{ nameOf('test', s.test, 'title').toLowerCase() }}”:
+              {{ nameOf('action', s.precaution).toLowerCase() }}.
             </li>
           </ul>
         </section>
@@ -273,11 +319,13 @@ const print = () => window.print()
   </div>
   <div v-else class="page">
     <div v-if="debrief.isError.value" class="panel" role="alert">
-      <h1>{{ debrief.error.value?.message }}</h1>
-      <p>{{ (debrief.error.value as Refusal)?.mend }}.</p>
+      <h1>{{ capital((debrief.error.value as Refusal).what) }}</h1>
+      <p>{{ capital((debrief.error.value as Refusal).mend) }}.</p>
       <router-link :to="session.home">To the start</router-link>
     </div>
-    <p v-else class="muted" role="status">Fetching the debrief …</p>
+    <p v-else class="muted" role="status">
+      {{ marking ? `${capital(text('state.marking'))} …` : 'Fetching the debrief …' }}
+    </p>
   </div>
 </template>
 

@@ -5,7 +5,7 @@ import EvidenceCurve from './EvidenceCurve.vue'
 const point = (minutes: number, bits: number, candidates = 3) => ({
   seq: 0,
   minutes,
-  label: '',
+  step: { kind: 'wait' },
   bits,
   candidates,
   theirs: {},

@@ -7,6 +7,7 @@ import { useFamily } from '@/features/bench/useFamily'
 import { useSession } from '@/session/session'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import FilmStrip from './FilmStrip.vue'
+import { sentence } from '@/words/words'
 
 /** Behind the covers: for a lesson any machine with any fault; for a debrief the machine of the job as it came in. */
 const attempt = useRoute().params.attempt as string | undefined
@@ -54,8 +55,7 @@ async function show() {
     trouble.value = ''
   } catch (e) {
     if (session.noticed(e)) return
-    const r = e as Refusal
-    trouble.value = `${r.problem}: ${r.mend}.`
+    trouble.value = sentence(e as Refusal)
   } finally {
     working.value = false
   }

@@ -1,18 +1,30 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useInfiniteQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
-import { api, ask } from '@/api/client'
+import { api, ask, type Refusal } from '@/api/client'
+import { capital, explain, sentence, text } from '@/words/words'
 
-const jobs = useQuery({ queryKey: ['attempts'], queryFn: () => ask(api.GET('/api/attempts')) })
-const open = computed(() => (jobs.data.value ?? []).filter((j) => j.state !== 'handed-over'))
-const done = computed(() => (jobs.data.value ?? []).filter((j) => j.state === 'handed-over'))
+const MARKING_MS = 2000
+const jobs = useInfiniteQuery({
+  queryKey: ['attempts'],
+  queryFn: ({ pageParam: before }) => ask(api.GET('/api/attempts', { params: { query: { before } } })),
+  initialPageParam: undefined as string | undefined,
+  getNextPageParam: (last) => last.before,
+  // Only what is being marked changes by itself.
+  refetchInterval: (q) =>
+    q.state.data?.pages.some((p) => p.items.some((j) => j.state === 'marking')) ? MARKING_MS : false,
+})
+const listed = computed(() => jobs.data.value?.pages.flatMap((p) => p.items) ?? [])
+const done = computed(() => listed.value.filter((j) => j.state === 'handed-over' || j.state === 'marking'))
+const stuck = computed(() => listed.value.filter((j) => j.state === 'frozen' || j.outdated))
+const open = computed(() => listed.value.filter((j) => !done.value.includes(j) && !stuck.value.includes(j)))
 </script>
 
 <template>
   <div class="page">
     <h1>My jobs</h1>
     <p v-if="jobs.isPending.value" class="muted" role="status">Fetching your job cards …</p>
-    <p v-else-if="jobs.isError.value" role="alert">{{ jobs.error.value?.message }}. Reload the page to try again.</p>
+    <p v-else-if="jobs.isError.value" role="alert">{{ sentence(jobs.error.value as Refusal) }}</p>
     <template v-else>
       <section aria-label="On the bench" class="cards">
         <router-link v-for="j in open" :key="j.id" class="card" :to="`/bench/${j.id}`">
@@ -32,18 +44,35 @@ const done = computed(() => (jobs.data.value ?? []).filter((j) => j.state === 'h
           No job is waiting. Your instructor gives them out; done ones stand below.
         </p>
       </section>
+      <section v-if="stuck.length" aria-label="Stopped" class="panel">
+        <h2>Stopped</h2>
+        <p v-for="j in stuck" :key="j.id">
+          <b>{{ j.machine_name }} {{ j.machine_code }}</b
+          >, job {{ j.job_number }}: {{ explain({ code: 'attempt.stopped' }).what }}.
+          {{ capital(explain({ code: 'attempt.stopped' }).mend) }}.
+        </p>
+      </section>
       <section v-if="done.length" aria-label="Handed over" class="panel done">
         <h2>Handed over</h2>
         <ul>
           <li v-for="j in done" :key="j.id">
             <span class="muted">job {{ j.job_number }}</span>
             <b>{{ j.machine_name }} {{ j.machine_code }}</b>
-            <span class="cls">{{ j.class }}</span>
-            <span class="figure">{{ j.mark }} of {{ j.of }}</span>
+            <span class="cls">{{ text(j.state === 'marking' ? 'state.marking' : `class.${j.class}`) }}</span>
+            <span class="figure">{{ j.state === 'marking' ? '' : `${j.mark} of ${j.of}` }}</span>
             <span class="muted">{{ j.minutes }} min</span>
             <router-link class="key" :to="`/debrief/${j.id}`">Debrief</router-link>
           </li>
         </ul>
+        <button
+          v-if="jobs.hasNextPage.value"
+          type="button"
+          class="key"
+          :disabled="jobs.isFetchingNextPage.value"
+          @click="jobs.fetchNextPage()"
+        >
+          Show earlier jobs
+        </button>
       </section>
     </template>
   </div>

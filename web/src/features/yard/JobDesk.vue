@@ -7,6 +7,8 @@ import LateralBoard from '@/board/LateralBoard.vue'
 import { useFamily } from '@/features/bench/useFamily'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import { useSession } from '@/session/session'
+import ProblemText from '@/words/ProblemText.vue'
+import { sentence } from '@/words/words'
 
 const session = useSession()
 const router = useRouter()
@@ -16,9 +18,10 @@ const apprentices = useQuery({ queryKey: ['apprentices'], queryFn: () => ask(api
 
 type Draft = Required<Omit<Schema['JobSpec'], 'faults'>> & {
   faults: { id: string; severity: number; mode?: string; cause?: string }[]
-  given: string[]
 }
 const blank = (): Draft => ({
+  // The job has its id before it is set, so that setting it twice sets it once.
+  id: crypto.randomUUID(),
   machine_id: '',
   faults: [],
   words: '',
@@ -30,10 +33,11 @@ const blank = (): Draft => ({
   altitude_m: 0,
   mode: 'open',
   proper_only: false,
-  given: [],
+  apprentices: [],
 })
 // A job being written outlives a reload; it is this instructor's and this device's.
 const draft = useLocalStorage<Draft>(`job-desk.${session.me?.id}`, blank())
+draft.value = { ...blank(), ...draft.value } // one kept by an earlier page may lack a member
 watch(
   () => machines.data.value,
   (ms) => ms?.length && !ms.some((m) => m.id === draft.value.machine_id) && (draft.value.machine_id = ms[0].id),
@@ -66,8 +70,7 @@ const causeName = (id: string) =>
 const withFaults = computed(() => new Set(fam.value?.faults.map((f) => f.reach)))
 
 const spec = computed<Schema['JobSpec']>(() => {
-  const rest: Partial<Draft> & Omit<Draft, 'given'> = { ...draft.value }
-  delete rest.given
+  const rest = draft.value
   const number = (v: unknown, otherwise: number) => (typeof v === 'number' && Number.isFinite(v) ? v : otherwise)
   return {
     ...rest,
@@ -130,12 +133,7 @@ async function set() {
   busy.value = true
   refusal.value = null
   try {
-    const job = await ask(api.POST('/api/jobs', { body: spec.value }))
-    for (const id of draft.value.given) {
-      await ask(
-        api.POST('/api/jobs/{job}/attempts', { params: { path: { job: job.id } }, body: { apprentice_id: id } }),
-      )
-    }
+    await ask(api.POST('/api/jobs', { body: spec.value }))
     draft.value = { ...blank(), machine_id: draft.value.machine_id }
     await queries.invalidateQueries({ queryKey: ['jobs'] })
     await router.push('/yard')
@@ -235,7 +233,7 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
             </select>
             <button type="button" class="key" @click="hide(f.id)">Take out</button>
           </div>
-          <p v-if="problem('faults')" class="hint">{{ problem('faults')?.problem }}: {{ problem('faults')?.mend }}.</p>
+          <p v-if="problem('faults')" class="hint"><ProblemText :of="problem('faults')!" /></p>
         </section>
         <section class="panel stack">
           <h2>The job card</h2>
@@ -292,7 +290,7 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
             Cold, on choke, it <b>{{ preview.does }}</b>.
           </p>
           <p class="truth" :class="truth.cls" role="status">{{ truth.text }}</p>
-          <p v-if="trouble" class="hint" role="alert">{{ trouble.problem }}: {{ trouble.mend }}.</p>
+          <p v-if="trouble" class="hint" role="alert"><ProblemText :of="trouble" /></p>
           <table>
             <thead>
               <tr>
@@ -326,7 +324,7 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
           <h2>Give it to</h2>
           <div class="row wrap">
             <label v-for="p in apprentices.data.value" :key="p.id" class="check"
-              ><input v-model="draft.given" type="checkbox" :value="p.id" /> {{ p.display_name }}</label
+              ><input v-model="draft.apprentices" type="checkbox" :value="p.id" /> {{ p.display_name }}</label
             >
           </div>
           <p
@@ -334,21 +332,21 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
             :key="p.path"
             class="hint"
           >
-            {{ p.problem }}: {{ p.mend }}.
+            <ProblemText :of="p" />
           </p>
           <div v-if="refusal" class="refusal" role="alert">
-            <p v-for="p in refusal.all.length ? refusal.all : [refusal]" :key="p.problem">
-              <b>{{ p.problem }}</b>: {{ p.mend }}.
+            <p v-for="(p, i) in refusal.all.length ? refusal.all : [refusal]" :key="i">
+              <ProblemText :of="p" />
             </p>
           </div>
           <button type="button" class="key main big" :disabled="!can || busy" @click="set">
-            {{ draft.given.length ? 'Set the job and give it out' : 'Set the job' }}
+            {{ draft.apprentices.length ? 'Set the job and give it out' : 'Set the job' }}
           </button>
         </section>
       </div>
     </div>
     <p v-else-if="machines.isError.value" role="alert">
-      {{ machines.error.value?.message }}. Reload the page to try again.
+      {{ sentence(machines.error.value as Refusal) }}
     </p>
     <p v-else class="muted" role="status">Fetching the yard …</p>
   </div>

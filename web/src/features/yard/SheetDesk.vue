@@ -5,7 +5,9 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask, Refusal } from '@/api/client'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import { useSession } from '@/session/session'
+import { sentence } from '@/words/words'
 import { entriesOf, rowsOf, useSheetCheck, type Draft } from './useSheet'
+import ProblemText from '@/words/ProblemText.vue'
 
 const session = useSession()
 const route = useRoute()
@@ -80,7 +82,7 @@ function named(paths: string[]) {
   return names.length > 3 ? `${names.slice(0, 2).join('; ')} and ${names.length - 2} more` : names.join('; ')
 }
 const verdict = computed(() => {
-  if (trouble.value) return { cls: 'no', text: `${trouble.value.problem}: ${trouble.value.mend}.` }
+  if (trouble.value) return { cls: 'no', text: sentence(trouble.value) }
   if (!check.value || working.value) return { cls: '', text: 'Holding it against the model …' }
   const wrong = check.value.problems.map((p) => p.path)
   if (wrong.length) return { cls: 'no', text: `This cannot be: ${named(wrong)}. Mend what is marked.` }
@@ -148,15 +150,15 @@ async function anew() {
       <section class="panel head" aria-label="The machine">
         <label class="field"
           >Name <input v-model="draft.name" class="plain" maxlength="40" autocomplete="off" />
-          <span v-if="refused('name')" class="wrong">{{ refused('name')?.problem }}: {{ refused('name')?.mend }}</span>
+          <span v-if="refused('name')" class="wrong"><ProblemText :of="refused('name')!" /></span>
         </label>
         <label class="field"
           >Code <input v-model="draft.code" class="plain" maxlength="12" autocomplete="off" />
-          <span v-if="refused('code')" class="wrong">{{ refused('code')?.problem }}: {{ refused('code')?.mend }}</span>
+          <span v-if="refused('code')" class="wrong"><ProblemText :of="refused('code')!" /></span>
         </label>
         <label class="field"
           >What it does <input v-model="draft.duty" class="plain" maxlength="160" autocomplete="off" />
-          <span v-if="refused('duty')" class="wrong">{{ refused('duty')?.problem }}: {{ refused('duty')?.mend }}</span>
+          <span v-if="refused('duty')" class="wrong"><ProblemText :of="refused('duty')!" /></span>
         </label>
         <p class="muted small family">
           {{ form.data.value.family_name }}. Jobs that are set already keep the sheet they were set with.
@@ -223,12 +225,12 @@ async function anew() {
             maxlength="200"
             :aria-label="`${k.name}, where it comes from`"
           />
-          <span v-if="refused(k.id)" class="wrong">{{ refused(k.id)?.problem }}: {{ refused(k.id)?.mend }}.</span>
+          <span v-if="refused(k.id)" class="wrong"><ProblemText :of="refused(k.id)!" /></span>
           <span v-else-if="k.note" class="note muted small">{{ k.note }}</span>
         </div>
       </section>
       <p v-if="refusal && refusal.all.length === 0" class="refusal" role="alert">
-        <b>{{ refusal.problem }}</b>: {{ refusal.mend }}.
+        <ProblemText :of="refusal" />
       </p>
       <div class="foot">
         <p class="truth" :class="verdict.cls" role="status">{{ verdict.text }}</p>

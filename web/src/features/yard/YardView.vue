@@ -1,26 +1,35 @@
 <script setup lang="ts">
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, ask, Refusal, type Schema } from '@/api/client'
+import ProblemText from '@/words/ProblemText.vue'
+import { explain, sentence, text } from '@/words/words'
 
 const queries = useQueryClient()
-const jobs = useQuery({ queryKey: ['jobs'], queryFn: () => ask(api.GET('/api/jobs')), refetchInterval: 15_000 })
+const jobs = useInfiniteQuery({
+  queryKey: ['jobs'],
+  queryFn: ({ pageParam: below }) => ask(api.GET('/api/jobs', { params: { query: { below } } })),
+  initialPageParam: undefined as number | undefined,
+  getNextPageParam: (last) => last.below,
+  refetchInterval: 15_000,
+})
+const listed = computed(() => jobs.data.value?.pages.flatMap((p) => p.items))
 const machines = useQuery({ queryKey: ['machines'], queryFn: () => ask(api.GET('/api/machines')) })
 const apprentices = useQuery({ queryKey: ['apprentices'], queryFn: () => ask(api.GET('/api/apprentices')) })
 const refusal = ref<Refusal | null>(null)
 
-const all = computed(() => (jobs.data.value ?? []).flatMap((j) => j.attempts))
+const all = computed(() => (listed.value ?? []).flatMap((j) => j.attempts))
 const needs = computed(() => ({
   debrief: all.value.filter((x) => x.state === 'handed-over'),
   over: all.value.filter((x) => x.state === 'in-hand' && x.minutes > x.limit_minutes),
   hand: all.value.filter((x) => x.state === 'in-hand'),
 }))
 const give = useMutation({
-  mutationFn: (v: { job: string; apprentice_id: string }) =>
+  mutationFn: (v: { job: string; apprentices: string[] }) =>
     ask(
       api.POST('/api/jobs/{job}/attempts', {
         params: { path: { job: v.job } },
-        body: { apprentice_id: v.apprentice_id },
+        body: { apprentices: v.apprentices },
       }),
     ),
   onSuccess: () => {
@@ -29,19 +38,29 @@ const give = useMutation({
   },
   onError: (e) => (refusal.value = e as Refusal),
 })
+/** An attempt that cannot be gone on with is put away and given anew. */
+const renew = useMutation({
+  mutationFn: (attempt: string) => ask(api.POST('/api/attempts/{attempt}/renewal', { params: { path: { attempt } } })),
+  onSuccess: () => {
+    refusal.value = null
+    return queries.invalidateQueries({ queryKey: ['jobs'] })
+  },
+  onError: (e) => (refusal.value = e as Refusal),
+})
+const stuck = (x: Schema['AttemptCard']) => x.state === 'frozen' || !!x.outdated
 const free = (j: Schema['Job']) =>
-  (apprentices.data.value ?? []).filter((p) => !j.attempts.some((x) => x.apprentice === p.display_name))
+  (apprentices.data.value ?? []).filter((p) => !j.attempts.some((x) => x.apprentice_id === p.id))
 function choose(j: Schema['Job'], e: Event) {
   const el = e.target as HTMLSelectElement
-  if (el.value) give.mutate({ job: j.id, apprentice_id: el.value })
+  if (el.value) give.mutate({ job: j.id, apprentices: [el.value] })
   el.value = ''
 }
-const state = (x: Schema['AttemptCard']) =>
-  x.state === 'new'
-    ? 'not begun'
-    : x.state === 'in-hand'
-      ? `${x.minutes} of ${x.limit_minutes} min`
-      : `${x.class}, ${x.mark} of ${x.of}`
+function state(x: Schema['AttemptCard']) {
+  if (x.state === 'handed-over') return `${text(`class.${x.class}`)}, ${x.mark} of ${x.of}`
+  if (x.state === 'in-hand') return `${x.minutes} of ${x.limit_minutes} min`
+  return text(`state.${x.state}`)
+}
+const why = (x: Schema['AttemptCard']) => explain(x.frozen ?? { code: 'attempt.outdated' })
 const off = (m: Schema['Machine']) => m.healthy.filter((h) => !h.agrees)
 </script>
 
@@ -63,16 +82,16 @@ const off = (m: Schema['Machine']) => m.healthy.filter((h) => !h.agrees)
       </div>
     </section>
     <p v-if="refusal" class="refusal" role="alert">
-      <b>{{ refusal.problem }}</b>: {{ refusal.mend }}.
+      <ProblemText :of="refusal" />
     </p>
     <section aria-label="Jobs" class="stack">
       <h2>Jobs</h2>
       <p v-if="jobs.isPending.value" class="muted" role="status">Fetching the jobs …</p>
-      <p v-else-if="jobs.isError.value" role="alert">{{ jobs.error.value?.message }}. Reload the page to try again.</p>
-      <p v-else-if="jobs.data.value?.length === 0" class="panel">
+      <p v-else-if="jobs.isError.value" role="alert">{{ sentence(jobs.error.value as Refusal) }}</p>
+      <p v-else-if="listed?.length === 0" class="panel">
         No job is set yet. Set one: hide a fault in a machine and give it to an apprentice.
       </p>
-      <article v-for="j in jobs.data.value" :key="j.id" class="panel job">
+      <article v-for="j in listed" :key="j.id" class="panel job">
         <div>
           <h3>Job {{ j.number }} · {{ j.machine_name }}</h3>
           <p class="muted small">“{{ j.spec.words }}”</p>
@@ -86,7 +105,17 @@ const off = (m: Schema['Machine']) => m.healthy.filter((h) => !h.agrees)
             <router-link v-if="x.state === 'handed-over'" class="key link" :to="`/debrief/${x.id}`"
               >Debrief</router-link
             >
+            <button
+              v-else-if="stuck(x)"
+              type="button"
+              class="key"
+              :disabled="renew.isPending.value"
+              @click="renew.mutate(x.id)"
+            >
+              Give it anew
+            </button>
             <router-link v-else class="key link" :to="`/bench/${x.id}`">Look over the shoulder</router-link>
+            <p v-if="stuck(x)" class="stuck small" role="status">{{ why(x).what }}: {{ why(x).mend }}.</p>
           </li>
           <li v-if="j.attempts.length === 0" class="muted">Nobody has it yet.</li>
         </ul>
@@ -98,6 +127,15 @@ const off = (m: Schema['Machine']) => m.healthy.filter((h) => !h.agrees)
           </select>
         </label>
       </article>
+      <button
+        v-if="jobs.hasNextPage.value"
+        type="button"
+        class="key"
+        :disabled="jobs.isFetchingNextPage.value"
+        @click="jobs.fetchNextPage()"
+      >
+        Show earlier jobs
+      </button>
     </section>
     <section aria-label="Machines" class="stack">
       <div class="row wrap">
@@ -182,6 +220,13 @@ const off = (m: Schema['Machine']) => m.healthy.filter((h) => !h.agrees)
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr) 184px;
   gap: 10px;
   align-items: center;
+}
+.stuck {
+  grid-column: 1 / -1;
+  background: var(--suspect-bg);
+  color: var(--suspect-ink);
+  border-radius: 8px;
+  padding: 6px 10px;
 }
 .over {
   color: var(--condemned-ink);

@@ -1,0 +1,82 @@
+import kinds from '@messages/kinds/kinds.json'
+import type { Schema } from '@/api/client'
+import { i18n } from './i18n'
+
+/** What a message is filled in with, by name. */
+export type Params = Record<string, unknown>
+type Coded = { code: string; params?: Params }
+
+const one = kinds.one as Record<string, string>
+const many = kinds.many as Record<string, { keys: string[]; between: string }>
+
+/** A message as it stands in its file. */
+const raw = (key: string) => (i18n.global.messages.value[i18n.global.locale.value] as Record<string, string>)[key] ?? ''
+
+/** Tells whether there is a message for a key. */
+export const has = (key: string) => i18n.global.te(key)
+
+/**
+ * The message of a key, filled in: the same as messages.Text gives on the
+ * server. A key that there is no message for gives the key itself.
+ */
+export function text(key: string, params: Params = {}): string {
+  if (!has(key)) return key
+  const filled: Record<string, string> = {}
+  for (const [, name] of raw(key).matchAll(/\{(\w+)\}/g))
+    filled[name] = name in params ? value(name, params[name], params) : `{${name}}`
+  return i18n.global.t(key, filled)
+}
+
+function value(name: string, v: unknown, params: Params): string {
+  if (typeof v === 'number') return figure(v)
+  if (Array.isArray(v)) {
+    const list = many[name]
+    return list ? v.map((id) => named(String(id), list.keys)).join(list.between) : v.join(', ')
+  }
+  if (typeof v !== 'string') return String(v)
+  if (!v.startsWith('@')) return one[name] ? named(v, [one[name]]) : v
+  const key = v.slice(1)
+  // What is left of a kind is said once for all of it.
+  const any = `${key.slice(0, key.lastIndexOf('.') + 1)}any`
+  if (!has(key) && has(any)) return text(any, { fault: params.item })
+  return text(key, params)
+}
+
+function named(id: string, keys: string[]): string {
+  const key = keys.map((k) => k.replace('*', id)).find(has)
+  return key ? text(key) : id
+}
+
+/** A figure as people write it: no more than four of its figures count. */
+export const figure = (v: number) => (Number.isInteger(v) ? String(v) : String(Number(v.toPrecision(4))))
+
+/** A field of a thing by its kind and id: the title of a test, the name of a reach. */
+export const nameOf = (kind: string, id: string, field = 'name') => text(`${kind}.${id}.${field}`)
+
+/** What is wrong, and how to mend it. */
+export const explain = (p: Coded) => ({
+  what: text(`problem.${p.code}.what`, p.params),
+  mend: text(`problem.${p.code}.mend`, p.params),
+})
+
+/** A problem in one sentence. */
+export function sentence(p: Coded | { what: string; mend: string }): string {
+  const { what, mend } = 'what' in p ? p : explain(p)
+  return `${what}: ${mend}.`
+}
+
+/** A line of the marks. */
+export const reason = (r: Schema['Reason']) => text(`reason.${r.code}`, r.params)
+
+/** What a test showed: a word, a figure with its unit, or over the limit. */
+export function told(t: Schema['Told']): string {
+  if (t.word)
+    return text(`word.${t.word}`) + (t.falter_min ? `, ${text('line.at-minutes', { minutes: t.falter_min })}` : '')
+  if (t.over) return text('word.over-limit')
+  if (t.value === undefined) return ''
+  const shown = t.value >= 100 ? t.value.toFixed(0) : String(Number(t.value.toPrecision(3)))
+  return `${shown} ${t.unit ?? ''}`.trim()
+}
+
+/** Begins a text with a capital. */
+export const capital = (s: string) => s.charAt(0).toUpperCase() + s.slice(1)
