@@ -34,7 +34,7 @@ func everything(t *testing.T, u *user, attempt string) string {
 		res.Body.Close()
 		out.WriteString(p + " ")
 		for _, k := range slices.Sorted(maps.Keys(res.Header)) {
-			if k != "Date" && k != "Set-Cookie" && k != "Last-Modified" && k != "Content-Length" {
+			if !slices.Contains([]string{"Date", "Set-Cookie", "Last-Modified", "Content-Length", "Etag"}, k) {
 				out.WriteString(k + strings.Join(res.Header[k], ","))
 			}
 		}
@@ -61,7 +61,13 @@ func TestAnswerStaysHidden(t *testing.T) {
 		if first == "" {
 			first = seen
 		}
-		assert.Equal(t, first, seen, "the job with %s looks different before anything is done", fault)
+		if first != seen { // too long to be shown whole
+			at := 0
+			for at < min(len(first), len(seen)) && first[at] == seen[at] {
+				at++
+			}
+			t.Errorf("the job with %s looks different before anything is done: …%.200s", fault, seen[max(at-80, 0):])
+		}
 	}
 	// A day's work, and then the same search in every answer on the way.
 	for fault, a := range attempts {

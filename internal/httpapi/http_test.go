@@ -5,9 +5,10 @@ import (
 	"context"
 	"encoding/json"
 	"io"
+	"log/slog"
+	"net"
 	"net/http"
 	"net/http/cookiejar"
-	"net/http/httptest"
 	"strings"
 	"testing"
 	"testing/fstest"
@@ -29,7 +30,11 @@ import (
 // cheap hashing keeps the tests quick; production's cost is password.Standard.
 var cheap = password.Cost{MemoryKiB: 64, Passes: 1}
 
-func TestMain(m *testing.M) { testdb.Main(m) }
+func TestMain(m *testing.M) {
+	// Failures are made on purpose here; what the server logs of them is no news.
+	slog.SetDefault(slog.New(slog.DiscardHandler))
+	testdb.Main(m)
+}
 
 // site is a server on a database of its own, with the people and machine of a
 // small yard.
@@ -70,9 +75,13 @@ func (s *site) serveWith(o httpapi.Options) *httpapi.Server {
 	o.Store, o.Hashing, o.Web = s.store, cheap, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/a.js": {Data: []byte("1")}, ".keep": {Data: []byte("secret")}}
 	srv, h, err := httpapi.New(context.Background(), o)
 	require.NoError(s.t, err)
-	ts := httptest.NewServer(h)
-	s.t.Cleanup(func() { ts.Close(); srv.Close() })
-	s.url = ts.URL
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(s.t, err)
+	ctx, stop := context.WithCancel(context.Background())
+	ended := make(chan error, 1)
+	go func() { ended <- httpapi.Serve(ctx, l, h) }()
+	s.t.Cleanup(func() { stop(); <-ended; srv.Close() })
+	s.url = "http://" + l.Addr().String()
 	spec, err := httpapi.GetSpec()
 	require.NoError(s.t, err)
 	spec.Servers = nil

@@ -13,6 +13,7 @@ import (
 	"net"
 	"net/http"
 	"net/netip"
+	"sync"
 	"time"
 
 	"github.com/alexedwards/scs/postgresstore"
@@ -62,6 +63,7 @@ type Server struct {
 	kept      *kept
 	marker    *marker
 	routes    []string
+	closing   sync.Once
 }
 
 // New makes the handler for everything under /. Close it when done.
@@ -80,7 +82,7 @@ func New(ctx context.Context, o Options) (*Server, http.Handler, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	api.Use(echo.WrapMiddleware(strict), echo.WrapMiddleware(s.sessions.LoadAndSave), s.whence, s.enforce, echo.WrapMiddleware(
+	api.Use(echo.WrapMiddleware(strict), unchanged, echo.WrapMiddleware(s.sessions.LoadAndSave), s.whence, s.enforce, echo.WrapMiddleware(
 		nethttpmiddleware.OapiRequestValidatorWithOptions(spec, &nethttpmiddleware.Options{
 			Options:              openapi3filter.Options{AuthenticationFunc: openapi3filter.NoopAuthenticationFunc},
 			DoNotValidateServers: true,
@@ -151,9 +153,12 @@ func (s *Server) router() *echo.Echo {
 func (s *Server) Routes() []string { return s.routes }
 
 // Close stops what runs in the background; marking that is in hand is finished.
+// It may be called more than once.
 func (s *Server) Close() {
-	s.marker.stop()
-	s.sessionDB.StopCleanup()
+	s.closing.Do(func() {
+		s.marker.stop()
+		s.sessionDB.StopCleanup()
+	})
 }
 
 // Seed is an attempt's own: from the server's secret, so that nobody can work

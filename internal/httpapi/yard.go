@@ -404,8 +404,9 @@ func (s *Server) attemptCard(ctx context.Context, a store.Attempt) (AttemptCard,
 	case store.StateHandedOver:
 		card.Mark, card.Of, card.Class = a.Mark, a.MarkOf, a.Class
 	case store.StateFrozen:
+		// Why is for whoever can do something about it.
 		var why problem.Problem
-		if json.Unmarshal(a.Frozen, &why) == nil {
+		if whoIs(ctx).Role != store.Apprentice && json.Unmarshal(a.Frozen, &why) == nil {
 			card.Frozen = &why
 		}
 	case store.StateNew, store.StateInHand:

@@ -7,6 +7,27 @@ export type Schema = components['schemas']
 /** The one client of the server. fetch is looked up at each call, so that tests can stand in for it. */
 export const api = createClient<paths>({ fetch: (r) => globalThis.fetch(r) })
 
+// What has not changed is not sent again: the last answer to each address is kept with its tag.
+const answers = new Map<string, { tag: string; body: string }>()
+const MOST_ANSWERS = 40
+api.use({
+  onRequest({ request }) {
+    const last = request.method === 'GET' && answers.get(request.url)
+    if (last) request.headers.set('If-None-Match', last.tag)
+  },
+  async onResponse({ request, response }) {
+    const last = answers.get(request.url)
+    if (response.status === 304 && last) return Response.json(JSON.parse(last.body))
+    const tag = response.headers.get('ETag')
+    if (!tag || !response.ok || request.method !== 'GET') return
+    if (answers.size >= MOST_ANSWERS) answers.clear()
+    answers.set(request.url, { tag, body: await response.clone().text() })
+  },
+})
+
+/** Forgets every answer: somebody else may sit down. */
+export const forget = () => answers.clear()
+
 /** A refusal by the server, or that it could not be reached. */
 export class Refusal extends Error {
   /** What is wrong, in the words of the page. */

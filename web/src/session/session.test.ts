@@ -1,6 +1,6 @@
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { api, ask, Refusal } from '@/api/client'
+import { api, ask, forget, Refusal } from '@/api/client'
 import { useLocalStorage } from './useLocalStorage'
 import { useSession } from './session'
 
@@ -28,6 +28,19 @@ describe('asking the server', () => {
     answer(409, { code: 'of.tomorrow', problem: 'a new thing', mend: 'do so' })
     const r = (await ask(api.GET('/api/me')).catch((e) => e)) as Refusal
     expect([r.what, r.mend, r.away]).toEqual(['a new thing', 'do so', false])
+  })
+  it('is not sent again what has not changed', async () => {
+    const asked: (string | null)[] = []
+    globalThis.fetch = vi.fn(async (r: Request) => {
+      asked.push(r.headers.get('If-None-Match'))
+      const same = r.headers.get('If-None-Match') === 'W/"1"'
+      return same ? new Response(null, { status: 304 }) : Response.json({ n: 1 }, { headers: { ETag: 'W/"1"' } })
+    }) as typeof fetch
+    expect(await ask(api.GET('/api/machines'))).toEqual({ n: 1 })
+    expect(await ask(api.GET('/api/machines'))).toEqual({ n: 1 })
+    forget()
+    await ask(api.GET('/api/machines'))
+    expect(asked).toEqual([null, 'W/"1"', null])
   })
   it('knows a server that could not from one that said no', async () => {
     globalThis.fetch = vi.fn(async () =>

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
-import { api, ask, Refusal, type Schema } from '@/api/client'
+import { api, ask, forget, Refusal, type Schema } from '@/api/client'
 
 /** Who is signed in on this device. */
 export const useSession = defineStore('session', () => {
@@ -34,6 +34,7 @@ export const useSession = defineStore('session', () => {
   async function signIn(name: string, password: string) {
     const p = await ask(api.POST('/api/session', { body: { name, password } }))
     if (me.value && me.value.id !== p.id && ended.value) {
+      forget()
       location.assign('/') // somebody else: nothing of the first may stay on the screen
       return
     }
@@ -44,6 +45,7 @@ export const useSession = defineStore('session', () => {
 
   async function signOut() {
     await ask(api.DELETE('/api/session')).catch(() => undefined)
+    forget()
     me.value = null
     asked = Promise.resolve()
   }
