@@ -51,8 +51,9 @@ export async function setJob(page: Page, o: Job) {
   await expect(page.getByText(o.words).first()).toBeVisible()
 }
 
-/** A dial's words turned into a figure, by somebody who knows what a small mark is worth. */
-function readWords(text: string, small: number): number {
+/** A dial's words turned into a figure. */
+function readWords(text: string): number {
+  const small = Number(text.match(/small marks are ([\d.]+)/)?.[1])
   const between = text.match(/between small mark (\d+) and \d+ past (-?\d+)/)
   if (between) return Number(between[2]) + small * (Number(between[1]) + 0.5)
   const marks = text.match(/(\d+) small marks past (-?\d+)/)
@@ -120,7 +121,7 @@ export class Bench {
   /** What the gauge says in words that ask for the same reading, worked out as a reader would. */
   async readGauge() {
     const text = (await this.page.getByRole('img', { name: /Compression gauge/ }).getAttribute('aria-label')) ?? ''
-    return readWords(text, 2)
+    return readWords(text)
   }
   /** Steps the gap out until the spark fails, and says the widest that it jumped. */
   async stepOut() {
@@ -134,9 +135,9 @@ export class Bench {
     }
   }
   /** The needle of a round dial in words, worked out as a reader would. */
-  async readDial(name: string, small: number) {
+  async readDial(name: string) {
     const text = (await this.page.getByRole('img', { name: new RegExp(`^${name}`) }).getAttribute('aria-label')) ?? ''
-    return readWords(text, small)
+    return readWords(text)
   }
   /** Says what a look is called. */
   call = (word: string) => this.done(() => this.page.locator('.names').getByRole('button', { name: word, exact: true }).click())

@@ -79,6 +79,10 @@ type Instrument struct {
 	Heard string `json:"heard,omitempty"`
 	// Beside is what is met beside the reading: where it hisses, what comes with it.
 	Beside string `json:"beside,omitempty"`
+	// Scale is what is drawn on its face; nil where it has none. Beyond: what
+	// there is to read lies past its end.
+	Scale  *catalogue.Scale `json:"scale,omitempty"`
+	Beyond bool             `json:"beyond,omitempty"`
 	// Ready: there is something on it to read.
 	Ready bool `json:"ready"`
 }
@@ -161,8 +165,10 @@ func (s *Session) runFor(f *fitted) {
 type indication struct {
 	value float64
 	over  bool
-	setup setup.Setup
-	r     reading.Reading
+	// beyond: there is more than can be read.
+	beyond bool
+	setup  setup.Setup
+	r      reading.Reading
 }
 
 // indicate reads the instrument as it is set and as the controls now stand,
@@ -188,11 +194,11 @@ func (s *Session) indicate(f *fitted) indication {
 		m.Jolt(s.noise.Draws(f.test, repeat)) // once for the whole test
 		r = reading.Read(m, t, su, machine.Draws{})
 	}
-	v := s.noise.Blur(f.test, t.Instrument, repeat, r.Value)
+	v, beyond := s.noise.Blur(f.test, t.Instrument, repeat, r.Value)
 	if t.Instrument == "meter" {
 		v = meterRound(v, f.test, su.MeterRange)
 	}
-	return indication{v, r.Over, su, r}
+	return indication{v, r.Over, beyond, su, r}
 }
 
 // Instrument is the face of the instrument in hand, or nil.
@@ -208,7 +214,13 @@ func (s *Session) Instrument() *Instrument {
 	}
 	at := s.indicate(f)
 	tools[t.Instrument].face(s, f, at, out)
+	if in := s.cat.Instrument(t.Instrument); in.Scale != nil {
+		scale := *in.Scale
+		out.Scale = &scale
+		out.Beyond = out.Needle > scale.Most || out.Seconds > scale.Most && t.Instrument == "stopwatch"
+	}
 	if out.Ready {
+		out.Beyond = out.Beyond || at.beyond
 		out.Beside = beside(at.r)
 	}
 	return out

@@ -394,7 +394,7 @@ func (s *Session) number(o *Observation, t *catalogue.Test, su setup.Setup, r re
 		}
 		return
 	}
-	v := s.noise.Blur(t.ID, t.Instrument, repeat, r.Value)
+	v, _ := s.noise.Blur(t.ID, t.Instrument, repeat, r.Value)
 	if t.Instrument == "meter" {
 		v = meterRound(v, t.ID, su.MeterRange)
 	}

@@ -15,20 +15,21 @@ import (
 
 // Catalogue is the whole of it. It is not changed after loading.
 type Catalogue struct {
-	Laterals []Lateral
-	Reaches  []Reach
-	Families []Family
-	Figures  []FigureKind
-	Faults   []Fault
-	Causes   []Cause
-	Advice   []Advice
-	Tests    []Test
-	Access   []Access
-	Controls []Control
-	Hazards  []Hazard
-	Actions  []Action
-	Repairs  Repairs
-	Setups   []Setup
+	Laterals    []Lateral
+	Reaches     []Reach
+	Families    []Family
+	Figures     []FigureKind
+	Faults      []Fault
+	Causes      []Cause
+	Advice      []Advice
+	Tests       []Test
+	Instruments []Instrument
+	Access      []Access
+	Controls    []Control
+	Hazards     []Hazard
+	Actions     []Action
+	Repairs     Repairs
+	Setups      []Setup
 }
 
 // Lateral is one of the four paths to the cylinder.
@@ -118,6 +119,48 @@ type Test struct {
 	// Conditions are what must be true of the set-up for a reading to be valid.
 	Conditions []string `json:"conditions"`
 	Words      []string `json:"words"`
+	// Accuracy of what a number is read from; nil for what has no number.
+	Accuracy *Accuracy `json:"accuracy,omitempty"`
+}
+
+// Scale is what is drawn on the face of an instrument, in the unit of its marks.
+type Scale struct {
+	// Least and Most are its ends; beyond them the needle rests on its stop.
+	Least float64 `json:"least"`
+	Most  float64 `json:"most"`
+	// Division is from mark to mark, Numbered from one mark with a number to the
+	// next.
+	Division float64 `json:"division"`
+	Numbered float64 `json:"numbered"`
+}
+
+// Instrument is what readings are taken from. One that shows digits, or is tried
+// blade by blade, has no scale.
+type Instrument struct {
+	ID    string `json:"id"`
+	Scale *Scale `json:"scale,omitempty"`
+}
+
+// Accuracy is what an instrument adds to the truth in a test, relative to the
+// reading unless an absolute part is named. Common practice; sizes chosen by us.
+type Accuracy struct {
+	// Bias is drawn once for an instrument, Repeat at each reading: standard
+	// deviations, relative.
+	Bias   float64 `json:"bias"`
+	Repeat float64 `json:"repeat"`
+	// Build is how far the spread of builds moves the reading of a sound machine,
+	// a relative standard deviation; none for what is set by hand or by the sheet.
+	Build float64 `json:"build"`
+	// Floor is an absolute standard deviation, Step the finest that can be read,
+	// Division the smallest mark; in the test's unit.
+	Floor    float64 `json:"floor"`
+	Step     float64 `json:"step"`
+	Division float64 `json:"division"`
+	// Least and Most are the ends of what can be read, in the test's unit. They
+	// and the division are those of the instrument's scale where the test does not
+	// say otherwise.
+	Least float64 `json:"least"`
+	Most  float64 `json:"most"`
 }
 
 // Named says that what the test meets is shown or described, for the
@@ -241,7 +284,7 @@ func load() (*Catalogue, error) {
 	}
 	for name, into := range map[string]any{
 		"reaches": &lanes, "families": &c.Families, "figures": &c.Figures, "faults": &c.Faults, "causes": &c.Causes, "advice": &c.Advice,
-		"tests": &c.Tests, "access": &c.Access, "controls": &c.Controls, "hazards": &c.Hazards, "actions": &c.Actions, "repairs": &c.Repairs, "setups": &c.Setups,
+		"tests": &c.Tests, "access": &c.Access, "controls": &c.Controls, "hazards": &c.Hazards, "actions": &c.Actions, "repairs": &c.Repairs, "setups": &c.Setups, "instruments": &c.Instruments,
 	} {
 		raw, err := data.ReadFile("data/" + name + ".json")
 		if err != nil {
@@ -252,7 +295,30 @@ func load() (*Catalogue, error) {
 		}
 	}
 	c.Laterals, c.Reaches = lanes.Laterals, lanes.Reaches
+	c.scaleTests()
 	return c, c.Validate()
+}
+
+// scaleTests gives each number test the ends and division of its instrument.
+func (c *Catalogue) scaleTests() {
+	for i := range c.Tests {
+		t := &c.Tests[i]
+		in := c.Instrument(t.Instrument)
+		if t.Accuracy == nil || in == nil || in.Scale == nil {
+			continue
+		}
+		if t.Accuracy.Most == 0 {
+			t.Accuracy.Least, t.Accuracy.Most = in.Scale.Least, in.Scale.Most
+		}
+		if t.Accuracy.Division == 0 {
+			t.Accuracy.Division = in.Scale.Division
+		}
+	}
+}
+
+// Instrument gives one by its id, or nil.
+func (c *Catalogue) Instrument(id string) *Instrument {
+	return find(c.Instruments, id, func(i *Instrument) string { return i.ID })
 }
 
 // find returns a pointer to the entry with an id, or nil.

@@ -36,6 +36,17 @@ func (c *Catalogue) Validate() error {
 		}
 		miss(slices.ContainsFunc(families, func(id string) bool { f := c.Family(id); return f != nil && n.met(f, nil) }), "%s: no family has what it needs", what)
 	}
+	for _, in := range c.Instruments {
+		unique("instrument", in.ID)
+		s := in.Scale
+		miss(s == nil || (s.Least < s.Most && s.Division > 0 && s.Numbered >= s.Division), "instrument %s: its scale cannot be drawn", in.ID)
+	}
+	for _, t := range c.Tests {
+		miss((t.Kind == KindNumber) == (t.Accuracy != nil), "test %s: a number, and nothing else, has an accuracy", t.ID)
+		miss(t.Kind != KindNumber || c.Instrument(t.Instrument) != nil, "test %s: unknown instrument %q", t.ID, t.Instrument)
+		a := t.Accuracy
+		miss(a == nil || (a.Step > 0 && a.Division >= a.Step && a.Least < a.Most && a.Floor > 0), "test %s: its accuracy cannot be", t.ID)
+	}
 	for _, k := range c.Figures {
 		unique("figure", k.ID)
 		miss((k.Unit != "" && k.Least < k.Most) != (len(k.Words) > 0), "figure %s: a band needs a unit and limits, or it has words", k.ID)

@@ -395,7 +395,7 @@ func (h *candidate) number(st ledger.Line, value float64, over, atLeast bool, v 
 		if at.touch > 0 {
 			p += at.touch * chance(at.touched, at.touched, acc.Spread(at.touched))
 		}
-		return (1-grossError)*p + grossError*acc.Step/acc.Max
+		return (1-grossError)*p + grossError*acc.Step/acc.Most
 	}
 }
 

@@ -186,7 +186,7 @@ func (b *Belief) onlyGross(st ledger.Line, logP float64) bool {
 		floor = grossError / float64(len(test.Words))
 	case st.Entry != nil && !st.Entry.Over:
 		acc := instrument.AccuracyOf(st.Test)
-		floor = grossError * acc.Step / acc.Max
+		floor = grossError * acc.Step / acc.Most
 	}
 	return logP < math.Log(unexplained*floor)
 }

@@ -6,55 +6,31 @@ import (
 	"hash/fnv"
 	"math"
 	"math/rand/v2"
+	"sync"
 
+	"zanjero/core/catalogue"
 	"zanjero/core/machine"
 	"zanjero/core/units"
 )
 
-// Accuracy is what an instrument adds to the truth, all relative to the
-// reading unless an absolute part is named. Common practice; sizes chosen by us.
-type Accuracy struct {
-	Bias, Repeat float64 // standard deviations, relative
-	// Build is how far the spread of builds moves the reading of a sound machine,
-	// a relative standard deviation; none for what is set by hand or by the sheet.
-	Build    float64
-	Floor    float64 // absolute standard deviation, in the test's unit
-	Step     float64 // the finest step it can be read to, in the test's unit
-	Division float64 // the smallest mark as drawn, in the test's unit
-	Min, Max float64 // the ends of its scale
-}
+// Accuracy is that of the catalogue, with what follows from it.
+type Accuracy struct{ catalogue.Accuracy }
 
-// accuracies by test.
-var accuracies = map[string]Accuracy{
-	"compression-dry":    {Bias: 0.015, Build: 0.004, Repeat: 0.008, Floor: 0.5, Step: 0.2, Division: 2, Max: 160},
-	"compression-wet":    {Bias: 0.015, Build: 0.004, Repeat: 0.008, Floor: 0.5, Step: 0.2, Division: 2, Max: 160},
-	"spark-gap":          {Bias: 0.02, Build: 0.02, Repeat: 0.01, Floor: 0.1, Step: 0.1, Division: 0.5, Max: 20},
-	"coil-primary":       {Bias: 0.005, Build: 0.03, Repeat: 0.002, Floor: 0.02, Step: 0.1, Division: 0.1, Max: 200e3},
-	"coil-secondary":     {Bias: 0.005, Build: 0.03, Repeat: 0.002, Floor: 0.005, Step: 0.01, Division: 0.01, Max: 200},
-	"leak-down":          {Bias: 0.01, Build: 0.07, Repeat: 0.03, Floor: 0.8, Step: 0.5, Division: 2, Max: 100},
-	"spark-kill-off":     {Bias: 0.02, Build: 0.02, Repeat: 0.01, Floor: 0.1, Step: 0.1, Division: 0.5, Max: 20},
-	"jar-fuel":           {Bias: 0.02, Repeat: 0.04, Floor: 0.8, Step: 1, Division: 2, Max: 100},
-	"run-idle":           {Bias: 0.003, Repeat: 0.01, Floor: 8, Step: 10, Division: 10, Max: 15000},
-	"run-full":           {Bias: 0.003, Repeat: 0.005, Floor: 8, Step: 10, Division: 10, Max: 15000},
-	"plug-gap":           {Bias: 0.01, Repeat: 0.01, Floor: 0.01, Step: 0.01, Division: 0.05, Max: 3},
-	"air-gap":            {Bias: 0.01, Repeat: 0.02, Floor: 0.01, Step: 0.01, Division: 0.05, Max: 3},
-	"valve-clearance":    {Bias: 0.01, Repeat: 0.02, Floor: 0.005, Step: 0.01, Division: 0.02, Max: 2},
-	"tdc-magnet":         {Bias: 0.005, Repeat: 0.005, Floor: 0.7, Step: 1, Division: 2, Min: -180, Max: 180},
-	"points-check":       {Bias: 0.01, Repeat: 0.02, Floor: 0.005, Step: 0.01, Division: 0.05, Max: 3},
-	"float-check":        {Bias: 0.01, Repeat: 0.02, Floor: 0.2, Step: 0.5, Division: 1, Max: 60},
-	"bar-stop":           {Bias: 0.01, Repeat: 0.04, Floor: 0.05, Step: 0.1, Division: 0.2, Max: 60},
-	"kill-continuity":    {Bias: 0.005, Repeat: 0.002, Floor: 0.02, Step: 0.1, Division: 0.1, Max: 200},
-	"nut-torque":         {Bias: 0.03, Repeat: 0.02, Floor: 0.5, Step: 1, Division: 2, Max: 200},
-	"crankcase-pressure": {Bias: 0.015, Repeat: 0.02, Floor: 0.5, Step: 1, Division: 2, Max: 120},
-	"line-pressure":      {Bias: 0.015, Repeat: 0.02, Floor: 0.5, Step: 1, Division: 2, Max: 120},
-	"bowl-drain":         {Bias: 0.01, Repeat: 0.02, Floor: 0.4, Step: 0.5, Division: 1, Max: 100},
-	"needle-test":        {Bias: 0.015, Repeat: 0.03, Floor: 2, Step: 2, Division: 5, Max: 500},
-	"screw-count":        {Bias: 0.01, Repeat: 0.02, Floor: 0.03, Step: 0.125, Division: 0.125, Max: 10},
-	"fuel-flow":          {Bias: 0.01, Build: 0.035, Repeat: 0.02, Floor: 0.5, Step: 1, Division: 2, Max: 160},
-}
+// accuracies of the standard catalogue by test: they are asked for at every
+// reading.
+var accuracies = sync.OnceValue(func() map[string]Accuracy {
+	out := map[string]Accuracy{}
+	for _, t := range catalogue.Standard().Tests {
+		if t.Accuracy != nil {
+			out[t.ID] = Accuracy{*t.Accuracy}
+		}
+	}
+	return out
+})
 
-// AccuracyOf gives the accuracy of the instrument that reads a test.
-func AccuracyOf(test string) Accuracy { return accuracies[test] }
+// AccuracyOf gives the accuracy of the instrument that reads a test; zero for a
+// test that gives no number.
+func AccuracyOf(test string) Accuracy { return accuracies()[test] }
 
 // Noise is the source of chance of one attempt. The bias of an instrument is
 // drawn once; each repeat of a test draws anew, and drawing again for the same
@@ -85,15 +61,16 @@ func (n Noise) Draws(test string, repeat int) (d machine.Draws) {
 	return d
 }
 
-// Blur lays bias and repeatability on an exact value, within the ends of the
-// scale, rounded to the instrument's step.
-func (n Noise) Blur(test, instrument string, repeat int, value float64) float64 {
-	a := accuracies[test]
+// Blur lays bias and repeatability on an exact value, within the ends of what
+// can be read, rounded to the instrument's step. Beyond says that the upper end
+// cut it off.
+func (n Noise) Blur(test, instrument string, repeat int, value float64) (shown float64, beyond bool) {
+	a := AccuracyOf(test)
 	if n.On && value != 0 {
 		value += value * a.Bias * n.Source("bias:"+instrument, 0).NormFloat64()
 		value += (value*a.Repeat + a.Floor) * clampDeviate(n.Source("repeat:"+test, repeat).NormFloat64())
 	}
-	return units.Round(min(max(value, a.Min), a.Max), a.Step)
+	return units.Round(min(max(value, a.Least), a.Most), a.Step), value > a.Most+a.Step/2
 }
 
 // Pick draws a word by its chance; without noise, the likeliest.

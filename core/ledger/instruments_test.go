@@ -1,7 +1,9 @@
 package ledger_test
 
 import (
+	"maps"
 	"math"
+	"math/rand/v2"
 	"slices"
 	"strconv"
 	"testing"
@@ -58,6 +60,86 @@ func TestEveryNumberIsReadFromAnInstrument(t *testing.T) {
 				a := instrument.AccuracyOf(test.ID)
 				assert.InDelta(t, *master.Value, *st.Obs.Value, 6*(math.Abs(*master.Value)*a.Repeat+a.Floor)+a.Step, "%s on %s", test.ID, fam.ID)
 			}
+		}
+	}
+}
+
+// sheetOf is a random sheet that its family allows: each figure some way off its
+// own, or as far as a sheet may go.
+func sheetOf(r *rand.Rand, fam *catalogue.Family) catalogue.Sheet {
+	cat := catalogue.Standard()
+	out := catalogue.Sheet{}
+	for _, k := range cat.FiguresOf(fam.ID) {
+		f, ok := fam.Sheet[k.ID]
+		if !ok || k.Unit == "" {
+			continue
+		}
+		by := math.Exp(0.7 * (2*r.Float64() - 1))
+		if r.IntN(8) == 0 { // to the end of what may stand there
+			by = []float64{k.Least / max(f.Low, 1e-9), k.Most / max(f.High, 1e-9)}[r.IntN(2)]
+		}
+		g := f
+		g.Low, g.High, g.Source = min(max(f.Low*by, k.Least), k.Most), min(max(f.High*by, k.Least), k.Most), "random"
+		next := maps.Clone(out)
+		next[k.ID] = g
+		if len(cat.CheckSheet(fam.ID, cat.Complete(fam.ID, next))) == 0 {
+			out = next
+		}
+	}
+	return cat.Complete(fam.ID, out)
+}
+
+// Whatever the sheet and whatever is wrong, what an instrument shows lies on its
+// scale as it is drawn, or shows as beyond it; and what is written down is what
+// it showed.
+func TestReadingsLieOnTheirScales(t *testing.T) {
+	cat := catalogue.Standard()
+	rounds := 60
+	if testing.Short() {
+		rounds = 12
+	}
+	beyond, within := map[string]int{}, map[string]int{}
+	for _, fam := range cat.Families {
+		r := rand.New(rand.NewPCG(3, uint64(len(fam.ID))))
+		for range rounds {
+			sheet := sheetOf(r, &fam)
+			faults := cat.FaultsOf(fam.ID, sheet)
+			f := machine.FaultSpec{ID: faults[r.IntN(len(faults))].ID, Severity: r.Float64()}
+			s, err := bench.NewSession(fam.ID, sheet, machine.Ambient{TemperatureC: 20}, []machine.FaultSpec{f}, bench.Options{Technique: bench.AsSet, Noise: true, Seed: r.Uint64(), FuelML: -1})
+			require.NoError(t, err)
+			for _, test := range cat.TestsOf(fam.ID, sheet) {
+				if test.Kind != catalogue.KindNumber {
+					continue
+				}
+				l := ledger.New(s.Clone())
+				ledgertest.WorkAnd(t, l, func(in *bench.Instrument, o bench.Observation) {
+					a := instrument.AccuracyOf(test.ID)
+					if o.Value != nil {
+						require.True(t, *o.Value >= a.Least && *o.Value <= a.Most, "%s reads %g", test.ID, *o.Value)
+						if *o.Value == a.Most && !o.AtLeast {
+							require.True(t, in.Beyond, "%s stops at %g and does not say so", test.ID, *o.Value)
+						}
+					}
+					if in.Scale == nil {
+						return
+					}
+					for _, shown := range []float64{in.Needle, in.Second, in.GapMM, in.Turns} {
+						onScale := shown >= in.Scale.Least && shown <= in.Scale.Most
+						require.True(t, onScale || in.Beyond, "%s with %s: %g is not on %+v", test.ID, f.ID, shown, *in.Scale)
+					}
+					if in.Beyond {
+						beyond[test.ID]++
+					} else {
+						within[test.ID]++
+					}
+				}, test.ID)
+			}
+		}
+	}
+	assert.NotEmpty(t, beyond, "no sheet went beyond an instrument")
+	for _, test := range cat.Tests {
+		if test.Kind == catalogue.KindNumber && cat.Instrument(test.Instrument).Scale != nil {
+			assert.NotZero(t, within[test.ID], "%s was never read", test.ID)
 		}
 	}
 }

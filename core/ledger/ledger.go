@@ -424,7 +424,7 @@ func (l *Ledger) checkEntry(e Event) *problem.Problem {
 		return problem.In("unit", err)
 	}
 	// A slip of a thousand is a slip to learn from; beyond that it is a cat on the keys.
-	if most := instrument.AccuracyOf(t.ID).Max; math.Abs(in) > 1000*most {
+	if most := instrument.AccuracyOf(t.ID).Most; math.Abs(in) > 1000*most {
 		return problem.New("reading", "ledger.beyond-instrument", "reading", strings.TrimSpace(e.Reading), "of", e.Unit)
 	}
 	return nil

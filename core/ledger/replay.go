@@ -35,7 +35,9 @@ func (l *Ledger) Shown() Shown {
 		o := l.lines[n-1].Obs
 		s.Test, s.Value, s.Word, s.Over, s.Also = o.Test, o.Value, o.Word, o.Over(), o.Also
 	} else if l.events[l.seq-1].Kind != EventMark {
-		s.Instrument = l.Instrument()
+		if s.Instrument = l.Instrument(); s.Instrument != nil {
+			s.Instrument.Scale = nil // what is drawn on it is no finding
+		}
 	}
 	return s
 }

@@ -144,6 +144,7 @@ var laws = map[string]law{
 	"flywheel-nut-loose":  plain(func(p *params, s float64) { p.nutLoose = s; p.noisy += s }),
 	// turning and sealing
 	"recoil-broken": flag(func(p *params) { p.recoilBroken = true }),
+	"brake-worn":    plain(func(p *params, s float64) { p.lining *= 1 - 0.85*s }),
 	"brake-drags":   plain(func(p *params, s float64) { p.crank *= 1 - 0.3*s; p.brake += 0.15 * s }),
 	"crank-bent":    flag(func(p *params) { p.crankBent = true; p.noisy++ }),
 	"rod-broken":    flag(func(p *params) { p.rodBroken = true }),
@@ -156,8 +157,10 @@ var laws = map[string]law{
 			p.decompressor *= 1 + 0.6*s
 		}
 	},
-	"exhaust-valve-stuck":   plain(func(p *params, s float64) { p.valveLeak += 0.4*s + 30*sq(max(0, s-0.3)) }),
-	"intake-valve-leaks":    plain(func(p *params, s float64) { p.valveLeak += 0.4 * s; p.spits = s }),
+	"exhaust-valve-stuck": plain(func(p *params, s float64) { p.valveLeak += 0.4*s + 30*sq(max(0, s-0.3)) }),
+	"intake-valve-leaks":  plain(func(p *params, s float64) { p.valveLeak += 0.4 * s; p.spits = s }),
+	// A notch in the edge grows as the gas cuts it, and more when it is hot.
+	"valve-burnt":           plain(func(p *params, s float64) { p.valveLeak += 0.35*s + 1.2*s*s; p.hotLeak += 0.3 * s; p.burnt = s }),
 	"valve-clearance-tight": plain(func(p *params, s float64) { p.valveLeak += 0.3 * s; p.hotLeak += 0.5 * s }),
 	"valve-clearance-wide": plain(func(p *params, s float64) {
 		p.breathes *= 1 - 0.15*s

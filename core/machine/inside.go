@@ -30,6 +30,7 @@ type Inside struct {
 	Seal                                             float64
 	ValveShift                                       float64 // mm of clearance against the sheet
 	ValveOpen, GasketTrack, Carboned                 bool
+	ValveBurnt                                       float64
 	RingLeak, HealthyRingLeak, Scored                float64
 	FinsPacked                                       float64
 	BreatherOff, CrankBent                           bool
@@ -55,7 +56,7 @@ func (m *Machine) Inside() Inside {
 		FloatSunk: m.has("float-sunk"), CutStuck: p.cutStuck, PrimerFills: p.primerFills, FalseAir: p.falseAir,
 		PlugGapMM: p.plugGap, AirGapMM: p.airGap, Magnet: p.magnet / h.magnet, PlugCracked: p.plugCracked, Swarf: p.swarf, Oxidised: m.has("points-oxidised"),
 		SeriesKV: p.seriesKV, LeadFlashKV: p.leadFlash, Chafed: p.earthed, KeyDegrees: p.key + s.KeyCreep, KeyWhole: p.keyWhole == 1 || p.key == 0, NutLoose: p.nutLoose,
-		ScrewTurns: p.mainFlow, Seal: p.seal, ValveOpen: p.valveLeak > h.valveLeak+0.3, GasketTrack: p.jointLeak > h.jointLeak+0.2, Carboned: p.twoStroke && p.arrestor > 0.3,
+		ScrewTurns: p.mainFlow, Seal: p.seal, ValveOpen: p.valveLeak-h.valveLeak > 0.3 && p.burnt == 0, ValveBurnt: p.burnt, GasketTrack: p.jointLeak > h.jointLeak+0.2, Carboned: p.twoStroke && p.arrestor > 0.3,
 		RingLeak: p.ringLeak + s.Worn, HealthyRingLeak: h.ringLeak, Scored: p.oilBlind, FinsPacked: p.finsRise / 120, BreatherOff: p.breatherOff, CrankBent: p.crankBent, Noise: p.noisy,
 		Rocks: m.has("carb-mount-loose") || m.has("screw-lost"),
 		Rag:   m.has("rag-in-intake"), Swollen: m.has("gasket-swollen"), ScrewLost: m.has("screw-lost"), WrongHole: m.has("linkage-wrong-hole"), ScreenHoled: m.has("screen-holed"),

@@ -18,7 +18,7 @@ import (
 )
 
 // Version names the model. It changes whenever a reading could change.
-const Version = "2026.3"
+const Version = "2026.4"
 
 // Ambient is the day the work is done on.
 type Ambient struct {
@@ -121,6 +121,8 @@ type params struct {
 	water, stale, ethanol                        float64
 	noOil, oilRich, oilLevel, oilBurn            float64
 	friction, drag, brake, warmUpMin             float64
+	lining                                       float64 // what a worn blade brake still holds, 1 new
+	burnt                                        float64 // how far an exhaust valve is burnt at its edge
 	coilWarmUpMin                                float64
 	loadedCoilRise, unloadedCoilRise, finsRise   float64
 	unloadedEngineRise, extraEngineRise          float64

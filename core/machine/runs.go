@@ -159,6 +159,6 @@ func (m *Machine) StopSeconds() (seconds float64, stops bool) {
 	if !m.p.bar || c.BarTied || c.KillLeadOff {
 		return 0, false
 	}
-	torque := brakeTorque + 0.8*m.p.friction + m.p.drag + m.s.Drag
+	torque := brakeTorque*m.p.lining + 0.8*m.p.friction + m.p.drag + m.s.Drag
 	return spinSeconds * m.p.governed / m.p.rated / torque, true
 }

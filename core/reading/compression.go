@@ -46,6 +46,8 @@ var compressionReaders = map[string]reader{
 		switch {
 		case in.GasketTrack:
 			return sure("gasket-track")
+		case in.ValveBurnt > 0.15: // before that its edge only looks dark
+			return sure("valve-burnt")
 		case in.ValveOpen:
 			return sure("valve-open")
 		}

@@ -274,3 +274,41 @@ func toWord(o bench.Observation) string {
 	}
 	return strconv.FormatFloat(*o.Value, 'g', -1, 64)
 }
+
+// A worn lining lets the blade turn on: sound below the limit, worn above it, and
+// longer the more it is worn, whatever else is as it was. Source of the limit:
+// 16 CFR 1205 (US).
+func TestWornBrakeStopsLate(t *testing.T) {
+	last := reads(t, bail, "", ask("bar-stop"))
+	for _, s := range []string{"0.2", "0.4", "0.6", "0.8", "1"} {
+		now := reads(t, bail, fault("brake-worn", s), ask("bar-stop"))
+		assert.Greater(t, now, last, s)
+		last = now
+	}
+	assert.Greater(t, reads(t, bail, fault("brake-worn", "0.7"), ask("bar-stop")), 3.0)
+	assert.Less(t, last, 30.0, "friction stops it in the end, and on the watch")
+	worn := on(t, bail, fault("brake-worn", "1"), start+","+ask("pull-feel"))
+	assert.Equal(t, "runs-well", toWord(worn[0]), "it runs as before")
+	assert.NotEqual(t, "drags", toWord(worn[1]))
+	mended := on(t, bail, fault("brake-worn", "1"), `{"repair":"rebuild","reach":"turning"},`+ask("bar-stop"))
+	assert.LessOrEqual(t, *mended[len(mended)-1].Value, 3.0)
+}
+
+// A burnt valve leaks past the exhaust, oil in the bore does not help, it is worse
+// when hot, and its edge is seen with the head off. Source: common practice.
+func TestBurntValve(t *testing.T) {
+	for _, family := range []string{four2, bail, tank} {
+		for _, s := range []string{"0.4", "0.7", "1"} {
+			burnt := fault("valve-burnt", s)
+			leak := on(t, family, burnt, ask("leak-down"))
+			assert.Equal(t, "exhaust", leak[0].Also["hiss"], "%s %s", family, s)
+			dry, wet := reads(t, family, burnt, ask("compression-dry")), reads(t, family, burnt, ask("compression-wet"))
+			assert.Less(t, dry, reads(t, family, "", ask("compression-dry")), "%s %s", family, s)
+			assert.Less(t, wet/dry, 1.3, "%s %s: oil does not seal a valve", family, s)
+			assert.Equal(t, "valve-burnt", *last(on(t, family, burnt, ask("head-look"))).Word, "%s %s", family, s)
+		}
+		assert.Equal(t, "sound", *last(on(t, family, "", ask("head-look"))).Word)
+		assert.Equal(t, "valve-open", *last(on(t, family, fault("exhaust-valve-stuck", "1"), ask("head-look"))).Word)
+		assert.Equal(t, "runs-well", *last(on(t, family, fault("valve-burnt", "1"), `{"repair":"replace","reach":"valves"},`+start)).Word)
+	}
+}

@@ -116,7 +116,7 @@ func TestRandomMachinesAndLives(t *testing.T) {
 					for _, o := range out.Observations {
 						if o.Value != nil {
 							acc := instrument.AccuracyOf(o.Test)
-							require.True(t, *o.Value >= acc.Min && *o.Value <= acc.Max, "%s reads %g: %s", o.Test, *o.Value, in)
+							require.True(t, *o.Value >= acc.Least && *o.Value <= acc.Most, "%s reads %g: %s", o.Test, *o.Value, in)
 						}
 						if o.Word != nil {
 							require.Contains(t, cat.Test(o.Test).Words, *o.Word, "%s: %s", o.Test, in)

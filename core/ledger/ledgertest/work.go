@@ -1,4 +1,4 @@
-// Package benchtest has a competent tester work a bench, for tests of what
+// Package ledgertest has a competent tester work a bench, for tests of what
 // stands on the ledger.
 package ledgertest
 
@@ -11,6 +11,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/ledger"
 	"zanjero/core/setup"
@@ -25,7 +26,11 @@ var Right = map[string]any{
 
 // Work has a competent tester do some tests by their ids: set up, read, write
 // down what the instrument shows.
-func Work(t testing.TB, l *ledger.Ledger, tests ...string) {
+func Work(t testing.TB, l *ledger.Ledger, tests ...string) { WorkAnd(t, l, nil, tests...) }
+
+// WorkAnd is Work, and shows each instrument as it stands before its reading is
+// written down.
+func WorkAnd(t testing.TB, l *ledger.Ledger, see func(in *bench.Instrument, o bench.Observation), tests ...string) {
 	do := func(e ledger.Event) {
 		p := l.Apply(e)
 		if p != nil {
@@ -135,6 +140,9 @@ func Work(t testing.TB, l *ledger.Ledger, tests ...string) {
 		}
 		o, _, ok := l.Clone().Read()
 		require.True(t, ok, id)
+		if see != nil {
+			see(l.Instrument(), o)
+		}
 		text := ledger.OverLimit
 		if o.Value != nil {
 			text = strconv.FormatFloat(math.Round(*o.Value*100)/100, 'f', -1, 64)

@@ -913,6 +913,20 @@ export interface components {
             blade_mm?: number;
             heard?: string;
             beside?: string;
+            scale?: components["schemas"]["Scale"];
+            /** @description What there is to read lies past the end of its scale */
+            beyond?: boolean;
+        };
+        /** @description What is drawn on the face of an instrument, in the unit of its marks */
+        Scale: {
+            /** Format: double */
+            least: number;
+            /** Format: double */
+            most: number;
+            /** Format: double */
+            division: number;
+            /** Format: double */
+            numbered: number;
         };
         Look: {
             test: string;

@@ -1,16 +1,18 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { angle, inWords, point, tick, type Dial } from './arc'
+import { angle, marks, numbers, point, readIn, tick, type Dial, type Scale } from './arc'
 
 /** A gauge with a check valve and two scales: psi outside in black, kPa inside in red. */
-const props = defineProps<{ psi: number }>()
+const props = defineProps<{ psi: number; scale: Scale; beyond?: boolean }>()
 
-const dial: Dial = { cx: 180, cy: 178, from: -100, to: 100, max: 160 }
+const dial = computed<Dial>(() => ({ cx: 180, cy: 178, from: -100, to: 100, max: props.scale.most }))
 const PSI_PER_KPA = 1 / 6.894757
-const small = Array.from({ length: 81 }, (_, i) => i * 2)
-const kpa = Array.from({ length: 23 }, (_, i) => i * 50)
-const needle = computed(() => angle(dial, props.psi))
-const words = computed(() => inWords(props.psi, 20, 2, 'psi'))
+const small = computed(() => marks(0, props.scale.most, props.scale.division))
+// The red scale is marked by ten times the black one's whole tens, in kPa: 50, numbered at each 200.
+const kpa = computed(() => marks(0, Math.floor(props.scale.most / PSI_PER_KPA / 50) * 50, 50))
+const at = computed(() => (props.beyond ? Infinity : props.psi))
+const needle = computed(() => angle(dial.value, at.value))
+const words = computed(() => readIn(props.scale, at.value, 'psi'))
 </script>
 
 <template>
@@ -20,12 +22,12 @@ const words = computed(() => inWords(props.psi, 20, 2, 'psi'))
       <path
         v-for="v in small"
         :key="v"
-        :d="tick(dial, v, v % 20 === 0 ? 138 : v % 10 === 0 ? 145 : 151, 160)"
+        :d="tick(dial, v, v % scale.numbered === 0 ? 138 : (2 * v) % scale.numbered === 0 ? 145 : 151, 160)"
         class="mark"
-        :class="{ thick: v % 20 === 0 }"
+        :class="{ thick: v % scale.numbered === 0 }"
       />
       <text
-        v-for="v in [0, 20, 40, 60, 80, 100, 120, 140, 160]"
+        v-for="v in numbers(scale)"
         :key="`n${v}`"
         :x="point(dial, 122, angle(dial, v)).x"
         :y="point(dial, 122, angle(dial, v)).y"
@@ -35,7 +37,7 @@ const words = computed(() => inWords(props.psi, 20, 2, 'psi'))
       </text>
       <path v-for="v in kpa" :key="`k${v}`" :d="tick(dial, v * PSI_PER_KPA, v % 100 === 0 ? 88 : 92, 98)" class="red" />
       <text
-        v-for="v in [0, 200, 400, 600, 800, 1000]"
+        v-for="v in kpa.filter((k) => k % 200 === 0)"
         :key="`kn${v}`"
         :x="point(dial, 74, angle(dial, v * PSI_PER_KPA)).x"
         :y="point(dial, 74, angle(dial, v * PSI_PER_KPA)).y"

@@ -1,27 +1,24 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { angle, inWords, marks, point, tick, type Dial } from './arc'
+import { angle, marks, numbers, point, readIn, tick, type Dial, type Scale } from './arc'
 
 /** A round instrument with one needle, and where it has one a hand that stays at the highest. */
 const props = withDefaults(
   defineProps<{
     name: string
+    scale: Scale
     value: number
+    /** There is more than the scale can show. */
+    beyond?: boolean
     /** The hand that the needle pushed up and left there. */
     highest?: number
-    min?: number
-    max: number
-    numbered: number
-    small: number
     unit: string
     /** Ends of the scale, degrees clockwise from straight up. */
     from?: number
     to?: number
-    /** Every how many numbered marks carry their number. */
-    every?: number
     said?: string
   }>(),
-  { highest: undefined, min: 0, from: -130, to: 130, every: 1, said: '' },
+  { highest: undefined, from: -130, to: 130, said: '' },
 )
 
 const dial = computed<Dial>(() => ({
@@ -29,19 +26,21 @@ const dial = computed<Dial>(() => ({
   cy: 120,
   from: props.from,
   to: props.to,
-  max: props.max,
-  min: props.min,
+  max: props.scale.most,
+  min: props.scale.least,
 }))
-const small = computed(() => marks(props.min, props.max, props.small))
-const big = computed(() => marks(props.min, props.max, props.numbered))
-const isBig = (v: number) => Math.abs(v / props.numbered - Math.round(v / props.numbered)) < 1e-6
-const isMiddle = (v: number) => Math.abs((2 * v) / props.numbered - Math.round((2 * v) / props.numbered)) < 1e-6
+const small = computed(() => marks(props.scale.least, props.scale.most, props.scale.division))
+const big = computed(() => numbers(props.scale))
+const isBig = (v: number) => Math.abs(v / props.scale.numbered - Math.round(v / props.scale.numbered)) < 1e-6
+const isMiddle = (v: number) =>
+  Math.abs((2 * v) / props.scale.numbered - Math.round((2 * v) / props.scale.numbered)) < 1e-6
 const round = computed(() => props.to - props.from >= 360)
+const at = computed(() => (props.beyond ? Infinity : props.value))
 const words = computed(() => {
-  const main = inWords(props.value, props.numbered, props.small, props.unit)
+  const main = readIn(props.scale, at.value, props.unit)
   const stays =
     props.highest !== undefined && Math.abs(props.highest - props.value) > 1e-6
-      ? ` ${inWords(props.highest, props.numbered, props.small, props.unit, 'The red hand')}`
+      ? ` ${readIn(props.scale, props.highest, props.unit, 'The red hand')}`
       : ''
   return `${main}${stays}${props.said ? ` ${props.said}` : ''}`
 })
@@ -58,9 +57,9 @@ const words = computed(() => {
         class="mark"
         :class="{ thick: isBig(v) }"
       />
-      <template v-for="(v, i) in big" :key="`n${v}`">
+      <template v-for="v in big" :key="`n${v}`">
         <text
-          v-if="i % every === 0 && !(round && i === 0)"
+          v-if="!(round && v === scale.least)"
           :x="point(dial, 75, angle(dial, v)).x"
           :y="point(dial, 75, angle(dial, v)).y"
         >
@@ -71,7 +70,7 @@ const words = computed(() => {
       <g v-if="highest !== undefined" class="hand" :style="{ transform: `rotate(${angle(dial, highest)}deg)` }">
         <path d="M120 120V22" class="stays" />
       </g>
-      <g class="hand" :style="{ transform: `rotate(${angle(dial, value)}deg)` }">
+      <g class="hand" :style="{ transform: `rotate(${angle(dial, at)}deg)` }">
         <path d="M116.8 138L119 18L121 18L123.2 138Z" class="needle" />
       </g>
       <circle cx="120" cy="120" r="9" class="hub" />

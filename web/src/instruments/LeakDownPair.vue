@@ -1,14 +1,15 @@
 <script setup lang="ts">
+import type { Scale } from './arc'
 import DialFace from './DialFace.vue'
 
 /** Two dials: what the regulator is set to, and how much of the book's 80 psi goes missing past the piston. */
-defineProps<{ supply: number; lost: number; heard?: string }>()
+defineProps<{ supply: number; lost: number; heard?: string; scale: Scale }>()
 </script>
 
 <template>
   <div class="pair">
-    <DialFace name="Supply" :value="supply" :max="100" :numbered="20" :small="2" unit="psi" />
-    <DialFace name="Lost past the piston" :value="lost" :max="100" :numbered="20" :small="2" unit="% lost" />
+    <DialFace name="Supply" :value="supply" :scale="scale" unit="psi" />
+    <DialFace name="Lost past the piston" :value="lost" :scale="scale" unit="% lost" />
   </div>
   <p class="heard" role="status">
     {{ heard ? `Air is heard at the ${heard.replaceAll('-', ' ')}.` : 'The air is off.' }}

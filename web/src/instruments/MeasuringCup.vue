@@ -1,18 +1,23 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { inWords, marks, numbers, type Scale } from './arc'
 
 /** A cup with marks each 2 ml and, where time counts, a stopwatch beside it. */
-const props = withDefaults(defineProps<{ ml: number; seconds: number; timed?: boolean }>(), { timed: true })
+const props = withDefaults(defineProps<{ ml: number; seconds: number; scale: Scale; timed?: boolean }>(), {
+  timed: true,
+})
 
-const y = (ml: number) => 206 - ml * 1.22
-const level = computed(() => y(Math.min(props.ml, 160)))
-const marks = Array.from({ length: 81 }, (_, i) => i * 2)
+const y = (ml: number) => 206 - (ml / props.scale.most) * 195.2
+const level = computed(() => y(Math.min(props.ml, props.scale.most)))
+const lines = computed(() => marks(0, props.scale.most, props.scale.division))
 const hand = computed(() => (props.seconds / 60) * 360)
 const words = computed(() => {
   if (props.timed && props.seconds === 0) return 'The cup is empty and the watch stands at nought.'
-  const base = Math.floor(props.ml / 20) * 20
-  const small = Math.round((props.ml - base) / 2)
-  return `The surface stands ${small} small marks past ${base}; small marks are 2 ml.${props.timed ? ` The watch shows ${props.seconds} seconds.` : ''}`
+  const surface =
+    props.ml > props.scale.most
+      ? 'The cup has run over.'
+      : inWords(props.ml, props.scale.numbered, props.scale.division, 'ml', 'The surface stands')
+  return `${surface}${props.timed ? ` The watch shows ${props.seconds} seconds.` : ''}`
 })
 </script>
 
@@ -23,12 +28,12 @@ const words = computed(() => {
       <path d="M104 6L117 208H203L216 6" class="glass" />
       <g class="scale">
         <path
-          v-for="v in marks"
+          v-for="v in lines"
           :key="v"
-          :d="`M${205 - (v % 20 === 0 ? 30 : v % 10 === 0 ? 20 : 12)} ${y(v)}H205`"
-          :class="{ thick: v % 20 === 0 }"
+          :d="`M${205 - (v % scale.numbered === 0 ? 30 : (2 * v) % scale.numbered === 0 ? 20 : 12)} ${y(v)}H205`"
+          :class="{ thick: v % scale.numbered === 0 }"
         />
-        <text v-for="v in [20, 40, 60, 80, 100, 120, 140, 160]" :key="v" x="158" :y="y(v)">{{ v }}</text>
+        <text v-for="v in numbers(scale).slice(1)" :key="v" x="158" :y="y(v)">{{ v }}</text>
         <text x="92" y="20">ml</text>
       </g>
       <g v-if="timed">

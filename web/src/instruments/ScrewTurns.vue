@@ -5,6 +5,8 @@ import { computed } from 'vue'
 const props = defineProps<{ turns: number; seated: boolean }>()
 
 const eighths = computed(() => Math.round(props.turns * 8))
+const rows = computed(() => Math.ceil(eighths.value / 8))
+const pitch = computed(() => Math.min(30, 124 / Math.max(1, rows.value)))
 const words = computed(() => {
   const whole = Math.floor(eighths.value / 8)
   const rest = eighths.value % 8
@@ -34,9 +36,9 @@ const words = computed(() => {
       <g v-for="i in eighths" :key="`t${i}`">
         <rect
           :x="226 + ((i - 1) % 8) * 14"
-          :y="36 + Math.floor((i - 1) / 8) * 30"
+          :y="36 + Math.floor((i - 1) / 8) * pitch"
           width="9"
-          height="20"
+          :height="pitch * 0.66"
           rx="2"
           fill="var(--water-2)"
         />

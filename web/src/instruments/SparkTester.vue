@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { marks, numbers, type Scale } from './arc'
 
 /** Two points with a gap between them, stepped out by a knob; a window shows what jumps. */
-const props = defineProps<{ gap: number; spark?: string; earth?: string }>()
+const props = defineProps<{ gap: number; spark?: string; earth?: string; scale: Scale }>()
 
 const left = 84
-const right = computed(() => left + props.gap * 9)
+const mm = computed(() => 180 / props.scale.most)
+const right = computed(() => left + props.gap * mm.value)
 const seen = computed(
   () =>
     ({ blue: 'A sharp blue snap.', orange: 'A thin orange thread, ragged.', none: 'Nothing jumps.' })[
@@ -36,11 +38,11 @@ const bolt = computed(() => {
       <path v-if="spark && spark !== 'none'" :key="`${gap}${spark}`" :d="bolt" class="bolt" :class="spark" />
       <g class="scale">
         <path
-          v-for="i in 41"
-          :key="i"
-          :d="`M${left + (i - 1) * 4.5} 124v${(i - 1) % 10 === 0 ? -12 : (i - 1) % 2 === 0 ? -7 : -4}`"
+          v-for="v in marks(0, scale.most, scale.division)"
+          :key="v"
+          :d="`M${left + v * mm} 124v${v % scale.numbered === 0 ? -12 : v % 1 === 0 ? -7 : -4}`"
         />
-        <text v-for="v in [0, 5, 10, 15, 20]" :key="v" :x="left + v * 9" y="138">{{ v }}</text>
+        <text v-for="v in numbers(scale)" :key="v" :x="left + v * mm" y="138">{{ v }}</text>
         <text x="316" y="138">mm</text>
       </g>
       <path :d="`M${right} 96v28`" class="pointer" />

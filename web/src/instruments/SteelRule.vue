@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { inWords, marks } from './arc'
+import { marks, numbers, readIn, type Scale } from './arc'
 
 /** A steel rule stood on the carburettor's face beside the float. */
-const props = defineProps<{ mm?: number; said?: string }>()
+const props = defineProps<{ mm?: number; said?: string; scale: Scale }>()
 
-const y = (v: number) => 190 - v * 4.6
+const y = (v: number) => 190 - (v / props.scale.most) * 184
 const words = computed(() =>
   props.mm === undefined
     ? 'The rule is ready; it has not been laid to the float.'
-    : `${inWords(props.mm, 10, 1, 'mm', "The float's edge stands")}${props.said ? ` Blown into, the needle ${props.said}.` : ''}`,
+    : `${readIn(props.scale, props.mm, 'mm', "The float's edge stands")}${props.said ? ` Blown into, the needle ${props.said}.` : ''}`,
 )
 </script>
 
@@ -19,13 +19,13 @@ const words = computed(() =>
       <path d="M20 190H340" stroke="var(--ink)" stroke-width="6" />
       <rect x="96" y="6" width="60" height="184" fill="#d5dbd6" stroke="var(--ink)" stroke-width="2" />
       <path
-        v-for="v in marks(0, 40, 1)"
+        v-for="v in marks(0, scale.most, scale.division)"
         :key="v"
-        :d="`M${v % 10 === 0 ? 124 : v % 5 === 0 ? 134 : 142} ${y(v)}H156`"
+        :d="`M${v % scale.numbered === 0 ? 124 : (2 * v) % scale.numbered === 0 ? 134 : 142} ${y(v)}H156`"
         stroke="#20302e"
-        :stroke-width="v % 10 === 0 ? 2 : 1"
+        :stroke-width="v % scale.numbered === 0 ? 2 : 1"
       />
-      <text v-for="v in [10, 20, 30]" :key="`n${v}`" x="110" :y="y(v)">{{ v }}</text>
+      <text v-for="v in numbers(scale).slice(1, -1)" :key="`n${v}`" x="110" :y="y(v)">{{ v }}</text>
       <text x="74" y="16" class="mm">mm</text>
       <template v-if="mm !== undefined">
         <rect

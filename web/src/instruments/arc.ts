@@ -1,3 +1,8 @@
+import type { Schema } from '@/api/client'
+
+/** What is drawn on an instrument's face, as the server sends it. */
+export type Scale = Schema['Scale']
+
 /** A dial from its start to its end angle, in degrees clockwise from straight up. */
 export type Dial = { cx: number; cy: number; from: number; to: number; max: number; min?: number }
 
@@ -31,6 +36,19 @@ export function inWords(value: number, numbered: number, small: number, unit: st
   const where =
     rest > 0.25 ? `between small mark ${whole} and ${whole + 1}` : whole === 0 ? 'on the mark' : `${whole} small marks`
   return `${what} ${where} ${whole === 0 && rest <= 0.25 ? '' : 'past '}${base}; small marks are ${small} ${unit}.`
+}
+
+/** The same for a scale, and where a reading lies past its end. */
+export function readIn(scale: Scale, value: number, unit: string, what = 'Needle'): string {
+  if (value > scale.most) return `${what} rests on its stop, beyond ${scale.most} ${unit}.`
+  return inWords(value, scale.numbered, scale.division, unit, what)
+}
+
+/** The numbers on a scale, and how many of them a face has room for. */
+export function numbers(scale: Scale, room = 16): number[] {
+  const all = marks(scale.least, scale.most, scale.numbered)
+  const every = Math.ceil(all.length / room)
+  return all.filter((v) => Math.abs(v / scale.numbered) % every < 1e-6)
 }
 
 /** Marks from min to max by a step, free of the dust of adding fractions. */

@@ -25,6 +25,10 @@ defineProps<{ scene: string; shown?: number }>()
       stroke="#39423f"
       stroke-width="2"
     />
+    <template v-if="scene === 'valve-burnt' && i === 1">
+      <path :d="`M${v.x - 25} ${v.y - 3}l15 -3 -3 9 7 5 -14 5z`" fill="#0f0c08" />
+      <path :d="`M${v.x - 9} ${v.y - 7}q9 8 4 16`" fill="none" stroke="#efe7d2" stroke-width="5" />
+    </template>
     <path
       v-if="scene === 'valve-open' && i === 1"
       :d="`M${v.x - 26} ${v.y + 6}q26 22 52 0`"

@@ -33,12 +33,19 @@ const floats: Record<string, string> = { 'shuts-off': 'shuts off', leaks: 'lets 
 </script>
 
 <template>
-  <CompressionGauge v-if="at.kind === 'compression-gauge'" :psi="needle" />
-  <SparkTester v-else-if="at.kind === 'spark-tester'" :gap="at.gap_mm ?? 0" :spark="at.spark" :earth="setup('earth')" />
+  <CompressionGauge v-if="at.kind === 'compression-gauge'" :psi="needle" :scale="at.scale!" :beyond="at.beyond" />
+  <SparkTester
+    v-else-if="at.kind === 'spark-tester'"
+    :gap="at.gap_mm ?? 0"
+    :spark="at.spark"
+    :earth="setup('earth')"
+    :scale="at.scale!"
+  />
   <OhmMeter v-else-if="at.kind === 'meter'" :display="at.display ?? ''" :range="setup('range')" :leads="at.leads" />
   <MeasuringCup
     v-else-if="at.kind === 'cup'"
     :ml="needle"
+    :scale="at.scale!"
     :seconds="at.seconds ?? 0"
     :timed="at.test === 'fuel-flow'"
   />
@@ -46,6 +53,7 @@ const floats: Record<string, string> = { 'shuts-off': 'shuts off', leaks: 'lets 
     v-else-if="at.kind === 'leak-down-pair'"
     :supply="second"
     :lost="needle"
+    :scale="at.scale!"
     :heard="at.ready ? at.beside : ''"
   />
   <DigitReadout v-else-if="at.kind === 'tachometer'" :display="at.display ?? ''" :per-turn="setup('pulses_per_rev')" />
@@ -59,9 +67,8 @@ const floats: Record<string, string> = { 'shuts-off': 'shuts off', leaks: 'lets 
     v-else-if="at.kind === 'stopwatch'"
     name="Stopwatch"
     :value="at.seconds ?? 0"
-    :max="10"
-    :numbered="1"
-    :small="0.2"
+    :scale="at.scale!"
+    :beyond="at.beyond"
     unit="s"
     :from="0"
     :to="360"
@@ -71,11 +78,8 @@ const floats: Record<string, string> = { 'shuts-off': 'shuts off', leaks: 'lets 
     v-else-if="at.kind === 'degree-mark'"
     name="Degree wheel"
     :value="needle"
-    :min="-180"
-    :max="180"
-    :numbered="10"
-    :small="2"
-    :every="3"
+    :scale="at.scale!"
+    :beyond="at.beyond"
     unit="° before top"
     :from="-180"
     :to="180"
@@ -84,9 +88,8 @@ const floats: Record<string, string> = { 'shuts-off': 'shuts off', leaks: 'lets 
     v-else-if="at.kind === 'torque-wrench'"
     name="Torque wrench"
     :value="needle"
-    :max="120"
-    :numbered="20"
-    :small="2"
+    :scale="at.scale!"
+    :beyond="at.beyond"
     unit="N·m"
   />
   <DialFace
@@ -94,9 +97,8 @@ const floats: Record<string, string> = { 'shuts-off': 'shuts off', leaks: 'lets 
     name="Pop-off gauge"
     :value="needle"
     :highest="second"
-    :max="300"
-    :numbered="50"
-    :small="5"
+    :scale="at.scale!"
+    :beyond="at.beyond"
     unit="kPa"
     :said="at.heard === 'lets-go' ? 'It has let go.' : ''"
   />
@@ -105,16 +107,16 @@ const floats: Record<string, string> = { 'shuts-off': 'shuts off', leaks: 'lets 
     name="Pressure gauge"
     :value="needle"
     :highest="second"
-    :max="60"
-    :numbered="10"
-    :small="1"
+    :scale="at.scale!"
+    :beyond="at.beyond"
     unit="kPa"
     :said="at.seconds ? 'A minute has gone by.' : ''"
   />
-  <WaterJar v-else-if="at.kind === 'jar'" :boundary="needle" :water="second" :shaken="at.ready" />
+  <WaterJar v-else-if="at.kind === 'jar'" :boundary="needle" :water="second" :shaken="at.ready" :scale="at.scale!" />
   <SteelRule
     v-else-if="at.kind === 'steel-rule'"
     :mm="at.ready ? needle : undefined"
+    :scale="at.scale!"
     :said="floats[at.beside ?? ''] ?? ''"
   />
   <ScrewTurns v-else-if="at.kind === 'screw'" :turns="at.turns ?? 0" :seated="at.heard === 'seats'" />
