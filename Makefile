@@ -1,14 +1,14 @@
 # make run    does the main job with the demo yard
 # make test   everything
 # make check  the fast inner loop
-# make build, make bench, make shots, make generate, make fuzz
+# make build, make bench, make soak, make shots, make generate, make fuzz
 SHELL := /bin/bash
 TOOL := go tool -modfile=tools/go.mod
 GO_SOURCES := $(shell git ls-files -co --exclude-standard '*.go' 'core/**' 'demo/**' 'internal/**' 'messages/**' 'go.mod' 'go.sum')
 WEB_SOURCES := $(shell git ls-files -co --exclude-standard web messages ':!web/dist')
 ADDR ?= 127.0.0.1:8080
 
-.PHONY: run build test check bench generate generated lint unit web-test e2e shots findings fuzz clean
+.PHONY: run build test check bench soak generate generated lint unit web-test e2e shots findings fuzz clean
 
 run: build
 	@tools/need postgresql setpriv
@@ -50,9 +50,14 @@ lint: web/node_modules/.installed
 	$(TOOL) staticcheck ./...
 	cd web && npm run --silent lint && npm run --silent typecheck
 
+# All of it under the race detector but what is long by its numbers, and that
+# without it.
+LONG := ./core/diagnosis ./core/procedure ./core/scenario ./core/sim ./core/ledger
 unit:
 	@tools/need postgresql setpriv
-	go test ./...
+	go test -race -short -timeout 15m ./...
+	go test -timeout 15m $(LONG)
+	go test -timeout 15m ./internal/httpapi -run NothingSent
 
 web-test: web/node_modules/.installed
 	cd web && npm run --silent test
@@ -65,13 +70,18 @@ test: generated lint unit web-test e2e
 	@echo "everything passed"
 
 check: web/node_modules/.installed
-	go vet ./... && go test ./core/...
+	go vet ./... && go test -short ./core/... ./messages/... ./internal/interop/...
 	cd web && npm run --silent test
 
 bench: build e2e/node_modules/.installed
 	@tools/need postgresql setpriv chromium
 	go run ./internal/benchmark -json bench-results.json
 	@cd e2e && npx playwright test --config figures.config.ts 2>/dev/null | grep -E ' (ms|ratio) '
+
+# The server under a full class, killed over and over: five minutes.
+soak: build
+	@tools/need postgresql setpriv
+	go run ./internal/soak
 
 shots: build e2e/node_modules/.installed
 	@tools/need postgresql setpriv chromium

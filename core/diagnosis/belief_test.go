@@ -187,6 +187,9 @@ func TestBeliefProperties(t *testing.T) {
 // a competent tester the stated probability of the truth is neither much too
 // sure nor much too shy.
 func TestCalibration(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: it runs without the race detector")
+	}
 	p := population(t)
 	r := rand.New(rand.NewPCG(7, 1))
 	faults := catalogue.Standard().FaultsOf("f4-bowl", nil)

@@ -16,6 +16,9 @@ import (
 // probability, within three standard errors and five points. docs/findings.md
 // has the same over two thousand jobs.
 func TestReliability(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: it runs without the race detector")
+	}
 	j := Job{Family: "t2-diaphragm", Sheet: catalogue.Standard().Family("t2-diaphragm").Sheet, Ambient: machine.Ambient{TemperatureC: 20}}
 	bins, err := Reliability(context.Background(), j, 60, 3)
 	require.NoError(t, err)

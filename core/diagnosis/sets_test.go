@@ -11,6 +11,9 @@ import (
 // are then found: each looked at again, for one look in fifty is a slip, and
 // none explains another.
 func TestThreeAtOnce(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: it runs without the race detector")
+	}
 	signs := `{"test":"look-switches","observed":"stop"},{"test":"look-filter","observed":"torn"},{"test":"key-look","observed":"sheared"}`
 	b := believed(t, `{"machine":"f4-bowl","events":[`+signs+`,`+signs+`,`+signs+`]}`)
 	for _, f := range []string{"switch-off", "filter-torn", "key-sheared"} {

@@ -33,12 +33,12 @@ type Worth struct {
 	Money         float64       `json:"money"`
 	Hazards       int           `json:"hazards"`
 	BitsPerMinute float64       `json:"bits_per_minute"`
-	Outcomes      []OutcomeTold `json:"outcomes"`
+	Outcomes      []OutcomeChance `json:"outcomes"`
 }
 
-// OutcomeTold is one outcome: how likely it is, and how many bits it would
+// OutcomeChance is one outcome: how likely it is, and how many bits it would
 // leave to know.
-type OutcomeTold struct {
+type OutcomeChance struct {
 	Outcome string  `json:"outcome"`
 	P       float64 `json:"p"`
 	Leaves  float64 `json:"leaves_bits"`
@@ -67,7 +67,7 @@ func (b *Belief) Rank(ctx context.Context, by Weights, only ...string) ([]Worth,
 	}
 	out := make([]Worth, 0, len(told.tests))
 	for t, id := range told.tests {
-		w := Worth{Test: id, Minutes: told.minutes[t], Money: told.money[t], Hazards: len(catalogue.Standard().Test(id).Hazards), Outcomes: []OutcomeTold{}}
+		w := Worth{Test: id, Minutes: told.minutes[t], Money: told.money[t], Hazards: len(catalogue.Standard().Test(id).Hazards), Outcomes: []OutcomeChance{}}
 		for o, name := range told.names[t] {
 			total := 0.0
 			for s, p := range told.prior {
@@ -84,7 +84,7 @@ func (b *Belief) Rank(ctx context.Context, by Weights, only ...string) ([]Worth,
 					leaves -= joint / total * math.Log2(joint/total)
 				}
 			}
-			w.Outcomes = append(w.Outcomes, OutcomeTold{name, total, leaves})
+			w.Outcomes = append(w.Outcomes, OutcomeChance{name, total, leaves})
 		}
 		w.Bits = max(w.Bits, 0)
 		w.BitsPerMinute = w.Bits / max(w.Minutes+by.MinutesPerMoney*w.Money+by.MinutesPerHazard*float64(w.Hazards), 0.1)
@@ -162,9 +162,9 @@ func divergence(a, b []float64) float64 {
 	return sum
 }
 
-// outcomesTold is how likely each outcome of each test is under each set of
+// outcomeTable is how likely each outcome of each test is under each set of
 // faults.
-type outcomesTold struct {
+type outcomeTable struct {
 	sets    []string
 	prior   []float64
 	tests   []string
@@ -174,8 +174,8 @@ type outcomesTold struct {
 	chance  [][][]float64 // by test, set and outcome
 }
 
-func (b *Belief) outcomes(ctx context.Context, only ...string) (*outcomesTold, error) {
-	out := &outcomesTold{}
+func (b *Belief) outcomes(ctx context.Context, only ...string) (*outcomeTable, error) {
+	out := &outcomeTable{}
 	weights := b.weights()
 	place := map[string]int{}
 	at := make([]int, len(b.hyps)) // the set of each hypothesis, or −1

@@ -142,6 +142,9 @@ func FuzzReadSeen(f *testing.F) {
 // Money and hazards weigh as the instructor sets them: a head that costs a
 // gasket and a run that brings hazards fall behind, and nothing rises for it.
 func TestWeightsCount(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: it runs without the race detector")
+	}
 	pop, err := NewPopulation(context.Background(), job, nil)
 	require.NoError(t, err)
 	b := pop.Start(AsIfValid)
@@ -174,7 +177,7 @@ func observe(t testing.TB, b *Belief, line ledger.Line) {
 	require.NoError(t, b.Observe(t.Context(), line))
 }
 
-func outcomesOf(t testing.TB, b *Belief) *outcomesTold {
+func outcomesOf(t testing.TB, b *Belief) *outcomeTable {
 	told, err := b.outcomes(t.Context())
 	require.NoError(t, err)
 	return told

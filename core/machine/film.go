@@ -56,7 +56,7 @@ func (m *Machine) Film(a Attempt, d Draws, minutes float64, l Load) []Frame {
 	crank := setting{rpm: m.p.crank, throttle: a.Throttle}
 	m.metered(m.p.crank, a.Throttle, a.Choke, m.s.BowlML/m.p.bowlML, &crank.flow)
 	frames = append(frames, m.frame(at, crank, a.Choke))
-	if !fired || m.oddly(true) == "kicks-back" || m.oddly(true) == "runs-backwards" {
+	if !fired || m.crankingEnd(true) == "kicks-back" || m.crankingEnd(true) == "runs-backwards" {
 		still(at + filmAfter)
 		return frames
 	}

@@ -36,7 +36,7 @@ func (m *Machine) chokeOffCold(a Attempt, d Draws) Start {
 	if s.Word = "no-fire"; !s.Fired {
 		return s
 	}
-	if s.Word = m.oddly(true); s.Word != "" {
+	if s.Word = m.crankingEnd(true); s.Word != "" {
 		return s
 	}
 	choke, _, _ := m.bestChoke(LoadNone, 0)

@@ -99,8 +99,8 @@ func (m *Machine) chokeMost() float64 {
 	return 1
 }
 
-// oddly is how cranking ended, in a word, when it did not simply catch.
-func (m *Machine) oddly(fired bool) string {
+// crankingEnd is how cranking ended, in a word, when it did not simply catch.
+func (m *Machine) crankingEnd(fired bool) string {
 	ahead := m.p.advance + m.p.key + m.s.KeyCreep
 	switch {
 	case !fired:
@@ -133,7 +133,7 @@ func (m *Machine) Attempt(a Attempt, d Draws) Start {
 		s.Word = "no-fire"
 		return s
 	}
-	if s.Word = m.oddly(true); s.Word == "kicks-back" || s.Word == "runs-backwards" {
+	if s.Word = m.crankingEnd(true); s.Word == "kicks-back" || s.Word == "runs-backwards" {
 		return s
 	}
 	ran, choke, ok := m.warmUp(a)

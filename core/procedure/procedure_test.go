@@ -101,6 +101,9 @@ func (s *Step) read(t *catalogue.Test, sheet catalogue.Sheet, o *bench.Observati
 // points. Instruments keep their bias through a job, and five fixed draws stand
 // for all attempts; hence the room.
 func TestFormulaAgainstMonteCarlo(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: it runs without the race detector")
+	}
 	const n = 1000
 	for _, c := range []struct {
 		school, family string
@@ -156,6 +159,9 @@ var noStart = diagnosis.Claim{Test: "start-attempt", Words: []string{"no-fire", 
 // its precaution, shares that sum to one, and most of what will not start found
 // to the part or the reach.
 func TestSchoolsHoldTogether(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: it runs without the race detector")
+	}
 	for _, fam := range catalogue.Standard().Families {
 		pop := population(t, fam.ID, noStart)
 		for _, p := range Schools().Expand() {
@@ -283,6 +289,9 @@ func TestWalksAreBounded(t *testing.T) {
 // A dear step that finds little is told to go to the end, and what is said to
 // be saved is saved.
 func TestBetterOrders(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: it runs without the race detector")
+	}
 	pop := population(t, "f4-bowl", noStart)
 	bad := small(dear, switches, fuelLook)
 	kinds := map[string]Move{}
@@ -312,6 +321,9 @@ func TestBetterOrders(t *testing.T) {
 // The planned order is cheaper than every school, on the population that it was
 // made for, and its cost without noise is not below the proven bound.
 func TestPlannedOrderBesideTheSchools(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: it runs without the race detector")
+	}
 	pop := population(t, "t2-diaphragm", noStart)
 	planned, err := Plan(t.Context(), job("t2-diaphragm"), noStart)
 	require.NoError(t, err)

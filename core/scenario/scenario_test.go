@@ -99,6 +99,9 @@ func TestAllow(t *testing.T) {
 // What is offered next follows what was written down and not what is hidden: two
 // jobs with the same ledger are offered the same.
 func TestNextKnowsNothingHidden(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: it runs without the race detector")
+	}
 	offer := func(f machine.FaultSpec) []string {
 		s := lift(f)
 		s.Claim = "no-start"
@@ -114,6 +117,9 @@ func TestNextKnowsNothingHidden(t *testing.T) {
 // Hints that follow an attempt act by act say what fresh ones would, and so they
 // do when what they took in is corrected.
 func TestHintsFollowAnAttempt(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: it runs without the race detector")
+	}
 	s := lift(machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.8})
 	s.Claim = "no-start"
 	l, err := s.Ledger(1)

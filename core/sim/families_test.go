@@ -40,6 +40,9 @@ func ask(test string) string { return `{"test":"` + test + `"}` }
 // every fault a law on each of its families, and each fault at full severity
 // is told from a sound machine by some test of its family.
 func TestEveryFaultIsFound(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: it runs without the race detector")
+	}
 	cat := catalogue.Standard()
 	for _, fam := range cat.Families {
 		sound := map[string]string{}

@@ -102,6 +102,9 @@ func anyOf(r *rand.Rand, s setup.Spec) any {
 // negative, nothing lies outside its instrument, every word is one of the
 // test's own, and replay gives the same.
 func TestRandomMachinesAndLives(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: it runs without the race detector")
+	}
 	cat := catalogue.Standard()
 	const shards, each = 10, 1000
 	for shard := range shards {

@@ -40,6 +40,11 @@ func main() {
 	recording, err := record(*apprentices)
 	check(err)
 	rows = append(rows, recording...)
+	for _, more := range []func() ([]row, error){judged, busy} {
+		r, err := more()
+		check(err)
+		rows = append(rows, r...)
+	}
 	for _, r := range rows {
 		fmt.Printf("%-58s %10.3f %-8s %-28s %s\n", r.Work, r.Value, r.Unit, r.Target, r.Note)
 	}

@@ -279,12 +279,11 @@ func (c *Cluster) running(o Options) (port int, ok bool) {
 // server and runs. One that has died and whose end nobody has taken note of is
 // still listed by the system, and does not run.
 func (c *Cluster) alive() (port int, ok bool) {
-	raw, err := os.ReadFile(filepath.Join(c.data(), "postmaster.pid"))
+	lines, err := c.pidFile()
 	if err != nil {
 		return 0, false
 	}
-	lines := strings.Split(string(raw), "\n")
-	pid, _ := strconv.Atoi(strings.TrimSpace(lines[0]))
+	pid, _ := strconv.Atoi(lines[0])
 	stat, err := os.ReadFile(fmt.Sprintf("/proc/%d/stat", pid))
 	if err != nil || len(lines) < 4 {
 		return 0, false
@@ -294,7 +293,7 @@ func (c *Cluster) alive() (port int, ok bool) {
 	if !found || !strings.Contains(name, "(postgres") || rest == "" || strings.ContainsRune("ZX", rune(rest[0])) {
 		return 0, false
 	}
-	port, _ = strconv.Atoi(strings.TrimSpace(lines[3]))
+	port, _ = strconv.Atoi(lines[3])
 	return port, port > 0
 }
 
@@ -444,4 +443,27 @@ func (a *account) command(ctx context.Context, name string, args ...string) *exe
 	// A Ctrl-C at the terminal is for us; we stop the server in order.
 	cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true}
 	return cmd
+}
+
+// pidFile gives the lines of what a running server writes of itself: its process
+// first, its port fourth.
+func (c *Cluster) pidFile() ([]string, error) {
+	raw, err := os.ReadFile(filepath.Join(c.data(), "postmaster.pid"))
+	if err != nil {
+		return nil, err
+	}
+	var lines []string
+	for line := range strings.SplitSeq(string(raw), "\n") {
+		lines = append(lines, strings.TrimSpace(line))
+	}
+	return lines, nil
+}
+
+// PID is the process of a running server, for whoever tests what becomes of it.
+func (c *Cluster) PID() (int, error) {
+	lines, err := c.pidFile()
+	if err != nil {
+		return 0, err
+	}
+	return strconv.Atoi(lines[0])
 }

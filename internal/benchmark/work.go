@@ -1,0 +1,326 @@
+package main
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"os"
+	"path/filepath"
+	"runtime"
+	"slices"
+	"sync"
+	"time"
+
+	"github.com/google/uuid"
+
+	"zanjero/core/assess"
+	"zanjero/core/catalogue"
+	"zanjero/core/diagnosis"
+	"zanjero/core/ledger"
+	"zanjero/core/machine"
+	"zanjero/core/scenario"
+	"zanjero/internal/cluster"
+	"zanjero/internal/httpapi"
+	"zanjero/internal/password"
+	"zanjero/internal/store"
+	"zanjero/web"
+)
+
+// lesson is a job with a blocked jet on a family's own sheet.
+func lesson() *scenario.Scenario {
+	fam := catalogue.Standard().Families[0]
+	return &scenario.Scenario{Family: fam.ID, Sheet: fam.Sheet, Ambient: machine.Ambient{TemperatureC: 20}, Faults: []machine.FaultSpec{benchFault},
+		Words: "x", Claim: "no-start", LimitMinutes: 90, LimitMoney: 40, Mode: scenario.ModeGuided}
+}
+
+// longDay is thirty acts of somebody who looks at much before they find it.
+func longDay() []ledger.Event {
+	take := func(test string) ledger.Event { return ledger.Event{Kind: ledger.EventTake, Test: test} }
+	out := []ledger.Event{{Kind: ledger.EventControl, Control: map[string]any{"choke": 1.0}}}
+	for _, test := range []string{"start-attempt", "look-fuel", "look-over", "ask-history", "look-switches", "vent-blow", "start-attempt", "look-oil", "pull-feel", "look-fins", "plug-look", "start-attempt"} {
+		if catalogue.Standard().Test(test) != nil {
+			out = append(out, take(test))
+		}
+	}
+	for _, reach := range []string{"tank", "fuel-line", "kill-circuit", "plug", "jets"} {
+		out = append(out, ledger.Event{Kind: ledger.EventMark, Reach: reach, Mark: ledger.MarkSuspect})
+	}
+	out = append(out, take("jet-look"), ledger.Event{Kind: ledger.EventEntry, Word: "none"}, ledger.Event{Kind: ledger.EventRepair, Repair: "replace", Reach: "jets"}, take("start-attempt"))
+	for len(out) < 30 {
+		out = append(out, take("start-attempt"))
+	}
+	return out
+}
+
+// judged measures what is worked out for one attempt: its debrief, and the tests
+// that would tell most.
+func judged() ([]row, error) {
+	ctx := context.Background()
+	sc := lesson()
+	pop, err := sc.Population(ctx, nil)
+	if err != nil {
+		return nil, err
+	}
+	l, err := sc.Ledger(7)
+	if err != nil {
+		return nil, err
+	}
+	var done []ledger.Event
+	for _, e := range longDay() {
+		if l.Apply(e) == nil { // what cannot be done is left out
+			done = append(done, e)
+		}
+	}
+	var hand assess.HandOver
+	hand.Findings = []assess.Finding{{Reach: "jets", Fault: benchFault.ID, Filing: assess.Root}}
+	hand.Verdict, hand.ProofSeq = assess.Repaired, len(done)-1
+	began := time.Now()
+	const times = 5
+	for range times {
+		if _, err := assess.Assess(ctx, assess.Input{Scenario: sc, Seed: 7, Events: done, Hand: hand, Singles: pop}); err != nil {
+			return nil, err
+		}
+	}
+	debrief := time.Since(began) / times
+	hints := sc.Hints(pop)
+	var said []diagnosis.Worth
+	if said, err = hints.Next(ctx, l.Lines()[:1]); err != nil {
+		return nil, err
+	}
+	began = time.Now()
+	if said, err = hints.Next(ctx, l.Lines()[:2]); err != nil {
+		return nil, err
+	}
+	return []row{
+		{"debrief of an attempt of thirty acts", ms(debrief), "ms", "≤ 700 of work", fmt.Sprintf("%d acts", len(done))},
+		{"what tells most, warm", ms(time.Since(began)), "ms", "≤ 150", fmt.Sprintf("of %d tests", len(said))},
+	}, nil
+}
+
+func ms(d time.Duration) float64 { return float64(d.Microseconds()) / 1e3 }
+
+// yardOf is a whole server on a durable database with people who have a job each.
+type yardOf struct {
+	url      string
+	clients  []*http.Client
+	attempts []uuid.UUID
+	boss     *http.Client
+	stop     func()
+}
+
+func openYard(people int) (*yardOf, error) {
+	ctx := context.Background()
+	dir, err := os.MkdirTemp("/var/tmp", "zanjero-bench-")
+	if err != nil {
+		return nil, err
+	}
+	if err := os.Chmod(dir, 0o755); err != nil {
+		return nil, err
+	}
+	c, err := cluster.Start(ctx, cluster.Options{Dir: filepath.Join(dir, "pg")})
+	if err != nil {
+		return nil, err
+	}
+	st, err := store.Open(ctx, c.URL)
+	if err != nil {
+		return nil, err
+	}
+	cheap := password.Cost{MemoryKiB: 64, Passes: 1}
+	srv, h, err := httpapi.New(ctx, httpapi.Options{Store: st, Web: web.Dist(), Loopback: true, Hashing: cheap})
+	if err != nil {
+		return nil, err
+	}
+	url, stopServing, err := serve(h)
+	if err != nil {
+		return nil, err
+	}
+	y := &yardOf{url: url, stop: func() { stopServing(); srv.Close(); st.Close(); c.Stop(); os.RemoveAll(dir) }}
+	y.clients, y.attempts, err = enrol(ctx, url, st, srv, cheap, people, people)
+	if err == nil {
+		y.boss, err = signIn(url, "boss")
+	}
+	return y, err
+}
+
+// send asks for something and gives the status and how long it took.
+func (y *yardOf) send(c *http.Client, method, path string, body any) (int, []byte, time.Duration, error) {
+	began := time.Now()
+	raw, err := json.Marshal(body)
+	if err != nil {
+		return 0, nil, 0, err
+	}
+	req, err := http.NewRequest(method, y.url+path, bytes.NewReader(raw))
+	if err != nil {
+		return 0, nil, 0, err
+	}
+	req.Header.Set("Content-Type", "application/json")
+	res, err := c.Do(req)
+	if err != nil {
+		return 0, nil, 0, err
+	}
+	defer res.Body.Close()
+	answer, err := io.ReadAll(res.Body)
+	return res.StatusCode, answer, time.Since(began), err
+}
+
+func (y *yardOf) act(i, k int, e any) (time.Duration, error) {
+	code, raw, took, err := y.send(y.clients[i], "POST", "/api/attempts/"+y.attempts[i].String()+"/events", map[string]any{"client_id": uuid.NewString(), "after": k, "event": e})
+	if err == nil && code != 200 {
+		err = fmt.Errorf("an act answered %d: %s", code, raw)
+	}
+	return took, err
+}
+
+var handed = map[string]any{"findings": []any{map[string]any{"reach": "jets", "filing": "root"}}, "verdict": "refer-on", "proof_seq": -1}
+
+// busy measures what a bench feels while others ask for much: a class that hands
+// over in one minute, and one user who runs everything heavy as fast as it goes.
+// Then a working day is replayed and the heap is looked at.
+func busy() ([]row, error) {
+	const class = 30
+	y, err := openYard(class + 10)
+	if err != nil {
+		return nil, err
+	}
+	defer y.stop()
+	for i := range class {
+		k := 0
+		for _, e := range longDay()[:8] {
+			if _, err := y.act(i, k, e); err == nil {
+				k++
+			}
+		}
+	}
+	at := make([]int, len(y.clients))
+	// others act once a second each until the work is done.
+	others := func(work func() error) (p95 time.Duration, err error) {
+		stop := make(chan struct{})
+		var mu sync.Mutex
+		var took []time.Duration
+		var wg sync.WaitGroup
+		for i := class; i < class+10; i++ {
+			wg.Go(func() {
+				for {
+					select {
+					case <-stop:
+						return
+					case <-time.After(time.Second):
+					}
+					d, err := y.act(i, at[i], event(at[i]))
+					if err != nil {
+						fmt.Fprintln(os.Stderr, "benchmark:", err)
+						return
+					}
+					at[i]++
+					mu.Lock()
+					took = append(took, d)
+					mu.Unlock()
+				}
+			})
+		}
+		err = work()
+		close(stop)
+		wg.Wait()
+		if len(took) == 0 {
+			return 0, err
+		}
+		slices.Sort(took)
+		return took[len(took)*95/100], err
+	}
+	var slowest time.Duration
+	whileMarking, err := others(func() error {
+		var wg sync.WaitGroup
+		var mu sync.Mutex
+		var failed error
+		for i := range class {
+			wg.Go(func() {
+				time.Sleep(time.Duration(i) * time.Minute / class)
+				code, raw, _, err := y.send(y.clients[i], "POST", "/api/attempts/"+y.attempts[i].String()+"/hand-over", handed)
+				began := time.Now()
+				for err == nil && (code == 202 || code == 200) {
+					if code, raw, _, err = y.send(y.clients[i], "GET", "/api/attempts/"+y.attempts[i].String()+"/debrief", nil); code == 200 {
+						break
+					}
+					time.Sleep(200 * time.Millisecond)
+				}
+				mu.Lock()
+				defer mu.Unlock()
+				if err != nil || code != 200 {
+					failed = fmt.Errorf("a debrief answered %d %.200s: %w", code, raw, err)
+				}
+				slowest = max(slowest, time.Since(began))
+			})
+		}
+		wg.Wait()
+		return failed
+	})
+	if err != nil {
+		return nil, err
+	}
+	whileHeavy, err := others(func() error {
+		_, raw, _, err := y.send(y.boss, "GET", "/api/machines", nil)
+		if err != nil {
+			return err
+		}
+		var machines []struct{ ID string }
+		if err := json.Unmarshal(raw, &machines); err != nil {
+			return err
+		}
+		until := time.Now().Add(20 * time.Second)
+		var wg sync.WaitGroup
+		for w := range 4 {
+			wg.Go(func() {
+				for k := 0; time.Now().Before(until); k++ {
+					spec := map[string]any{"machine_id": machines[0].ID, "faults": []any{map[string]any{"id": benchFault.ID, "severity": float64(w*1000+k%900+1) / 4001}},
+						"words": "x", "claim": "no-start", "limit_minutes": 60, "limit_money": 1}
+					_, _, _, _ = y.send(y.boss, "POST", "/api/preview", spec)
+					_, _, _, _ = y.send(y.boss, "GET", "/api/jobs", nil)
+				}
+			})
+		}
+		wg.Wait()
+		return nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	first, last, err := wholeDay(y, at)
+	return []row{
+		{"thirty hand-overs in a minute: the slowest debrief", slowest.Seconds(), "s", "≤ 30", ""},
+		{"acts of others meanwhile: p95", ms(whileMarking), "ms", "≤ 100", ""},
+		{"acts while one user asks for all that is heavy: p95", ms(whileHeavy), "ms", "≤ 100", ""},
+		{"heap after a working day in fast motion", last, "MB", "≤ 400", ""},
+		{"heap at its end against its first quarter", last / max(first, 1), "", "about 1", ""},
+	}, err
+}
+
+// wholeDay replays a working day: each of ten people does four hundred acts. It gives
+// the heap after the first quarter and at the end, MB.
+func wholeDay(y *yardOf, at []int) (first, last float64, err error) {
+	const acts = 400
+	n := len(y.clients)
+	for quarter := range 4 {
+		_, err = together(10, acts/4, func(i, _ int) error {
+			i += n - 10
+			if at[i] >= ledger.MaxEvents-1 {
+				return nil
+			}
+			_, err := y.act(i, at[i], event(at[i]))
+			at[i]++
+			return err
+		})
+		if err != nil {
+			return 0, 0, err
+		}
+		runtime.GC()
+		var m runtime.MemStats
+		runtime.ReadMemStats(&m)
+		if last = float64(m.HeapAlloc) / 1e6; quarter == 0 {
+			first = last
+		}
+	}
+	return first, last, nil
+}
