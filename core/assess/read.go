@@ -36,6 +36,9 @@ func Read(raw []byte) (*Assessment, error) {
 	return old.now(), nil
 }
 
+// stepKept is the kind of a step of an older form, which named it in a sentence.
+const stepKept = "kept"
+
 // first is the first form, as far as it is carried over.
 type first struct {
 	ModelVersion string `json:"model_version"`
@@ -100,7 +103,7 @@ func (o *first) now() *Assessment {
 		a.Sections = append(a.Sections, section)
 	}
 	for _, p := range o.Points {
-		a.Points = append(a.Points, Point{Seq: p.Seq, Minutes: p.Minutes, Bits: p.Bits, Candidates: p.Candidates, Theirs: p.Theirs, Evidence: p.Evidence, Standings: p.Standings})
+		a.Points = append(a.Points, Point{Seq: p.Seq, Minutes: p.Minutes, Step: Step{Kind: stepKept}, Bits: p.Bits, Candidates: p.Candidates, Theirs: p.Theirs, Evidence: p.Evidence, Standings: p.Standings})
 	}
 	return a
 }

@@ -30,9 +30,9 @@ type Worth struct {
 	Minutes float64 `json:"minutes"`
 	// Money is what it uses up, Hazards how many it brings; both weigh on
 	// BitsPerMinute where weights are set.
-	Money         float64       `json:"money"`
-	Hazards       int           `json:"hazards"`
-	BitsPerMinute float64       `json:"bits_per_minute"`
+	Money         float64         `json:"money"`
+	Hazards       int             `json:"hazards"`
+	BitsPerMinute float64         `json:"bits_per_minute"`
 	Outcomes      []OutcomeChance `json:"outcomes"`
 }
 

@@ -7,7 +7,9 @@ import (
 	"os"
 	"path/filepath"
 	"strings"
+	"syscall"
 	"testing"
+	"time"
 
 	_ "github.com/jackc/pgx/v5/stdlib"
 	"github.com/stretchr/testify/assert"
@@ -67,4 +69,72 @@ func TestNoServerInstalled(t *testing.T) {
 	o.binaries = "/nonexistent/*/bin"
 	_, err := Start(context.Background(), o)
 	require.ErrorContains(t, err, "install the package postgresql")
+}
+
+// A server that dies comes up again at the same address with what it had, and one
+// that was stopped stays so.
+func TestDeadServerComesUpAgain(t *testing.T) {
+	o, said := room(t)
+	o.Throwaway = false // or a kill could cost what was written
+	ctx, stop := context.WithCancel(context.Background())
+	defer stop()
+	c, err := Start(ctx, o)
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = c.Stop() })
+	db, err := sql.Open("pgx", c.URL)
+	require.NoError(t, err)
+	defer db.Close()
+	_, err = db.Exec("CREATE TABLE kept (n int); INSERT INTO kept VALUES (7)")
+	require.NoError(t, err)
+	pid, err := c.PID()
+	require.NoError(t, err)
+	require.NoError(t, syscall.Kill(pid, syscall.SIGKILL))
+	require.Eventually(t, func() bool { _, alive := c.alive(); return !alive }, 10*time.Second, 10*time.Millisecond, "a process that has ended does not run, noted or not")
+	go c.Watch(ctx)
+	var n int
+	require.Eventually(t, func() bool { return db.QueryRow("SELECT n FROM kept").Scan(&n) == nil }, 30*time.Second, 100*time.Millisecond)
+	assert.Equal(t, 7, n)
+	assert.Contains(t, strings.Join(*said, "\n"), "has died")
+	require.NoError(t, c.Stop())
+	assert.False(t, c.revive(ctx))
+	_, alive := c.alive()
+	assert.False(t, alive)
+}
+
+// A backup comes back whole into an empty database, and into no other.
+func TestBackupComesBack(t *testing.T) {
+	o, _ := room(t)
+	ctx := context.Background()
+	c, err := Start(ctx, o)
+	require.NoError(t, err)
+	t.Cleanup(func() { _ = c.Stop() })
+	db, err := sql.Open("pgx", c.URL)
+	require.NoError(t, err)
+	defer db.Close()
+	_, err = db.Exec("CREATE TABLE kept (n int PRIMARY KEY, words text); INSERT INTO kept SELECT i, repeat('λ ', i) FROM generate_series(1, 200) i")
+	require.NoError(t, err)
+	_, err = db.Exec("CREATE DATABASE other")
+	require.NoError(t, err)
+	file := filepath.Join(t.TempDir(), "backup")
+	require.NoError(t, Dump(ctx, c.URL, file))
+	to := strings.Replace(c.URL, "/zanjero?", "/other?", 1)
+	empty, err := Empty(ctx, to)
+	require.NoError(t, err)
+	assert.True(t, empty)
+	require.NoError(t, Restore(ctx, to, file))
+	empty, err = Empty(ctx, to)
+	require.NoError(t, err)
+	assert.False(t, empty)
+	other, err := sql.Open("pgx", to)
+	require.NoError(t, err)
+	defer other.Close()
+	sum := func(db *sql.DB) (s string) {
+		require.NoError(t, db.QueryRow("SELECT md5(string_agg(n || words, ',' ORDER BY n)) FROM kept").Scan(&s))
+		return s
+	}
+	assert.Equal(t, sum(db), sum(other))
+	require.Error(t, Restore(ctx, to, file), "not over what is there")
+	assert.Equal(t, sum(db), sum(other), "and then nothing has changed")
+	require.NoError(t, os.WriteFile(file, []byte("no backup"), 0o600))
+	require.Error(t, Restore(ctx, to, file))
 }

@@ -87,7 +87,10 @@ func withLimits(address string) (string, error) {
 }
 
 // migrate brings the schema up to date, and the job queue's beside it.
-func migrate(ctx context.Context, pool *sql.DB) error {
+func migrate(ctx context.Context, pool *sql.DB) error { return migrateTo(ctx, pool, 0) }
+
+// migrateTo stops at a version; 0 is the newest.
+func migrateTo(ctx context.Context, pool *sql.DB, upTo int64) error {
 	if err := pool.PingContext(ctx); err != nil {
 		return err
 	}
@@ -102,6 +105,10 @@ func migrate(ctx context.Context, pool *sql.DB) error {
 	}
 	provider, err := goose.NewProvider(goose.DialectPostgres, pool, files, goose.WithSessionLocker(locker))
 	if err != nil {
+		return err
+	}
+	if upTo > 0 {
+		_, err := provider.UpTo(ctx, upTo)
 		return err
 	}
 	newest := provider.ListSources()[len(provider.ListSources())-1].Version

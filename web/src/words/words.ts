@@ -50,8 +50,11 @@ function named(id: string, keys: string[]): string {
 /** A figure as people write it: no more than four of its figures count. */
 export const figure = (v: number) => (Number.isInteger(v) ? String(v) : String(Number(v.toPrecision(4))))
 
-/** A field of a thing by its kind and id: the title of a test, the name of a reach. */
-export const nameOf = (kind: string, id: string, field = 'name') => text(`${kind}.${id}.${field}`)
+/** A field of a thing by its kind and id: the title of a test, the name of a reach; the id where it has none. */
+export function nameOf(kind: string, id: string, field = 'name') {
+  const key = `${kind}.${id}.${field}`
+  return has(key) ? text(key) : id
+}
 
 /** What is wrong, and how to mend it. */
 export const explain = (p: Coded) => ({
