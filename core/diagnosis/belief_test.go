@@ -183,39 +183,6 @@ func TestBeliefProperties(t *testing.T) {
 	}
 }
 
-// Parts given about 90 % are right about that often: over simulated jobs with
-// a competent tester the stated probability of the truth is neither much too
-// sure nor much too shy.
-func TestCalibration(t *testing.T) {
-	if testing.Short() {
-		t.Skip("long: it runs without the race detector")
-	}
-	p := population(t)
-	r := rand.New(rand.NewPCG(7, 1))
-	faults := catalogue.Standard().FaultsOf("f4-bowl", nil)
-	stated, right, n := 0.0, 0.0, 0
-	tests := []string{"spark-gap", "fuel-flow", "compression-dry", "plug-look", "jet-look", "bowl-look", "look-filter", "vent-blow", "key-look", "look-fuel"}
-	for i := range 70 {
-		f := faults[r.IntN(len(faults))]
-		l := ledgerOf(t, uint64(i), machine.FaultSpec{ID: f.ID, Severity: 0.3 + 0.7*r.Float64()})
-		r.Shuffle(len(tests), func(a, b int) { tests[a], tests[b] = tests[b], tests[a] })
-		ledgertest.Work(t, l, append([]string{"start-attempt", "look-switches"}, tests[:6]...)...)
-		rep := believe(t, p, Recorded, l)
-		for id, pr := range rep.Fault {
-			if pr > 0.5 {
-				stated += pr
-				n++
-				if id == f.ID {
-					right++
-				}
-			}
-		}
-	}
-	require.Greater(t, n, 8)
-	t.Logf("%d beliefs above a half: stated %.3f, right %.3f", n, stated/float64(n), right/float64(n))
-	assert.InDelta(t, stated/float64(n), right/float64(n), 0.2)
-}
-
 func BenchmarkBeliefQuick(b *testing.B) { benchmarkStep(b, "spark-gap") }
 func BenchmarkBeliefStart(b *testing.B) { benchmarkStep(b, "start-attempt") }
 func BenchmarkBeliefLong(b *testing.B)  { benchmarkStep(b, "run-long") }

@@ -19,20 +19,23 @@ func TestReliability(t *testing.T) {
 	if testing.Short() {
 		t.Skip("long: it runs without the race detector")
 	}
-	j := Job{Family: "t2-diaphragm", Sheet: catalogue.Standard().Family("t2-diaphragm").Sheet, Ambient: machine.Ambient{TemperatureC: 20}}
-	bins, err := Reliability(context.Background(), j, 60, 3)
-	require.NoError(t, err)
-	given, right, all := 0.0, 0.0, 0
-	for _, b := range bins {
-		n := float64(b.N)
-		given, right, all = given+n*b.Given, right+n*b.Right, all+b.N
-		// Beliefs of one job hang together, eight in a row: count it as n/8.
-		if b.N >= 80 {
-			assert.InDelta(t, b.Given, b.Right, 0.05+3*math.Sqrt(b.Given*(1-b.Given)*8/n), "%+v", b)
+	var j Job
+	for _, family := range []string{"t2-diaphragm", "f4-bowl"} {
+		j = Job{Family: family, Sheet: catalogue.Standard().Family(family).Sheet, Ambient: machine.Ambient{TemperatureC: 20}}
+		bins, err := Reliability(context.Background(), j, 60, 3)
+		require.NoError(t, err)
+		given, right, all := 0.0, 0.0, 0
+		for _, b := range bins {
+			n := float64(b.N)
+			given, right, all = given+n*b.Given, right+n*b.Right, all+b.N
+			// Beliefs of one job hang together, eight in a row: count it as n/8.
+			if b.N >= 80 {
+				assert.InDelta(t, b.Given, b.Right, 0.05+3*math.Sqrt(b.Given*(1-b.Given)*8/n), "%s: %+v", family, b)
+			}
 		}
+		assert.Greater(t, all, 30_000)
+		assert.InDelta(t, given, right, 0.12*given, family)
 	}
-	assert.Greater(t, all, 30_000)
-	assert.InDelta(t, given, right, 0.12*given)
 	again, err := Reliability(context.Background(), j, 5, 3)
 	require.NoError(t, err)
 	twice, err := Reliability(context.Background(), j, 5, 3)

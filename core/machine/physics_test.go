@@ -107,7 +107,6 @@ func TestHeadOfPetrol(t *testing.T) {
 // Source: textbook adiabatic relation p₂ = p₁·r^γ, γ(air) = 1.4: r = 8 gives
 // 18.38. The model's slow cranking stays below it, with a polytropic exponent.
 func TestCompressionStaysBelowAdiabatic(t *testing.T) {
-	assert.InDelta(t, 18.38, math.Pow(8, 1.4), 0.01)
 	m := bowl(t, day)
 	m.s.Controls.Throttle = 1
 	assert.Less(t, m.d.compressionRise, math.Pow(m.p.ratioIVC, 1.4))

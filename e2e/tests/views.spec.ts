@@ -77,6 +77,84 @@ test('every main view is accessible, by day and by night, and the bench needs no
   await accessible(page, 'debrief, day')
 })
 
+/** Makes every word on the page a third longer, as another language may, and says what is then cut off or stands over the edge. */
+function lengthened(page: Page) {
+  return page.evaluate(() => {
+    const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT)
+    const texts: Text[] = []
+    while (walk.nextNode()) texts.push(walk.currentNode as Text)
+    for (const t of texts) {
+      const within = t.parentElement!
+      if (!/[a-z]{2}/i.test(t.data) || within.closest('svg, script, style, option, .sr-only')) continue
+      t.data = t.data.replace(/[A-Za-z]{3,}/g, (w) => w + w.slice(0, Math.ceil(w.length * 0.34)))
+    }
+    const bad: string[] = []
+    if (document.documentElement.scrollWidth > innerWidth) bad.push('the page scrolls sideways')
+    for (const t of texts) {
+      const el = t.parentElement!
+      if (!t.data.trim() || el.closest('svg, .sr-only, option') || !el.checkVisibility()) continue
+      for (let e: HTMLElement | null = el; e && e !== document.body; e = e.parentElement) {
+        const style = getComputedStyle(e)
+        if (['auto', 'scroll'].includes(style.overflowX)) break // it can be scrolled to
+        const cuts = ['hidden', 'clip'].includes(style.overflowX) && e.scrollWidth > e.clientWidth + 1
+        const range = document.createRange()
+        range.selectNodeContents(t)
+        const over = e === el && range.getBoundingClientRect().right > innerWidth + 1
+        if (cuts || over) {
+          bad.push(`${over ? 'over the edge' : 'cut off'}: “${t.data.trim().slice(0, 60)}” in ${e.className || e.tagName}`)
+          break
+        }
+      }
+    }
+    return [...new Set(bad)]
+  })
+}
+
+test('words a third longer are nowhere cut off', async ({ page }) => {
+  test.setTimeout(200_000)
+  const found: string[] = []
+  const look = async (what: string) => found.push(...(await lengthened(page)).map((x) => `${what}: ${x}`))
+  await page.goto('/sign-in')
+  await look('sign-in')
+  await signIn(page, 'tomasa')
+  await expect(page.getByRole('heading', { name: 'Machines' })).toBeVisible()
+  await look('yard')
+  await page.goto('/yard/new-job')
+  await page.getByRole('button', { name: 'Set the job' }).waitFor()
+  await expect(page.getByText('the words are missing').or(page.getByText(/no fault is hidden/)).first()).toBeVisible()
+  await look('job desk, with what is missing')
+  await page.goto('/yard')
+  await page.getByRole('link', { name: /Service sheet of/ }).first().click()
+  await expect(page.getByText(/readings of a sound machine/)).toBeVisible()
+  await look('service sheet')
+  await page.goto('/aids')
+  await expect(page.getByRole('article', { name: 'Units' })).toContainText('427')
+  await look('job aids')
+  await signIn(page, 'tomasa')
+  await setJob(page, { reach: 'Kill circuit', fault: 'Stop switch left in STOP', claim: 'It does not start', words: 'It stood still, and the words were long.', to: 'Juno', mode: 'guided' })
+  await signIn(page, 'juno')
+  await expect(page.getByRole('heading', { name: 'My jobs' })).toBeVisible()
+  await look('my jobs')
+  const b = new Bench(page)
+  await b.open('It stood still, and the words were long.')
+  await b.run('Try to start it')
+  await look('bench')
+  await page.reload()
+  await b.fit('Compression, dry')
+  await look('bench with an instrument')
+  await page.reload()
+  await page.getByRole('link', { name: 'Hand over' }).click()
+  await expect(page.getByText('The board as you leave it')).toBeVisible()
+  await look('hand-over')
+  await page.reload()
+  await page.getByLabel(/^Part/).selectOption('kill-circuit')
+  await page.getByRole('radio', { name: 'Refer on' }).click()
+  await page.getByRole('button', { name: 'Hand over and read the debrief' }).click()
+  await expect(page.getByText('What each minute taught')).toBeVisible({ timeout: 20_000 })
+  await look('debrief')
+  expect(found).toEqual([])
+})
+
 test('the board is worked by keyboard alone, and read as a list', async ({ page }) => {
   await signIn(page, 'tomasa')
   const line = 'Keys only, please.'

@@ -1,0 +1,349 @@
+import { flushPromises, mount } from '@vue/test-utils'
+import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
+import { createPinia, setActivePinia } from 'pinia'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { createMemoryHistory, createRouter } from 'vue-router'
+import { forget } from '@/api/client'
+import { useSession } from '@/session/session'
+import DebriefView from './debrief/DebriefView.vue'
+import MyJobs from './jobs/MyJobs.vue'
+import JobDesk from './yard/JobDesk.vue'
+import YardView from './yard/YardView.vue'
+
+type Answer = { status?: number; body?: unknown }
+type Asked = { method: string; path: string; body: Record<string, unknown> | undefined }
+
+/** A server that answers by method and path, and remembers what it was asked. */
+function server(answers: Record<string, Answer | (() => Answer)>) {
+  const asked: Asked[] = []
+  globalThis.fetch = vi.fn(async (r: Request) => {
+    const key = `${r.method} ${new URL(r.url).pathname}`
+    const raw = await r.clone().text()
+    asked.push({ method: r.method, path: new URL(r.url).pathname, body: raw ? JSON.parse(raw) : undefined })
+    const a = answers[key]
+    const answer = typeof a === 'function' ? a() : a
+    if (!answer) return Response.json({ code: 'http.not-found' }, { status: 404 })
+    return answer.status === 204
+      ? new Response(null, { status: 204 })
+      : Response.json(answer.body, { status: answer.status ?? 200 })
+  }) as typeof fetch
+  return asked
+}
+
+async function show(view: object, path = '/') {
+  const router = createRouter({
+    history: createMemoryHistory(),
+    routes: [
+      { path: '/debrief/:attempt', component: { template: '<i/>' } },
+      { path: '/:rest(.*)*', component: { template: '<i/>' } },
+    ],
+  })
+  await router.push(path)
+  const queryClient = new QueryClient({ defaultOptions: { queries: { retry: false } } })
+  const w = mount(view, {
+    global: {
+      plugins: [router, [VueQueryPlugin, { queryClient }]],
+      stubs: { LateralBoard: true, EvidenceCurve: true, VIcon: true },
+    },
+  })
+  await flushPromises()
+  return w
+}
+
+const family = {
+  id: 'f4-bowl',
+  name: 'Four-stroke',
+  laterals: [{ id: 'fuel', name: 'Fuel' }],
+  reaches: [{ id: 'jets', name: 'Jets', lateral: 'fuel', beside: false }],
+  faults: [{ id: 'main-jet-blocked', name: 'Main jet blocked', reach: 'jets', graded: true, modes: [], causes: [] }],
+  tests: [],
+  covers: [],
+  controls: [],
+  acts: [],
+  actions: [],
+  repairs: [],
+  causes: [],
+  advice: [],
+  hazards: [],
+  complaints: [{ id: 'no-start', name: 'It does not start' }],
+  setups: [],
+  blades: [],
+}
+const machine = {
+  id: 'm',
+  name: 'Lift pump',
+  code: 'LP-2',
+  family: 'f4-bowl',
+  duty: '',
+  family_name: 'Four-stroke',
+  lacks: [],
+  healthy: [],
+  sheet: [],
+  revision: 1,
+}
+const people = [
+  { id: 'p1', name: 'ines', display_name: 'Sam', role: 'apprentice' },
+  { id: 'p2', name: 'rafi', display_name: 'Sam', role: 'apprentice' },
+]
+const card = (over: object) => ({
+  id: 'a1',
+  job_number: 4,
+  machine_name: 'Lift pump',
+  machine_code: 'LP-2',
+  words: 'It coughs.',
+  state: 'new',
+  minutes: 0,
+  limit_minutes: 60,
+  apprentice: 'Sam',
+  apprentice_id: 'p1',
+  ...over,
+})
+const job = (attempts: object[]) => ({
+  id: 'j',
+  number: 4,
+  machine_name: 'Lift pump',
+  spec: { words: 'It coughs.' },
+  attempts,
+})
+
+beforeEach(async () => {
+  forget()
+  localStorage.clear()
+  setActivePinia(createPinia())
+  useSession().me = { id: 'i', name: 'inst', display_name: 'Inst', role: 'instructor' }
+})
+
+describe('the yard', () => {
+  it('tells who has a job by their id, though two have one name, and gives it in one request', async () => {
+    const asked = server({
+      'GET /api/jobs': { body: { items: [job([card({})])] } },
+      'GET /api/machines': { body: [machine] },
+      'GET /api/apprentices': { body: people },
+      'POST /api/jobs/j/attempts': { body: job([]) },
+    })
+    const w = await show(YardView)
+    const give = w.get('select')
+    expect(give.findAll('option').map((o) => o.attributes('value'))).toEqual(['', 'p2'])
+    await give.setValue('p2')
+    await flushPromises()
+    expect(asked.filter((a) => a.method === 'POST').map((a) => a.body)).toEqual([{ apprentices: ['p2'] }])
+  })
+  it('says why an attempt is stopped, and gives it anew at a press', async () => {
+    const frozen = { path: '', code: 'attempt.shows-otherwise-now', params: { seq: 3 } }
+    const asked = server({
+      'GET /api/jobs': {
+        body: {
+          items: [job([card({ state: 'frozen', frozen }), card({ id: 'a2', state: 'in-hand', outdated: true })])],
+        },
+      },
+      'GET /api/machines': { body: [] },
+      'GET /api/apprentices': { body: [] },
+      'POST /api/attempts/a1/renewal': { status: 204 },
+    })
+    const w = await show(YardView)
+    expect(w.text()).toContain('act 3 shows something else now than it did then')
+    expect(w.text()).toContain('another version of the engine model')
+    await w
+      .findAll('button')
+      .find((b) => b.text() === 'Give it anew')!
+      .trigger('click')
+    await flushPromises()
+    expect(asked.some((a) => a.path === '/api/attempts/a1/renewal')).toBe(true)
+  })
+})
+
+describe('the job desk', () => {
+  const answers = (problems: object[]) => ({
+    'GET /api/machines': { body: [machine] },
+    'GET /api/apprentices': { body: people },
+    'GET /api/families/f4-bowl': { body: family },
+    'POST /api/preview': { body: { problems, rows: [], complaint_true: 0.9 } },
+    'POST /api/jobs': { status: 201, body: job([]) },
+  })
+  const ready = async () => {
+    vi.useFakeTimers()
+    const w = await show(JobDesk)
+    await vi.advanceTimersByTimeAsync(500)
+    await flushPromises()
+    vi.useRealTimers()
+    return w
+  }
+  it('sets a job and gives it out in one request, under an id of its own', async () => {
+    const asked = server(answers([]))
+    const w = await ready()
+    for (const box of w
+      .findAll<HTMLInputElement>('.row.wrap input[type=checkbox]')
+      .filter((b) => ['p1', 'p2'].includes(b.element.value)))
+      await box.setValue(true)
+    const set = () => w.findAll('button').find((b) => b.text().startsWith('Set the job'))!
+    await set().trigger('click')
+    await flushPromises()
+    const sent = asked.filter((a) => a.path === '/api/jobs')
+    expect(sent).toHaveLength(1)
+    expect(sent[0].body).toMatchObject({ apprentices: ['p1', 'p2'], machine_id: 'm' })
+    expect(sent[0].body!.id).toMatch(/^[0-9a-f-]{36}$/)
+  })
+  it('says what is missing in words, and cannot be pressed', async () => {
+    server(
+      answers([
+        { path: 'faults', code: 'scenario.no-fault-hidden' },
+        { path: 'words', code: 'scenario.no-words' },
+      ]),
+    )
+    const w = await ready()
+    expect(w.findAll('.hint').length).toBe(2)
+    expect(
+      w
+        .findAll('button')
+        .find((b) => b.text().startsWith('Set the job'))!
+        .attributes('disabled'),
+    ).toBeDefined()
+  })
+})
+
+describe('my jobs', () => {
+  it('keeps what is marked, what is being marked and what is stopped apart', async () => {
+    server({
+      'GET /api/attempts': {
+        body: {
+          items: [
+            card({ id: 'a1', words: 'Open one.' }),
+            card({ id: 'a2', state: 'marking' }),
+            card({ id: 'a3', state: 'handed-over', class: 'symptom-for-cause', mark: 31, of: 65 }),
+            card({ id: 'a4', state: 'frozen' }),
+          ],
+        },
+      },
+    })
+    const w = await show(MyJobs)
+    expect(w.findAll('.card')).toHaveLength(1)
+    expect(w.get('[aria-label="Handed over"]').text()).toMatch(/being marked.*symptom for cause.*31 of 65/s)
+    expect(w.get('[aria-label="Stopped"]').text()).toContain('Ask your instructor')
+    w.unmount()
+  })
+})
+
+describe('the debrief', () => {
+  const assessment = {
+    form: 1,
+    model_version: '1',
+    truth: [{ id: 'main-jet-blocked', reach: 'jets', severity: 0.6, mended: true }],
+    class: 'misled',
+    verdict: [
+      {
+        code: 'conclusion.misled',
+        params: { reach: 'jets', percent: '62 %', fault: 'main-jet-blocked' },
+        seq: -1,
+        good: false,
+        marks: 0,
+        of: 0,
+      },
+    ],
+    sections: [
+      {
+        id: 'proof',
+        mark: 3,
+        of: 10,
+        reasons: [{ code: 'proof.too-short', params: { minutes: 2, needs: 12 }, seq: 1, good: false, marks: 0, of: 3 }],
+      },
+    ],
+    readings: [
+      {
+        seq: 1,
+        taken_at: 1,
+        test: 'compression-dry',
+        shown: { value: 62.3, unit: 'psi' },
+        would_have: { value: 131, unit: 'psi' },
+        typed: '62',
+        unit: 'psi',
+        valid: false,
+        missed: ['throttle-open'],
+        error_by_setup: -69,
+        divisions: 0,
+        read_right: false,
+        slip: 'decimal',
+        judged: 'within',
+        judged_right: false,
+        true_band: 'below',
+      },
+    ],
+    points: [
+      { seq: -1, minutes: 0, step: { kind: '' }, bits: 5, candidates: 9, theirs: {}, evidence: {}, standings: {} },
+      {
+        seq: 1,
+        minutes: 4,
+        step: { kind: 'repair', repair: 'clean', reach: 'jets' },
+        bits: 2,
+        candidates: 3,
+        theirs: {},
+        evidence: {},
+        standings: {},
+      },
+    ],
+    standings: {
+      shown: { 'main-jet-blocked': 0.999 },
+      recorded: { 'main-jet-blocked': 0.4 },
+      as_if_valid: { 'main-jet-blocked': 0.001 },
+    },
+    handed_back: [
+      { kind: 'cover', item: 'plugout' },
+      { kind: 'fault', item: 'seized' },
+    ],
+    minutes: 4,
+    limit_minutes: 60,
+    money: 1,
+    limit_money: 40,
+    wasted: [],
+    makeshifts: [],
+    skipped: [{ seq: 1, test: 'compression-dry', precaution: 'ventilate' }],
+    worth: { parts: 10, minutes: 20, labour: 15, cost: 25, value: 200, repair: true },
+    hand_over: {},
+  }
+  const told = {
+    attempt: 'a1',
+    apprentice: 'Ines',
+    job_number: 4,
+    family: 'f4-bowl',
+    machine_name: 'Lift pump',
+    machine_code: 'LP-2',
+    words: 'w',
+    assessment,
+  }
+
+  it('waits while it is marked, and then says every code in words', async () => {
+    vi.useFakeTimers()
+    let marked = false
+    server({
+      'GET /api/attempts/a1/debrief': () =>
+        marked ? { body: told } : { status: 202, body: { attempt: 'a1', state: 'marking' } },
+      'GET /api/families/f4-bowl': { body: family },
+    })
+    const w = await show(DebriefView, '/debrief/a1')
+    expect(w.get('[role=status]').text()).toContain('Being marked')
+    marked = true
+    await vi.advanceTimersByTimeAsync(1500)
+    await flushPromises()
+    vi.useRealTimers()
+    const text = w.text()
+    for (const said of [
+      'You named “Jets”, and the record pointed there (62 %). The cause was: Main jet blocked.',
+      'The proof run lasted 2 minutes; this complaint needs 12 to show.',
+      '62.3 psi',
+      'the point in another place',
+      'the throttle was shut',
+      'in band',
+      'plug out',
+      'fault still in it: Engine seized',
+      'over 99 %',
+      'under 1 %',
+    ])
+      expect(text).toContain(said)
+    expect(text, 'no code, id or hole is left').not.toMatch(/conclusion\.|proof\.|main-jet-blocked|[{}@]|undefined/)
+    w.unmount()
+  })
+  it('says what is wrong where there is none to read', async () => {
+    server({ 'GET /api/attempts/a1/debrief': { status: 409, body: { code: 'http.frozen' } } })
+    const w = await show(DebriefView, '/debrief/a1')
+    expect(w.get('[role=alert]').text()).not.toContain('http.')
+  })
+})
