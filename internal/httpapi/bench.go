@@ -6,6 +6,8 @@ import (
 	"encoding/json"
 	"errors"
 	"net/http"
+	"reflect"
+	"strings"
 	"time"
 
 	"zanjero/core/ledger"
@@ -13,18 +15,22 @@ import (
 	"zanjero/internal/store"
 )
 
-// answerStep pads the answers of the bench, so that a long simulation does not
-// tell by its time what was simulated.
-const answerStep = 25 * time.Millisecond
+// The answers of the bench are padded, so that a long simulation does not tell by
+// its time what was simulated: an act, which is simulated within a few, in short
+// steps; what may replay a whole ledger in long ones.
+const (
+	actStep    = 10 * time.Millisecond
+	replayStep = 25 * time.Millisecond
+)
 
-func pad(began time.Time) {
+func pad(began time.Time, step time.Duration) {
 	spent := time.Since(began)
-	time.Sleep((answerStep - spent%answerStep) % answerStep)
+	time.Sleep((step - spent%step) % step)
 }
 
 // GetBench shows the bench as it stands.
 func (s *Server) GetBench(ctx context.Context, _ GetBenchRequestObject) (GetBenchResponseObject, error) {
-	defer pad(time.Now())
+	defer pad(time.Now(), replayStep)
 	b, _, err := s.benchOf(ctx, attempt(ctx))
 	return GetBench200JSONResponse(b), err
 }
@@ -50,13 +56,23 @@ func (s *Server) benchOf(ctx context.Context, a store.Attempt) (Bench, map[strin
 	return b, parts, err
 }
 
-// partsOf takes a bench apart by its members.
-func partsOf(b Bench) (parts map[string]json.RawMessage, err error) {
-	raw, err := json.Marshal(b)
-	if err != nil {
-		return nil, err
+// partsOf writes the members of a bench one by one, those apart that are left out
+// when they are empty.
+func partsOf(b Bench) (map[string]json.RawMessage, error) {
+	v := reflect.ValueOf(b)
+	parts := make(map[string]json.RawMessage, v.NumField())
+	for i := range v.NumField() {
+		name, options, _ := strings.Cut(v.Type().Field(i).Tag.Get("json"), ",")
+		if strings.Contains(options, "omitempty") && v.Field(i).IsZero() {
+			continue
+		}
+		raw, err := json.Marshal(v.Field(i).Interface())
+		if err != nil {
+			return nil, err
+		}
+		parts[name] = raw
 	}
-	return parts, json.Unmarshal(raw, &parts)
+	return parts, nil
 }
 
 // Change is what is other than before of a bench, by member; null for what is
@@ -84,7 +100,7 @@ func changeOf(was, now map[string]json.RawMessage) Change {
 // still stands where the client saw it does it count. The answer is what it
 // changed of the bench that the client has.
 func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEventResponseObject, error) {
-	defer pad(time.Now())
+	defer pad(time.Now(), actStep)
 	a := attempt(ctx)
 	now, err := s.ledger(ctx, a)
 	if err != nil {

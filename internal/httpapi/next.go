@@ -23,7 +23,7 @@ type following struct {
 // minutes by what has been written down. It is worked out from the ledger and
 // the complaint alone.
 func (s *Server) NextTests(ctx context.Context, _ NextTestsRequestObject) (NextTestsResponseObject, error) {
-	defer pad(time.Now())
+	defer pad(time.Now(), replayStep)
 	a := attempt(ctx)
 	c, err := s.card(ctx, a.JobID)
 	if err != nil {

@@ -13,6 +13,7 @@ import (
 	"net"
 	"net/http"
 	"net/netip"
+	"strings"
 	"sync"
 	"time"
 
@@ -143,9 +144,11 @@ func (s *Server) router() *echo.Echo {
 		}
 		e.IPExtractor = echo.ExtractIPFromXFFHeader(trust...)
 	}
-	// A bench with much on its ledger is some tens of KiB; a small answer is
-	// sooner sent as it is.
-	e.Use(middleware.Recover(), middleware.GzipWithConfig(middleware.GzipConfig{Level: 4, MinLength: 1400}))
+	// A bench with much on its ledger is some tens of KiB; a small answer, as that
+	// to an act always is, is sooner sent as it is.
+	e.Use(middleware.Recover(), middleware.GzipWithConfig(middleware.GzipConfig{Level: 4, MinLength: 1400, Skipper: func(c *echo.Context) bool {
+		return strings.HasSuffix(c.Request().URL.Path, "/events")
+	}}))
 	return e
 }
 
