@@ -93,18 +93,19 @@ function lengthened(page: Page) {
     for (const t of texts) {
       const el = t.parentElement!
       if (!t.data.trim() || el.closest('svg, .sr-only, option') || !el.checkVisibility()) continue
+      const hidden = (e: HTMLElement) => e.clientWidth <= 1 || getComputedStyle(e).clipPath.startsWith('inset') // for a screen reader alone
+      const range = document.createRange()
+      range.selectNodeContents(t)
+      let why = range.getBoundingClientRect().right > innerWidth + 1 ? 'over the edge' : ''
       for (let e: HTMLElement | null = el; e && e !== document.body; e = e.parentElement) {
-        const style = getComputedStyle(e)
-        if (['auto', 'scroll'].includes(style.overflowX)) break // it can be scrolled to
-        const cuts = ['hidden', 'clip'].includes(style.overflowX) && e.scrollWidth > e.clientWidth + 1
-        const range = document.createRange()
-        range.selectNodeContents(t)
-        const over = e === el && range.getBoundingClientRect().right > innerWidth + 1
-        if (cuts || over) {
-          bad.push(`${over ? 'over the edge' : 'cut off'}: “${t.data.trim().slice(0, 60)}” in ${e.className || e.tagName}`)
+        const { overflowX } = getComputedStyle(e)
+        if (hidden(e) || ['auto', 'scroll'].includes(overflowX)) {
+          why = '' // it can be scrolled to
           break
         }
+        if (['hidden', 'clip'].includes(overflowX) && e.scrollWidth > e.clientWidth + 1) why = `cut off by ${e.className}`
       }
+      if (why) bad.push(`${why}: “${t.data.trim().slice(0, 60)}” in ${el.className || el.tagName}`)
     }
     return [...new Set(bad)]
   })

@@ -3,6 +3,7 @@ import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { createMemoryHistory, createRouter } from 'vue-router'
+import { createVuetify } from 'vuetify'
 import { forget } from '@/api/client'
 import { useSession } from '@/session/session'
 import DebriefView from './debrief/DebriefView.vue'
@@ -42,7 +43,7 @@ async function show(view: object, path = '/') {
   const queryClient = new QueryClient({ defaultOptions: { queries: { retry: false } } })
   const w = mount(view, {
     global: {
-      plugins: [router, [VueQueryPlugin, { queryClient }]],
+      plugins: [router, createVuetify(), [VueQueryPlugin, { queryClient }]],
       stubs: { LateralBoard: true, EvidenceCurve: true, VIcon: true },
     },
   })

@@ -104,7 +104,7 @@ const plain = (p: string) => p.replaceAll('-', ' ')
 }
 .pair {
   display: grid;
-  grid-template-columns: auto auto;
+  grid-template-columns: minmax(0, auto) minmax(0, auto);
   border: 1.5px solid var(--gate);
   border-radius: 9px;
   overflow: hidden;
@@ -115,6 +115,8 @@ const plain = (p: string) => p.replaceAll('-', ' ')
   color: var(--ink);
   font: 600 17px/1 var(--label);
   padding: 0 4px;
+  min-width: 0;
+  overflow-wrap: anywhere;
   cursor: pointer;
 }
 .throw[aria-pressed='true'] {

@@ -182,7 +182,7 @@ describe('what is in hand', () => {
     pulls: 5,
     ready: true,
     setup: { check_valve: 'plug-end' },
-    scale: { least: 0, most: 300, division: 2, numbered: 20 },
+    scale: { least: 0, most: 200, division: 2, numbered: 20 },
   }
   it('takes a reading only with number, unit and judgement, and keeps what is typed', async () => {
     const w = panel({ instrument: gauge })

@@ -323,9 +323,12 @@ const print = () => window.print()
       <p>{{ capital((debrief.error.value as Refusal).mend) }}.</p>
       <router-link :to="session.home">To the start</router-link>
     </div>
-    <p v-else class="muted" role="status">
-      {{ marking ? `${capital(text('state.marking'))} …` : 'Fetching the debrief …' }}
-    </p>
+    <div v-else-if="marking" class="panel stack" role="status">
+      <h1>{{ capital(text('state.marking')) }} …</h1>
+      <p>{{ text('debrief.marking') }}</p>
+      <v-progress-linear indeterminate color="primary" :aria-label="text('state.marking')" />
+    </div>
+    <p v-else class="muted" role="status">{{ text('debrief.fetching') }}</p>
   </div>
 </template>
 
