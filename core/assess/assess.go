@@ -11,7 +11,6 @@ import (
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/diagnosis"
-	"zanjero/core/instrument"
 	"zanjero/core/ledger"
 	"zanjero/core/machine"
 	"zanjero/core/problem"
@@ -306,112 +305,106 @@ func (a *attempt) replay(ctx context.Context, events []ledger.Event) error {
 }
 
 // weigh follows the three beliefs through the steps: over single faults and
-// pairs, and where two at once have come to matter, over sets of three too.
+// pairs, and where two at once have come to matter, over sets of three too. All
+// three are always weighed, whatever was read right.
 func (a *attempt) weigh(ctx context.Context) error {
 	var claim diagnosis.Claim
 	if c := a.sc.Complaint(); c != nil {
 		claim = c.Claim
 	}
-	seen, err := a.oneAtATime(ctx, claim)
+	singles, err := a.follow(ctx, claim, a.singles)
 	if err != nil {
 		return err
 	}
-	sets := diagnosis.Pairs(a.sc.Family, a.sc.Sheet, seen)
-	if err := a.follow(ctx, claim, sets); err != nil {
-		return err
+	parts := []*course{singles}
+	seen := make([]diagnosis.Report, len(singles.recorded))
+	for i, b := range singles.recorded {
+		seen[i] = b.Report()
 	}
-	if triples := diagnosis.Triples(a.sc.Family, a.sc.Sheet, seen, a.final[diagnosis.Recorded]); triples != nil {
-		return a.follow(ctx, claim, append(sets, triples...))
-	}
-	return nil
-}
-
-// follow takes the three beliefs over some sets of faults through the steps.
-func (a *attempt) follow(ctx context.Context, claim diagnosis.Claim, sets [][]string) error {
-	pop, err := a.singles.With(ctx, sets)
-	if err != nil {
-		return err
-	}
-	a.points, a.recorded, a.asIfValid = nil, nil, nil
-	views := []diagnosis.View{diagnosis.Recorded, diagnosis.Shown, diagnosis.AsIfValid}
-	if a.faultless() {
-		// What was shown, written and validly taken are one: one belief will do.
-		views = views[:1]
-	}
-	for _, v := range views {
-		b := pop.Start(v)
-		if err := b.Complain(ctx, claim); err != nil {
+	pairs := diagnosis.Pairs(a.sc.Family, a.sc.Sheet, seen)
+	for _, sets := range []func() [][]string{
+		func() [][]string { return pairs },
+		func() [][]string {
+			return diagnosis.Triples(a.sc.Family, a.sc.Sheet, seen, at(parts, recorded, len(seen)-1))
+		},
+	} {
+		pop, err := a.singles.Only(ctx, sets())
+		if err != nil {
 			return err
 		}
-		r := b.Report()
-		if v == diagnosis.Recorded {
-			a.prior = r
-			a.points = append(a.points, a.point(-1, 0, Step{}, r))
+		if hypotheses, _ := pop.Size(); hypotheses == 0 {
+			continue
 		}
-		for _, st := range a.ledger.Lines() {
-			if err := b.Observe(ctx, st); err != nil {
-				return err
-			}
-			if v == diagnosis.Shown {
-				continue // only where it ends up counts
-			}
-			r = b.Report()
-			if v == diagnosis.AsIfValid {
-				a.asIfValid = append(a.asIfValid, r)
-				continue
-			}
-			a.recorded = append(a.recorded, r)
-			if step, shows := stepOf(st); shows {
-				a.points = append(a.points, a.point(st.Seq, st.AtMin, step, r))
-			}
+		more, err := a.follow(ctx, claim, pop)
+		if err != nil {
+			return err
 		}
-		a.final[v] = b.Report()
+		parts = append(parts, more)
 	}
-	if len(views) == 1 {
-		a.final[diagnosis.Shown], a.final[diagnosis.AsIfValid] = a.final[diagnosis.Recorded], a.final[diagnosis.Recorded]
-		a.asIfValid = a.recorded
-	}
+	a.tell(parts)
 	return nil
 }
 
-// faultless says that everything seen was validly taken and written down as it
-// was shown.
-func (a *attempt) faultless() bool {
-	for _, st := range a.ledger.Lines() {
-		if st.Obs == nil {
-			continue
-		}
-		if !st.Obs.Valid || st.Entry == nil {
-			return false
-		}
-		if st.Obs.Word != nil && st.Entry.Word != *st.Obs.Word {
-			return false
-		}
-		if st.Obs.Kind == catalogue.KindNumber {
-			v, ok := st.Entry.In(st.Obs.Unit)
-			if st.Entry.Over != st.Obs.Over() || (!st.Obs.Over() && (!ok || math.Abs(v-*st.Obs.Value) > instrument.AccuracyOf(st.Test).Step/2)) {
-				return false
-			}
-		}
-	}
-	return true
+// course is how the three beliefs over some hypotheses went: at first, and after
+// each line. Of what was shown only the end counts.
+type course struct {
+	recorded, asIfValid []*diagnosis.Belief
+	shown               *diagnosis.Belief
 }
 
-// oneAtATime is what was believed of single faults, at first and after each
-// step of the record: sets of faults are looked for among those that stood high.
-func (a *attempt) oneAtATime(ctx context.Context, claim diagnosis.Claim) ([]diagnosis.Report, error) {
-	b := a.singles.Start(diagnosis.Recorded)
-	if err := b.Complain(ctx, claim); err != nil {
-		return nil, err
+func recorded(c *course) []*diagnosis.Belief  { return c.recorded }
+func asIfValid(c *course) []*diagnosis.Belief { return c.asIfValid }
+
+// at reports a belief over all hypotheses together at a moment.
+func at(parts []*course, of func(*course) []*diagnosis.Belief, moment int) diagnosis.Report {
+	var bs []*diagnosis.Belief
+	for _, c := range parts {
+		bs = append(bs, of(c)[moment])
 	}
-	seen := []diagnosis.Report{b.Report()}
-	for _, st := range a.ledger.Lines() {
-		if err := b.Observe(ctx, st); err != nil {
+	return diagnosis.Together(bs...).Report()
+}
+
+// follow takes the three beliefs over a population through the steps.
+func (a *attempt) follow(ctx context.Context, claim diagnosis.Claim, pop *diagnosis.Population) (*course, error) {
+	c := &course{}
+	rec, shown := pop.StartShownBeside()
+	valid := pop.Start(diagnosis.AsIfValid)
+	keep := func() {
+		c.recorded, c.asIfValid = append(c.recorded, rec.Snapshot()), append(c.asIfValid, valid.Snapshot())
+	}
+	for _, b := range []*diagnosis.Belief{rec, valid} {
+		if err := b.Complain(ctx, claim); err != nil {
 			return nil, err
 		}
-		seen = append(seen, b.Report())
 	}
-	return seen, nil
+	keep()
+	for _, st := range a.ledger.Lines() {
+		for _, b := range []*diagnosis.Belief{rec, valid} {
+			if err := b.Observe(ctx, st); err != nil {
+				return nil, err
+			}
+		}
+		keep()
+	}
+	c.shown = shown.Snapshot()
+	return c, nil
+}
+
+// tell works out the reports and the time line of what was followed.
+func (a *attempt) tell(parts []*course) {
+	a.prior = at(parts, recorded, 0)
+	a.points = []Point{a.point(-1, 0, Step{}, a.prior)}
+	for i, st := range a.ledger.Lines() {
+		r := at(parts, recorded, i+1)
+		a.recorded = append(a.recorded, r)
+		a.asIfValid = append(a.asIfValid, at(parts, asIfValid, i+1))
+		if step, shows := stepOf(st); shows {
+			a.points = append(a.points, a.point(st.Seq, st.AtMin, step, r))
+		}
+	}
+	last := len(a.ledger.Lines())
+	a.final[diagnosis.Recorded], a.final[diagnosis.AsIfValid] = at(parts, recorded, last), at(parts, asIfValid, last)
+	a.final[diagnosis.Shown] = at(parts, func(c *course) []*diagnosis.Belief { return []*diagnosis.Belief{c.shown} }, 0)
 }
 
 // stepOf is a line as the time line shows it; shows is false for what it leaves

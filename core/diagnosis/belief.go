@@ -66,6 +66,9 @@ type repeatable struct {
 type Belief struct {
 	view View
 	hyps []candidate
+	// beside are beliefs from other views on the same machines: they hold weights
+	// alone, and take in what this one does.
+	beside []*Belief
 }
 
 // Start begins a belief at the priors. The population is not changed by it, so
@@ -80,7 +83,20 @@ func (p *Population) Start(v View) *Belief {
 	return b
 }
 
-// Clone gives an independent copy.
+// StartShownBeside begins a belief from what was recorded, and beside it one from
+// what was shown. What was done to the machines is the same for both, so they are
+// replayed once: whatever the first takes in, the second does too. The second is
+// only reported.
+func (p *Population) StartShownBeside() (recorded, shown *Belief) {
+	recorded, shown = p.Start(Recorded), p.Start(Shown)
+	for i := range shown.hyps {
+		shown.hyps[i].nodes = nil
+	}
+	recorded.beside = []*Belief{shown}
+	return recorded, shown
+}
+
+// Clone gives an independent copy of it, without what stands beside it.
 func (b *Belief) Clone() *Belief {
 	c := &Belief{view: b.view, hyps: slices.Clone(b.hyps)}
 	for i := range c.hyps {
@@ -98,6 +114,27 @@ func cloneAll(nodes []*bench.Session) []*bench.Session {
 	return out
 }
 
+// Snapshot is a belief as it stands, without machines: it can be reported, and
+// takes nothing more in.
+func (b *Belief) Snapshot() *Belief {
+	c := &Belief{view: b.view, hyps: slices.Clone(b.hyps)}
+	for i := range c.hyps {
+		h := &c.hyps[i]
+		h.nodes, h.last, h.loglik = nil, nil, slices.Clone(h.loglik)
+	}
+	return c
+}
+
+// Together puts beliefs over different hypotheses about one engine into one, as a
+// snapshot. Their weights are of one scale where they have taken the same in.
+func Together(bs ...*Belief) *Belief {
+	c := &Belief{view: bs[0].view}
+	for _, b := range bs {
+		c.hyps = append(c.hyps, b.Snapshot().hyps...)
+	}
+	return c
+}
+
 // Claim is a complaint in a form the model can check: under this test, one of
 // these words.
 type Claim struct {
@@ -113,23 +150,23 @@ func (b *Belief) Complain(ctx context.Context, c Claim) error {
 		return nil
 	}
 	st := ledger.Line{Kind: ledger.EventTake, Test: c.Test, Setup: c.Setup}
-	return b.each(ctx, func(h *candidate) {
-		h.weigh(st, false, func(_ int, at predictionAt) float64 {
+	return b.eachIndex(ctx, func(i int, h *candidate) {
+		h.predict(st, false, true, func(point int, at predictionAt) {
 			p := 0.0
 			for _, w := range c.Words {
 				p += at.word(w)
 			}
-			return ownerReliability*p + (1-ownerReliability)*unreliable
-		}, true)
+			l := math.Log(max(ownerReliability*p+(1-ownerReliability)*unreliable, 1e-300))
+			h.loglik[point] += l
+			for _, o := range b.beside {
+				o.hyps[i].loglik[point] += l
+			}
+		})
 	})
 }
 
-// each runs f over the hypotheses, on the processors that the context allows.
+// eachIndex runs f over the hypotheses, on the processors that the context allows.
 // They share nothing, so order and company make no difference.
-func (b *Belief) each(ctx context.Context, f func(h *candidate)) error {
-	return b.eachIndex(ctx, func(_ int, h *candidate) { f(h) })
-}
-
 func (b *Belief) eachIndex(ctx context.Context, f func(i int, h *candidate)) error {
 	return parallel.For(ctx, len(b.hyps), func(i int) { f(i, &b.hyps[i]) })
 }
@@ -140,15 +177,33 @@ func (b *Belief) Observe(ctx context.Context, st ledger.Line) error {
 	if st.Kind == ledger.EventRepair {
 		return b.repair(ctx, st)
 	}
-	like := b.likelihood(st)
-	return b.each(ctx, func(h *candidate) {
-		if like == nil {
+	all := append([]*Belief{b}, b.beside...)
+	likes := make([]func(h *candidate) func(int, predictionAt) float64, len(all))
+	blind := true
+	for k, v := range all {
+		likes[k] = v.likelihood(st)
+		blind = blind && likes[k] == nil
+	}
+	return b.eachIndex(ctx, func(i int, h *candidate) {
+		if blind {
 			for _, n := range h.nodes {
 				foresee.Replay(n, st, b.view == AsIfValid, true)
 			}
 			return
 		}
-		h.weigh(st, b.view == AsIfValid, like(h), false)
+		lay := make([]func(int, predictionAt) float64, len(all))
+		for k, v := range all {
+			if likes[k] != nil {
+				lay[k] = likes[k](&v.hyps[i])
+			}
+		}
+		h.predict(st, b.view == AsIfValid, false, func(point int, at predictionAt) {
+			for k, v := range all {
+				if lay[k] != nil {
+					v.hyps[i].loglik[point] += math.Log(max(lay[k](point, at), 1e-300))
+				}
+			}
+		})
 	})
 }
 
@@ -157,39 +212,48 @@ func (b *Belief) Observe(ctx context.Context, st ledger.Line) error {
 // it did not, and those that have then the same faults left are put together.
 func (b *Belief) repair(ctx context.Context, st ledger.Line) error {
 	r := catalogue.Standard().Repair(st.Repair, st.Reach)
-	failed := make([]*candidate, len(b.hyps))
+	all := append([]*Belief{b}, b.beside...)
+	failed := make([][]candidate, len(b.hyps)) // of every view
 	err := b.eachIndex(ctx, func(i int, h *candidate) {
-		h.last = map[string]repeatable{}
 		mends := h.mended
 		for k, f := range h.faults {
 			if slices.Contains(r.Mends, f) {
 				mends |= 1 << k
 			}
 		}
-		if mends != h.mended && r.Success < 1 {
-			alt := *h
-			alt.loglik, alt.nodes, alt.last = slices.Clone(h.loglik), cloneAll(h.nodes), map[string]repeatable{}
-			for _, n := range alt.nodes {
+		parts := mends != h.mended && r.Success < 1
+		for _, v := range all {
+			o := &v.hyps[i]
+			o.last = map[string]repeatable{}
+			if parts {
+				alt := *o
+				alt.loglik, alt.nodes, alt.last = slices.Clone(o.loglik), cloneAll(o.nodes), map[string]repeatable{}
+				alt.prior *= 1 - r.Success
+				o.prior *= r.Success
+				failed[i] = append(failed[i], alt)
+			}
+			o.mended = mends
+		}
+		if parts {
+			for _, n := range failed[i][0].nodes {
 				foresee.Replay(n, st, false, false)
 			}
-			alt.prior *= 1 - r.Success
-			h.prior *= r.Success
-			failed[i] = &alt
 		}
 		for _, n := range h.nodes {
 			foresee.Replay(n, st, false, true)
 		}
-		h.mended = mends
 	})
 	if err != nil {
 		return err
 	}
-	for _, alt := range failed {
-		if alt != nil {
-			b.hyps = append(b.hyps, *alt)
+	for k, v := range all {
+		for _, alts := range failed {
+			if alts != nil {
+				v.hyps = append(v.hyps, alts[k])
+			}
 		}
+		v.join()
 	}
-	b.join()
 	return nil
 }
 
@@ -249,14 +313,6 @@ func (p predictionAt) word(w string) float64 {
 		sum += p.weights[i] * soften(c.Words, w)
 	}
 	return sum
-}
-
-// weigh replays a step on every node and lays a likelihood on every point.
-// apart leaves the machines as they were.
-func (h *candidate) weigh(st ledger.Line, asIfValid bool, like func(point int, at predictionAt) float64, apart bool) {
-	h.predict(st, asIfValid, apart, func(i int, at predictionAt) {
-		h.loglik[i] += math.Log(max(like(i, at), 1e-300))
-	})
 }
 
 // predict replays a step on every node and hands what it would have told to

@@ -149,9 +149,20 @@ func (p *Population) With(ctx context.Context, sets [][]string) (*Population, er
 	if len(sets) == 0 {
 		return p, nil
 	}
+	return p.beside(ctx, slices.Clone(p.hyps), sets)
+}
+
+// Only gives a population of some sets of two or three faults and nothing else,
+// with the priors that they have beside this one.
+func (p *Population) Only(ctx context.Context, sets [][]string) (*Population, error) {
+	return p.beside(ctx, nil, sets)
+}
+
+// beside lays sets of faults out behind some hypotheses that are there.
+func (p *Population) beside(ctx context.Context, hyps []hypothesis, sets [][]string) (*Population, error) {
 	cat := catalogue.Standard()
 	out := *p
-	out.hyps = slices.Clone(p.hyps)
+	out.hyps = hyps
 	for _, set := range sets {
 		h := hypothesis{faults: set, prior: pairShare * 2}
 		nodes, between := setGrid(cat, set)
@@ -165,7 +176,7 @@ func (p *Population) With(ctx context.Context, sets [][]string) (*Population, er
 		}
 		out.hyps = append(out.hyps, h)
 	}
-	if err := out.build(ctx, len(p.hyps)); err != nil {
+	if err := out.build(ctx, len(hyps)); err != nil {
 		return nil, err
 	}
 	return &out, nil

@@ -18,7 +18,6 @@ import (
 
 	"zanjero/core/assess"
 	"zanjero/core/catalogue"
-	"zanjero/core/diagnosis"
 	"zanjero/core/ledger"
 	"zanjero/core/machine"
 	"zanjero/core/scenario"
@@ -86,12 +85,12 @@ func judged() ([]row, error) {
 	}
 	debrief := time.Since(began) / times
 	hints := sc.Hints(pop)
-	var said []diagnosis.Worth
-	if said, err = hints.Next(ctx, l.Lines()[:1]); err != nil {
+	if _, err = hints.Next(ctx, l.Lines()[:1]); err != nil {
 		return nil, err
 	}
 	began = time.Now()
-	if said, err = hints.Next(ctx, l.Lines()[:2]); err != nil {
+	said, err := hints.Next(ctx, l.Lines()[:2])
+	if err != nil {
 		return nil, err
 	}
 	return []row{
