@@ -138,6 +138,7 @@ func TestClassesOfConclusion(t *testing.T) {
 		class string
 	}{
 		{job("only-on-choke", jet), []string{"start-attempt", "bowl-look", "jet-look", "passage-trace"}, "jets", Proven},
+		{job("only-on-choke", jet), []string{"start-attempt", "passage-trace"}, "jets", Supported},
 		{job("no-start", machine.FaultSpec{ID: "coil-secondary-open"}), nil, "coil", Guessed},
 		{job("no-start", machine.FaultSpec{ID: "coil-secondary-open"}), []string{"start-attempt"}, "jets", StoppedEarly},
 		{job("no-start", machine.FaultSpec{ID: "coil-secondary-open"}), []string{"spark-gap", "coil-secondary"}, "piston-rings-bore", Contradicted},
@@ -146,6 +147,19 @@ func TestClassesOfConclusion(t *testing.T) {
 	} {
 		a := begin(t, c.sc).work(c.tests...).handOver(name(c.named))
 		assert.Equal(t, c.class, a.Class, "%v named %s: %s", c.sc.Faults, c.named, a.Verdict)
+	}
+}
+
+// Who writes down what was not there and follows their record is misled by it: the
+// debrief says by which test, whatever the test.
+func TestMisled(t *testing.T) {
+	for _, c := range []struct{ test, word, reach string }{{"jet-look", "none", "jets"}, {"key-look", "sheared", "timing"}, {"plug-look", "cracked", "plug"}} {
+		r := begin(t, job("no-start", machine.FaultSpec{ID: "coil-secondary-open"})).work("start-attempt").
+			do(ledger.Event{Kind: "take", Test: c.test}, ledger.Event{Kind: "entry", Word: c.word})
+		a := r.handOver(HandOver{Findings: []Finding{{Reach: c.reach, Filing: Root}}, Verdict: ReferOn, ProofSeq: -1})
+		assert.Equal(t, Misled, a.Class, "%v: %s", c, lines(a.Verdict))
+		assert.Equal(t, c.test, a.Verdict[0].Params["test"])
+		assert.Greater(t, a.Standings.Shown["coil-secondary-open"], 3*a.Standings.Recorded["coil-secondary-open"], "as shown it pointed elsewhere")
 	}
 }
 
