@@ -117,8 +117,9 @@ func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEv
 	if err != nil {
 		return nil, err
 	}
-	if now.sent == nil { // nobody has looked at it here yet
-		if _, now.sent, err = s.benchOf(ctx, a); err != nil {
+	sent := now.sent
+	if sent == nil { // nobody has looked at it here yet
+		if _, sent, err = s.benchOf(ctx, a); err != nil {
 			return nil, err
 		}
 	}
@@ -147,7 +148,7 @@ func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEv
 		return nil, err
 	}
 	s.keep(a.ID, &benchNow{next, parts})
-	return AddEvent200JSONResponse(changeOf(now.sent, parts)), nil
+	return AddEvent200JSONResponse(changeOf(sent, parts)), nil
 }
 
 // moved says that the bench has gone on without the client, and shows it.

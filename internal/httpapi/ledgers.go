@@ -67,7 +67,8 @@ func (s *Server) card(ctx context.Context, job uuid.UUID) (*card, error) {
 }
 
 // benchNow is a ledger that nobody changes any more, with the bench as it was
-// last sent, part by part.
+// last sent, part by part. It is shared by requests once it is kept, so none of
+// them writes to it.
 type benchNow struct {
 	l    *ledger.Ledger
 	sent map[string]json.RawMessage
