@@ -56,9 +56,10 @@ func (s *Server) NextTests(ctx context.Context, _ NextTestsRequestObject) (NextT
 			return nil, err
 		}
 	}
+	said := f.said // from here on somebody else may go on with f
 	s.kept.hints.Put(a.ID, f, f.hints.Bytes())
 	out := NextTests200JSONResponse{}
-	for _, w := range f.said {
+	for _, w := range said {
 		left := w.Bits
 		for _, o := range w.Outcomes {
 			left += o.P * o.Leaves
