@@ -11,6 +11,7 @@ import (
 
 	"zanjero/core/catalogue"
 	"zanjero/core/instrument"
+	"zanjero/core/ledger/ledgertest"
 	"zanjero/core/machine"
 	"zanjero/core/setup"
 )
@@ -55,7 +56,7 @@ func life(r *rand.Rand, seed int) string {
 			}
 		case 2:
 			id := setup.ControlIDs(fam, sheet)[r.IntN(len(setup.ControlIDs(fam, sheet)))]
-			events = append(events, map[string]any{"control": map[string]any{id: anyOf(r, setup.ControlSpecs[id])}})
+			events = append(events, map[string]any{"control": map[string]any{id: ledgertest.Any(r, setup.ControlSpecs[id])}})
 		case 3:
 			acts := cat.ActionsOf(fam.ID)
 			events = append(events, map[string]any{"act": acts[r.IntN(len(acts))].ID})
@@ -66,7 +67,7 @@ func life(r *rand.Rand, seed int) string {
 			ids := sortedSpecs(setup.InstrumentSpecs)
 			for range r.IntN(3) {
 				id := ids[r.IntN(len(ids))]
-				e[id] = anyOf(r, setup.InstrumentSpecs[id])
+				e[id] = ledgertest.Any(r, setup.InstrumentSpecs[id])
 			}
 			events = append(events, e)
 		}
@@ -83,19 +84,6 @@ func sortedSpecs(m map[string]setup.Spec) []string {
 	}
 	slices.Sort(ids)
 	return ids
-}
-
-// anyOf is some setting that a spec allows.
-func anyOf(r *rand.Rand, s setup.Spec) any {
-	switch {
-	case s.YesNo:
-		return r.IntN(2) == 0
-	case s.Words != nil:
-		return s.Words[r.IntN(len(s.Words))]
-	case s.Whole:
-		return s.Low + float64(r.IntN(int(s.High-s.Low)+1))
-	}
-	return s.Low + r.Float64()*(s.High-s.Low)
 }
 
 // Over ten thousand random machines and lives nothing is NaN, no pressure is

@@ -142,8 +142,8 @@ describe('the yard', () => {
       'POST /api/attempts/a1/renewal': { status: 204 },
     })
     const w = await show(YardView)
-    expect(w.text()).toContain('act 3 shows something else now than it did then')
-    expect(w.text()).toContain('another version of the engine model')
+    expect(w.text()).toContain('Act 3 shows something else now than it did then. Give it anew;')
+    expect(w.text()).toContain('another version of the engine model. Give it anew.')
     await w
       .findAll('button')
       .find((b) => b.text() === 'Give it anew')!

@@ -3,7 +3,7 @@ import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tansta
 import { computed, ref } from 'vue'
 import { api, ask, Refusal, type Schema } from '@/api/client'
 import ProblemText from '@/words/ProblemText.vue'
-import { explain, sentence, text } from '@/words/words'
+import { capital, explain, sentence, text } from '@/words/words'
 
 const queries = useQueryClient()
 const jobs = useInfiniteQuery({
@@ -115,7 +115,9 @@ const off = (m: Schema['Machine']) => m.healthy.filter((h) => !h.agrees)
               Give it anew
             </button>
             <router-link v-else class="key link" :to="`/bench/${x.id}`">Look over the shoulder</router-link>
-            <p v-if="stuck(x)" class="stuck small" role="status">{{ why(x).what }}: {{ why(x).mend }}.</p>
+            <p v-if="stuck(x)" class="stuck small" role="status">
+              {{ capital(why(x).what) }}. {{ capital(why(x).mend) }}.
+            </p>
           </li>
           <li v-if="j.attempts.length === 0" class="muted">Nobody has it yet.</li>
         </ul>
