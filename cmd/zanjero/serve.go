@@ -9,13 +9,13 @@ import (
 	"net/netip"
 	"os"
 	"os/signal"
-	"runtime/debug"
 	"syscall"
 
 	"github.com/spf13/cobra"
 
 	"zanjero/demo"
 	"zanjero/internal/cluster"
+	"zanjero/internal/heavy"
 	"zanjero/internal/httpapi"
 	"zanjero/internal/password"
 	"zanjero/internal/store"
@@ -52,15 +52,8 @@ func serveCommand() *cobra.Command {
 	return cmd
 }
 
-// memoryLimit is what the process keeps to, unless GOMEMLIMIT says otherwise: the
-// collector works harder before it is reached. What one evaluation can take is
-// bounded by itself, and the pool lets few of them run at once.
-const memoryLimit = 1 << 30
-
 func serve(parent context.Context, o serveOptions) error {
-	if os.Getenv("GOMEMLIMIT") == "" {
-		debug.SetMemoryLimit(memoryLimit)
-	}
+	heavy.SetMemory()
 	ctx, stop := signal.NotifyContext(parent, os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	l, err := net.Listen("tcp", o.addr)

@@ -18,6 +18,7 @@ import (
 	"zanjero/core/ledger"
 	"zanjero/core/machine"
 	"zanjero/core/setup"
+	"zanjero/internal/heavy"
 )
 
 // row is one figure beside its target.
@@ -33,6 +34,7 @@ func main() {
 	out := flag.String("json", "", "also write the figures to this file")
 	apprentices := flag.Int("apprentices", 50, "apprentices recording at once")
 	flag.Parse()
+	heavy.SetMemory() // as the server does
 	rows := core()
 	size, err := firstLoad()
 	check(err)

@@ -11,6 +11,7 @@ import (
 	"strings"
 	"time"
 
+	"github.com/alexedwards/scs/postgresstore"
 	"github.com/google/uuid"
 
 	"zanjero/internal/password"
@@ -177,4 +178,16 @@ func Loopback(addr string) bool {
 	}
 	ip := net.ParseIP(host)
 	return host == "localhost" || (ip != nil && ip.IsLoopback())
+}
+
+// sessionStore reads sessions together with those of other requests.
+type sessionStore struct {
+	*postgresstore.PostgresStore
+	rows *store.Store
+}
+
+// FindCtx gives what a session keeps.
+func (s sessionStore) FindCtx(ctx context.Context, token string) (data []byte, found bool, err error) {
+	data, err = s.rows.Session(ctx, token)
+	return data, data != nil, err
 }

@@ -49,7 +49,7 @@ func (s *Server) benchOf(ctx context.Context, a store.Attempt) (Bench, map[strin
 	if err != nil {
 		return Bench{}, nil, err
 	}
-	parts, err := partsOf(b)
+	parts, err := partsOf(b, c.fixed)
 	if err == nil {
 		s.keep(a.ID, &benchNow{now.l, parts})
 	}
@@ -57,13 +57,17 @@ func (s *Server) benchOf(ctx context.Context, a store.Attempt) (Bench, map[strin
 }
 
 // partsOf writes the members of a bench one by one, those apart that are left out
-// when they are empty.
-func partsOf(b Bench) (map[string]json.RawMessage, error) {
+// when they are empty; those that are fixed are taken as they are.
+func partsOf(b Bench, fixed map[string]json.RawMessage) (map[string]json.RawMessage, error) {
 	v := reflect.ValueOf(b)
 	parts := make(map[string]json.RawMessage, v.NumField())
 	for i := range v.NumField() {
 		name, options, _ := strings.Cut(v.Type().Field(i).Tag.Get("json"), ",")
 		if strings.Contains(options, "omitempty") && v.Field(i).IsZero() {
+			continue
+		}
+		if raw, there := fixed[name]; there {
+			parts[name] = raw
 			continue
 		}
 		raw, err := json.Marshal(v.Field(i).Interface())
@@ -143,7 +147,7 @@ func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEv
 	if err != nil {
 		return nil, err
 	}
-	parts, err := partsOf(b)
+	parts, err := partsOf(b, c.fixed)
 	if err != nil {
 		return nil, err
 	}

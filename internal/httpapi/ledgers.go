@@ -9,6 +9,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"zanjero/core/catalogue"
 	"zanjero/core/diagnosis"
 	"zanjero/core/ledger"
 	"zanjero/core/machine"
@@ -42,10 +43,45 @@ func newKept() *kept {
 		answers: heavy.NewCache[[32]byte, []byte](16 * mib)}
 }
 
-// card is what a job says.
+// card is what a job says, and what of a bench it settles for good. It is shared
+// and not to be changed.
 type card struct {
 	number int
 	sc     *scenario.Scenario
+	sheet  []SheetLine
+	has    []string
+	tests  []catalogue.Test
+	// fixed are the members of a bench that no act changes, as JSON.
+	fixed map[string]json.RawMessage
+}
+
+// fixedMembers are the members of a bench that its job settles.
+var fixedMembers = []string{"family", "has", "history", "job_number", "limit_minutes", "limit_money", "machine_code", "machine_name", "mode",
+	"proper_only", "sheet", "words"}
+
+// newCard works out what a job settles.
+func newCard(number int, sc *scenario.Scenario) (*card, error) {
+	cat := catalogue.Standard()
+	c := &card{number: number, sc: sc, sheet: sheetLines(sc.Family, sc.Sheet), has: []string{}, tests: cat.TestsOf(sc.Family, sc.Sheet)}
+	for _, x := range cat.ControlsOf(sc.Family, sc.Sheet) {
+		c.has = append(c.has, x.ID)
+	}
+	parts, err := partsOf(c.bench(), nil)
+	if err != nil {
+		return nil, err
+	}
+	c.fixed = map[string]json.RawMessage{}
+	for _, name := range fixedMembers {
+		c.fixed[name] = parts[name]
+	}
+	return c, nil
+}
+
+// bench is one with nothing but what the job settles.
+func (c *card) bench() Bench {
+	sc := c.sc
+	return Bench{JobNumber: c.number, Family: sc.Family, MachineName: sc.Name, MachineCode: sc.Code, Words: sc.Words, History: sc.History,
+		LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, Sheet: c.sheet, Has: c.has, Mode: BenchMode(sc.Guide()), ProperOnly: sc.ProperOnly}
 }
 
 // card gives a job's, read once.
@@ -61,8 +97,11 @@ func (s *Server) card(ctx context.Context, job uuid.UUID) (*card, error) {
 	if err != nil {
 		return nil, err
 	}
-	c := &card{int(j.Number), sc}
-	s.kept.cards.Put(job, c, int64(4*len(j.Scenario)+1024))
+	c, err := newCard(int(j.Number), sc)
+	if err != nil {
+		return nil, err
+	}
+	s.kept.cards.Put(job, c, int64(4*len(j.Scenario)+24<<10))
 	return c, nil
 }
 

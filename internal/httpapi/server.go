@@ -113,7 +113,7 @@ func New(ctx context.Context, o Options) (*Server, http.Handler, error) {
 func (s *Server) startSessions(o Options) {
 	s.sessionDB = postgresstore.New(o.Store.SQL())
 	s.sessions = scs.New()
-	s.sessions.Store = s.sessionDB
+	s.sessions.Store = sessionStore{s.sessionDB, o.Store}
 	// A long working day. An idle limit would write to the database at every
 	// request.
 	s.sessions.Lifetime = 14 * time.Hour

@@ -19,21 +19,17 @@ import (
 // field by field, so that whatever is added to an observation stays inside
 // until somebody decides otherwise.
 func view(a store.Attempt, c *card, l *ledger.Ledger) (Bench, error) {
-	sc := c.sc
-	b := Bench{
-		Id: a.ID, State: AttemptState(a.State), JobNumber: c.number, Family: sc.Family, MachineName: sc.Name, MachineCode: sc.Code,
-		Words: sc.Words, History: sc.History, LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, Sheet: sheetLines(sc.Family, sc.Sheet),
-		Seq: l.Seq(), Minutes: math.Round(l.Minutes()*10) / 10, Money: l.Money(), Has: []string{}, Controls: controlsSeen(l), Taken: list(l.Taken()), Open: list(l.Open()),
-		Instrument: l.Instrument(), Ledger: []LedgerLine{}, Board: l.Board(), Tray: []TrayLine{},
-		Mode: BenchMode(sc.Guide()), ProperOnly: sc.ProperOnly, Spilt: l.Machine().State().SpiltML > 5,
+	b := c.bench()
+	b.Id, b.State, b.Seq = a.ID, AttemptState(a.State), l.Seq()
+	b.Minutes, b.Money = math.Round(l.Minutes()*10)/10, l.Money()
+	b.Controls, b.Board = controlsSeen(l), l.Board()
+	b.Taken, b.Open = list(l.Taken()), list(l.Open())
+	b.Instrument, b.Spilt = l.Instrument(), l.Machine().State().SpiltML > 5
+	b.Ledger, b.Tray = []LedgerLine{}, make([]TrayLine, len(c.tests))
+	for i := range c.tests {
+		b.Tray[i] = TrayLine{Test: c.tests[i].ID, AccessMinutes: l.AccessMinutes(&c.tests[i])}
 	}
 	cat := catalogue.Standard()
-	for _, c := range cat.ControlsOf(sc.Family, sc.Sheet) {
-		b.Has = append(b.Has, c.ID)
-	}
-	for _, t := range cat.TestsOf(sc.Family, sc.Sheet) {
-		b.Tray = append(b.Tray, TrayLine{Test: t.ID, AccessMinutes: l.AccessMinutes(&t)})
-	}
 	for _, st := range l.Lines() {
 		if line, ok := lineOf(cat, st); ok {
 			b.Ledger = append(b.Ledger, line)

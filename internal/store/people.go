@@ -13,11 +13,6 @@ func (s *Store) PersonByName(ctx context.Context, name string) (p Person, err er
 	return p, s.db.WithContext(ctx).First(&p, "name = ?", name).Error
 }
 
-// Person gives somebody by id, or ErrNotFound.
-func (s *Store) Person(ctx context.Context, id uuid.UUID) (p Person, err error) {
-	return p, s.db.WithContext(ctx).First(&p, "id = ?", id).Error
-}
-
 // People lists everybody by display name, of one role or of all for "".
 func (s *Store) People(ctx context.Context, role string) (ps []Person, err error) {
 	q := s.db.WithContext(ctx).Order("display_name, id")

@@ -39,6 +39,8 @@ var limits = map[string]string{
 type Store struct {
 	db  *gorm.DB
 	sql *sql.DB
+	// hot is nil in the store of a transaction, which reads and writes alone.
+	hot *hot
 }
 
 // Open connects to a database, brings its schema up to date, and returns it.
@@ -67,7 +69,9 @@ func Open(ctx context.Context, address string) (*Store, error) {
 		pool.Close()
 		return nil, fmt.Errorf("database: %w", err)
 	}
-	return &Store{db: db, sql: pool}, nil
+	s := &Store{db: db, sql: pool}
+	s.heat()
+	return s, nil
 }
 
 // withLimits puts limits to an address that does not set its own.

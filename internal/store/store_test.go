@@ -94,6 +94,72 @@ func TestEventsTakeTheirPlaceOnce(t *testing.T) {
 	assert.Equal(t, store.StateInHand, row.State)
 }
 
+// Events that come at once share transactions, and what is wrong with one of
+// them, or who holds its attempt, is nothing to the others.
+func TestEventsAtOnceAreTheirOwn(t *testing.T) {
+	s := testdb.Open(t)
+	var as []store.Attempt
+	for range 12 {
+		as = append(as, attempt(t, s))
+	}
+	first := make([]*store.Event, len(as))
+	for i, a := range as {
+		first[i] = event(a, 0, `{"kind":"wait"}`)
+		_, err := s.AppendEvent(ctx, first[i], 1)
+		require.NoError(t, err)
+	}
+	require.NoError(t, s.Freeze(ctx, as[4].ID, []byte(`{}`)))
+	held, err := s.SQL().BeginTx(ctx, nil)
+	require.NoError(t, err)
+	_, err = held.Exec("SELECT id FROM attempts WHERE id = $1 FOR UPDATE", as[5].ID)
+	require.NoError(t, err)
+	let := make(chan error, 1)
+	errs, dones := make([]error, len(as)), make([]bool, len(as))
+	var wg sync.WaitGroup
+	for i, a := range as {
+		e := event(a, 1, `{"n":"\u00fc"}`)
+		switch i {
+		case 0:
+			e.Seq = 0
+		case 1:
+			e = first[1]
+		case 2:
+			e.ClientID = first[2].ClientID
+		case 3:
+			e.Body = json.RawMessage(`{"n":"\u0000"}`) // which no jsonb holds
+		}
+		wg.Add(1)
+		go func() {
+			defer wg.Done()
+			dones[i], errs[i] = s.AppendEvent(ctx, e, 2)
+			if i > 5 {
+				select { // the holder lets go only when others have been served
+				case let <- held.Rollback():
+				default:
+				}
+			}
+		}()
+	}
+	wg.Wait()
+	require.NoError(t, <-let)
+	want := map[int]error{0: store.ErrMoved, 2: store.ErrReused, 4: store.ErrFrozen}
+	for i, a := range as {
+		row, err := s.AttemptRow(ctx, a.ID)
+		require.NoError(t, err)
+		assert.Equal(t, i == 1, dones[i], i)
+		switch {
+		case i == 3:
+			assert.Error(t, errs[i])
+		case want[i] != nil:
+			assert.ErrorIs(t, errs[i], want[i], i)
+		default:
+			assert.NoError(t, errs[i], i)
+		}
+		added := i >= 5
+		assert.Equal(t, added, row.Events == 2, i)
+	}
+}
+
 // The database itself keeps events from being changed or removed.
 func TestEventsAreAppendOnly(t *testing.T) {
 	s := testdb.Open(t)

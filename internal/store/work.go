@@ -8,7 +8,6 @@ import (
 	"time"
 
 	"github.com/google/uuid"
-	"gorm.io/gorm"
 )
 
 // Machines lists the yard, by name.
@@ -49,19 +48,13 @@ func (s *Store) Attempt(ctx context.Context, id uuid.UUID) (a Attempt, err error
 	return a, s.db.WithContext(ctx).Joins("Job").Joins("Job.Machine").Joins("Apprentice").First(&a, "attempts.id = ?", id).Error
 }
 
-// AttemptRow gives an attempt by id without what hangs on it: the quick look
-// that every act takes.
-func (s *Store) AttemptRow(ctx context.Context, id uuid.UUID) (a Attempt, err error) {
-	return a, s.db.WithContext(ctx).Omit("Assessment").First(&a, "id = ?", id).Error
-}
-
 // Events lists an attempt's events in order, from the given number of events
 // already known.
 func (s *Store) Events(ctx context.Context, attempt uuid.UUID, from int) (es []Event, err error) {
 	return es, s.db.WithContext(ctx).Where("attempt_id = ? AND seq >= ?", attempt, from).Order("seq").Find(&es).Error
 }
 
-// Errors of AppendEvent.
+// Errors of AppendEvent and of what else works on an attempt.
 var (
 	// ErrMoved: the ledger has gone on since the client last saw it.
 	ErrMoved = errors.New("the ledger has moved on")
@@ -73,29 +66,6 @@ var (
 	// with it.
 	ErrFrozen = errors.New("the attempt is frozen")
 )
-
-// AppendEvent adds an event to an attempt at its place, with how many minutes
-// have then been spent, in one transaction. The event's Seq is where the client
-// believes the ledger ends: if it ends elsewhere, nothing is done and the error
-// is ErrMoved. done is true if the very same event was there already.
-func (s *Store) AppendEvent(ctx context.Context, e *Event, minutes float64) (done bool, err error) {
-	err = s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		// Moving the count on takes the place; only one of several can.
-		r := tx.Model(&Attempt{}).Where("id = ? AND events = ? AND state IN ?", e.AttemptID, e.Seq, open).
-			Updates(map[string]any{"events": e.Seq + 1, "state": StateInHand, "minutes": minutes})
-		if r.Error != nil {
-			return r.Error
-		}
-		if r.RowsAffected == 0 {
-			return ErrMoved
-		}
-		return tx.Create(e).Error
-	})
-	if errors.Is(err, ErrMoved) || IsDuplicate(err) {
-		return s.whyNot(ctx, e)
-	}
-	return false, err
-}
 
 // whyNot says why an event could not take its place: it was there before, its
 // id stands for another, the attempt is closed, or the ledger has moved on.
