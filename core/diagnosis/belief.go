@@ -47,6 +47,8 @@ type candidate struct {
 	mended uint
 	loglik []float64
 	last   map[string]repeatable // last number per test, for repeats
+	// taken is how many of the belief's lines it has taken in.
+	taken int
 }
 
 // repeatable is the last reading of a test on an unchanged machine.
@@ -66,6 +68,11 @@ type repeatable struct {
 type Belief struct {
 	view View
 	hyps []candidate
+	// lines are what has been observed. A hypothesis that counts for nothing takes
+	// them in later, if it ever comes to count.
+	lines []ledger.Line
+	// eager: every hypothesis takes every line in at once.
+	eager bool
 	// beside are beliefs from other views on the same machines: they hold weights
 	// alone, and take in what this one does.
 	beside []*Belief
@@ -98,7 +105,7 @@ func (p *Population) StartShownBeside() (recorded, shown *Belief) {
 
 // Clone gives an independent copy of it, without what stands beside it.
 func (b *Belief) Clone() *Belief {
-	c := &Belief{view: b.view, hyps: slices.Clone(b.hyps)}
+	c := &Belief{view: b.view, hyps: slices.Clone(b.hyps), lines: slices.Clip(b.lines), eager: b.eager}
 	for i := range c.hyps {
 		h := &c.hyps[i]
 		h.nodes, h.loglik, h.last = cloneAll(h.nodes), slices.Clone(h.loglik), maps.Clone(h.last)
@@ -143,7 +150,8 @@ type Claim struct {
 	Words []string       `json:"words"`
 }
 
-// Complain takes the owner's complaint in, once. It moves no machine. The error
+// Complain takes the owner's complaint in, once, before anything is observed. It
+// moves no machine. The error
 // is the context's.
 func (b *Belief) Complain(ctx context.Context, c Claim) error {
 	if c.Test == "" {
@@ -170,133 +178,6 @@ func (b *Belief) Complain(ctx context.Context, c Claim) error {
 func (b *Belief) eachIndex(ctx context.Context, f func(i int, h *candidate)) error {
 	return parallel.For(ctx, len(b.hyps), func(i int) { f(i, &b.hyps[i]) })
 }
-
-// Observe takes one line of a ledger in: what was done happens to every
-// hypothesis, and what was seen weighs it. The error is the context's.
-func (b *Belief) Observe(ctx context.Context, st ledger.Line) error {
-	if st.Kind == ledger.EventRepair {
-		return b.repair(ctx, st)
-	}
-	all := append([]*Belief{b}, b.beside...)
-	likes := make([]func(h *candidate) func(int, predictionAt) float64, len(all))
-	blind := true
-	for k, v := range all {
-		likes[k] = v.likelihood(st)
-		blind = blind && likes[k] == nil
-	}
-	return b.eachIndex(ctx, func(i int, h *candidate) {
-		if blind {
-			for _, n := range h.nodes {
-				foresee.Replay(n, st, b.view == AsIfValid, true)
-			}
-			return
-		}
-		lay := make([]func(int, predictionAt) float64, len(all))
-		for k, v := range all {
-			if likes[k] != nil {
-				lay[k] = likes[k](&v.hyps[i])
-			}
-		}
-		h.predict(st, b.view == AsIfValid, false, func(point int, at predictionAt) {
-			for k, v := range all {
-				if lay[k] != nil {
-					v.hyps[i].loglik[point] += math.Log(max(lay[k](point, at), 1e-300))
-				}
-			}
-		})
-	})
-}
-
-// repair lets work act under each hypothesis with its own chance of success:
-// where it can fail, the hypothesis parts into one where it took and one where
-// it did not, and those that have then the same faults left are put together.
-func (b *Belief) repair(ctx context.Context, st ledger.Line) error {
-	r := catalogue.Standard().Repair(st.Repair, st.Reach)
-	all := append([]*Belief{b}, b.beside...)
-	failed := make([][]candidate, len(b.hyps)) // of every view
-	err := b.eachIndex(ctx, func(i int, h *candidate) {
-		mends := h.mended
-		for k, f := range h.faults {
-			if slices.Contains(r.Mends, f) {
-				mends |= 1 << k
-			}
-		}
-		parts := mends != h.mended && r.Success < 1
-		for _, v := range all {
-			o := &v.hyps[i]
-			o.last = map[string]repeatable{}
-			if parts {
-				alt := *o
-				alt.loglik, alt.nodes, alt.last = slices.Clone(o.loglik), cloneAll(o.nodes), map[string]repeatable{}
-				alt.prior *= 1 - r.Success
-				o.prior *= r.Success
-				failed[i] = append(failed[i], alt)
-			}
-			o.mended = mends
-		}
-		if parts {
-			for _, n := range failed[i][0].nodes {
-				foresee.Replay(n, st, false, false)
-			}
-		}
-		for _, n := range h.nodes {
-			foresee.Replay(n, st, false, true)
-		}
-	})
-	if err != nil {
-		return err
-	}
-	for k, v := range all {
-		for _, alts := range failed {
-			if alts != nil {
-				v.hyps = append(v.hyps, alts[k])
-			}
-		}
-		v.join()
-	}
-	return nil
-}
-
-// join puts together the states of a hypothesis that have the same faults left:
-// their weights add up at every point, and the machines of the likelier stand
-// for both, for they differ only in when the work took.
-func (b *Belief) join() {
-	type state struct {
-		origin int
-		mended uint
-	}
-	at := map[state]int{}
-	kept := b.hyps[:0]
-	for i := range b.hyps {
-		h := &b.hyps[i]
-		key := state{h.origin, h.mended}
-		k, known := at[key]
-		if !known {
-			at[key] = len(kept)
-			kept = append(kept, *h)
-			continue
-		}
-		kept[k].add(h)
-	}
-	clear(b.hyps[len(kept):])
-	b.hyps = kept
-}
-
-// add puts another state of the same hypothesis to this one.
-func (h *candidate) add(o *candidate) {
-	if o.mass() > h.mass() {
-		h.nodes = o.nodes
-	}
-	prior := h.prior + o.prior
-	for k := range h.loglik {
-		top := max(h.loglik[k], o.loglik[k])
-		h.loglik[k] = top + math.Log((h.prior*math.Exp(h.loglik[k]-top)+o.prior*math.Exp(o.loglik[k]-top))/prior)
-	}
-	h.prior = prior
-}
-
-// mass is the logarithm of the weight of a state among those of its hypothesis.
-func (h *candidate) mass() float64 { return math.Log(h.prior) + slices.Max(h.loglik) }
 
 // predictionAt is a prediction interpolated to one point of a grid.
 type predictionAt struct {
@@ -360,9 +241,13 @@ func (h *candidate) predict(st ledger.Line, asIfValid, apart bool, each func(poi
 	}
 }
 
+// likeness is how likely it was that a step showed what it did, at each point of
+// a state's grid.
+type likeness func(h *candidate) func(point int, at predictionAt) float64
+
 // likelihood gives, for a step, the likelihood of what this view saw of it, or
 // nil if it saw nothing.
-func (b *Belief) likelihood(st ledger.Line) func(h *candidate) func(int, predictionAt) float64 {
+func (b *Belief) likelihood(st ledger.Line) likeness {
 	if st.Kind != ledger.EventTake || st.Obs == nil {
 		return nil
 	}

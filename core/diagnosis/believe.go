@@ -54,6 +54,7 @@ func Believe(ctx context.Context, in *sim.Seen, by Weights) (*Believed, error) {
 			return nil, nil, nil, err
 		}
 		b, seen, odd := p.Start(AsIfValid), []Report{}, []problem.Problem{}
+		b.eager = true // conflicts ask every fault about every step
 		conflicts = nil
 		for i, st := range in.Lines {
 			before, was := b.evidence(), b.logliks()

@@ -103,10 +103,11 @@ func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 		strength := clamp((kept*kept*dec-m.p.fireFloor)/m.p.fireSlope, 0, 1)
 		kelvin := 30 + m.d.crankTemperatureRiK
 		peak := 0.85 * m.inletKPa(1, 0) * m.d.compressionRise * kept * dec
+		coil := m.coilKV(n)
 		for range m.p.strokesPerPull {
 			vapour := (ev*f.phi+y*m.s.Film+soak)*m.petrol() + dose
 			lambda := 1 / max(vapour, 0.01)
-			kv := m.plugKV(m.coilKV(n), max(m.s.Film-m.s.OnWalls, m.s.PlugFilm))
+			kv := m.plugKV(coil, max(m.s.Film-m.s.OnWalls, m.s.PlugFilm))
 			if m.s.Controls.PlugLead != LeadOn {
 				kv = 0
 			}

@@ -30,11 +30,14 @@ func NeedleGapMM(kv float64) float64 {
 // constants as in textbooks on gas discharges (from memory). Below the curve's
 // minimum it is held at the minimum, since a real gap then finds a longer path.
 func PaschenKV(pd float64) float64 {
-	const a, b, lnln = 15.0, 0.365, 1.53
-	minimum := math.E * math.Exp(lnln) / a
-	pd = max(pd, minimum)
-	return b * pd / (math.Log(a*pd) - lnln)
+	pd = max(pd, paschenLeast)
+	return paschenB * pd / (math.Log(paschenA*pd) - paschenLnLn)
 }
+
+const paschenA, paschenB, paschenLnLn = 15.0, 0.365, 1.53
+
+// paschenLeast is where the curve has its minimum, Torr·cm.
+var paschenLeast = math.E * math.Exp(paschenLnLn) / paschenA
 
 // coilKV is what the coil can give at a crank speed, in kV; 0 when it is
 // earthed or its secondary is open.

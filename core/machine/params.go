@@ -192,4 +192,14 @@ func series(a, b float64) float64 {
 	return a * b / (a + b)
 }
 
-func clamp(x, low, high float64) float64 { return min(max(x, low), high) }
+func clamp(x, low, high float64) float64 {
+	// Not min and max: they take care of NaN and of the sign of zero, which costs
+	// a tenth of all work here.
+	if x < low {
+		return low
+	}
+	if x > high {
+		return high
+	}
+	return x
+}

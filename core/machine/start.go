@@ -43,10 +43,11 @@ func (m *Machine) bestChoke(l Load, near float64) (choke, throttle float64, ok b
 		}
 	}
 	var f flow
+	turn := m.turning(m.p.governed)
 	for i, c := range order {
 		at[i] = 9
 		if c <= m.chokeMost() {
-			m.running(m.p.governed, th, c, level, &f)
+			m.burnt(&turn, th, c, level, &f)
 			at[i] = math.Abs(f.lambda - 0.92)
 		}
 	}

@@ -95,26 +95,56 @@ func (m *Machine) petrol() float64 {
 	return (1 - m.s.Water) * m.p.fuelMix * (1 - 0.35*m.p.ethanol)
 }
 
+// turning is what of an engine hangs on its speed and state alone, whatever its
+// throttle and choke.
+type turning struct {
+	// rpm is the speed and x its share of the rated one.
+	rpm, x float64
+	// eta is the share of the fuel that evaporates, petrol what it is worth.
+	eta, petrol float64
+	// kept and dec are the shares of the charge that stay, kv what reaches the plug.
+	kept, dec, kv float64
+	// inlet is the pressure that compression begins from at full manifold, kPa.
+	inlet float64
+}
+
+// turning evaluates it for a speed.
+func (m *Machine) turning(rpm float64) turning {
+	t := turning{rpm: rpm, x: rpm / m.p.rated, petrol: m.petrol(), inlet: 0.6 * m.inletKPa(1, 0)}
+	_, _, t.eta = m.evaporation()
+	t.kept, t.dec = m.kept(rpm)
+	t.kv = m.plugKV(m.coilKV(rpm), 0)
+	return t
+}
+
 // running evaluates the engine turning under its own power at a temperature.
 func (m *Machine) running(rpm, throttle, choke, level float64, out *flow) {
+	t := m.turning(rpm)
+	m.runningAt(&t, throttle, choke, level, out)
+}
+
+// burnt evaluates the mixture that it would burn at a speed.
+func (m *Machine) burnt(t *turning, throttle, choke, level float64, out *flow) {
+	m.metered(t.rpm, throttle, choke, level, out)
+	out.fuelMLMin = out.phi * out.air * m.p.rateML
+	out.lambda = 1 / max(out.phi*t.eta*t.petrol*out.air/(out.air+out.falseAir), 0.05)
+}
+
+// runningAt is running at a speed that has been evaluated.
+func (m *Machine) runningAt(t *turning, throttle, choke, level float64, out *flow) {
 	p := &m.p
-	m.metered(rpm, throttle, choke, level, out)
-	_, _, eta := m.evaporation()
-	x := rpm / p.rated
-	out.fuelMLMin = out.phi * out.air * p.rateML
-	out.lambda = 1 / max(out.phi*eta*m.petrol()*out.air/(out.air+out.falseAir), 0.05)
+	m.burnt(t, throttle, choke, level, out)
 	lean := 0.50
 	if out.lambda < 0.92 {
 		lean = 0.52
 	}
 	mixture := max(1-sq((out.lambda-0.92)/lean), 0)
-	f, dec := m.kept(rpm)
-	fire := m.fire(m.plugKV(m.coilKV(rpm), 0), 0.6*m.inletKPa(1, 0)*out.manifold*m.d.compressionRise*f*dec, 700, out.lambda)
-	if m.s.Controls.PlugLead != LeadOn {
-		fire = 0
+	fire := 0.0
+	if m.s.Controls.PlugLead == LeadOn {
+		fire = m.fire(t.kv, t.inlet*out.manifold*m.d.compressionRise*t.kept*t.dec, 700, out.lambda)
 	}
-	out.torque = 1.3*(out.air/x)*(1+0.5*out.falseAir/out.air)*m.d.density*mixture*out.burns*m.timing()*f*f*dec*fire*(1-0.3*m.s.Water) -
-		(p.friction*(0.6+0.4*x) + 0.1*(1-out.manifold) + p.drag + m.s.Drag)
+	out.torque = 1.3*(out.air/t.x)*(1+0.5*out.falseAir/out.air)*m.d.density*mixture*out.burns*m.timing()*t.kept*t.kept*t.dec*fire*(1-0.3*m.s.Water) -
+		(p.friction*(0.6+0.4*t.x) + 0.1*(1-out.manifold) + p.drag + m.s.Drag)
 	if !m.s.BrakeOff {
 		out.torque -= p.brake
 	}
@@ -172,8 +202,9 @@ func (m *Machine) settle(l Load, choke, level float64, near float64) (s setting,
 		return m.settleAt(l, m.d.idleStop, choke, level, m.p.idle*1.8, m.p.idle*idleStall)
 	}
 	n := m.p.governed
+	turn := m.turning(n)
 	excess := func(th float64) float64 {
-		m.running(n, th, choke, level, &s.flow)
+		m.runningAt(&turn, th, choke, level, &s.flow)
 		return s.torque - m.demand(l, n)
 	}
 	if excess(1) < 0 {
@@ -213,7 +244,7 @@ func (m *Machine) settle(l Load, choke, level float64, near float64) (s setting,
 			low, below, above = th, e, above/2
 		}
 	}
-	m.running(n, high, choke, level, &s.flow)
+	m.runningAt(&turn, high, choke, level, &s.flow)
 	s.rpm, s.throttle = n, high
 	return s, true
 }

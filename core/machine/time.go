@@ -122,13 +122,21 @@ func (m *Machine) cool(dt float64) {
 	s, air := &m.s, m.ambient.TemperatureC
 	s.EngineC = air + (s.EngineC-air)*math.Exp(-dt/25)
 	s.CoilC = air + (s.CoilC-air)*math.Exp(-dt/20)
-	s.Film *= math.Exp(-dt / 9)
-	s.PlugFilm *= math.Exp(-dt / 9)
+	s.Film, s.PlugFilm = fade(s.Film, dt, 9), fade(s.PlugFilm, dt, 9)
 	if p := &m.p; p.rodSplash && s.CylinderML > 0 && p.flood == 0 {
 		s.CylinderML *= math.Exp(-dt / 40) // it drains past the rings
 	}
-	s.FilterWet *= math.Exp(-dt / 5)
-	s.SpiltML *= math.Exp(-dt / 25) // it dries off
+	s.FilterWet = fade(s.FilterWet, dt, 5)
+	s.SpiltML = fade(s.SpiltML, dt, 25) // it dries off
+}
+
+// fade is what is left of something after dt that falls to 1/e in tau; of
+// nothing, which is how most things stand, nothing.
+func fade(x, dt, tau float64) float64 {
+	if x == 0 {
+		return 0
+	}
+	return x * math.Exp(-dt/tau)
 }
 
 // warm moves temperatures and plug colour on by dt minutes of running.
@@ -147,10 +155,8 @@ func (m *Machine) warm(dt, load, lambda float64) {
 		tone = 1
 	}
 	s.PlugTone = tone + (s.PlugTone-tone)*math.Exp(-dt/2)
-	s.Film *= math.Exp(-dt / 0.1)
-	s.PlugFilm *= math.Exp(-dt / 0.1)
-	s.BoreOilML *= math.Exp(-dt / 1.5)
-	s.FilterWet *= math.Exp(-dt / 5)
+	s.Film, s.PlugFilm = fade(s.Film, dt, 0.1), fade(s.PlugFilm, dt, 0.1)
+	s.BoreOilML, s.FilterWet = fade(s.BoreOilML, dt, 1.5), fade(s.FilterWet, dt, 5)
 	if s.BoreOilML < 0.05 {
 		s.OilyPlug = false
 	}

@@ -56,13 +56,13 @@ func (h *Hints) Next(ctx context.Context, lines []ledger.Line) ([]diagnosis.Wort
 			return nil, err
 		}
 	}
-	rank, err := b.Rank(ctx, diagnosis.Weights{})
+	best, err := b.Best(ctx, diagnosis.Weights{}, mostNext)
 	if err != nil {
 		return nil, err
 	}
 	out := []diagnosis.Worth{}
-	for _, w := range rank {
-		if len(out) < mostNext && w.Bits >= leastBits {
+	for _, w := range best {
+		if w.Bits >= leastBits {
 			out = append(out, w)
 		}
 	}
