@@ -138,3 +138,54 @@ func TestBackupComesBack(t *testing.T) {
 	require.NoError(t, os.WriteFile(file, []byte("no backup"), 0o600))
 	require.Error(t, Restore(ctx, to, file))
 }
+
+// A start that is given up while the server still replays what a crash left
+// leaves no server behind, and the next start has everything.
+func TestGivingUpDuringRecovery(t *testing.T) {
+	o, _ := room(t)
+	o.Throwaway = false // or a kill could cost what was written
+	c, err := Start(context.Background(), o)
+	require.NoError(t, err)
+	db, err := sql.Open("pgx", c.URL)
+	require.NoError(t, err)
+	_, err = db.Exec("CREATE TABLE kept AS SELECT n, repeat('x', 200) FROM generate_series(1, 400000) n")
+	require.NoError(t, err)
+	db.Close()
+	pid, err := c.PID()
+	require.NoError(t, err)
+	require.NoError(t, syscall.Kill(pid, syscall.SIGKILL))
+	require.Eventually(t, func() bool { _, alive := c.alive(); return !alive }, 10*time.Second, 10*time.Millisecond)
+	require.NoError(t, c.lock.Close(), "as the end of its process would")
+
+	ctx, giveUp := context.WithCancel(context.Background())
+	begun := make(chan int)
+	go func() {
+		for {
+			if again, err := c.PID(); err == nil && again != pid {
+				giveUp()
+				begun <- again
+				return
+			}
+			time.Sleep(time.Millisecond)
+		}
+	}()
+	_, err = Start(ctx, o)
+	require.ErrorIs(t, err, context.Canceled)
+	again := <-begun
+	assert.Eventually(t, func() bool { return syscall.Kill(again, 0) != nil || ended(again) }, 10*time.Second, 10*time.Millisecond, "nothing is left running")
+	c, err = Start(context.Background(), o)
+	require.NoError(t, err)
+	defer c.Stop()
+	db, err = sql.Open("pgx", c.URL)
+	require.NoError(t, err)
+	defer db.Close()
+	var n int
+	require.NoError(t, db.QueryRow("SELECT count(*) FROM kept").Scan(&n))
+	assert.Equal(t, 400000, n)
+}
+
+// ended says that a process is over and only not yet noted by its parent.
+func ended(pid int) bool {
+	stat, err := os.ReadFile(fmt.Sprintf("/proc/%d/stat", pid))
+	return err != nil || strings.Contains(string(stat), ") Z ")
+}
