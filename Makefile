@@ -46,6 +46,7 @@ generated: web/node_modules/.installed
 
 lint: web/node_modules/.installed
 	@test -z "$$(gofmt -l api cmd core demo internal messages web/*.go)" || (echo "gofmt these:"; gofmt -l api cmd core demo internal messages web/*.go; exit 1)
+	@! awk 'length > 160 {print FILENAME": "FNR": longer than 160 columns"; found = 1} END {exit !found}' $$(git ls-files '*.go' | grep -v gen.go)
 	go vet ./...
 	$(TOOL) staticcheck ./...
 	cd web && npm run --silent lint && npm run --silent typecheck

@@ -16,7 +16,8 @@ import (
 // order is every package of the program: each may import only those before it.
 // A package that is not here may be imported by none.
 var order = []string{
-	"core", "core/parallel", "core/problem", "core/units", "core/catalogue", "core/sequencing", "core/machine", "core/aids", "core/setup", "core/reading", "core/instrument",
+	"core", "core/parallel", "core/problem", "core/units", "core/catalogue", "core/sequencing", "core/machine", "core/aids", "core/setup",
+	"core/reading", "core/instrument",
 	"core/bench", "core/ledger", "core/ledger/ledgertest", "core/foresee", "core/sim", "core/diagnosis", "core/procedure", "core/scenario", "core/assess",
 	"messages", "api", "demo", "web",
 	"internal/heavy", "internal/password", "internal/cluster", "internal/store", "internal/testdb", "internal/interop", "internal/httpapi", "internal/yard",

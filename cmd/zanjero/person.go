@@ -64,7 +64,8 @@ func personCommand() *cobra.Command {
 		if display == "" {
 			display = name
 		}
-		err = st.AddPerson(ctx, &store.Person{ID: uuid.New(), Name: name, DisplayName: display, Role: role, PasswordHash: password.Standard.Hash(pw), SessionEpoch: 1})
+		err = st.AddPerson(ctx, &store.Person{ID: uuid.New(), Name: name, DisplayName: display, Role: role, PasswordHash: password.Standard.Hash(pw),
+			SessionEpoch: 1})
 		if store.IsDuplicate(err) {
 			return problem.New("NAME", "person.name-taken", "name", name)
 		}
@@ -89,22 +90,24 @@ func personCommand() *cobra.Command {
 		})
 	}}
 	cmd.AddCommand(add, list,
-		change("password", "Change a password, from standard input, and end the sessions under the old one", "password changed", func(ctx context.Context, st *store.Store, p store.Person) error {
-			pw, err := newPassword()
-			if err != nil {
-				return err
-			}
-			return st.NotePassword(ctx, p.ID, password.Standard.Hash(pw))
-		}),
+		change("password", "Change a password, from standard input, and end the sessions under the old one", "password changed",
+			func(ctx context.Context, st *store.Store, p store.Person) error {
+				pw, err := newPassword()
+				if err != nil {
+					return err
+				}
+				return st.NotePassword(ctx, p.ID, password.Standard.Hash(pw))
+			}),
 		change("disable", "Bar somebody from signing in, and end their sessions", "disabled", func(ctx context.Context, st *store.Store, p store.Person) error {
 			return st.Disable(ctx, p.ID, true)
 		}),
 		change("enable", "Let somebody in again who was disabled", "enabled", func(ctx context.Context, st *store.Store, p store.Person) error {
 			return st.Disable(ctx, p.ID, false)
 		}),
-		change("sign-out", "End every session of somebody, wherever it is", "signed out everywhere", func(ctx context.Context, st *store.Store, p store.Person) error {
-			return st.EndSessions(ctx, p.ID)
-		}),
+		change("sign-out", "End every session of somebody, wherever it is", "signed out everywhere",
+			func(ctx context.Context, st *store.Store, p store.Person) error {
+				return st.EndSessions(ctx, p.ID)
+			}),
 	)
 	return cmd
 }

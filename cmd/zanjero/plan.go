@@ -36,13 +36,15 @@ func planCommand() *cobra.Command {
 		onMatrix("bound FILE.csv", "Proven lower bounds on any order", 1, func(ctx context.Context, m *sequencing.Matrix, _ []string) (any, error) {
 			return sequencing.Bound(ctx, m)
 		}),
-		onMatrix("sequence FILE.csv t1,t2,…", "What a fixed order costs and isolates", 2, func(ctx context.Context, m *sequencing.Matrix, args []string) (any, error) {
-			return sequencing.Sequence(m, list(args[0]))
-		}),
-		onMatrix("posterior FILE.csv t1=outcome,…", "What is believed once some outcomes are seen", 2, func(ctx context.Context, m *sequencing.Matrix, args []string) (any, error) {
-			p, err := sequencing.Posterior(m, list(args[0]))
-			return map[string]any{"posterior": p}, err
-		}),
+		onMatrix("sequence FILE.csv t1,t2,…", "What a fixed order costs and isolates", 2,
+			func(ctx context.Context, m *sequencing.Matrix, args []string) (any, error) {
+				return sequencing.Sequence(m, list(args[0]))
+			}),
+		onMatrix("posterior FILE.csv t1=outcome,…", "What is believed once some outcomes are seen", 2,
+			func(ctx context.Context, m *sequencing.Matrix, args []string) (any, error) {
+				p, err := sequencing.Posterior(m, list(args[0]))
+				return map[string]any{"posterior": p}, err
+			}),
 		matrixCommand(),
 	)
 	return cmd

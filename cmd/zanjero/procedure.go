@@ -34,67 +34,69 @@ func procedureCommand() *cobra.Command {
 		c.Flags().StringVar(&id, "procedure", "", "the id of one procedure of the pack; not needed where it holds one")
 		return c
 	}
-	evaluate := named(&cobra.Command{Use: "evaluate FILE", Short: "What a procedure costs and finds on a machine's population", Args: cobra.MaximumNArgs(1), RunE: func(cmd *cobra.Command, args []string) error {
-		ctx := cmd.Context()
-		return onFile(args, func(in io.Reader) (any, error) {
-			p, fam, err := chosen(in, id, family)
-			if err != nil {
-				return nil, err
-			}
-			job := diagnosis.Job{Family: fam.ID, Sheet: fam.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}
-			claim, err := claimed(complaint)
-			if err != nil {
-				return nil, err
-			}
-			pop, err := procedure.NewPopulation(ctx, job, claim)
-			if err != nil {
-				return nil, err
-			}
-			out := &evaluated{}
-			if out.Evaluation, err = pop.Evaluate(ctx, p); err != nil {
-				return nil, err
-			}
-			if better {
-				if out.Better, err = pop.Better(ctx, p); err != nil {
+	evaluate := named(&cobra.Command{Use: "evaluate FILE", Short: "What a procedure costs and finds on a machine's population",
+		Args: cobra.MaximumNArgs(1), RunE: func(cmd *cobra.Command, args []string) error {
+			ctx := cmd.Context()
+			return onFile(args, func(in io.Reader) (any, error) {
+				p, fam, err := chosen(in, id, family)
+				if err != nil {
 					return nil, err
 				}
-			}
-			if beside {
-				if out.Planned, err = procedure.Plan(ctx, job, claim); err != nil {
+				job := diagnosis.Job{Family: fam.ID, Sheet: fam.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}
+				claim, err := claimed(complaint)
+				if err != nil {
 					return nil, err
 				}
-				if out.Beside, err = pop.Beside(ctx, out.Planned); err != nil {
+				pop, err := procedure.NewPopulation(ctx, job, claim)
+				if err != nil {
 					return nil, err
 				}
-			}
-			return out, nil
-		})
-	}})
+				out := &evaluated{}
+				if out.Evaluation, err = pop.Evaluate(ctx, p); err != nil {
+					return nil, err
+				}
+				if better {
+					if out.Better, err = pop.Better(ctx, p); err != nil {
+						return nil, err
+					}
+				}
+				if beside {
+					if out.Planned, err = procedure.Plan(ctx, job, claim); err != nil {
+						return nil, err
+					}
+					if out.Beside, err = pop.Beside(ctx, out.Planned); err != nil {
+						return nil, err
+					}
+				}
+				return out, nil
+			})
+		}})
 	evaluate.Flags().StringVar(&complaint, "complaint", "", "weigh the population by an owner's complaint, such as no-start")
 	evaluate.Flags().BoolVar(&better, "better", false, "look for better orders too")
 	evaluate.Flags().BoolVar(&beside, "beside", false, "hold the schools and the planned order against each other too")
-	export := named(&cobra.Command{Use: "export FILE", Short: "Print a procedure as Markdown, Graphviz DOT or Mermaid", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
-		if len(args) != 1 {
-			return problem.New("FILE", "command.no-file-was-named")
-		}
-		in, err := open(args[0])
-		if err != nil {
+	export := named(&cobra.Command{Use: "export FILE", Short: "Print a procedure as Markdown, Graphviz DOT or Mermaid", Args: cobra.MaximumNArgs(1),
+		RunE: func(_ *cobra.Command, args []string) error {
+			if len(args) != 1 {
+				return problem.New("FILE", "command.no-file-was-named")
+			}
+			in, err := open(args[0])
+			if err != nil {
+				return err
+			}
+			defer in.Close()
+			p, fam, err := chosen(in, id, family)
+			if err != nil {
+				return err
+			}
+			print := interop.Printer{Words: words}
+			forms := map[string]func(*procedure.Procedure, string, catalogue.Sheet) string{"markdown": print.Markdown, "dot": print.DOT, "mermaid": print.Mermaid}
+			write := forms[as]
+			if write == nil {
+				return problem.New("--as", "command.no-form", "form", as)
+			}
+			_, err = fmt.Print(write(p, fam.ID, fam.Sheet))
 			return err
-		}
-		defer in.Close()
-		p, fam, err := chosen(in, id, family)
-		if err != nil {
-			return err
-		}
-		print := interop.Printer{Words: words}
-		forms := map[string]func(*procedure.Procedure, string, catalogue.Sheet) string{"markdown": print.Markdown, "dot": print.DOT, "mermaid": print.Mermaid}
-		write := forms[as]
-		if write == nil {
-			return problem.New("--as", "command.no-form", "form", as)
-		}
-		_, err = fmt.Print(write(p, fam.ID, fam.Sheet))
-		return err
-	}})
+		}})
 	export.Flags().StringVar(&as, "as", "markdown", "markdown, dot or mermaid")
 	schools := &cobra.Command{Use: "schools", Short: "Print the five schools as a pack", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
 		_, err := io.WriteString(os.Stdout, procedure.SchoolsJSON())
@@ -153,22 +155,23 @@ func claimed(id string) (diagnosis.Claim, error) {
 
 func packCommand() *cobra.Command {
 	cmd := &cobra.Command{Use: "pack", Short: "Packs of procedures, in the project's open format"}
-	cmd.AddCommand(&cobra.Command{Use: "validate FILE", Short: "Check a pack whole, and list what is wrong and where (JSON; - reads standard input)", Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
-		var report *interop.Report
-		err := onFile(args, func(in io.Reader) (any, error) {
-			var err error
-			report, err = interop.ValidatePack(in)
-			return report, err
-		})
-		if err != nil {
-			return err
-		}
-		for _, f := range report.Findings {
-			if f.Serious { // the list is printed; the exit code says that it matters
-				return &f.Problem
+	cmd.AddCommand(&cobra.Command{Use: "validate FILE", Short: "Check a pack whole, and list what is wrong and where (JSON; - reads standard input)",
+		Args: cobra.MaximumNArgs(1), RunE: func(_ *cobra.Command, args []string) error {
+			var report *interop.Report
+			err := onFile(args, func(in io.Reader) (any, error) {
+				var err error
+				report, err = interop.ValidatePack(in)
+				return report, err
+			})
+			if err != nil {
+				return err
 			}
-		}
-		return nil
-	}})
+			for _, f := range report.Findings {
+				if f.Serious { // the list is printed; the exit code says that it matters
+					return &f.Problem
+				}
+			}
+			return nil
+		}})
 	return cmd
 }

@@ -81,7 +81,8 @@ func serve(parent context.Context, o serveOptions) error {
 	if err != nil {
 		return err
 	}
-	srv, handler, err := httpapi.New(ctx, httpapi.Options{Store: st, Web: web.Dist(), Loopback: httpapi.Loopback(o.addr), TLS: o.tls, Hosts: o.hosts, Proxies: proxies})
+	srv, handler, err := httpapi.New(ctx, httpapi.Options{Store: st, Web: web.Dist(), Loopback: httpapi.Loopback(o.addr), TLS: o.tls, Hosts: o.hosts,
+		Proxies: proxies})
 	if err != nil {
 		return err
 	}

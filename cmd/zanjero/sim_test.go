@@ -123,7 +123,8 @@ func TestPlanCommand(t *testing.T) {
 	code, out, _ := run(t, z, csv, "plan", "posterior", "-", "look-switches=stop")
 	require.Equal(t, 0, code)
 	assert.Contains(t, out, `"switch-off": 1`)
-	for _, bad := range [][]string{{"plan", "greedy"}, {"plan", "sequence", "-", "t9"}, {"plan", "matrix", "--machine", "x"}, {"plan", "posterior", "-", "look-switches=sideways"}} {
+	for _, bad := range [][]string{{"plan", "greedy"}, {"plan", "sequence", "-", "t9"}, {"plan", "matrix", "--machine", "x"},
+		{"plan", "posterior", "-", "look-switches=sideways"}} {
 		code, _, errs = run(t, z, csv, bad...)
 		assert.Equal(t, 2, code, bad)
 		assert.Contains(t, errs, `"mend"`, bad)
@@ -158,7 +159,9 @@ func TestProcedureCommand(t *testing.T) {
 	assert.Equal(t, 2, code)
 	assert.Contains(t, out, `"valid": false`)
 	assert.Contains(t, errs, `"mend"`)
-	for _, bad := range [][]string{{"procedure", "evaluate", "-", "--machine", "moon"}, {"procedure", "evaluate", "-", "--machine", "f4-bowl"}, {"procedure", "evaluate", "-", "--machine", "f4-bowl", "--procedure", "dose-first", "--complaint", "grief"}, {"procedure", "export", "-", "--machine", "f4-bowl", "--procedure", "dose-first", "--as", "stone"}} {
+	for _, bad := range [][]string{{"procedure", "evaluate", "-", "--machine", "moon"}, {"procedure", "evaluate", "-", "--machine", "f4-bowl"},
+		{"procedure", "evaluate", "-", "--machine", "f4-bowl", "--procedure", "dose-first", "--complaint", "grief"},
+		{"procedure", "export", "-", "--machine", "f4-bowl", "--procedure", "dose-first", "--as", "stone"}} {
 		code, _, errs = run(t, z, pack, bad...)
 		assert.Equal(t, 2, code, bad)
 		assert.Contains(t, errs, `"mend"`, bad)

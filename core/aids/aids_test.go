@@ -41,7 +41,8 @@ func TestPublishedFigures(t *testing.T) {
 // refuses what is outside it.
 func TestEveryAid(t *testing.T) {
 	for _, a := range All() {
-		for _, end := range []func(Input) float64{func(i Input) float64 { return i.Low }, func(i Input) float64 { return i.High }, func(i Input) float64 { return i.Start }} {
+		for _, end := range []func(Input) float64{func(i Input) float64 { return i.Low }, func(i Input) float64 { return i.High },
+			func(i Input) float64 { return i.Start }} {
 			values := map[string]float64{}
 			for _, in := range a.Inputs {
 				values[in.ID] = end(in)

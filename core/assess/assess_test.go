@@ -168,9 +168,11 @@ func TestThrottleShutMisleads(t *testing.T) {
 	r := begin(t, job("only-on-choke", jet)).do(
 		ledger.Event{Kind: "control", Control: setup.Settings{"throttle": 0.0, "choke": 0.0, "plug_lead": "earthed"}},
 		ledger.Event{Kind: "take", Test: "compression-dry"}, ledger.Event{Kind: "act", Act: "zero"},
-		ledger.Event{Kind: "act", Act: "pull"}, ledger.Event{Kind: "act", Act: "pull"}, ledger.Event{Kind: "act", Act: "pull"}, ledger.Event{Kind: "act", Act: "pull"})
+		ledger.Event{Kind: "act", Act: "pull"}, ledger.Event{Kind: "act", Act: "pull"}, ledger.Event{Kind: "act", Act: "pull"}, ledger.Event{Kind: "act",
+			Act: "pull"})
 	shown := math.Round(r.l.Instrument().Needle)
-	r.do(ledger.Event{Kind: "entry", Reading: strconv.Itoa(int(shown)), Unit: "psi", Judged: "below"}, ledger.Event{Kind: "mark", Reach: "piston-rings-bore", Mark: "condemned"},
+	r.do(ledger.Event{Kind: "entry", Reading: strconv.Itoa(int(shown)), Unit: "psi", Judged: "below"},
+		ledger.Event{Kind: "mark", Reach: "piston-rings-bore", Mark: "condemned"},
 		ledger.Event{Kind: "repair", Repair: "replace", Reach: "piston-rings-bore"})
 	a := r.handOver(HandOver{Findings: []Finding{{Reach: "piston-rings-bore", Filing: Root}}, Verdict: Repaired, ProofSeq: -1})
 	require.Len(t, a.Readings, 1)
@@ -236,7 +238,8 @@ func TestProofMustBeLongEnough(t *testing.T) {
 func TestSwitchInStop(t *testing.T) {
 	r := begin(t, job("no-start", machine.FaultSpec{ID: "switch-off"})).work("start-attempt", "look-switches").
 		do(ledger.Event{Kind: "control", Control: setup.Settings{"switch": "run"}}).work("start-attempt")
-	hand := HandOver{Findings: []Finding{{Reach: "kill-circuit", Fault: "switch-off", Filing: Root}}, Cause: "operator-setting", Advice: "show-the-switch", Verdict: Repaired, ProofSeq: -1}
+	hand := HandOver{Findings: []Finding{{Reach: "kill-circuit", Fault: "switch-off", Filing: Root}}, Cause: "operator-setting",
+		Advice: "show-the-switch", Verdict: Repaired, ProofSeq: -1}
 	assert.Equal(t, 9.0, section(r.handOver(hand), "proof").Mark, "a run that is not offered as proof")
 	hand.ProofSeq = r.l.Lines()[1].Seq
 	assert.Contains(t, reasons(section(r.handOver(hand), "proof")), "proof.before-repair")
@@ -248,19 +251,22 @@ func TestSwitchInStop(t *testing.T) {
 }
 
 func TestHandOverIsChecked(t *testing.T) {
-	bad := HandOver{Findings: []Finding{{Reach: "moon", Fault: "rings-worn", Filing: "maybe", Evidence: []int{99}}}, Cause: "gremlins", Advice: "pray", Verdict: "fine", ProofSeq: 7}
+	bad := HandOver{Findings: []Finding{{Reach: "moon", Fault: "rings-worn", Filing: "maybe", Evidence: []int{99}}}, Cause: "gremlins", Advice: "pray",
+		Verdict: "fine", ProofSeq: 7}
 	var paths []string
 	for _, p := range bad.Check("f4-bowl", 5) {
 		paths = append(paths, p.Path)
 	}
-	assert.ElementsMatch(t, []string{"verdict", "findings", "findings[0].reach", "findings[0].fault", "findings[0].filing", "findings[0].evidence", "cause", "advice", "proof_seq"}, paths)
+	assert.ElementsMatch(t, []string{"verdict", "findings", "findings[0].reach", "findings[0].fault", "findings[0].filing", "findings[0].evidence",
+		"cause", "advice", "proof_seq"}, paths)
 }
 
 // A cause filed as incidental is a cause all the same, and a sound part that is
 // accused costs.
 func TestFilingAndFalseAccusation(t *testing.T) {
 	r := begin(t, job("only-on-choke", jet)).work("start-attempt", "bowl-look", "jet-look")
-	base := HandOver{Findings: []Finding{{Reach: "jets", Fault: "main-jet-blocked", Filing: Root, Evidence: []int{r.l.Latest().Seq}}}, Verdict: ReferOn, ProofSeq: -1}
+	base := HandOver{Findings: []Finding{{Reach: "jets", Fault: "main-jet-blocked", Filing: Root, Evidence: []int{r.l.Latest().Seq}}}, Verdict: ReferOn,
+		ProofSeq: -1}
 	right := section(r.handOver(base), "conclusion")
 	wrong := base
 	wrong.Findings = append([]Finding{{Reach: "coil", Filing: Contributing}}, base.Findings...)
@@ -280,7 +286,8 @@ func TestFilingAndFalseAccusation(t *testing.T) {
 // The symptom for the cause: a fouled plug, and the choke that fouled it.
 func TestSymptomForCause(t *testing.T) {
 	sc := job("no-start", machine.FaultSpec{ID: "choke-stuck-shut", Severity: 1})
-	a := begin(t, sc).work("start-attempt", "plug-look").handOver(HandOver{Findings: []Finding{{Reach: "plug", Fault: "plug-fouled", Filing: Root}}, Verdict: ReferOn, ProofSeq: -1})
+	a := begin(t, sc).work("start-attempt", "plug-look").handOver(HandOver{Findings: []Finding{{Reach: "plug", Fault: "plug-fouled", Filing: Root}},
+		Verdict: ReferOn, ProofSeq: -1})
 	assert.Equal(t, Symptom, a.Class, a.Verdict)
 	assert.Equal(t, "conclusion.symptom-for-cause", a.Verdict[0].Code)
 }
@@ -308,14 +315,16 @@ func TestChainOfCauses(t *testing.T) {
 	assert.Contains(t, text, "cause.right")
 	assert.NotContains(t, text, "conclusion.falsely-accused", "a fault behind the hidden one is no false accusation")
 	assert.InDeltaSlice(t, []float64{0, 2, 4}, []float64{wrong - open, half - open, whole - open}, 0.11)
-	require.NotEmpty(t, (&HandOver{Findings: []Finding{root}, Cause: "coil-weak", Verdict: ReferOn, ProofSeq: -1}).Check("f4-bail", 0), "a fault that leads to no other is no cause")
+	require.NotEmpty(t, (&HandOver{Findings: []Finding{root}, Cause: "coil-weak", Verdict: ReferOn, ProofSeq: -1}).Check("f4-bail", 0),
+		"a fault that leads to no other is no cause")
 }
 
 // A cleared reach must stand on evidence: a low prior alone clears nothing, and
 // a flow with the line off does not clear the vent.
 func TestBoardMarksStandOnEvidence(t *testing.T) {
 	r := begin(t, job("dies-later", machine.FaultSpec{ID: "cap-vent-blocked", Severity: 0.97})).work("fuel-flow").
-		do(ledger.Event{Kind: "mark", Reach: "fuel-line", Mark: "clear"}, ledger.Event{Kind: "mark", Reach: "cap-vent", Mark: "clear"}, ledger.Event{Kind: "mark", Reach: "timing", Mark: "clear"})
+		do(ledger.Event{Kind: "mark", Reach: "fuel-line", Mark: "clear"}, ledger.Event{Kind: "mark", Reach: "cap-vent", Mark: "clear"},
+			ledger.Event{Kind: "mark", Reach: "timing", Mark: "clear"})
 	s := section(r.handOver(HandOver{Findings: []Finding{{Reach: "cap-vent", Filing: Root}}, Verdict: ReferOn, ProofSeq: -1}), "conclusion")
 	text := reasons(s)
 	assert.Contains(t, text, "reach:cap-vent")

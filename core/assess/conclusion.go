@@ -266,7 +266,8 @@ func (a *attempt) markWrong(m ledger.BoardMark) (code string, pairs []any) {
 			return "board.no-evidence", []any{"mark", "@mark." + m.Mark}
 		}
 		for _, st := range a.ledger.Lines() {
-			if st.Seq < m.Seq && st.Entry != nil && slices.Contains(a.cat.Test(st.Test).Proves, m.Reach) && (st.Entry.Judged == "within" || st.Entry.Word == "daylight") {
+			if st.Seq < m.Seq && st.Entry != nil && slices.Contains(a.cat.Test(st.Test).Proves, m.Reach) &&
+				(st.Entry.Judged == "within" || st.Entry.Word == "daylight") {
 				return "", nil
 			}
 		}

@@ -43,7 +43,8 @@ func (a *attempt) proved(s *Section, of float64) float64 {
 	}
 	repaired := -1
 	for _, st := range a.ledger.Lines() {
-		if st.Kind == ledger.EventRepair || (st.Kind == ledger.EventControl && ((st.Control["switch"] == "run" && a.hides("switch-off")) || (st.Control["fuel_valve"] == "open" && a.hides("valve-shut")))) {
+		if st.Kind == ledger.EventRepair || (st.Kind == ledger.EventControl &&
+			((st.Control["switch"] == "run" && a.hides("switch-off")) || (st.Control["fuel_valve"] == "open" && a.hides("valve-shut")))) {
 			repaired = st.Seq
 		}
 	}

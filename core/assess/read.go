@@ -80,7 +80,8 @@ type first struct {
 }
 
 func (o *first) now() *Assessment {
-	a := &Assessment{Form: FormNow, ModelVersion: o.ModelVersion, Truth: []Truth{}, Class: strings.ReplaceAll(o.Class, " ", "-"), Verdict: []Reason{}, Sections: []Section{},
+	a := &Assessment{Form: FormNow, ModelVersion: o.ModelVersion, Truth: []Truth{}, Class: strings.ReplaceAll(o.Class, " ", "-"), Verdict: []Reason{},
+		Sections: []Section{},
 		Readings: []Reading{}, Points: []Point{}, Standings: o.Standings, HandedBack: []bench.Left{}, Minutes: o.Minutes, LimitMinutes: o.LimitMinutes,
 		Money: o.Money, LimitMoney: o.LimitMoney, Wasted: o.Wasted, Makeshifts: []Makeshift{}, Skipped: []Skip{}, Worth: o.Worth, Hand: o.Hand}
 	if a.Wasted == nil {
@@ -103,7 +104,8 @@ func (o *first) now() *Assessment {
 		a.Sections = append(a.Sections, section)
 	}
 	for _, p := range o.Points {
-		a.Points = append(a.Points, Point{Seq: p.Seq, Minutes: p.Minutes, Step: Step{Kind: stepKept}, Bits: p.Bits, Candidates: p.Candidates, Theirs: p.Theirs, Evidence: p.Evidence, Standings: p.Standings})
+		a.Points = append(a.Points, Point{Seq: p.Seq, Minutes: p.Minutes, Step: Step{Kind: stepKept}, Bits: p.Bits, Candidates: p.Candidates,
+			Theirs: p.Theirs, Evidence: p.Evidence, Standings: p.Standings})
 	}
 	return a
 }

@@ -59,7 +59,8 @@ func reviewNumber(cat *catalogue.Catalogue, sheet catalogue.Sheet, st *ledger.Li
 	t := cat.Test(st.Test)
 	would := master.Test(t.ID, nil)
 	r := Reading{Seq: st.Entry.Seq, TakenAt: st.Seq, Test: t.ID, Valid: st.Obs.Valid, Missed: st.Obs.Because,
-		Shown: scenario.Tell(*st.Obs), WouldHave: scenario.Tell(would), Typed: strings.TrimSpace(st.Entry.Typed), Unit: st.Entry.Unit, Over: st.Entry.Over, Judged: st.Entry.Judged}
+		Shown: scenario.Tell(*st.Obs), WouldHave: scenario.Tell(would), Typed: strings.TrimSpace(st.Entry.Typed),
+		Unit: st.Entry.Unit, Over: st.Entry.Over, Judged: st.Entry.Judged}
 	if st.Obs.Band != nil {
 		r.TrueBand = *st.Obs.Band
 	}
@@ -107,7 +108,8 @@ var factors = []struct {
 	factor float64
 	slip   string
 }{
-	{6.894757, SlipUnit}, {1 / 6.894757, SlipUnit}, {1000, SlipUnit}, {1.0 / 1000, SlipUnit}, {25.4, SlipUnit}, {1 / 25.4, SlipUnit}, {14.5038, SlipUnit}, {1 / 14.5038, SlipUnit},
+	{6.894757, SlipUnit}, {1 / 6.894757, SlipUnit}, {1000, SlipUnit}, {1.0 / 1000, SlipUnit}, {25.4, SlipUnit}, {1 / 25.4, SlipUnit},
+	{14.5038, SlipUnit}, {1 / 14.5038, SlipUnit},
 	{10, SlipDecimal}, {0.1, SlipDecimal}, {100, SlipDecimal}, {0.01, SlipDecimal},
 	{0.5, SlipFactorTwo}, {2, SlipFactorTwo},
 }

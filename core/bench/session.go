@@ -105,7 +105,8 @@ func NewSession(family string, sheet catalogue.Sheet, amb machine.Ambient, fault
 	if fam == nil {
 		return nil, fmt.Errorf("unknown family %q", family)
 	}
-	s := &Session{cat: cat, fam: fam, technique: o.Technique, noise: instrument.Noise{On: o.Noise, Seed: o.Seed}, repeats: map[string]int{}, pinned: setup.Settings{}, taken: map[string]bool{}, left: map[string]bool{}}
+	s := &Session{cat: cat, fam: fam, technique: o.Technique, noise: instrument.Noise{On: o.Noise, Seed: o.Seed}, repeats: map[string]int{},
+		pinned: setup.Settings{}, taken: map[string]bool{}, left: map[string]bool{}}
 	m, err := machine.New(family, sheet, s.noise.Specimen(), amb, faults)
 	if err != nil {
 		return nil, err
@@ -347,7 +348,8 @@ func (s *Session) observe(t *catalogue.Test, su setup.Setup, before machine.Stat
 	if after == su.Controls {
 		s.m.SetControls(was)
 	}
-	o := Observation{Event: s.events, Test: t.ID, Kind: "word", Unit: t.Unit, Because: reading.Missed(t, su, before, r), Also: r.Also, Trace: r.Trace, FalterAt: r.Value, AtLeast: r.AtLeast, Skipped: s.skipped(t, before)}
+	o := Observation{Event: s.events, Test: t.ID, Kind: "word", Unit: t.Unit, Because: reading.Missed(t, su, before, r), Also: r.Also, Trace: r.Trace,
+		FalterAt: r.Value, AtLeast: r.AtLeast, Skipped: s.skipped(t, before)}
 	s.leftBehind()
 	o.Valid = len(o.Because) == 0
 	if t.Kind == catalogue.KindNumber {

@@ -177,7 +177,8 @@ var feelers = tool{[]string{"blade"}, func(s *Session, f *fitted, _ string, valu
 
 // Blades is the set of feelers and wires on the bench, mm; bladeGrip is how
 // near one must be to drag.
-var Blades = []float64{0.03, 0.05, 0.08, 0.10, 0.13, 0.15, 0.18, 0.20, 0.23, 0.25, 0.28, 0.30, 0.33, 0.35, 0.40, 0.45, 0.50, 0.55, 0.60, 0.65, 0.70, 0.75, 0.80, 0.85, 0.90, 1.00, 1.10, 1.20}
+var Blades = []float64{0.03, 0.05, 0.08, 0.10, 0.13, 0.15, 0.18, 0.20, 0.23, 0.25, 0.28, 0.30, 0.33, 0.35, 0.40, 0.45, 0.50, 0.55, 0.60, 0.65, 0.70,
+	0.75, 0.80, 0.85, 0.90, 1.00, 1.10, 1.20}
 
 const bladeGrip = 0.015
 

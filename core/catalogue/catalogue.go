@@ -284,7 +284,8 @@ func load() (*Catalogue, error) {
 	}
 	for name, into := range map[string]any{
 		"reaches": &lanes, "families": &c.Families, "figures": &c.Figures, "faults": &c.Faults, "causes": &c.Causes, "advice": &c.Advice,
-		"tests": &c.Tests, "access": &c.Access, "controls": &c.Controls, "hazards": &c.Hazards, "actions": &c.Actions, "repairs": &c.Repairs, "setups": &c.Setups, "instruments": &c.Instruments,
+		"tests": &c.Tests, "access": &c.Access, "controls": &c.Controls, "hazards": &c.Hazards, "actions": &c.Actions, "repairs": &c.Repairs,
+		"setups": &c.Setups, "instruments": &c.Instruments,
 	} {
 		raw, err := data.ReadFile("data/" + name + ".json")
 		if err != nil {

@@ -85,7 +85,8 @@ func (c *Catalogue) Validate() error {
 		for _, id := range f.Causes {
 			miss(c.Cause(id) != nil || c.Fault(id) != nil, "fault %s: unknown cause %q", f.ID, id)
 		}
-		miss(slices.ContainsFunc(c.Tests, func(t Test) bool { return slices.Contains(t.Reaches, f.Reach) }), "fault %s: no test is offered at reach %s", f.ID, f.Reach)
+		miss(slices.ContainsFunc(c.Tests, func(t Test) bool { return slices.Contains(t.Reaches, f.Reach) }), "fault %s: no test is offered at reach %s",
+			f.ID, f.Reach)
 		miss(slices.ContainsFunc(c.Repairs.Entries, func(r Repair) bool { return slices.Contains(r.Mends, f.ID) }), "fault %s: no repair mends it", f.ID)
 	}
 	for _, t := range c.Tests {

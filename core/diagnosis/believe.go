@@ -102,7 +102,8 @@ func Believe(ctx context.Context, in *sim.Seen, by Weights) (*Believed, error) {
 		return nil, err
 	}
 	out := &Believed{Posterior: r.Fault, Reach: r.Reach, Lateral: r.Lateral, Healthy: r.Healthy, Entropy: r.Bits, Credible: []BelievedSet{},
-		Ambiguity: ambiguity, Explanations: explanations, Repairs: RepairGroups(in.Family, r), NextBest: best, Warnings: append(append([]problem.Problem{}, in.Warnings...), odd...)}
+		Ambiguity: ambiguity, Explanations: explanations, Repairs: RepairGroups(in.Family,
+			r), NextBest: best, Warnings: append(append([]problem.Problem{}, in.Warnings...), odd...)}
 	for _, s := range r.Credible {
 		out.Credible = append(out.Credible, BelievedSet{append([]string{}, s.Faults...), s.P})
 	}

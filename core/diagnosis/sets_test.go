@@ -22,7 +22,8 @@ func TestThreeAtOnce(t *testing.T) {
 	assert.Len(t, b.Credible[0].Faults, 3, "%v", b.Credible)
 	one := believed(t, `{"machine":"f4-bowl","events":[{"test":"look-switches","observed":"stop"}]}`)
 	assert.Len(t, one.Credible[0].Faults, 1)
-	for _, set := range Triples("f4-bowl", job.Sheet, nil, Report{Sets: []Set{{[]string{"oil-low", "switch-off"}, 0.5}, {[]string{"oil-low", "rings-worn"}, 0.2}}}) {
+	for _, set := range Triples("f4-bowl", job.Sheet, nil,
+		Report{Sets: []Set{{[]string{"oil-low", "switch-off"}, 0.5}, {[]string{"oil-low", "rings-worn"}, 0.2}}}) {
 		assert.Len(t, set, 3)
 		assert.True(t, together(set), set)
 	}

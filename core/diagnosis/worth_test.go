@@ -112,7 +112,8 @@ func TestBadLedgers(t *testing.T) {
 		`{"machine":"f4-bowl","events":[{"test":"spark-gap","observed":"12 psi"}]}`:                  "events[0].observed",
 		`{"machine":"f4-bowl","events":[{"test":"spark-gap","observed":true}]}`:                      "events[0].observed",
 		`{"machine":"f4-bowl","events":[{"test":"start-attempt"},{"test":"pop-quiz","observed":1}]}`: "events[1].test",
-		`{"machine":"f5","events":[]}`:                                                               "machine", `{"machine":"f4-bowl","events":7}`: "events", `[]`: "",
+		`{"machine":"f5","events":[]}`:                                                               "machine",
+		`{"machine":"f4-bowl","events":7}`:                                                           "events", `[]`: "",
 	} {
 		_, err := sim.ReadSeen(strings.NewReader(in))
 		var p *problem.Problem

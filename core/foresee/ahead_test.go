@@ -47,9 +47,11 @@ func TestBuildMovesReadings(t *testing.T) {
 // session itself stays as it was, and its words are those that attempts with
 // noise give, as often.
 func TestOutlookForesees(t *testing.T) {
-	for _, fault := range []machine.FaultSpec{{ID: "main-jet-blocked", Severity: 0.6}, {ID: "rings-worn", Severity: 0.62}, {ID: "plug-fouled", Severity: 0.5}, {ID: "seized", Severity: 1}} {
+	for _, fault := range []machine.FaultSpec{{ID: "main-jet-blocked", Severity: 0.6}, {ID: "rings-worn", Severity: 0.62},
+		{ID: "plug-fouled", Severity: 0.5}, {ID: "seized", Severity: 1}} {
 		on := func(seed uint64) *bench.Session {
-			s, err := bench.NewSession("f4-bowl", catalogue.Standard().Family("f4-bowl").Sheet, machine.Ambient{TemperatureC: 20}, []machine.FaultSpec{fault}, bench.Options{Technique: bench.Ideal, Noise: seed > 0, Seed: seed, FuelML: -1})
+			s, err := bench.NewSession("f4-bowl", catalogue.Standard().Family("f4-bowl").Sheet, machine.Ambient{TemperatureC: 20}, []machine.FaultSpec{fault},
+				bench.Options{Technique: bench.Ideal, Noise: seed > 0, Seed: seed, FuelML: -1})
 			require.NoError(t, err)
 			return s
 		}

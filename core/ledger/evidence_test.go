@@ -52,14 +52,16 @@ func randomLedger(t testing.TB, r *rand.Rand) *ledger.Ledger {
 			specs = append(specs, f)
 		}
 	}
-	s, err := bench.NewSession(fam.ID, sheet, machine.Ambient{TemperatureC: 20}, specs, bench.Options{Technique: bench.AsSet, Noise: true, Seed: r.Uint64(), FuelML: -1})
+	s, err := bench.NewSession(fam.ID, sheet, machine.Ambient{TemperatureC: 20}, specs,
+		bench.Options{Technique: bench.AsSet, Noise: true, Seed: r.Uint64(), FuelML: -1})
 	require.NoError(t, err)
 	return ledger.New(s)
 }
 
 // standing is everything that can be told of a ledger from outside.
 func standing(l *ledger.Ledger) string {
-	return deep(l.Lines(), l.Marks(), l.Events(), l.Seen, l.Instrument(), l.Machine().State(), l.Machine().Faults(), l.Minutes(), l.Money(), l.Open(), l.Taken(), l.Fitted(), l.Seq())
+	return deep(l.Lines(), l.Marks(), l.Events(), l.Seen, l.Instrument(), l.Machine().State(), l.Machine().Faults(), l.Minutes(), l.Money(), l.Open(),
+		l.Taken(), l.Fitted(), l.Seq())
 }
 
 // witness is one ledger with deep copies of all its lines as they first stood.
@@ -128,7 +130,8 @@ func TestEvidenceNeverChanges(t *testing.T) {
 			assert.True(t, inHand[test.ID], "%s was never in hand", test.ID)
 		}
 	}
-	for _, k := range []string{ledger.EventControl, ledger.EventTake, ledger.EventAct, ledger.EventEntry, ledger.EventMark, ledger.EventCover, ledger.EventRepair, ledger.EventWait, ledger.EventDo} {
+	for _, k := range []string{ledger.EventControl, ledger.EventTake, ledger.EventAct, ledger.EventEntry, ledger.EventMark, ledger.EventCover,
+		ledger.EventRepair, ledger.EventWait, ledger.EventDo} {
 		assert.True(t, kinds[k], "no %s was tried", k)
 	}
 }

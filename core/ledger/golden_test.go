@@ -40,7 +40,8 @@ const goldenEach = 12 // attempts of a family
 
 func (g *golden) start(t *testing.T) *ledger.Ledger {
 	cat := catalogue.Standard()
-	s, err := bench.NewSession(g.Family, cat.Complete(g.Family, g.Sheet), machine.Ambient{TemperatureC: 20}, g.Faults, bench.Options{Technique: bench.AsSet, Noise: true, Seed: g.Seed, FuelML: -1})
+	s, err := bench.NewSession(g.Family, cat.Complete(g.Family, g.Sheet), machine.Ambient{TemperatureC: 20}, g.Faults,
+		bench.Options{Technique: bench.AsSet, Noise: true, Seed: g.Seed, FuelML: -1})
 	require.NoError(t, err)
 	return ledger.New(s)
 }

@@ -21,7 +21,8 @@ import (
 )
 
 func ledgerOf(t testing.TB, family string, faults ...machine.FaultSpec) *ledger.Ledger {
-	s, err := bench.NewSession(family, catalogue.Standard().Family(family).Sheet, machine.Ambient{TemperatureC: 20}, faults, bench.Options{Technique: bench.AsSet, Noise: true, Seed: 9, FuelML: -1})
+	s, err := bench.NewSession(family, catalogue.Standard().Family(family).Sheet, machine.Ambient{TemperatureC: 20}, faults,
+		bench.Options{Technique: bench.AsSet, Noise: true, Seed: 9, FuelML: -1})
 	require.NoError(t, err)
 	return ledger.New(s)
 }
@@ -105,7 +106,8 @@ func TestReadingsLieOnTheirScales(t *testing.T) {
 			sheet := sheetOf(r, &fam)
 			faults := cat.FaultsOf(fam.ID, sheet)
 			f := machine.FaultSpec{ID: faults[r.IntN(len(faults))].ID, Severity: r.Float64()}
-			s, err := bench.NewSession(fam.ID, sheet, machine.Ambient{TemperatureC: 20}, []machine.FaultSpec{f}, bench.Options{Technique: bench.AsSet, Noise: true, Seed: r.Uint64(), FuelML: -1})
+			s, err := bench.NewSession(fam.ID, sheet, machine.Ambient{TemperatureC: 20}, []machine.FaultSpec{f},
+				bench.Options{Technique: bench.AsSet, Noise: true, Seed: r.Uint64(), FuelML: -1})
 			require.NoError(t, err)
 			for _, test := range cat.TestsOf(fam.ID, sheet) {
 				if test.Kind != catalogue.KindNumber {
@@ -259,7 +261,8 @@ func TestFacesShowWhatTheyShould(t *testing.T) {
 	do(t, l, act("set", map[string]any{"id": "pulses_per_rev", "value": 1.0}))
 	full, _ := strconv.ParseFloat(l.Instrument().Display, 64)
 	assert.InDelta(t, 2, full/half, 0.02)
-	do(t, l, ledger.Event{Kind: ledger.EventTake, Test: "leak-down"}, act("set", map[string]any{"id": "supply_psi", "value": 80.0}), act("set", map[string]any{"id": "at_tdc", "value": true}), act("set", map[string]any{"id": "crank_held", "value": true}), act("open", nil))
+	do(t, l, ledger.Event{Kind: ledger.EventTake, Test: "leak-down"}, act("set", map[string]any{"id": "supply_psi", "value": 80.0}),
+		act("set", map[string]any{"id": "at_tdc", "value": true}), act("set", map[string]any{"id": "crank_held", "value": true}), act("open", nil))
 	assert.Equal(t, 80.0, l.Instrument().Second)
 	assert.InDelta(t, 7, l.Instrument().Needle, 4)
 	assert.NotEmpty(t, l.Instrument().Beside)

@@ -14,7 +14,8 @@ import (
 )
 
 func bench4(t *testing.T, faults ...machine.FaultSpec) *Ledger {
-	s, err := bench.NewSession("f4-bowl", catalogue.Standard().Family("f4-bowl").Sheet, machine.Ambient{TemperatureC: 20}, faults, bench.Options{Technique: bench.AsSet, Noise: true, Seed: 9, FuelML: -1})
+	s, err := bench.NewSession("f4-bowl", catalogue.Standard().Family("f4-bowl").Sheet, machine.Ambient{TemperatureC: 20}, faults,
+		bench.Options{Technique: bench.AsSet, Noise: true, Seed: 9, FuelML: -1})
 	require.NoError(t, err)
 	return New(s)
 }
@@ -33,7 +34,8 @@ func act(a string, v any) Event { return Event{Kind: EventAct, Act: a, Value: v}
 
 // The needle climbs pull by pull and holds; let off, it falls to where it rests.
 func TestGaugeClimbsPullByPull(t *testing.T) {
-	l := bench4(t).must(t, Event{Kind: EventControl, Control: setup.Settings{"throttle": 1.0, "plug_lead": "earthed"}}, Event{Kind: EventTake, Test: "compression-dry"})
+	l := bench4(t).must(t, Event{Kind: EventControl, Control: setup.Settings{"throttle": 1.0, "plug_lead": "earthed"}},
+		Event{Kind: EventTake, Test: "compression-dry"})
 	rest := l.Instrument().Needle
 	assert.InDelta(t, reading.RestReadingPSI, rest, 2, "nobody has zeroed it")
 	assert.False(t, l.Instrument().Ready)
@@ -83,7 +85,8 @@ func TestMeterRangesAndLeads(t *testing.T) {
 	assert.Regexp(t, `^[67]\.\d\d$`, l.Instrument().Display)
 	l.must(t, act("range", "200 kΩ"))
 	assert.Regexp(t, `^[67]\.\d$`, l.Instrument().Display)
-	open := bench4(t, machine.FaultSpec{ID: "coil-secondary-open"}).must(t, Event{Kind: EventTake, Test: "coil-secondary"}, act("range", "200 kΩ"), act("touch", nil))
+	open := bench4(t, machine.FaultSpec{ID: "coil-secondary-open"}).must(t, Event{Kind: EventTake, Test: "coil-secondary"}, act("range", "200 kΩ"),
+		act("touch", nil))
 	assert.Equal(t, "OL", open.Instrument().Display)
 	open.must(t, Event{Kind: EventEntry, Reading: "ol", Unit: "kΩ", Judged: "above"})
 	assert.True(t, open.Latest().Entry.Over)
@@ -118,9 +121,12 @@ func TestRefusedEventsChangeNothing(t *testing.T) {
 	before := l.Clone()
 	for _, e := range []Event{
 		{Kind: EventTake, Test: "x"}, {Kind: EventControl, Control: setup.Settings{"bar": "held"}}, {Kind: EventControl}, act("touch", nil), act("gap", 4.0),
-		{Kind: EventEntry, Reading: "sixty", Unit: "psi", Judged: "below"}, {Kind: EventEntry, Reading: "60", Unit: "furlong", Judged: "below"}, {Kind: EventEntry, Reading: "60", Unit: "mm", Judged: "below"}, {Kind: EventEntry, Reading: "60 mm", Unit: "psi", Judged: "below"},
-		{Kind: EventEntry, Reading: "", Unit: "psi", Judged: "below"}, {Kind: EventEntry, Reading: "900000", Unit: "psi", Judged: "above"}, {Kind: EventEntry, Reading: "60", Unit: "psi"},
-		{Kind: EventMark, Reach: "jets", Mark: "maybe"}, {Kind: EventCover, Cover: "bonnet"}, {Kind: EventRepair, Repair: "polish", Reach: "jets"}, {Kind: EventWait, Minutes: -1}, {Kind: "sing"},
+		{Kind: EventEntry, Reading: "sixty", Unit: "psi", Judged: "below"}, {Kind: EventEntry, Reading: "60", Unit: "furlong", Judged: "below"},
+		{Kind: EventEntry, Reading: "60", Unit: "mm", Judged: "below"}, {Kind: EventEntry, Reading: "60 mm", Unit: "psi", Judged: "below"},
+		{Kind: EventEntry, Reading: "", Unit: "psi", Judged: "below"}, {Kind: EventEntry, Reading: "900000", Unit: "psi", Judged: "above"},
+		{Kind: EventEntry, Reading: "60", Unit: "psi"},
+		{Kind: EventMark, Reach: "jets", Mark: "maybe"}, {Kind: EventCover, Cover: "bonnet"}, {Kind: EventRepair, Repair: "polish", Reach: "jets"},
+		{Kind: EventWait, Minutes: -1}, {Kind: "sing"},
 		{Kind: EventTake, Test: "needle-test"}, // this family has no such needle
 	} {
 		p := l.Apply(e)
@@ -165,8 +171,10 @@ func TestBoardIsTheLastMark(t *testing.T) {
 // The same seed and events give the same ledger; a copy goes on by itself.
 func TestLedgerReplays(t *testing.T) {
 	events := []Event{{Kind: EventTake, Test: "start-attempt"}, {Kind: EventTake, Test: "spark-gap"}, act("earth", "good"), act("gap", 9.0), act("pull", "brisk"),
-		{Kind: EventEntry, Reading: "9", Unit: "mm", Judged: "below"}, {Kind: EventRepair, Repair: "clean", Reach: "jets"}, {Kind: EventWait, Minutes: 20}, {Kind: EventTake, Test: "plug-look"}}
-	a, b := bench4(t, machine.FaultSpec{ID: "rings-worn", Severity: 0.4}).must(t, events...), bench4(t, machine.FaultSpec{ID: "rings-worn", Severity: 0.4}).must(t, events...)
+		{Kind: EventEntry, Reading: "9", Unit: "mm", Judged: "below"}, {Kind: EventRepair, Repair: "clean", Reach: "jets"}, {Kind: EventWait, Minutes: 20},
+		{Kind: EventTake, Test: "plug-look"}}
+	a, b := bench4(t, machine.FaultSpec{ID: "rings-worn", Severity: 0.4}).must(t, events...), bench4(t,
+		machine.FaultSpec{ID: "rings-worn", Severity: 0.4}).must(t, events...)
 	assert.Equal(t, a.Lines(), b.Lines())
 	assert.Equal(t, a.Machine().State(), b.Machine().State())
 	c := a.Clone()

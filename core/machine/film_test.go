@@ -66,7 +66,8 @@ func TestEveryFaultCanBeFilmed(t *testing.T) {
 	for _, fam := range catalogue.Standard().Families {
 		for _, f := range catalogue.Standard().FaultsOf(fam.ID, fam.Sheet) {
 			for _, fr := range film(t, fam.ID, FaultSpec{ID: f.ID, Severity: 1}) {
-				for _, v := range []float64{fr.Minute, fr.RPM, fr.TankVacuumKPa, fr.FuelShare, fr.BowlShare, fr.FlowMLMin, fr.UseMLMin, fr.ManifoldKPa, fr.Charge, fr.FalseAir, fr.Lambda, fr.SparkKV, fr.LeakShare, fr.PumpKPa} {
+				for _, v := range []float64{fr.Minute, fr.RPM, fr.TankVacuumKPa, fr.FuelShare, fr.BowlShare, fr.FlowMLMin, fr.UseMLMin, fr.ManifoldKPa, fr.Charge,
+					fr.FalseAir, fr.Lambda, fr.SparkKV, fr.LeakShare, fr.PumpKPa} {
 					require.False(t, math.IsNaN(v) || math.IsInf(v, 0) || v < -1e-9, "%s on %s: %+v", f.ID, fam.ID, fr)
 				}
 			}

@@ -371,7 +371,8 @@ func (e *Evaluation) unproved(p *plan, groups map[[2]int]map[string]float64) (ou
 				}
 			}
 			if all > 1e-4 && right < leastRight*all {
-				out = append(out, Remark{*problem.New(fmt.Sprintf("steps[%d].outcomes[%d]", i, k), "procedure.concludes-without-proof-what-comes", "id", p.Steps[i].ID, "percent", math.Round(100*right/all)), false})
+				out = append(out, Remark{*problem.New(fmt.Sprintf("steps[%d].outcomes[%d]", i, k), "procedure.concludes-without-proof-what-comes", "id",
+					p.Steps[i].ID, "percent", math.Round(100*right/all)), false})
 			}
 		}
 	}

@@ -203,8 +203,10 @@ func found(fault string, when ...string) Outcome {
 
 var (
 	switches = Step{ID: "switches", Test: "look-switches", Outcomes: []Outcome{found("switch-off", "stop"), to(Next, Otherwise)}}
-	fuelLook = Step{ID: "fuel", Test: "look-fuel", Precautions: []string{"away-from-flame", "catch-can", "wipe-spill"}, Outcomes: []Outcome{found("tank-empty", "empty"), to(Next, Otherwise)}}
-	dear     = Step{ID: "dear", Test: "head-look", Precautions: []string{"cool-down"}, Outcomes: []Outcome{found("head-gasket-leaks", "gasket-track"), to(Next, Otherwise)}}
+	fuelLook = Step{ID: "fuel", Test: "look-fuel", Precautions: []string{"away-from-flame", "catch-can", "wipe-spill"},
+		Outcomes: []Outcome{found("tank-empty", "empty"), to(Next, Otherwise)}}
+	dear = Step{ID: "dear", Test: "head-look", Precautions: []string{"cool-down"},
+		Outcomes: []Outcome{found("head-gasket-leaks", "gasket-track"), to(Next, Otherwise)}}
 )
 
 // Worked by hand: the switch is found in half a minute; an empty tank after one
@@ -262,7 +264,8 @@ func TestWalksAreBounded(t *testing.T) {
 	var steps []Step
 	for i := range 100 {
 		id := string(rune('a'+i%26)) + strings.Repeat("x", i/26)
-		steps = append(steps, Step{ID: id, Test: "start-attempt", Precautions: []string{"ventilate", "driven-ready"}, Outcomes: []Outcome{to(Next, "no-fire"), to(Next, Otherwise)}})
+		steps = append(steps, Step{ID: id, Test: "start-attempt", Precautions: []string{"ventilate", "driven-ready"},
+			Outcomes: []Outcome{to(Next, "no-fire"), to(Next, Otherwise)}})
 	}
 	// The severity at which an attempt fires now and then.
 	var pop *Population
@@ -351,30 +354,35 @@ func TestStructureIsChecked(t *testing.T) {
 		serious bool
 		says    string
 	}{
-		"none":       {small(), true, "procedure.no-step-family"},
-		"empty":      {small(Step{ID: "a"}), true, "procedure.step-empty"},
-		"no test":    {small(Step{ID: "a", Test: "primer-press", Outcomes: []Outcome{to(Next, Otherwise)}}), true, "procedure.cannot-test"},
-		"shared":     {small(unknown), true, "procedure.pack-no-shared-step"},
-		"twice":      {small(switches, switches), true, "procedure.second-step-called"},
-		"nowhere":    {small(Step{ID: "a", Test: "look-fuel", Outcomes: []Outcome{jump("moon", Otherwise)}}), true, "procedure.jumps-which-nowhere"},
-		"loop":       {small(Step{ID: "a", Test: "look-fuel", Outcomes: []Outcome{jump("a", Otherwise)}}), true, "procedure.way-comes-round-again"},
-		"word":       {small(Step{ID: "a", Test: "look-fuel", Outcomes: []Outcome{to(Next, "purple")}}), true, "procedure.never-says"},
-		"two ways":   {small(Step{ID: "a", Test: "look-fuel", Outcomes: []Outcome{to(Next, "clear"), to(Leave, "clear")}}), true, "procedure.leads-two-ways"},
-		"overlap":    {gap(num(0, 0.7, Next), num(0.6, 3, Next)), true, "procedure.band-overlaps"},
-		"backwards":  {gap(num(0.7, 0.6, Next)), true, "procedure.band-from-empty"},
-		"band":       {gap(to(Next, Below, Within), Outcome{From: ptr(0.7), Then: Conclude, Faults: []string{"plug-gap-wrong"}}), true, "procedure.band-overlaps"},
-		"way":        {gap(to("fly", Otherwise)), true, "procedure.no-way "},
-		"setup":      {small(Step{ID: "a", Test: "look-fuel", Setup: setup.Settings{"moon": 1.0}, Outcomes: []Outcome{to(Next, Otherwise)}}), true, "setup.no-such-control"},
-		"repair":     {small(Step{ID: "a", Test: "start-attempt", Repair: "sing", Reach: "jets", Outcomes: []Outcome{to(Next, Otherwise)}}), true, "catalogue.no-repair"},
-		"fault":      {gap(found("gremlins", Otherwise)), true, "procedure.no-fault"},
-		"gap":        {gap(to(Next, Within, Above)), false, "procedure.no-way-on-below high=0.65"},
-		"words":      {small(Step{ID: "a", Test: "look-switches", Outcomes: []Outcome{to(Next, "run")}}), false, "procedure.without-way-on missing=[stop]"},
-		"sheet":      {gap(to(Next, Below), Outcome{From: ptr(0.66), Then: Conclude, Faults: []string{"plug-gap-wrong"}}), false, "procedure.condemns-readings"},
-		"unreached":  {small(Step{ID: "a", Test: "look-switches", Outcomes: []Outcome{{When: []string{Otherwise}, Then: Stop, Why: "so"}}}, fuelLook), false, "procedure.nothing-leads"},
+		"none":      {small(), true, "procedure.no-step-family"},
+		"empty":     {small(Step{ID: "a"}), true, "procedure.step-empty"},
+		"no test":   {small(Step{ID: "a", Test: "primer-press", Outcomes: []Outcome{to(Next, Otherwise)}}), true, "procedure.cannot-test"},
+		"shared":    {small(unknown), true, "procedure.pack-no-shared-step"},
+		"twice":     {small(switches, switches), true, "procedure.second-step-called"},
+		"nowhere":   {small(Step{ID: "a", Test: "look-fuel", Outcomes: []Outcome{jump("moon", Otherwise)}}), true, "procedure.jumps-which-nowhere"},
+		"loop":      {small(Step{ID: "a", Test: "look-fuel", Outcomes: []Outcome{jump("a", Otherwise)}}), true, "procedure.way-comes-round-again"},
+		"word":      {small(Step{ID: "a", Test: "look-fuel", Outcomes: []Outcome{to(Next, "purple")}}), true, "procedure.never-says"},
+		"two ways":  {small(Step{ID: "a", Test: "look-fuel", Outcomes: []Outcome{to(Next, "clear"), to(Leave, "clear")}}), true, "procedure.leads-two-ways"},
+		"overlap":   {gap(num(0, 0.7, Next), num(0.6, 3, Next)), true, "procedure.band-overlaps"},
+		"backwards": {gap(num(0.7, 0.6, Next)), true, "procedure.band-from-empty"},
+		"band":      {gap(to(Next, Below, Within), Outcome{From: ptr(0.7), Then: Conclude, Faults: []string{"plug-gap-wrong"}}), true, "procedure.band-overlaps"},
+		"way":       {gap(to("fly", Otherwise)), true, "procedure.no-way "},
+		"setup": {small(Step{ID: "a", Test: "look-fuel", Setup: setup.Settings{"moon": 1.0}, Outcomes: []Outcome{to(Next, Otherwise)}}), true,
+			"setup.no-such-control"},
+		"repair": {small(Step{ID: "a", Test: "start-attempt", Repair: "sing", Reach: "jets", Outcomes: []Outcome{to(Next, Otherwise)}}), true,
+			"catalogue.no-repair"},
+		"fault": {gap(found("gremlins", Otherwise)), true, "procedure.no-fault"},
+		"gap":   {gap(to(Next, Within, Above)), false, "procedure.no-way-on-below high=0.65"},
+		"words": {small(Step{ID: "a", Test: "look-switches", Outcomes: []Outcome{to(Next, "run")}}), false, "procedure.without-way-on missing=[stop]"},
+		"sheet": {gap(to(Next, Below), Outcome{From: ptr(0.66), Then: Conclude, Faults: []string{"plug-gap-wrong"}}), false, "procedure.condemns-readings"},
+		"unreached": {small(Step{ID: "a", Test: "look-switches", Outcomes: []Outcome{{When: []string{Otherwise}, Then: Stop, Why: "so"}}}, fuelLook),
+			false, "procedure.nothing-leads"},
 		"precaution": {small(Step{ID: "a", Test: "start-attempt", Outcomes: []Outcome{to(Next, Otherwise)}}), false, "procedure.precaution-missing"},
 		"later": {small(Step{ID: "a", Test: "start-attempt", Outcomes: []Outcome{to(Next, Otherwise)}},
-			Step{ID: "b", Test: "start-attempt", Precautions: []string{"ventilate", "driven-ready"}, Outcomes: []Outcome{to(Next, Otherwise)}}), false, "procedure.precaution-comes-later"},
-		"cover":  {small(dear, Step{ID: "s", Test: "start-attempt", Outcomes: []Outcome{to(Next, Otherwise)}}, Step{ID: "d", Test: "head-look", Outcomes: []Outcome{to(Next, Otherwise)}}), false, "procedure.cover-comes-off-again"},
+			Step{ID: "b", Test: "start-attempt", Precautions: []string{"ventilate", "driven-ready"},
+				Outcomes: []Outcome{to(Next, Otherwise)}}), false, "procedure.precaution-comes-later"},
+		"cover": {small(dear, Step{ID: "s", Test: "start-attempt", Outcomes: []Outcome{to(Next, Otherwise)}},
+			Step{ID: "d", Test: "head-look", Outcomes: []Outcome{to(Next, Otherwise)}}), false, "procedure.cover-comes-off-again"},
 		"reason": {gap(to(Stop, Otherwise)), false, "procedure.stops-without"},
 		"proof":  {&Procedure{ID: "x", Families: []string{"f4-bowl"}, Steps: []Step{switches}}, false, "procedure.no-proof-run"},
 	} {
@@ -435,13 +443,15 @@ func TestPacksAreRead(t *testing.T) {
 	for _, f := range bad.Check() {
 		said = append(said, f.Path)
 	}
-	assert.Subset(t, said, []string{"procedures[0].id", "procedures[0].families", "procedures[1].(moon).families", "procedures[2].id", "procedures[2].(f4-bowl).proof"})
+	assert.Subset(t, said, []string{"procedures[0].id", "procedures[0].families", "procedures[1].(moon).families", "procedures[2].id",
+		"procedures[2].(f4-bowl).proof"})
 }
 
 // Whatever a pack holds, checking and following it ends and says something.
 func FuzzPack(f *testing.F) {
 	f.Add(SchoolsJSON())
-	f.Add(`{"format":"zanjero.pack","version":1,"name":"x","procedures":[{"id":"a","title":"A","revision":1,"families":["f4-bowl"],"steps":[{"id":"s","test":"look-fuel","outcomes":[{"when":["otherwise"],"then":"goto","step":"s"}]}]}]}`)
+	f.Add(`{"format":"zanjero.pack","version":1,"name":"x","procedures":[{"id":"a","title":"A","revision":1,"families":["f4-bowl"],` +
+		`"steps":[{"id":"s","test":"look-fuel","outcomes":[{"when":["otherwise"],"then":"goto","step":"s"}]}]}]}`)
 	sheet := job("f4-bowl").Sheet
 	b, err := bench.NewSession("f4-bowl", sheet, machine.Ambient{TemperatureC: 20}, nil, bench.Options{Technique: bench.Ideal, FuelML: -1})
 	require.NoError(f, err)

@@ -47,7 +47,8 @@ func TestComplaintOnEveryFamily(t *testing.T) {
 			fault machine.FaultSpec
 			claim string
 		}{
-			{machine.FaultSpec{ID: "cap-vent-blocked", Severity: 0.98}, "dies-later"}, {machine.FaultSpec{ID: "gap-wide", Severity: 1}, "no-start"}, {machine.FaultSpec{ID: "tank-empty"}, "no-start"},
+			{machine.FaultSpec{ID: "cap-vent-blocked", Severity: 0.98}, "dies-later"}, {machine.FaultSpec{ID: "gap-wide", Severity: 1}, "no-start"},
+			{machine.FaultSpec{ID: "tank-empty"}, "no-start"},
 		} {
 			s := lift(c.fault)
 			s.Family, s.Sheet, s.Claim = fam.ID, fam.Sheet, c.claim

@@ -385,9 +385,13 @@ func TestPosterior(t *testing.T) {
 func TestBadMatrices(t *testing.T) {
 	for in, path := range map[string]string{
 		"": "line 1", "fault,prior,t1\ncost,,1\n": "line 3", "x,y,z\ncost,,1\na,1,1\n": "line 1", "fault,prior,t1\ncost,,1\na,1\n": "line 3",
-		"fault,prior,t1\ncost,,-1\na,1,0\n": "line 2, column t1", "fault,prior,t1\ncost,,1\na,0,0\n": "column prior", "fault,prior,t1\ncost,,1\na,-1,0\n": "line 3, column prior",
-		"fault,prior,t1,t1\ncost,,1,1\na,1,0,0\n": "line 1, column 4", "fault,prior,t1\ncost,,1\na,1,0\na,1,1\n": "line 4, column fault", "fault,prior,t1\ncost,,1\na,1,0.5\nb,1,maybe\n": "line 4, column t1",
-		"fault,prior,t1\nprice,,1\na,1,0\n": "line 2", "fault,prior,t1\ncost,,1\na,1,\n": "line 3, column t1", "fault,prior,t1\ncost,,1\n\"a,1,0\n": "line 3",
+		"fault,prior,t1\ncost,,-1\na,1,0\n": "line 2, column t1", "fault,prior,t1\ncost,,1\na,0,0\n": "column prior",
+		"fault,prior,t1\ncost,,1\na,-1,0\n":       "line 3, column prior",
+		"fault,prior,t1,t1\ncost,,1,1\na,1,0,0\n": "line 1, column 4", "fault,prior,t1\ncost,,1\na,1,0\na,1,1\n": "line 4, column fault",
+		"fault,prior,t1\ncost,,1\na,1,0.5\nb,1,maybe\n":         "line 4, column t1",
+		"fault,prior,t1\nprice,,1\na,1,0\n":                     "line 2",
+		"fault,prior,t1\ncost,,1\na,1,\n":                       "line 3, column t1",
+		"fault,prior,t1\ncost,,1\n\"a,1,0\n":                    "line 3",
 		"fault,prior" + strings.Repeat(",t", MaxTests+1) + "\n": "line 1",
 	} {
 		_, err := Read(strings.NewReader(in))

@@ -85,7 +85,8 @@ func TestSpills(t *testing.T) {
 	assert.Contains(t, items(free.NotReady), "spill")
 	assert.NotContains(t, items(lived(t, four2, "", "", open+`,{"act":"wipe-spill"}`).State.NotReady), "spill")
 	// A clamp left on starves it.
-	left, err := Simulate(strings.NewReader(`{"machine":"f4-bowl","noise":false,"technique":"as-set","events":[{"control":{"line_clamp":"on"}},{"test":"run-long","minutes":20,"choke":1}]}`))
+	left, err := Simulate(strings.NewReader(`{"machine":"f4-bowl","noise":false,"technique":"as-set",` +
+		`"events":[{"control":{"line_clamp":"on"}},{"test":"run-long","minutes":20,"choke":1}]}`))
 	require.NoError(t, err)
 	assert.Contains(t, []string{"starves", "fires-and-dies", "no-fire"}, *last(left.Observations).Word, "a clamp left on")
 }
@@ -93,13 +94,17 @@ func TestSpills(t *testing.T) {
 // What stays tied, loose, shut or off is told when the machine goes back.
 func TestWhatIsLeftIsTold(t *testing.T) {
 	for set, item := range map[string]string{
-		`{"control":{"bar":"tied"}}`: "bar", `{"control":{"cap":"loose"}}`: "cap", `{"control":{"plug_lead":"off"}}`: "plug_lead", `{"control":{"kill_lead":"off"}}`: "kill_lead",
-		`{"control":{"switch":"stop"}}`: "switch", `{"act":"block-driven"}`: "block-driven", `{"cover":"plugout"}`: "plugout", `{"control":{"tilt":"plug-down"}}`: "tilt",
+		`{"control":{"bar":"tied"}}`: "bar", `{"control":{"cap":"loose"}}`: "cap", `{"control":{"plug_lead":"off"}}`: "plug_lead",
+		`{"control":{"kill_lead":"off"}}`: "kill_lead",
+		`{"control":{"switch":"stop"}}`:   "switch", `{"act":"block-driven"}`: "block-driven", `{"cover":"plugout"}`: "plugout",
+		`{"control":{"tilt":"plug-down"}}`: "tilt",
 	} {
 		assert.Contains(t, items(lived(t, bail, "", "", set).State.NotReady), item, set)
 	}
-	assert.Empty(t, lived(t, bail, "", fault("plug-fouled", "1"), start+`,{"repair":"replace","reach":"plug"},{"cover":"plugout","off":false},`+start).State.NotReady)
-	assert.NotContains(t, items(lived(t, bail, "", "", `{"act":"block-driven"},{"act":"block-driven"}`).State.NotReady), "block-driven", "a block that is in comes out again")
+	assert.Empty(t, lived(t, bail, "", fault("plug-fouled", "1"),
+		start+`,{"repair":"replace","reach":"plug"},{"cover":"plugout","off":false},`+start).State.NotReady)
+	assert.NotContains(t, items(lived(t, bail, "", "", `{"act":"block-driven"},{"act":"block-driven"}`).State.NotReady), "block-driven",
+		"a block that is in comes out again")
 	// A bar tied back runs on when let go, which is why it must not stay so.
 	says(t, bail, "", `{"control":{"bar":"tied"}},`+start, "runs-well", "the bar is tied")
 }
@@ -149,7 +154,8 @@ func TestImprovisedRepairs(t *testing.T) {
 	says(t, four2, blocked, by("soft-wire")+`,{"cover":"bowlopen","off":false},{"wait_min":2},`+start, "runs-well", "soft wire clears a jet")
 	says(t, four2, blocked, by("drill-jet")+`,{"cover":"bowlopen","off":false},{"wait_min":2},`+start, "very-rich|rich-smoky", "a drilled jet is rich")
 	says(t, four2, fault("cap-vent-blocked", "1"), by("drill-vent")+`,{"test":"run-long","minutes":20}`, "runs-well", "a drilled cap breathes")
-	says(t, four2, fault("plug-fouled", "1"), by("sand-plug")+`,{"cover":"plugout","off":false},`+start, "runs-well|low-power|hunts|stalls-at-idle", "ground clean it fires")
+	says(t, four2, fault("plug-fouled", "1"), by("sand-plug")+`,{"cover":"plugout","off":false},`+start, "runs-well|low-power|hunts|stalls-at-idle",
+		"ground clean it fires")
 	over := on(t, four2, fault("governor-spring-off", "1"), by("shorten-spring")+","+ask("run-full"))
 	assert.Greater(t, *last(over).Value, 3800.0, "a short spring overspeeds")
 	for _, c := range [][3]string{
@@ -161,7 +167,9 @@ func TestImprovisedRepairs(t *testing.T) {
 	// A peened key creeps as it runs, and the timing goes late again.
 	peened := fault("key-sheared", "0.35")
 	says(t, four2, peened, by("peen-key")+`,{"cover":"flyoff","off":false},{"cover":"shroud","off":false},`+start, "runs-well", "peened it runs")
-	says(t, four2, peened, by("peen-key")+`,{"cover":"flyoff","off":false},{"cover":"shroud","off":false},{"test":"run-long","minutes":60},{"test":"run-long","minutes":60},`+start, "low-power|bogs|kicks-back|spits-back|no-fire", "and shears again")
+	says(t, four2, peened,
+		by("peen-key")+`,{"cover":"flyoff","off":false},{"cover":"shroud","off":false},{"test":"run-long","minutes":60},{"test":"run-long",`+
+			`"minutes":60},`+start, "low-power|bogs|kicks-back|spits-back|no-fire", "and shears again")
 }
 
 // Mishaps and failures of work come as often as the catalogue says, within
@@ -170,7 +178,8 @@ func TestChancesOfWork(t *testing.T) {
 	const n = 2000
 	screw, torn := 0, 0
 	for seed := range n {
-		s, err := bench.NewSession(four2, catalogue.Standard().Family(four2).Sheet, machine.Ambient{TemperatureC: 20}, []machine.FaultSpec{{ID: "filter-clogged", Severity: 0.8}}, bench.Options{Noise: true, Seed: uint64(seed), FuelML: -1})
+		s, err := bench.NewSession(four2, catalogue.Standard().Family(four2).Sheet, machine.Ambient{TemperatureC: 20},
+			[]machine.FaultSpec{{ID: "filter-clogged", Severity: 0.8}}, bench.Options{Noise: true, Seed: uint64(seed), FuelML: -1})
 		require.NoError(t, err)
 		s.Repair("strip-clean", "jets", bench.GradeMaker)
 		_, took := s.Repair("blow-out-filter", "intake-filter", bench.GradeMaker)
@@ -207,7 +216,8 @@ func TestOwnersTellTheCause(t *testing.T) {
 func TestSounds(t *testing.T) {
 	for _, c := range []struct{ family, faults, sound string }{
 		{four2, "", "even"}, {four2, fault("head-gasket-leaks", "0.6"), "hiss"}, {four2, fault("carb-mount-loose", "0.8"), "surging"},
-		{four2, fault("choke-stuck-shut", "1"), "lumpy"}, {four2, way("key-sheared", "0.35", "advanced"), "bang"}, {four2, way("key-sheared", "0.35", "retarded"), "pops"},
+		{four2, fault("choke-stuck-shut", "1"), "lumpy"}, {four2, way("key-sheared", "0.35", "advanced"), "bang"},
+		{four2, way("key-sheared", "0.35", "retarded"), "pops"},
 		{four2, fault("tank-empty", "1"), "none"}, {four2, fault("seized", "1"), "none"}, {four2, fault("intake-valve-leaks", "1"), "spit"},
 		{stroke, fault("arrestor-clogged", "0.6"), "labouring"},
 	} {
@@ -253,7 +263,8 @@ func TestIntermittents(t *testing.T) {
 	// Water comes in slugs: when it falters differs from run to run.
 	falters := map[any]bool{}
 	for seed := range 20 {
-		out, err := Simulate(strings.NewReader(`{"machine":"f4-bowl","seed":` + strconv.Itoa(seed) + `,"faults":[` + fault("fuel-water", "0.5") + `],"events":[{"test":"run-long","minutes":20}]}`))
+		out, err := Simulate(strings.NewReader(`{"machine":"f4-bowl","seed":` + strconv.Itoa(seed) + `,"faults":[` + fault("fuel-water", "0.5") +
+			`],"events":[{"test":"run-long","minutes":20}]}`))
 		require.NoError(t, err)
 		falters[last(out.Observations).Also["minutes_to_falter"]] = true
 	}

@@ -83,45 +83,66 @@ func TestTradeOnEveryFamily(t *testing.T) {
 	for _, c := range []struct{ family, faults, events, want string }{
 		// sound engines
 		{bail, "", start, "runs-well"}, {tank, "", start, "runs-well"}, {stroke, "", start, "runs-well"},
-		{bail, "", `{"test":"run-long","minutes":30}`, "runs-well"}, {tank, "", `{"test":"run-long","minutes":30}`, "runs-well"}, {stroke, "", `{"test":"run-long","minutes":30}`, "runs-well"},
+		{bail, "", `{"test":"run-long","minutes":30}`, "runs-well"}, {tank, "", `{"test":"run-long","minutes":30}`, "runs-well"},
+		{stroke, "", `{"test":"run-long","minutes":30}`, "runs-well"},
 		// full blockage of any fuel part: no fire
-		{four2, fault("valve-shut", "1"), start, "no-fire"}, {four2, fault("tank-empty", "1"), start, "no-fire"}, {four2, fault("needle-stuck-shut", "1"), start, "no-fire"},
-		{four2, fault("filter-blocked", "1"), start, "no-fire"}, {four2, fault("fuel-cut-stuck", "1"), start, "no-fire"}, {bail, fault("main-jet-blocked", "1"), start, "no-fire"},
-		{tank, fault("pickup-blocked", "1"), start, "no-fire"}, {stroke, fault("pump-diaphragm", "1"), start, "no-fire"}, {stroke, fault("pulse-blocked", "1"), start, "no-fire"},
-		{stroke, fault("pickup-off", "1"), start, "no-fire"}, {stroke, way("metering-diaphragm", "1", "torn"), start, "no-fire"}, {stroke, fault("line-cracked", "1"), start, "no-fire"},
+		{four2, fault("valve-shut", "1"), start, "no-fire"}, {four2, fault("tank-empty", "1"), start, "no-fire"},
+		{four2, fault("needle-stuck-shut", "1"), start, "no-fire"},
+		{four2, fault("filter-blocked", "1"), start, "no-fire"}, {four2, fault("fuel-cut-stuck", "1"), start, "no-fire"},
+		{bail, fault("main-jet-blocked", "1"), start, "no-fire"},
+		{tank, fault("pickup-blocked", "1"), start, "no-fire"}, {stroke, fault("pump-diaphragm", "1"), start, "no-fire"},
+		{stroke, fault("pulse-blocked", "1"), start, "no-fire"},
+		{stroke, fault("pickup-off", "1"), start, "no-fire"}, {stroke, way("metering-diaphragm", "1", "torn"), start, "no-fire"},
+		{stroke, fault("line-cracked", "1"), start, "no-fire"},
 		// every way to run only on choke
-		{four2, fault("main-jet-blocked", "0.5"), start, "runs-only-on-choke"}, {four2, fault("emulsion-blocked", "0.8"), start, "runs-only-on-choke"}, {four2, fault("bowl-debris", "1"), start, "runs-only-on-choke"},
-		{stroke, fault("main-jet-blocked", "0.5"), start, "runs-only-on-choke"}, {stroke, fault("filter-blocked", "0.6"), start, "runs-only-on-choke"}, {stroke, fault("line-cracked", "0.6"), start, "runs-only-on-choke"},
-		{stroke, fault("pump-cover-loose", "0.6"), start, "runs-only-on-choke|bogs"}, {stroke, way("metering-diaphragm", "0.6", "torn"), start, "runs-only-on-choke"}, {stroke, way("screw-lean", "0.6", "main"), start, "runs-only-on-choke"},
+		{four2, fault("main-jet-blocked", "0.5"), start, "runs-only-on-choke"}, {four2, fault("emulsion-blocked", "0.8"), start, "runs-only-on-choke"},
+		{four2, fault("bowl-debris", "1"), start, "runs-only-on-choke"},
+		{stroke, fault("main-jet-blocked", "0.5"), start, "runs-only-on-choke"}, {stroke, fault("filter-blocked", "0.6"), start, "runs-only-on-choke"},
+		{stroke, fault("line-cracked", "0.6"), start, "runs-only-on-choke"},
+		{stroke, fault("pump-cover-loose", "0.6"), start, "runs-only-on-choke|bogs"},
+		{stroke, way("metering-diaphragm", "0.6", "torn"), start, "runs-only-on-choke"}, {stroke, way("screw-lean", "0.6", "main"), start, "runs-only-on-choke"},
 		// rich, flooded, fouled
-		{four2, fault("needle-leaks", "1"), start, "very-rich"}, {four2, fault("float-sunk", "1"), start, "very-rich"}, {four2, fault("choke-stuck-shut", "1"), start, "very-rich"},
-		{stroke, fault("needle-leaks", "0.8"), start, "very-rich"}, {stroke, way("screw-rich", "0.6", "main"), start, "rich-smoky|very-rich"}, {four2, fault("plug-fouled", "1"), start, "no-fire"},
+		{four2, fault("needle-leaks", "1"), start, "very-rich"}, {four2, fault("float-sunk", "1"), start, "very-rich"},
+		{four2, fault("choke-stuck-shut", "1"), start, "very-rich"},
+		{stroke, fault("needle-leaks", "0.8"), start, "very-rich"}, {stroke, way("screw-rich", "0.6", "main"), start, "rich-smoky|very-rich"},
+		{four2, fault("plug-fouled", "1"), start, "no-fire"},
 		// weak spark: seen in air, fails under pressure
-		{four2, fault("coil-weak", "1"), start, "no-fire"}, {four2, fault("coil-weak", "1"), ask("spark-plug-earthed"), "faint|orange"}, {four2, fault("gap-wide", "1"), start, "no-fire"},
-		{four2, fault("boot-loose", "1"), start, "no-fire"}, {four2, fault("plug-cracked", "1"), ask("spark-plug-earthed"), "blue"}, {stroke, fault("gap-wide", "1"), start, "no-fire"},
+		{four2, fault("coil-weak", "1"), start, "no-fire"}, {four2, fault("coil-weak", "1"), ask("spark-plug-earthed"), "faint|orange"},
+		{four2, fault("gap-wide", "1"), start, "no-fire"},
+		{four2, fault("boot-loose", "1"), start, "no-fire"}, {four2, fault("plug-cracked", "1"), ask("spark-plug-earthed"), "blue"},
+		{stroke, fault("gap-wide", "1"), start, "no-fire"},
 		// earthed, open, hot
-		{four2, fault("kill-wire-earthed", "1"), start, "no-fire"}, {four2, fault("oil-low-cutout", "1"), start, "no-fire"}, {four2, fault("oil-low-cutout", "1"), ask("oil-lead-off"), "blue"},
-		{four2, fault("oil-low-cutout", "1"), ask("oil-restore-run"), "runs-well"}, {four2, fault("oil-sensor-failed", "1"), ask("oil-restore-run"), "no-fire"}, {four2, fault("oil-low-cutout", "1"), ask("look-oil"), "low"},
+		{four2, fault("kill-wire-earthed", "1"), start, "no-fire"}, {four2, fault("oil-low-cutout", "1"), start, "no-fire"},
+		{four2, fault("oil-low-cutout", "1"), ask("oil-lead-off"), "blue"},
+		{four2, fault("oil-low-cutout", "1"), ask("oil-restore-run"), "runs-well"},
+		{four2, fault("oil-sensor-failed", "1"), ask("oil-restore-run"), "no-fire"}, {four2, fault("oil-low-cutout", "1"), ask("look-oil"), "low"},
 		{four2, fault("coil-fails-hot", "0.8"), `{"test":"run-long","minutes":20}`, "cuts-out-hot"}, {four2, fault("coil-fails-hot", "0.8"), start, "runs-well"},
 		{four2, fault("coil-swarf", "1"), start, "no-fire"}, {bail, fault("bar-cable-slack", "1"), start, "no-fire"},
 		{bail, "", `{"test":"start-attempt","bar":"released"}`, "no-fire"},
 		// timing
-		{four2, way("key-sheared", "0.35", "advanced"), start, "kicks-back"}, {four2, way("key-sheared", "0.35", "retarded"), start, "low-power"}, {four2, way("key-sheared", "1", "retarded"), start, "no-fire"},
+		{four2, way("key-sheared", "0.35", "advanced"), start, "kicks-back"}, {four2, way("key-sheared", "0.35", "retarded"), start, "low-power"},
+		{four2, way("key-sheared", "1", "retarded"), start, "no-fire"},
 		{four2, fault("key-sheared", "0.5"), ask("key-look"), "sheared"}, {four2, fault("flywheel-misindexed", "0.5"), ask("key-look"), "whole"},
 		// wear, valve, gasket
-		{four2, fault("exhaust-valve-stuck", "1"), start, "no-fire"}, {four2, fault("head-gasket-leaks", "1"), ask("head-look"), "gasket-track"}, {stroke, fault("rings-worn", "1"), start, "no-fire|stalls-at-idle"},
+		{four2, fault("exhaust-valve-stuck", "1"), start, "no-fire"}, {four2, fault("head-gasket-leaks", "1"), ask("head-look"), "gasket-track"},
+		{stroke, fault("rings-worn", "1"), start, "no-fire|stalls-at-idle"},
 		{stroke, fault("bore-scored", "0.8"), ask("look-piston"), "scored"}, {four2, fault("intake-valve-leaks", "1"), start, "spits-back"},
 		// crankcase, joints, air
-		{stroke, fault("crank-seal-leaks", "1"), start, "bogs|hunts|stalls-at-idle|runs-only-on-choke"}, {four2, fault("carb-mount-loose", "0.8"), start, "hunts|stalls-at-idle"}, {four2, fault("carb-mount-loose", "0.8"), ask("joint-leak"), "changes"},
-		{four2, fault("choke-stuck-open", "1"), start, "no-fire"}, {four2, fault("choke-stuck-open", "1"), ask("look-choke"), "does-not-close"}, {four2, fault("governor-spring-off", "1"), start, "bogs"},
+		{stroke, fault("crank-seal-leaks", "1"), start, "bogs|hunts|stalls-at-idle|runs-only-on-choke"},
+		{four2, fault("carb-mount-loose", "0.8"), start, "hunts|stalls-at-idle"}, {four2, fault("carb-mount-loose", "0.8"), ask("joint-leak"), "changes"},
+		{four2, fault("choke-stuck-open", "1"), start, "no-fire"}, {four2, fault("choke-stuck-open", "1"), ask("look-choke"), "does-not-close"},
+		{four2, fault("governor-spring-off", "1"), start, "bogs"},
 		// exhaust
-		{stroke, fault("arrestor-clogged", "0.6"), start, "low-power|bogs"}, {stroke, fault("arrestor-clogged", "0.6"), ask("muffler-off-run"), "runs-well"}, {stroke, fault("exhaust-port-carbon", "0.6"), start, "low-power|bogs"},
+		{stroke, fault("arrestor-clogged", "0.6"), start, "low-power|bogs"},
+		{stroke, fault("arrestor-clogged", "0.6"), ask("muffler-off-run"), "runs-well"}, {stroke, fault("exhaust-port-carbon", "0.6"), start, "low-power|bogs"},
 		// primers
 		{bail, fault("primer-failed", "1"), start, "no-fire"}, {bail, fault("primer-failed", "0.6"), ask("primer-press"), "hard"},
 		// turning
-		{four2, fault("seized", "1"), start, "locked"}, {four2, fault("recoil-broken", "1"), ask("pull-feel"), "none"}, {four2, fault("rod-broken", "1"), ask("pull-feel"), "none"}, {bail, "", `{"test":"pull-feel","bar":"released"}`, "drags"},
+		{four2, fault("seized", "1"), start, "locked"}, {four2, fault("recoil-broken", "1"), ask("pull-feel"), "none"},
+		{four2, fault("rod-broken", "1"), ask("pull-feel"), "none"}, {bail, "", `{"test":"pull-feel","bar":"released"}`, "drags"},
 		// a defect that is not the cause
-		{four2, fault("bowl-gasket-weep", "0.6"), start, "runs-well"}, {stroke, fault("grommet-weep", "0.6"), start, "runs-well"}, {four2, fault("grommet", "0")[:0], start, "runs-well"},
+		{four2, fault("bowl-gasket-weep", "0.6"), start, "runs-well"}, {stroke, fault("grommet-weep", "0.6"), start, "runs-well"},
+		{four2, fault("grommet", "0")[:0], start, "runs-well"},
 		// two at once: the second shows once the first is cured
 		{four2, fault("coil-swarf", "1") + "," + fault("main-jet-blocked", "0.5"), start, "no-fire"},
 		{four2, fault("coil-swarf", "1") + "," + fault("main-jet-blocked", "0.5"), `{"repair":"clean","reach":"air-gap"},` + start, "runs-only-on-choke"},
@@ -168,7 +189,8 @@ func TestActsChangeState(t *testing.T) {
 	assert.Equal(t, "part", *last(on(t, four2, dirty, clean+","+run+","+look)).Word)
 	assert.Equal(t, "daylight", *last(on(t, four2, dirty, clean+`,{"repair":"clean","reach":"bowl"},`+run+","+look)).Word)
 	// Pre-mix without oil fades as it runs, and leaves its mark.
-	dryBefore, dryAfter := *last(on(t, stroke, fault("premix-no-oil", "0.3"), dry)).Value, *last(on(t, stroke, fault("premix-no-oil", "0.3"), `{"test":"run-long","minutes":20},`+dry)).Value
+	dryBefore, dryAfter := *last(on(t, stroke, fault("premix-no-oil", "0.3"), dry)).Value, *last(on(t, stroke, fault("premix-no-oil", "0.3"),
+		`{"test":"run-long","minutes":20},`+dry)).Value
 	assert.Less(t, dryAfter, dryBefore)
 	// A tachometer told two pulses a turn reads half.
 	full := *last(on(t, four2, "", ask("run-full"))).Value

@@ -132,7 +132,8 @@ func parseSim(raw []byte) (in simInput, p *problem.Problem) {
 		return in, p
 	}
 	if len(faults) > MaxFaults || len(events) > MaxEvents {
-		return in, problem.New("events", "sim.faults-events-too-many", "faults", len(faults), "events", len(events), "most_faults", MaxFaults, "most_events", MaxEvents)
+		return in, problem.New("events", "sim.faults-events-too-many", "faults", len(faults), "events", len(events), "most_faults", MaxFaults,
+			"most_events", MaxEvents)
 	}
 	if p = unknown(o, "", "machine", "sheet", "ambient", "seed", "noise", "technique", "fuel_ml", "faults", "events"); p != nil {
 		return in, p
@@ -283,7 +284,8 @@ func parseEvent(path string, raw json.RawMessage, fam *catalogue.Family, sheet c
 	case o["cover"] != nil:
 		id, off := "", true
 		p = firstProblem(take(o, path, "cover", "@want.id-of-a-cover", &id), take(o, path, "off", "@want.true-or-false", &off))
-		return func(s *bench.Session, _ *SimOutput) { s.Cover(id, off) }, nil, firstProblem(p, unknown(o, path, "cover", "off"), catalogue.CheckCover(path+".cover", id, fam))
+		return func(s *bench.Session, _ *SimOutput) { s.Cover(id, off) }, nil, firstProblem(p, unknown(o, path, "cover", "off"),
+			catalogue.CheckCover(path+".cover", id, fam))
 	case o["repair"] != nil:
 		return parseRepair(path, o, fam)
 	}
@@ -341,7 +343,8 @@ func parseTest(path string, o map[string]json.RawMessage, fam *catalogue.Family,
 
 func parseRepair(path string, o map[string]json.RawMessage, fam *catalogue.Family) (simEvent, []problem.Problem, *problem.Problem) {
 	act, reach, grade := "", "", bench.GradeMaker
-	p := firstProblem(take(o, path, "repair", "@want.a-kind-of-work", &act), take(o, path, "reach", "@want.id-of-a-reach", &reach), take(o, path, "grade", "@want.maker-or-copy", &grade))
+	p := firstProblem(take(o, path, "repair", "@want.a-kind-of-work", &act), take(o, path, "reach", "@want.id-of-a-reach", &reach),
+		take(o, path, "grade", "@want.maker-or-copy", &grade))
 	if p != nil {
 		return nil, nil, p
 	}
@@ -351,5 +354,6 @@ func parseRepair(path string, o map[string]json.RawMessage, fam *catalogue.Famil
 	if a := catalogue.Standard().RepairAct(act); a != nil && a.Improvised() && reach == "" {
 		reach = a.Reach
 	}
-	return func(s *bench.Session, _ *SimOutput) { s.Repair(act, reach, grade) }, nil, firstProblem(unknown(o, path, "repair", "reach", "grade"), catalogue.CheckRepair(path, act, reach, fam))
+	return func(s *bench.Session, _ *SimOutput) { s.Repair(act, reach, grade) }, nil, firstProblem(unknown(o, path, "repair", "reach", "grade"),
+		catalogue.CheckRepair(path, act, reach, fam))
 }

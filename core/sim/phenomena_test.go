@@ -89,7 +89,8 @@ func TestRichFloodedFouled(t *testing.T) {
 		assert.Greater(t, reads(t, family, fault("plug-fouled", "1"), spark), 12.0, "the tester bypasses the plug")
 		// Cranked without a spark it floods, and a rest clears it.
 		says(t, family, fault("coil-secondary-open", "1"), start+","+start+","+ask("plug-look"), "wet|damp", "fuel that was not burnt")
-		says(t, family, fault("coil-secondary-open", "1"), start+","+start+`,{"repair":"replace","reach":"coil"},{"wait_min":20},`+start, "runs-well", "mended and aired")
+		says(t, family, fault("coil-secondary-open", "1"), start+","+start+`,{"repair":"replace","reach":"coil"},{"wait_min":20},`+start, "runs-well",
+			"mended and aired")
 	}
 	for _, family := range catalogue.Standard().Fault("choke-stuck-shut").Families {
 		says(t, family, fault("choke-stuck-shut", "1"), start, "very-rich|rich-smoky", "a choke that stays shut")
@@ -216,6 +217,7 @@ func TestDefectsAndPairs(t *testing.T) {
 	for _, family := range manual {
 		both := fault("choke-stuck-open", "1") + "," + fault("plug-fouled", "1")
 		says(t, family, both, `{"repair":"replace","reach":"plug"},`+start, "no-fire", "a new plug does not close the choke")
-		says(t, family, both, `{"repair":"replace","reach":"plug"},{"repair":"free","reach":"choke-plate"},{"cover":"filter","off":false},`+start, "runs-well", "both mended")
+		says(t, family, both, `{"repair":"replace","reach":"plug"},{"repair":"free","reach":"choke-plate"},{"cover":"filter","off":false},`+start,
+			"runs-well", "both mended")
 	}
 }

@@ -72,7 +72,8 @@ func life(r *rand.Rand, seed int) string {
 			events = append(events, e)
 		}
 	}
-	raw, _ := json.Marshal(map[string]any{"machine": fam.ID, "sheet": own, "seed": seed, "technique": []string{"ideal", "as-set"}[seed%2], "faults": specs, "events": events,
+	raw, _ := json.Marshal(map[string]any{"machine": fam.ID, "sheet": own, "seed": seed, "technique": []string{"ideal", "as-set"}[seed%2],
+		"faults": specs, "events": events,
 		"ambient": map[string]any{"temperature_c": -20 + 60*r.Float64(), "altitude_m": 3500 * r.Float64()}})
 	return string(raw)
 }

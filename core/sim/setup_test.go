@@ -146,8 +146,10 @@ func TestWhatCannotBeSeenInOneReading(t *testing.T) {
 	hot := `{"test":"run-long","minutes":20},`
 	assert.Greater(t, value("", hot+ask("coil-primary")), 1.05*value("", ask("coil-primary")), "copper, IEC 60028")
 	assert.Less(t, value("", hot+ask("valve-clearance")), value("", ask("valve-clearance")), "hot parts are longer")
-	assert.Greater(t, value(fault("rings-worn", "0.6"), `{"test":"compression-wet"},`+ask("compression-dry")), 1.2*value(fault("rings-worn", "0.6"), ask("compression-dry")), "oil left in the bore")
-	assert.Equal(t, "gasket-track", word(four2, fault("fins-packed", "1"), hot+ask("head-look")+`,{"wait_min":240},`+ask("head-look")), "a head taken off hot warps")
+	assert.Greater(t, value(fault("rings-worn", "0.6"), `{"test":"compression-wet"},`+ask("compression-dry")),
+		1.2*value(fault("rings-worn", "0.6"), ask("compression-dry")), "oil left in the bore")
+	assert.Equal(t, "gasket-track", word(four2, fault("fins-packed", "1"), hot+ask("head-look")+`,{"wait_min":240},`+ask("head-look")),
+		"a head taken off hot warps")
 	noted := last(on(t, four2, "", `{"test":"run-long","minutes":1}`)).Also
 	assert.Contains(t, noted, "fuel_before_ml")
 	assert.NotContains(t, last(on(t, four2, "", `{"test":"run-long","minutes":1,"fuel_noted":false}`)).Also, "fuel_before_ml")

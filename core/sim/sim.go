@@ -85,7 +85,8 @@ func Simulate(r io.Reader) (*SimOutput, error) {
 	st := s.Machine().State()
 	out.State = SimState{Minutes: units.Round(s.Minutes(), 0.1), Money: s.Money(), Controls: s.Controls(), Open: s.Open(),
 		EngineC: units.Round(st.EngineC, 0.1), CoilC: units.Round(st.CoilC, 0.1), FuelML: units.Round(st.FuelML, 0.1), BowlML: units.Round(st.BowlML, 0.1),
-		TankVacuumKPa: units.Round(st.TankVacuumKPa, 0.001), Plug: s.Machine().PlugFace(), SpiltML: units.Round(st.SpiltML, 0.1), Precautions: append([]string{}, s.Taken()...), NotReady: s.NotReady()}
+		TankVacuumKPa: units.Round(st.TankVacuumKPa, 0.001), Plug: s.Machine().PlugFace(), SpiltML: units.Round(st.SpiltML, 0.1),
+		Precautions: append([]string{}, s.Taken()...), NotReady: s.NotReady()}
 	if out.State.Open == nil {
 		out.State.Open = []string{}
 	}

@@ -66,7 +66,8 @@ func TestTradeWords(t *testing.T) {
 		{"a healthy engine runs the half hour", "", `{"test":"run-long","minutes":30}`, "runs-well"},
 		{"cleaning the jet cures it", fault("main-jet-blocked", "0.8"), `{"repair":"clean","reach":"jets"},` + start, "runs-well"},
 		{"fitting a plug does not", fault("main-jet-blocked", "0.8"), `{"repair":"replace","reach":"plug"},` + start, "no-fire"},
-		{"the second fault shows once the first is cured", fault("coil-secondary-open", "1") + "," + fault("main-jet-blocked", "0.6"), `{"repair":"replace","reach":"coil"},` + start, "runs-only-on-choke"},
+		{"the second fault shows once the first is cured", fault("coil-secondary-open", "1") + "," + fault("main-jet-blocked", "0.6"),
+			`{"repair":"replace","reach":"coil"},` + start, "runs-only-on-choke"},
 		{"a flooding dose does not fire", fault("main-jet-blocked", "1"), `{"test":"dose-intake","dose_ml":12}`, "nothing"},
 	} {
 		assert.Equal(t, c.want, *last(sim(t, c.faults, c.events, "")).Word, c.name)
@@ -134,7 +135,8 @@ func TestVentTakesMinutes(t *testing.T) {
 	assert.Less(t, worse, 8.0)
 	assert.Greater(t, bad, worse)
 	// Run dry, then the line off and on: the tank has breathed.
-	o := sim(t, fault("cap-vent-blocked", "1"), `{"test":"run-long","minutes":30},{"test":"run-long","minutes":30},`+flow+`,{"wait_min":3},{"test":"run-long","minutes":30}`, "")
+	o := sim(t, fault("cap-vent-blocked", "1"),
+		`{"test":"run-long","minutes":30},{"test":"run-long","minutes":30},`+flow+`,{"wait_min":3},{"test":"run-long","minutes":30}`, "")
 	at := func(i int) float64 { return o[i].Also["ran_min"].(float64) }
 	assert.Greater(t, at(3), at(1), "the opened line buys a run")
 }
@@ -157,7 +159,8 @@ func TestValidity(t *testing.T) {
 		assert.False(t, o.Valid, events)
 		assert.Contains(t, o.Because, because, events)
 	}
-	for _, o := range sim(t, "", strings.Join([]string{start, plug, spark, dry, flow, `{"test":"coil-secondary"}`, `{"test":"coil-primary"}`, `{"test":"jet-look"}`}, ","), "") {
+	for _, o := range sim(t, "",
+		strings.Join([]string{start, plug, spark, dry, flow, `{"test":"coil-secondary"}`, `{"test":"coil-primary"}`, `{"test":"jet-look"}`}, ","), "") {
 		assert.True(t, o.Valid, "%s: %v", o.Test, o.Because)
 	}
 	// Only what was set counts when the technique is as-set.
@@ -175,7 +178,8 @@ func TestGradeOfPart(t *testing.T) {
 	assert.Less(t, cost("copy"), cost("maker"))
 	failed := 0
 	for seed := range 200 {
-		out, err := Simulate(strings.NewReader(fmt.Sprintf(`{"machine":"f4-bowl","seed":%d,"faults":[{"id":"coil-secondary-open"}],"events":[{"repair":"replace","reach":"coil","grade":"copy"},%s]}`, seed, spark)))
+		out, err := Simulate(strings.NewReader(fmt.Sprintf(`{"machine":"f4-bowl","seed":%d,"faults":[{"id":"coil-secondary-open"}],`+
+			`"events":[{"repair":"replace","reach":"coil","grade":"copy"},%s]}`, seed, spark)))
 		require.NoError(t, err)
 		if *last(out.Observations).Value == 0 {
 			failed++
@@ -222,7 +226,8 @@ func TestBadInputSaysWhereAndHow(t *testing.T) {
 // instruments' noise is of the size that is documented.
 func TestReplayIsDeterministic(t *testing.T) {
 	run := func(seed string) string {
-		in := `{"machine":"f4-bowl","seed":` + seed + `,"faults":[{"id":"rings-worn","severity":0.4}],"events":[` + strings.Join([]string{start, dry, dry, spark, plug}, ",") + `]}`
+		in := `{"machine":"f4-bowl","seed":` + seed + `,"faults":[{"id":"rings-worn","severity":0.4}],"events":[` + strings.Join([]string{start, dry, dry,
+			spark, plug}, ",") + `]}`
 		out, err := Simulate(strings.NewReader(in))
 		require.NoError(t, err)
 		b, err := json.Marshal(out)
@@ -235,12 +240,16 @@ func TestReplayIsDeterministic(t *testing.T) {
 
 func FuzzSimulate(f *testing.F) {
 	for _, s := range []string{
-		`{"machine":"f4-bowl","faults":[{"id":"rings-worn","severity":0.5}],"events":[{"test":"compression-dry","pulls":3},{"wait_min":5},{"repair":"clean","reach":"jets"}]}`,
+		`{"machine":"f4-bowl","faults":[{"id":"rings-worn","severity":0.5}],"events":[{"test":"compression-dry","pulls":3},{"wait_min":5},` +
+			`{"repair":"clean","reach":"jets"}]}`,
 		`{"machine":"f4-bowl","events":[{"control":{"cap":"loose","choke":0.5}},{"test":"run-long","minutes":2}],"ambient":{"temperature_c":-10,"altitude_m":900}}`,
 		`{"machine":"f4-bowl","technique":"as-set","seed":18446744073709551615,"events":[{"test":"spark-gap","setup":{"earth":"good","gap_to_mm":6}}]}`,
-		`{"machine":"f4-suction","sheet":{"ignition":{"word":"points"},"tank_ml":{"low":900,"high":900}},"events":[{"act":"tilt-prime"},{"cover":"plugout"},{"test":"points-check"},{"cover":"plugout","off":false}]}`,
-		`{"machine":"t2-diaphragm","sheet":{"displacement_ml":{"low":25,"high":25}},"faults":[{"id":"metering-diaphragm","mode":"stiff","cause":"wrong-fuel"}],"events":[{"repair":"remove-limiters"},{"test":"run-long","minutes":5}]}`,
-		`{"machine":"f4-bail","sheet":{"starting_aid":{"word":"thermostat-choke"},"compression_ratio":{"low":9,"high":9}},"events":[{"control":{"bar":"tied","tilt":"breather-down"}},{"test":"start-attempt"}]}`,
+		`{"machine":"f4-suction","sheet":{"ignition":{"word":"points"},"tank_ml":{"low":900,"high":900}},"events":[{"act":"tilt-prime"},` +
+			`{"cover":"plugout"},{"test":"points-check"},{"cover":"plugout","off":false}]}`,
+		`{"machine":"t2-diaphragm","sheet":{"displacement_ml":{"low":25,"high":25}},"faults":[{"id":"metering-diaphragm","mode":"stiff",` +
+			`"cause":"wrong-fuel"}],"events":[{"repair":"remove-limiters"},{"test":"run-long","minutes":5}]}`,
+		`{"machine":"f4-bail","sheet":{"starting_aid":{"word":"thermostat-choke"},"compression_ratio":{"low":9,"high":9}},` +
+			`"events":[{"control":{"bar":"tied","tilt":"breather-down"}},{"test":"start-attempt"}]}`,
 		`{"events":null}`, `[1,5]`, `{"machine":"f4-bowl","events":[{"test":"dose-intake","dose_ml":1e999}]}`,
 	} {
 		f.Add(s)

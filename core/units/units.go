@@ -100,7 +100,8 @@ func Convert(value float64, from, to Unit) (float64, error) {
 // All lists the units in use.
 func All() []Unit { return slices.Clone(inUse) }
 
-var inUse = []Unit{KPa, PSI, Bar, MM, Inch, Ohm, KOhm, MOhm, ML, Litre, USGallon, MLPerMin, LitrePerHour, NewtonMetre, PoundFoot, RPM, Celsius, Fahrenheit, Minute, Second, Percent, Degree, Turn}
+var inUse = []Unit{KPa, PSI, Bar, MM, Inch, Ohm, KOhm, MOhm, ML, Litre, USGallon, MLPerMin, LitrePerHour, NewtonMetre, PoundFoot, RPM, Celsius,
+	Fahrenheit, Minute, Second, Percent, Degree, Turn}
 
 // Alike lists the units that measure the same quantity as u, u first.
 func Alike(u Unit) []Unit {

@@ -169,7 +169,8 @@ func record(apprentices int) ([]row, error) {
 	n := float64(apprentices * rounds * eventsEach)
 	name := fmt.Sprintf("recording a bench event, %d apprentices at once: ", apprentices)
 	return []row{
-		{fmt.Sprintf("recording a bench event, %d apprentices, one a second each: p95", paced), float64(latencies[len(latencies)*95/100].Microseconds()) / 1e3, "ms", "≤ 50 (padded in steps of 10)", fmt.Sprintf("%d events, none lost", len(latencies))},
+		{fmt.Sprintf("recording a bench event, %d apprentices, one a second each: p95", paced),
+			float64(latencies[len(latencies)*95/100].Microseconds()) / 1e3, "ms", "≤ 50 (padded in steps of 10)", fmt.Sprintf("%d events, none lost", len(latencies))},
 		{name + "rate", n / overHTTP.Seconds(), "per s", "", ""},
 		{"the same transactions straight to PostgreSQL", n / straight.Seconds(), "per s", "", ""},
 		{"ratio", straight.Seconds() / overHTTP.Seconds(), "", "≥ 0.55", ""},
@@ -208,7 +209,8 @@ func together(n, each int, work func(i, k int) error) (time.Duration, error) {
 }
 
 // enrol makes people with a job each, and signs the first of them in.
-func enrol(ctx context.Context, url string, st *store.Store, srv *httpapi.Server, h password.Cost, signedIn, n int) (clients []*http.Client, attempts []uuid.UUID, err error) {
+func enrol(ctx context.Context, url string, st *store.Store, srv *httpapi.Server, h password.Cost, signedIn, n int,
+) (clients []*http.Client, attempts []uuid.UUID, err error) {
 	f := &yard.File{Format: yard.Format, Machines: []yard.Machine{{Name: "Pump", Code: "P", Family: "f4-bowl"}},
 		People: []yard.Person{{Name: "boss", DisplayName: "Boss", Role: store.Instructor, Password: "x"}}}
 	job := yard.Job{Machine: "P", Words: "x", Claim: "no-start", LimitMinutes: 60, LimitMoney: 10}

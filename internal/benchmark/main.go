@@ -86,7 +86,8 @@ func core() []row {
 		}
 	})
 	rows := []row{
-		{"two quick tests read from the machine", float64(quick.NsPerOp()) / 1e3, "µs", "≤ 2 each, no allocation", fmt.Sprintf("%d allocations", quick.AllocsPerOp())},
+		{"two quick tests read from the machine", float64(quick.NsPerOp()) / 1e3, "µs", "≤ 2 each, no allocation",
+			fmt.Sprintf("%d allocations", quick.AllocsPerOp())},
 		{"start attempt and simulated half hour", float64(half.NsPerOp()) / 1e6, "ms", "≤ 0.5 for the half hour", ""},
 	}
 	rows = append(rows, growth()...)
@@ -111,7 +112,8 @@ func growth() []row {
 			}
 		}).NsPerOp()) / float64(events)
 	}
-	six := []machine.FaultSpec{{ID: "filter-clogged", Severity: 0.3}, {ID: "gap-wide", Severity: 0.2}, {ID: "rings-worn", Severity: 0.2}, {ID: "main-jet-blocked", Severity: 0.2}, {ID: "carb-gasket-leak", Severity: 0.1}, {ID: "bowl-gasket-weep", Severity: 0.5}}
+	six := []machine.FaultSpec{{ID: "filter-clogged", Severity: 0.3}, {ID: "gap-wide", Severity: 0.2}, {ID: "rings-worn", Severity: 0.2},
+		{ID: "main-jet-blocked", Severity: 0.2}, {ID: "carb-gasket-leak", Severity: 0.1}, {ID: "bowl-gasket-weep", Severity: 0.5}}
 	half := func(faults []machine.FaultSpec) float64 {
 		m, err := machine.New("f4-bowl", sheet, machine.Build{}, day, faults)
 		check(err)
@@ -184,7 +186,8 @@ func beliefs() []row {
 
 // workedLedger is an attempt with four starts and three long runs among thirty steps.
 func workedLedger() *ledger.Ledger {
-	s, err := bench.NewSession("f4-bowl", sheet, day, []machine.FaultSpec{{ID: "cap-vent-blocked", Severity: 0.9}}, bench.Options{Technique: bench.AsSet, Noise: true, Seed: 3, FuelML: -1})
+	s, err := bench.NewSession("f4-bowl", sheet, day, []machine.FaultSpec{{ID: "cap-vent-blocked", Severity: 0.9}},
+		bench.Options{Technique: bench.AsSet, Noise: true, Seed: 3, FuelML: -1})
 	check(err)
 	l := ledger.New(s)
 	do := func(e ledger.Event) {

@@ -39,7 +39,8 @@ func lesson() *scenario.Scenario {
 func longDay() []ledger.Event {
 	take := func(test string) ledger.Event { return ledger.Event{Kind: ledger.EventTake, Test: test} }
 	out := []ledger.Event{{Kind: ledger.EventControl, Control: map[string]any{"choke": 1.0}}}
-	for _, test := range []string{"start-attempt", "look-fuel", "look-over", "ask-history", "look-switches", "vent-blow", "start-attempt", "look-oil", "pull-feel", "look-fins", "plug-look", "start-attempt"} {
+	for _, test := range []string{"start-attempt", "look-fuel", "look-over", "ask-history", "look-switches", "vent-blow", "start-attempt", "look-oil",
+		"pull-feel", "look-fins", "plug-look", "start-attempt"} {
 		if catalogue.Standard().Test(test) != nil {
 			out = append(out, take(test))
 		}
@@ -47,7 +48,8 @@ func longDay() []ledger.Event {
 	for _, reach := range []string{"tank", "fuel-line", "kill-circuit", "plug", "jets"} {
 		out = append(out, ledger.Event{Kind: ledger.EventMark, Reach: reach, Mark: ledger.MarkSuspect})
 	}
-	out = append(out, take("jet-look"), ledger.Event{Kind: ledger.EventEntry, Word: "none"}, ledger.Event{Kind: ledger.EventRepair, Repair: "replace", Reach: "jets"}, take("start-attempt"))
+	out = append(out, take("jet-look"), ledger.Event{Kind: ledger.EventEntry, Word: "none"},
+		ledger.Event{Kind: ledger.EventRepair, Repair: "replace", Reach: "jets"}, take("start-attempt"))
 	for len(out) < 30 {
 		out = append(out, take("start-attempt"))
 	}
@@ -166,7 +168,8 @@ func (y *yardOf) send(c *http.Client, method, path string, body any) (int, []byt
 }
 
 func (y *yardOf) act(i, k int, e any) (time.Duration, error) {
-	code, raw, took, err := y.send(y.clients[i], "POST", "/api/attempts/"+y.attempts[i].String()+"/events", map[string]any{"client_id": uuid.NewString(), "after": k, "event": e})
+	code, raw, took, err := y.send(y.clients[i], "POST", "/api/attempts/"+y.attempts[i].String()+"/events",
+		map[string]any{"client_id": uuid.NewString(), "after": k, "event": e})
 	if err == nil && code != 200 {
 		err = fmt.Errorf("an act answered %d: %s", code, raw)
 	}

@@ -60,7 +60,8 @@ func client(ctx context.Context, address, program string, args ...string) error 
 	if port == "" {
 		port = "5432"
 	}
-	cmd.Env = append(os.Environ(), "PGHOST="+u.Hostname(), "PGPORT="+port, "PGUSER="+u.User.Username(), "PGPASSWORD="+password, "PGDATABASE="+u.Path[1:], "PGSSLMODE="+u.Query().Get("sslmode"))
+	cmd.Env = append(os.Environ(), "PGHOST="+u.Hostname(), "PGPORT="+port, "PGUSER="+u.User.Username(), "PGPASSWORD="+password, "PGDATABASE="+u.Path[1:],
+		"PGSSLMODE="+u.Query().Get("sslmode"))
 	if out, err := cmd.CombinedOutput(); err != nil {
 		return fmt.Errorf("%s: %w: %s", program, err, lastLine(out))
 	}

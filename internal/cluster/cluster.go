@@ -223,7 +223,8 @@ func (c *Cluster) pickBinaries(glob string) (string, error) {
 			return dir, nil
 		}
 	}
-	return "", fmt.Errorf("the data in %s belong to PostgreSQL %s, and version %d is installed; install postgresql-%s, or dump with it and restore", c.data(), want, major(found[0]), want)
+	return "", fmt.Errorf("the data in %s belong to PostgreSQL %s, and version %d is installed; install postgresql-%s, or dump with it and restore",
+		c.data(), want, major(found[0]), want)
 }
 
 // make runs initdb beside the place and moves the result there, so that a

@@ -89,7 +89,8 @@ func TestDeadServerComesUpAgain(t *testing.T) {
 	pid, err := c.PID()
 	require.NoError(t, err)
 	require.NoError(t, syscall.Kill(pid, syscall.SIGKILL))
-	require.Eventually(t, func() bool { _, alive := c.alive(); return !alive }, 10*time.Second, 10*time.Millisecond, "a process that has ended does not run, noted or not")
+	require.Eventually(t, func() bool { _, alive := c.alive(); return !alive }, 10*time.Second, 10*time.Millisecond,
+		"a process that has ended does not run, noted or not")
 	go c.Watch(ctx)
 	var n int
 	require.Eventually(t, func() bool { return db.QueryRow("SELECT n FROM kept").Scan(&n) == nil }, 30*time.Second, 100*time.Millisecond)

@@ -64,7 +64,8 @@ func main() {
 	var bins []diagnosis.ReliabilityBin
 	for i, f := range catalogue.Standard().Families {
 		fmt.Fprintln(os.Stderr, "reliability", f.ID)
-		more, err := diagnosis.Reliability(context.Background(), diagnosis.Job{Family: f.ID, Sheet: f.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}, *jobs, uint64(i+1))
+		more, err := diagnosis.Reliability(context.Background(), diagnosis.Job{Family: f.ID, Sheet: f.Sheet, Ambient: machine.Ambient{TemperatureC: 20}},
+			*jobs, uint64(i+1))
 		check(err)
 		bins = together(bins, more)
 	}
@@ -100,7 +101,8 @@ func together(a, b []diagnosis.ReliabilityBin) []diagnosis.ReliabilityBin {
 
 func tables(all []trial, bins []diagnosis.ReliabilityBin) string {
 	var b strings.Builder
-	b.WriteString("# Findings: the tables\n\nMade by `make findings`; what they say is in [findings](findings.md). Each cell: expected minutes, then the share isolated to the part or reach, then the share concluded wrongly, in percent.\n")
+	b.WriteString("# Findings: the tables\n\nMade by `make findings`; what they say is in [findings](findings.md). Each cell: expected " +
+		"minutes, then the share isolated to the part or reach, then the share concluded wrongly, in percent.\n")
 	last := ""
 	for _, c := range all {
 		if c.Complaint != last {

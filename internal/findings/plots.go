@@ -45,7 +45,8 @@ func text(b *strings.Builder, x, y float64, size int, anchor, colour, format str
 }
 
 func begin(b *strings.Builder, w, h int, title string) {
-	fmt.Fprintf(b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d %d" width="%d" height="%d" font-family="sans-serif" role="img" aria-label="%s">`+"\n", w, h, w, h, title)
+	fmt.Fprintf(b, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d %d" width="%d" height="%d" font-family="sans-serif" `+
+		`role="img" aria-label="%s">`+"\n", w, h, w, h, title)
 	fmt.Fprintf(b, `<rect width="%d" height="%d" fill="%s"/>`+"\n", w, h, paper)
 }
 
@@ -128,7 +129,8 @@ func reliability(bins []diagnosis.ReliabilityBin) string {
 	}
 	fmt.Fprintf(&b, `<path d="%s" fill="none" stroke="%s" stroke-width="2"/>`+"\n", path, marks[0].colour)
 	text(&b, left+side/2, top+side+44, 13, "middle", ink, "believed of a fault (figures: how many times)")
-	fmt.Fprintf(&b, `<text x="20" y="%.1f" font-size="13" fill="%s" text-anchor="middle" transform="rotate(-90 20 %.1f)">the fault was there</text>`+"\n", top+side/2, ink, top+side/2)
+	fmt.Fprintf(&b, `<text x="20" y="%.1f" font-size="13" fill="%s" text-anchor="middle" transform="rotate(-90 20 %.1f)">the fault was `+
+		`there</text>`+"\n", top+side/2, ink, top+side/2)
 	b.WriteString("</svg>\n")
 	return b.String()
 }

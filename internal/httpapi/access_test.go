@@ -83,7 +83,8 @@ func TestAnswerStaysHidden(t *testing.T) {
 		for _, e := range []map[string]any{
 			{"kind": "control", "control": map[string]any{"choke": 1}}, {"kind": "take", "test": "start-attempt"}, {"kind": "take", "test": "compression-dry"},
 			{"kind": "act", "act": "pull"}, {"kind": "entry", "reading": "62", "unit": "psi", "judged": "within"}, {"kind": "take", "test": "jet-look"},
-			{"kind": "repair", "repair": "clean", "reach": "jets"}, {"kind": "mark", "reach": "jets", "mark": "condemned"}, {"kind": "take", "test": "look-switches"}, {"kind": "nonsense"},
+			{"kind": "repair", "repair": "clean", "reach": "jets"}, {"kind": "mark", "reach": "jets", "mark": "condemned"},
+			{"kind": "take", "test": "look-switches"}, {"kind": "nonsense"},
 		} {
 			_, raw := ann.do(a, ann.bench(a).Seq, e)
 			all.Write(raw)

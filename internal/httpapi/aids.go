@@ -16,9 +16,11 @@ func (s *Server) ListAids(context.Context, ListAidsRequestObject) (ListAidsRespo
 	w := english
 	out := ListAids200JSONResponse{Aids: []Aid{}, Units: []string{}, Families: []Named{}}
 	for _, a := range aids.All() {
-		told := Aid{Id: a.ID, Name: w.Name("aid", a.ID, "name"), Formula: w.Name("aid", a.ID, "formula"), Source: w.Name("aid", a.ID, "source"), Limits: w.Name("aid", a.ID, "limits"), Inputs: []AidInput{}}
+		told := Aid{Id: a.ID, Name: w.Name("aid", a.ID, "name"), Formula: w.Name("aid", a.ID, "formula"), Source: w.Name("aid", a.ID, "source"),
+			Limits: w.Name("aid", a.ID, "limits"), Inputs: []AidInput{}}
 		for _, in := range a.Inputs {
-			told.Inputs = append(told.Inputs, AidInput{Id: in.ID, Name: w.Name("aid", a.ID, "in-"+in.ID), Unit: unitName(w, in.Unit), Start: in.Start, Low: in.Low, High: in.High})
+			told.Inputs = append(told.Inputs, AidInput{Id: in.ID, Name: w.Name("aid", a.ID, "in-"+in.ID), Unit: unitName(w, in.Unit), Start: in.Start,
+				Low: in.Low, High: in.High})
 		}
 		if a.Table != nil {
 			told.Table = &AidTable{Heads: []string{}, Rows: a.Table.Rows}

@@ -118,7 +118,8 @@ func (s *Server) deviceMark(name string) string {
 }
 
 func (s *Server) device(name string) *http.Cookie {
-	return &http.Cookie{Name: deviceCookie, Value: s.deviceMark(name), Path: "/api/session", MaxAge: 180 * 24 * 3600, HttpOnly: true, Secure: s.options.TLS, SameSite: http.SameSiteStrictMode}
+	return &http.Cookie{Name: deviceCookie, Value: s.deviceMark(name), Path: "/api/session", MaxAge: 180 * 24 * 3600, HttpOnly: true,
+		Secure: s.options.TLS, SameSite: http.SameSiteStrictMode}
 }
 
 type cookiesKey struct{}

@@ -52,14 +52,17 @@ func TestDamagedRecordStopsTheAttempt(t *testing.T) {
 	for what, c := range map[string]struct{ command, code string }{
 		"an act that cannot be read": {`UPDATE events SET body = '{"kind":5}' WHERE attempt_id = $1 AND seq = 1`, "attempt.act-unreadable"},
 		"an act that is refused now": {`UPDATE events SET body = '{"kind":"take","test":"xray"}' WHERE attempt_id = $1 AND seq = 1`, "attempt.act-refused-now"},
-		"an act that shows another":  {`UPDATE events SET body = '{"kind":"take","test":"look-over"}' WHERE attempt_id = $1 AND seq = 1`, "attempt.shows-otherwise-now"},
-		"a result that is another":   {`UPDATE events SET observed = jsonb_set(observed, '{word}', '"runs-well"') WHERE attempt_id = $1 AND seq = 1`, "attempt.shows-otherwise-now"},
+		"an act that shows another": {`UPDATE events SET body = '{"kind":"take","test":"look-over"}' WHERE attempt_id = $1 AND seq = 1`,
+			"attempt.shows-otherwise-now"},
+		"a result that is another": {`UPDATE events SET observed = jsonb_set(observed, '{word}', '"runs-well"') WHERE attempt_id = $1 AND seq = 1`,
+			"attempt.shows-otherwise-now"},
 	} {
 		t.Run(what, func(t *testing.T) {
 			s := open(t)
 			inst, ann := s.as("inst"), s.as("ann")
 			a := s.job(inst, "main-jet-blocked", 1, "ann")
-			for i, e := range []map[string]any{{"kind": "control", "control": map[string]any{"choke": 1}}, {"kind": "take", "test": "start-attempt"}, {"kind": "wait", "minutes": 2}} {
+			for i, e := range []map[string]any{{"kind": "control", "control": map[string]any{"choke": 1}}, {"kind": "take", "test": "start-attempt"},
+				{"kind": "wait", "minutes": 2}} {
 				code, raw := ann.do(a, i, e)
 				require.Equal(t, 200, code, string(raw))
 			}

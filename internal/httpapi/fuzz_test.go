@@ -18,8 +18,10 @@ import (
 )
 
 // nasty are values that turn up where others are looked for.
-var nasty = []any{nil, true, "", "x", -1, 0, 1, 7.5, 1e300, -1e300, 2147483648.0, "1e999", "NaN", "∞", "7 1/2", "'; DROP TABLE people; --", "<script>", "../../etc/passwd",
-	strings.Repeat("w", 3000), "\u202e\u200f", "\x01", []any{}, []any{[]any{}}, map[string]any{}, map[string]any{"id": map[string]any{}}, uuid.Nil.String(), "f4-bowl", "jets", "main-jet-blocked"}
+var nasty = []any{nil, true, "", "x", -1, 0, 1, 7.5, 1e300, -1e300, 2147483648.0, "1e999", "NaN", "∞", "7 1/2", "'; DROP TABLE people; --",
+	"<script>", "../../etc/passwd",
+	strings.Repeat("w", 3000), "\u202e\u200f", "\x01", []any{}, []any{[]any{}}, map[string]any{}, map[string]any{"id": map[string]any{}},
+	uuid.Nil.String(), "f4-bowl", "jets", "main-jet-blocked"}
 
 // spoil changes a body in one place or several: a value for a nasty one, a member
 // taken out or put in, a list made long.
@@ -63,7 +65,8 @@ func TestNothingSentBreaksTheServer(t *testing.T) {
 	m := decode[[]httpapi.Machine](t, raw)[0]
 	_, raw = inst.get("/api/jobs")
 	job := decode[httpapi.JobPage](t, raw).Items[0].Id.String()
-	spec := map[string]any{"machine_id": m.Id.String(), "faults": []any{map[string]any{"id": "main-jet-blocked", "severity": 0.5}}, "words": "w", "history": "h", "claim": "no-start",
+	spec := map[string]any{"machine_id": m.Id.String(), "faults": []any{map[string]any{"id": "main-jet-blocked", "severity": 0.5}}, "words": "w",
+		"history": "h", "claim": "no-start",
 		"limit_minutes": 60, "limit_money": 5, "temperature_c": 10, "altitude_m": 100, "mode": "open", "proper_only": true, "apprentices": []any{}}
 	sheet := []any{}
 	for _, e := range entries(m.Sheet) {
@@ -71,7 +74,8 @@ func TestNothingSentBreaksTheServer(t *testing.T) {
 		sheet = append(sheet, decode[any](t, raw))
 	}
 	machine := map[string]any{"name": "n", "code": "c", "family": "f4-bowl", "duty": "d", "sheet": sheet}
-	hand := map[string]any{"findings": []any{map[string]any{"reach": "jets", "fault": "main-jet-blocked", "filing": "root", "evidence": []any{0}}}, "cause": "stored-with-fuel", "advice": "fresh-fuel", "verdict": "refer-on", "proof_seq": -1, "note": "n"}
+	hand := map[string]any{"findings": []any{map[string]any{"reach": "jets", "fault": "main-jet-blocked", "filing": "root", "evidence": []any{0}}},
+		"cause": "stored-with-fuel", "advice": "fresh-fuel", "verdict": "refer-on", "proof_seq": -1, "note": "n"}
 	act := func(e map[string]any) map[string]any {
 		return map[string]any{"client_id": uuid.NewString(), "after": 0, "event": e}
 	}
@@ -79,13 +83,17 @@ func TestNothingSentBreaksTheServer(t *testing.T) {
 		"POST /api/session":     {map[string]any{"name": "ann", "password": "x"}},
 		"POST /api/aids/:aid":   {map[string]any{"ratio": 50, "volume": 5}, map[string]any{}},
 		"POST /api/conversions": {map[string]any{"reading": "7 1/2", "unit": "psi"}},
-		"POST /api/machines":    {machine}, "PUT /api/machines/:machine": {machine}, "POST /api/sheets/:family": {sheet}, "POST /api/preview": {spec}, "POST /api/jobs": {spec},
+		"POST /api/machines":    {machine}, "PUT /api/machines/:machine": {machine}, "POST /api/sheets/:family": {sheet}, "POST /api/preview": {spec},
+		"POST /api/jobs":                   {spec},
 		"POST /api/inside":                 {map[string]any{"machine_id": m.Id.String(), "faults": []any{}, "minutes": 2, "load": "test"}},
 		"POST /api/jobs/:job/attempts":     {map[string]any{"apprentices": []any{uuid.NewString()}}},
 		"PUT /api/attempts/:attempt/draft": {hand}, "POST /api/attempts/:attempt/hand-over": {hand},
-		"POST /api/attempts/:attempt/events": {act(map[string]any{"kind": "take", "test": "compression-dry", "setup": map[string]any{"gauge": "x"}}), act(map[string]any{"kind": "control", "control": map[string]any{"choke": 1}}),
-			act(map[string]any{"kind": "act", "act": "pull", "value": 3}), act(map[string]any{"kind": "entry", "reading": "62", "unit": "psi", "judged": "within", "word": "x"}), act(map[string]any{"kind": "mark", "reach": "jets", "mark": "clear"}),
-			act(map[string]any{"kind": "repair", "repair": "clean", "reach": "jets", "grade": "copy"}), act(map[string]any{"kind": "cover", "cover": "bowlopen", "off": true}), act(map[string]any{"kind": "wait", "minutes": 3}), act(map[string]any{"kind": "do", "do": "goggles"})},
+		"POST /api/attempts/:attempt/events": {act(map[string]any{"kind": "take", "test": "compression-dry", "setup": map[string]any{"gauge": "x"}}),
+			act(map[string]any{"kind": "control", "control": map[string]any{"choke": 1}}),
+			act(map[string]any{"kind": "act", "act": "pull", "value": 3}), act(map[string]any{"kind": "entry", "reading": "62", "unit": "psi",
+				"judged": "within", "word": "x"}), act(map[string]any{"kind": "mark", "reach": "jets", "mark": "clear"}),
+			act(map[string]any{"kind": "repair", "repair": "clean", "reach": "jets", "grade": "copy"}), act(map[string]any{"kind": "cover",
+				"cover": "bowlopen", "off": true}), act(map[string]any{"kind": "wait", "minutes": 3}), act(map[string]any{"kind": "do", "do": "goggles"})},
 	}
 	routes := srv.Routes()
 	slices.Sort(routes)

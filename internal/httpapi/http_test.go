@@ -73,7 +73,8 @@ func (s *site) serve(loopback bool) *httpapi.Server {
 }
 
 func (s *site) serveWith(o httpapi.Options) *httpapi.Server {
-	o.Store, o.Hashing, o.Web = s.store, cheap, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/a.js": {Data: []byte("1")}, ".keep": {Data: []byte("secret")}}
+	o.Store, o.Hashing, o.Web = s.store, cheap, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/a.js": {Data: []byte("1")},
+		".keep": {Data: []byte("secret")}}
 	srv, h, err := httpapi.New(context.Background(), o)
 	require.NoError(s.t, err)
 	l, err := net.Listen("tcp", "127.0.0.1:0")

@@ -64,7 +64,8 @@ func TestInside(t *testing.T) {
 	inst, ann := s.as("inst"), s.as("ann")
 	_, raw := inst.get("/api/machines")
 	m := decode[[]httpapi.Machine](t, raw)[0]
-	code, raw := inst.call("POST", "/api/inside", map[string]any{"machine_id": m.Id, "faults": []any{map[string]any{"id": "main-jet-blocked", "severity": 0.5}}, "minutes": 3, "load": "test"})
+	code, raw := inst.call("POST", "/api/inside", map[string]any{"machine_id": m.Id,
+		"faults": []any{map[string]any{"id": "main-jet-blocked", "severity": 0.5}}, "minutes": 3, "load": "test"})
 	require.Equal(t, 200, code, string(raw))
 	assert.Greater(t, len(decode[httpapi.Inside](t, raw).Frames), 5)
 	a := s.job(inst, "main-jet-blocked", 0.4, "ann")

@@ -43,7 +43,8 @@ func (s *Server) machineOf(ctx context.Context, m store.Machine) (Machine, error
 	if err != nil {
 		return Machine{}, err
 	}
-	out := Machine{Id: m.ID, Revision: m.Revision, Name: m.Name, Code: m.Code, Family: m.Family, FamilyName: english.Name("family", m.Family, "name"), Duty: m.Duty,
+	out := Machine{Id: m.ID, Revision: m.Revision, Name: m.Name, Code: m.Code, Family: m.Family, FamilyName: english.Name("family", m.Family, "name"),
+		Duty:  m.Duty,
 		Sheet: sheetLines(m.Family, sheet), Lacks: []string{}}
 	can := cat.FaultsOf(m.Family, sheet)
 	for _, f := range cat.FaultsOf(m.Family, nil) {
@@ -79,7 +80,8 @@ func (s *Server) healthy(ctx context.Context, family string, sheet catalogue.She
 		rows, err := (&scenario.Scenario{Family: family, Sheet: sheet, Ambient: machine.Ambient{TemperatureC: 20}}).Healthy(ctx)
 		out := []HealthyLine{}
 		for _, r := range rows {
-			out = append(out, HealthyLine{Test: r.Test, Title: english.Name("test", r.Test, "title"), Figure: r.Figure, Reads: toldText(r.Reads), Sheet: text(r.Sheet.String()), Agrees: r.Agrees})
+			out = append(out, HealthyLine{Test: r.Test, Title: english.Name("test", r.Test, "title"), Figure: r.Figure, Reads: toldText(r.Reads),
+				Sheet: text(r.Sheet.String()), Agrees: r.Agrees})
 		}
 		return out, err
 	})
@@ -105,12 +107,14 @@ func (s *Server) GetSheetForm(_ context.Context, req GetSheetFormRequestObject) 
 	if fam == nil {
 		return nil, errNotFound
 	}
-	out := GetSheetForm200JSONResponse{Family: fam.ID, FamilyName: english.Name("family", fam.ID, "name"), Families: []Named{}, Kinds: []FigureKind{}, Own: sheetLines(fam.ID, fam.Sheet)}
+	out := GetSheetForm200JSONResponse{Family: fam.ID, FamilyName: english.Name("family", fam.ID, "name"), Families: []Named{}, Kinds: []FigureKind{},
+		Own: sheetLines(fam.ID, fam.Sheet)}
 	for _, f := range cat.Families {
 		out.Families = append(out.Families, Named{f.ID, english.Name("family", f.ID, "name")})
 	}
 	for _, k := range cat.FiguresOf(fam.ID) {
-		kind := FigureKind{Id: k.ID, Name: english.Name("figure", k.ID, "name"), Group: k.Group, Units: []string{}, Words: list(fam.Variants[k.ID]), Least: k.Least, Most: k.Most, Note: text(english.Name("figure", k.ID, "note"))}
+		kind := FigureKind{Id: k.ID, Name: english.Name("figure", k.ID, "name"), Group: k.Group, Units: []string{}, Words: list(fam.Variants[k.ID]),
+			Least: k.Least, Most: k.Most, Note: text(english.Name("figure", k.ID, "note"))}
 		if k.Unit != "" {
 			for _, u := range units.Alike(units.Unit(k.Unit)) {
 				kind.Units = append(kind.Units, string(u))

@@ -53,7 +53,8 @@ func TestMachineFromAFamily(t *testing.T) {
 	sheet = setFigure(sheet, "head_torque_nm", map[string]any{"low": "10 1/2", "high": "13", "unit": "lbf·ft"})
 	sheet = setFigure(sheet, "compression_psi", map[string]any{"low": "9", "high": "10", "unit": "bar"})
 	sheet = setFigure(sheet, "ignition", map[string]any{"word": "points"})
-	code, raw := inst.call("POST", "/api/machines", map[string]any{"name": "Sluice hoist", "code": "SH-1", "family": "f4-suction", "duty": "Lifts the sluice", "sheet": sheet})
+	code, raw := inst.call("POST", "/api/machines", map[string]any{"name": "Sluice hoist", "code": "SH-1", "family": "f4-suction",
+		"duty": "Lifts the sluice", "sheet": sheet})
 	require.Equal(t, 201, code, string(raw))
 	m := decode[httpapi.Machine](t, raw)
 	at := map[string]httpapi.SheetLine{}
@@ -71,7 +72,8 @@ func TestMachineFromAFamily(t *testing.T) {
 	assert.False(t, agrees["compression_psi"], "9 to 10 bar is not what this engine makes")
 	assert.True(t, agrees["spark_mm"])
 	// It can be worked on: a fault that only this variant has is hidden in it.
-	code, raw = inst.call("POST", "/api/preview", map[string]any{"machine_id": m.Id, "faults": []any{map[string]any{"id": "points-oxidised", "severity": 0.9}}, "words": "w", "claim": "no-start", "limit_minutes": 60, "limit_money": 1})
+	code, raw = inst.call("POST", "/api/preview", map[string]any{"machine_id": m.Id,
+		"faults": []any{map[string]any{"id": "points-oxidised", "severity": 0.9}}, "words": "w", "claim": "no-start", "limit_minutes": 60, "limit_money": 1})
 	require.Equal(t, 200, code, string(raw))
 	assert.Empty(t, decode[httpapi.Preview](t, raw).Problems)
 }
@@ -83,7 +85,8 @@ func TestSheetIsChangedWholeOrNotAtAll(t *testing.T) {
 	_, raw := inst.get("/api/machines")
 	m := decode[[]httpapi.Machine](t, raw)[0]
 	put := func(revision int, sheet []map[string]any) (int, []byte) {
-		return inst.call("PUT", "/api/machines/"+m.Id.String(), map[string]any{"name": m.Name, "code": m.Code, "family": m.Family, "duty": m.Duty, "sheet": sheet, "revision": revision})
+		return inst.call("PUT", "/api/machines/"+m.Id.String(), map[string]any{"name": m.Name, "code": m.Code, "family": m.Family, "duty": m.Duty,
+			"sheet": sheet, "revision": revision})
 	}
 	own := entries(m.Sheet)
 	for want, sheet := range map[string][]map[string]any{

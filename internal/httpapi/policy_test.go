@@ -16,7 +16,8 @@ import (
 
 // person adds somebody of a role to a site, with the password "pw-" and the name.
 func (s *site) person(name, role string) *user {
-	require.NoError(s.t, s.store.AddPerson(s.t.Context(), &store.Person{ID: uuid.New(), Name: name, DisplayName: name, Role: role, PasswordHash: cheap.Hash("pw-" + name), SessionEpoch: 1}))
+	require.NoError(s.t, s.store.AddPerson(s.t.Context(), &store.Person{ID: uuid.New(), Name: name, DisplayName: name, Role: role,
+		PasswordHash: cheap.Hash("pw-" + name), SessionEpoch: 1}))
 	return s.as(name)
 }
 
@@ -111,7 +112,8 @@ func TestRoutesRolesOwnership(t *testing.T) {
 			name string
 			u    *user
 			want int
-		}{{"nobody", s.anyone(), nobody}, {"other", bob, c.other}, {"owner", ann, c.owner}, {"instructor", inst, c.instructor}, {"assessor", assessor, c.assessor}, {"coordinator", coordinator, c.coordinator}} {
+		}{{"nobody", s.anyone(), nobody}, {"other", bob, c.other}, {"owner", ann, c.owner}, {"instructor", inst, c.instructor}, {"assessor", assessor,
+			c.assessor}, {"coordinator", coordinator, c.coordinator}} {
 			var body any
 			if c.body != nil {
 				body = c.body()
@@ -130,7 +132,8 @@ func TestRoutesRolesOwnership(t *testing.T) {
 func TestUnknownRoutes(t *testing.T) {
 	s := open(t)
 	inst := s.as("inst")
-	for _, c := range []struct{ method, path string }{{"GET", "/api/secrets"}, {"POST", "/api/me"}, {"DELETE", "/api/attempts/" + uuid.NewString()}, {"TRACE", "/api/me"}, {"POST", "/"}} {
+	for _, c := range []struct{ method, path string }{{"GET", "/api/secrets"}, {"POST", "/api/me"}, {"DELETE", "/api/attempts/" + uuid.NewString()},
+		{"TRACE", "/api/me"}, {"POST", "/"}} {
 		req, err := http.NewRequest(c.method, s.url+c.path, nil)
 		require.NoError(t, err)
 		res, err := inst.c.Do(req)

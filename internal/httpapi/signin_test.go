@@ -42,7 +42,8 @@ func (u *user) signIn(name, password string) int {
 // this machine.
 func behindProxy(t *testing.T) *site {
 	s := open(t)
-	require.NoError(t, s.store.AddPerson(t.Context(), &store.Person{ID: uuid.New(), Name: "eva", DisplayName: "Eva", Role: store.Apprentice, PasswordHash: cheap.Hash("right"), SessionEpoch: 1}))
+	require.NoError(t, s.store.AddPerson(t.Context(), &store.Person{ID: uuid.New(), Name: "eva", DisplayName: "Eva", Role: store.Apprentice,
+		PasswordHash: cheap.Hash("right"), SessionEpoch: 1}))
 	s.serveWith(httpapi.Options{Proxies: []netip.Prefix{netip.MustParsePrefix("127.0.0.1/32")}})
 	return s
 }

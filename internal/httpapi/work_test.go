@@ -204,7 +204,8 @@ func TestDemoYard(t *testing.T) {
 	}
 	for _, j := range f.Jobs {
 		m := sheets[j.Machine]
-		sc := scenario.Scenario{Family: m.Family, Sheet: m.Sheet, Ambient: machine.Ambient{TemperatureC: 20}, Faults: j.Faults, Claim: j.Claim, Words: j.Words, LimitMinutes: j.LimitMinutes, LimitMoney: j.LimitMoney}
+		sc := scenario.Scenario{Family: m.Family, Sheet: m.Sheet, Ambient: machine.Ambient{TemperatureC: 20}, Faults: j.Faults, Claim: j.Claim,
+			Words: j.Words, LimitMinutes: j.LimitMinutes, LimitMoney: j.LimitMoney}
 		assert.Empty(t, sc.Check())
 		p, err := sc.Truth()
 		require.NoError(t, err)
@@ -225,7 +226,8 @@ func TestPreview(t *testing.T) {
 		assert.True(t, h.Agrees, "the demo sheet and the model disagree on %s: %s", h.Test, h.Reads)
 	}
 	preview := func(faults []map[string]any, claim string) httpapi.Preview {
-		code, raw := inst.call("POST", "/api/preview", map[string]any{"machine_id": m.Id, "faults": faults, "words": "", "claim": claim, "limit_minutes": 60, "limit_money": 1})
+		code, raw := inst.call("POST", "/api/preview", map[string]any{"machine_id": m.Id, "faults": faults, "words": "", "claim": claim,
+			"limit_minutes": 60, "limit_money": 1})
 		require.Equal(t, 200, code, string(raw))
 		return decode[httpapi.Preview](t, raw)
 	}

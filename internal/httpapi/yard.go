@@ -33,7 +33,8 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 	w := english
 	name := func(kind, id string) string { return w.Name(kind, id, "name") }
 	out := Family{Id: fam.ID, Name: name("family", fam.ID), Laterals: []Named{}, Reaches: []Reach{}, Faults: []FaultKind{}, Tests: []Test{}, Covers: []Cover{},
-		Controls: []Control{}, Acts: []Named{}, Actions: []Action{}, Repairs: []RepairKind{}, Causes: []Named{}, Advice: []Named{}, Hazards: []Hazard{}, Complaints: []Named{}, Setups: []Setup{}, Blades: bench.Blades}
+		Controls: []Control{}, Acts: []Named{}, Actions: []Action{}, Repairs: []RepairKind{}, Causes: []Named{}, Advice: []Named{},
+		Hazards: []Hazard{}, Complaints: []Named{}, Setups: []Setup{}, Blades: bench.Blades}
 	for _, l := range cat.Laterals {
 		out.Laterals = append(out.Laterals, Named{l.ID, name("lateral", l.ID)})
 	}
@@ -52,7 +53,8 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 		}
 	}
 	for _, f := range cat.FaultsOf(fam.ID, nil) {
-		out.Faults = append(out.Faults, FaultKind{Id: f.ID, Name: name("fault", f.ID), Reach: f.Reach, Graded: f.Graded, Modes: list(f.Modes), Causes: list(f.Causes)})
+		out.Faults = append(out.Faults, FaultKind{Id: f.ID, Name: name("fault", f.ID), Reach: f.Reach, Graded: f.Graded, Modes: list(f.Modes),
+			Causes: list(f.Causes)})
 	}
 	for _, t := range cat.TestsOf(fam.ID, nil) {
 		out.Tests = append(out.Tests, testOf(w, t))
@@ -62,7 +64,8 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 	}
 	for _, id := range fam.Controls {
 		c := cat.Control(id)
-		out.Controls = append(out.Controls, Control{Id: c.ID, Name: name("control", id), Positions: list(c.Positions), Lever: c.Lever, Low: text(w.Name("control", id, "low")), High: text(w.Name("control", id, "high"))})
+		out.Controls = append(out.Controls, Control{Id: c.ID, Name: name("control", id), Positions: list(c.Positions), Lever: c.Lever,
+			Low: text(w.Name("control", id, "low")), High: text(w.Name("control", id, "high"))})
 	}
 	for _, a := range cat.Repairs.Acts {
 		out.Acts = append(out.Acts, Named{a.ID, name("repair", a.ID)})
@@ -103,8 +106,10 @@ func setupOf(w *messages.Words, u catalogue.Setup) Setup {
 }
 
 func testOf(w *messages.Words, t catalogue.Test) Test {
-	out := Test{Id: t.ID, Title: w.Name("test", t.ID, "title"), Lateral: t.Lateral, Kind: TestKind(t.Kind), Minutes: t.Minutes, Access: list(t.Access), Reaches: list(t.Reaches),
-		Hazards: list(t.Hazards), Words: list(t.Words), Teaches: w.Name("test", t.ID, "teaches"), Cannot: w.Name("test", t.ID, "cannot"), Instrument: text(t.Instrument), Figure: text(t.Figure), Long: t.Long, Units: []string{}, Valid: []string{}}
+	out := Test{Id: t.ID, Title: w.Name("test", t.ID, "title"), Lateral: t.Lateral, Kind: TestKind(t.Kind), Minutes: t.Minutes, Access: list(t.Access),
+		Reaches: list(t.Reaches),
+		Hazards: list(t.Hazards), Words: list(t.Words), Teaches: w.Name("test", t.ID, "teaches"), Cannot: w.Name("test", t.ID,
+			"cannot"), Instrument: text(t.Instrument), Figure: text(t.Figure), Long: t.Long, Units: []string{}, Valid: []string{}}
 	for _, c := range t.Conditions {
 		out.Valid = append(out.Valid, w.Name("condition", c, "met"))
 	}
@@ -163,7 +168,8 @@ func (s *Server) scenarioOf(ctx context.Context, spec JobSpec) (*scenario.Scenar
 	if err != nil {
 		return nil, err
 	}
-	sc := &scenario.Scenario{Name: m.Name, Code: m.Code, Family: m.Family, Sheet: sheet, Ambient: machine.Ambient{TemperatureC: 20}, Faults: spec.Faults, Words: spec.Words,
+	sc := &scenario.Scenario{Name: m.Name, Code: m.Code, Family: m.Family, Sheet: sheet, Ambient: machine.Ambient{TemperatureC: 20}, Faults: spec.Faults,
+		Words: spec.Words,
 		Claim: spec.Claim, LimitMinutes: spec.LimitMinutes, LimitMoney: spec.LimitMoney}
 	if spec.History != nil {
 		sc.History = *spec.History
@@ -196,7 +202,8 @@ func (s *Server) PreviewJob(ctx context.Context, req PreviewJobRequestObject) (P
 			return PreviewJob200JSONResponse{Problems: problems, Rows: []PreviewRow{}}, nil // this machine cannot be put on a bench
 		}
 	}
-	out, err := heavily(ctx, s, []any{"preview", sc.Family, sc.Sheet, sc.Ambient, sc.Faults, sc.Claim}, func(ctx context.Context) (Preview, error) { return previewOf(ctx, sc) })
+	out, err := heavily(ctx, s, []any{"preview", sc.Family, sc.Sheet, sc.Ambient, sc.Faults, sc.Claim},
+		func(ctx context.Context) (Preview, error) { return previewOf(ctx, sc) })
 	out.Problems = problems
 	return PreviewJob200JSONResponse(out), err
 }
@@ -208,7 +215,8 @@ func previewOf(ctx context.Context, sc *scenario.Scenario) (Preview, error) {
 		return out, err
 	}
 	for _, r := range rows {
-		row := PreviewRow{Test: r.Test, Title: english.Name("test", r.Test, "title"), Lateral: r.Lateral, Minutes: r.Minutes, Shows: toldText(r.Shows), Healthy: toldText(r.Healthy), Differs: r.Differs}
+		row := PreviewRow{Test: r.Test, Title: english.Name("test", r.Test, "title"), Lateral: r.Lateral, Minutes: r.Minutes, Shows: toldText(r.Shows),
+			Healthy: toldText(r.Healthy), Differs: r.Differs}
 		out.Rows = append(out.Rows, row)
 		if r.Test == "start-attempt" {
 			out.Does = &row.Shows
@@ -294,7 +302,8 @@ func (s *Server) jobsOf(ctx context.Context, js []store.Job) ([]Job, error) {
 		}
 		job := Job{Id: j.ID, Number: int(j.Number), MachineName: j.Machine.Name, Attempts: []AttemptCard{},
 			Spec: JobSpec{MachineId: j.MachineID, Faults: list(sc.Faults), Words: sc.Words, History: &sc.History, Claim: sc.Claim,
-				LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, TemperatureC: &sc.Ambient.TemperatureC, AltitudeM: &sc.Ambient.AltitudeM, Mode: text(sc.Guide()), ProperOnly: &sc.ProperOnly}}
+				LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, TemperatureC: &sc.Ambient.TemperatureC, AltitudeM: &sc.Ambient.AltitudeM,
+				Mode: text(sc.Guide()), ProperOnly: &sc.ProperOnly}}
 		for _, a := range as {
 			if a.JobID == j.ID {
 				card, err := s.attemptCard(ctx, a)
@@ -399,7 +408,8 @@ func (s *Server) attemptCard(ctx context.Context, a store.Attempt) (AttemptCard,
 		return AttemptCard{}, err
 	}
 	card := AttemptCard{Id: a.ID, JobNumber: c.number, MachineName: a.Job.Machine.Name, MachineCode: a.Job.Machine.Code, Words: c.sc.Words,
-		State: AttemptState(a.State), Minutes: math.Round(a.Minutes*10) / 10, LimitMinutes: c.sc.LimitMinutes, Apprentice: a.Apprentice.DisplayName, ApprenticeId: a.ApprenticeID}
+		State: AttemptState(a.State), Minutes: math.Round(a.Minutes*10) / 10, LimitMinutes: c.sc.LimitMinutes,
+		Apprentice: a.Apprentice.DisplayName, ApprenticeId: a.ApprenticeID}
 	switch a.State {
 	case store.StateHandedOver:
 		card.Mark, card.Of, card.Class = a.Mark, a.MarkOf, a.Class

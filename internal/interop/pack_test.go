@@ -23,10 +23,14 @@ func TestSchoolsKeepToTheSchema(t *testing.T) {
 func TestBadPacks(t *testing.T) {
 	head := `{"format":"zanjero.pack","version":1,"name":"x","procedures":[`
 	for in, paths := range map[string][]string{
-		head + `{"id":"A b","title":"t","revision":0,"families":[],"steps":[]}]}`:                                                                                    {"procedures[0].id", "procedures[0].revision", "procedures[0].families", "procedures[0].steps"},
-		head + `{"id":"a","title":"t","revision":1,"families":["f4-bowl"],"steps":[{"id":"s","test":"look-fuel","outcome":[]}],"color":"red"}]}`:                     {"procedures[0]", "procedures[0].steps[0]"},
-		head + `{"id":"a","title":"t","revision":1,"families":["f4-bowl"],"steps":[{"id":"s","test":7,"outcomes":[{"then":"fly","from":"low"}]}]}]}`:                 {"procedures[0].steps[0].test", "procedures[0].steps[0].outcomes[0].then", "procedures[0].steps[0].outcomes[0].from"},
-		head + `{"id":"a","title":"t","revision":1,"families":["f4-bowl"],"steps":[{"id":"s","test":"look-fuel","outcomes":[{"when":["purple"],"then":"next"}]}]}]}`: {"procedures[0].(f4-bowl).steps[0].outcomes[0].when"},
+		head + `{"id":"A b","title":"t","revision":0,"families":[],"steps":[]}]}`: {"procedures[0].id", "procedures[0].revision", "procedures[0].families",
+			"procedures[0].steps"},
+		head + `{"id":"a","title":"t","revision":1,"families":["f4-bowl"],"steps":[{"id":"s","test":"look-fuel","outcome":[]}],` +
+			`"color":"red"}]}`: {"procedures[0]", "procedures[0].steps[0]"},
+		head + `{"id":"a","title":"t","revision":1,"families":["f4-bowl"],"steps":[{"id":"s","test":7,"outcomes":[{"then":"fly",` +
+			`"from":"low"}]}]}]}`: {"procedures[0].steps[0].test", "procedures[0].steps[0].outcomes[0].then", "procedures[0].steps[0].outcomes[0].from"},
+		head + `{"id":"a","title":"t","revision":1,"families":["f4-bowl"],"steps":[{"id":"s","test":"look-fuel","outcomes":[{"when":["purple"],` +
+			`"then":"next"}]}]}]}`: {"procedures[0].(f4-bowl).steps[0].outcomes[0].when"},
 	} {
 		r, err := ValidatePack(strings.NewReader(in))
 		require.NoError(t, err, in)

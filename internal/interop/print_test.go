@@ -18,7 +18,8 @@ func TestExports(t *testing.T) {
 	sheet := catalogue.Standard().Family("f4-bowl").Sheet
 	print := Printer{messages.In(messages.English)}
 	md, dot, mermaid := print.Markdown(p, "f4-bowl", sheet), print.DOT(p, "f4-bowl", sheet), print.Mermaid(p, "f4-bowl", sheet)
-	for _, want := range []string{"&lt;script&gt;", "**2. Dose past the carburettor**", "sheet 55 to 75 psi", "Set-up: clip bare metal", "Set-up: dose 2 ml, dose of petrol.", "leads nulled", "Before: Ventilate", "## Proof", "licensed technician"} {
+	for _, want := range []string{"&lt;script&gt;", "**2. Dose past the carburettor**", "sheet 55 to 75 psi", "Set-up: clip bare metal",
+		"Set-up: dose 2 ml, dose of petrol.", "leads nulled", "Before: Ventilate", "## Proof", "licensed technician"} {
 		assert.Contains(t, md, want)
 	}
 	assert.NotContains(t, md, "<script>")

@@ -139,7 +139,8 @@ func (s *soak) enrol(ctx context.Context, n int) ([]*person, error) {
 	defer st.Close()
 	f := &yard.File{Format: yard.Format, Machines: []yard.Machine{{Name: "Pump", Code: "P", Family: "f4-bowl"}},
 		People: []yard.Person{{Name: "boss", DisplayName: "Boss", Role: store.Instructor, Password: "x"}}}
-	job := yard.Job{Machine: "P", Words: "x", Claim: "no-start", LimitMinutes: 600, LimitMoney: 10, Faults: []machine.FaultSpec{{ID: "main-jet-blocked", Severity: 1}}}
+	job := yard.Job{Machine: "P", Words: "x", Claim: "no-start", LimitMinutes: 600, LimitMoney: 10,
+		Faults: []machine.FaultSpec{{ID: "main-jet-blocked", Severity: 1}}}
 	for i := range n {
 		name := "p" + strconv.Itoa(i)
 		f.People = append(f.People, yard.Person{Name: name, DisplayName: name, Role: store.Apprentice, Password: "x"})
@@ -243,8 +244,9 @@ func (s *soak) heavy(ctx context.Context) {
 			time.Sleep(time.Second)
 			continue
 		}
-		s.send(c, "POST", "/api/preview", map[string]any{"machine_id": ms[0].ID, "faults": []any{map[string]any{"id": "rings-worn", "severity": float64(k%997+1) / 1000}},
-			"words": "x", "claim": "no-start", "limit_minutes": 60, "limit_money": 1})
+		s.send(c, "POST", "/api/preview", map[string]any{"machine_id": ms[0].ID,
+			"faults": []any{map[string]any{"id": "rings-worn", "severity": float64(k%997+1) / 1000}},
+			"words":  "x", "claim": "no-start", "limit_minutes": 60, "limit_money": 1})
 		s.send(c, "GET", "/api/jobs", nil)
 	}
 }
@@ -266,7 +268,8 @@ func (s *soak) kills3(ctx context.Context) {
 			}
 		case 1:
 			if db, err := sql.Open("pgx", s.db.URL); err == nil {
-				_, _ = db.Exec("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE pid <> pg_backend_pid() AND datname = current_database() ORDER BY random() LIMIT 3")
+				_, _ = db.Exec("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE pid <> pg_backend_pid() AND datname = " +
+					"current_database() ORDER BY random() LIMIT 3")
 				db.Close()
 			}
 		case 2:
@@ -327,7 +330,8 @@ func restored(ctx context.Context, from string, st *store.Store, dir string) err
 		return err
 	}
 	defer other.Close()
-	const all = "SELECT count(*), coalesce(md5(string_agg(e.attempt_id::text || e.seq || e.client_id || e.body || coalesce(e.observed::text, ''), ',' ORDER BY e.attempt_id, e.seq)), '') FROM events e"
+	const all = "SELECT count(*), coalesce(md5(string_agg(e.attempt_id::text || e.seq || e.client_id || e.body || coalesce(e.observed::text, " +
+		"''), ',' ORDER BY e.attempt_id, e.seq)), '') FROM events e"
 	var n, m int
 	var a, b string
 	if err := st.SQL().QueryRowContext(ctx, all).Scan(&n, &a); err != nil {

@@ -105,7 +105,8 @@ func (s *Store) sessionData(ctx context.Context, tokens []string) ([][]byte, err
 		Data  []byte
 	}
 	var rows []row
-	err := s.db.WithContext(ctx).Raw("SELECT token, data FROM sessions WHERE token = ANY(?::text[]) AND current_timestamp < expiry", array[string](tokens)).Scan(&rows).Error
+	err := s.db.WithContext(ctx).Raw("SELECT token, data FROM sessions WHERE token = ANY(?::text[]) AND current_timestamp < expiry",
+		array[string](tokens)).Scan(&rows).Error
 	out := make([][]byte, len(tokens))
 	for i, r := range inOrder(rows, tokens, func(r *row) string { return r.Token }) {
 		if r != nil {

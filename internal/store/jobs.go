@@ -46,7 +46,8 @@ func (s *Store) Job(ctx context.Context, id uuid.UUID) (j Job, err error) {
 // Jobs lists at most so many with their machines, the newest first, from below
 // a number; zero begins at the newest.
 func (s *Store) Jobs(ctx context.Context, below int64, limit int) (js []Job, err error) {
-	q := s.db.WithContext(ctx).Preload("Machine", func(tx *gorm.DB) *gorm.DB { return tx.Select("id", "name", "code", "family") }).Order("number DESC").Limit(limit)
+	q := s.db.WithContext(ctx).Preload("Machine",
+		func(tx *gorm.DB) *gorm.DB { return tx.Select("id", "name", "code", "family") }).Order("number DESC").Limit(limit)
 	if below > 0 {
 		q = q.Where("number < ?", below)
 	}

@@ -32,13 +32,16 @@ func TestUpgradeWithDataInIt(t *testing.T) {
 		command string
 		args    []any
 	}{
-		{"INSERT INTO people (id, name, display_name, role, password_hash, demo) VALUES ($1, 'boss', 'B', 'instructor', 'h', true), ($2, 'ann', 'A', 'apprentice', 'h', false)", []any{boss, ann}},
+		{"INSERT INTO people (id, name, display_name, role, password_hash, demo) VALUES ($1, 'boss', 'B', 'instructor', 'h', true), ($2, 'ann', " +
+			"'A', 'apprentice', 'h', false)", []any{boss, ann}},
 		{"INSERT INTO sign_in_failures (subject) VALUES ('name:ann')", nil},
 		{"INSERT INTO machines (id, name, code, family, duty, sheet, revision) VALUES ($1, 'Pump', 'P', 'f4-bowl', 'd', '{}', 3)", []any{machine}},
 		{"INSERT INTO jobs (id, machine_id, set_by, scenario) VALUES ($1, $2, $3, '{\"words\":\"x\"}'), ($4, $2, $3, '{}')", []any{job, machine, boss, second}},
-		{"INSERT INTO attempts (id, job_id, apprentice_id, seed, model_version, state, minutes, events) VALUES ($1, $2, $3, 7, '2026.2', 'in-hand', 4, 1)", []any{begun, job, ann}},
+		{"INSERT INTO attempts (id, job_id, apprentice_id, seed, model_version, state, minutes, events) VALUES ($1, $2, $3, 7, '2026.2', 'in-hand', 4, 1)",
+			[]any{begun, job, ann}},
 		{"INSERT INTO events (attempt_id, seq, client_id, body, observed) VALUES ($1, 0, $2, '{\"kind\":\"wait\",\"minutes\":4}', NULL)", []any{begun, uuid.New()}},
-		{"INSERT INTO attempts (id, job_id, apprentice_id, seed, model_version, state, minutes, assessment, handed_at) VALUES ($1, $2, $3, 7, '2026.3', 'handed-over', 22, $4, now())", []any{done, second, ann, string(old)}},
+		{"INSERT INTO attempts (id, job_id, apprentice_id, seed, model_version, state, minutes, assessment, handed_at) VALUES ($1, $2, $3, 7, " +
+			"'2026.3', 'handed-over', 22, $4, now())", []any{done, second, ann, string(old)}},
 	} {
 		_, err := db.Exec(c.command, c.args...)
 		require.NoError(t, err, c.command)

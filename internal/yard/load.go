@@ -126,8 +126,9 @@ func load(ctx context.Context, st *store.Store, f *File, h password.Cost, seed f
 }
 
 func loadJob(ctx context.Context, st *store.Store, j Job, m store.Machine, by uuid.UUID, people map[string]uuid.UUID, seed func(uuid.UUID) int64) error {
-	sc := scenario.Scenario{Name: m.Name, Code: m.Code, Family: m.Family, Ambient: machine.Ambient{TemperatureC: 20}, Faults: j.Faults, Words: j.Words, History: j.History,
-		Claim: j.Claim, LimitMinutes: j.LimitMinutes, LimitMoney: j.LimitMoney}
+	sc := scenario.Scenario{Name: m.Name, Code: m.Code, Family: m.Family, Ambient: machine.Ambient{TemperatureC: 20}, Faults: j.Faults, Words: j.Words,
+		History: j.History,
+		Claim:   j.Claim, LimitMinutes: j.LimitMinutes, LimitMoney: j.LimitMoney}
 	if err := json.Unmarshal(m.Sheet, &sc.Sheet); err != nil {
 		return fmt.Errorf("machine %q: %w", j.Machine, err)
 	}

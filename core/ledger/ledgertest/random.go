@@ -115,6 +115,7 @@ var wrong = []ledger.Event{
 	{Kind: ledger.EventAct, Act: "polish"}, {Kind: ledger.EventAct, Act: "set", Value: map[string]any{"id": "zeroed", "value": "often"}},
 	{Kind: ledger.EventAct, Act: "gap", Value: 900.0}, {Kind: ledger.EventAct, Act: "pull", Value: []any{1.0}}, {Kind: ledger.EventAct, Act: "oil"},
 	{Kind: ledger.EventEntry, Reading: "sixty", Unit: "psi", Judged: "below"}, {Kind: ledger.EventEntry, Word: "purple"},
-	{Kind: ledger.EventMark, Reach: "jets", Mark: "maybe"}, {Kind: ledger.EventCover, Cover: "bonnet"}, {Kind: ledger.EventRepair, Repair: "polish", Reach: "jets"},
+	{Kind: ledger.EventMark, Reach: "jets", Mark: "maybe"}, {Kind: ledger.EventCover, Cover: "bonnet"},
+	{Kind: ledger.EventRepair, Repair: "polish", Reach: "jets"},
 	{Kind: ledger.EventDo, Do: "dance"},
 }
