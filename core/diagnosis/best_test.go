@@ -25,7 +25,7 @@ func TestBestIsAsGoodAsTheBest(t *testing.T) {
 		require.NoError(t, err)
 		b := p.Start(AsIfValid)
 		require.NoError(t, b.Complain(t.Context(), Claim{Test: "start-attempt", Words: []string{"no-fire", "fires-and-dies"}}))
-		for step := range 4 {
+		for step := range 2 {
 			all := ranked(t, b, Weights{})
 			best, err := b.Best(t.Context(), Weights{}, 4)
 			require.NoError(t, err)
