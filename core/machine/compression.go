@@ -82,6 +82,16 @@ func (m *Machine) OilBore(ml float64) {
 	m.s.CylinderML += max(ml-2*m.p.wetOil, 0)
 }
 
+// pourable is what a dose may put onto the piston and nobody minds, ml.
+const pourable = 1.0
+
+// Pour puts fuel through the plug's hole onto the piston, ml: beyond a few drops
+// it stands there, and enough of it locks the crank.
+func (m *Machine) Pour(ml float64) {
+	m.s.CylinderML += max(ml-pourable, 0)
+	m.s.PlugFilm += max(ml-teaspoonML, 0)
+}
+
 // LeakDown is the differential test: a supply in psi, 80 by the book, through an
 // orifice of 0.040 in, with the piston at the top of compression. It gives the
 // pressure held in the cylinder in psi and where the largest leak hisses. Source: FAA AC 43.13-1B

@@ -1,5 +1,7 @@
 package machine
 
+import "math"
+
 // Draws are the chances of one attempt, as standard normal deviates: how hard
 // each pull was, and where the threshold of firing lay. The zero value is the
 // middle of both.
@@ -75,6 +77,39 @@ const (
 	spitLate    = -14
 )
 
+// dose is fuel given past the carburettor while it lasts, in units of a
+// stoichiometric charge.
+type dose struct{ left, rich float64 }
+
+// A charge's fuel is 1.1e-4 of the displacement: air of 1.2 g/l at 14.7 : 1 and
+// petrol of 745 g/l (textbook). The stream carries a little more than one charge
+// of mist a stroke, however much lies there, until liquid is drawn in as such:
+// from a teaspoon on (common practice: a few drops to a teaspoon fire, more
+// floods; sizes chosen by us).
+const (
+	chargeML    = 1.1e-4 // of the displacement
+	mostMist    = 1.2    // charges a stroke
+	teaspoonML  = 5.5
+	drawnLiquid = 2.8 // charges a stroke for each teaspoon more
+)
+
+// dosed gives a dose of ml. What the stream cannot carry wets walls and plug.
+func (m *Machine) dosed(ml float64) dose {
+	over := max(ml-teaspoonML, 0) / teaspoonML
+	m.s.PlugFilm += 20 * over
+	return dose{left: ml / (chargeML * m.p.displacement), rich: drawnLiquid * over}
+}
+
+// take draws what a stroke takes of it.
+func (d *dose) take() float64 {
+	if d.left <= 0 {
+		return 0
+	}
+	u := min(mostMist*(1-math.Exp(-0.3*d.left/mostMist))+d.rich, d.left)
+	d.left -= u
+	return u
+}
+
 // crank pulls the rope until it fires or the pulls are used up.
 func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 	score, need := 0.0, 1.9*(1+thresholdSpread*clamp(d.Threshold, -2.5, 2.5))
@@ -83,7 +118,7 @@ func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 	ev, y, _ := m.evaporation()
 	m.prime()
 	soak := 0.45 * clamp((m.s.EngineC-30)/50, 0, 1) * min(1, 2*m.p.mainOpen)
-	dose := 1.05 * a.DoseML / 2
+	dose := m.dosed(a.DoseML)
 	m.s.SinceAttemptMin = 0
 	var f flow
 	if m.p.rodBroken {
@@ -105,7 +140,7 @@ func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 		peak := 0.85 * m.inletKPa(1, 0) * m.d.compressionRise * kept * dec
 		coil := m.coilKV(n)
 		for range m.p.strokesPerPull {
-			vapour := (ev*f.phi+y*m.s.Film+soak)*m.petrol() + dose
+			vapour := (ev*f.phi+y*m.s.Film+soak)*m.petrol() + dose.take()
 			lambda := 1 / max(vapour, 0.01)
 			kv := m.plugKV(coil, max(m.s.Film-m.s.OnWalls, m.s.PlugFilm))
 			if m.s.Controls.PlugLead != LeadOn {

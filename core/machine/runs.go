@@ -116,6 +116,10 @@ func (m *Machine) Long(a Attempt, d Draws, minutes float64, l Load) (Start, Run)
 func (m *Machine) Dose(a Attempt, d Draws) Start {
 	a.Pulls = 4
 	s := Start{Smoke: "none"}
+	if m.locked() {
+		s.Word, s.Minutes = "locked", 0.1
+		return s
+	}
 	if !m.turns() {
 		s.Word = "nothing"
 		return s

@@ -164,6 +164,7 @@ func (m *Machine) warm(dt, load, lambda float64) {
 	if p.water > 0 {
 		s.Water = p.water * (0.55 + 0.45*math.Sin(3.1*s.RunMin+1+s.Slug))
 	}
+	s.CylinderML = 0 // what stood on the piston has burnt
 	s.SinceAttemptMin = 0
 	s.RunMin += dt
 	m.wear(dt, lambda)

@@ -51,8 +51,10 @@ var runReaders = map[string]reader{
 		return startReading(m, m.Dose(a, d))
 	},
 	"dose-cylinder": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
+		// What is poured onto the piston stands there until it burns or runs past it.
+		m.Pour(s.DoseML)
 		a := s.Attempt()
-		a.DoseML = min(doseML(m, s), 2)
+		a.DoseML = doseML(m, s)
 		return startReading(m, m.Dose(a, d))
 	},
 	"run-idle": tachometer(machine.LoadIdle),
@@ -120,13 +122,14 @@ func tachometer(l machine.Load) reader {
 	}
 }
 
-// doseML is what a dose comes to in ml of petrol. Spray lights more easily, a
-// brake cleaner hardly burns; neither brings a two-stroke its oil.
+// doseML is what a dose comes to in ml of petrol. Spray lights more easily, and
+// brings a two-stroke no oil. A brake cleaner is no dose: one with chlorine in it
+// gives a poison gas when it burns.
 func doseML(m *machine.Machine, s setup.Setup) float64 {
 	if s.DoseOf != "mixed-fuel" {
 		m.RunDry()
 	}
-	return s.DoseML * map[string]float64{"petrol": 1, "mixed-fuel": 1, "starting-spray": 1.3, "brake-cleaner": 0.4}[s.DoseOf]
+	return s.DoseML * map[string]float64{"petrol": 1, "mixed-fuel": 1, "starting-spray": 1.3}[s.DoseOf]
 }
 
 // told is the word for what an owner tells of a cause.

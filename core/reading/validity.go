@@ -17,7 +17,7 @@ func Missed(t *catalogue.Test, s setup.Setup, before machine.State, r Reading) [
 		"plug-lead-on":       s.Controls.PlugLead == machine.LeadOn,
 		"plug-lead-earthed":  s.Controls.PlugLead == machine.LeadEarthed,
 		"plug-not-wet":       before.Wet() <= setup.Soaked,
-		"small-dose":         s.DoseML > 0.5 && s.DoseML <= 4,
+		"small-dose":         s.DoseML >= 0.1 && s.DoseML <= mostDose(t),
 		"right-dose":         s.DoseOf == r.rightDose,
 		"cap-as-used":        s.Controls.Cap == machine.CapTight,
 		"fuel-noted":         !s.LevelUnknown,
@@ -82,4 +82,13 @@ func Missed(t *catalogue.Test, s setup.Setup, before machine.State, r Reading) [
 		}
 	}
 	return out
+}
+
+// mostDose is the most that is given past the carburettor, or onto the piston,
+// where there is little room, ml.
+func mostDose(t *catalogue.Test) float64 {
+	if t.ID == "dose-cylinder" {
+		return 2
+	}
+	return 6
 }

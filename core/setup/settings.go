@@ -59,7 +59,7 @@ var InstrumentSpecs = map[string]Spec{
 	"minutes":           {Low: 0.5, High: 60},
 	"load":              {Words: []string{"idle", "none", "test"}},
 	"dose_ml":           {Low: 0, High: 20},
-	"dose_of":           {Words: []string{"petrol", "mixed-fuel", "starting-spray", "brake-cleaner"}},
+	"dose_of":           {Words: []string{"petrol", "mixed-fuel", "starting-spray"}},
 	"seconds":           {Low: 5, High: 120},
 	"gap_to_mm":         {Low: 1, High: 20},
 	"light":             {Words: []string{"good", "poor"}},
