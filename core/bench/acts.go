@@ -5,6 +5,7 @@ import (
 
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
+	"zanjero/core/setup"
 )
 
 // Do takes a precaution or makes another action, with what it does to the
@@ -26,6 +27,10 @@ func (s *Session) Do(id string) {
 		// A block that is in comes out again.
 		s.taken[id] = id != "block-driven" || !s.taken[id]
 		switch id {
+		case "block-driven":
+			s.m.Block(s.taken[id])
+		case "lead-clear":
+			s.Control(setup.Settings{"plug_lead": "off"})
 		case "wipe-spill":
 			s.m.WipeUp(0)
 		case "cool-down":
@@ -72,6 +77,10 @@ func (s *Session) skipped(t *catalogue.Test, before machine.State) []string {
 			}
 		case "wipe-spill":
 			if before.SpiltML < 1 {
+				continue
+			}
+		case "lead-clear":
+			if before.Controls.PlugLead != machine.LeadOn {
 				continue
 			}
 		default:

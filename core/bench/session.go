@@ -297,6 +297,9 @@ func (s *Session) Test(id string, own setup.Settings) Observation {
 // and clears a flooded engine before it is started.
 func (s *Session) Prepare(t *catalogue.Test, own setup.Settings) {
 	s.OpenFor(t)
+	if s.technique == Ideal && t.Cranks && s.taken["block-driven"] {
+		s.Do("block-driven") // out it comes
+	}
 	if s.technique == Ideal && setup.Starts(t) {
 		s.letBowlFill()
 		s.clearFlooded(t, own)
@@ -396,12 +399,16 @@ func (s *Session) number(o *Observation, t *catalogue.Test, su setup.Setup, r re
 		}
 		return
 	}
+	if len(r.Unmet) > 0 { // there is nothing to blur or to judge
+		o.Value = &r.Value
+		return
+	}
 	v, _ := s.noise.Blur(t.ID, t.Instrument, repeat, r.Value)
 	if t.Instrument == "meter" {
 		v = meterRound(v, t.ID, su.MeterRange)
 	}
 	o.Value = &v
-	o.Band = s.judge(t, v, su.OtherSheet)
+	o.Band = s.judge(t, v*r.JudgedAs(), su.OtherSheet)
 }
 
 // judge holds a value against the sheet's figure, where the sheet has one; or

@@ -104,6 +104,8 @@ type Test struct {
 	// Figure is the id of the sheet's figure that judges the reading.
 	Figure string   `json:"figure"`
 	Access []string `json:"access"`
+	// Shut are the covers that must be on, beside those that a crank or a run needs.
+	Shut []string `json:"shut,omitempty"`
 	// AccessFor is the access on families that differ.
 	AccessFor map[string][]string `json:"access_for,omitempty"`
 	// Families that have the test; empty for all that have its covers.

@@ -18,8 +18,8 @@ var neighbours = map[string][]string{
 	"runs-well":          {"low-power"},
 	"rich-smoky":         {"very-rich", "runs-well", "bogs"},
 	"very-rich":          {"rich-smoky", "bogs"},
-	"starves":            {"fades"},
-	"fades":              {"starves", "bogs"},
+	"died-away":          {"fades"},
+	"fades":              {"died-away", "bogs"},
 	"dies":               {"bogs", "hunts"},
 	"runs":               {"fires-and-dies"},
 }

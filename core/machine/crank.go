@@ -46,12 +46,24 @@ func (m *Machine) prime() {
 	m.s.Primed = 0
 }
 
+// TurnsByHand says that the crank can be turned with the plug out: all but a
+// seized one, for what stands on the piston leaves by the plug's hole.
+func (m *Machine) TurnsByHand() bool { return !m.p.seized && !m.s.Seized }
+
+// TurnsByRope says that the rope turns it with the plug out.
+func (m *Machine) TurnsByRope() bool { return m.TurnsByHand() && !m.p.recoilBroken && !m.s.Blocked }
+
 // turns says whether the rope turns the crank at all.
 func (m *Machine) turns() bool { return !(m.locked() || m.p.recoilBroken) }
 
-// locked says that the crank does not turn: seized, or liquid stands on the
-// piston and cannot be squeezed (hydro-lock).
-func (m *Machine) locked() bool { return m.p.seized || m.s.Seized || m.HydroLocked() }
+// locked says that the crank does not turn: seized, blocked, or liquid stands on
+// the piston and cannot be squeezed (hydro-lock).
+func (m *Machine) locked() bool {
+	return m.p.seized || m.s.Seized || m.s.Blocked || m.HydroLocked()
+}
+
+// Block blocks the driven part, or takes the block out.
+func (m *Machine) Block(in bool) { m.s.Blocked = in }
 
 // HydroLocked says that there is more liquid on the piston than room for it
 // under the plug.

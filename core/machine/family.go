@@ -16,7 +16,7 @@ var families = map[string]params{
 		wetOil: 3, gaugeVolume: 4, strokesPerPull: 2, rated: 3600, crank: 750, magnetRPM: 750,
 		fireFloor: 0.22, fireSlope: 0.25, lambdaFlood: 0.38, advance: 25,
 		throttleLoss: 0.06, exhaustLoss: 1.2, exhaustBack: 120,
-		mainJet: 0.55, pilotJet: 0.0112, pilotThroughMain: true, venturi: 4, emulsion: 0.25, chokeGain: 20, choke: chokeManual,
+		tankGive: 9000, mainJet: 0.55, pilotJet: 0.0112, pilotThroughMain: true, venturi: 4, emulsion: 0.25, chokeGain: 20, choke: chokeManual,
 		rateML: 25, headKPa: gravityKPa(150), feedFilter: 120, feedLine: 250, vent: 2000, ventLeak: 1,
 		warmUpMin: 2.5, rodSplash: true,
 	},
@@ -25,7 +25,7 @@ var families = map[string]params{
 		wetOil: 3, gaugeVolume: 4, strokesPerPull: 2, rated: 3600, crank: 650, magnetRPM: 650,
 		fireFloor: 0.22, fireSlope: 0.25, lambdaFlood: 0.38, advance: 25,
 		throttleLoss: 0.06, exhaustLoss: 1.2, exhaustBack: 120,
-		mainJet: 0.60, pilotJet: 0.0152, pilotThroughMain: true, venturi: 4, emulsion: 0.20, chokeGain: 20, choke: chokePrimer,
+		tankGive: 15000, mainJet: 0.60, pilotJet: 0.0152, pilotThroughMain: true, venturi: 4, emulsion: 0.20, chokeGain: 20, choke: chokePrimer,
 		rateML: 24, headKPa: gravityKPa(120), feedFilter: 120, feedLine: 250, vent: 2000, ventLeak: 1,
 		warmUpMin: 2.5, governedIdle: true, bar: true, rodSplash: true,
 	},
@@ -43,7 +43,7 @@ var families = map[string]params{
 		wetOil: 2, gaugeVolume: 4, strokesPerPull: 2, rated: 3600, crank: 750, magnetRPM: 750,
 		fireFloor: 0.22, fireSlope: 0.25, lambdaFlood: 0.38, advance: 25,
 		throttleLoss: 0.06, exhaustLoss: 1.2, exhaustBack: 120,
-		mainJet: 0.51, pilotJet: 0.0120, venturi: 4.5, emulsion: 0.12, chokeGain: 22, lift: 0.25, choke: chokeSuction,
+		tankGive: 2000, mainJet: 0.51, pilotJet: 0.0120, venturi: 4.5, emulsion: 0.12, chokeGain: 22, lift: 0.25, choke: chokeSuction,
 		rateML: 13, headKPa: -gravityKPa(50), feedFilter: 60, feedLine: 120, vent: 2000, ventLeak: 1, pumpKPa: 2.5,
 		warmUpMin: 2.5, rodSplash: true,
 	},
@@ -77,6 +77,7 @@ func family(id string, s catalogue.Sheet) (params, error) {
 	case "primer":
 		p.choke = chokePrimer
 	}
+	p.oilSwitch = s["low_oil_switch"].Word == "fitted"
 	p.advance = at("timing_deg")
 	p.upSide = s["tip_side_up"].Word
 	p.oneWayVent = s["cap_vents"].Word == "one-way-valve"

@@ -15,6 +15,13 @@ func plain(f func(p *params, s float64)) law {
 // flag is a law that is there or not.
 func flag(f func(p *params)) law { return func(p *params, _ float64, _ string) { f(p) } }
 
+// ventGrip is how steeply dirt shuts a cap's vent: such that, at a working load,
+// one shut by two thirds no longer keeps up with what the engine draws.
+func (p *params) ventGrip() float64 {
+	bears := max(p.headKPa+0.8*p.pumpKPa, 0.1) // the vacuum that stops the fuel, kPa
+	return (p.vent*bears/(0.75*p.rateML) - 1) / 1.15
+}
+
 // pass is what a passage lets through that is blocked by s.
 func pass(s float64) float64 { return (1 - s) * (1 - s) }
 
@@ -26,7 +33,7 @@ var laws = map[string]law{
 	"fuel-ethanol-high": plain(func(p *params, s float64) { p.ethanol = 0.10 + 0.20*s }),
 	"premix-no-oil":     plain(func(p *params, s float64) { p.noOil = s; p.ringLeak += 1.5 * s; p.drag += 0.1 * s }),
 	"premix-oil-rich":   plain(func(p *params, s float64) { p.oilRich = s; p.oilBurn += 0.6 * s; p.fuelMix *= 1 - 0.05*s }),
-	"cap-vent-blocked":  plain(func(p *params, s float64) { p.vent *= pass(s) }),
+	"cap-vent-blocked":  plain(func(p *params, s float64) { p.vent /= 1 + p.ventGrip()*s/math.Sqrt(max(1-s, 1e-6)) }),
 	"pickup-blocked":    plain(func(p *params, s float64) { p.feedFilter *= pass(s) }),
 	"pickup-off":        flag(func(p *params) { p.pickupOff = true }),
 	"filter-blocked":    plain(func(p *params, s float64) { p.feedFilter *= pass(s) }),
@@ -55,8 +62,9 @@ var laws = map[string]law{
 			p.metering *= 1 - s
 		}
 	},
-	"fuel-cut-stuck":   flag(func(p *params) { p.cutStuck = true }),
-	"screw-missing":    flag(func(p *params) { p.flood += 0.9; p.falseAir += 0.04 }),
+	"fuel-cut-stuck": flag(func(p *params) { p.cutStuck = true }),
+	// Air comes in where the screw was, so the choke has little to pull on.
+	"screw-missing":    flag(func(p *params) { p.flood += 0.9; p.falseAir += 0.06; p.chokeMost = min(p.chokeMost, 0.3) }),
 	"bowl-debris":      plain(func(p *params, s float64) { p.debris = s; p.mainOpen *= 1 - 0.4*s }),
 	"bowl-gasket-weep": plain(func(p *params, s float64) { p.weep += s; p.levelBias -= 0.1 * s }),
 	// jets and enrichment
@@ -69,11 +77,11 @@ var laws = map[string]law{
 	// air
 	"filter-clogged": plain(func(p *params, s float64) { p.filterShut = max(p.filterShut, s) }),
 	"filter-oil-soaked": plain(func(p *params, s float64) {
-		p.filterShut = max(p.filterShut, 0.75*s)
+		p.filterShut = max(p.filterShut, 0.9*s)
 		p.oilBurn += 0.5 * s
 		p.oilSoaked = true
 	}),
-	"filter-fuel-wet":         plain(func(p *params, s float64) { p.filterShut = max(p.filterShut, 0.6*s) }),
+	"filter-fuel-wet":         plain(func(p *params, s float64) { p.filterShut = max(p.filterShut, 0.9*s) }),
 	"filter-torn":             plain(func(p *params, s float64) { p.torn = true; p.dust = 0.1 * s }),
 	"intake-nest":             plain(func(p *params, s float64) { p.filterShut = max(p.filterShut, 0.9*s) }),
 	"choke-stuck-open":        plain(func(p *params, s float64) { p.chokeMost = min(p.chokeMost, 1-s) }),
@@ -100,7 +108,7 @@ var laws = map[string]law{
 	"carb-gasket-leak":    plain(func(p *params, s float64) { p.falseAir += 0.08 * s }),
 	"intake-boot-split":   plain(func(p *params, s float64) { p.falseAir += 0.12 * s }),
 	"arrestor-clogged":    plain(func(p *params, s float64) { p.arrestor = max(p.arrestor, s) }),
-	"exhaust-port-carbon": plain(func(p *params, s float64) { p.arrestor = max(p.arrestor, 0.8*s) }),
+	"exhaust-port-carbon": plain(func(p *params, s float64) { p.portShut = 0.85 * s }),
 	"muffler-nest":        plain(func(p *params, s float64) { p.arrestor = max(p.arrestor, 0.95*s) }),
 	"breather-off":        plain(func(p *params, s float64) { p.breatherOff = true; p.falseAir += 0.02 * s; p.oilBurn += 0.1 * s }),
 	// spark
@@ -113,7 +121,7 @@ var laws = map[string]law{
 			p.earthed = 1
 		}
 	}),
-	"oil-low-cutout":    flag(func(p *params) { p.lowOilCut = true; p.oilLevel = min(p.oilLevel, 0.4) }),
+	"oil-low-cutout":    flag(func(p *params) { p.oilLevel = min(p.oilLevel, 0.4) }),
 	"oil-sensor-failed": flag(func(p *params) { p.sensorFailed = true }),
 	"plug-fouled":       plain(func(p *params, s float64) { p.plugShunt = math.Pow(10, 1.5-2.5*s) }),
 	"plug-gap-wrong": func(p *params, s float64, mode string) {
@@ -161,9 +169,9 @@ var laws = map[string]law{
 	"intake-valve-leaks":  plain(func(p *params, s float64) { p.valveLeak += 0.4 * s; p.spits = s }),
 	// A notch in the edge grows as the gas cuts it, and more when it is hot.
 	"valve-burnt":           plain(func(p *params, s float64) { p.valveLeak += 0.35*s + 1.2*s*s; p.hotLeak += 0.3 * s; p.burnt = s }),
-	"valve-clearance-tight": plain(func(p *params, s float64) { p.valveLeak += 0.3 * s; p.hotLeak += 0.5 * s }),
+	"valve-clearance-tight": plain(func(p *params, s float64) { p.valveLeak += 0.3 * s; p.hotLeak += s }),
 	"valve-clearance-wide": plain(func(p *params, s float64) {
-		p.breathes *= 1 - 0.15*s
+		p.breathes *= 1 - 0.09*s
 		p.noisy += 0.5 * s
 		if s > 0.7 {
 			p.decompressor = 0

@@ -39,6 +39,12 @@ func (m *Machine) Sound(s Start) string {
 		return "hiss"
 	case !s.Fired:
 		return "none"
+	case s.Word == "races":
+		return "howl"
+	case s.Word == "vibrates":
+		return "shudder"
+	case s.Word == "stopped-dead":
+		return "none"
 	case s.over() || s.Word == "dies" || s.Word == "nothing":
 		return "cough"
 	case m.p.noisy >= knockNoise:
@@ -51,7 +57,7 @@ func (m *Machine) Sound(s Start) string {
 		return "lumpy"
 	case s.LambdaMax > stumbles:
 		return "stumbling"
-	case s.Word == "bogs" || s.Word == "low-power" || s.Word == "fades" || s.Word == "starves":
+	case s.Word == "bogs" || s.Word == "low-power" || s.Word == "fades" || s.Word == "died-away":
 		return "labouring"
 	}
 	return "even"

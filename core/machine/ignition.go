@@ -68,7 +68,7 @@ func (m *Machine) coilKV(rpm float64) float64 {
 func (m *Machine) killed() bool {
 	p, c := &m.p, &m.s.Controls
 	return c.Stop || (p.bar && !m.barHeld()) || m.s.Earthed ||
-		(!c.OilLeadOff && (p.sensorFailed || (p.lowOilCut && m.s.OilLevel < cutOutLevel)))
+		(!c.OilLeadOff && (p.sensorFailed || (p.oilSwitch && m.s.OilLevel < cutOutLevel)))
 }
 
 // A chafed wire touches always from this severity on; below it, now and then,

@@ -16,26 +16,32 @@ type Inside struct {
 	VentPass                                         float64
 	Debris                                           float64
 	NeedleOpen, NeedleLeak, Metering, Stiff, PumpEff float64
-	FloatSunk, CutStuck                              bool
+	FloatSunk, CutStuck, PickupOff                   bool
 	PrimerFills                                      float64
 	FalseAir                                         float64
 	PlugGapMM, AirGapMM, Magnet                      float64
 	PlugCracked, Swarf, Oxidised                     bool
 	SeriesKV, LeadFlashKV                            float64
-	Chafed                                           float64
+	Chafe                                            float64 // of the kill wire
 	KeyDegrees                                       float64
 	KeyWhole                                         bool
 	NutLoose                                         float64
-	ScrewTurns                                       float64 // shift from where it belongs, as a factor
-	Seal                                             float64
-	ValveShift                                       float64 // mm of clearance against the sheet
-	ValveOpen, GasketTrack, Carboned                 bool
-	ValveBurnt                                       float64
-	RingLeak, HealthyRingLeak, Scored                float64
-	FinsPacked                                       float64
-	BreatherOff, CrankBent                           bool
-	Noise                                            float64
-	Rocks                                            bool
+	// Screws, against where they belong; of a carburettor with one, the first.
+	ScrewHigh, ScrewLow               float64
+	MainFlow                          float64 // what a drilled or worn jet lets through, as a factor
+	MufflerNest, LineCracked          float64
+	TornDiaphragm                     float64 // how far any of them is torn
+	PumpReversed, ScrewMissing        bool
+	Seal                              float64
+	ValveShift                        float64 // mm of clearance against the sheet
+	ValveOpen, GasketTrack            bool
+	PortShut                          float64 // share of the exhaust port shut by carbon
+	ValveBurnt                        float64
+	RingLeak, HealthyRingLeak, Scored float64
+	FinsPacked                        float64
+	BreatherOff, CrankBent            bool
+	Noise                             float64
+	Rocks                             bool
 	// What work has left behind.
 	Rag, Swollen, ScrewLost, WrongHole, ScreenHoled bool
 	LimitersOff, VentDrilled, Peened, Gritted       bool
@@ -55,16 +61,18 @@ func (m *Machine) Inside() Inside {
 		ArrestorShut: p.arrestor, FuelML: s.FuelML, Stale: s.Stale, Water: p.water, Ethanol: p.ethanol, NoOil: p.noOil, OilRich: p.oilRich, OilLevel: s.OilLevel,
 		Weep: p.weep, LineAir: p.lineAir, LinePass: p.feedLine / h.feedLine, FilterPass: p.feedFilter / h.feedFilter, VentPass: p.vent / h.vent,
 		Debris: p.debris, NeedleOpen: p.needleOpen, NeedleLeak: p.flood, Metering: p.metering, Stiff: p.stiff, PumpEff: p.pumpEff,
-		FloatSunk: m.has("float-sunk"), CutStuck: p.cutStuck, PrimerFills: p.primerFills, FalseAir: p.falseAir,
+		FloatSunk: m.has("float-sunk"), PickupOff: p.pickupOff, CutStuck: p.cutStuck, PrimerFills: p.primerFills, FalseAir: p.falseAir,
 		PlugGapMM: p.plugGap, AirGapMM: p.airGap, Magnet: p.magnet / h.magnet, PlugCracked: p.plugCracked, Swarf: p.swarf, Oxidised: m.has("points-oxidised"),
-		SeriesKV: p.seriesKV, LeadFlashKV: p.leadFlash, Chafed: p.earthed, KeyDegrees: p.key + s.KeyCreep, KeyWhole: p.keyWhole == 1 || p.key == 0,
-		NutLoose:   p.nutLoose,
-		ScrewTurns: p.mainFlow, Seal: p.seal, ValveOpen: p.valveLeak-h.valveLeak > 0.3 && p.burnt == 0, ValveBurnt: p.burnt,
-		GasketTrack: p.jointLeak > h.jointLeak+0.2, Carboned: p.twoStroke && p.arrestor > 0.3,
+		SeriesKV: p.seriesKV, LeadFlashKV: p.leadFlash, KeyDegrees: p.key + s.KeyCreep, KeyWhole: p.keyWhole == 1 || p.key == 0,
+		NutLoose: p.nutLoose,
+		MainFlow: p.mainFlow, Seal: p.seal, ValveOpen: p.valveLeak-h.valveLeak > 0.3 && p.burnt == 0, ValveBurnt: p.burnt,
+		GasketTrack: p.jointLeak > h.jointLeak+0.2, PortShut: p.portShut,
 		RingLeak: p.ringLeak + s.Worn, HealthyRingLeak: h.ringLeak, Scored: p.oilBlind, FinsPacked: p.finsRise / 120, BreatherOff: p.breatherOff,
 		CrankBent: p.crankBent, Noise: p.noisy,
-		Rocks: m.has("carb-mount-loose") || m.has("screw-lost"),
-		Rag:   m.has("rag-in-intake"), Swollen: m.has("gasket-swollen"), ScrewLost: m.has("screw-lost"), WrongHole: m.has("linkage-wrong-hole"),
+		MufflerNest: m.severity("muffler-nest"), LineCracked: m.severity("line-cracked"), PumpReversed: m.has("pulse-blocked"),
+		TornDiaphragm: m.torn(), ScrewHigh: m.screwAt("main"), ScrewLow: m.screwAt("low"), ScrewMissing: m.has("screw-missing"),
+		Chafe: m.severity("kill-wire-earthed"), Rocks: m.has("carb-mount-loose") || m.has("screw-lost"),
+		Rag: m.has("rag-in-intake"), Swollen: m.has("gasket-swollen"), ScrewLost: m.has("screw-lost"), WrongHole: m.has("linkage-wrong-hole"),
 		ScreenHoled: m.has("screen-holed"),
 		LimitersOff: m.has("limiters-off"), VentDrilled: m.has("vent-drilled"), Peened: p.peened > 0, Gritted: p.grit > 0,
 		OneWayVent: p.oneWayVent, OilFuel: s.OilFuel, CylinderML: s.CylinderML, VentBlown: s.VentBlown,
@@ -76,6 +84,43 @@ func (m *Machine) Inside() Inside {
 		in.ValveShift = 0.25 * m.severity("valve-clearance-wide")
 	}
 	return in
+}
+
+// torn is how far a diaphragm is torn that can be seen when they lie open.
+func (m *Machine) torn() float64 {
+	worst := m.severity("pump-diaphragm")
+	if m.p.choke == chokeSuction {
+		worst = max(worst, m.severity("suction-diaphragm"))
+	}
+	if m.mode("metering-diaphragm") != "stiff" {
+		worst = max(worst, m.severity("metering-diaphragm"))
+	}
+	return worst
+}
+
+// screwAt is where a mixture screw stands, as a factor of where it belongs.
+func (m *Machine) screwAt(which string) float64 {
+	at := 1.0
+	for id, way := range map[string]float64{"screw-lean": -0.9, "screw-rich": 0.9} {
+		mode := m.mode(id)
+		if mode == "" || m.p.choke == chokeSuction {
+			mode = "main" // the first, or the only one
+		}
+		if mode == which {
+			at += way * m.severity(id)
+		}
+	}
+	return at
+}
+
+// mode is which way a fault went, empty where it goes only one or is not there.
+func (m *Machine) mode(id string) string {
+	for _, f := range m.faults {
+		if f.ID == id {
+			return f.Mode
+		}
+	}
+	return ""
 }
 
 func (m *Machine) severity(id string) float64 {
@@ -107,6 +152,23 @@ func (m *Machine) Prime(presses int) {
 
 // HasScrews says that the mixture can be set by hand.
 func (m *Machine) HasScrews() bool { return m.p.twoStroke || m.p.choke == chokeSuction }
+
+// TurnScrews turns the mixture screws by a factor of what they let through; by 0,
+// to where they belong.
+func (m *Machine) TurnScrews(by float64) {
+	if by == 0 {
+		m.Mend("screw-lean", "screw-rich")
+		return
+	}
+	m.p.mainFlow *= by
+	m.p.pilotOpen *= by
+	stop := m.d.idleStop
+	m.d = m.p.derive(m.ambient)
+	m.d.idleStop = stop
+}
+
+// Follow takes over the state that another copy of the machine has come to.
+func (m *Machine) Follow(o *Machine) { m.s = o.s }
 
 // Oversize is how far a drill or wire has opened the main jet, as a share of
 // its bore.
@@ -140,7 +202,7 @@ func (m *Machine) FoundEmpty() bool { return m.p.tankEmpty }
 // Uncover tells the machine which of its covers are off that change how it
 // runs.
 func (m *Machine) Uncover(filter, muffler bool) {
-	m.s.FilterOff, m.s.JointLoose, m.s.MufflerOff = filter, filter, muffler
+	m.s.FilterOff, m.s.MufflerOff = filter, muffler
 }
 
 // TopUpOil brings the oil to its mark.
@@ -150,7 +212,7 @@ func (m *Machine) TopUpOil() { m.s.OilLevel = 1 }
 // centre.
 func (m *Machine) FiringDegrees() float64 { return m.p.advance + m.p.key + m.s.KeyCreep }
 
-// Feel is the pull of the rope: locked, drags, none, soft or strong.
+// Feel is the pull of the rope: locked, drags, snatches, none, soft or strong.
 func (m *Machine) Feel() string {
 	if m.p.recoilBroken {
 		return "none"
@@ -158,8 +220,12 @@ func (m *Machine) Feel() string {
 	if m.locked() {
 		return "locked"
 	}
-	if m.p.brake > 0.05 || (m.p.bar && !m.barHeld()) || m.p.crankBent || (m.ref.decompressor > 0 && m.p.decompressor == 0) {
+	if m.p.brake > 0.05 || (m.p.bar && !m.barHeld()) || m.p.crankBent {
 		return "drags"
+	}
+	// Full compression that nothing relieves tears the rope back.
+	if m.ref.decompressor > 0 && m.p.decompressor < 0.4*m.ref.decompressor {
+		return "snatches"
 	}
 	f, _ := m.kept(m.p.crank)
 	switch {
@@ -205,6 +271,16 @@ func (m *Machine) Breathe() { m.s.TankVacuumKPa = 0 }
 // DrainBowl empties the bowl and says how much came, ml.
 func (m *Machine) DrainBowl() float64 {
 	ml := m.s.BowlML
-	m.s.BowlML = 0
+	m.s.BowlML, m.s.BowlOpened = 0, true
 	return ml
+}
+
+// refillMin is how long one waits for a bowl to fill that was opened, minutes.
+const refillMin = 2
+
+// Refill lets a bowl fill that was emptied by hand since the engine last ran.
+func (m *Machine) Refill() {
+	if m.s.BowlOpened {
+		m.Rest(refillMin)
+	}
 }

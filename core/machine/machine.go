@@ -64,9 +64,14 @@ type State struct {
 	Controls Controls
 	// LineOff and BowlOff say which parts of the fuel path are open.
 	LineOff, BowlOff bool
-	// FilterOff, MufflerOff: nothing stands before or behind; JointLoose: the
-	// filter housing that clamps the carburettor is off.
-	FilterOff, MufflerOff, JointLoose bool
+	// WantsChoke: warm as it was, it ran last only with its choke part shut.
+	WantsChoke bool
+	// Blocked: the driven part is blocked, and the rope moves nothing.
+	Blocked bool
+	// BowlOpened: it was emptied by hand since the engine last ran.
+	BowlOpened bool
+	// FilterOff, MufflerOff: nothing stands before or behind.
+	FilterOff, MufflerOff bool
 	// Earthed: a chafed wire touches at this moment.
 	Earthed bool
 	// BrakeOff: the flywheel brake is held off for a test.
@@ -79,6 +84,9 @@ type State struct {
 	// Worn is what running has worn since, mm²; Drag what it has tightened;
 	// KeyCreep how far a loose flywheel has crept, degrees; Seized for good.
 	Worn, Drag, KeyCreep float64
+	// Scuffed is how far running without oil has torn the film, minutes of full
+	// load.
+	Scuffed float64
 	// Clog is the share of the main jet that dirt from the bowl has shut since it
 	// was last cleaned.
 	Clog   float64
@@ -335,7 +343,7 @@ func (m *Machine) OpenBowl(off bool) {
 		}
 		m.s.SpiltML += m.s.BowlML
 		m.spill(after)
-		m.s.BowlML = 0
+		m.s.BowlML, m.s.BowlOpened = 0, true
 	}
 	m.s.BowlOff = off
 }
@@ -405,7 +413,7 @@ func (m *Machine) afterwards(was *params) {
 		m.s.KeyCreep = 0
 	}
 	if was.ringLeak > m.p.ringLeak || (was.seized && !m.p.seized) {
-		m.s.Worn, m.s.Drag, m.s.Seized = 0, 0, false
+		m.s.Worn, m.s.Drag, m.s.Scuffed, m.s.Seized = 0, 0, 0, false
 	}
 }
 
@@ -446,7 +454,7 @@ func (m *Machine) PlugFace() string {
 		return "damp"
 	case s.RunMin == 0 && s.SinceAttemptMin < 60:
 		return "dry"
-	case s.PlugTone < -0.5 || m.p.plugShunt < 2:
+	case s.PlugTone < -0.5 || (m.p.plugShunt < 2 && m.p.grit == 0):
 		return "sooty"
 	case s.PlugTone > 0.5:
 		return "white"

@@ -90,7 +90,7 @@ type params struct {
 	primary, secondary                 float64 // Ω at 20 °C
 	secondaryOpen, foundStop, swarf    bool
 	earthed                            float64 // 0 not … 0.7 and above always; between, now and then
-	lowOilCut, sensorFailed            bool
+	oilSwitch, sensorFailed            bool
 	advance, advanceSpec               float64 // degrees before top dead centre
 	key, keyWhole                      float64 // degrees the key has let the flywheel go; 1 if the key is whole
 	nutLoose                           float64
@@ -116,6 +116,7 @@ type params struct {
 	rateML, bowlML, tankML, headKPa              float64
 	feedFilter, feedLine, feedNeedle, needleOpen float64
 	vent, ventLeak                               float64
+	tankGive                                     float64 // how much the tank gives, ml of air more in it
 	pumpKPa, pumpEff, lineAir, metering, weep    float64
 	tankEmpty, pickupOff, foundShut, cutStuck    bool
 	water, stale, ethanol                        float64
@@ -132,6 +133,7 @@ type params struct {
 	breatherOff, torn, oilSoaked                 bool
 	noisy                                        float64
 	peened                                       float64 // a key peened to hold, 0..1
+	portShut                                     float64 // share of the exhaust port shut by carbon
 	ragShut                                      float64 // share of the intake shut behind the filter
 	grit                                         float64 // wear per hour of running from grit on the plug
 	arcs                                         float64 // kV that stand past a broken secondary

@@ -91,11 +91,11 @@ func (m *Machine) Long(a Attempt, d Draws, minutes float64, l Load) (Start, Run)
 	case r.FalterAt >= 0 && r.FalterAt < 0.05:
 		s.Word = "bogs"
 	case r.Stopped && m.s.CoilC > m.p.coilOpenC:
-		s.Word = "cuts-out-hot"
+		s.Word = "stopped-dead"
 	case r.Stopped && m.s.Seized:
-		s.Word = "fades"
-	case r.FalterAt >= 0 && r.Level < shortLevel:
-		s.Word = "starves"
+		s.Word = "stopped-dead"
+	case r.Stopped && r.Level < shortLevel:
+		s.Word = "died-away"
 	case r.FalterAt >= 0:
 		s.Word = "fades"
 	}

@@ -21,8 +21,9 @@ type Start struct {
 	Pulls   int
 	Fired   bool
 	Minutes float64
-	RPM     float64
-	Smoke   string
+	// RPM without load, and at idle.
+	RPM, IdleRPM float64
+	Smoke        string
 	// Choke is where the operator left it, LambdaMax and Min what was met.
 	Choke, LambdaMin, LambdaMax float64
 }
@@ -156,8 +157,10 @@ func (m *Machine) Attempt(a Attempt, d Draws) Start {
 	}
 	before := m.s
 	none := m.run(0.2, LoadNone, off, false)
+	m.s.WantsChoke = none.Stopped
 	if none.Stopped {
 		m.s = before
+		m.s.WantsChoke = true
 		s.Word, s.RPM = "runs-only-on-choke", m.p.governed
 		if choke == 0 || none.LambdaMax < 1.15 {
 			s.Word = "fires-and-dies"
@@ -167,6 +170,7 @@ func (m *Machine) Attempt(a Attempt, d Draws) Start {
 	see(none.LambdaMin)
 	see(none.LambdaMax)
 	idle, idles := m.settle(LoadIdle, off, level(), 0)
+	s.IdleRPM = idle.rpm
 	see(idle.lambda)
 	before = m.s
 	loaded := m.run(0.3, LoadTest, off, false)
@@ -186,7 +190,9 @@ func (m *Machine) Attempt(a Attempt, d Draws) Start {
 	if odd != "" {
 		s.Word = odd
 	}
-	s.Smoke = m.smoke(s)
+	if s.Smoke = m.smoke(s); s.Smoke == "black" {
+		m.s.PlugTone = min(m.s.PlugTone, -0.6) // what smokes black leaves its soot on the plug
+	}
 	return s
 }
 
@@ -205,10 +211,14 @@ func (m *Machine) helpedByChoke() bool {
 // fits.
 func (m *Machine) word(s Start, bogs, idles bool) string {
 	switch {
+	case m.races(s.RPM, s.IdleRPM):
+		return "races"
 	case s.LambdaMin < 0.60:
 		return "very-rich"
 	case bogs:
 		return "bogs"
+	case m.p.crankBent:
+		return "vibrates"
 	case s.LambdaMax > 1.15:
 		return "hunts"
 	case !idles:
@@ -219,6 +229,15 @@ func (m *Machine) word(s Start, bogs, idles bool) string {
 		return "low-power"
 	}
 	return "runs-well"
+}
+
+// races says that it runs away from what its controls ask for: past the governed
+// speed where there is a governor, or far past idle at the idle stop.
+func (m *Machine) races(rpm, idle float64) bool {
+	if !m.p.twoStroke {
+		return rpm > 1.08*m.ref.governed
+	}
+	return idle > 1.8*m.ref.idle
 }
 
 // powerShare is the full-throttle torque at the governed speed against a

@@ -45,6 +45,7 @@ func (m *Machine) metered(rpm, throttle, choke, level float64, out *flow) {
 	if m.s.MufflerOff {
 		arr = 0
 	}
+	arr = 1 - (1-arr)*(1-p.portShut)
 	back := p.exhaustLoss * x * x * pm * pm / ((1 - arr) * (1 - arr))
 	// What the exhaust keeps in, the intake cannot bring; and past a share of
 	// spent gas the charge no longer burns (common practice: about a third to
@@ -73,9 +74,6 @@ func (m *Machine) metered(rpm, throttle, choke, level float64, out *flow) {
 	head := (0.5 + 0.5*(level+p.levelBias*uncover)) * uncover * uncover * (3 - 2*uncover)
 	meter := (1 - 0.2*p.stiff) * (0.45 + 0.55*p.metering)
 	false_ := p.falseAir
-	if m.s.JointLoose {
-		false_ += looseJoint
-	}
 	false_ *= math.Sqrt(max(1-pm*pm, 0))
 	if p.twoStroke {
 		false_ += 0.20 * p.seal * min(1, 0.4+0.6*pm)
@@ -84,10 +82,6 @@ func (m *Machine) metered(rpm, throttle, choke, level float64, out *flow) {
 	// Mass flow through a jet goes with √density, the air's with density.
 	out.phi = ((main+pilot)*head*meter + p.flood*0.05/max(a, 0.05)*uncover) / math.Sqrt(m.d.density)
 }
-
-// looseJoint is the false air of a carburettor whose studs the filter housing
-// clamps, with the housing off.
-const looseJoint = 0.05
 
 // petrol is how much of its worth the fuel has: water, oil and ethanol take
 // from it.

@@ -6,7 +6,7 @@ import "math"
 // (share of rated) and a choke position.
 func (m *Machine) feedKPa(x, choke float64) float64 {
 	s, p := &m.s, &m.p
-	if s.FuelML <= 0 || s.Controls.ValveShut || s.Controls.LineClamped || s.LineOff || s.Controls.Tilt != Level || p.cutStuck || p.pickupOff {
+	if s.FuelML <= 0 || s.Controls.ValveShut || s.Controls.LineClamped || s.LineOff || s.Controls.Tilt != Level || p.pickupOff {
 		return 0
 	}
 	drive := p.headKPa - s.TankVacuumKPa
@@ -54,6 +54,12 @@ func (m *Machine) CupML(seconds float64) float64 {
 // DrawFuel takes fuel out of the tank, ml.
 func (m *Machine) DrawFuel(ml float64) { m.s.FuelML = max(m.s.FuelML-ml, 0) }
 
+// tankBreath is how much more air a tank seems to hold than it does: petrol gives
+// off vapour and air as the pressure falls. It and what the walls give are chosen
+// so that a blocked vent stops an engine after ten to twenty minutes of work
+// (common practice).
+const tankBreath = 4
+
 // supply moves bowl, tank and tank vacuum on by dt minutes while the engine
 // draws use ml/min. The needle opens over the top tenth of the bowl, and the
 // step is implicit, so a stiff needle cannot make the level jump.
@@ -83,7 +89,7 @@ func (m *Machine) supply(dt, use, x, choke float64) {
 		return
 	}
 	vent := p.vent + p.ventLeak + m.s.VentBlown*(m.ref.vent-min(p.vent, m.ref.vent))
-	head := max(p.tankML-s.FuelML, 20)
+	head := tankBreath*max(p.tankML-s.FuelML, 20) + p.tankGive
 	decay := math.Exp(-dt * vent * m.d.pressure / head)
 	s.TankVacuumKPa = s.TankVacuumKPa*decay + in/vent*(1-decay)
 }
@@ -118,6 +124,11 @@ func (m *Machine) seep(dt float64) {
 	s.FuelML = max(s.FuelML-0.2*leak, 0)
 }
 
+// Drips says that fuel runs past the needle while it stands, and shows.
+func (m *Machine) Drips() bool {
+	return m.p.flood > 0.5 && m.p.pumpKPa == 0 && m.feedKPa(0, 0) > 0 && !m.s.BowlOff
+}
+
 func (m *Machine) cool(dt float64) {
 	s, air := &m.s, m.ambient.TemperatureC
 	s.EngineC = air + (s.EngineC-air)*math.Exp(-dt/25)
@@ -126,6 +137,7 @@ func (m *Machine) cool(dt float64) {
 	if p := &m.p; p.rodSplash && s.CylinderML > 0 && p.flood == 0 {
 		s.CylinderML *= math.Exp(-dt / 40) // it drains past the rings
 	}
+	s.BoreOilML = fade(s.BoreOilML, dt, 30) // it runs past the rings
 	s.FilterWet = fade(s.FilterWet, dt, 5)
 	s.SpiltML = fade(s.SpiltML, dt, 25) // it dries off
 }
@@ -164,18 +176,28 @@ func (m *Machine) warm(dt, load, lambda float64) {
 	if p.water > 0 {
 		s.Water = p.water * (0.55 + 0.45*math.Sin(3.1*s.RunMin+1+s.Slug))
 	}
+	s.BowlOpened = false
 	s.CylinderML = 0 // what stood on the piston has burnt
 	s.SinceAttemptMin = 0
 	s.RunMin += dt
-	m.wear(dt, lambda)
+	m.wear(dt, load)
 }
+
+// scuffedShut is how long a two-stroke bears full load without a trace of oil,
+// minutes.
+const scuffedShut = 2.5
 
 // wear is what running does to an engine that is short of oil, air filter or
 // cooling, or whose flywheel is loose.
-func (m *Machine) wear(dt, lambda float64) {
+func (m *Machine) wear(dt, load float64) {
 	s, p := &m.s, &m.p
 	if p.noOil > 0 {
+		// The film tears sooner under load, and then it is a matter of minutes
+		// (common practice; sizes chosen by us).
 		s.Worn += (0.02 + 0.1*p.noOil) * dt
+		s.Scuffed += max(p.noOil-0.3, 0) / 0.7 * (0.3 + load) * dt
+		s.Drag = min(0.1*s.Scuffed*s.Scuffed, 0.6)
+		s.Seized = s.Seized || s.Scuffed > scuffedShut
 	}
 	if p.dust > 0 {
 		s.Worn += p.dust * dt / 60
@@ -199,9 +221,6 @@ func (m *Machine) wear(dt, lambda float64) {
 	s.VentBlown *= math.Exp(-dt / 8)
 	if p.nutLoose > 0 {
 		s.KeyCreep = max(s.KeyCreep-0.8*p.nutLoose*dt, -60)
-	}
-	if p.noOil >= 0.95 && s.Worn > 0.8 {
-		s.Seized = true
 	}
 }
 
@@ -231,9 +250,22 @@ func (m *Machine) run(minutes float64, l Load, choke float64, keep bool) Run {
 	if l == LoadIdle {
 		floor = 0.88 * m.p.idle
 	}
-	near, dt := 0.0, 0.1
+	near, dt, last := 0.0, 0.1, 0.0
+	was := m.s
 	for r.Minutes < minutes {
 		at, ok := m.settle(l, choke, m.s.BowlML/m.p.bowlML, near)
+		ok = ok && !m.s.Seized
+		if last > fineStep && l == LoadTest && (!ok || at.rpm < holds*m.p.governed) {
+			// It lets go within the last step: that is gone through finely, for speed,
+			// use and level pull at each other and a coarse step would swing.
+			m.s, dt = was, fineStep
+			r.Minutes -= last
+			last = 0
+			if keep {
+				r.Trace = r.Trace[:len(r.Trace)-1]
+			}
+			continue
+		}
 		if !ok {
 			r.Stopped, r.RPM = true, 0
 			if r.FalterAt < 0 {
@@ -257,9 +289,12 @@ func (m *Machine) run(minutes float64, l Load, choke float64, keep bool) Run {
 			m.warm(step, m.demand(l, at.rpm), at.lambda)
 			moved := max(math.Abs(m.s.BowlML-before.BowlML)/(0.06*m.p.bowlML), math.Abs(m.s.EngineC-before.EngineC)/8)
 			if moved <= 1 || step <= 0.02 {
-				if moved < 0.5 {
+				switch {
+				case at.rpm < holds*m.p.governed && l == LoadTest:
+					dt = fineStep
+				case moved < 0.5:
 					dt = min(step*2, 2)
-				} else {
+				default:
 					dt = step
 				}
 				break
@@ -268,6 +303,7 @@ func (m *Machine) run(minutes float64, l Load, choke float64, keep bool) Run {
 			step = max(step/2, 0.02)
 		}
 		r.Minutes += step
+		was, last = before, step
 	}
 	r.Level = m.s.BowlML / m.p.bowlML
 	if keep {
@@ -275,6 +311,13 @@ func (m *Machine) run(minutes float64, l Load, choke float64, keep bool) Run {
 	}
 	return r
 }
+
+// fineStep is how long one step of a run is that does not hold its speed, minutes;
+// one below a share of the governed speed does not.
+const (
+	fineStep = 0.1
+	holds    = 0.99
+)
 
 // then appends a run that followed at once.
 func (r Run) then(next Run) Run {

@@ -45,10 +45,14 @@ var airReaders = map[string]reader{
 		return sure("sound")
 	},
 	"look-arrestor": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
-		if m.Inside().ScreenHoled {
+		in := m.Inside()
+		switch {
+		case in.ScreenHoled:
 			return sure("holed")
+		case in.MufflerNest > 0:
+			return grades(in.MufflerNest, []float64{0.12}, 0.03, "clear", "nest")
 		}
-		return grades(m.Inside().ArrestorShut, []float64{0.25, 0.7}, 0.04*hotHands(m), "clear", "part-clogged", "clogged")
+		return grades(in.ArrestorShut, []float64{0.25, 0.7}, 0.04*hotHands(m), "clear", "part-clogged", "clogged")
 	},
 	"joint-wiggle": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
 		if in := m.Inside(); in.Rocks {

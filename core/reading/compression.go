@@ -61,6 +61,9 @@ var compressionReaders = map[string]reader{
 	},
 	"look-piston": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
 		in, haste := m.Inside(), hotHands(m)
+		if in.PortShut > 0.1 { // it is seen before the piston is
+			return grades(in.PortShut, []float64{0.2}, 0.04*haste, "clean", "carboned")
+		}
 		if in.Scored > 0 {
 			return grades(in.Scored, []float64{0.2}, 0.04*haste, "worn", "scored")
 		}

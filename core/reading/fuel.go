@@ -1,6 +1,8 @@
 package reading
 
 import (
+	"math"
+
 	"zanjero/core/machine"
 	"zanjero/core/setup"
 )
@@ -56,14 +58,16 @@ var fuelReaders = map[string]reader{
 		case s.Outward && in.OneWayVent: // a valve that lets air in lets none out
 			return sure("blocked")
 		}
-		return grades((1-in.VentPass)*(1-in.VentBlown), []float64{0.72, 0.97}, 0.02, "passes", "stiff", "blocked")
+		// A bulb feels the tenfold: stiff below a third of the air, blocked below the
+		// hundredth that no longer feeds an engine.
+		return grades(-math.Log10(max(in.VentPass, 1e-6))*(1-in.VentBlown), []float64{0.5, 1.9}, 0.06, "passes", "stiff", "blocked")
 	},
 	"line-pressure": func(m *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
 		if !s.EndsClosed {
 			return Reading{}
 		}
 		in := m.Inside()
-		return Reading{Value: 50 * (1 - min(max(in.Weep, in.LineAir), 1))}
+		return Reading{Value: 50 * (1 - in.LineCracked)} // its two ends are closed, so only itself leaks
 	},
 	"filter-blow": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
 		return grades(1-m.Inside().FilterPass, []float64{0.45, 0.93}, 0.04, "passes", "stiff", "blocked")
@@ -80,12 +84,14 @@ var fuelReaders = map[string]reader{
 	},
 	"primer-press": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
 		in := m.Inside()
-		if m.State().FuelML < 30 || in.NeedleOpen < 0.1 {
+		// Nothing comes to fill it: no fuel, no pick-up in it, or no way through.
+		if m.State().FuelML < 30 || in.NeedleOpen < 0.1 || in.PickupOff || (in.TwoStroke && min(in.LinePass, in.FilterPass) < 0.1) {
 			return sure("hard")
 		}
 		return grades(1-in.PrimerFills, []float64{0.4, 0.85}, 0.05, "fills", "hard", "split")
 	},
 	"bowl-drain": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
+		m.Refill() // one that was opened fills first
 		ml := m.DrainBowl()
 		r := Reading{Value: ml}
 		if in := m.Inside(); in.Water > 0.15 {
@@ -120,8 +126,8 @@ var fuelReaders = map[string]reader{
 		in := m.Inside()
 		height, shuts := m.Sheet()["float_mm"].Middle(), "shuts-off"
 		switch {
-		case in.FloatSunk: // heavy with fuel, it sinks onto the needle's spring
-			height, shuts = height-5, "leaks"
+		case in.FloatSunk: // upside down it lies on the needle as a dry one does, only harder
+			height -= 0.3
 		case in.NeedleOpen < 0.6:
 			shuts = "stuck"
 		case in.NeedleLeak > 0.3:
@@ -138,7 +144,7 @@ var fuelReaders = map[string]reader{
 		}
 		in := m.Inside()
 		switch {
-		case in.ScrewTurns > 1.15 && in.MainOpen > 0.9 && !m.HasScrews():
+		case in.MainFlow > 1.15 && in.MainOpen > 0.9 && !m.HasScrews():
 			return sure("main-large")
 		case in.MainOpen < 0.06:
 			return sure("main-shut")
@@ -155,15 +161,11 @@ var fuelReaders = map[string]reader{
 		if in.Stiff > 0 {
 			return grades(in.Stiff, []float64{0.3}, 0.08, "supple", "stiff")
 		}
-		torn := max(1-in.Metering, 1-in.PumpEff)
-		if m.ChokesItself() {
-			torn = max(torn, max(in.ChokeLeast, 1-in.ChokeMost))
-		}
-		return grades(torn, []float64{0.25}, 0.06, "supple", "torn")
+		return grades(in.TornDiaphragm, []float64{0.25}, 0.06, "supple", "torn")
 	},
 	"screw-count": func(m *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
 		in := m.Inside()
-		r := Reading{Value: m.Sheet()["screw_turns"].Middle() * in.ScrewTurns}
+		r := Reading{Value: m.Sheet()["screw_turns"].Middle() * in.ScrewHigh}
 		if s.HardSeat { // driven into its seat, it counts more and meters more after
 			r.Value += hardSeatTurns
 			m.Inflict(machine.FaultSpec{ID: "jet-oversize", Severity: 0.15})
@@ -179,7 +181,7 @@ var fuelReaders = map[string]reader{
 		if in.Swollen {
 			return grades(in.FalseAir, []float64{0.012}, 0.004, "sound", "swollen")
 		}
-		if in.TwoStroke && in.PumpEff < 0.7 && in.LineAir == 0 {
+		if in.PumpReversed {
 			return Reading{Word: "reversed", Chances: map[string]float64{"reversed": 0.6, "sound": 0.4}}
 		}
 		return grades(in.FalseAir, []float64{0.025}, 0.006, "sound", "torn")

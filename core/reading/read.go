@@ -31,6 +31,12 @@ type Reading struct {
 	Chances map[string]float64
 	// Grade is where it lies on a scale of words, where it does.
 	Grade *grade
+	// asIfCold is what a warm winding's reading is multiplied with to give it at the
+	// sheet's 20 °C; 0 where it is judged as it reads.
+	asIfCold float64
+	// Unmet are conditions that no set-up meets, by id: the crank does not turn,
+	// the engine does not run.
+	Unmet []string
 	// Minutes the act took beyond the test's own.
 	Minutes float64
 	Also    map[string]any
@@ -75,9 +81,43 @@ func Read(m *machine.Machine, t *catalogue.Test, s setup.Setup, d machine.Draws)
 	if s.Primer > 0 {
 		m.Prime(s.Primer)
 	}
-	r := readers[t.ID](m, s, d)
+	r := read(m, t, s, d)
 	r.HasBar, r.rightDose, r.WetOil = m.HasBar(), setup.RightDose(m), m.WetOilML()
 	return r
+}
+
+// read makes the reading, or says that it cannot be made: without a crank that
+// turns there is no pressure, no spark and no mark to find.
+func read(m *machine.Machine, t *catalogue.Test, s setup.Setup, d machine.Draws) Reading {
+	needs, by := turned[t.ID]
+	if !by || (needs == byRope && m.TurnsByRope()) || (needs == byHand && m.TurnsByHand()) {
+		return readers[t.ID](m, s, d)
+	}
+	r := Reading{Unmet: []string{"crank-turns"}}
+	switch {
+	case slices.Contains(t.Words, "none"):
+		none := sure("none")
+		r.Word, r.Chances = none.Word, none.Chances
+	case t.ID == "leak-down": // the valve of no stroke is known to be shut
+		r.Value = 100
+	}
+	return r
+}
+
+// How a test turns the crank, where nothing is read without.
+type turning int
+
+const (
+	byRope turning = iota
+	byHand
+)
+
+// turned are the tests that need the crank turned. A run says by its word that it
+// is locked or that nothing catches.
+var turned = map[string]turning{
+	"compression-dry": byRope, "compression-wet": byRope, "thumb-hole": byRope,
+	"spark-gap": byRope, "spark-kill-off": byRope, "spark-plug-earthed": byRope, "spark-inline": byRope, "oil-lead-off": byRope,
+	"tdc-magnet": byHand, "leak-down": byHand, "valve-clearance": byHand,
 }
 
 // sure is a look that no competent eye gets wrong.
@@ -146,6 +186,10 @@ func longReading(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
 	st, run := m.Long(ClearFirst(m, a), d, s.Minutes, s.Load)
 	r := startReading(m, st)
 	r.Minutes, r.Trace = st.Minutes, run.Trace
+	if m.State().FuelML < 1 && fuel >= 1 { // it was not the engine that gave out
+		r.Also["tank"] = "ran-dry"
+		r.Unmet = append(r.Unmet, "fuel-enough")
+	}
 	if !s.LevelUnknown {
 		r.Also["fuel_before_ml"] = math.Round(fuel/50) * 50
 	}
@@ -218,7 +262,24 @@ func meterReading(m *machine.Machine, test string, s setup.Setup) Reading {
 	if test == "coil-secondary" {
 		r.Value /= 1000
 	}
+	if s.TemperatureKnown { // what the sheet says holds at 20 °C
+		c := m.State().CoilC
+		r.asIfCold = units.CopperResistance(1, 20) / units.CopperResistance(1, c)
+		r.Also["coil_c"] = math.Round(c)
+		if !r.Over {
+			r.Also["at_20c"] = units.Round(r.Value*r.asIfCold, 0.01)
+		}
+	}
 	return r
+}
+
+// JudgedAs is what a reading is multiplied with before it is held against the
+// sheet.
+func (r Reading) JudgedAs() float64 {
+	if r.asIfCold == 0 {
+		return 1
+	}
+	return r.asIfCold
 }
 
 func logistic(x float64) float64 { return 1 / (1 + math.Exp(-x)) }

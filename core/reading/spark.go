@@ -23,7 +23,7 @@ var sparkReaders = map[string]reader{
 		case in.LeadFlashKV < 90:
 			return grades(16-in.LeadFlashKV, []float64{4}, 1, "sound", "cracked")
 		}
-		return grades(in.Chafed, []float64{0.5}, 0.1, "sound", "chafed")
+		return grades(in.Chafe, []float64{0.5}, 0.1, "sound", "chafed")
 	},
 	"plug-look": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading { return plugReading(m) },
 	"plug-gap": func(m *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
@@ -73,8 +73,8 @@ var sparkReaders = map[string]reader{
 		return Reading{Value: degrees}
 	},
 	"bar-stop": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
-		if !running(m, s, d) {
-			return Reading{} // it stands already
+		if !running(m, s, d) { // it stands already
+			return Reading{Unmet: []string{"engine-runs"}}
 		}
 		seconds, stops := m.StopSeconds()
 		return Reading{Value: seconds, Over: !stops}

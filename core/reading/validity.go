@@ -2,6 +2,7 @@ package reading
 
 import (
 	"math"
+	"slices"
 
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
@@ -21,7 +22,7 @@ func Missed(t *catalogue.Test, s setup.Setup, before machine.State, r Reading) [
 		"right-dose":         s.DoseOf == r.rightDose,
 		"cap-as-used":        s.Controls.Cap == machine.CapTight,
 		"fuel-noted":         !s.LevelUnknown,
-		"straight-after":     before.SinceAttemptMin <= 4,
+		"straight-after":     before.SinceAttemptMin <= 4 || !slices.Contains([]string{"wet", "damp", "dry"}, r.Word), // soot stays
 		"good-earth":         !s.EarthPoor,
 		"brisk-pull":         !s.Slow,
 		"stepped-out":        !r.AtLeast,
@@ -47,7 +48,7 @@ func Missed(t *catalogue.Test, s setup.Setup, before machine.State, r Reading) [
 		"cool":               before.EngineC < 60,
 		"head-cold":          before.EngineC < 60,
 		"pulses-per-rev":     s.PerRev == setup.PulsesPerRev,
-		"hot":                before.CoilC >= 60,
+		"hot":                r.warm || before.CoilC >= hotCoil,
 		"straight-after-run": before.SinceAttemptMin <= 2,
 		"cold":               before.EngineC < 40 && s.AtTDC,
 		"shade":              s.Shade,
@@ -75,7 +76,7 @@ func Missed(t *catalogue.Test, s setup.Setup, before machine.State, r Reading) [
 		"water-mist":         !s.FuelMist,
 		"own-sheet":          !s.OtherSheet,
 	}
-	out := []string{}
+	out := append([]string{}, r.Unmet...)
 	for _, c := range t.Conditions {
 		if !met[c] {
 			out = append(out, c)

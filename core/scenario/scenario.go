@@ -56,7 +56,7 @@ var Complaints = []Complaint{
 	{"only-on-choke", diagnosis.Claim{Test: "start-attempt", Words: []string{"runs-only-on-choke"}}},
 	{"weak", diagnosis.Claim{Test: "start-attempt", Words: []string{"bogs", "low-power", "runs-only-on-choke"}}},
 	{"no-idle", diagnosis.Claim{Test: "start-attempt", Words: []string{"stalls-at-idle", "hunts"}}},
-	{"dies-later", diagnosis.Claim{Test: "run-long", Setup: setup.Settings{"minutes": 30.0, "load": "test"}, Words: []string{"starves", "fades", "cuts-out-hot"}}},
+	{"dies-later", diagnosis.Claim{Test: "run-long", Setup: setup.Settings{"minutes": 30.0, "load": "test"}, Words: []string{"died-away", "fades", "stopped-dead"}}},
 }
 
 // Complaint gives a complaint by id, or nil.

@@ -91,7 +91,7 @@ func Master(m *machine.Machine, t *catalogue.Test, pinned Settings) Setup {
 	c.ValveShut, c.PlugLead, c.KillLeadOff, c.OilLeadOff, c.LineClamped, c.Tilt = m.FoundShut(), machine.LeadOn, false, false, false, machine.Level
 	c.Throttle = 0.3
 	switch {
-	case state.EngineC < 40:
+	case state.WantsChoke || state.EngineC < 40:
 		c.Choke = 1
 	case state.EngineC < 60:
 		c.Choke = 0.4
@@ -253,7 +253,7 @@ func (s Setup) With(own Settings) Setup {
 // AccessOf says which covers a test needs off and which must be on: no rope
 // without the recoil, no running engine with an open cylinder, bowl or line.
 func AccessOf(t *catalogue.Test) (off, on []string) {
-	off = t.Access
+	off, on = t.Access, slices.Clone(t.Shut)
 	if t.Cranks {
 		on = append(on, "shroud", "flyoff", "headoff", "valvecover")
 	}

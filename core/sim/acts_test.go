@@ -88,7 +88,7 @@ func TestSpills(t *testing.T) {
 	left, err := Simulate(strings.NewReader(`{"machine":"f4-bowl","noise":false,"technique":"as-set",` +
 		`"events":[{"control":{"line_clamp":"on"}},{"test":"run-long","minutes":20,"choke":1}]}`))
 	require.NoError(t, err)
-	assert.Contains(t, []string{"starves", "fires-and-dies", "no-fire"}, *last(left.Observations).Word, "a clamp left on")
+	assert.Contains(t, []string{"died-away", "fires-and-dies", "no-fire"}, *last(left.Observations).Word, "a clamp left on")
 }
 
 // What stays tied, loose, shut or off is told when the machine goes back.
@@ -273,8 +273,8 @@ func TestIntermittents(t *testing.T) {
 	hot := fault("coil-fails-hot", "0.8")
 	run := `{"test":"run-long","minutes":30}`
 	for range 2 {
-		says(t, four2, hot, run, "cuts-out-hot", "hot")
-		says(t, four2, hot, run+`,{"wait_min":60},`+run, "cuts-out-hot", "cold and hot again")
+		says(t, four2, hot, run, "stopped-dead", "hot")
+		says(t, four2, hot, run+`,{"wait_min":60},`+run, "stopped-dead", "cold and hot again")
 		says(t, four2, hot, run+`,{"wait_min":60},`+start, "runs-well", "cold")
 	}
 }

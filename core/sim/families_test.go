@@ -116,7 +116,7 @@ func TestTradeOnEveryFamily(t *testing.T) {
 		{four2, fault("oil-low-cutout", "1"), ask("oil-lead-off"), "blue"},
 		{four2, fault("oil-low-cutout", "1"), ask("oil-restore-run"), "runs-well"},
 		{four2, fault("oil-sensor-failed", "1"), ask("oil-restore-run"), "no-fire"}, {four2, fault("oil-low-cutout", "1"), ask("look-oil"), "low"},
-		{four2, fault("coil-fails-hot", "0.8"), `{"test":"run-long","minutes":20}`, "cuts-out-hot"}, {four2, fault("coil-fails-hot", "0.8"), start, "runs-well"},
+		{four2, fault("coil-fails-hot", "0.8"), `{"test":"run-long","minutes":20}`, "stopped-dead"}, {four2, fault("coil-fails-hot", "0.8"), start, "runs-well"},
 		{four2, fault("coil-swarf", "1"), start, "no-fire"}, {bail, fault("bar-cable-slack", "1"), start, "no-fire"},
 		{bail, "", `{"test":"start-attempt","bar":"released"}`, "no-fire"},
 		// timing

@@ -22,7 +22,7 @@ var (
 
 const (
 	long = `{"test":"run-long","minutes":25}`
-	poor = "runs-only-on-choke|fires-and-dies|bogs|hunts|starves|stalls-at-idle|low-power|fades"
+	poor = "runs-only-on-choke|fires-and-dies|bogs|hunts|died-away|stalls-at-idle|low-power|fades"
 )
 
 func says(t *testing.T, family, faults, events, want, why string) {
@@ -69,13 +69,13 @@ func TestVentOnEveryFamily(t *testing.T) {
 	for _, family := range all4 {
 		vent := fault("cap-vent-blocked", "1")
 		says(t, family, vent, start, "runs-well|low-power", "it starts")
-		says(t, family, vent, long, "starves", "and cuts out after part of a tank")
+		says(t, family, vent, long, "died-away", "and cuts out after part of a tank")
 		says(t, family, vent, long+","+ask("vent-hiss"), "hiss", "and hisses as the cap is opened")
 		says(t, family, vent, long+`,{"wait_min":15},`+start, "runs-well|low-power", "it restarts after a rest")
 		says(t, family, vent, `{"test":"run-cap-loose","minutes":25}`, "runs-well", "with the cap loose it runs on")
 		// A filter fitted opens the line, lets the tank breathe, and seems the cure.
 		says(t, family, vent, long+`,{"repair":"replace","reach":"pickup-filter"},{"wait_min":1},`+start, "runs-well|low-power", "a filter seems to cure it")
-		says(t, family, vent, long+`,{"repair":"replace","reach":"pickup-filter"},{"wait_min":1},`+long, "starves", "for minutes")
+		says(t, family, vent, long+`,{"repair":"replace","reach":"pickup-filter"},{"wait_min":1},`+long, "died-away", "for minutes")
 		says(t, family, vent, `{"repair":"replace","reach":"cap-vent"},`+long, "runs-well", "a new cap cures it")
 	}
 }
@@ -121,7 +121,7 @@ func TestSparkOnEveryFamily(t *testing.T) {
 		assert.Greater(t, reads(t, family, arcs, spark), 1.0, "which shows a weak spark")
 		says(t, family, arcs, start, "no-fire", "and does not fire")
 		says(t, family, fault("coil-fails-hot", "0.8"), start, "runs-well", "good cold")
-		says(t, family, fault("coil-fails-hot", "0.8"), `{"test":"run-long","minutes":40}`, "cuts-out-hot", "open hot")
+		says(t, family, fault("coil-fails-hot", "0.8"), `{"test":"run-long","minutes":40}`, "stopped-dead", "open hot")
 		assert.Zero(t, reads(t, family, fault("coil-fails-hot", "0.8"), `{"test":"run-long","minutes":40},`+spark), "no spark right after it stops")
 		says(t, family, fault("coil-fails-hot", "0.8"), `{"test":"run-long","minutes":40},{"wait_min":45},`+start, "runs-well", "good again once cool")
 		says(t, family, fault("coil-swarf", "1"), start, "no-fire", "swarf across the coil")

@@ -60,7 +60,7 @@ func TestTradeWords(t *testing.T) {
 		{"slight wear still runs", fault("rings-worn", "0.1"), start, "runs-well"},
 		{"a worn-out bore does not start", fault("rings-worn", "1"), start, "no-fire"},
 		{"a blocked vent starts well", fault("cap-vent-blocked", "0.95"), start, "runs-well"},
-		{"and starves under load", fault("cap-vent-blocked", "0.95"), `{"test":"run-long","minutes":20}`, "starves"},
+		{"and starves under load", fault("cap-vent-blocked", "0.95"), `{"test":"run-long","minutes":20}`, "died-away"},
 		{"it restarts after a rest", fault("cap-vent-blocked", "0.95"), `{"test":"run-long","minutes":20},{"wait_min":12},` + start, "runs-well"},
 		{"and runs on with the cap loose", fault("cap-vent-blocked", "1"), `{"control":{"cap":"loose"}},{"test":"run-long","minutes":20}`, "runs-well"},
 		{"a healthy engine runs the half hour", "", `{"test":"run-long","minutes":30}`, "runs-well"},

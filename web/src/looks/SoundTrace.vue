@@ -24,6 +24,10 @@ const loud = (i: number): number => {
       return (Math.floor(i / 15) % 3 === 2 ? 0.12 : 0.65) * beat
     case 'labouring':
       return 0.7 * Math.max(0, Math.sin(i * (0.42 - i * 0.0011))) ** 4
+    case 'howl':
+      return 0.9 * Math.max(0, Math.sin(i * 1.1)) ** 2
+    case 'shudder':
+      return (0.35 + 0.5 * Math.abs(Math.sin(i * 0.11))) * beat
     case 'pops':
       return 0.4 * beat + (scatter(i, 7) > 0.96 ? 0.6 : 0)
     case 'cough':
