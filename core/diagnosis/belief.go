@@ -47,6 +47,11 @@ type candidate struct {
 	mended uint
 	loglik []float64
 	last   map[string]repeatable // last number per test, for repeats
+	// said is the word last written down of a look or a feel, asked what the
+	// machines would have shown at it: where they still would, asking again brings
+	// the same answer.
+	said  map[string]string
+	asked map[string][]*foresee.Prediction
 	// taken is how many of the belief's lines it has taken in.
 	taken int
 }
@@ -85,7 +90,8 @@ func (p *Population) Start(v View) *Belief {
 	for i := range p.hyps {
 		h := p.hyps[i]
 		h.nodes = cloneAll(p.hyps[i].nodes)
-		b.hyps = append(b.hyps, candidate{hypothesis: h, origin: i, loglik: make([]float64, h.axes.points()), last: map[string]repeatable{}})
+		b.hyps = append(b.hyps, candidate{hypothesis: h, origin: i, loglik: make([]float64, h.axes.points()), last: map[string]repeatable{},
+			said: map[string]string{}, asked: map[string][]*foresee.Prediction{}})
 	}
 	return b
 }
@@ -109,6 +115,7 @@ func (b *Belief) Clone() *Belief {
 	for i := range c.hyps {
 		h := &c.hyps[i]
 		h.nodes, h.loglik, h.last = cloneAll(h.nodes), slices.Clone(h.loglik), maps.Clone(h.last)
+		h.said, h.asked = maps.Clone(h.said), maps.Clone(h.asked)
 	}
 	return c
 }
@@ -127,7 +134,7 @@ func (b *Belief) Snapshot() *Belief {
 	c := &Belief{view: b.view, hyps: slices.Clone(b.hyps)}
 	for i := range c.hyps {
 		h := &c.hyps[i]
-		h.nodes, h.last, h.loglik = nil, nil, slices.Clone(h.loglik)
+		h.nodes, h.last, h.said, h.asked, h.loglik = nil, nil, nil, nil, slices.Clone(h.loglik)
 	}
 	return c
 }
@@ -186,6 +193,8 @@ type predictionAt struct {
 	touch, touched float64
 	corners        []*foresee.Prediction
 	weights        []float64
+	// fixed: the machines here show what they showed when they were last asked.
+	fixed bool
 }
 
 func (p predictionAt) word(w string) float64 {
@@ -197,14 +206,21 @@ func (p predictionAt) word(w string) float64 {
 }
 
 // predict replays a step on every node and hands what it would have told to
-// every point of the grid. apart leaves the machines as they were.
-func (h *candidate) predict(st ledger.Line, asIfValid, apart bool, each func(point int, at predictionAt)) {
+// every point of the grid. apart leaves the machines as they were. It gives back
+// what each node would have told.
+func (h *candidate) predict(st ledger.Line, asIfValid, apart bool, each func(point int, at predictionAt)) []*foresee.Prediction {
 	preds := make([]*foresee.Prediction, len(h.nodes))
 	for i, n := range h.nodes {
 		if apart {
 			preds[i] = foresee.Line(n, st, asIfValid)
 		} else {
 			preds[i] = foresee.Replay(n, st, asIfValid, true)
+		}
+	}
+	fixed := make([]bool, len(preds))
+	if before := h.asked[question(st.Test)]; before != nil {
+		for i := range preds {
+			fixed[i] = sameAnswer(question(st.Test) == "run", preds[i].Words, before[i].Words)
 		}
 	}
 	var corners []corner
@@ -219,8 +235,10 @@ func (h *candidate) predict(st ledger.Line, asIfValid, apart bool, each func(poi
 		}
 		at := predictionAt{corners: beside[from:], weights: weights[from:]}
 		finite := 0.0
+		at.fixed = true
 		for _, c := range corners {
 			p := preds[c.node]
+			at.fixed = at.fixed && fixed[c.node]
 			if p.Over {
 				at.over += c.weight * (1 - p.Touch)
 			} else {
@@ -239,6 +257,7 @@ func (h *candidate) predict(st ledger.Line, asIfValid, apart bool, each func(poi
 		}
 		each(i, at)
 	}
+	return preds
 }
 
 // likeness is how likely it was that a step showed what it did, at each point of
@@ -261,9 +280,18 @@ func (b *Belief) likelihood(st ledger.Line) likeness {
 			word = &st.Entry.Word
 		}
 		falter := st.Obs.FalterAt
-		return func(*candidate) func(int, predictionAt) float64 {
+		return func(h *candidate) func(int, predictionAt) float64 {
+			before, said := h.said[question(t.ID)]
 			return func(_ int, at predictionAt) float64 {
-				p := (1-grossError)*at.word(*word) + grossError/float64(len(t.Words))
+				p := at.word(*word)
+				if said && at.fixed { // the answer belongs to the machine, not to the asking
+					again := 0.0
+					if *word == before {
+						again = 1
+					}
+					p += sameWord(t) * (again - p)
+				}
+				p = (1-grossError)*p + grossError/float64(len(t.Words))
 				if falter > 0 && at.falter > 0 {
 					// Minutes to the first falter, by ear and watch: within a quarter.
 					z := math.Log(falter/at.falter) / 0.25

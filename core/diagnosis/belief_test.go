@@ -70,7 +70,7 @@ func TestEvidenceFindsTheFault(t *testing.T) {
 		{machine.FaultSpec{ID: "main-jet-blocked", Severity: 1}, []string{"look-switches", "start-attempt", "plug-look", "fuel-flow", "bowl-look", "jet-look"}},
 		{machine.FaultSpec{ID: "cap-vent-blocked", Severity: 0.97}, []string{"start-attempt", "run-long", "fuel-flow", "vent-blow"}},
 		{machine.FaultSpec{ID: "coil-secondary-open"}, []string{"start-attempt", "look-switches", "spark-gap", "coil-secondary"}},
-		{machine.FaultSpec{ID: "rings-worn", Severity: 0.72}, []string{"start-attempt", "compression-dry", "compression-wet", "look-piston"}},
+		{machine.FaultSpec{ID: "rings-worn", Severity: 0.72}, []string{"start-attempt", "leak-down", "compression-dry", "compression-wet"}},
 		{machine.FaultSpec{ID: "switch-off"}, []string{"start-attempt", "look-switches", "spark-gap"}},
 		{machine.FaultSpec{ID: "key-sheared", Severity: 0.4, Mode: "retarded"}, []string{"start-attempt", "spark-gap", "compression-dry", "key-look"}},
 		{machine.FaultSpec{ID: "filter-clogged", Severity: 0.85}, []string{"start-attempt", "look-filter", "run-filter-off"}},

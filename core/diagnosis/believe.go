@@ -82,6 +82,11 @@ func Believe(ctx context.Context, in *sim.Seen, by Weights) (*Believed, error) {
 	}
 	explanations := HittingSets(conflicts, mostAtOnce)
 	sets := Pairs(in.Family, in.Sheet, seen)
+	for _, set := range explanations { // what no single fault explains is weighed as well
+		if known := func(o []string) bool { return slices.Equal(o, set) }; len(set) > 1 && together(set) && !slices.ContainsFunc(sets, known) {
+			sets = append(sets, set)
+		}
+	}
 	b, _, odd, err := run(sets)
 	if err != nil {
 		return nil, err
@@ -93,6 +98,10 @@ func Believe(ctx context.Context, in *sim.Seen, by Weights) (*Believed, error) {
 		}
 		r = b.Report()
 	}
+	// What the evidence as a whole holds under a hundredth explains nothing.
+	explanations = slices.DeleteFunc(explanations, func(set []string) bool {
+		return slices.ContainsFunc(set, func(f string) bool { return r.Fault[f] < 0.01 })
+	})
 	ambiguity, err := b.Ambiguity(ctx)
 	if err != nil {
 		return nil, err

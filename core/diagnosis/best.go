@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"zanjero/core/bench"
+	"zanjero/core/foresee"
 )
 
 // worthALook is the share of the worth of the last one wanted, roughly reckoned,
@@ -53,6 +54,10 @@ func (b *Belief) sketch() *Belief {
 		near := slices.MaxFunc(corners, func(a, b corner) int { return cmp.Compare(a.weight, b.weight) })
 		h.nodes, h.axes = []*bench.Session{h.nodes[near.node]}, grid{}
 		h.prior, h.loglik, h.last = sum, []float64{0}, nil
+		h.asked = map[string][]*foresee.Prediction{}
+		for id, preds := range b.hyps[i].asked {
+			h.asked[id] = preds[near.node : near.node+1]
+		}
 	}
 	return c
 }

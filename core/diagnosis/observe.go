@@ -125,13 +125,29 @@ func (b *Belief) see(all []*Belief, i int, st ledger.Line, likes []likeness) {
 		}
 		return
 	}
-	h.predict(st, b.view == AsIfValid, false, func(point int, at predictionAt) {
+	preds := h.predict(st, b.view == AsIfValid, false, func(point int, at predictionAt) {
 		for k, v := range all {
 			if lay[k] != nil {
 				v.hyps[i].loglik[point] += math.Log(max(lay[k](point, at), 1e-300))
 			}
 		}
 	})
+	if q := question(st.Test); q != "" {
+		h.asked[q] = preds
+		for k, v := range all {
+			if lay[k] != nil {
+				v.hyps[i].said[q] = v.word(st)
+			}
+		}
+	}
+}
+
+// word is what a view saw of a look or a feel.
+func (b *Belief) word(st ledger.Line) string {
+	if b.view == Shown {
+		return *st.Obs.Word
+	}
+	return st.Entry.Word
 }
 
 // repair lets work act under a state with its chance of success: where it can
@@ -149,10 +165,11 @@ func (b *Belief) repair(all []*Belief, i int, st ledger.Line) (failed []candidat
 	parts := mends != h.mended && r.Success < 1
 	for _, v := range all {
 		o := &v.hyps[i]
-		o.last = map[string]repeatable{}
+		o.last, o.said, o.asked = map[string]repeatable{}, map[string]string{}, map[string][]*foresee.Prediction{}
 		if parts {
 			alt := *o
 			alt.loglik, alt.nodes, alt.last = slices.Clone(o.loglik), cloneAll(o.nodes), maps.Clone(o.last)
+			alt.said, alt.asked = maps.Clone(o.said), maps.Clone(o.asked)
 			alt.prior *= 1 - r.Success
 			o.prior *= r.Success
 			failed = append(failed, alt)

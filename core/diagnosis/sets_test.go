@@ -8,15 +8,16 @@ import (
 )
 
 // Three at once are thought of only where two at once have come to matter, and
-// are then found: each looked at again, for one look in fifty is a slip, and
+// are then found: each shown by two tests, for one look in fifty is a slip, and
 // none explains another.
 func TestThreeAtOnce(t *testing.T) {
 	if testing.Short() {
 		t.Skip("long: it runs without the race detector")
 	}
-	signs := `{"test":"look-switches","observed":"stop"},{"test":"look-filter","observed":"torn"},{"test":"key-look","observed":"sheared"}`
-	b := believed(t, `{"machine":"f4-bowl","events":[`+signs+`,`+signs+`,`+signs+`]}`)
-	for _, f := range []string{"switch-off", "filter-torn", "key-sheared"} {
+	b := believed(t, `{"machine":"f4-bowl","events":[{"test":"look-switches","observed":"stop"},{"test":"spark-gap","observed":0},
+		{"test":"spark-kill-off","observed":14.4},{"test":"key-look","observed":"sheared"},{"test":"tdc-magnet","observed":63},
+		{"test":"jet-look","observed":"none"},{"test":"passage-trace","observed":"main-shut"}]}`)
+	for _, f := range []string{"switch-off", "main-jet-blocked", "key-sheared"} {
 		assert.Greater(t, b.Posterior[f], 0.9, f)
 	}
 	assert.Len(t, b.Credible[0].Faults, 3, "%v", b.Credible)

@@ -2,6 +2,9 @@ package diagnosis
 
 import (
 	"fmt"
+	"slices"
+
+	"zanjero/core/catalogue"
 	"zanjero/core/foresee"
 )
 
@@ -48,6 +51,37 @@ func soften(words []foresee.Chance, said string) float64 {
 		}
 	}
 	return p
+}
+
+// question is what a test asks of a machine, the same for all runs that are judged
+// in the words of a start; empty where asking again is asking anew.
+func question(test string) string {
+	switch t := catalogue.Standard().Test(test); {
+	case t.Kind == catalogue.KindLook || t.Kind == catalogue.KindFeel:
+		return t.ID
+	case t.Kind == catalogue.KindRun && slices.Contains(t.Words, "runs-well"):
+		return "run"
+	}
+	return ""
+}
+
+// sameAnswer says that a machine would show what it showed before, and that, in a
+// run, it does not hang on the chance of an attempt.
+func sameAnswer(run bool, now, before []foresee.Chance) bool {
+	return slices.Equal(now, before) && (!run || slices.ContainsFunc(now, func(c foresee.Chance) bool { return c.P > certain }))
+}
+
+// certain is how likely a word is of which no attempt makes another.
+const certain = 0.95
+
+// sameWord is how often a person who judges the same thing again calls it the
+// same: a look always, a run that may have been a little different mostly
+// (common practice; size chosen by us).
+func sameWord(t *catalogue.Test) float64 {
+	if t.Kind == catalogue.KindRun {
+		return 0.85
+	}
+	return 1
 }
 
 func toText(v any) string { return fmt.Sprint(v) }

@@ -232,7 +232,17 @@ func (b *Belief) outcomes(ctx context.Context, only ...string) (*outcomeTable, e
 			rows[i] = make([]float64, len(names))
 			known := softened{} // points share the machines beside them
 			for k := range points[i] {
-				if share := weights[i][k] / (out.prior[at[i]] * sum); share > 0 {
+				share := weights[i][k] / (out.prior[at[i]] * sum)
+				said, asked := b.hyps[i].said[question(t.ID)]
+				switch {
+				case share <= 0:
+				case asked && points[i][k].fixed:
+					same := sameWord(&t)
+					again(names, said, share*same, rows[i])
+					if same < 1 {
+						chances(&points[i][k], share*(1-same), rows[i], known)
+					}
+				default:
 					chances(&points[i][k], share, rows[i], known)
 				}
 			}
@@ -266,6 +276,16 @@ func (b *Belief) outcomes(ctx context.Context, only ...string) (*outcomeTable, e
 		out.names, out.chance = append(out.names, names), append(out.chance, per)
 	}
 	return out, nil
+}
+
+// again is the same answer as before, but for a slip.
+func again(names []string, said string, share float64, out []float64) {
+	for i, name := range names {
+		if name == said {
+			out[i] += share * (1 - grossError)
+		}
+		out[i] += share * grossError / float64(len(names))
+	}
 }
 
 func number(v float64) string { return strconv.FormatFloat(v, 'g', 3, 64) }

@@ -193,7 +193,10 @@ func predictRun(s *bench.Session, t *catalogue.Test, su setup.Setup, seen *bench
 		silent = "nothing"
 	}
 	words := map[string]float64{}
-	if share < 1 {
+	switch {
+	case s.Machine().Locked():
+		words["locked"] = 1
+	case share < 1:
 		words[silent] = 1 - share
 	}
 	didFire := seen != nil && seen.Word != nil && *seen.Word != silent && *seen.Word != "locked"

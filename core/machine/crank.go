@@ -62,6 +62,9 @@ func (m *Machine) locked() bool {
 	return m.p.seized || m.s.Seized || m.s.Blocked || m.HydroLocked()
 }
 
+// Locked says that the rope meets something that does not give.
+func (m *Machine) Locked() bool { return m.locked() && !m.p.recoilBroken }
+
 // Block blocks the driven part, or takes the block out.
 func (m *Machine) Block(in bool) { m.s.Blocked = in }
 
@@ -162,7 +165,7 @@ func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 				score += m.fire(kv, peak, kelvin, lambda) * strength * m.timing()
 			}
 			m.s.Film = m.s.Film*(1-y-filmDrain) + (1-ev)*f.phi
-			m.s.PlugFilm += 0.09 * m.s.OnWalls
+			m.s.PlugFilm += 0.13 * m.s.OnWalls
 			m.s.OnWalls *= 1 - y - filmDrain
 		}
 		const pullMin = 0.05

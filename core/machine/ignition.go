@@ -43,7 +43,7 @@ var paschenLeast = math.E * math.Exp(paschenLnLn) / paschenA
 // earthed or its secondary is open.
 func (m *Machine) coilKV(rpm float64) float64 {
 	p, c := &m.p, &m.s.Controls
-	if (p.secondaryOpen && p.arcs == 0) || m.s.CoilC > p.coilOpenC || (m.killed() && !c.KillLeadOff) {
+	if (p.secondaryOpen && p.arcs == 0) || m.coilOpen() || (m.killed() && !c.KillLeadOff) {
 		return 0
 	}
 	hot := math.Sqrt(units.CopperResistance(1, m.s.CoilC))
@@ -62,6 +62,13 @@ func (m *Machine) coilKV(rpm float64) float64 {
 	}
 	return kv
 }
+
+// coilCloses is how far a coil that let go hot has to cool before it closes, K
+// (common practice: it takes its time; chosen by us).
+const coilCloses = 10
+
+// coilOpen says that the winding stands open for its heat.
+func (m *Machine) coilOpen() bool { return m.s.CoilOpen || m.s.CoilC > m.p.coilOpenC }
 
 // killed says that the kill circuit is closed to earth: by the switch, the
 // released bar, a chafed wire, or the low-oil sensor.
@@ -136,7 +143,7 @@ func (m *Machine) CoilResistances() (primary, secondary float64, open bool) {
 	if m.killed() && !m.s.Controls.KillLeadOff {
 		primary = 0.02
 	}
-	return primary, units.CopperResistance(m.p.secondary, m.s.CoilC), m.p.secondaryOpen || m.s.CoilC > m.p.coilOpenC
+	return primary, units.CopperResistance(m.p.secondary, m.s.CoilC), m.p.secondaryOpen || m.coilOpen()
 }
 
 // KillOhm is the resistance from the kill lead to earth, as the switch and bar

@@ -64,6 +64,9 @@ type State struct {
 	Controls Controls
 	// LineOff and BowlOff say which parts of the fuel path are open.
 	LineOff, BowlOff bool
+	// CoilOpen: a coil that fails hot has let go, and has not yet cooled enough to
+	// close again.
+	CoilOpen bool
 	// WantsChoke: warm as it was, it ran last only with its choke part shut.
 	WantsChoke bool
 	// Blocked: the driven part is blocked, and the rope moves nothing.

@@ -18,7 +18,7 @@ import (
 )
 
 // Version names the model. It changes whenever a reading could change.
-const Version = "2026.4"
+const Version = "2026.5"
 
 // Ambient is the day the work is done on.
 type Ambient struct {

@@ -90,7 +90,7 @@ func (m *Machine) Long(a Attempt, d Draws, minutes float64, l Load) (Start, Run)
 	case r.FalterAt >= 0 && r.FalterAt < 0.05 && r.Stopped && s.Word == "runs-only-on-choke":
 	case r.FalterAt >= 0 && r.FalterAt < 0.05:
 		s.Word = "bogs"
-	case r.Stopped && m.s.CoilC > m.p.coilOpenC:
+	case r.Stopped && m.coilOpen():
 		s.Word = "stopped-dead"
 	case r.Stopped && m.s.Seized:
 		s.Word = "stopped-dead"

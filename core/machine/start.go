@@ -162,7 +162,7 @@ func (m *Machine) Attempt(a Attempt, d Draws) Start {
 		m.s = before
 		m.s.WantsChoke = true
 		s.Word, s.RPM = "runs-only-on-choke", m.p.governed
-		if choke == 0 || none.LambdaMax < 1.15 {
+		if choke == 0 || none.LambdaMax < onlyLean {
 			s.Word = "fires-and-dies"
 		}
 		return s
@@ -195,6 +195,9 @@ func (m *Machine) Attempt(a Attempt, d Draws) Start {
 	}
 	return s
 }
+
+// onlyLean is how lean it has to be for the choke to be what it runs on.
+const onlyLean = 1.2
 
 // helpedByChoke says that it carries a working load with some choke.
 func (m *Machine) helpedByChoke() bool {

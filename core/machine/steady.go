@@ -74,9 +74,10 @@ func (m *Machine) metered(rpm, throttle, choke, level float64, out *flow) {
 	head := (0.5 + 0.5*(level+p.levelBias*uncover)) * uncover * uncover * (3 - 2*uncover)
 	meter := (1 - 0.2*p.stiff) * (0.45 + 0.55*p.metering)
 	false_ := p.falseAir
-	false_ *= math.Sqrt(max(1-pm*pm, 0))
-	if p.twoStroke {
-		false_ += 0.20 * p.seal * min(1, 0.4+0.6*pm)
+	if p.twoStroke { // the crankcase draws at every opening of the throttle
+		false_ = (false_ + 0.20*p.seal) * min(1, 0.4+0.6*pm)
+	} else {
+		false_ *= math.Sqrt(max(1-pm*pm, 0))
 	}
 	out.air, out.manifold, out.falseAir = a, pm, false_
 	// Mass flow through a jet goes with √density, the air's with density.

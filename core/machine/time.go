@@ -56,9 +56,8 @@ func (m *Machine) DrawFuel(ml float64) { m.s.FuelML = max(m.s.FuelML-ml, 0) }
 
 // tankBreath is how much more air a tank seems to hold than it does: petrol gives
 // off vapour and air as the pressure falls. It and what the walls give are chosen
-// so that a blocked vent stops an engine after ten to twenty minutes of work
-// (common practice).
-const tankBreath = 4
+// so that a vent quite shut stops an engine after some four minutes of work.
+const tankBreath = 2
 
 // supply moves bowl, tank and tank vacuum on by dt minutes while the engine
 // draws use ml/min. The needle opens over the top tenth of the bowl, and the
@@ -133,7 +132,8 @@ func (m *Machine) cool(dt float64) {
 	s, air := &m.s, m.ambient.TemperatureC
 	s.EngineC = air + (s.EngineC-air)*math.Exp(-dt/25)
 	s.CoilC = air + (s.CoilC-air)*math.Exp(-dt/20)
-	s.Film, s.PlugFilm = fade(s.Film, dt, 9), fade(s.PlugFilm, dt, 9)
+	s.CoilOpen = s.CoilOpen && s.CoilC > m.p.coilOpenC-coilCloses
+	s.Film, s.PlugFilm = fade(s.Film, dt, 18), fade(s.PlugFilm, dt, 18)
 	if p := &m.p; p.rodSplash && s.CylinderML > 0 && p.flood == 0 {
 		s.CylinderML *= math.Exp(-dt / 40) // it drains past the rings
 	}
@@ -159,6 +159,7 @@ func (m *Machine) warm(dt, load, lambda float64) {
 	coil := air + p.unloadedCoilRise + (p.loadedCoilRise-p.unloadedCoilRise)*min(load/0.75, 1)
 	s.EngineC = engine + (s.EngineC-engine)*math.Exp(-dt/p.warmUpMin)
 	s.CoilC = coil + (s.CoilC-coil)*math.Exp(-dt/p.coilWarmUpMin)
+	s.CoilOpen = s.CoilOpen || s.CoilC > p.coilOpenC
 	tone := 0.0
 	switch {
 	case lambda < 0.75:

@@ -22,7 +22,7 @@ func Missed(t *catalogue.Test, s setup.Setup, before machine.State, r Reading) [
 		"right-dose":         s.DoseOf == r.rightDose,
 		"cap-as-used":        s.Controls.Cap == machine.CapTight,
 		"fuel-noted":         !s.LevelUnknown,
-		"straight-after":     before.SinceAttemptMin <= 4 || !slices.Contains([]string{"wet", "damp", "dry"}, r.Word), // soot stays
+		"straight-after":     before.SinceAttemptMin <= 4 || stays(r.Word, before),
 		"good-earth":         !s.EarthPoor,
 		"brisk-pull":         !s.Slow,
 		"stepped-out":        !r.AtLeast,
@@ -92,4 +92,10 @@ func mostDose(t *catalogue.Test) float64 {
 		return 2
 	}
 	return 6
+}
+
+// stays says that what a plug shows does not pass with time, as fuel on it does:
+// soot, oil, a crack, and the colour of one that has run.
+func stays(word string, before machine.State) bool {
+	return slices.Contains([]string{"sooty", "oily", "cracked", "white"}, word) || (word == "tan" && before.RunMin > 0)
 }

@@ -162,7 +162,7 @@ func TestSealingOnEveryFamily(t *testing.T) {
 	}
 	// The decompressor held open takes from the reading, and stuck shut it is hard to pull.
 	assert.Greater(t, reads(t, four2, way("decompressor-stuck", "1", "never"), dry), 90.0)
-	says(t, four2, way("decompressor-stuck", "1", "never"), ask("pull-feel"), "drags", "a hard pull")
+	says(t, four2, way("decompressor-stuck", "1", "never"), ask("pull-feel"), "snatches", "a hard pull")
 	// Crankcase: the seal shows by pressure, and not by compression.
 	assert.Less(t, reads(t, stroke, fault("crank-seal-leaks", "0.7"), ask("crankcase-pressure")), 25.0)
 	assert.InDelta(t, reads(t, stroke, "", dry), reads(t, stroke, fault("crank-seal-leaks", "0.7"), dry), 2)

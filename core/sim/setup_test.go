@@ -30,7 +30,7 @@ func TestEveryMissedConditionChangesTheReading(t *testing.T) {
 		{"pulses-per-rev", four2, "", "", "run-full", `"pulses_per_rev":2`, "", lower},
 		{"cap-as-used", four2, fault("cap-vent-blocked", "1"), "", "run-long", `"cap":"loose"`, "", other},
 		{"fuel-noted", four2, fault("cap-vent-blocked", "1"), "", "run-long", `"fuel_noted":false`, "", ""},
-		{"hot", four2, fault("coil-fails-hot", "0.8"), "", "hot-restart", ``, "", ""},
+		{"hot", four2, fault("main-jet-blocked", "1"), "", "hot-restart", ``, "", ""},
 		{"switch-run", four2, "", "", "spark-inline", `"switch":"stop"`, "", other},
 		{"plug-lead-on", four2, "", "", "dose-intake", `"plug_lead":"off"`, "", other},
 		{"plug-not-wet", four2, fault("coil-secondary-open", "1"), `{"test":"start-attempt"},{"test":"start-attempt"},`, "dose-intake", `"choke":1`, "", ""},
@@ -67,7 +67,7 @@ func TestEveryMissedConditionChangesTheReading(t *testing.T) {
 		{"cold", four2, "", `{"test":"run-long","minutes":20},`, "valve-clearance", ``, "", ""},
 		{"head-cold", four2, fault("fins-packed", "1"), `{"test":"run-long","minutes":20},`, "head-look", ``, "", ""},
 		{"ports-blanked", stroke, "", "", "crankcase-pressure", `"ports_blanked":false`, "", lower},
-		{"straight-after-run", four2, fault("cap-vent-blocked", "1"), `{"test":"run-long"},{"wait_min":30},`, "vent-hiss", ``, "", ""},
+		{"straight-after-run", four2, fault("cap-vent-blocked", "1"), `{"test":"run-long"},{"wait_min":60},`, "vent-hiss", ``, "", ""},
 		{"quiet", four2, fault("cap-vent-blocked", "1"), `{"test":"run-long"},`, "vent-hiss", `"quiet":false`, "", other},
 		{"inward", tank, "", "", "vent-blow", `"blow_way":"outward"`, "", other},
 		{"hand-bulb", four2, fault("cap-vent-blocked", "1"), "", "vent-blow", `"blow_with":"compressed-air"`, "", other},
@@ -141,7 +141,7 @@ func TestWhatCannotBeSeenInOneReading(t *testing.T) {
 	assert.Equal(t, "wet", word(four2, fault("coil-secondary-open", "1"), start+","+ask("plug-look")))
 	assert.Equal(t, "dry", word(four2, fault("coil-secondary-open", "1"), start+`,{"wait_min":40},`+ask("plug-look")), "looked at too late")
 	assert.Equal(t, "hiss", word(four2, fault("cap-vent-blocked", "1"), `{"test":"run-long"},`+ask("vent-hiss")))
-	assert.Equal(t, "silent", word(four2, fault("cap-vent-blocked", "1"), `{"test":"run-long"},{"wait_min":30},`+ask("vent-hiss")), "the tank has breathed")
+	assert.Equal(t, "silent", word(four2, fault("cap-vent-blocked", "1"), `{"test":"run-long"},{"wait_min":60},`+ask("vent-hiss")), "the tank has breathed")
 	value := func(faults, events string) float64 { return *last(on(t, four2, faults, events)).Value }
 	hot := `{"test":"run-long","minutes":20},`
 	assert.Greater(t, value("", hot+ask("coil-primary")), 1.05*value("", ask("coil-primary")), "copper, IEC 60028")

@@ -126,7 +126,7 @@ func TestWetToDryRatio(t *testing.T) {
 // the line at the carburettor relieves it for a while.
 func TestVentTakesMinutes(t *testing.T) {
 	falter := func(severity, before string) float64 {
-		o := last(sim(t, fault("cap-vent-blocked", severity), before+`{"test":"run-long","minutes":30,"load":"none"}`, ""))
+		o := last(sim(t, fault("cap-vent-blocked", severity), before+`{"test":"run-long","minutes":30}`, ""))
 		require.Contains(t, o.Also, "minutes_to_falter")
 		return o.Also["minutes_to_falter"].(float64)
 	}
@@ -152,7 +152,6 @@ func TestValidity(t *testing.T) {
 		`{"test":"coil-secondary","range":"200 Ω"}`:                 "right-range",
 		`{"test":"coil-secondary","contact":"poor"}`:                "boot-contact",
 		`{"test":"dose-intake","switch":"stop"}`:                    "switch-run",
-		start + `,{"wait_min":30},` + plug:                          "straight-after",
 		`{"control":{"cap":"off"}},{"test":"run-long","minutes":1}`: "cap-as-used",
 	} {
 		o := last(sim(t, "", events, ""))
