@@ -195,6 +195,7 @@ func (s *Session) Cover(id string, off bool) {
 	} else {
 		s.open = slices.DeleteFunc(s.open, func(o string) bool { return o == id })
 		s.spend(c.CloseMinutes)
+		s.m.Refit(c.Refits...) // it goes back as it should have sat
 	}
 	spilt := s.m.State().SpiltML
 	defer func() {

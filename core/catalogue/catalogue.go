@@ -179,6 +179,9 @@ type Access struct {
 	// Money is what taking it off uses up, in the yard's money: a gasket that is
 	// not used twice (common practice; the price is invented).
 	Money float64 `json:"money,omitempty"`
+	// Refits are the faults that are gone once it is back, for they lay in how it
+	// sat.
+	Refits []string `json:"refits,omitempty"`
 }
 
 // Control is one of the machine's own controls.

@@ -64,6 +64,8 @@ type State struct {
 	Controls Controls
 	// LineOff and BowlOff say which parts of the fuel path are open.
 	LineOff, BowlOff bool
+	// ThreadBruised: the thread of the flywheel's nut is.
+	ThreadBruised bool
 	// CoilOpen: a coil that fails hot has let go, and has not yet cooled enough to
 	// close again.
 	CoilOpen bool
@@ -390,6 +392,21 @@ func (m *Machine) Mend(ids ...string) {
 	// Faults already there are known to the model, so this cannot fail.
 	_ = m.setFaults(left)
 	m.afterwards(&was)
+}
+
+// Refit puts right what a part has that only sat badly, as it goes back: a nut is
+// tightened, unless its thread is bruised, a gasket is new.
+func (m *Machine) Refit(ids ...string) {
+	if m.s.ThreadBruised {
+		ids = slices.DeleteFunc(slices.Clone(ids), func(id string) bool { return id == "flywheel-nut-loose" })
+	}
+	m.Mend(ids...)
+}
+
+// BruiseThread is a hammer on the end of the crank: its nut will not hold.
+func (m *Machine) BruiseThread() {
+	m.s.ThreadBruised = true
+	m.Inflict(FaultSpec{ID: "flywheel-nut-loose", Severity: 0.5})
 }
 
 // afterwards puts the state right that a mended fault had left behind.

@@ -184,9 +184,12 @@ func (m *Machine) warm(dt, load, lambda float64) {
 	m.wear(dt, load)
 }
 
-// scuffedShut is how long a two-stroke bears full load without a trace of oil,
-// minutes.
-const scuffedShut = 2.5
+// scuffedShut is how long a two-stroke bears full load without a trace of oil, and
+// stuckFrom from when it sticks where it stops, minutes.
+const (
+	scuffedShut = 2.5
+	stuckFrom   = 0.8
+)
 
 // wear is what running does to an engine that is short of oil, air filter or
 // cooling, or whose flywheel is loose.
@@ -269,6 +272,7 @@ func (m *Machine) run(minutes float64, l Load, choke float64, keep bool) Run {
 		}
 		if !ok {
 			r.Stopped, r.RPM = true, 0
+			m.s.Seized = m.s.Seized || m.s.Scuffed > stuckFrom // a torn film that stops it holds it
 			if r.FalterAt < 0 {
 				r.FalterAt = r.Minutes
 			}

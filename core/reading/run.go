@@ -39,6 +39,9 @@ var runReaders = map[string]reader{
 		for i, turn := range []float64{1, 1.3, 0.75, 0} {
 			try := m.Clone()
 			try.TurnScrews(turn)
+			if i > 0 && m.State().EngineC > 40 { // warm, it is started without choke
+				s.Controls.Choke = 0
+			}
 			r := loaded(try, s, d)
 			if i == 0 || rank(r.Word) > rank(best.Word) {
 				best = r

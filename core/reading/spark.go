@@ -112,7 +112,7 @@ var sparkReaders = map[string]reader{
 	},
 	"key-look": func(m *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
 		if s.Hammered { // the thread is bruised, and the nut will not hold
-			defer m.Inflict(machine.FaultSpec{ID: "flywheel-nut-loose", Severity: 0.5})
+			defer m.BruiseThread()
 		}
 		in := m.Inside()
 		if in.Peened {

@@ -56,6 +56,11 @@ var Complaints = []Complaint{
 	{"only-on-choke", diagnosis.Claim{Test: "start-attempt", Words: []string{"runs-only-on-choke"}}},
 	{"weak", diagnosis.Claim{Test: "start-attempt", Words: []string{"bogs", "low-power", "runs-only-on-choke"}}},
 	{"no-idle", diagnosis.Claim{Test: "start-attempt", Words: []string{"stalls-at-idle", "hunts"}}},
+	{"kicks-back", diagnosis.Claim{Test: "start-attempt", Words: []string{"kicks-back", "runs-backwards", "spits-back"}}},
+	{"stuck", diagnosis.Claim{Test: "start-attempt", Words: []string{"locked"}}},
+	{"smokes-black", diagnosis.Claim{Test: "start-attempt", Words: []string{"very-rich", "rich-smoky"}}},
+	{"races", diagnosis.Claim{Test: "start-attempt", Words: []string{"races"}}},
+	{"shakes", diagnosis.Claim{Test: "start-attempt", Words: []string{"vibrates"}}},
 	{"dies-later", diagnosis.Claim{Test: "run-long", Setup: setup.Settings{"minutes": 30.0, "load": "test"}, Words: []string{"died-away", "fades", "stopped-dead"}}},
 }
 
