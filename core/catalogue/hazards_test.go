@@ -17,7 +17,9 @@ func TestHazardsFollowFromWhatIsDone(t *testing.T) {
 	cat := catalogue.Standard()
 	for i := range cat.Tests {
 		x := &cat.Tests[i]
-		has := func(ids ...string) bool { return slices.ContainsFunc(ids, func(id string) bool { return slices.Contains(x.Access, id) }) }
+		has := func(ids ...string) bool {
+			return slices.ContainsFunc(ids, func(id string) bool { return slices.Contains(x.Access, id) })
+		}
 		named := func(ids string) bool { return slices.Contains(strings.Fields(ids), x.ID) }
 		runs := setup.Starts(x)
 		spark := strings.HasPrefix(x.ID, "spark-") || x.ID == "oil-lead-off"
@@ -26,13 +28,14 @@ func TestHazardsFollowFromWhatIsDone(t *testing.T) {
 			"carbon-monoxide": runs || x.ID == "spark-inline", // which may start it
 			"high-voltage":    spark || (x.Cranks && has("plugout")) || x.ID == "plug-swap",
 			"fuel-mist":       spark || (x.Cranks && has("plugout") && !runs),
-			"fire":            has("bowlopen", "carboff", "lineoff") || named("look-fuel jar-fuel bowl-drain vent-hiss vent-blow run-cap-loose line-look dose-intake dose-cylinder"),
-			"disposal":        named("fuel-flow bowl-drain bowl-look jar-fuel jet-look float-check"),
-			"eyes":            named("leak-down crankcase-pressure needle-test line-pressure filter-blow vent-blow passage-trace"),
-			"crank-kick":      x.ID == "leak-down",
-			"turned-by-hand":  has("flyoff") || named("look-driven leak-down tdc-magnet nut-torque valve-clearance air-gap"),
-			"hot-parts":       has("muffoff", "headoff") || named("plug-look look-arrestor run-long hot-restart"),
-			"no-stop":         named("spark-kill-off oil-lead-off"),
+			"fire": has("bowlopen", "carboff", "lineoff") ||
+				named("look-fuel jar-fuel bowl-drain vent-hiss vent-blow run-cap-loose line-look dose-intake dose-cylinder"),
+			"disposal":       named("fuel-flow bowl-drain bowl-look jar-fuel jet-look float-check"),
+			"eyes":           named("leak-down crankcase-pressure needle-test line-pressure filter-blow vent-blow passage-trace"),
+			"crank-kick":     x.ID == "leak-down",
+			"turned-by-hand": has("flyoff") || named("look-driven leak-down tdc-magnet nut-torque valve-clearance air-gap"),
+			"hot-parts":      has("muffoff", "headoff") || named("plug-look look-arrestor run-long hot-restart"),
+			"no-stop":        named("spark-kill-off oil-lead-off"),
 		} {
 			if there {
 				assert.Contains(t, x.Hazards, hazard, x.ID)

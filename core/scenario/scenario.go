@@ -61,7 +61,8 @@ var Complaints = []Complaint{
 	{"smokes-black", diagnosis.Claim{Test: "start-attempt", Words: []string{"very-rich", "rich-smoky"}}},
 	{"races", diagnosis.Claim{Test: "start-attempt", Words: []string{"races"}}},
 	{"shakes", diagnosis.Claim{Test: "start-attempt", Words: []string{"vibrates"}}},
-	{"dies-later", diagnosis.Claim{Test: "run-long", Setup: setup.Settings{"minutes": 30.0, "load": "test"}, Words: []string{"died-away", "fades", "stopped-dead"}}},
+	{"dies-later", diagnosis.Claim{Test: "run-long", Setup: setup.Settings{"minutes": 30.0, "load": "test"},
+		Words: []string{"died-away", "fades", "stopped-dead"}}},
 }
 
 // Complaint gives a complaint by id, or nil.
