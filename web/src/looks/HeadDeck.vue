@@ -8,7 +8,6 @@ defineProps<{ scene: string; shown?: number }>()
   <circle cx="132" cy="92" r="66" fill="#2c3331" stroke="#5f4c2c" stroke-width="14" />
   <circle cx="132" cy="92" r="54" fill="#7b847f" />
   <path v-if="scene === 'gasket-track'" d="M190 66l30-14 12 20-38 10z" fill="#17120c" />
-  <circle v-if="scene === 'carboned'" cx="132" cy="92" r="54" fill="#1c1712" opacity="0.85" />
   <g
     v-for="(v, i) in [
       { x: 262, y: 56 },

@@ -3,6 +3,15 @@ import { scatter, upTo } from './seed'
 
 /** The piston's skirt through the exhaust port. */
 defineProps<{ scene: string; shown?: number }>()
+
+/** A lump of carbon on the port's edge, the larger the more of the port it shuts. */
+function crust(i: number, share: number): string {
+  const along = (i / 46) * 2 * Math.PI
+  const deep = (16 + 60 * share) * (0.55 + 0.6 * scatter(i, 5))
+  const [c, s] = [Math.cos(along), Math.sin(along)]
+  const [x, y] = [180 + 112 * c, 92 + 76 * s]
+  return `M${x - 13 * s} ${y + 13 * c}L${x - deep * c} ${y - deep * 0.7 * s}L${x + 13 * s} ${y - 13 * c}Z`
+}
 </script>
 
 <template>
@@ -30,4 +39,7 @@ defineProps<{ scene: string; shown?: number }>()
     />
   </g>
   <rect x="70" y="18" width="220" height="148" rx="34" fill="none" stroke="#2b2119" stroke-width="14" />
+  <g v-if="scene === 'carboned'">
+    <path v-for="i in upTo(46)" :key="i" :d="crust(i, shown ?? 0.5)" fill="#0d0a07" stroke="#2b221a" stroke-width="1" />
+  </g>
 </template>

@@ -21,6 +21,8 @@ describe('what an eye meets', () => {
     expect(chaff(0.8)).toBeGreaterThan(chaff(0.4))
     const scores = (x: number) => look('look-piston', 'scored', x).findAll('path').length
     expect(scores(0.8)).toBeGreaterThan(scores(0.4))
+    const crust = (x: number) => look('look-piston', 'carboned', x).html()
+    expect(crust(0.8)).not.toBe(crust(0.3))
     const level = (x: number) => Number(look('look-oil', 'low', x).findAll('rect')[2].attributes('width'))
     expect(level(1)).toBeGreaterThan(level(0.5))
   })
