@@ -90,6 +90,9 @@ func reviewNumber(cat *catalogue.Catalogue, sheet catalogue.Sheet, st *ledger.Li
 	}
 	r.JudgedRight = r.ReadRight // where the sheet has nothing to judge it by
 	if figure, ok := sheet[t.Figure]; ok {
+		if cold, warm := st.Obs.Also["at_20c"].(float64); warm && shown > 0 {
+			v *= cold / shown // a winding is judged by what it would be at 20 °C
+		}
 		r.JudgedRight = r.Judged == r.TrueBand && r.Judged == figure.Judge(v)
 	}
 	return r

@@ -79,6 +79,8 @@ type Instrument struct {
 	Heard string `json:"heard,omitempty"`
 	// Beside is what is met beside the reading: where it hisses, what comes with it.
 	Beside string `json:"beside,omitempty"`
+	// CoilC is how warm the winding is, °C, where that is noted; 0 where it is not.
+	CoilC float64 `json:"coil_c,omitempty"`
 	// Scale is what is drawn on its face; nil where it has none. Beyond: what
 	// there is to read lies past its end.
 	Scale  *catalogue.Scale `json:"scale,omitempty"`
@@ -182,7 +184,9 @@ func (s *Session) indicate(f *fitted) indication {
 	switch {
 	case t.Instrument == "compression-gauge":
 		su.Pulls = f.pulls
-		r = gaugeReading(f, su)
+		if r = gaugeReading(f, su); !s.m.TurnsByRope() {
+			r.Unmet = []string{"crank-turns"}
+		}
 		r.WetOil, r.HasBar = s.m.WetOilML(), s.m.HasBar()
 	case f.ran != nil:
 		r = *f.ran
@@ -249,7 +253,7 @@ func (s *Session) Read() (o Observation, own setup.Settings, ok bool) {
 	at := s.indicate(f)
 	before := f.before
 	before.BoreOilML = 0
-	if f.test == "compression-dry" {
+	if f.test == "compression-dry" || f.test == "leak-down" {
 		before.BoreOilML = s.m.State().BoreOilML
 	}
 	r := at.r
@@ -272,7 +276,9 @@ func (s *Session) Read() (o Observation, own setup.Settings, ok bool) {
 	o.Valid = len(o.Because) == 0
 	if !at.over {
 		o.Value = &at.value
-		o.Band = s.judge(t, at.value, at.setup.OtherSheet)
+		if len(r.Unmet) == 0 {
+			o.Band = s.judge(t, at.value*r.JudgedAs(), at.setup.OtherSheet)
+		}
 	} else {
 		if o.Also == nil {
 			o.Also = map[string]any{}

@@ -225,7 +225,9 @@ func gaugeAct(s *Session, f *fitted, act string, value any) *problem.Problem {
 			return problem.New("act", "bench.thirty-pulls-enough")
 		}
 		su := setup.Found(s.m, s.TestOf(f.test)).With(f.own)
-		f.kpa = s.m.GaugeStep(f.kpa, s.pullRPM(f), su.HoseML())
+		if s.m.TurnsByRope() {
+			f.kpa = s.m.GaugeStep(f.kpa, s.pullRPM(f), su.HoseML())
+		}
 		if s.m.State().Controls.PlugLead != machine.LeadEarthed {
 			s.m.StrainCoil(1)
 		}
@@ -281,6 +283,7 @@ func (s *Session) sparkPull(f *fitted) {
 
 func meterFace(_ *Session, f *fitted, at indication, out *Instrument) {
 	out.Leads = "shorted"
+	out.CoilC, _ = at.r.Also["coil_c"].(float64)
 	ohm, over := 0.0, false
 	if !at.setup.Nulled {
 		ohm = reading.LeadOhm

@@ -86,14 +86,23 @@ func Read(m *machine.Machine, t *catalogue.Test, s setup.Setup, d machine.Draws)
 	return r
 }
 
-// read makes the reading, or says that it cannot be made: without a crank that
-// turns there is no pressure, no spark and no mark to find.
+// read makes the reading, or says that it cannot be made.
 func read(m *machine.Machine, t *catalogue.Test, s setup.Setup, d machine.Draws) Reading {
+	if r, stuck := Unturned(m, t); stuck {
+		return r
+	}
+	return readers[t.ID](m, s, d)
+}
+
+// Unturned is what a test shows that needs the crank turned when it does not turn:
+// no pressure, no spark and no mark to find. stuck is false where it turns, or need
+// not.
+func Unturned(m *machine.Machine, t *catalogue.Test) (r Reading, stuck bool) {
 	needs, by := turned[t.ID]
 	if !by || (needs == byRope && m.TurnsByRope()) || (needs == byHand && m.TurnsByHand()) {
-		return readers[t.ID](m, s, d)
+		return r, false
 	}
-	r := Reading{Unmet: []string{"crank-turns"}}
+	r.Unmet = []string{"crank-turns"}
 	switch {
 	case slices.Contains(t.Words, "none"):
 		none := sure("none")
@@ -101,7 +110,7 @@ func read(m *machine.Machine, t *catalogue.Test, s setup.Setup, d machine.Draws)
 	case t.ID == "leak-down": // the valve of no stroke is known to be shut
 		r.Value = 100
 	}
-	return r
+	return r, true
 }
 
 // How a test turns the crank, where nothing is read without.

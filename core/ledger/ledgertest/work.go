@@ -148,8 +148,11 @@ func WorkAnd(t testing.TB, l *ledger.Ledger, see func(in *bench.Instrument, o be
 			text = strconv.FormatFloat(math.Round(*o.Value*100)/100, 'f', -1, 64)
 		}
 		entry := ledger.Event{Kind: ledger.EventEntry, Reading: text, Unit: test.Unit}
-		if o.Band != nil {
+		switch {
+		case o.Band != nil:
 			entry.Judged = *o.Band
+		case test.Figure != "": // nothing to judge, but something is said
+			entry.Judged = "below"
 		}
 		do(entry)
 	}

@@ -913,6 +913,11 @@ export interface components {
             blade_mm?: number;
             heard?: string;
             beside?: string;
+            /**
+             * Format: double
+             * @description How warm the winding is, °C, where that is noted
+             */
+            coil_c?: number;
             scale?: components["schemas"]["Scale"];
             /** @description What there is to read lies past the end of its scale */
             beyond?: boolean;

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 /** A meter of 2000 counts: what its glass shows, on the range it is set to. */
-const props = defineProps<{ display: string; range: string; leads?: string }>()
+const props = defineProps<{ display: string; range: string; leads?: string; coil?: number }>()
 
 const unit = computed(() => (props.range === '200 Ω' ? 'Ω' : 'kΩ'))
 const words = computed(() =>
@@ -26,6 +26,9 @@ const words = computed(() =>
     <figcaption>
       <span role="status">
         {{ leads === 'winding' ? 'Probes on the winding.' : 'Probes held together.' }}
+        <template v-if="coil">
+          The coil is at {{ coil }} °C: the sheet’s figure is for 20 °C, and copper gains 0.4 % for each degree.
+        </template>
         <span class="sr-only">{{ words }}</span>
       </span>
     </figcaption>

@@ -41,7 +41,13 @@ const floats: Record<string, string> = { 'shuts-off': 'shuts off', leaks: 'lets 
     :earth="setup('earth')"
     :scale="at.scale!"
   />
-  <OhmMeter v-else-if="at.kind === 'meter'" :display="at.display ?? ''" :range="setup('range')" :leads="at.leads" />
+  <OhmMeter
+    v-else-if="at.kind === 'meter'"
+    :display="at.display ?? ''"
+    :range="setup('range')"
+    :leads="at.leads"
+    :coil="at.coil_c"
+  />
   <MeasuringCup
     v-else-if="at.kind === 'cup'"
     :ml="needle"
