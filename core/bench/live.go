@@ -289,6 +289,7 @@ func (s *Session) Read() (o Observation, own setup.Settings, ok bool) {
 			o.Band = &above
 		}
 	}
+	s.parts(&o, t, at.setup, r, s.repeats[f.test])
 	o.Skipped = s.skipped(t, before)
 	return o, maps.Clone(f.own), true
 }

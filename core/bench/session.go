@@ -29,22 +29,36 @@ const (
 
 // Observation is what one test told. It is not changed once it is given out.
 type Observation struct {
-	Event    int              `json:"event"`
-	Test     string           `json:"test"`
-	Kind     string           `json:"kind"` // number or word
-	Value    *float64         `json:"value"`
-	Unit     string           `json:"unit"`
-	Word     *string          `json:"word"`
-	Band     *string          `json:"band"`
-	Valid    bool             `json:"valid"`
-	Because  []string         `json:"invalid_because"`
-	Minutes  float64          `json:"minutes"`
-	Also     map[string]any   `json:"also,omitempty"`
-	AtLeast  bool             `json:"at_least,omitempty"`
-	Skipped  []string         `json:"skipped,omitempty"` // precautions that were not taken
-	Trace    []machine.Sample `json:"trace,omitempty"`
-	FalterAt float64          `json:"-"` // minutes to falter of a long run, 0 if none
-	AtMin    float64          `json:"-"` // bench clock when it was taken
+	Event   int              `json:"event"`
+	Test    string           `json:"test"`
+	Kind    string           `json:"kind"` // number or word
+	Value   *float64         `json:"value"`
+	Unit    string           `json:"unit"`
+	Word    *string          `json:"word"`
+	Band    *string          `json:"band"`
+	Valid   bool             `json:"valid"`
+	Because []string         `json:"invalid_because"`
+	Minutes float64          `json:"minutes"`
+	Also    map[string]any   `json:"also,omitempty"`
+	AtLeast bool             `json:"at_least,omitempty"`
+	Skipped []string         `json:"skipped,omitempty"` // precautions that were not taken
+	Trace   []machine.Sample `json:"trace,omitempty"`
+	// Parts are all of a reading that has several, by id; the first is what the
+	// fields above say.
+	Parts    map[string]Part `json:"parts,omitempty"`
+	FalterAt float64         `json:"-"` // minutes to falter of a long run, 0 if none
+	AtMin    float64         `json:"-"` // bench clock when it was taken
+}
+
+// Part is one of several parts of a reading: a number with its unit and, where
+// the sheet has a figure, its band; or a word. A number without a value is over
+// the meter's limit.
+type Part struct {
+	Value *float64 `json:"value,omitempty"`
+	Unit  string   `json:"unit,omitempty"`
+	Over  bool     `json:"over_limit,omitempty"`
+	Word  *string  `json:"word,omitempty"`
+	Band  *string  `json:"band,omitempty"`
 }
 
 // Over says that a meter showed over-limit.
@@ -371,6 +385,7 @@ func (s *Session) observe(t *catalogue.Test, su setup.Setup, before machine.Stat
 			o.Also["shown"] = r.Grade.Shown(word)
 		}
 	}
+	s.parts(&o, t, su, r, repeat)
 	own := t.Minutes
 	if t.Long {
 		own = 0
@@ -410,6 +425,36 @@ func (s *Session) number(o *Observation, t *catalogue.Test, su setup.Setup, r re
 	}
 	o.Value = &v
 	o.Band = s.judge(t, v*r.JudgedAs(), su.OtherSheet)
+}
+
+// parts reads the parts of a reading that has several: the first as it has been
+// read, the others with the noise of their own.
+func (s *Session) parts(o *Observation, t *catalogue.Test, su setup.Setup, r reading.Reading, repeat int) {
+	if len(t.Parts) == 0 || len(r.Unmet) > 0 {
+		return
+	}
+	o.Parts = map[string]Part{t.Parts[0].ID: {o.Value, o.Unit, o.Over(), o.Word, o.Band}}
+	for i := range t.Parts[1:] {
+		p := &t.Parts[1+i]
+		x, key := r.Parts[p.ID], t.ID+"/"+p.ID
+		seen := Part{Unit: p.Unit, Over: x.Over}
+		switch {
+		case !p.IsNumber():
+			word := s.noise.Pick(key, repeat, x.Chances, x.Word, p.Words)
+			seen.Word = &word
+		case !x.Over:
+			v := s.noise.BlurLike(key, t.AccuracyLike(p), t.Instrument, repeat, x.Value)
+			if t.Instrument == "meter" {
+				v = meterRound(v, t.ID, su.MeterRange)
+			}
+			seen.Value = &v
+			if f, ok := s.m.Sheet()[p.Figure]; ok {
+				band := f.Judge(v)
+				seen.Band = &band
+			}
+		}
+		o.Parts[p.ID] = seen
+	}
 }
 
 // judge holds a value against the sheet's figure, where the sheet has one; or

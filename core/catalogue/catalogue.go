@@ -123,6 +123,43 @@ type Test struct {
 	Words      []string `json:"words"`
 	// Accuracy of what a number is read from; nil for what has no number.
 	Accuracy *Accuracy `json:"accuracy,omitempty"`
+	// Parts of a reading that has several, each read, judged and believed by itself;
+	// the first is what the test's own fields describe. Empty where it has one.
+	Parts []Part `json:"parts,omitempty"`
+}
+
+// Part is one of several that a reading has.
+type Part struct {
+	ID string `json:"id"`
+	// Unit of a number; empty for one that is told in Words.
+	Unit   string   `json:"unit,omitempty"`
+	Figure string   `json:"figure,omitempty"`
+	Words  []string `json:"words,omitempty"`
+	// Like is the test whose accuracy a number has; empty for its own test's.
+	Like string `json:"like,omitempty"`
+	// Families that have it; empty for all that have the test.
+	Families []string `json:"families,omitempty"`
+}
+
+// Part gives a part by id, or nil.
+func (t *Test) Part(id string) *Part {
+	for i := range t.Parts {
+		if t.Parts[i].ID == id {
+			return &t.Parts[i]
+		}
+	}
+	return nil
+}
+
+// IsNumber says that a part is a number.
+func (p *Part) IsNumber() bool { return len(p.Words) == 0 }
+
+// AccuracyLike is the id of the test whose accuracy a part has.
+func (t *Test) AccuracyLike(p *Part) string {
+	if p.Like != "" {
+		return p.Like
+	}
+	return t.ID
 }
 
 // Scale is what is drawn on the face of an instrument, in the unit of its marks.
@@ -495,6 +532,14 @@ func (c *Catalogue) testFor(family string, s Sheet, t *Test) *Test {
 	}
 	if s["coil_test"].Word == "not-specified" && (own.Figure == "coil_primary_ohm" || own.Figure == "coil_secondary_kohm") {
 		own.Figure = "" // ohms are compared with nothing
+	}
+	own.Parts = slices.DeleteFunc(slices.Clone(t.Parts), func(p Part) bool { return len(p.Families) > 0 && !slices.Contains(p.Families, family) })
+	// The first is what the test itself is.
+	for i := range own.Parts[:min(1, len(own.Parts))] {
+		own.Parts[i].Unit, own.Parts[i].Figure, own.Parts[i].Words = own.Unit, own.Figure, own.Words
+	}
+	if len(own.Parts) == 1 {
+		own.Parts = nil
 	}
 	return &own
 }

@@ -109,6 +109,10 @@ func (c *Catalogue) Validate() error {
 		for _, id := range slices.Concat(t.Reaches, t.Proves) {
 			miss(c.Reach(id) != nil, "test %s: unknown reach %q", t.ID, id)
 		}
+		for i, p := range t.Parts {
+			miss(p.ID != "" && (i == 0 || (p.Unit == "") == (len(p.Words) > 0)), "test %s: part %q is neither number nor words", t.ID, p.ID)
+			miss(p.Figure == "" || c.Figure(p.Figure) != nil, "test %s: part %q: unknown figure %q", t.ID, p.ID, p.Figure)
+		}
 		for _, id := range t.Hazards {
 			miss(c.Hazard(id) != nil, "test %s: unknown hazard %q", t.ID, id)
 		}

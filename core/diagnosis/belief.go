@@ -271,6 +271,31 @@ func (b *Belief) likelihood(st ledger.Line) likeness {
 		return nil
 	}
 	t := catalogue.Standard().Test(st.Test)
+	first := b.firstPart(t, st)
+	parts := b.otherParts(t, st)
+	switch {
+	case len(parts) == 0:
+		return first
+	case first == nil:
+		first = func(*candidate) func(int, predictionAt) float64 { return func(int, predictionAt) float64 { return 1 } }
+	}
+	return func(h *candidate) func(int, predictionAt) float64 {
+		lay := first(h)
+		return func(point int, at predictionAt) float64 {
+			p := lay(point, at)
+			for _, part := range parts { // each is read by itself
+				p *= part(at)
+			}
+			return p
+		}
+	}
+}
+
+// firstPart is the likelihood of what a test's own fields say, or nil.
+func (b *Belief) firstPart(t *catalogue.Test, st ledger.Line) likeness {
+	if st.Entry != nil && st.Entry.Left {
+		return nil
+	}
 	if t.Kind != catalogue.KindNumber {
 		word := st.Obs.Word
 		if b.view != Shown {

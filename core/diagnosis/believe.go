@@ -193,6 +193,8 @@ func (b *Belief) onlyGross(st ledger.Line, logP float64) bool {
 	test := catalogue.Standard().Test(st.Test)
 	floor := grossError / 2
 	switch {
+	case st.Entry != nil && len(st.Entry.Parts) > 0:
+		return false // several readings, of which one may be a slip
 	case len(test.Words) > 0:
 		floor = grossError / float64(len(test.Words))
 	case st.Entry != nil && !st.Entry.Over:

@@ -11,7 +11,7 @@ import (
 
 // worthALook is the share of the worth of the last one wanted, roughly reckoned,
 // from which a test is reckoned in full.
-const worthALook = 0.5
+const worthALook = 0.4
 
 // Best gives the tests worth most for their minutes, at most n of them, as Rank
 // does. It first reckons all of them roughly, each hypothesis by the machine that

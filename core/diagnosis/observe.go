@@ -135,7 +135,7 @@ func (b *Belief) see(all []*Belief, i int, st ledger.Line, likes []likeness) {
 	if q := question(st.Test); q != "" {
 		h.asked[q] = preds
 		for k, v := range all {
-			if lay[k] != nil {
+			if lay[k] != nil && !(v.view != Shown && st.Entry.Left) {
 				v.hyps[i].said[q] = v.word(st)
 			}
 		}

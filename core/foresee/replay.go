@@ -26,6 +26,8 @@ type Prediction struct {
 	Words          []Chance // by word
 	// FalterAt in minutes of a long run, 0 if it would not.
 	FalterAt float64
+	// Parts are the others of a reading that has several, by id.
+	Parts map[string]*Prediction
 }
 
 // Chance is how likely a word is.
@@ -152,6 +154,12 @@ func predictRead(m *machine.Machine, t *catalogue.Test, su setup.Setup, p *Predi
 		r.Chances = mixed
 	}
 	p.Value, p.Over, p.Words = r.Value, r.Over, inOrder(r.Chances)
+	if len(t.Parts) > 0 {
+		p.Parts = make(map[string]*Prediction, len(r.Parts))
+		for id, x := range r.Parts {
+			p.Parts[id] = &Prediction{Value: x.Value, Over: x.Over, Words: inOrder(x.Chances)}
+		}
+	}
 	if touch > 0 && (touched.Value != r.Value || touched.Over != r.Over) {
 		p.Touch, p.Touched = touch, touched.Value
 	}

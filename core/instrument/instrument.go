@@ -65,10 +65,20 @@ func (n Noise) Draws(test string, repeat int) (d machine.Draws) {
 // can be read, rounded to the instrument's step. Beyond says that the upper end
 // cut it off.
 func (n Noise) Blur(test, instrument string, repeat int, value float64) (shown float64, beyond bool) {
-	a := AccuracyOf(test)
+	return n.blur(test, AccuracyOf(test), instrument, repeat, value)
+}
+
+// BlurLike is Blur of a part of a reading, by a key of its own and with the
+// accuracy of a test.
+func (n Noise) BlurLike(key, test, instrument string, repeat int, value float64) float64 {
+	shown, _ := n.blur(key, AccuracyOf(test), instrument, repeat, value)
+	return shown
+}
+
+func (n Noise) blur(key string, a Accuracy, instrument string, repeat int, value float64) (shown float64, beyond bool) {
 	if n.On && value != 0 {
 		value += value * a.Bias * n.Source("bias:"+instrument, 0).NormFloat64()
-		value += (value*a.Repeat + a.Floor) * clampDeviate(n.Source("repeat:"+test, repeat).NormFloat64())
+		value += (value*a.Repeat + a.Floor) * clampDeviate(n.Source("repeat:"+key, repeat).NormFloat64())
 	}
 	return units.Round(min(max(value, a.Least), a.Most), a.Step), value > a.Most+a.Step/2
 }

@@ -81,6 +81,10 @@ type Entry struct {
 	Over   bool    `json:"over,omitempty"`
 	Word   string  `json:"word,omitempty"`
 	Judged string  `json:"judged,omitempty"`
+	// Parts are what was written down of the other parts of a reading that has
+	// several, by id; Left says that the first part was not written down.
+	Parts map[string]Entry `json:"parts,omitempty"`
+	Left  bool             `json:"left,omitempty"`
 }
 
 // In gives the entered value in a unit; ok is false when it is over-limit or

@@ -146,10 +146,10 @@ func (m *Machine) CoilResistances() (primary, secondary float64, open bool) {
 	return primary, units.CopperResistance(m.p.secondary, m.s.CoilC), m.p.secondaryOpen || m.coilOpen()
 }
 
-// KillOhm is the resistance from the kill lead to earth, as the switch and bar
-// stand: +Inf when open.
-func (m *Machine) KillOhm() float64 {
-	if m.killed() {
+// KillOhm is the resistance from the kill lead to earth, as switch and bar stand,
+// or with the switch put to STOP or the bar let go: +Inf when open.
+func (m *Machine) KillOhm(stop bool) float64 {
+	if stop || m.killed() {
 		return 0.3
 	}
 	return math.Inf(1)

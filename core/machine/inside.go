@@ -33,7 +33,7 @@ type Inside struct {
 	TornDiaphragm                     float64 // how far any of them is torn
 	PumpReversed, ScrewMissing        bool
 	Seal                              float64
-	ValveShift                        float64 // mm of clearance against the sheet
+	InletShift, ExhaustShift          float64 // mm of clearance against the sheet
 	ValveOpen, GasketTrack            bool
 	PortShut                          float64 // share of the exhaust port shut by carbon
 	ValveBurnt                        float64
@@ -78,12 +78,25 @@ func (m *Machine) Inside() Inside {
 		OneWayVent: p.oneWayVent, OilFuel: s.OilFuel, CylinderML: s.CylinderML, VentBlown: s.VentBlown,
 	}
 	switch {
-	case m.has("valve-clearance-tight"):
-		in.ValveShift = -0.12 * m.severity("valve-clearance-tight")
+	case m.has("valve-clearance-tight"): // the hotter one closes up first
+		in.InletShift, in.ExhaustShift = m.onValves("valve-clearance-tight", -0.12, -0.14)
 	case m.has("valve-clearance-wide"):
-		in.ValveShift = 0.25 * m.severity("valve-clearance-wide")
+		in.InletShift, in.ExhaustShift = m.onValves("valve-clearance-wide", 0.25, 0.25)
 	}
 	return in
+}
+
+// onValves is what a fault of the clearances takes of each at full severity, mm:
+// of both, or of the one that it is on.
+func (m *Machine) onValves(id string, inlet, exhaust float64) (in, ex float64) {
+	s := m.severity(id)
+	switch m.mode(id) {
+	case "in":
+		return inlet * s, 0
+	case "ex":
+		return 0, exhaust * s
+	}
+	return inlet * s, exhaust * s
 }
 
 // torn is how far a diaphragm is torn that can be seen when they lie open.
@@ -267,6 +280,9 @@ func (m *Machine) DryPlug() { m.s.Film, m.s.PlugFilm = 0, 0 }
 
 // Breathe opens the cap for a moment: a vacuum in the tank is gone.
 func (m *Machine) Breathe() { m.s.TankVacuumKPa = 0 }
+
+// OpenedShare is how full the bowl was when it was opened, 0 to 1.
+func (m *Machine) OpenedShare() float64 { return m.s.OpenedShare }
 
 // DrainBowl empties the bowl and says how much came, ml.
 func (m *Machine) DrainBowl() float64 {

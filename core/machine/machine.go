@@ -73,6 +73,8 @@ type State struct {
 	WantsChoke bool
 	// Blocked: the driven part is blocked, and the rope moves nothing.
 	Blocked bool
+	// OpenedShare is how full the bowl was when it was last opened.
+	OpenedShare float64
 	// BowlOpened: it was emptied by hand since the engine last ran.
 	BowlOpened bool
 	// FilterOff, MufflerOff: nothing stands before or behind.
@@ -348,6 +350,9 @@ func (m *Machine) OpenBowl(off bool) {
 		}
 		m.s.SpiltML += m.s.BowlML
 		m.spill(after)
+		if m.s.BowlML > 0 || !m.s.BowlOpened {
+			m.s.OpenedShare = m.s.BowlML / m.p.bowlML
+		}
 		m.s.BowlML, m.s.BowlOpened = 0, true
 	}
 	m.s.BowlOff = off

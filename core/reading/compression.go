@@ -21,7 +21,8 @@ var compressionReaders = map[string]reader{
 		if !s.AtTDC || !s.CrankHeld { // a valve stands open, or the crank has turned
 			held, hiss = 0, "exhaust"
 		}
-		return Reading{Value: 100 * (setup.RuleSupplyPSI - held) / setup.RuleSupplyPSI, Also: map[string]any{"hiss": hiss}}
+		return Reading{Value: 100 * (setup.RuleSupplyPSI - held) / setup.RuleSupplyPSI, Also: map[string]any{"hiss": hiss},
+			Parts: words(map[string]string{"hiss": hiss})}
 	},
 	"pull-feel": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading { return sure(m.Feel()) },
 	"thumb-hole": func(m *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
@@ -30,13 +31,17 @@ var compressionReaders = map[string]reader{
 	},
 	"valve-clearance": func(m *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
 		if !s.AtTDC { // the cam stands under it
-			return Reading{}
+			return Reading{Parts: map[string]Reading{"ex": {}}}
 		}
-		mm := m.Sheet()["valve_in_mm"].Middle() + m.Inside().ValveShift
-		if m.State().EngineC > 60 {
-			mm -= 0.04 // hot parts are longer
+		in := m.Inside()
+		clear := func(figure string, shift float64) float64 {
+			mm := m.Sheet()[figure].Middle() + shift
+			if m.State().EngineC > 60 {
+				mm -= 0.04 // hot parts are longer
+			}
+			return max(mm, 0)
 		}
-		return Reading{Value: max(mm, 0)}
+		return Reading{Value: clear("valve_in_mm", in.InletShift), Parts: map[string]Reading{"ex": {Value: clear("valve_ex_mm", in.ExhaustShift)}}}
 	},
 	"head-look": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
 		if m.State().EngineC >= 60 { // a head that comes off hot warps

@@ -93,23 +93,29 @@ var fuelReaders = map[string]reader{
 	"bowl-drain": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
 		m.Refill() // one that was opened fills first
 		ml := m.DrainBowl()
-		r := Reading{Value: ml}
+		r := Reading{Value: ml, Parts: words(map[string]string{"with": "clear"})}
+		with := ""
 		if in := m.Inside(); in.Water > 0.15 {
-			r.Also = map[string]any{"with": "water"}
+			with = "water"
 		} else if in.Debris > 0.3 {
-			r.Also = map[string]any{"with": "grit"}
+			with = "grit"
+		}
+		if with != "" && ml > 0.5 {
+			r.Also, r.Parts = map[string]any{"with": with}, words(map[string]string{"with": with})
 		}
 		return r
 	},
 	"bowl-look": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
 		in := m.Inside()
+		r := grades(max(in.Stale, 0.6*(1-in.MainOpen)), []float64{0.35}, 0.08, "clean", "varnish")
 		switch {
 		case in.Water > 0.1:
-			return grades(in.Water, []float64{0.2}, 0.05, "clean", "water")
+			r = grades(in.Water, []float64{0.2}, 0.05, "clean", "water")
 		case in.Debris > 0:
-			return grades(in.Debris, []float64{0.25}, 0.06, "clean", "grit")
+			r = grades(in.Debris, []float64{0.25}, 0.06, "clean", "grit")
 		}
-		return grades(max(in.Stale, 0.6*(1-in.MainOpen)), []float64{0.35}, 0.08, "clean", "varnish")
+		r.Parts = map[string]Reading{"level": grades(m.OpenedShare(), []float64{0.08, 0.7}, 0.04, "empty", "low", "full")}
+		return r
 	},
 	"jet-look": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading { return jetReading(m) },
 	"needle-test": func(m *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
@@ -136,7 +142,11 @@ var fuelReaders = map[string]reader{
 		if !s.UpsideDown { // it hangs on its tang
 			height, shuts = height+9, "leaks"
 		}
-		return Reading{Value: height, Also: map[string]any{"needle": shuts}}
+		float := "dry"
+		if in.FloatSunk { // shaken, it is heard
+			float = "sloshes"
+		}
+		return Reading{Value: height, Also: map[string]any{"needle": shuts}, Parts: words(map[string]string{"needle": shuts, "float": float})}
 	},
 	"passage-trace": func(m *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
 		if s.Harsh {
@@ -165,7 +175,8 @@ var fuelReaders = map[string]reader{
 	},
 	"screw-count": func(m *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
 		in := m.Inside()
-		r := Reading{Value: m.Sheet()["screw_turns"].Middle() * in.ScrewHigh}
+		turns := m.Sheet()["screw_turns"].Middle()
+		r := Reading{Value: turns * in.ScrewHigh, Parts: map[string]Reading{"low": {Value: turns * in.ScrewLow}}}
 		if s.HardSeat { // driven into its seat, it counts more and meters more after
 			r.Value += hardSeatTurns
 			m.Inflict(machine.FaultSpec{ID: "jet-oversize", Severity: 0.15})

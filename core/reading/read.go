@@ -37,6 +37,8 @@ type Reading struct {
 	// Unmet are conditions that no set-up meets, by id: the crank does not turn,
 	// the engine does not run.
 	Unmet []string
+	// Parts are the others of a reading that has several, by id.
+	Parts map[string]Reading
 	// Minutes the act took beyond the test's own.
 	Minutes float64
 	Also    map[string]any
@@ -127,6 +129,15 @@ var turned = map[string]turning{
 	"compression-dry": byRope, "compression-wet": byRope, "thumb-hole": byRope,
 	"spark-gap": byRope, "spark-kill-off": byRope, "spark-plug-earthed": byRope, "spark-inline": byRope, "oil-lead-off": byRope,
 	"tdc-magnet": byHand, "leak-down": byHand, "valve-clearance": byHand,
+}
+
+// words are parts that no competent eye gets wrong.
+func words(parts map[string]string) map[string]Reading {
+	out := map[string]Reading{}
+	for id, w := range parts {
+		out[id] = sure(w)
+	}
+	return out
 }
 
 // sure is a look that no competent eye gets wrong.

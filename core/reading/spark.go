@@ -25,7 +25,15 @@ var sparkReaders = map[string]reader{
 		}
 		return grades(in.Chafe, []float64{0.5}, 0.1, "sound", "chafed")
 	},
-	"plug-look": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading { return plugReading(m) },
+	"plug-look": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
+		r, in := plugReading(m), m.Inside()
+		insulator := sure("whole")
+		if in.PlugCracked {
+			insulator = sure("cracked")
+		}
+		r.Parts = map[string]Reading{"gap": {Value: in.PlugGapMM}, "insulator": insulator}
+		return r
+	},
 	"plug-gap": func(m *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
 		gap := m.Inside().PlugGapMM
 		if s.FlatFeeler { // it bridges the hollow that the spark has worn
@@ -62,7 +70,8 @@ var sparkReaders = map[string]reader{
 		if m.Inside().Oxidised {
 			faces = "oxidised"
 		}
-		return Reading{Value: m.Sheet()["points_gap_mm"].Middle(), Also: map[string]any{"faces": faces}}
+		return Reading{Value: m.Sheet()["points_gap_mm"].Middle(), Also: map[string]any{"faces": faces},
+			Parts: words(map[string]string{"faces": faces})}
 	},
 	"tdc-magnet": func(m *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
 		// Degrees before dead centre; after it they count below nought.
@@ -80,15 +89,20 @@ var sparkReaders = map[string]reader{
 		return Reading{Value: seconds, Over: !stops}
 	},
 	"kill-continuity": func(m *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
-		ohm := m.KillOhm()
-		if !s.Controls.KillLeadOff { // the winding lies across it
-			p, _, _ := m.CoilResistances()
-			ohm = min(ohm, p)
+		at := func(stop bool) Reading {
+			ohm := m.KillOhm(stop)
+			if !s.Controls.KillLeadOff { // the winding lies across it
+				p, _, _ := m.CoilResistances()
+				ohm = min(ohm, p)
+			}
+			if !s.Nulled {
+				ohm += LeadOhm
+			}
+			return Reading{Value: ohm, Over: ohm >= setup.MeterRanges[s.MeterRange], fineRange: true}
 		}
-		if !s.Nulled {
-			ohm += LeadOhm
-		}
-		return Reading{Value: ohm, Over: ohm >= setup.MeterRanges[s.MeterRange], fineRange: true}
+		r := at(s.Controls.Stop)
+		r.Parts = map[string]Reading{"stop": at(true)}
+		return r
 	},
 	"coil-primary": func(m *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
 		return meterReading(m, "coil-primary", s)

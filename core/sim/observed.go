@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"maps"
 	"slices"
 	"strings"
 
@@ -69,7 +70,7 @@ func ReadSeen(r io.Reader) (*Seen, error) {
 	}
 	out := &Seen{Family: in.family, Sheet: in.sheet, Ambient: in.ambient, Warnings: in.warnings}
 	for i, e := range events {
-		st, p := lineOf(fmt.Sprintf("events[%d]", i), e, observed[i])
+		st, p := lineOf(fmt.Sprintf("events[%d]", i), &in, e, observed[i])
 		if p != nil {
 			return nil, p
 		}
@@ -80,7 +81,7 @@ func ReadSeen(r io.Reader) (*Seen, error) {
 }
 
 // stepOf makes a step of an event that has been checked already.
-func lineOf(path string, e map[string]json.RawMessage, observed json.RawMessage) (st ledger.Line, p *problem.Problem) {
+func lineOf(path string, in *simInput, e map[string]json.RawMessage, observed json.RawMessage) (st ledger.Line, p *problem.Problem) {
 	text := func(key string) (s string) {
 		_ = json.Unmarshal(e[key], &s) // checked already
 		return s
@@ -121,7 +122,7 @@ func lineOf(path string, e map[string]json.RawMessage, observed json.RawMessage)
 		if observed == nil {
 			return st, nil
 		}
-		st.Obs, st.Entry, p = observation(path+".observed", catalogue.Standard().Test(st.Test), observed)
+		st.Obs, st.Entry, p = observation(path+".observed", catalogue.Standard().TestFor(in.family, in.sheet, st.Test), observed)
 	}
 	if observed != nil && st.Kind != ledger.EventTake {
 		p = problem.New(path+".observed", "sim.only-test-shows-something")
@@ -133,6 +134,9 @@ func observation(path string, t *catalogue.Test, raw json.RawMessage) (*bench.Ob
 	var v any
 	if err := json.Unmarshal(raw, &v); err != nil {
 		return nil, nil, problem.In(path, err)
+	}
+	if by, several := v.(map[string]any); several {
+		return observedParts(path, t, by)
 	}
 	o, e := &bench.Observation{Test: t.ID, Unit: t.Unit, Valid: true}, &ledger.Entry{Unit: t.Unit}
 	if t.Kind != catalogue.KindNumber {
@@ -163,5 +167,57 @@ func observation(path string, t *catalogue.Test, raw json.RawMessage) (*bench.Ob
 		return nil, nil, problem.New(path, "sim.no-reading", "value", problem.Show(v), "unit", t.Unit)
 	}
 	o.Value = &e.Value
+	return o, e, nil
+}
+
+// observedParts reads what was observed of the parts of a reading, by part; one
+// that is left out tells nothing.
+func observedParts(path string, t *catalogue.Test, by map[string]any) (*bench.Observation, *ledger.Entry, *problem.Problem) {
+	if len(t.Parts) == 0 {
+		return nil, nil, problem.New(path, "sim.reading-has-no-parts", "test_id", t.ID)
+	}
+	var ids []string
+	for _, p := range t.Parts {
+		ids = append(ids, p.ID)
+	}
+	for _, id := range slices.Sorted(maps.Keys(by)) {
+		if t.Part(id) == nil {
+			return nil, nil, problem.New(path+"."+id, "sim.no-such-part", "test_id", t.ID, "id", id, "parts", ids)
+		}
+	}
+	if len(by) == 0 {
+		return nil, nil, problem.New(path, "sim.no-such-part", "test_id", t.ID, "id", "", "parts", ids)
+	}
+	o, e := &bench.Observation{Test: t.ID, Unit: t.Unit, Valid: true}, &ledger.Entry{Unit: t.Unit, Left: true}
+	for i, p := range t.Parts {
+		v, there := by[p.ID]
+		if !there {
+			continue
+		}
+		raw, err := json.Marshal(v)
+		if err != nil {
+			return nil, nil, problem.In(path+"."+p.ID, err)
+		}
+		as := t // the first part is what the test itself is
+		if i > 0 {
+			as = &catalogue.Test{ID: t.ID, Kind: catalogue.KindNumber, Unit: p.Unit, Words: p.Words}
+			if !p.IsNumber() {
+				as.Kind = catalogue.KindLook
+			}
+		}
+		seen, entry, prob := observation(path+"."+p.ID, as, raw)
+		if prob != nil {
+			return nil, nil, prob
+		}
+		if i == 0 {
+			entry.Parts = e.Parts
+			o, e = seen, entry
+			continue
+		}
+		if e.Parts == nil {
+			e.Parts = map[string]ledger.Entry{}
+		}
+		e.Parts[p.ID] = *entry
+	}
 	return o, e, nil
 }
