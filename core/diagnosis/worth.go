@@ -12,6 +12,7 @@ import (
 	"zanjero/core/foresee"
 	"zanjero/core/instrument"
 	"zanjero/core/ledger"
+	"zanjero/core/reading"
 )
 
 // Weights turn what a test takes besides time into minutes, as an instructor
@@ -271,7 +272,8 @@ func (b *Belief) outcomes(ctx context.Context, only ...string) (*outcomeTable, e
 		if t.Long {
 			minutes = longMinutes
 		}
-		out.tests, out.minutes = append(out.tests, t.ID), append(out.minutes, minutes+first.AccessMinutes(&t))
+		minutes += reading.HeatMinutes(m, &t) + first.AccessMinutes(&t)
+		out.tests, out.minutes = append(out.tests, t.ID), append(out.minutes, minutes)
 		out.money = append(out.money, first.AccessMoney(&t))
 		out.names, out.chance = append(out.names, names), append(out.chance, per)
 	}

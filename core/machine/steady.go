@@ -254,24 +254,30 @@ func (m *Machine) settleAt(l Load, throttle, choke, level, high, low float64) (s
 	}
 	const steps = 8
 	above, found := high, false
+	carries, lacks := 0.0, 0.0 // the excess at the highest that carries, and at above
 	for i := 0; i <= steps; i++ {
 		n := high - (high-low)*float64(i)/steps
-		if excess(n) >= 0 {
-			s.rpm, found = n, true
+		e := excess(n)
+		if e >= 0 {
+			s.rpm, found, carries = n, true, e
 			break
 		}
-		above = n
+		above, lacks = n, e
 	}
 	if !found {
 		s.rpm = 0
 		return s, false
 	}
+	// Regula falsi with Illinois' halving; the lower end always carries the load.
 	for range 12 {
-		mid := (s.rpm + above) / 2
-		if excess(mid) >= 0 {
-			s.rpm = mid
+		if above-s.rpm < 1e-4*high || carries < 2e-5 {
+			break
+		}
+		mid := s.rpm + (above-s.rpm)*clamp(carries/(carries-lacks), 0.05, 0.95)
+		if e := excess(mid); e >= 0 {
+			s.rpm, carries, lacks = mid, e, lacks/2
 		} else {
-			above = mid
+			above, lacks, carries = mid, e, carries/2
 		}
 	}
 	excess(s.rpm)

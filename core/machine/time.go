@@ -255,16 +255,18 @@ func (m *Machine) run(minutes float64, l Load, choke float64, keep bool) Run {
 		floor = 0.88 * m.p.idle
 	}
 	near, dt, last := 0.0, 0.1, 0.0
-	was := m.s
+	was, held := m.s, true // the state before the last step, and whether it held its speed
 	for r.Minutes < minutes {
 		at, ok := m.settle(l, choke, m.s.BowlML/m.p.bowlML, near)
 		ok = ok && !m.s.Seized
-		if last > fineStep && l == LoadTest && (!ok || at.rpm < holds*m.p.governed) {
+		holding := l != LoadTest || (ok && at.rpm >= holds*m.p.governed)
+		if last > fineStep && held && !holding {
 			// It lets go within the last step: that is gone through finely, for speed,
 			// use and level pull at each other and a coarse step would swing.
 			m.s, dt = was, fineStep
 			r.Minutes -= last
 			last = 0
+			held = false
 			if keep {
 				r.Trace = r.Trace[:len(r.Trace)-1]
 			}
@@ -295,7 +297,7 @@ func (m *Machine) run(minutes float64, l Load, choke float64, keep bool) Run {
 			moved := max(math.Abs(m.s.BowlML-before.BowlML)/(0.06*m.p.bowlML), math.Abs(m.s.EngineC-before.EngineC)/8)
 			if moved <= 1 || step <= 0.02 {
 				switch {
-				case at.rpm < holds*m.p.governed && l == LoadTest:
+				case !holding && moved > 0.1:
 					dt = fineStep
 				case moved < 0.5:
 					dt = min(step*2, 2)
@@ -308,7 +310,7 @@ func (m *Machine) run(minutes float64, l Load, choke float64, keep bool) Run {
 			step = max(step/2, 0.02)
 		}
 		r.Minutes += step
-		was, last = before, step
+		was, last, held = before, step, holding
 	}
 	r.Level = m.s.BowlML / m.p.bowlML
 	if keep {

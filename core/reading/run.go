@@ -146,6 +146,14 @@ const (
 	heatMinutes = 15
 )
 
+// HeatMinutes is how long a test first works a machine hot, as it stands.
+func HeatMinutes(m *machine.Machine, t *catalogue.Test) float64 {
+	if t.ID == "hot-restart" && m.State().CoilC < hotCoil {
+		return heatMinutes
+	}
+	return 0
+}
+
 // loaded is an attempt with its brief working load, which is what is judged.
 func loaded(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
 	return startReading(m, m.Attempt(ClearFirst(m, s.Attempt()), d))
