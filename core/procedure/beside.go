@@ -12,13 +12,15 @@ type Row struct {
 	ExpectedMinutes float64 `json:"expected_minutes"`
 	WorstMinutes    float64 `json:"worst_minutes"`
 	Isolated        float64 `json:"isolated"` // to the part or the reach
-	Wrong           float64 `json:"wrong"`
-	Lost            float64 `json:"without_an_end"` // dead ends and undetected
+	// WrongPart is a wrong part of the right path, Wrong something of another path.
+	WrongPart float64 `json:"wrong_part"`
+	Wrong     float64 `json:"wrong"`
+	Lost      float64 `json:"without_an_end"` // dead ends and undetected
 }
 
 func (e *Evaluation) row() Row {
 	t := e.Totals
-	return Row{e.Procedure, t.ExpectedMinutes, t.WorstMinutes, e.isolated(), t.Levels[Wrong], t.Levels[DeadEnd] + t.Levels[Undetected]}
+	return Row{e.Procedure, t.ExpectedMinutes, t.WorstMinutes, e.isolated(), t.Levels[WrongPart], t.Levels[Wrong], t.Levels[DeadEnd] + t.Levels[Undetected]}
 }
 
 // Planned is the planner's order for an engine and a complaint: as a procedure,

@@ -11,9 +11,10 @@ import (
 const (
 	AtPart     = "part"       // one fault is concluded, and it is that
 	AtReach    = "reach"      // the fault is among those concluded, all of its reach; or its reach is
-	AtLateral  = "lateral"    // the same for its lateral
+	AtLateral  = "lateral"    // its lateral is concluded, or it is among several of it
 	AtGroup    = "group"      // it is among those concluded, of several laterals
-	Wrong      = "wrong"      // something else is concluded
+	WrongPart  = "wrong_part" // another part of its lateral is concluded: right path, wrong part
+	Wrong      = "wrong"      // something of another lateral is concluded
 	DeadEnd    = "dead_end"   // something was noticed, and the steps ran out
 	Undetected = "undetected" // every step went as on a sound machine
 	Referred   = "referred"   // it is handed on
@@ -21,7 +22,7 @@ const (
 )
 
 // Levels in order, the best first.
-var Levels = []string{AtPart, AtReach, AtLateral, AtGroup, Referred, Sound, Undetected, DeadEnd, Wrong}
+var Levels = []string{AtPart, AtReach, AtLateral, AtGroup, Referred, Sound, Undetected, DeadEnd, WrongPart, Wrong}
 
 // level says how right an outcome that ends the procedure is for a fault.
 func (o *Outcome) level(fault string) string {
@@ -48,16 +49,19 @@ func (o *Outcome) level(fault string) string {
 	} else if reach != "" {
 		lateral, sameLateral = cat.Reach(reach).Lateral, true
 	}
-	in := slices.Contains(o.Faults, fault)
+	in, onlyPath := slices.Contains(o.Faults, fault), len(o.Faults) == 0 && o.Reach == ""
+	onIt := sameLateral && lateral == cat.Reach(def.Reach).Lateral
 	switch {
 	case in && len(o.Faults) == 1:
 		return AtPart
 	case sameReach && reach == def.Reach:
 		return AtReach
-	case sameLateral && lateral == cat.Reach(def.Reach).Lateral:
+	case onIt && (in || onlyPath):
 		return AtLateral
 	case in:
 		return AtGroup
+	case onIt:
+		return WrongPart
 	}
 	return Wrong
 }

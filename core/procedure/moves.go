@@ -125,7 +125,7 @@ func (pop *Population) Better(ctx context.Context, proc *Procedure) ([]Move, err
 		}
 		c.move.Saves = base.Totals.ExpectedMinutes - e.Totals.ExpectedMinutes
 		c.move.Isolates = e.isolated() - base.isolated()
-		c.move.Wrong = e.Totals.Levels[Wrong] - base.Totals.Levels[Wrong]
+		c.move.Wrong = e.wrong() - base.wrong()
 		if c.move.Saves >= leastSaved && c.move.Isolates >= -noLess && c.move.Wrong <= noLess {
 			out = append(out, c.move)
 		}
@@ -284,3 +284,7 @@ func (f *frozen) cost(order []int) (minutes, isolated float64) {
 	}
 	return minutes, isolated
 }
+
+// wrong is the share in which something is concluded that it is not, on its path or
+// off it: a part is bought for nothing either way.
+func (e *Evaluation) wrong() float64 { return e.Totals.Levels[WrongPart] + e.Totals.Levels[Wrong] }

@@ -71,6 +71,31 @@ func play(t *testing.T, p *Procedure, family string, faults []machine.FaultSpec,
 	return DeadEnd, s.Minutes()
 }
 
+// How right an end is: the part, its reach, its path; a wrong part of the right
+// path is told apart from a wrong path, and from what is left open.
+func TestLevels(t *testing.T) {
+	for _, c := range []struct {
+		o    Outcome
+		want string
+	}{
+		{Outcome{Then: Conclude, Faults: []string{"main-jet-blocked"}}, AtPart},
+		{Outcome{Then: Conclude, Faults: []string{"main-jet-blocked", "pilot-jet-blocked"}}, AtReach},
+		{Outcome{Then: Conclude, Reach: "jets"}, AtReach},
+		{Outcome{Then: Conclude, Faults: []string{"main-jet-blocked", "tank-empty"}}, AtLateral},
+		{Outcome{Then: Conclude, Lateral: "fuel"}, AtLateral},
+		{Outcome{Then: Conclude, Faults: []string{"main-jet-blocked", "plug-fouled"}}, AtGroup},
+		{Outcome{Then: Conclude, Faults: []string{"tank-empty"}}, WrongPart},
+		{Outcome{Then: Conclude, Faults: []string{"tank-empty", "valve-shut"}}, WrongPart},
+		{Outcome{Then: Conclude, Reach: "tank"}, WrongPart},
+		{Outcome{Then: Conclude, Faults: []string{"plug-fouled"}}, Wrong},
+		{Outcome{Then: Conclude, Lateral: "spark"}, Wrong},
+		{Outcome{Then: Stop}, Referred},
+	} {
+		assert.Equal(t, c.want, c.o.level("main-jet-blocked"), "%+v", c.o)
+		assert.Contains(t, Levels, c.want)
+	}
+}
+
 // read finds the outcome of a step that an observation belongs to, or −1. It
 // knows nothing of probabilities.
 func (s *Step) read(t *catalogue.Test, sheet catalogue.Sheet, o *bench.Observation) int {

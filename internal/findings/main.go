@@ -102,7 +102,8 @@ func together(a, b []diagnosis.ReliabilityBin) []diagnosis.ReliabilityBin {
 func tables(all []trial, bins []diagnosis.ReliabilityBin) string {
 	var b strings.Builder
 	b.WriteString("# Findings: the tables\n\nMade by `make findings`; what they say is in [findings](findings.md). Each cell: expected " +
-		"minutes, then the share isolated to the part or reach, then the share concluded wrongly, in percent.\n")
+		"minutes, then the shares isolated to the part or reach, concluded as a wrong part of the right path, and concluded on the " +
+		"wrong path, in percent.\n")
 	last := ""
 	for _, c := range all {
 		if c.Complaint != last {
@@ -116,7 +117,7 @@ func tables(all []trial, bins []diagnosis.ReliabilityBin) string {
 		}
 		fmt.Fprintf(&b, "| %s %s |", c.Engine.Name, c.Engine.Code)
 		for _, r := range c.Rows {
-			fmt.Fprintf(&b, " %.0f · %.0f · %.0f |", r.ExpectedMinutes, 100*r.Isolated, 100*r.Wrong)
+			fmt.Fprintf(&b, " %.0f · %.0f · %.0f · %.0f |", r.ExpectedMinutes, 100*r.Isolated, 100*r.WrongPart, 100*r.Wrong)
 		}
 		fmt.Fprintf(&b, " %.0f %% |\n", c.Gap)
 	}

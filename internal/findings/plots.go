@@ -66,7 +66,7 @@ func schools(all []trial) string {
 	most, wrongest := 0.0, 0.0
 	for _, c := range all {
 		for _, r := range c.Rows {
-			most, wrongest = max(most, r.ExpectedMinutes), max(wrongest, r.Wrong)
+			most, wrongest = max(most, r.ExpectedMinutes), max(wrongest, r.WrongPart+r.Wrong)
 		}
 	}
 	text(&b, left, 62, 13, "start", muted, "expected minutes")
@@ -85,7 +85,7 @@ func schools(all []trial) string {
 		fmt.Fprintf(&b, `<path d="M%.1f %.1fH%.1fM%.1f %.1fH%.1f" stroke="%s"/>`+"\n", left, y-8, left+width, right, y-8, right+wide, grid)
 		for i, r := range c.Rows {
 			m := marks[i]
-			b.WriteString(mark(m.shape, m.colour, left+width*r.ExpectedMinutes/most, y-8) + mark(m.shape, m.colour, right+wide*r.Wrong/wrongest, y-8) + "\n")
+			b.WriteString(mark(m.shape, m.colour, left+width*r.ExpectedMinutes/most, y-8) + mark(m.shape, m.colour, right+wide*(r.WrongPart+r.Wrong)/wrongest, y-8) + "\n")
 		}
 	}
 	y += 24
