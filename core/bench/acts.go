@@ -69,7 +69,11 @@ func (s *Session) skipped(t *catalogue.Test, before machine.State) []string {
 	if s.technique == Ideal {
 		return out
 	}
-	for _, id := range s.cat.PrecautionsOf(t) {
+	ids := s.cat.PrecautionsOf(t)
+	if setup.Starts(t) && !slices.Contains(ids, "wipe-spill") {
+		ids = append(slices.Clone(ids), "wipe-spill") // no engine is started over spilt fuel
+	}
+	for _, id := range ids {
 		switch id {
 		case "cool-down":
 			if before.EngineC < CoolC+15 {

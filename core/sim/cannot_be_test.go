@@ -341,3 +341,15 @@ func TestRefitting(t *testing.T) {
 	}
 	says(t, four2, fault("key-sheared", "0.8"), ask("key-look")+on2+start, "no-fire", "a key stays sheared")
 }
+
+// An engine that is started over spilt fuel is a precaution left out.
+func TestNotStartedOverFuel(t *testing.T) {
+	in := `{"machine":"f4-bowl","technique":"as-set","noise":false,"events":[{"cover":"bowlopen"},{"cover":"bowlopen","off":false},` + start + `]}`
+	out, err := Simulate(strings.NewReader(in))
+	require.NoError(t, err)
+	assert.Contains(t, last(out.Observations).Skipped, "wipe-spill")
+	in = strings.Replace(in, `{"cover":"bowlopen","off":false},`, `{"cover":"bowlopen","off":false},{"act":"wipe-spill"},`, 1)
+	out, err = Simulate(strings.NewReader(in))
+	require.NoError(t, err)
+	assert.NotContains(t, last(out.Observations).Skipped, "wipe-spill")
+}
