@@ -252,3 +252,24 @@ func TestLeakDown(t *testing.T) {
 		last = psi
 	}
 }
+
+// Source: stoichiometry of petrol, 14.7 kg of air to one of fuel; air of 1.2 g/l and
+// petrol of 745 g/l at 20 °C (textbook). A charge's fuel is then 1.1e-4 of the
+// displacement: 18 µl for 163 ml, a third of a drop, so that some drops last a few
+// strokes and a teaspoon is two hundred charges and more.
+func TestADoseInCharges(t *testing.T) {
+	assert.InEpsilon(t, 1.2/14.7/745, chargeML, 0.01)
+	m := bowl(t, day)
+	d := m.dosed(0.2)
+	strokes, last := 0, 9.0
+	for d.left > 0.3 {
+		u := d.take()
+		assert.LessOrEqual(t, u, last, "it is drawn ever leaner")
+		assert.LessOrEqual(t, u, mostMist)
+		last = u
+		strokes++
+	}
+	assert.Greater(t, strokes, 5)
+	d = m.dosed(5)
+	assert.InDelta(t, mostMist, d.take(), 0.01, "the stream carries no more, however much lies there")
+}
