@@ -85,7 +85,8 @@ func schools(all []trial) string {
 		fmt.Fprintf(&b, `<path d="M%.1f %.1fH%.1fM%.1f %.1fH%.1f" stroke="%s"/>`+"\n", left, y-8, left+width, right, y-8, right+wide, grid)
 		for i, r := range c.Rows {
 			m := marks[i]
-			b.WriteString(mark(m.shape, m.colour, left+width*r.ExpectedMinutes/most, y-8) + mark(m.shape, m.colour, right+wide*(r.WrongPart+r.Wrong)/wrongest, y-8) + "\n")
+			b.WriteString(mark(m.shape, m.colour, left+width*r.ExpectedMinutes/most, y-8) +
+				mark(m.shape, m.colour, right+wide*(r.WrongPart+r.Wrong)/wrongest, y-8) + "\n")
 		}
 	}
 	y += 24
