@@ -3,6 +3,7 @@ package httpapi_test
 import (
 	"net/http"
 	"net/netip"
+	"strings"
 	"sync"
 	"testing"
 
@@ -12,6 +13,8 @@ import (
 
 	"zanjero/internal/httpapi"
 	"zanjero/internal/store"
+	"zanjero/internal/testdb"
+	"zanjero/internal/yard"
 )
 
 // from sends everything that a user asks for as a proxy would from an address.
@@ -150,4 +153,51 @@ func TestSessionsEndEverywhere(t *testing.T) {
 	assert.Equal(t, 401, here.signIn("ann", "pw-ann"), "and no word that the password was right")
 	require.NoError(t, s.store.Disable(t.Context(), p.ID, false))
 	assert.Equal(t, 200, here.signIn("ann", "pw-ann"))
+}
+
+// Behind TLS no other host can set the session's cookie, and it is sent over TLS
+// alone.
+func TestCookiesAreBoundToTheHost(t *testing.T) {
+	s := &site{t: t, store: testdb.Open(t)}
+	s.serveWith(httpapi.Options{TLS: true})
+	require.NoError(t, s.store.AddPerson(t.Context(), &store.Person{ID: uuid.New(), Name: "real", DisplayName: "R", Role: store.Instructor,
+		PasswordHash: cheap.Hash("pw-real"), SessionEpoch: 1}))
+	body := strings.NewReader(`{"name":"real","password":"pw-real"}`)
+	res, err := http.Post(s.url+"/api/session", "application/json", body)
+	require.NoError(t, err)
+	defer res.Body.Close()
+	require.Equal(t, 200, res.StatusCode)
+	named := map[string]*http.Cookie{}
+	for _, c := range res.Cookies() {
+		named[c.Name] = c
+		assert.True(t, c.Secure && c.HttpOnly, c.Name)
+	}
+	require.Contains(t, named, "__Host-zanjero")
+	assert.Equal(t, "/", named["__Host-zanjero"].Path)
+	assert.Empty(t, named["__Host-zanjero"].Domain)
+}
+
+// Two servers that come up on one empty database make its people once.
+func TestTwoServersLoadOneYard(t *testing.T) {
+	db := testdb.Open(t)
+	f, err := yard.Parse([]byte(`{"format":"zanjero-yard-1",` + people + `}`))
+	require.NoError(t, err)
+	loaded := make(chan bool, 6)
+	for range cap(loaded) {
+		go func() {
+			did, err := yard.Load(t.Context(), db, f, cheap, func(uuid.UUID) int64 { return 1 })
+			assert.NoError(t, err)
+			loaded <- did
+		}()
+	}
+	times := 0
+	for range cap(loaded) {
+		if <-loaded {
+			times++
+		}
+	}
+	assert.Equal(t, 1, times)
+	all, err := db.People(t.Context(), "")
+	require.NoError(t, err)
+	assert.Len(t, all, 3)
 }
