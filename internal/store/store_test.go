@@ -114,6 +114,7 @@ func TestEventsAtOnceAreTheirOwn(t *testing.T) {
 	_, err = held.Exec("SELECT id FROM attempts WHERE id = $1 FOR UPDATE", as[5].ID)
 	require.NoError(t, err)
 	let := make(chan error, 1)
+	var once sync.Once
 	errs, dones := make([]error, len(as)), make([]bool, len(as))
 	var wg sync.WaitGroup
 	for i, a := range as {
@@ -132,11 +133,8 @@ func TestEventsAtOnceAreTheirOwn(t *testing.T) {
 		go func() {
 			defer wg.Done()
 			dones[i], errs[i] = s.AppendEvent(ctx, e, 2)
-			if i > 5 {
-				select { // the holder lets go only when others have been served
-				case let <- held.Rollback():
-				default:
-				}
+			if i > 5 { // the holder lets go only when others have been served
+				once.Do(func() { let <- held.Rollback() })
 			}
 		}()
 	}
