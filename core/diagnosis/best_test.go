@@ -18,7 +18,7 @@ import (
 // families and as evidence comes in.
 func TestBestIsAsGoodAsTheBest(t *testing.T) {
 	if testing.Short() {
-		t.Skip("reckons every test many times over")
+		t.Skip("long: it runs without the race detector")
 	}
 	for _, fam := range catalogue.Standard().Families {
 		p, err := NewPopulation(t.Context(), Job{Family: fam.ID, Sheet: fam.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}, nil)

@@ -18,6 +18,9 @@ import (
 // same as if they had at once: over the families, with work between tests and
 // with words that contradict all that came before.
 func TestWhatIsPostponedComesToTheSame(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: it runs without the race detector")
+	}
 	behind, caughtUp := 0, 0
 	for n, fam := range catalogue.Standard().Families {
 		r := rand.New(rand.NewPCG(uint64(n), 12))

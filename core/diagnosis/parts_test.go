@@ -9,6 +9,9 @@ import (
 // Each part is believed by itself: where it hisses says which of the leaks it is,
 // whatever the share, and a part that is left out tells nothing.
 func TestPartsAreBelieved(t *testing.T) {
+	if testing.Short() {
+		t.Skip("long: it runs without the race detector")
+	}
 	after := func(observed string) map[string]float64 {
 		return believed(t, `{"machine":"f4-bowl","events":[{"test":"compression-dry","observed":35},{"test":"leak-down","observed":`+observed+`}]}`).Posterior
 	}
