@@ -14,10 +14,10 @@ import (
 
 // postponed is how far the weight of a hypothesis lies below the heaviest one's,
 // as a logarithm, when what is done and seen is kept for later: about one part in
-// ten million. A line adds to no weight (next to nothing, for a number), so such a
+// a million. A line adds to no weight (next to nothing, for a number), so such a
 // hypothesis stays below until the others fall, and then it catches up. What is
 // reported differs by less than that share for each hypothesis.
-const postponed = 16
+const postponed = 14
 
 // Observe takes one line of a ledger in: what was done happens to every
 // hypothesis, and what was seen weighs it. The error is the context's.

@@ -32,6 +32,9 @@ type Set struct {
 	P      float64
 }
 
+// uncounted is the weight of a point that moves no mean.
+const uncounted = 1e-10
+
 // Report works the belief out.
 func (b *Belief) Report() Report {
 	cat := catalogue.Standard()
@@ -46,7 +49,9 @@ func (b *Belief) Report() Report {
 		}
 		for k, p := range weights[i] {
 			sets[key].P += p
-			h.severities(k, func(fault string, s float64) { r.Severity[fault] += p * s })
+			if p > uncounted {
+				h.severities(k, func(fault string, s float64) { r.Severity[fault] += p * s })
+			}
 		}
 	}
 	for _, key := range slices.Sorted(maps.Keys(sets)) {

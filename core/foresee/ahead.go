@@ -31,7 +31,7 @@ func Test(s *bench.Session, id string, own setup.Settings) []Outcome {
 	m.SetControls(su.Controls)
 	if t.Kind != catalogue.KindRun {
 		p := &Prediction{}
-		predictRead(m, t, su, p)
+		predictRead(m, t, su, p, false)
 		c.Settle(t, su.Controls, was, 0)
 		return []Outcome{{1, p, c}}
 	}

@@ -122,7 +122,7 @@ func predict(s *bench.Session, st ledger.Line, asIfValid bool) *Prediction {
 	if t.Kind == catalogue.KindRun {
 		p.Words = inOrder(predictRun(s, t, su, st.Obs, p))
 	} else {
-		predictRead(m, t, su, p)
+		predictRead(m, t, su, p, st.Entry != nil && len(st.Entry.Parts) > 0)
 	}
 	m = s.Machine() // a run may have put another in its place
 	m.SetControls(was)
@@ -132,8 +132,9 @@ func predict(s *bench.Session, st ledger.Line, asIfValid bool) *Prediction {
 	return p
 }
 
-// predictRead reads with a chafed wire clear, and touching.
-func predictRead(m *machine.Machine, t *catalogue.Test, su setup.Setup, p *Prediction) {
+// predictRead reads with a chafed wire clear, and touching; the parts of a reading
+// only where they are asked for.
+func predictRead(m *machine.Machine, t *catalogue.Test, su setup.Setup, p *Prediction, parts bool) {
 	touch := m.TouchChance()
 	var touched reading.Reading
 	if touch > 0 {
@@ -154,7 +155,7 @@ func predictRead(m *machine.Machine, t *catalogue.Test, su setup.Setup, p *Predi
 		r.Chances = mixed
 	}
 	p.Value, p.Over, p.Words = r.Value, r.Over, inOrder(r.Chances)
-	if len(t.Parts) > 0 {
+	if parts {
 		p.Parts = make(map[string]*Prediction, len(r.Parts))
 		for id, x := range r.Parts {
 			p.Parts[id] = &Prediction{Value: x.Value, Over: x.Over, Words: inOrder(x.Chances)}
