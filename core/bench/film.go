@@ -12,8 +12,8 @@ import (
 // Film has a master start a machine with faults in it and let it run, and shows
 // frame by frame what goes on inside. It is for lessons and debriefs: it tells
 // all that is hidden.
-func Film(family string, sheet catalogue.Sheet, amb machine.Ambient, faults []machine.FaultSpec, minutes float64, load machine.Load) ([]machine.Frame,
-	*problem.Problem) {
+func Film(family string, sheet catalogue.Sheet, amb machine.Ambient, faults []machine.FaultSpec, minutes float64, load machine.Load,
+) ([]machine.Frame, *problem.Problem) {
 	fam := catalogue.Standard().Family(family)
 	if fam == nil {
 		return nil, problem.New("family", "bench.no-engine-family", "family", family)

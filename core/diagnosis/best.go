@@ -20,9 +20,8 @@ const (
 
 // Best gives the tests worth most for their minutes, at most n of them, as Rank
 // does. It first reckons all of them roughly, each hypothesis by one of its machines,
-// and then in full those that could be among the
-// best. A test whose worth lies in severities that are unlikely each by itself may be
-// missed by that.
+// and then in full those that could be among the best. A test whose worth lies in
+// severities that are unlikely each by itself may be missed by that.
 func (b *Belief) Best(ctx context.Context, by Weights, n int) ([]Worth, error) {
 	rough, err := b.sketch().Rank(ctx, by)
 	if err != nil || len(rough) <= n {

@@ -165,6 +165,7 @@ func (s *Server) mark(ctx context.Context, id uuid.UUID) error {
 // HandOver takes an attempt out of the apprentice's hands and answers at once;
 // it is marked when its turn comes, whichever instance is running then.
 func (s *Server) HandOver(ctx context.Context, req HandOverRequestObject) (HandOverResponseObject, error) {
+	defer pad(time.Now(), replayStep) // it may replay, and be refused
 	a := attempt(ctx)
 	c, err := s.card(ctx, a.JobID)
 	if err != nil {

@@ -189,10 +189,16 @@ func invalid(err error) *refusal {
 	return out
 }
 
+// limited is a server on which no client holds a connection for ever, whether it
+// sends slowly, reads slowly or does neither.
+func limited(h http.Handler) *http.Server {
+	return &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 60 * time.Second,
+		IdleTimeout: 2 * time.Minute, MaxHeaderBytes: maxHeader, ErrorLog: slog.NewLogLogger(slog.Default().Handler(), slog.LevelWarn)}
+}
+
 // Serve answers until the context ends, then lets requests in hand finish.
 func Serve(ctx context.Context, l net.Listener, h http.Handler) error {
-	srv := &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 60 * time.Second,
-		IdleTimeout: 2 * time.Minute, MaxHeaderBytes: maxHeader, ErrorLog: slog.NewLogLogger(slog.Default().Handler(), slog.LevelWarn)}
+	srv := limited(h)
 	done := make(chan error, 1)
 	go func() { done <- srv.Serve(l) }()
 	select {
