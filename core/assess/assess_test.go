@@ -323,13 +323,14 @@ func TestChainOfCauses(t *testing.T) {
 // a flow with the line off does not clear the vent.
 func TestBoardMarksStandOnEvidence(t *testing.T) {
 	r := begin(t, job("dies-later", machine.FaultSpec{ID: "cap-vent-blocked", Severity: 0.97})).work("fuel-flow").
-		do(ledger.Event{Kind: "mark", Reach: "fuel-line", Mark: "clear"}, ledger.Event{Kind: "mark", Reach: "cap-vent", Mark: "clear"},
+		do(ledger.Event{Kind: "mark", Reach: "fuel-valve", Mark: "clear"}, ledger.Event{Kind: "mark", Reach: "fuel-line", Mark: "clear"}, ledger.Event{Kind: "mark", Reach: "cap-vent", Mark: "clear"},
 			ledger.Event{Kind: "mark", Reach: "timing", Mark: "clear"})
 	s := section(r.handOver(HandOver{Findings: []Finding{{Reach: "cap-vent", Filing: Root}}, Verdict: ReferOn, ProofSeq: -1}), "conclusion")
 	text := reasons(s)
 	assert.Contains(t, text, "reach:cap-vent")
 	assert.Contains(t, text, "reach:timing")
-	assert.NotContains(t, text, "reach:fuel-line")
+	assert.NotContains(t, text, "reach:fuel-valve")
+	assert.Contains(t, text, "reach:fuel-line", "what boils in the line flows when it is cold")
 	assert.Contains(t, text, "cannot:@test.fuel-flow.cannot", "the debrief says why")
 }
 

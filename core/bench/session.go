@@ -206,6 +206,7 @@ func (s *Session) Cover(id string, off bool) {
 		s.open = append(s.open, id)
 		s.spend(c.OpenMinutes)
 		s.money += c.Money
+		s.m.Refit(c.Frees...)
 	} else {
 		s.open = slices.DeleteFunc(s.open, func(o string) bool { return o == id })
 		s.spend(c.CloseMinutes)

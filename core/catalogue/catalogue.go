@@ -219,6 +219,8 @@ type Access struct {
 	// Refits are the faults that are gone once it is back, for they lay in how it
 	// sat.
 	Refits []string `json:"refits,omitempty"`
+	// Frees are those that are gone as soon as it is off.
+	Frees []string `json:"frees,omitempty"`
 }
 
 // Control is one of the machine's own controls.

@@ -29,12 +29,12 @@ func TestHazardsFollowFromWhatIsDone(t *testing.T) {
 			"high-voltage":    spark || (x.Cranks && has("plugout")) || x.ID == "plug-swap",
 			"fuel-mist":       spark || (x.Cranks && has("plugout") && !runs),
 			"fire": has("bowlopen", "carboff", "lineoff") ||
-				named("look-fuel jar-fuel bowl-drain vent-hiss vent-blow run-cap-loose line-look dose-intake dose-cylinder"),
+				named("look-fuel jar-fuel bowl-drain vent-hiss vent-blow run-cap-loose line-look dose-intake dose-cylinder turn-by-hand"),
 			"disposal":       named("fuel-flow bowl-drain bowl-look jar-fuel jet-look float-check"),
-			"eyes":           named("leak-down crankcase-pressure needle-test line-pressure filter-blow vent-blow passage-trace"),
+			"eyes":           named("leak-down crankcase-pressure needle-test line-pressure filter-blow vent-blow passage-trace turn-by-hand"),
 			"crank-kick":     x.ID == "leak-down",
-			"turned-by-hand": has("flyoff") || named("look-driven leak-down tdc-magnet nut-torque valve-clearance air-gap"),
-			"hot-parts":      has("muffoff", "headoff") || named("plug-look look-arrestor run-long hot-restart"),
+			"turned-by-hand": has("flyoff") || named("look-driven turn-by-hand leak-down tdc-magnet nut-torque valve-clearance air-gap"),
+			"hot-parts":      has("muffoff", "headoff") || named("plug-look plug-torque plug-mark head-torque look-arrestor run-long hot-restart"),
 			"no-stop":        named("spark-kill-off oil-lead-off"),
 		} {
 			if there {

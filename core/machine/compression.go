@@ -36,7 +36,7 @@ func (m *Machine) kept(rpm float64) (f, dec float64) {
 // a gauge reads some 30 % low with the throttle shut).
 func (m *Machine) inletKPa(throttle, choke float64) float64 {
 	shut := 1 - clamp(throttle, 0, 1)
-	return m.d.pressure * (0.97 - 0.25*shut*shut) * (1 - 0.16*sq(choke))
+	return m.d.pressure * (0.97 - 0.25*shut*shut) * (1 - 0.16*sq(choke)) * (1 - 0.85*m.p.inletShut)
 }
 
 // PeakKPa is the cylinder's peak pressure in kPa absolute at a crank speed,
@@ -116,7 +116,9 @@ func (m *Machine) LeakDown(supplyPSI float64) (psi float64, hiss string) {
 	rings := (m.p.ringLeak + m.s.Worn)
 	switch {
 	case m.p.jointLeak > rings && m.p.jointLeak > m.p.valveLeak:
-		hiss = "joint"
+		if hiss = "joint"; m.p.threadLeak > m.p.jointLeak/2 {
+			hiss = "plug"
+		}
 	case m.p.valveLeak > rings && m.p.spits > 0:
 		hiss = "carburettor"
 	case m.p.valveLeak > rings:

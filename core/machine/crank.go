@@ -75,7 +75,14 @@ func (m *Machine) HydroLocked() bool { return m.s.CylinderML > 0.6*m.d.clearance
 // SpinOut turns the crank with the plug out, which throws out what stands on
 // the piston.
 func (m *Machine) SpinOut() {
-	if m.p.seized || m.s.Seized || m.p.recoilBroken {
+	if !m.p.recoilBroken {
+		m.ThrowOut()
+	}
+}
+
+// ThrowOut is what a turn of the crank does with the plug out.
+func (m *Machine) ThrowOut() {
+	if !m.TurnsByHand() {
 		return
 	}
 	m.s.CylinderML = 0
@@ -150,7 +157,7 @@ func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 		pulls++
 		m.metered(n, a.Throttle, choke, m.s.BowlML/m.p.bowlML, &f)
 		kept, dec := m.kept(n)
-		strength := clamp((kept*kept*dec-m.p.fireFloor)/m.p.fireSlope, 0, 1)
+		strength := clamp((kept*kept*dec*sq(1-0.85*m.p.inletShut)-m.p.fireFloor)/m.p.fireSlope, 0, 1)
 		kelvin := 30 + m.d.crankTemperatureRiK
 		peak := 0.85 * m.inletKPa(1, 0) * m.d.compressionRise * kept * dec
 		coil := m.coilKV(n)

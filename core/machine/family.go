@@ -62,6 +62,7 @@ func family(id string, s catalogue.Sheet) (params, error) {
 	p.ratioIVC = 1 + (p.ratio-1)*p.closing
 	p.governed, p.idle = at("governed_rpm"), at("idle_rpm")
 	p.airGap, p.plugGap, p.lining = at("air_gap_mm"), at("plug_gap_mm"), 1
+	p.plugHeld, p.headHeld, p.blade = 1, 1, 1
 	p.primary, p.secondary = at("coil_primary_ohm"), at("coil_secondary_kohm")*1000
 	p.bowlML, p.tankML = at("bowl_ml"), at("tank_ml")
 	// Leaks of a build, and what it draws, grow with its size.

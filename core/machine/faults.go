@@ -86,6 +86,14 @@ var laws = map[string]law{
 	"screw-missing":    flag(func(p *params) { p.flood += 0.9; p.falseAir += 0.06; p.chokeMost = min(p.chokeMost, 0.3) }),
 	"bowl-debris":      plain(func(p *params, s float64) { p.debris = s; p.mainOpen *= 1 - 0.4*s }),
 	"bowl-gasket-weep": plain(func(p *params, s float64) { p.weep += s; p.levelBias -= 0.1 * s }),
+	"vapour-lock":      plain(func(p *params, s float64) { p.lineHeat = 0.75 * s }),
+	"cap-seal-swollen": plain(func(p *params, s float64) { p.vent = p.ventAt(s) }),
+	"primer-valve": plain(func(p *params, s float64) {
+		p.primerFills *= 1 - s
+		if p.pumpKPa > 0 { // and lets air into the chamber while it runs
+			p.lineAir = max(p.lineAir, 0.25*s)
+		}
+	}),
 	// jets and enrichment
 	"main-jet-blocked":  plain(func(p *params, s float64) { p.mainOpen *= 1 - s }),
 	"pilot-jet-blocked": plain(func(p *params, s float64) { p.pilotOpen *= 1 - s }),
@@ -151,8 +159,28 @@ var laws = map[string]law{
 		}
 	},
 	"plug-cracked": plain(func(p *params, s float64) { p.plugFlash = 11 - 6*s; p.plugCracked = true }),
-	"boot-loose":   plain(func(p *params, s float64) { p.seriesKV += 10 * s }),
-	"lead-leaks":   plain(func(p *params, s float64) { p.leadFlash = 16 - 12*s }),
+	// A cold plug does not burn itself clean; a hot one lights the charge early, once
+	// the engine is hot, and knocks.
+	"plug-wrong-heat": func(p *params, s float64, mode string) {
+		if mode == "hot" {
+			p.plugHot = s
+			p.noisy += 0.5 * s
+			return
+		}
+		p.plugHot = -s
+		p.plugShunt = min(p.plugShunt, math.Pow(10, 1.5-2.3*s))
+	},
+	"plug-loose": plain(func(p *params, s float64) {
+		p.plugHeld *= 1 - 0.95*s
+		p.jointLeak += 0.010 * p.displacement * s
+	}),
+	"plug-thread-stripped": plain(func(p *params, s float64) {
+		p.plugHeld *= 1 - 0.9*s
+		p.threadLeak = 0.012 * p.displacement * s
+		p.jointLeak += p.threadLeak
+	}),
+	"boot-loose": plain(func(p *params, s float64) { p.seriesKV += 10 * s }),
+	"lead-leaks": plain(func(p *params, s float64) { p.leadFlash = 16 - 12*s }),
 	"coil-secondary-open": func(p *params, _ float64, mode string) {
 		p.secondaryOpen = true
 		if mode == "arcs" { // over its own break, inside: weak, and not to be measured in ohms
@@ -173,9 +201,13 @@ var laws = map[string]law{
 	"recoil-broken": flag(func(p *params) { p.recoilBroken = true }),
 	"brake-worn":    plain(func(p *params, s float64) { p.lining *= 1 - 0.85*s }),
 	"brake-drags":   plain(func(p *params, s float64) { p.crank *= 1 - 0.3*s; p.brake += 0.15 * s }),
-	"crank-bent":    flag(func(p *params) { p.crankBent = true; p.noisy++ }),
-	"rod-broken":    flag(func(p *params) { p.rodBroken = true }),
-	"seized":        flag(func(p *params) { p.seized = true }),
+	// A light flywheel counts on the blade's weight: loose, it lets the spark throw the
+	// crank back as a sheared key does (common practice).
+	"blade-loose":  plain(func(p *params, s float64) { p.blade = 1 - 0.8*s; p.noisy += 0.5 * s }),
+	"clutch-drags": plain(func(p *params, s float64) { p.clutch = s; p.crank *= 1 - 0.1*s }),
+	"crank-bent":   flag(func(p *params) { p.crankBent = true; p.noisy++ }),
+	"rod-broken":   flag(func(p *params) { p.rodBroken = true }),
+	"seized":       flag(func(p *params) { p.seized = true }),
 	"decompressor-stuck": func(p *params, s float64, mode string) {
 		if mode == "never" {
 			p.decompressor *= 1 - s
@@ -196,6 +228,17 @@ var laws = map[string]law{
 			p.decompressor = 0
 		}
 	}),
+	"pushrod-bent": func(p *params, s float64, mode string) {
+		p.noisy += 0.5 * s
+		if mode == "ex" { // what is burnt cannot leave, and comes back through the intake
+			p.portShut, p.spits = 0.95*s, 0.8*s
+			p.breathes *= 1 - 0.5*s
+			return
+		}
+		p.inletShut = 0.9 * s
+		p.breathes *= 1 - p.inletShut
+	},
+	"head-bolts-loose":  plain(func(p *params, s float64) { p.headHeld = 1 - 0.8*s; p.jointLeak += 0.012 * p.displacement * s }),
 	"head-gasket-leaks": plain(func(p *params, s float64) { p.jointLeak += 0.014 * p.displacement * s }),
 	"rings-worn": plain(func(p *params, s float64) {
 		if p.twoStroke {
@@ -215,10 +258,17 @@ var laws = map[string]law{
 		// Oil lies in a score and does not fill it.
 		p.oilBlind = 0.5 * (1 - was/p.ringLeak)
 	}),
-	"crank-seal-leaks": plain(func(p *params, s float64) { p.seal = max(p.seal, s) }),
-	"fins-packed":      plain(func(p *params, s float64) { p.finsRise += 120 * s }),
-	"oil-overfilled":   plain(func(p *params, s float64) { p.oilLevel = 1 + s; p.oilBurn += 0.9 * s; p.drag += 0.05 * s }),
-	"oil-low":          plain(func(p *params, s float64) { p.oilLevel = min(p.oilLevel, 1-0.8*s) }),
+	// A lip that has lost its spring holds pressure and lets air in (common practice;
+	// share chosen by us).
+	"crank-seal-leaks": func(p *params, s float64, mode string) {
+		p.seal, p.sealOut = max(p.seal, s), 1
+		if mode == "inward" {
+			p.sealOut = 0.1
+		}
+	},
+	"fins-packed":    plain(func(p *params, s float64) { p.finsRise += 120 * s }),
+	"oil-overfilled": plain(func(p *params, s float64) { p.oilLevel = 1 + s; p.oilBurn += 0.9 * s; p.drag += 0.05 * s }),
+	"oil-low":        plain(func(p *params, s float64) { p.oilLevel = min(p.oilLevel, 1-0.8*s) }),
 	// what work has left behind
 	"rag-in-intake":  plain(func(p *params, s float64) { p.ragShut = 0.97 * s; p.filterShut = max(p.filterShut, p.ragShut) }),
 	"rinse-water":    plain(func(p *params, s float64) { p.water = max(p.water, 0.6*s) }),

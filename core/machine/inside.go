@@ -42,6 +42,14 @@ type Inside struct {
 	BreatherOff, CrankBent            bool
 	Noise                             float64
 	Rocks                             bool
+	Bubbles                           float64 // share of the line's flow that is vapour
+	NearHeat, SealSwollen, RunsBack   float64 // the line at a hot part, the cap's seal, the primer's valve
+	PlugHeld, HeadHeld                float64 // shares of the torque that they hold
+	PlugHot                           float64
+	BladeLoose, CreepsAt              float64 // rpm from which the tool turns
+	CableShort, CableStops, BarSlack  float64
+	SealOut                           float64 // what of a seal's leak a pressure finds
+	Hisses                            bool    // past a joint, with each stroke
 	// What work has left behind.
 	Rag, Swollen, ScrewLost, WrongHole, ScreenHoled bool
 	LimitersOff, VentDrilled, Peened, Gritted       bool
@@ -66,7 +74,7 @@ func (m *Machine) Inside() Inside {
 		SeriesKV: p.seriesKV, LeadFlashKV: p.leadFlash, KeyDegrees: p.key + s.KeyCreep, KeyWhole: p.keyWhole == 1 || p.key == 0,
 		NutLoose: p.nutLoose,
 		MainFlow: p.mainFlow, Seal: p.seal, ValveOpen: p.valveLeak-h.valveLeak > 0.3 && p.burnt == 0, ValveBurnt: p.burnt,
-		GasketTrack: p.jointLeak > h.jointLeak+0.2, PortShut: p.portShut,
+		GasketTrack: 0.014*p.displacement*m.severity("head-gasket-leaks") > 0.2, PortShut: p.portShut,
 		RingLeak: p.ringLeak + s.Worn, HealthyRingLeak: h.ringLeak, Scored: p.oilBlind, FinsPacked: p.finsRise / 120, BreatherOff: p.breatherOff,
 		CrankBent: p.crankBent, Noise: p.noisy,
 		MufflerNest: m.severity("muffler-nest"), LineCracked: m.severity("line-cracked"), PumpReversed: m.has("pulse-blocked"),
@@ -75,6 +83,10 @@ func (m *Machine) Inside() Inside {
 		Rag: m.has("rag-in-intake"), Swollen: m.has("gasket-swollen"), ScrewLost: m.has("screw-lost"), WrongHole: m.has("linkage-wrong-hole"),
 		ScreenHoled: m.has("screen-holed"),
 		LimitersOff: m.has("limiters-off"), VentDrilled: m.has("vent-drilled"), Peened: p.peened > 0, Gritted: p.grit > 0,
+		Bubbles: 1 - m.liquid(), NearHeat: m.severity("vapour-lock"), SealSwollen: m.severity("cap-seal-swollen"), RunsBack: m.severity("primer-valve"),
+		PlugHeld: p.plugHeld, HeadHeld: p.headHeld, PlugHot: p.plugHot, BladeLoose: m.severity("blade-loose"),
+		CreepsAt: p.idle * (clutchGrips - 1.4*p.clutch), BarSlack: m.severity("bar-cable-slack"),
+		SealOut: p.seal * p.sealOut, Hisses: p.jointLeak > h.jointLeak+0.2,
 		OneWayVent: p.oneWayVent, OilFuel: s.OilFuel, CylinderML: s.CylinderML, VentBlown: s.VentBlown,
 	}
 	switch {
@@ -83,8 +95,26 @@ func (m *Machine) Inside() Inside {
 	case m.has("valve-clearance-wide"):
 		in.InletShift, in.ExhaustShift = m.onValves("valve-clearance-wide", 0.25, 0.25)
 	}
+	if cable := m.severity("control-cable-misset"); m.mode("control-cable-misset") == "stays-in-stop" {
+		in.CableStops = cable
+	} else {
+		in.CableShort = cable
+	}
+	if bent := rodOff * m.severity("pushrod-bent"); m.mode("pushrod-bent") == "ex" {
+		in.ExhaustShift += bent
+	} else {
+		in.InletShift += bent
+	}
 	return in
 }
+
+// clutchGrips is the speed, as a share of idle, from which a sound centrifugal clutch
+// takes the tool along, and rodOff what a pushrod quite bent leaves between rocker and
+// valve, mm (common practice; sizes chosen by us).
+const (
+	clutchGrips = 1.45
+	rodOff      = 1.5
+)
 
 // onValves is what a fault of the clearances takes of each at full severity, mm:
 // of both, or of the one that it is on.
@@ -225,10 +255,14 @@ func (m *Machine) TopUpOil() { m.s.OilLevel = 1 }
 // centre.
 func (m *Machine) FiringDegrees() float64 { return m.p.advance + m.p.key + m.s.KeyCreep }
 
+// recoilFeel is what the hand meets at a broken rope starter, by what broke: pawls
+// that do not grip feel as if nothing were there.
+var recoilFeel = map[string]string{"": "none", "pawl": "none", "rope": "rope-gone", "spring": "stays-out"}
+
 // Feel is the pull of the rope: locked, drags, snatches, none, soft or strong.
 func (m *Machine) Feel() string {
 	if m.p.recoilBroken {
-		return "none"
+		return recoilFeel[m.mode("recoil-broken")]
 	}
 	if m.locked() {
 		return "locked"
@@ -241,6 +275,7 @@ func (m *Machine) Feel() string {
 		return "snatches"
 	}
 	f, _ := m.kept(m.p.crank)
+	f *= 1 - 0.85*m.p.inletShut
 	switch {
 	case m.p.rodBroken || f < 0.25:
 		return "none"

@@ -18,7 +18,7 @@ import (
 )
 
 // Version names the model. It changes whenever a reading could change.
-const Version = "2026.5"
+const Version = "2026.6"
 
 // Ambient is the day the work is done on.
 type Ambient struct {
@@ -137,6 +137,14 @@ type params struct {
 	ragShut                                      float64 // share of the intake shut behind the filter
 	grit                                         float64 // wear per hour of running from grit on the plug
 	arcs                                         float64 // kV that stand past a broken secondary
+	lineHeat                                     float64 // share of the engine's heat that its fuel line takes
+	threadLeak                                   float64 // leak area past the plug's thread, mm²
+	plugHot                                      float64 // how much too hot a plug is, below 0 too cold, in full steps of its range
+	plugHeld, headHeld                           float64 // share of the torque that plug and head bolts still hold
+	clutch                                       float64 // how far a centrifugal clutch does not let go
+	blade                                        float64 // share of the blade's inertia that the crank still has
+	inletShut                                    float64 // how far an intake valve does not open
+	sealOut                                      float64 // how much of a seal's leak shows from inside out
 }
 
 func (p *params) specimen(b Build) {

@@ -104,12 +104,13 @@ func (m *Machine) chokeMost() float64 {
 // crankingEnd is how cranking ended, in a word, when it did not simply catch.
 func (m *Machine) crankingEnd(fired bool) string {
 	ahead := m.p.advance + m.p.key + m.s.KeyCreep
+	kicks := kickAdvance * (0.2 + 0.8*m.p.blade)
 	switch {
 	case !fired:
 		return ""
-	case ahead > kickAdvance && m.p.twoStroke && ahead > 60:
+	case ahead > kicks && m.p.twoStroke && ahead > 60:
 		return "runs-backwards"
-	case ahead > kickAdvance:
+	case ahead > kicks:
 		return "kicks-back"
 	case ahead < spitLate || m.p.spits > 0.6:
 		return "spits-back"
@@ -220,7 +221,7 @@ func (m *Machine) word(s Start, bogs, idles bool) string {
 		return "very-rich"
 	case bogs:
 		return "bogs"
-	case m.p.crankBent:
+	case m.p.crankBent || m.p.blade < bladeFelt:
 		return "vibrates"
 	case s.LambdaMax > 1.15:
 		return "hunts"
@@ -233,6 +234,9 @@ func (m *Machine) word(s Start, bogs, idles bool) string {
 	}
 	return "runs-well"
 }
+
+// bladeFelt is the share of a blade's hold below which the engine shakes with it.
+const bladeFelt = 0.8
 
 // races says that it runs away from what its controls ask for: past the governed
 // speed where there is a governor, or far past idle at the idle stop.

@@ -138,19 +138,27 @@ func (m *Machine) runningAt(t *turning, throttle, choke, level float64, out *flo
 	if m.s.Controls.PlugLead == LeadOn {
 		fire = m.fire(t.kv, t.inlet*out.manifold*m.d.compressionRise*t.kept*t.dec, 700, out.lambda)
 	}
-	out.torque = 1.3*(out.air/t.x)*(1+0.5*out.falseAir/out.air)*m.d.density*mixture*out.burns*m.timing()*t.kept*t.kept*t.dec*fire*(1-0.3*m.s.Water) -
+	out.torque = 1.3*(out.air/t.x)*(1+0.5*out.falseAir/out.air)*m.d.density*mixture*out.burns*m.timing()*t.kept*t.kept*t.dec*(1-0.85*p.inletShut)*fire*(1-0.3*m.s.Water) -
 		(p.friction*(0.6+0.4*t.x) + 0.1*(1-out.manifold) + p.drag + m.s.Drag)
 	if !m.s.BrakeOff {
 		out.torque -= p.brake
 	}
 }
 
+// glows is how early a plug that is a full step too hot lights the charge of a hot
+// engine, degrees (common practice; size chosen by us).
+const glows = 40
+
 // timing is the share of the torque that is left by where the flywheel stands.
 func (m *Machine) timing() float64 {
-	if m.s.KeyCreep == 0 {
+	early := 0.0
+	if m.p.plugHot > 0 {
+		early = glows * m.p.plugHot * clamp((m.s.EngineC-60)/25, 0, 1)
+	}
+	if m.s.KeyCreep == 0 && early == 0 {
 		return m.d.timing
 	}
-	return max(1-sq((m.p.advance+m.p.key+m.s.KeyCreep-m.p.advanceSpec)/45), 0)
+	return max(1-sq((m.p.advance+m.p.key+m.s.KeyCreep+early-m.p.advanceSpec)/45), 0)
 }
 
 // Load is what the engine drives.
@@ -163,12 +171,16 @@ const (
 	LoadTest Load = "test"
 )
 
+// clutchIdle is what a clutch that does not let go takes at idle, share of the rated
+// torque (chosen by us: the engine goes down by a third).
+const clutchIdle = 0.14
+
 // demand is the torque a load asks for at a speed, 1 = rated torque. A pump's
 // torque goes with the square of its speed (affinity laws, textbook).
 func (m *Machine) demand(l Load, rpm float64) float64 {
 	switch l {
 	case LoadIdle:
-		return 0.01
+		return 0.01 + clutchIdle*m.p.clutch
 	case LoadTest:
 		return 0.75 * sq(rpm/m.p.governed)
 	}

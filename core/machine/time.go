@@ -17,9 +17,29 @@ func (m *Machine) feedKPa(x, choke float64) float64 {
 	return max(drive, 0)
 }
 
+// Petrol's vapour pressure: 60 kPa at 37.8 °C, the most that EN 228 lets summer
+// petrol have by Reid's method, and Clausius–Clapeyron with 31 kJ/mol from there (heat
+// of vaporisation of its light ends, from memory). Stale fuel has lost those.
+const (
+	reidKPa, reidK = 60.0, 310.95
+	vapourK        = 31e3 / 8.314
+)
+
+// liquid is the share of the line's flow that bubbles leave: fuel begins to boil in
+// earnest as its vapour pressure nears that of the day, and past it none comes
+// (a range of a fifth on either side chosen by us).
+func (m *Machine) liquid() float64 {
+	if m.p.lineHeat == 0 {
+		return 1
+	}
+	kelvin := 273.15 + m.ambient.TemperatureC + m.p.lineHeat*(m.s.EngineC-m.ambient.TemperatureC)
+	kpa := reidKPa * (1 - 0.5*m.s.Stale) * math.Exp(vapourK*(1/reidK-1/kelvin))
+	return clamp(3-2.5*kpa/m.d.pressure, 0, 1)
+}
+
 // feed is what the supply can give at a speed (share of rated), ml/min.
 func (m *Machine) feed(x, choke float64) float64 {
-	q := m.d.feedConductance * m.feedKPa(x, choke)
+	q := m.d.feedConductance * m.feedKPa(x, choke) * m.liquid()
 	if m.p.pumpKPa > 0 {
 		q *= (1 - m.p.lineAir) * m.p.pumpEff * sq(max(m.p.metering, 0.02))
 	}
@@ -33,7 +53,7 @@ func (m *Machine) FlowMLMin() float64 {
 	if m.s.FuelML <= 0 || m.s.Controls.ValveShut || m.s.Controls.LineClamped || m.s.Controls.Tilt != Level || m.p.pickupOff {
 		return 0
 	}
-	g := series(m.p.feedFilter, m.p.feedLine)
+	g := series(m.p.feedFilter, m.p.feedLine) * m.liquid()
 	if m.p.pumpKPa > 0 { // drawn by a hand bulb of 5 kPa
 		return max(m.p.headKPa+5, 0) * g * (1 - m.p.lineAir)
 	}
@@ -138,6 +158,9 @@ func (m *Machine) cool(dt float64) {
 		s.CylinderML *= math.Exp(-dt / 40) // it drains past the rings
 	}
 	s.BoreOilML = fade(s.BoreOilML, dt, 30) // it runs past the rings
+	if boils := 1 - m.liquid(); boils > 0 { // what lies in the bowl boils off as it stands
+		s.BowlML *= math.Exp(-dt / 3 * boils)
+	}
 	s.FilterWet = fade(s.FilterWet, dt, 5)
 	s.SpiltML = fade(s.SpiltML, dt, 25) // it dries off
 }
@@ -160,7 +183,7 @@ func (m *Machine) warm(dt, load, lambda float64) {
 	s.EngineC = engine + (s.EngineC-engine)*math.Exp(-dt/p.warmUpMin)
 	s.CoilC = coil + (s.CoilC-coil)*math.Exp(-dt/p.coilWarmUpMin)
 	s.CoilOpen = s.CoilOpen || s.CoilC > p.coilOpenC
-	tone := 0.0
+	tone := p.plugHot
 	switch {
 	case lambda < 0.75:
 		tone = -1

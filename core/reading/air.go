@@ -54,6 +54,16 @@ var airReaders = map[string]reader{
 		}
 		return grades(in.ArrestorShut, []float64{0.25, 0.7}, 0.04*hotHands(m), "clear", "part-clogged", "clogged")
 	},
+	"cable-ends": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
+		in := m.Inside()
+		switch {
+		case in.CableStops > 0:
+			return sure("stays-in-stop")
+		case in.BarSlack > 0:
+			return grades(in.BarSlack, []float64{0.2}, 0.04, "full-travel", "bar-slack")
+		}
+		return grades(in.CableShort, []float64{0.15}, 0.04, "full-travel", "short-of-choke")
+	},
 	"joint-wiggle": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
 		if in := m.Inside(); in.Rocks {
 			return grades(in.FalseAir, []float64{0.02}, 0.004, "tight", "moves")

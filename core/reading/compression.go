@@ -78,7 +78,32 @@ var compressionReaders = map[string]reader{
 		if !s.Blanked { // it leaves by the ports
 			return Reading{}
 		}
-		return Reading{Value: 48 * max(1-1.1*m.Inside().Seal, 0)}
+		return Reading{Value: caseKPa * max(1-1.1*m.Inside().SealOut, 0)}
+	},
+	"crankcase-vacuum": func(m *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
+		if !s.Blanked {
+			return Reading{}
+		}
+		return Reading{Value: caseKPa * max(1-1.1*m.Inside().Seal, 0)}
+	},
+	"plug-torque": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
+		return Reading{Value: m.Sheet()["plug_torque_nm"].Middle() * m.Inside().PlugHeld}
+	},
+	"head-torque": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
+		return Reading{Value: m.Sheet()["head_torque_nm"].Middle() * m.Inside().HeadHeld}
+	},
+	"turn-by-hand": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
+		liquid := m.HydroLocked() || m.State().CylinderML > 1
+		m.ThrowOut() // what stands on the piston leaves by the plug's hole
+		switch {
+		case !m.TurnsByHand() || m.State().Blocked:
+			return sure("locked")
+		case liquid:
+			return sure("liquid")
+		case m.Feel() == "drags":
+			return sure("tight")
+		}
+		return sure("free")
 	},
 	"look-oil": func(m *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
 		level := m.Inside().OilLevel
@@ -96,6 +121,8 @@ var compressionReaders = map[string]reader{
 	"look-driven": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
 		in := m.Inside()
 		switch {
+		case in.BladeLoose > 0:
+			return grades(in.BladeLoose, []float64{0.2}, 0.04, "sound", "loose")
 		case in.CrankBent:
 			return sure("bent")
 		case math.Abs(in.KeyDegrees) > 3 && !in.KeyWhole && in.NutLoose == 0:
@@ -104,6 +131,10 @@ var compressionReaders = map[string]reader{
 		return sure("sound")
 	},
 }
+
+// caseKPa is what a sound crankcase has left of 50 kPa after a minute, of pressure or
+// of vacuum.
+const caseKPa = 48
 
 // gauge pulls until the set-up's pulls are used, with its check valve and the
 // reading that it rests on if nobody zeroed it.

@@ -50,6 +50,8 @@ var fuelReaders = map[string]reader{
 		m.Breathe()
 		in := m.Inside()
 		switch {
+		case in.SealSwollen > 0: // its seal stands over the hole once it is screwed down
+			return grades(in.SealSwollen, []float64{0.3}, 0.05, "passes", "seal-swollen")
 		case s.CompressedAir: // it passes now, and the dirt falls back
 			m.BlastVent()
 			return sure("passes")
@@ -75,7 +77,11 @@ var fuelReaders = map[string]reader{
 	"line-look": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
 		in := m.Inside()
 		switch {
-		case in.LineAir > 0.05:
+		case in.Bubbles > 0.3:
+			return sure("bubbles")
+		case in.NearHeat > 0:
+			return grades(in.NearHeat, []float64{0.25}, 0.06, "sound", "near-heat")
+		case in.LineAir > 0.05 && in.RunsBack == 0:
 			return grades(in.LineAir, []float64{0.2}, 0.05, "sound", "bubbles")
 		case in.Weep > 0:
 			return grades(in.Weep, []float64{0.25}, 0.06, "sound", "weeps")
@@ -87,6 +93,9 @@ var fuelReaders = map[string]reader{
 		// Nothing comes to fill it: no fuel, no pick-up in it, or no way through.
 		if m.State().FuelML < 30 || in.NeedleOpen < 0.1 || in.PickupOff || (in.TwoStroke && min(in.LinePass, in.FilterPass) < 0.1) {
 			return sure("hard")
+		}
+		if in.RunsBack > 0 {
+			return grades(in.RunsBack, []float64{0.35}, 0.05, "fills", "runs-back")
 		}
 		return grades(1-in.PrimerFills, []float64{0.4, 0.85}, 0.05, "fills", "hard", "split")
 	},

@@ -57,7 +57,7 @@ var runReaders = map[string]reader{
 		}
 		// A plug known to be good stands in for the attempt, then comes out again.
 		try := m.Clone()
-		try.Mend("plug-fouled", "plug-gap-wrong", "plug-cracked")
+		try.Mend("plug-fouled", "plug-gap-wrong", "plug-cracked", "plug-wrong-heat", "plug-gritted")
 		try.DryPlug()
 		return startReading(m, try.Attempt(s.Attempt(), d))
 	},
@@ -96,13 +96,21 @@ var runReaders = map[string]reader{
 	},
 	"run-idle": tachometer(machine.LoadIdle),
 	"run-full": tachometer(machine.LoadNone),
+	"tool-at-idle": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
+		if !running(m, s, d) {
+			return sure("no-run")
+		}
+		r := grades(m.Speed(machine.LoadIdle)/m.Inside().CreepsAt, []float64{1}, 0.02, "stands", "creeps")
+		r.warm = m.State().EngineC >= 40
+		return r
+	},
 	"run-listen": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
 		if !running(m, s, d) {
 			return sure("no-run")
 		}
 		in := m.Inside()
 		switch {
-		case in.GasketTrack || in.ValveOpen:
+		case in.Hisses || in.ValveOpen:
 			return sure("hisses")
 		case in.NutLoose > 0 || in.CrankBent:
 			return grades(in.Noise, []float64{0.25}, 0.06, "even", "rattles")

@@ -34,6 +34,15 @@ var sparkReaders = map[string]reader{
 		r.Parts = map[string]Reading{"gap": {Value: in.PlugGapMM}, "insulator": insulator}
 		return r
 	},
+	"plug-mark": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
+		switch hot := m.Inside().PlugHot; {
+		case hot > 0:
+			return sure("hotter")
+		case hot < 0:
+			return sure("colder")
+		}
+		return sure("right")
+	},
 	"plug-gap": func(m *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
 		gap := m.Inside().PlugGapMM
 		if s.FlatFeeler { // it bridges the hollow that the spark has worn

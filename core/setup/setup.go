@@ -121,7 +121,7 @@ func Master(m *machine.Machine, t *catalogue.Test, pinned Settings) Setup {
 		c.OilLeadOff = true
 	case "dose-intake", "dose-cylinder":
 		c.Choke, s.Primer = 0, 0
-	case "look-driven":
+	case "look-driven", "turn-by-hand":
 		c.PlugLead = machine.LeadOff
 	case "run-cap-loose":
 		c.Cap = machine.CapLoose
