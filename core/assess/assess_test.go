@@ -323,7 +323,8 @@ func TestChainOfCauses(t *testing.T) {
 // a flow with the line off does not clear the vent.
 func TestBoardMarksStandOnEvidence(t *testing.T) {
 	r := begin(t, job("dies-later", machine.FaultSpec{ID: "cap-vent-blocked", Severity: 0.97})).work("fuel-flow").
-		do(ledger.Event{Kind: "mark", Reach: "fuel-valve", Mark: "clear"}, ledger.Event{Kind: "mark", Reach: "fuel-line", Mark: "clear"}, ledger.Event{Kind: "mark", Reach: "cap-vent", Mark: "clear"},
+		do(ledger.Event{Kind: "mark", Reach: "fuel-valve", Mark: "clear"},
+			ledger.Event{Kind: "mark", Reach: "fuel-line", Mark: "clear"}, ledger.Event{Kind: "mark", Reach: "cap-vent", Mark: "clear"},
 			ledger.Event{Kind: "mark", Reach: "timing", Mark: "clear"})
 	s := section(r.handOver(HandOver{Findings: []Finding{{Reach: "cap-vent", Filing: Root}}, Verdict: ReferOn, ProofSeq: -1}), "conclusion")
 	text := reasons(s)

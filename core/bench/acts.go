@@ -73,6 +73,9 @@ func (s *Session) skipped(t *catalogue.Test, before machine.State) []string {
 	if setup.Starts(t) && !slices.Contains(ids, "wipe-spill") {
 		ids = append(slices.Clone(ids), "wipe-spill") // no engine is started over spilt fuel
 	}
+	if setup.Starts(t) && s.sawLeak && s.m.Leaks() { // nor one that was seen to leak
+		out = append(out, "leak-mended")
+	}
 	for _, id := range ids {
 		switch id {
 		case "cool-down":

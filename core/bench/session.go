@@ -86,6 +86,7 @@ type Session struct {
 	found     []string        // faults that were in it when it came
 	left      map[string]bool // faults that work here has left behind
 	foundOil  float64
+	sawLeak   bool // a look has found a leak of fuel
 }
 
 // SessionBytes is about how much memory a session holds that nothing has been
@@ -379,6 +380,7 @@ func (s *Session) observe(t *catalogue.Test, su setup.Setup, before machine.Stat
 			word = s.noise.Pick(t.ID, repeat, r.Chances, r.Word, t.Words)
 		}
 		o.Word = &word
+		s.sawLeak = s.sawLeak || word == "weeps"
 		if r.Grade != nil && t.Named() {
 			if o.Also == nil {
 				o.Also = map[string]any{}

@@ -245,6 +245,7 @@ const (
 	ActPrime      = "prime" // tip it to fill the well
 	ActSpin       = "spin"  // turn it over with the plug out
 	ActWarm       = "warm"  // start it and let it warm up
+	ActState      = "state" // nothing that is done: how the machine has to stand
 )
 
 // Action is something done at the bench that is neither a test, a control, a
@@ -426,10 +427,10 @@ func (c *Catalogue) Action(id string) *Action {
 	return find(c.Actions, id, func(a *Action) string { return a.ID })
 }
 
-// ActionsOf lists the actions of a family.
+// ActionsOf lists the actions of a family; how the machine stands is none.
 func (c *Catalogue) ActionsOf(family string) []Action {
 	return slices.DeleteFunc(slices.Clone(c.Actions), func(a Action) bool {
-		return len(a.Families) > 0 && !slices.Contains(a.Families, family)
+		return a.Kind == ActState || (len(a.Families) > 0 && !slices.Contains(a.Families, family))
 	})
 }
 

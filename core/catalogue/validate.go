@@ -119,7 +119,7 @@ func (c *Catalogue) Validate() error {
 	}
 	for _, a := range c.Actions {
 		unique("action", a.ID)
-		miss(slices.Contains([]string{ActPrecaution, ActPrime, ActSpin, ActWarm}, a.Kind), "action %s: unknown kind %q", a.ID, a.Kind)
+		miss(slices.Contains([]string{ActPrecaution, ActPrime, ActSpin, ActWarm, ActState}, a.Kind), "action %s: unknown kind %q", a.ID, a.Kind)
 	}
 	for _, h := range c.Hazards {
 		unique("hazard", h.ID)

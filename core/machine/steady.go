@@ -138,7 +138,8 @@ func (m *Machine) runningAt(t *turning, throttle, choke, level float64, out *flo
 	if m.s.Controls.PlugLead == LeadOn {
 		fire = m.fire(t.kv, t.inlet*out.manifold*m.d.compressionRise*t.kept*t.dec, 700, out.lambda)
 	}
-	out.torque = 1.3*(out.air/t.x)*(1+0.5*out.falseAir/out.air)*m.d.density*mixture*out.burns*m.timing()*t.kept*t.kept*t.dec*(1-0.85*p.inletShut)*fire*(1-0.3*m.s.Water) -
+	out.torque = 1.3*(out.air/t.x)*(1+0.5*out.falseAir/out.air)*m.d.density*mixture*out.burns*m.timing()*
+		t.kept*t.kept*t.dec*(1-0.85*p.inletShut)*fire*(1-0.3*m.s.Water) -
 		(p.friction*(0.6+0.4*t.x) + 0.1*(1-out.manifold) + p.drag + m.s.Drag)
 	if !m.s.BrakeOff {
 		out.torque -= p.brake

@@ -143,6 +143,9 @@ func (m *Machine) seep(dt float64) {
 	s.FuelML = max(s.FuelML-0.2*leak, 0)
 }
 
+// Leaks says that fuel gets out where it can be seen.
+func (m *Machine) Leaks() bool { return m.p.weep > 0.25 || m.Drips() }
+
 // Drips says that fuel runs past the needle while it stands, and shows.
 func (m *Machine) Drips() bool {
 	return m.p.flood > 0.5 && m.p.pumpKPa == 0 && m.feedKPa(0, 0) > 0 && !m.s.BowlOff

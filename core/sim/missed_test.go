@@ -1,6 +1,7 @@
 package sim
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -10,19 +11,8 @@ import (
 // Faults that the trade meets and that look like another: what each shows, what it
 // must not show, and that its repair mends it (common practice).
 
-func moded(id, severity, mode string) string {
-	return `{"id":"` + id + `","severity":` + severity + `,"mode":"` + mode + `"}`
-}
-
-func value(t *testing.T, family, faults, events string) float64 {
-	o := last(on(t, family, faults, events))
-	require.NotNil(t, o.Value, events)
-	return *o.Value
-}
-
 const (
 	strokes4 = 3 // of all4, the first are four-strokes
-	handheld = "t2-diaphragm"
 	byHand   = `{"test":"turn-by-hand"}`
 )
 
@@ -31,11 +21,11 @@ const (
 // where it hisses.
 func TestLoosePlugAndStrippedThread(t *testing.T) {
 	for _, family := range all4 {
-		sound := value(t, family, "", dry)
+		sound := reads(t, family, "", dry)
 		for _, s := range []string{"0.5", "0.8", "1"} {
 			loose, stripped := fault("plug-loose", s), fault("plug-thread-stripped", s)
-			assert.InDelta(t, sound, value(t, family, loose, dry), 0.5, family)
-			assert.Less(t, value(t, family, stripped, dry), 0.9*sound, family)
+			assert.InDelta(t, sound, reads(t, family, loose, dry), 0.5, family)
+			assert.Less(t, reads(t, family, stripped, dry), 0.9*sound, family)
 			for _, hidden := range []string{loose, stripped} {
 				assert.Equal(t, "below", *last(on(t, family, hidden, ask("plug-torque"))).Band, family)
 			}
@@ -60,8 +50,8 @@ func TestHeadBoltsAndGasket(t *testing.T) {
 			assert.Equal(t, "within", *last(on(t, family, gasket, ask("head-torque"))).Band)
 			says(t, family, bolts, ask("head-look"), "sound", "bolts leave no track")
 			tighten := `{"repair":"tighten","reach":"head-joint"},` + dry
-			assert.InDelta(t, value(t, family, "", dry), value(t, family, bolts, tighten), 0.5)
-			assert.Less(t, value(t, family, gasket, tighten), 0.95*value(t, family, "", dry), "a burnt gasket stays burnt")
+			assert.InDelta(t, reads(t, family, "", dry), reads(t, family, bolts, tighten), 0.5)
+			assert.Less(t, reads(t, family, gasket, tighten), 0.95*value(t, family, "", dry), "a burnt gasket stays burnt")
 		}
 	}
 }
@@ -105,7 +95,7 @@ func TestSwollenCapSeal(t *testing.T) {
 // loses power only when the engine is hot. The mark tells both.
 func TestHeatRange(t *testing.T) {
 	for _, family := range all4 {
-		cold, hot := moded("plug-wrong-heat", "0.7", "cold"), moded("plug-wrong-heat", "0.9", "hot")
+		cold, hot := way("plug-wrong-heat", "0.7", "cold"), way("plug-wrong-heat", "0.9", "hot")
 		says(t, family, cold, ask("plug-mark"), "colder", family)
 		says(t, family, hot, ask("plug-mark"), "hotter", family)
 		says(t, family, "", ask("plug-mark"), "right", family)
@@ -123,7 +113,7 @@ func TestTurnedByHand(t *testing.T) {
 		says(t, family, fault("seized", "1"), byHand, "locked", family)
 		says(t, family, fault("crank-bent", "1"), byHand, "tight", family)
 		for _, mode := range []string{"pawl", "rope", "spring"} {
-			says(t, family, moded("recoil-broken", "1", mode), byHand, "free", family)
+			says(t, family, way("recoil-broken", "1", mode), byHand, "free", family)
 		}
 	}
 	for _, family := range []string{"f4-bowl", "f4-bail"} {
@@ -132,8 +122,8 @@ func TestTurnedByHand(t *testing.T) {
 		says(t, family, fault("needle-leaks", "1"), night+byHand, "liquid", family)
 		says(t, family, fault("needle-leaks", "1"), night+byHand+","+ask("pull-feel"), "strong", "it is out")
 	}
-	says(t, "f4-bowl", moded("recoil-broken", "1", "rope"), ask("pull-feel"), "rope-gone", "")
-	says(t, "f4-bowl", moded("recoil-broken", "1", "spring"), ask("pull-feel"), "stays-out", "")
+	says(t, "f4-bowl", way("recoil-broken", "1", "rope"), ask("pull-feel"), "rope-gone", "")
+	says(t, "f4-bowl", way("recoil-broken", "1", "spring"), ask("pull-feel"), "stays-out", "")
 }
 
 // A loose blade kicks as a sheared key does, with the spark where it belongs.
@@ -142,7 +132,7 @@ func TestLooseBlade(t *testing.T) {
 		blade := fault("blade-loose", s)
 		says(t, "f4-bail", blade, start, "kicks-back", s)
 		says(t, "f4-bail", blade, ask("look-driven"), "loose", s)
-		assert.InDelta(t, value(t, "f4-bail", "", ask("tdc-magnet")), value(t, "f4-bail", blade, ask("tdc-magnet")), 0.5)
+		assert.InDelta(t, reads(t, "f4-bail", "", ask("tdc-magnet")), reads(t, "f4-bail", blade, ask("tdc-magnet")), 0.5)
 		says(t, "f4-bail", blade, `{"repair":"tighten","reach":"turning"},`+start, "runs-well", s)
 	}
 	says(t, "f4-bail", fault("blade-loose", "0.3"), start, "vibrates", "before that it shakes")
@@ -151,26 +141,26 @@ func TestLooseBlade(t *testing.T) {
 // A clutch that does not let go turns the tool at idle and pulls the engine down; one
 // whose idle is set too fast turns it too, and is told by the speed.
 func TestDraggingClutch(t *testing.T) {
-	sound := value(t, handheld, "", ask("run-idle"))
+	sound := reads(t, stroke, "", ask("run-idle"))
 	for _, s := range []string{"0.6", "0.9"} {
 		clutch := fault("clutch-drags", s)
-		says(t, handheld, clutch, ask("tool-at-idle"), "creeps", s)
-		assert.Less(t, value(t, handheld, clutch, ask("run-idle")), 0.95*sound)
+		says(t, stroke, clutch, ask("tool-at-idle"), "creeps", s)
+		assert.Less(t, reads(t, stroke, clutch, ask("run-idle")), 0.95*sound)
 	}
-	fast := moded("throttle-stuck", "0.6", "open")
-	says(t, handheld, fast, ask("tool-at-idle"), "creeps", "")
-	assert.Greater(t, value(t, handheld, fast, ask("run-idle")), 1.3*sound)
-	says(t, handheld, "", ask("tool-at-idle"), "stands", "")
+	fast := way("throttle-stuck", "0.6", "open")
+	says(t, stroke, fast, ask("tool-at-idle"), "creeps", "")
+	assert.Greater(t, reads(t, stroke, fast, ask("run-idle")), 1.3*sound)
+	says(t, stroke, "", ask("tool-at-idle"), "stands", "")
 }
 
 // A valve that is not opened: without an intake nothing is compressed, without an
 // exhaust it is, and either shows at its own clearance.
 func TestPushrod(t *testing.T) {
 	for _, family := range []string{"f4-bowl", "f4-bail"} {
-		sound := value(t, family, "", dry)
-		in, ex := moded("pushrod-bent", "0.9", "in"), moded("pushrod-bent", "0.9", "ex")
-		assert.Less(t, value(t, family, in, dry), 0.4*sound)
-		assert.InDelta(t, sound, value(t, family, ex, dry), 0.5)
+		sound := reads(t, family, "", dry)
+		in, ex := way("pushrod-bent", "0.9", "in"), way("pushrod-bent", "0.9", "ex")
+		assert.Less(t, reads(t, family, in, dry), 0.4*sound)
+		assert.InDelta(t, sound, reads(t, family, ex, dry), 0.5)
 		says(t, family, in, start, "no-fire", family)
 		says(t, family, ex, start, "spits-back", family)
 		o := last(on(t, family, ex, ask("valve-clearance")))
@@ -183,20 +173,41 @@ func TestPushrod(t *testing.T) {
 // A lip that has lost its spring holds pressure and lets air in.
 func TestSealThatHoldsPressure(t *testing.T) {
 	for _, s := range []string{"0.4", "0.7", "1"} {
-		inward := moded("crank-seal-leaks", s, "inward")
-		assert.Equal(t, "within", *last(on(t, handheld, inward, ask("crankcase-pressure"))).Band, s)
-		assert.Equal(t, "below", *last(on(t, handheld, inward, ask("crankcase-vacuum"))).Band, s)
+		inward := way("crank-seal-leaks", s, "inward")
+		assert.Equal(t, "within", *last(on(t, stroke, inward, ask("crankcase-pressure"))).Band, s)
+		assert.Equal(t, "below", *last(on(t, stroke, inward, ask("crankcase-vacuum"))).Band, s)
 	}
-	assert.Equal(t, "within", *last(on(t, handheld, "", ask("crankcase-vacuum"))).Band)
+	assert.Equal(t, "within", *last(on(t, stroke, "", ask("crankcase-vacuum"))).Band)
 }
 
 // Cables are looked at from both ends.
 func TestCables(t *testing.T) {
 	for _, c := range []struct{ faults, want string }{
-		{"", "full-travel"}, {moded("control-cable-misset", "0.6", "short-of-choke"), "short-of-choke"},
-		{moded("control-cable-misset", "0.6", "stays-in-stop"), "stays-in-stop"}, {fault("bar-cable-slack", "0.6"), "bar-slack"},
+		{"", "full-travel"}, {way("control-cable-misset", "0.6", "short-of-choke"), "short-of-choke"},
+		{way("control-cable-misset", "0.6", "stays-in-stop"), "stays-in-stop"}, {fault("bar-cable-slack", "0.6"), "bar-slack"},
 	} {
 		says(t, "f4-bail", c.faults, ask("cable-ends"), c.want, "")
 	}
-	says(t, handheld, fault("primer-valve", "0.7"), ask("primer-press"), "runs-back", "")
+	says(t, stroke, fault("primer-valve", "0.7"), ask("primer-press"), "runs-back", "")
+}
+
+// An engine that was seen to leak fuel is not started until it is mended; one that
+// nobody has looked over is not held against anybody.
+func TestLeakIsMendedBeforeAStart(t *testing.T) {
+	for _, c := range []struct{ family, hidden, repair string }{
+		{"f4-bowl", fault("line-cracked", "0.7"), `{"repair":"replace","reach":"fuel-line"},`},
+		{"f4-bail", fault("bowl-gasket-weep", "0.7"), `{"repair":"refit","reach":"bowl"},`},
+		{stroke, fault("grommet-weep", "0.9"), `{"repair":"replace","reach":"fuel-line"},`},
+	} {
+		skipped := func(events string) []string {
+			in := `{"machine":"` + c.family + `","technique":"as-set","faults":[` + c.hidden + `],"events":[` + events + `]}`
+			out, err := Simulate(strings.NewReader(in))
+			require.NoError(t, err)
+			return last(out.Observations).Skipped
+		}
+		look := ask("look-over") + ","
+		assert.NotContains(t, skipped(start), "leak-mended", c.family)
+		assert.Contains(t, skipped(look+start), "leak-mended", c.family)
+		assert.NotContains(t, skipped(look+c.repair+start), "leak-mended", c.family)
+	}
 }
