@@ -51,7 +51,7 @@ func TestHeadBoltsAndGasket(t *testing.T) {
 			says(t, family, bolts, ask("head-look"), "sound", "bolts leave no track")
 			tighten := `{"repair":"tighten","reach":"head-joint"},` + dry
 			assert.InDelta(t, reads(t, family, "", dry), reads(t, family, bolts, tighten), 0.5)
-			assert.Less(t, reads(t, family, gasket, tighten), 0.95*value(t, family, "", dry), "a burnt gasket stays burnt")
+			assert.Less(t, reads(t, family, gasket, tighten), 0.95*reads(t, family, "", dry), "a burnt gasket stays burnt")
 		}
 	}
 }
