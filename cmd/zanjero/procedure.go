@@ -13,7 +13,6 @@ import (
 	"zanjero/core/machine"
 	"zanjero/core/problem"
 	"zanjero/core/procedure"
-	"zanjero/core/scenario"
 	"zanjero/internal/interop"
 )
 
@@ -38,7 +37,7 @@ func procedureCommand() *cobra.Command {
 		Args: cobra.MaximumNArgs(1), RunE: func(cmd *cobra.Command, args []string) error {
 			ctx := cmd.Context()
 			return onFile(args, func(in io.Reader) (any, error) {
-				p, fam, err := chosen(in, id, family)
+				p, fam, err := chosen(in, id, complaint, family)
 				if err != nil {
 					return nil, err
 				}
@@ -60,11 +59,14 @@ func procedureCommand() *cobra.Command {
 						return nil, err
 					}
 				}
+				if beside && complaint == "" {
+					return nil, problem.New("--beside", "command.beside-without-complaint")
+				}
 				if beside {
 					if out.Planned, err = procedure.Plan(ctx, job, claim); err != nil {
 						return nil, err
 					}
-					if out.Beside, err = pop.Beside(ctx, out.Planned); err != nil {
+					if out.Beside, err = pop.Beside(ctx, out.Planned, complaint); err != nil {
 						return nil, err
 					}
 				}
@@ -84,7 +86,7 @@ func procedureCommand() *cobra.Command {
 				return err
 			}
 			defer in.Close()
-			p, fam, err := chosen(in, id, family)
+			p, fam, err := chosen(in, id, complaint, family)
 			if err != nil {
 				return err
 			}
@@ -97,6 +99,7 @@ func procedureCommand() *cobra.Command {
 			_, err = fmt.Print(write(p, fam.ID, fam.Sheet))
 			return err
 		}})
+	export.Flags().StringVar(&complaint, "complaint", "", "with the name of a school, the complaint whose page is meant")
 	export.Flags().StringVar(&as, "as", "markdown", "markdown, dot or mermaid")
 	schools := &cobra.Command{Use: "schools", Short: "Print the five schools as a pack", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
 		_, err := io.WriteString(os.Stdout, procedure.SchoolsJSON())
@@ -106,9 +109,10 @@ func procedureCommand() *cobra.Command {
 	return cmd
 }
 
-// chosen reads a pack and picks one procedure of it for a family. What is
+// chosen reads a pack and picks one procedure of it for a family, by its id or by
+// its school and complaint. What is
 // serious against it comes back as an error.
-func chosen(in io.Reader, id, family string) (*procedure.Procedure, *catalogue.Family, error) {
+func chosen(in io.Reader, id, complaint, family string) (*procedure.Procedure, *catalogue.Family, error) {
 	fam := catalogue.Standard().Family(family)
 	if fam == nil {
 		return nil, nil, problem.New("--machine", "command.no-machine-2", "family", family)
@@ -123,6 +127,11 @@ func chosen(in io.Reader, id, family string) (*procedure.Procedure, *catalogue.F
 		ids = append(ids, p.ID)
 	}
 	i := slices.Index(ids, id)
+	if i < 0 { // a school by its name has a page for each complaint
+		i = slices.IndexFunc(all, func(p procedure.Procedure) bool {
+			return id != "" && p.School == id && (complaint == "" || p.Complaint == complaint)
+		})
+	}
 	if id == "" && len(all) == 1 {
 		i = 0
 	}
@@ -141,7 +150,7 @@ func chosen(in io.Reader, id, family string) (*procedure.Procedure, *catalogue.F
 // claimed is a complaint by its id; none for an empty one.
 func claimed(id string) (diagnosis.Claim, error) {
 	var ids []string
-	for _, c := range scenario.Complaints {
+	for _, c := range diagnosis.Complaints {
 		if c.ID == id {
 			return c.Claim, nil
 		}

@@ -138,7 +138,7 @@ func planRows(all []Specimen) (rows []planRow) {
 // band.
 func likeliest(s *bench.Session, sheet catalogue.Sheet, t *catalogue.Test) string {
 	best, label := 0.0, ""
-	for _, b := range foresee.Test(s, t.ID, nil) {
+	for _, b := range foresee.Test(s, t.ID, nil, false) {
 		if t.Kind == catalogue.KindNumber {
 			f, judged := sheet[t.Figure]
 			switch {

@@ -22,6 +22,22 @@ type Specimen struct {
 // mode and node of severity, weighted by the priors and by how well each fits
 // an owner's complaint; a claim without a test is no complaint.
 func (p *Population) Specimens(c Claim) []Specimen {
+	return p.specimens(func(b *bench.Session) float64 {
+		if c.Test == "" {
+			return 1
+		}
+		return ownerReliability*said(b, c) + (1-ownerReliability)*unreliable
+	})
+}
+
+// True lists them weighted by how surely each does what is complained of, with no
+// owner who may be mistaken.
+func (p *Population) True(c Claim) []Specimen {
+	return p.specimens(func(b *bench.Session) float64 { return said(b, c) })
+}
+
+// specimens weighs them by what fits says of each.
+func (p *Population) specimens(fits func(*bench.Session) float64) []Specimen {
 	var out []Specimen
 	sum := 0.0
 	for i := range p.hyps {
@@ -39,9 +55,7 @@ func (p *Population) Specimens(c Claim) []Specimen {
 				a := h.axes[0]
 				s.Fault = machine.FaultSpec{ID: a.fault, Mode: a.mode, Severity: a.severity(k)}
 			}
-			if c.Test != "" {
-				s.Weight *= ownerReliability*said(s.Bench, c) + (1-ownerReliability)*unreliable
-			}
+			s.Weight *= fits(s.Bench)
 			sum += s.Weight
 			out = append(out, s)
 		}
@@ -54,7 +68,7 @@ func (p *Population) Specimens(c Claim) []Specimen {
 
 // said is how likely a machine does what is complained of.
 func said(s *bench.Session, c Claim) (p float64) {
-	for _, b := range foresee.Test(s, c.Test, c.Setup) {
+	for _, b := range foresee.Test(s, c.Test, c.Setup, false) {
 		for _, w := range b.Seen.Words {
 			if slices.Contains(c.Words, w.Word) {
 				p += b.P * w.P

@@ -19,10 +19,11 @@ type Outcome struct {
 }
 
 // Test foresees a test on this bench, without noise of its own: the session
-// stays as it is. A look, a feel or a measurement has one branch; a run has one
+// stays as it is. The parts of a reading that has several are foreseen where parts
+// says so. A look, a feel or a measurement has one branch; a run has one
 // for the attempts that fire and one for those that do not, for they leave the
 // machine in different states. The chances of the branches sum to one.
-func Test(s *bench.Session, id string, own setup.Settings) []Outcome {
+func Test(s *bench.Session, id string, own setup.Settings, parts bool) []Outcome {
 	c := s.Clone()
 	m, t := c.Machine(), c.TestOf(id)
 	c.Prepare(t, own)
@@ -31,7 +32,7 @@ func Test(s *bench.Session, id string, own setup.Settings) []Outcome {
 	m.SetControls(su.Controls)
 	if t.Kind != catalogue.KindRun {
 		p := &Prediction{}
-		predictRead(m, t, su, p, false)
+		predictRead(m, t, su, p, parts)
 		c.Settle(t, su.Controls, was, 0)
 		return []Outcome{{1, p, c}}
 	}

@@ -27,7 +27,7 @@ func TestBuildMovesReadings(t *testing.T) {
 				m, err := machine.New(fam.ID, fam.Sheet, b, machine.Ambient{TemperatureC: 20}, nil)
 				require.NoError(t, err)
 				s.Restore(m)
-				return Test(s, test.ID, nil)[0].Seen.Value
+				return Test(s, test.ID, nil, false)[0].Seen.Value
 			}
 			h, moved := read(machine.Build{}), 0.0
 			if h == 0 {
@@ -58,7 +58,7 @@ func TestOutlookForesees(t *testing.T) {
 		s := on(0)
 		before := s.Machine().State()
 		want, sum := map[string]float64{}, 0.0
-		for _, b := range Test(s, "start-attempt", nil) {
+		for _, b := range Test(s, "start-attempt", nil, false) {
 			sum += b.P
 			for _, w := range b.Seen.Words {
 				want[w.Word] += b.P * w.P

@@ -2,6 +2,8 @@ package procedure
 
 import (
 	"context"
+	"slices"
+
 	"zanjero/core/diagnosis"
 	"zanjero/core/sequencing"
 )
@@ -48,11 +50,14 @@ func Plan(ctx context.Context, j diagnosis.Job, complaint diagnosis.Claim) (*Pla
 	return &Planned{FromPlan(plan, m, j.Family), b, len(m.Faults)}, nil
 }
 
-// Beside holds the five schools and the planned order against each other on a
-// population.
-func (pop *Population) Beside(ctx context.Context, planned *Planned) ([]Row, error) {
+// Beside holds the schools' pages for a complaint and the planned order against each
+// other on a population.
+func (pop *Population) Beside(ctx context.Context, planned *Planned, complaint string) ([]Row, error) {
 	var out []Row
 	for _, p := range append(Schools().Expand(), *planned.Procedure) {
+		if p.School != "" && (p.Complaint != complaint || !slices.Contains(p.Families, pop.family)) {
+			continue
+		}
 		e, err := pop.Evaluate(ctx, &p)
 		if err != nil {
 			return nil, err

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"zanjero/core/catalogue"
+	"zanjero/core/diagnosis"
 	"zanjero/core/problem"
 	"zanjero/core/setup"
 )
@@ -44,6 +45,9 @@ func (p *Procedure) Check(family string, sheet catalogue.Sheet) []Remark {
 	if c.cat.Family(family) == nil {
 		c.add(true, "families", "procedure.no-engine-family", "family", family)
 		return c.out
+	}
+	if p.Complaint != "" && diagnosis.ComplaintBy(p.Complaint) == nil {
+		c.add(true, "complaint", "procedure.no-complaint", "complaint", p.Complaint)
 	}
 	c.form()
 	if !slices.ContainsFunc(c.out, func(f Remark) bool { return f.Serious }) {
@@ -111,19 +115,29 @@ func (c *checker) outcomes(path string, s *Step, t *catalogue.Test) {
 		c.add(true, path+".outcomes", "procedure.too-many-or-no-outcomes", "count", len(s.Outcomes), "most", MaxOutcomes)
 		return
 	}
-	named := map[string]bool{}
-	var spans [][2]float64
+	anyway := false
+	named := map[string]bool{} // part and word
+	spans := map[string][][2]float64{}
 	for k := range s.Outcomes {
 		o := &s.Outcomes[k]
 		at := fmt.Sprintf("%s.outcomes[%d]", path, k)
-		known := append(slices.Clone(t.Words), Otherwise)
-		if t.Kind == catalogue.KindNumber {
+		d, has := o.side(t)
+		if !has {
+			var parts []string
+			for _, p := range t.Parts {
+				parts = append(parts, p.ID)
+			}
+			c.add(true, at+".part", "procedure.no-part", "test", t.ID, "part", o.Part, "parts", parts)
+			continue
+		}
+		known := append(slices.Clone(d.words), Otherwise)
+		if d.number {
 			known = []string{Below, Within, Above, OverLimit, Otherwise}
 		}
 		if len(o.When) == 0 && o.From == nil && o.To == nil {
 			c.add(true, at+".when", "procedure.not-said-when-so")
 		}
-		if (o.From != nil || o.To != nil) && t.Kind != catalogue.KindNumber {
+		if (o.From != nil || o.To != nil) && !d.number {
 			c.add(true, at+".from", "procedure.gives-word-not-number", "test", t.ID)
 		}
 		if o.From != nil && o.To != nil && *o.From >= *o.To {
@@ -133,31 +147,32 @@ func (c *checker) outcomes(path string, s *Step, t *catalogue.Test) {
 			switch {
 			case !slices.Contains(known, w):
 				c.add(true, at+".when", "procedure.never-says", "test", t.ID, "word", w, "known", known)
-			case named[w]:
+			case named[d.id+" "+w]:
 				c.add(true, at+".when", "procedure.leads-two-ways", "word", w)
-			case t.Kind == catalogue.KindNumber && (w == Below || w == Within || w == Above) && t.Figure == "":
-				c.add(true, at+".when", "procedure.sheet-no-figure", "test", t.ID, "unit", t.Unit)
+			case d.number && (w == Below || w == Within || w == Above) && d.figure == "":
+				c.add(true, at+".when", "procedure.sheet-no-figure", "test", t.ID, "unit", d.unit)
 			}
-			named[w] = true
+			named[d.id+" "+w] = true
+			anyway = anyway || w == Otherwise
 		}
-		for _, span := range o.spans(t, c.sheet) {
-			for _, other := range spans {
+		for _, span := range o.spans(&d, c.sheet) {
+			for _, other := range spans[d.id] {
 				if span[0] < other[1] && other[0] < span[1] {
 					c.add(true, at, "procedure.band-overlaps-another-step")
 				}
 			}
-			spans = append(spans, span)
-			c.against(at, s, o, t)
+			spans[d.id] = append(spans[d.id], span)
+			c.against(at, s, o, &d)
 		}
 		c.way(at, o)
 	}
-	if named[Otherwise] {
+	if anyway {
 		return
 	}
 	if t.Kind != catalogue.KindNumber {
 		var missing []string
 		for _, w := range t.Words {
-			if !named[w] {
+			if !named[" "+w] {
 				missing = append(missing, w)
 			}
 		}
@@ -166,7 +181,7 @@ func (c *checker) outcomes(path string, s *Step, t *catalogue.Test) {
 		}
 		return
 	}
-	if low, high, gap := firstGap(spans); gap {
+	if low, high, gap := firstGap(spans[""]); gap {
 		switch {
 		case low == negInf:
 			c.add(false, path+".outcomes", "procedure.no-way-on-below", "high", high)
@@ -198,12 +213,12 @@ func firstGap(spans [][2]float64) (low, high float64, gap bool) {
 
 // against says where an explicit band calls a reading good that the sheet calls
 // bad, or the other way about.
-func (c *checker) against(at string, s *Step, o *Outcome, t *catalogue.Test) {
-	f, judged := c.sheet[t.Figure]
+func (c *checker) against(at string, s *Step, o *Outcome, d *side) {
+	f, judged := c.sheet[d.figure]
 	if !judged || (o.From == nil && o.To == nil) {
 		return
 	}
-	span := o.spans(t, c.sheet)
+	span := o.spans(d, c.sheet)
 	inBand := span[len(span)-1][0] < f.High && span[len(span)-1][1] > f.Low
 	if o.Then == Conclude && inBand && !s.hasRepair() {
 		c.add(false, at+".from", "procedure.condemns-readings-sheet-passes", "low", f.Low, "high", f.High, "unit", f.Unit)
@@ -216,6 +231,10 @@ func (s *Step) hasRepair() bool { return s.Repair != "" }
 func (c *checker) way(at string, o *Outcome) {
 	switch o.Then {
 	case Next, Leave:
+	case ToPart:
+		if o.Section == "" {
+			c.add(true, at+".section", "procedure.no-section")
+		}
 	case Goto:
 		if !slices.ContainsFunc(c.p.Steps, func(s Step) bool { return s.ID == o.Step }) {
 			c.add(true, at+".step", "procedure.jumps-which-nowhere-on-family", "step", o.Step)

@@ -8,7 +8,6 @@ import (
 	"slices"
 
 	"zanjero/core/catalogue"
-	"zanjero/core/foresee"
 	"zanjero/core/setup"
 )
 
@@ -38,7 +37,9 @@ type Procedure struct {
 	School   string   `json:"school,omitempty"`
 	About    string   `json:"about,omitempty"`
 	Families []string `json:"families"`
-	Steps    []Step   `json:"steps"`
+	// Complaint is the owner's complaint that it is written for; empty for any.
+	Complaint string `json:"complaint,omitempty"`
+	Steps     []Step `json:"steps"`
 	// Proof is the run that proves a repair under the owner's complaint.
 	Proof *Proof `json:"proof,omitempty"`
 }
@@ -69,6 +70,7 @@ const (
 	Next     = "next"     // the following step
 	Leave    = "leave"    // the first step behind this section
 	Goto     = "goto"     // the step that is named
+	ToPart   = "section"  // the first step of the section that is named, further on; the following step where it has none
 	Conclude = "conclude" // the faults, or the reach or lateral, are found
 	Stop     = "stop"     // refer it on, or give it back; Why says so
 )
@@ -84,13 +86,17 @@ const (
 )
 
 // Outcome is what a test says and where that leads. A number is told by the
-// sheet's band, or by From (included) and To (not included) in the test's unit.
+// sheet's band, or by From (included) and To (not included) in the test's unit. Of
+// outcomes that speak of several parts of a reading the first that fits counts.
 type Outcome struct {
+	// Part is the part of the reading that is spoken of; empty for the first.
+	Part    string   `json:"part,omitempty"`
 	When    []string `json:"when,omitempty"`
 	From    *float64 `json:"from,omitempty"`
 	To      *float64 `json:"to,omitempty"`
 	Then    string   `json:"then"`
 	Step    string   `json:"step,omitempty"`
+	Section string   `json:"section,omitempty"`
 	Faults  []string `json:"faults,omitempty"`
 	Reach   string   `json:"reach,omitempty"`
 	Lateral string   `json:"lateral,omitempty"`
@@ -164,6 +170,11 @@ func (p *Procedure) For(family string, sheet catalogue.Sheet) *Procedure {
 		st.Families = nil
 		var outcomes []Outcome
 		for _, o := range st.Outcomes {
+			if t := cat.TestFor(family, sheet, st.Test); several && t != nil {
+				if _, has := o.side(t); !has {
+					continue
+				}
+			}
 			named := len(o.Faults)
 			o.Faults = slices.DeleteFunc(slices.Clone(o.Faults), func(id string) bool {
 				return cat.Fault(id) != nil && !slices.ContainsFunc(has, func(f catalogue.Fault) bool { return f.ID == id })
@@ -192,46 +203,15 @@ func (p *Procedure) After(i int, o *Outcome) int {
 			}
 		}
 		return len(p.Steps)
+	case ToPart:
+		for k := i + 1; k < len(p.Steps); k++ {
+			if p.Steps[k].Section == o.Section {
+				return k
+			}
+		}
+		return i + 1
 	case Goto:
 		return slices.IndexFunc(p.Steps, func(s Step) bool { return s.ID == o.Step })
 	}
 	return -1
-}
-
-// match gives, for a foreseen test, how likely each outcome of a step is, and
-// last how likely none of them fits.
-func (s *Step) match(t *catalogue.Test, sheet catalogue.Sheet, told *foresee.Prediction) []float64 {
-	out := make([]float64, len(s.Outcomes)+1)
-	rest := 1.0
-	take := func(i int, p float64) {
-		p = min(p, rest)
-		out[i] += p
-		rest -= p
-	}
-	for i := range s.Outcomes {
-		o := &s.Outcomes[i]
-		if slices.Contains(o.When, Otherwise) {
-			continue
-		}
-		if t.Kind != catalogue.KindNumber {
-			for _, w := range told.Words {
-				if slices.Contains(o.When, w.Word) {
-					take(i, w.P)
-				}
-			}
-			continue
-		}
-		for _, span := range o.spans(t, sheet) {
-			take(i, told.Between(t.ID, span[0], span[1]))
-		}
-		if slices.Contains(o.When, OverLimit) {
-			take(i, told.OverLimit())
-		}
-	}
-	at := slices.IndexFunc(s.Outcomes, func(o Outcome) bool { return slices.Contains(o.When, Otherwise) })
-	if at < 0 {
-		at = len(s.Outcomes)
-	}
-	out[at] += max(rest, 0)
-	return out
 }

@@ -29,9 +29,10 @@ func population(t *testing.T, family string, c diagnosis.Claim) *Population {
 	return pop
 }
 
+// school gives a page of the schools for what does not start.
 func school(t *testing.T, id string) *Procedure {
 	for _, p := range Schools().Expand() {
-		if p.ID == id {
+		if p.School == id && p.Complaint == "no-start" {
 			return &p
 		}
 	}
@@ -101,17 +102,22 @@ func TestLevels(t *testing.T) {
 func (s *Step) read(t *catalogue.Test, sheet catalogue.Sheet, o *bench.Observation) int {
 	rest := -1
 	for i := range s.Outcomes {
+		d, _ := s.Outcomes[i].side(t)
+		value, word, over := o.Value, o.Word, o.Over()
+		if p, ok := o.Parts[d.id]; ok {
+			value, word, over = p.Value, p.Word, p.Over
+		}
 		for _, w := range s.Outcomes[i].When {
 			switch {
 			case w == Otherwise:
 				rest = i
-			case o.Word != nil && *o.Word == w, w == OverLimit && o.Over():
+			case word != nil && *word == w, w == OverLimit && over:
 				return i
 			}
 		}
-		if o.Value != nil {
-			for _, span := range s.Outcomes[i].spans(t, sheet) {
-				if *o.Value >= span[0] && *o.Value < span[1] {
+		if value != nil {
+			for _, span := range s.Outcomes[i].spans(&d, sheet) {
+				if *value >= span[0] && *value < span[1] {
 					return i
 				}
 			}
@@ -180,41 +186,121 @@ func one(t *testing.T, family string, fault machine.FaultSpec) *Population {
 
 var noStart = diagnosis.Claim{Test: "start-attempt", Words: []string{"no-fire", "fires-and-dies"}}
 
-// The schools hold together on every family: nothing serious, no hazard without
-// its precaution, shares that sum to one, and most of what will not start found
-// to the part or the reach.
+// The schools hold together on every family and complaint: pages of eight to twelve
+// steps with a proof, nothing serious, no hazard without its precaution, shares that
+// sum to one; few wrong conclusions; and the commonest fault within half an hour, or
+// the page says why not.
 func TestSchoolsHoldTogether(t *testing.T) {
 	if testing.Short() {
 		t.Skip("long: it runs without the race detector")
 	}
+	pages := Schools().Expand()
 	for _, fam := range catalogue.Standard().Families {
-		pop := population(t, fam.ID, noStart)
-		for _, p := range Schools().Expand() {
-			e := evaluated(t, pop, &p)
-			for _, f := range e.Findings {
-				assert.False(t, f.Serious, "%s on %s: %v", p.ID, fam.ID, f)
-				assert.NotContains(t, f.Path, "precautions", "%s on %s: %v", p.ID, fam.ID, f)
-				assert.NotContains(t, f.Problem.Error(), "procedure.without-way-on", "%s on %s: %v", p.ID, fam.ID, f)
-				assert.NotContains(t, f.Problem.Error(), "procedure.nothing-leads", "%s on %s: %v", p.ID, fam.ID, f)
+		all, err := diagnosis.NewPopulation(t.Context(), job(fam.ID), nil)
+		require.NoError(t, err)
+		for _, c := range diagnosis.Complaints {
+			commonest := mostly(all.True(c.Claim))
+			pop := population(t, fam.ID, c.Claim)
+			for _, p := range pages {
+				if p.Complaint == c.ID && slices.Contains(p.Families, fam.ID) {
+					schoolHolds(t, pop, &p, commonest)
+				}
 			}
-			sum := 0.0
-			for _, l := range Levels {
-				sum += e.Totals.Levels[l]
-			}
-			assert.InDelta(t, 1, sum, 1e-9)
-			assert.Less(t, e.Totals.Lost, 0.01)
-			// Which of rings, valves and gasket leaks shows by where it hisses, which no
-			// school asks yet.
-			assert.Greater(t, e.isolated(), 0.45, "%s on %s", p.ID, fam.ID)
-			assert.Less(t, e.Totals.Levels[Wrong], 0.17, "%s on %s", p.ID, fam.ID)
-			prior := 0.0
-			for _, h := range e.Hypotheses {
-				prior += h.Prior
-				assert.GreaterOrEqual(t, h.Worst, h.Minutes-1e-9)
-			}
-			assert.InDelta(t, 1, prior, 1e-9)
 		}
 	}
+}
+
+// mostly is the fault that weighs most.
+func mostly(all []diagnosis.Specimen) (id string) {
+	by := map[string]float64{}
+	for _, s := range all {
+		by[s.Fault.ID] += s.Weight
+	}
+	for f, w := range by {
+		if f != "" && w > by[id] {
+			id = f
+		}
+	}
+	return id
+}
+
+func schoolHolds(t *testing.T, pop *Population, p *Procedure, commonest string) {
+	t.Helper()
+	on := p.ID + " on " + pop.family
+	e := evaluated(t, pop, p)
+	assert.GreaterOrEqual(t, len(e.Steps), 8, on)
+	assert.LessOrEqual(t, len(e.Steps), 12, on)
+	require.NotNil(t, p.Proof, on)
+	for _, f := range e.Findings {
+		assert.False(t, f.Serious, "%s: %v", on, f)
+		assert.NotContains(t, f.Path, "precautions", "%s: %v", on, f)
+		assert.NotContains(t, f.Problem.Error(), "procedure.without-way-on", "%s: %v", on, f)
+		assert.NotContains(t, f.Problem.Error(), "procedure.nothing-leads", "%s: %v", on, f)
+	}
+	sum := 0.0
+	for _, l := range Levels {
+		sum += e.Totals.Levels[l]
+	}
+	assert.InDelta(t, 1, sum, 1e-9)
+	assert.Less(t, e.Totals.Lost, 0.01)
+	assert.Less(t, e.Totals.Levels[Wrong]+e.Totals.Levels[WrongPart], 0.14, on)
+	prior, minutes, share := 0.0, 0.0, 0.0
+	for _, h := range e.Hypotheses {
+		prior += h.Prior
+		assert.GreaterOrEqual(t, h.Worst, h.Minutes-1e-9)
+		if h.Fault == commonest {
+			minutes, share = minutes+h.Prior*h.Minutes, share+h.Prior
+		}
+	}
+	assert.InDelta(t, 1, prior, 1e-9)
+	assert.True(t, minutes/share <= 30 || strings.Contains(p.About, "half an hour"), "%s: %s takes %.0f minutes", on, commonest, minutes/share)
+}
+
+// What the trade would not forgive: compression lost to oil before it is looked for,
+// petrol on a plug that nobody has read, a locked engine called seized with its plug
+// in, and a hot fault proved cold.
+func TestSchoolsKeepToTheTrade(t *testing.T) {
+	for _, p := range Schools().Expand() {
+		at := func(test string) int { return slices.IndexFunc(p.Steps, func(s Step) bool { return s.Test == test }) }
+		if k := at("dose-intake"); k >= 0 {
+			assert.Less(t, at("plug-look"), k, p.ID)
+			assert.GreaterOrEqual(t, at("plug-look"), 0, p.ID)
+		}
+		assert.Negative(t, at("compression-wet"), "%s: oil hides what a leak-down would find", p.ID)
+		assert.Equal(t, p.Complaint == "dies-later", p.Proof.Test == "run-long", p.ID)
+		for _, s := range p.Steps {
+			for _, o := range s.Outcomes {
+				if slices.Contains(o.Faults, "seized") {
+					assert.Equal(t, "turn-by-hand", s.Test, p.ID)
+				}
+				if slices.Contains(o.Faults, "coil-fails-hot") {
+					assert.Equal(t, "spark-gap", s.Test, p.ID)
+				}
+			}
+		}
+	}
+}
+
+// An outcome may speak of a part of a reading; the first that fits counts, and what
+// parts say together sums to one.
+func TestOutcomesByPart(t *testing.T) {
+	leak := Step{ID: "leak", Test: "leak-down", Setup: setup.Settings{"at_tdc": true, "crank_held": true}, Outcomes: []Outcome{
+		to(Next, Within), {Part: "hiss", When: []string{"joint"}, Then: Conclude, Faults: []string{"head-gasket-leaks"}},
+		{Part: "hiss", When: []string{"exhaust"}, Then: Conclude, Reach: "valves"}, found("rings-worn", Otherwise)}}
+	for fault, want := range map[string]string{"head-gasket-leaks": AtPart, "valve-burnt": AtReach, "rings-worn": AtPart, "": Sound} {
+		e := evaluated(t, one(t, "f4-bowl", machine.FaultSpec{ID: fault, Severity: 0.9}), small(leak))
+		assert.Greater(t, e.Totals.Levels[want], 0.95, fault)
+		sum := 0.0
+		for _, p := range e.Totals.Levels {
+			sum += p
+		}
+		assert.InDelta(t, 1, sum, 1e-9)
+	}
+	leak.Outcomes[1].Part = "smell"
+	said := small(leak).Check("f4-bowl", job("f4-bowl").Sheet)
+	require.NotEmpty(t, said)
+	assert.Equal(t, "procedure.no-part", said[0].Code)
+	assert.Equal(t, []string{"leak", "hiss"}, said[0].Params["parts"])
 }
 
 // small is a procedure of one family, written for a test.
@@ -299,7 +385,7 @@ func TestWalksAreBounded(t *testing.T) {
 	for severity := 0.5; ; severity += 0.005 {
 		require.Less(t, severity, 1.0)
 		pop = one(t, "f4-bowl", machine.FaultSpec{ID: "rings-worn", Severity: severity})
-		if out := foresee.Test(pop.specimens[0].Bench, "start-attempt", nil); len(out) == 2 && out[0].P > 0.35 && out[0].P < 0.65 {
+		if out := foresee.Test(pop.specimens[0].Bench, "start-attempt", nil, false); len(out) == 2 && out[0].P > 0.35 && out[0].P < 0.65 {
 			break
 		}
 	}
@@ -359,7 +445,7 @@ func TestPlannedOrderBesideTheSchools(t *testing.T) {
 	require.NoError(t, err)
 	assert.LessOrEqual(t, planned.Bounds.LowerBound, planned.Bounds.Rollout+1e-9)
 	assert.Greater(t, planned.Bounds.LowerBound, 0.3*planned.Bounds.Rollout)
-	rows, err := pop.Beside(t.Context(), planned)
+	rows, err := pop.Beside(t.Context(), planned, "no-start")
 	require.NoError(t, err)
 	require.Len(t, rows, 6)
 	for _, r := range rows[:5] {

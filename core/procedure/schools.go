@@ -8,8 +8,8 @@ import (
 //go:embed schools.json
 var schools []byte
 
-// Schools gives the five ways of teaching that ship with the program, as
-// procedures for every family. The pack is the caller's own copy.
+// Schools gives the five ways of teaching that ship with the program, as a page for
+// each complaint. The pack is the caller's own copy.
 func Schools() *Pack {
 	var p Pack
 	if err := json.Unmarshal(schools, &p); err != nil {

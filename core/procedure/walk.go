@@ -93,7 +93,7 @@ func (pop *Population) try(st *state, s *Step, key string) []edge {
 	var out []edge
 	for _, from := range at {
 		from.After.PutBackFor(s.Test)
-		for _, b := range foresee.Test(from.After, s.Test, s.Setup) {
+		for _, b := range foresee.Test(from.After, s.Test, s.Setup, true) {
 			out = append(out, edge{from.P * b.P, b.Seen, &state{bench: b.After}})
 		}
 	}

@@ -96,7 +96,7 @@ var compressionReaders = map[string]reader{
 		liquid := m.HydroLocked() || m.State().CylinderML > 1
 		m.ThrowOut() // what stands on the piston leaves by the plug's hole
 		switch {
-		case !m.TurnsByHand() || m.State().Blocked:
+		case !m.TurnsByHand():
 			return sure("locked")
 		case liquid:
 			return sure("liquid")

@@ -10,10 +10,15 @@ import (
 // Tests along the spark lateral.
 var sparkReaders = map[string]reader{
 	"look-switches": func(_ *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
+		r, valve := sure("run"), "open"
 		if s.Controls.Stop {
-			return sure("stop")
+			r = sure("stop")
 		}
-		return sure("run")
+		if s.Controls.ValveShut {
+			valve = "shut"
+		}
+		r.Parts = words(map[string]string{"valve": valve})
+		return r
 	},
 	"look-leads": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
 		in := m.Inside()

@@ -33,7 +33,7 @@ type Scenario struct {
 	// Words are the customer's, Claim what they come to as a symptom.
 	Words   string `json:"words"`
 	History string `json:"history"`
-	Claim   string `json:"claim"` // id of a Complaint
+	Claim   string `json:"claim"` // id of a diagnosis.Complaint
 	// Limits in minutes and in the yard's money.
 	LimitMinutes float64 `json:"limit_minutes"`
 	LimitMoney   float64 `json:"limit_money"`
@@ -43,36 +43,8 @@ type Scenario struct {
 	ProperOnly bool   `json:"proper_only,omitempty"`
 }
 
-// Complaint is a symptom under a condition, as owners state it.
-type Complaint struct {
-	ID    string
-	Claim diagnosis.Claim
-}
-
-// Complaints are the symptoms that can be claimed.
-var Complaints = []Complaint{
-	{"no-start", diagnosis.Claim{Test: "start-attempt", Words: []string{"no-fire", "fires-and-dies"}}},
-	{"dies-at-once", diagnosis.Claim{Test: "start-attempt", Words: []string{"fires-and-dies"}}},
-	{"only-on-choke", diagnosis.Claim{Test: "start-attempt", Words: []string{"runs-only-on-choke"}}},
-	{"weak", diagnosis.Claim{Test: "start-attempt", Words: []string{"bogs", "low-power", "runs-only-on-choke"}}},
-	{"no-idle", diagnosis.Claim{Test: "start-attempt", Words: []string{"stalls-at-idle", "hunts"}}},
-	{"kicks-back", diagnosis.Claim{Test: "start-attempt", Words: []string{"kicks-back", "runs-backwards", "spits-back"}}},
-	{"stuck", diagnosis.Claim{Test: "start-attempt", Words: []string{"locked"}}},
-	{"smokes-black", diagnosis.Claim{Test: "start-attempt", Words: []string{"very-rich", "rich-smoky"}}},
-	{"races", diagnosis.Claim{Test: "start-attempt", Words: []string{"races"}}},
-	{"shakes", diagnosis.Claim{Test: "start-attempt", Words: []string{"vibrates"}}},
-	{"dies-later", diagnosis.Claim{Test: "run-long", Setup: setup.Settings{"minutes": 30.0, "load": "test"},
-		Words: []string{"died-away", "fades", "stopped-dead"}}},
-}
-
-// Complaint gives a complaint by id, or nil.
-func (s *Scenario) Complaint() *Complaint {
-	i := slices.IndexFunc(Complaints, func(c Complaint) bool { return c.ID == s.Claim })
-	if i < 0 {
-		return nil
-	}
-	return &Complaints[i]
-}
+// Complaint gives what is complained of, or nil where nothing is claimed.
+func (s *Scenario) Complaint() *diagnosis.Complaint { return diagnosis.ComplaintBy(s.Claim) }
 
 // MaxHidden is the most faults that one job hides.
 const MaxHidden = 2

@@ -16,7 +16,6 @@ import (
 	"zanjero/core/diagnosis"
 	"zanjero/core/machine"
 	"zanjero/core/procedure"
-	"zanjero/core/scenario"
 	"zanjero/demo"
 	"zanjero/messages"
 )
@@ -47,16 +46,16 @@ func main() {
 	check(json.Unmarshal(demo.Yard, &yard))
 	var all []trial
 	for _, id := range []string{"no-start", "weak", "dies-later"} {
-		sc := scenario.Scenario{Claim: id}
+		claim := diagnosis.ComplaintBy(id).Claim
 		for _, e := range yard.Machines {
 			fmt.Fprintln(os.Stderr, id, e.Code)
 			e.Sheet = catalogue.Standard().Complete(e.Family, e.Sheet)
 			job := diagnosis.Job{Family: e.Family, Sheet: e.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}
-			pop, err := procedure.NewPopulation(context.Background(), job, sc.Complaint().Claim)
+			pop, err := procedure.NewPopulation(context.Background(), job, claim)
 			check(err)
-			planned, err := procedure.Plan(context.Background(), job, sc.Complaint().Claim)
+			planned, err := procedure.Plan(context.Background(), job, claim)
 			check(err)
-			rows, err := pop.Beside(context.Background(), planned)
+			rows, err := pop.Beside(context.Background(), planned, id)
 			check(err)
 			all = append(all, trial{e, id, rows, planned.Bounds.Gap})
 		}
@@ -84,6 +83,9 @@ func check(err error) {
 	}
 }
 
+// school is the name of a school by the id of its page for a complaint.
+func school(page, complaint string) string { return strings.TrimSuffix(page, "-"+complaint) }
+
 // together puts the bins of two families into one.
 func together(a, b []diagnosis.ReliabilityBin) []diagnosis.ReliabilityBin {
 	if a == nil {
@@ -108,10 +110,9 @@ func tables(all []trial, bins []diagnosis.ReliabilityBin) string {
 	for _, c := range all {
 		if c.Complaint != last {
 			last = c.Complaint
-			sc := scenario.Scenario{Claim: last}
-			fmt.Fprintf(&b, "\n## %s\n\n| machine |", messages.In(messages.English).Name("complaint", sc.Claim, "name"))
+			fmt.Fprintf(&b, "\n## %s\n\n| machine |", messages.In(messages.English).Name("complaint", last, "name"))
 			for _, r := range c.Rows {
-				fmt.Fprintf(&b, " %s |", r.Procedure)
+				fmt.Fprintf(&b, " %s |", school(r.Procedure, last))
 			}
 			b.WriteString(" plan at most above the best, without noise |\n|---|" + strings.Repeat("---|", len(c.Rows)+1) + "\n")
 		}

@@ -5,7 +5,6 @@ import (
 	"strings"
 
 	"zanjero/core/diagnosis"
-	"zanjero/core/scenario"
 	"zanjero/messages"
 )
 
@@ -75,9 +74,8 @@ func schools(all []trial) string {
 	for _, c := range all {
 		if c.Complaint != last {
 			last = c.Complaint
-			sc := scenario.Scenario{Claim: last}
 			y += 30
-			text(&b, 16, y, 15, "start", deep, "%s", messages.In(messages.English).Name("complaint", sc.Claim, "name"))
+			text(&b, 16, y, 15, "start", deep, "%s", messages.In(messages.English).Name("complaint", last, "name"))
 			y += 14
 		}
 		y += row

@@ -15,6 +15,7 @@ import (
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
+	"zanjero/core/diagnosis"
 	"zanjero/core/machine"
 	"zanjero/core/problem"
 	"zanjero/core/scenario"
@@ -82,7 +83,7 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 	for _, h := range cat.Hazards {
 		out.Hazards = append(out.Hazards, Hazard{h.ID, w.Name("hazard", h.ID, "caution"), list(h.Precautions)})
 	}
-	for _, c := range scenario.Complaints {
+	for _, c := range diagnosis.Complaints {
 		out.Complaints = append(out.Complaints, Named{c.ID, name("complaint", c.ID)})
 	}
 	for _, u := range cat.Setups {

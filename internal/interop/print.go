@@ -136,6 +136,13 @@ func (pr Printer) when(o *procedure.Outcome, t *catalogue.Test) string {
 	if t != nil {
 		unit = t.Unit
 	}
+	part := ""
+	if t != nil && o.Part != "" {
+		part = pr.name("part", o.Part, "name") + ": "
+		if p := t.Part(o.Part); p != nil {
+			unit = p.Unit
+		}
+	}
 	switch {
 	case o.From != nil && o.To != nil:
 		out = append(out, strings.TrimSpace(pr.say("from-to", "low", *o.From, "high", *o.To, "unit", unit)))
@@ -144,7 +151,7 @@ func (pr Printer) when(o *procedure.Outcome, t *catalogue.Test) string {
 	case o.To != nil:
 		out = append(out, strings.TrimSpace(pr.say("under", "high", *o.To, "unit", unit)))
 	}
-	return strings.Join(out, ", ")
+	return part + strings.Join(out, ", ")
 }
 
 // word is what a test says, or where a reading lies.

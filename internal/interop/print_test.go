@@ -13,13 +13,13 @@ import (
 // What is typed into a title can end nothing and start nothing in what is
 // exported.
 func TestExports(t *testing.T) {
-	p := school(t, "dose-first")
+	p := school(t, "dose-first-no-start")
 	p.Title = "A \"b\" <script> | c\n] --> x"
 	sheet := catalogue.Standard().Family("f4-bowl").Sheet
 	print := Printer{messages.In(messages.English)}
 	md, dot, mermaid := print.Markdown(p, "f4-bowl", sheet), print.DOT(p, "f4-bowl", sheet), print.Mermaid(p, "f4-bowl", sheet)
-	for _, want := range []string{"&lt;script&gt;", "**2. Dose past the carburettor**", "sheet 55 to 75 psi", "Set-up: clip bare metal",
-		"Set-up: dose 2 ml, dose of petrol.", "leads nulled", "Before: Ventilate", "## Proof", "licensed technician"} {
+	for _, want := range []string{"&lt;script&gt;", "**3. Dose past the carburettor**", "sheet 55 to 75 psi", "Set-up: clip bare metal",
+		"Set-up: dose 2 ml.", "where it hisses: exhaust", "Ventilate, or go outdoors.", "## Proof", "licensed technician"} {
 		assert.Contains(t, md, want)
 	}
 	assert.NotContains(t, md, "<script>")
@@ -30,7 +30,7 @@ func TestExports(t *testing.T) {
 		assert.Zero(t, strings.Count(l, `"`)%2, l)
 		assert.NotContains(t, l, "<")
 	}
-	assert.Greater(t, strings.Count(dot, "->"), 80)
+	assert.Greater(t, strings.Count(dot, "->"), 40)
 }
 
 // Every school prints whole on every family: nothing is left without its words.
