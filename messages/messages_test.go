@@ -266,12 +266,12 @@ func TestText(t *testing.T) {
 	what, mend := w.Problem(*problem.New("", "setup.out-of-range", "value", 3.0, "low", 0.5, "high", 2.25))
 	assert.Equal(t, "3 is out of range", what)
 	assert.Equal(t, "write a number from 0.5 to 2.25", mend)
-	assert.Equal(t, "Compression, dry: read right.", strings.Replace(w.Text("reason.reading.read", problem.Pairs("test", "compression-dry")),
+	assert.Equal(t, "Compression, dry: read right.", strings.Replace(w.Text("reason.reading.read", problem.Pairs("of", []string{"compression-dry"})),
 		w.Name("test", "compression-dry", "title"), "Compression, dry", 1))
 	assert.Contains(t, w.Text("reason.cause.right", problem.Pairs("chain", []any{"main-jet-blocked", "stored-with-fuel"})), " ← ", "as it comes back from JSON")
 	assert.Contains(t, w.Text("reason.ready.left", problem.Pairs("left", "@left.fault.seized", "item", "seized")), w.Name("fault", "seized", "name"))
 	assert.Equal(t, "no.such", w.Text("no.such", nil), "nothing is lost")
-	assert.Contains(t, w.Text("reason.reading.misread", problem.Pairs("test", "x")), "{slip}", "a parameter that is missing shows")
+	assert.Contains(t, w.Text("reason.reading.misread", problem.Pairs("of", []string{"x"})), "{slip}", "a parameter that is missing shows")
 	told, err := w.Explain(map[string]any{"warnings": []problem.Problem{*problem.New("a", "sim.control-ignored", "family", "f4-bowl", "control_id",
 		"bar")}, "findings": []any{problem.New("b", "setup.not-number", "value", "x")}})
 	require.NoError(t, err)

@@ -7,6 +7,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"slices"
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
@@ -278,30 +279,35 @@ func (a *attempt) replay(ctx context.Context, events []ledger.Event) error {
 		if e.Kind == ledger.EventTake {
 			before = a.ledger.Session.Clone()
 		}
-		steps := len(a.ledger.Lines())
 		if p := a.ledger.Apply(e); p != nil {
 			return fmt.Errorf("event %d: %w", i, p)
 		}
-		if e.Kind == ledger.EventEntry && a.ledger.InHand() != "" {
-			st := &a.ledger.Lines()[len(a.ledger.Lines())-1]
-			if len(a.ledger.Lines()) == steps {
-				a.review = a.review[:len(a.review)-1] // a correction
-			}
+		if e.Kind != ledger.EventEntry {
+			continue
+		}
+		st := a.written()
+		// What was written before of the same is corrected by it.
+		a.review = slices.DeleteFunc(a.review, func(r Reading) bool { return r.TakenAt == st.Seq })
+		switch {
+		case st.Entry.Left:
+		case a.ledger.InHand() != "":
 			a.review = append(a.review, reviewNumber(a.cat, a.sc.Sheet, st, before.AsMaster()))
+		default:
+			a.review = append(a.review, reviewLook(st))
 		}
-		if e.Kind == ledger.EventEntry && a.ledger.InHand() == "" {
-			for k := len(a.ledger.Lines()) - 1; k >= 0; k-- {
-				if st := &a.ledger.Lines()[k]; st.Obs != nil {
-					if n := len(a.review); n > 0 && a.review[n-1].TakenAt == st.Seq {
-						a.review = a.review[:n-1]
-					}
-					a.review = append(a.review, reviewLook(st))
-					break
-				}
-			}
-		}
+		a.review = append(a.review, reviewParts(a.ledger.TestOf(st.Test), a.sc.Sheet, st)...)
 	}
 	return nil
+}
+
+// written is the line that the last entry was put to.
+func (a *attempt) written() *ledger.Line {
+	lines := a.ledger.Lines()
+	k := len(lines) - 1
+	for a.ledger.InHand() == "" && lines[k].Obs == nil {
+		k--
+	}
+	return &lines[k]
 }
 
 // weigh follows the three beliefs through the steps: over single faults and

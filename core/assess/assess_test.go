@@ -394,3 +394,30 @@ func TestMakeshiftsAndPrecautionsAreRecorded(t *testing.T) {
 	}
 	assert.Equal(t, []string{"ventilate"}, skipped, "the driven machine was made ready, the air was not")
 }
+
+// The parts of a reading are marked apart: a part left out costs nothing, one that is
+// misread or misjudged only itself.
+func TestPartsAreMarkedApart(t *testing.T) {
+	wide := machine.FaultSpec{ID: "valve-clearance-wide", Severity: 1, Mode: "ex"}
+	mark := func(parts map[string]ledger.EventPart) (float64, string, []Reading) {
+		r := begin(t, job("weak", wide)).do(ledger.Event{Kind: "take", Test: "valve-clearance"},
+			ledger.Event{Kind: "act", Act: "set", Value: map[string]any{"id": "at_tdc", "value": true}},
+			ledger.Event{Kind: "act", Act: "blade", Value: 0.15}, ledger.Event{Kind: "act", Act: "part", Value: "ex"},
+			ledger.Event{Kind: "act", Act: "blade", Value: 0.45},
+			ledger.Event{Kind: "entry", Reading: "0.15", Unit: "mm", Judged: "within", Parts: parts})
+		a := r.handOver(HandOver{Findings: []Finding{{Reach: "valves", Filing: Root}}, Verdict: ReferOn, ProofSeq: -1})
+		s := section(a, "readings")
+		return s.Mark / s.Of, reasons(s), a.Readings
+	}
+	alone, _, one := mark(nil)
+	require.Len(t, one, 1)
+	right, _, both := mark(map[string]ledger.EventPart{"ex": {Reading: "0.45", Unit: "mm", Judged: "above"}})
+	require.Len(t, both, 2)
+	assert.Equal(t, "ex", both[1].Part)
+	assert.True(t, both[1].ReadRight && both[1].JudgedRight)
+	assert.InDelta(t, 1, alone, 1e-9)
+	assert.InDelta(t, 1, right, 1e-9)
+	wrong, text, _ := mark(map[string]ledger.EventPart{"ex": {Reading: "0.45", Unit: "mm", Judged: "within"}})
+	assert.InDelta(t, 1-0.5*judgeShare, wrong, 1e-9)
+	assert.Contains(t, text, "of:[valve-clearance ex]")
+}

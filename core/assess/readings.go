@@ -17,6 +17,8 @@ type Reading struct {
 	Seq     int    `json:"seq"`
 	TakenAt int    `json:"taken_at"`
 	Test    string `json:"test"`
+	// Part is which of a reading that has several; empty for the first.
+	Part string `json:"part,omitempty"`
 	// Shown by the instrument, and as a master's set-up would have shown.
 	Shown     scenario.Told `json:"shown"`
 	WouldHave scenario.Told `json:"would_have"`
@@ -67,27 +69,12 @@ func reviewNumber(cat *catalogue.Catalogue, sheet catalogue.Sheet, st *ledger.Li
 	if st.Obs.Value != nil && would.Value != nil && !st.Obs.Valid {
 		r.ErrorBySetup = math.Round((*st.Obs.Value-*would.Value)*100) / 100
 	}
-	v, ok := st.Entry.In(t.Unit)
-	switch {
-	case st.Entry.Over || st.Obs.Over():
-		r.ReadRight = st.Entry.Over == st.Obs.Over()
-		if !r.ReadRight && st.Obs.Over() {
-			r.Slip = SlipOverLimit
-		}
-		r.JudgedRight = r.Judged == r.TrueBand
-		return r
-	case !ok:
-		r.Slip = SlipQuantity
+	v, ok := r.typed(st.Entry, t.Unit, st.Obs.Over())
+	if !ok {
 		return r
 	}
-	acc := instrument.AccuracyOf(t.ID)
 	shown := *st.Obs.Value
-	division := max(acc.Division, shown*acc.Repeat)
-	r.Divisions = math.Round(math.Abs(v-shown)/division*10) / 10
-	r.ReadRight = math.Abs(v-shown) <= division*1.05
-	if !r.ReadRight {
-		r.Slip = slip(v, shown, division)
-	}
+	r.hold(v, shown, t.ID)
 	r.JudgedRight = r.ReadRight // where the sheet has nothing to judge it by
 	if figure, ok := sheet[t.Figure]; ok {
 		if cold, warm := st.Obs.Also["at_20c"].(float64); warm && shown > 0 {
@@ -96,6 +83,70 @@ func reviewNumber(cat *catalogue.Catalogue, sheet catalogue.Sheet, st *ledger.Li
 		r.JudgedRight = r.Judged == r.TrueBand && r.Judged == figure.Judge(v)
 	}
 	return r
+}
+
+// typed gives what was typed in a unit; where it cannot be held against a figure it
+// says what came of that, and false.
+func (r *Reading) typed(e *ledger.Entry, unit string, over bool) (float64, bool) {
+	if e.Over || over {
+		r.ReadRight = e.Over == over
+		if !r.ReadRight && over {
+			r.Slip = SlipOverLimit
+		}
+		r.JudgedRight = r.Judged == r.TrueBand
+		return 0, false
+	}
+	v, ok := e.In(unit)
+	if !ok {
+		r.Slip = SlipQuantity
+	}
+	return v, ok
+}
+
+// hold holds what was typed against what was shown, to a division of the instrument.
+func (r *Reading) hold(v, shown float64, like string) {
+	acc := instrument.AccuracyOf(like)
+	division := max(acc.Division, shown*acc.Repeat)
+	r.Divisions = math.Round(math.Abs(v-shown)/division*10) / 10
+	r.ReadRight = math.Abs(v-shown) <= division*1.05
+	if !r.ReadRight {
+		r.Slip = slip(v, shown, division)
+	}
+}
+
+// reviewParts compares the other parts of a reading that were written down, in the
+// order of the catalogue. A part that was left out tells nothing and costs nothing.
+func reviewParts(t *catalogue.Test, sheet catalogue.Sheet, st *ledger.Line) (out []Reading) {
+	for i := range t.Parts[min(1, len(t.Parts)):] {
+		p := &t.Parts[1+i]
+		e, written := st.Entry.Parts[p.ID]
+		seen, shown := st.Obs.Parts[p.ID]
+		if !written || !shown {
+			continue
+		}
+		told := scenario.Told{Value: seen.Value, Unit: seen.Unit, Over: seen.Over}
+		r := Reading{Seq: st.Entry.Seq, TakenAt: st.Seq, Test: t.ID, Part: p.ID, Valid: st.Obs.Valid, Missed: st.Obs.Because,
+			Typed: strings.TrimSpace(e.Typed), Unit: e.Unit, Word: e.Word, Over: e.Over, Judged: e.Judged}
+		if seen.Word != nil {
+			told = scenario.Told{Word: *seen.Word}
+			r.ReadRight = e.Word == *seen.Word
+			r.JudgedRight = r.ReadRight
+		}
+		if r.Shown, r.WouldHave = told, told; seen.Band != nil {
+			r.TrueBand = *seen.Band
+		}
+		if p.IsNumber() {
+			if v, ok := r.typed(&e, p.Unit, seen.Over); ok {
+				r.hold(v, *seen.Value, t.AccuracyLike(p))
+				r.JudgedRight = r.ReadRight
+				if figure, ok := sheet[p.Figure]; ok {
+					r.JudgedRight = r.Judged == r.TrueBand && r.Judged == figure.Judge(v)
+				}
+			}
+		}
+		out = append(out, r)
+	}
+	return out
 }
 
 func reviewLook(st *ledger.Line) Reading {
@@ -168,7 +219,7 @@ func (a *attempt) readings() Section {
 	each := s.Of / float64(len(a.review))
 	for _, r := range a.review {
 		if r.Valid && r.ReadRight && r.JudgedRight {
-			s.give(each, each, true, r.Seq, "reading.right", "test", r.Test)
+			s.give(each, each, true, r.Seq, "reading.right", "of", r.of())
 			s.Mark += each
 			continue
 		}
@@ -178,7 +229,7 @@ func (a *attempt) readings() Section {
 			if ok {
 				marks, code, pairs = share*each, right, nil
 			}
-			s.give(marks, share*each, ok, r.Seq, code, append(pairs, "test", r.Test)...)
+			s.give(marks, share*each, ok, r.Seq, code, append(pairs, "of", r.of())...)
 			s.Mark += marks
 		}
 		if r.ErrorBySetup != 0 {
@@ -195,6 +246,14 @@ func (a *attempt) readings() Section {
 	}
 	s.Mark = round1(s.Mark)
 	return s
+}
+
+// of is what a reason speaks of: a test, or a part of its reading.
+func (r *Reading) of() []string {
+	if r.Part == "" {
+		return []string{r.Test}
+	}
+	return []string{r.Test, r.Part}
 }
 
 // written is what was typed, with its unit where that was not typed.

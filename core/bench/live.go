@@ -30,6 +30,10 @@ type fitted struct {
 	colour string  // of the last pull
 	blade  float64 // feeler, mm
 	turned float64 // screw, turns in
+	// part is which part of a reading with several it is held to, empty for the
+	// first; read are those that have been read off.
+	part string
+	read map[string]bool
 }
 
 // clone gives a copy that shares nothing that is written again: a reading is
@@ -39,7 +43,7 @@ func (f *fitted) clone() *fitted {
 		return nil
 	}
 	c := *f
-	c.own = maps.Clone(f.own)
+	c.own, c.read = maps.Clone(f.own), maps.Clone(f.read)
 	return &c
 }
 
@@ -77,8 +81,11 @@ type Instrument struct {
 	BladeMM float64 `json:"blade_mm,omitempty"`
 	// Heard is what the hand or ear tells of the act: goes, drags, stops, seats, …
 	Heard string `json:"heard,omitempty"`
-	// Beside is what is met beside the reading: where it hisses, what comes with it.
-	Beside string `json:"beside,omitempty"`
+	// Part is which part of a reading with several it is held to, empty for the first.
+	Part string `json:"part,omitempty"`
+	// Seen are the parts that are met in a word, by part: where it hisses, what comes
+	// with it; and limiters, where they are off.
+	Seen map[string]string `json:"seen,omitempty"`
 	// CoilC is how warm the winding is, °C, where that is noted; 0 where it is not.
 	CoilC float64 `json:"coil_c,omitempty"`
 	// Scale is what is drawn on its face; nil where it has none. Beyond: what
@@ -93,7 +100,7 @@ type Instrument struct {
 // as it comes out of its case. The test must be a number test of the family.
 func (s *Session) Fit(id string) {
 	t := s.TestOf(id)
-	s.fitted = &fitted{test: id, own: setup.Settings{}, before: s.m.State(), began: s.minutes, gap: 4}
+	s.fitted = &fitted{test: id, own: setup.Settings{}, read: map[string]bool{}, before: s.m.State(), began: s.minutes, gap: 4}
 	s.OpenFor(t)
 	opened := s.m.State()
 	s.fitted.before.SpiltML, s.fitted.before.EngineC, s.fitted.before.CoilC = opened.SpiltML, opened.EngineC, opened.CoilC
@@ -127,8 +134,32 @@ func (s *Session) Act(act string, value any) *problem.Problem {
 	p := s.actWith(s.fitted, act, value)
 	if p != nil {
 		s.fitted = before
+	} else if s.fitted.used {
+		s.fitted.read[s.fitted.part] = true
 	}
 	return p
+}
+
+// ActPart holds the instrument to another part of a reading that has several.
+const ActPart = "part"
+
+// hold does it; what was read of the other part stays read.
+func (f *fitted) hold(t *catalogue.Test, value any) *problem.Problem {
+	id, _ := value.(string)
+	var numbers []string
+	for i := range t.Parts {
+		if p := &t.Parts[i]; p.IsNumber() || i == 0 {
+			numbers = append(numbers, p.ID)
+		}
+	}
+	if len(numbers) < 2 || !slices.Contains(numbers, id) {
+		return problem.New("value", "bench.no-part", "part", problem.Show(value), "parts", numbers)
+	}
+	if id == t.Parts[0].ID {
+		id = ""
+	}
+	f.part, f.used, f.blade, f.turned = id, false, 0, 0
+	return nil
 }
 
 func (s *Session) actWith(f *fitted, act string, value any) *problem.Problem {
@@ -138,6 +169,9 @@ func (s *Session) actWith(f *fitted, act string, value any) *problem.Problem {
 		return s.setUp(f, id, w["value"])
 	}
 	k := tools[t.Instrument]
+	if act == ActPart {
+		return f.hold(t, value)
+	}
 	if slices.Contains(k.acts, act) {
 		return k.do(s, f, act, value)
 	}
@@ -198,11 +232,16 @@ func (s *Session) indicate(f *fitted) indication {
 		m.Jolt(s.noise.Draws(f.test, repeat)) // once for the whole test
 		r = reading.Read(m, t, su, machine.Draws{})
 	}
+	over := r.Over
 	v, beyond := s.noise.Blur(f.test, t.Instrument, repeat, r.Value)
+	if p := t.Part(f.part); p != nil {
+		x := r.Parts[p.ID]
+		v, over, beyond = s.noise.BlurLike(f.test+"/"+p.ID, t.AccuracyLike(p), t.Instrument, repeat, x.Value), x.Over, false
+	}
 	if t.Instrument == "meter" {
 		v = meterRound(v, f.test, su.MeterRange)
 	}
-	return indication{v, r.Over, beyond, su, r}
+	return indication{v, over, beyond, su, r}
 }
 
 // Instrument is the face of the instrument in hand, or nil.
@@ -212,7 +251,7 @@ func (s *Session) Instrument() *Instrument {
 		return nil
 	}
 	t := s.TestOf(f.test)
-	out := &Instrument{Kind: t.Instrument, Test: f.test, Setup: setup.Settings{}, Ready: f.used}
+	out := &Instrument{Kind: t.Instrument, Test: f.test, Setup: setup.Settings{}, Ready: f.used || f.read[""], Part: f.part}
 	for _, su := range s.cat.SetupsOf(f.test) {
 		out.Setup[su.ID] = f.own[su.ID]
 	}
@@ -225,19 +264,29 @@ func (s *Session) Instrument() *Instrument {
 	}
 	if out.Ready {
 		out.Beyond = out.Beyond || at.beyond
-		out.Beside = beside(at.r)
+		out.Seen = s.seen(t, at.r)
 	}
 	return out
 }
 
-// beside is what is met beside the reading itself, in a word.
-func beside(r reading.Reading) string {
-	for _, k := range []string{"hiss", "with", "faces", "needle", "limiters"} {
-		if w, ok := r.Also[k].(string); ok {
-			return w
+// seen are the parts of a reading that are met in a word.
+func (s *Session) seen(t *catalogue.Test, r reading.Reading) map[string]string {
+	var out map[string]string
+	add := func(part, word string) {
+		if out == nil {
+			out = map[string]string{}
+		}
+		out[part] = word
+	}
+	for i := range t.Parts {
+		if x, ok := r.Parts[t.Parts[i].ID]; ok && !t.Parts[i].IsNumber() {
+			add(t.Parts[i].ID, s.called(t, &t.Parts[i], x, s.repeats[t.ID]))
 		}
 	}
-	return ""
+	if w, ok := r.Also["limiters"].(string); ok {
+		add("limiters", w)
+	}
+	return out
 }
 
 // Read takes the reading off the instrument in hand as an observation, with
@@ -250,7 +299,9 @@ func (s *Session) Read() (o Observation, own setup.Settings, ok bool) {
 		return o, nil, false
 	}
 	t := s.TestOf(f.test)
-	at := s.indicate(f)
+	first := f.clone() // what a reading is, is its first part
+	first.part = ""
+	at := s.indicate(first)
 	before := f.before
 	before.BoreOilML = 0
 	if f.test == "compression-dry" || f.test == "leak-down" {
@@ -290,6 +341,9 @@ func (s *Session) Read() (o Observation, own setup.Settings, ok bool) {
 		}
 	}
 	s.parts(&o, t, at.setup, r, s.repeats[f.test])
+	maps.DeleteFunc(o.Parts, func(id string, p Part) bool { // what the instrument was not held to
+		return p.Word == nil && id != t.Parts[0].ID && !f.read[id]
+	})
 	o.Skipped = s.skipped(t, before)
 	return o, maps.Clone(f.own), true
 }

@@ -443,7 +443,7 @@ func (s *Session) parts(o *Observation, t *catalogue.Test, su setup.Setup, r rea
 		seen := Part{Unit: p.Unit, Over: x.Over}
 		switch {
 		case !p.IsNumber():
-			word := s.noise.Pick(key, repeat, x.Chances, x.Word, p.Words)
+			word := s.called(t, p, x, repeat)
 			seen.Word = &word
 		case !x.Over:
 			v := s.noise.BlurLike(key, t.AccuracyLike(p), t.Instrument, repeat, x.Value)
@@ -458,6 +458,11 @@ func (s *Session) parts(o *Observation, t *catalogue.Test, su setup.Setup, r rea
 		}
 		o.Parts[p.ID] = seen
 	}
+}
+
+// called is the word that an eye or ear gives a part.
+func (s *Session) called(t *catalogue.Test, p *catalogue.Part, x reading.Reading, repeat int) string {
+	return s.noise.Pick(t.ID+"/"+p.ID, repeat, x.Chances, x.Word, p.Words)
 }
 
 // judge holds a value against the sheet's figure, where the sheet has one; or

@@ -28,7 +28,7 @@ func (e Event) only() Event {
 	case EventAct:
 		o.Act, o.Value = e.Act, e.Value
 	case EventEntry:
-		o.Reading, o.Unit, o.Word, o.Judged = e.Reading, e.Unit, e.Word, e.Judged
+		o.Reading, o.Unit, o.Word, o.Judged, o.Parts = e.Reading, e.Unit, e.Word, e.Judged, e.Parts
 	case EventMark:
 		o.Reach, o.Mark = e.Reach, e.Mark
 	case EventCover:
@@ -55,6 +55,11 @@ func (e Event) checkForm() *problem.Problem {
 		}
 		if !reflect.DeepEqual(was.Field(i).Interface(), kept.Field(i).Interface()) && slices.Contains(kinds, e.Kind) {
 			return problem.New(name, "ledger.member-of-another-kind", "kind", e.Kind)
+		}
+	}
+	for id, part := range e.Parts {
+		if len(e.Parts) > 5 || max(len(id), len(part.Reading), len(part.Unit), len(part.Word), len(part.Judged)) > longestText {
+			return problem.New("parts", "ledger.too-long", "most", longestText)
 		}
 	}
 	switch v := e.Value.(type) {

@@ -17,6 +17,7 @@ import (
 	"zanjero/core/ledger"
 	"zanjero/core/ledger/ledgertest"
 	"zanjero/core/machine"
+	"zanjero/core/problem"
 	"zanjero/core/setup"
 )
 
@@ -265,5 +266,52 @@ func TestFacesShowWhatTheyShould(t *testing.T) {
 		act("set", map[string]any{"id": "at_tdc", "value": true}), act("set", map[string]any{"id": "crank_held", "value": true}), act("open", nil))
 	assert.Equal(t, 80.0, l.Instrument().Second)
 	assert.InDelta(t, 7, l.Instrument().Needle, 4)
-	assert.NotEmpty(t, l.Instrument().Beside)
+	assert.NotEmpty(t, l.Instrument().Seen["hiss"])
+}
+
+// A reading of several parts: the instrument is held to one after another, each is
+// written down and judged by itself, and one that was not measured is not shown.
+func TestPartsAtTheInstrument(t *testing.T) {
+	l := ledgerOf(t, "f4-bowl", machine.FaultSpec{ID: "valve-clearance-wide", Severity: 1, Mode: "ex"})
+	blade := func(mm float64) string {
+		do(t, l, act("blade", mm))
+		return l.Instrument().Heard
+	}
+	do(t, l, ledger.Event{Kind: ledger.EventTake, Test: "valve-clearance"}, act("set", map[string]any{"id": "at_tdc", "value": true}))
+	assert.Equal(t, "stops", blade(0.30), "the inlet is sound")
+	o, _, ok := l.Clone().Read()
+	require.True(t, ok)
+	assert.NotContains(t, o.Parts, "ex", "it has not been held to the exhaust")
+	do(t, l, act("part", "ex"))
+	assert.True(t, l.Instrument().Ready, "what was read stays read")
+	assert.Empty(t, l.Instrument().Heard)
+	assert.Equal(t, "goes", blade(0.30), "the exhaust is wide")
+	require.NotNil(t, l.Apply(act("part", "moon")))
+	refused := func(parts map[string]ledger.EventPart) *problem.Problem {
+		return l.Clone().Apply(ledger.Event{Kind: ledger.EventEntry, Reading: "0.15", Unit: "mm", Judged: "within", Parts: parts})
+	}
+	for path, bad := range map[string]map[string]ledger.EventPart{
+		"parts": {"moon": {Word: "full"}}, "parts.ex.word": {"ex": {Word: "wide"}}, "parts.ex.judged": {"ex": {Reading: "0.4", Unit: "mm"}},
+		"parts.ex.unit": {"ex": {Reading: "0.4", Unit: "psi", Judged: "above"}}, "parts.ex.reading": {"ex": {Reading: "x", Unit: "mm", Judged: "above"}},
+	} {
+		p := refused(bad)
+		require.NotNil(t, p, path)
+		assert.Equal(t, path, p.Path)
+	}
+	do(t, l, ledger.Event{Kind: ledger.EventEntry, Reading: "0.15", Unit: "mm", Judged: "within",
+		Parts: map[string]ledger.EventPart{"ex": {Reading: "0.45", Unit: "mm", Judged: "above"}}})
+	line := l.Lines()[len(l.Lines())-1]
+	assert.InDelta(t, 0.45, line.Entry.Parts["ex"].Value, 1e-9)
+	assert.InDelta(t, 0.45, *line.Obs.Parts["ex"].Value, 0.06)
+	assert.Equal(t, "above", *line.Obs.Parts["ex"].Band)
+
+	// Of a look the parts alone may be written down, and a told one tells them itself.
+	l = ledgerOf(t, "f4-bowl", machine.FaultSpec{ID: "plug-cracked", Severity: 0.5})
+	do(t, l, ledger.Event{Kind: ledger.EventTake, Test: "plug-look"},
+		ledger.Event{Kind: ledger.EventEntry, Parts: map[string]ledger.EventPart{"insulator": {Word: "cracked"}}},
+		ledger.Event{Kind: ledger.EventTake, Test: "look-switches"})
+	lines := l.Lines()
+	assert.True(t, lines[0].Entry.Left)
+	assert.Equal(t, "cracked", lines[0].Entry.Parts["insulator"].Word)
+	assert.Equal(t, "open", lines[1].Entry.Parts["valve"].Word)
 }

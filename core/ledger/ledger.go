@@ -43,11 +43,14 @@ type Event struct {
 	Unit    string `json:"unit,omitempty"`
 	Word    string `json:"word,omitempty"`
 	Judged  string `json:"judged,omitempty"`
-	Reach   string `json:"reach,omitempty"`
-	Mark    string `json:"mark,omitempty"`
-	Cover   string `json:"cover,omitempty"`
-	Off     bool   `json:"off,omitempty"`
-	Repair  string `json:"repair,omitempty"`
+	// Parts are the others of a reading that has several, by id. With parts alone the
+	// first was not written down.
+	Parts  map[string]EventPart `json:"parts,omitempty"`
+	Reach  string               `json:"reach,omitempty"`
+	Mark   string               `json:"mark,omitempty"`
+	Cover  string               `json:"cover,omitempty"`
+	Off    bool                 `json:"off,omitempty"`
+	Repair string               `json:"repair,omitempty"`
 	// Grade of a part that is fitted: maker, the default, or copy.
 	Grade   string  `json:"grade,omitempty"`
 	Minutes float64 `json:"minutes,omitempty"`
@@ -55,10 +58,19 @@ type Event struct {
 	Do string `json:"do,omitempty"`
 }
 
+// EventPart is one of the other parts of a reading, as Reading, Unit, Word and Judged
+// are of the first.
+type EventPart struct {
+	Reading string `json:"reading,omitempty"`
+	Unit    string `json:"unit,omitempty"`
+	Word    string `json:"word,omitempty"`
+	Judged  string `json:"judged,omitempty"`
+}
+
 // clone gives a copy that shares no map with the event. A value that is a map
 // holds plain settings; anything deeper is refused by every act.
 func (e Event) clone() Event {
-	e.Control, e.Setup = maps.Clone(e.Control), maps.Clone(e.Setup)
+	e.Control, e.Setup, e.Parts = maps.Clone(e.Control), maps.Clone(e.Setup), maps.Clone(e.Parts)
 	if m, ok := e.Value.(map[string]any); ok {
 		e.Value = maps.Clone(m)
 	}
@@ -296,7 +308,16 @@ func (l *Ledger) take(e Event) {
 		return
 	}
 	// What a run does is told in words; there is nothing to misread.
-	l.lines[i].Entry = &Entry{Seq: l.seq, Typed: *o.Word, Word: *o.Word}
+	en := Entry{Seq: l.seq, Typed: *o.Word, Word: *o.Word}
+	for id, p := range o.Parts {
+		if p.Word != nil && id != t.Parts[0].ID {
+			if en.Parts == nil {
+				en.Parts = map[string]Entry{}
+			}
+			en.Parts[id] = Entry{Seq: l.seq, Typed: *p.Word, Word: *p.Word}
+		}
+	}
+	l.lines[i].Entry = &en
 }
 
 // OverLimit is how over-limit is written down.
@@ -305,24 +326,23 @@ const OverLimit = "OL"
 // enter writes down a reading. Writing again before anything has moved
 // corrects the last entry; the ledger keeps both events.
 func (l *Ledger) enter(e Event) *problem.Problem {
-	en := Entry{Seq: l.seq, Typed: e.Reading, Unit: e.Unit, Judged: e.Judged, Word: e.Word}
+	en := Entry{Seq: l.seq, Judged: e.Judged, Word: e.Word, Left: len(e.Parts) > 0 && e.Reading == "" && e.Word == ""}
+	for id, p := range e.Parts {
+		part := Entry{Seq: l.seq, Judged: p.Judged, Word: p.Word}
+		if p.Word == "" {
+			part.typed(p.Reading, p.Unit)
+		}
+		if en.Parts == nil {
+			en.Parts = map[string]Entry{}
+		}
+		en.Parts[id] = part
+	}
 	if l.InHand() == "" {
+		en.Typed, en.Unit = e.Reading, e.Unit
 		l.write(l.pending, &en)
 		return nil
 	}
-	if strings.EqualFold(strings.TrimSpace(e.Reading), OverLimit) {
-		en.Over = true
-	} else {
-		v, u, err := units.ParseReading(e.Reading)
-		if err != nil {
-			return problem.In("reading", err)
-		}
-		if u != "" {
-			en.Unit = string(u)
-		}
-		en.Value = v
-	}
-	if l.entered {
+	if en.typed(e.Reading, e.Unit); l.entered {
 		l.write(len(l.lines)-1, &en)
 		return nil
 	}
@@ -333,6 +353,22 @@ func (l *Ledger) enter(e Event) *problem.Problem {
 	l.add(Line{Kind: EventTake, Test: o.Test, Setup: own, Obs: &o, Entry: &en})
 	l.entered = true
 	return nil
+}
+
+// typed takes in what was typed for a number, which has been checked.
+func (en *Entry) typed(reading, unit string) {
+	en.Typed, en.Unit = reading, unit
+	if strings.EqualFold(strings.TrimSpace(reading), OverLimit) {
+		en.Over = true
+		return
+	}
+	v, u, err := units.ParseReading(reading)
+	if err == nil {
+		en.Value = v
+	}
+	if u != "" {
+		en.Unit = string(u)
+	}
 }
 
 // check refuses what cannot be done, before anything is done.
@@ -390,46 +426,85 @@ func (l *Ledger) check(e Event) *problem.Problem {
 }
 
 func (l *Ledger) checkEntry(e Event) *problem.Problem {
-	if len(e.Reading) > 40 {
-		return problem.New("reading", "ledger.too-long-reading")
-	}
-	if l.InHand() == "" {
+	inHand := l.InHand()
+	id := inHand
+	if inHand == "" {
 		if l.pending < 0 {
 			return problem.New("reading", "ledger.nothing-write-down")
 		}
-		t := catalogue.Standard().Test(l.lines[l.pending].Test)
-		if !slices.Contains(t.Words, e.Word) {
+		id = l.lines[l.pending].Test
+	}
+	t := l.TestOf(id)
+	for part, p := range e.Parts {
+		if p := checkPart(t, part, p); p != nil {
+			return p
+		}
+	}
+	if inHand == "" {
+		if !slices.Contains(t.Words, e.Word) && !(e.Word == "" && len(e.Parts) > 0) {
 			return problem.New("word", "ledger.not-word", "word", e.Word, "words", t.Words)
 		}
 		return nil
 	}
-	if l.TestOf(l.InHand()).Figure == "" {
+	return checkNumber("", t.ID, t.Unit, t.Figure, EventPart{Reading: e.Reading, Unit: e.Unit, Judged: e.Judged})
+}
+
+// checkPart refuses what cannot be written down of one of the other parts.
+func checkPart(t *catalogue.Test, id string, e EventPart) *problem.Problem {
+	var ids []string
+	for i := range t.Parts {
+		if i > 0 {
+			ids = append(ids, t.Parts[i].ID)
+		}
+	}
+	if !slices.Contains(ids, id) {
+		return problem.New("parts", "ledger.no-part", "test", t.ID, "part", problem.Show(id), "parts", ids)
+	}
+	p, at := t.Part(id), "parts."+id+"."
+	if p.IsNumber() {
+		if e.Word != "" {
+			return problem.New(at+"word", "ledger.part-is-a-number", "part", id)
+		}
+		return checkNumber(at, t.AccuracyLike(p), p.Unit, p.Figure, e)
+	}
+	if !slices.Contains(p.Words, e.Word) {
+		return problem.New(at+"word", "ledger.not-word", "word", e.Word, "words", p.Words)
+	}
+	return nil
+}
+
+// checkNumber refuses what is no reading in a unit that means anything there, or is
+// not judged where the sheet has a figure.
+func checkNumber(at, like, unit, figure string, e EventPart) *problem.Problem {
+	if len(e.Reading) > 40 {
+		return problem.New(at+"reading", "ledger.too-long-reading")
+	}
+	if figure == "" {
 		if e.Judged != "" {
-			return problem.New("judged", "ledger.no-figure-sheet-judges-reading")
+			return problem.New(at+"judged", "ledger.no-figure-sheet-judges-reading")
 		}
 	} else if !slices.Contains([]string{"below", "within", "above"}, e.Judged) {
-		return problem.New("judged", "ledger.reading-not-judged")
+		return problem.New(at+"judged", "ledger.reading-not-judged")
 	}
 	if strings.EqualFold(strings.TrimSpace(e.Reading), OverLimit) {
 		return nil
 	}
-	v, unit, err := units.ParseReading(e.Reading)
+	v, u, err := units.ParseReading(e.Reading)
 	if err != nil {
-		return problem.In("reading", err)
+		return problem.In(at+"reading", err)
 	}
-	if unit == "" {
-		if unit, err = units.ParseUnit(e.Unit); err != nil || string(unit) != e.Unit {
-			return problem.New("unit", "ledger.not-unit-used", "unit", e.Unit)
+	if u == "" {
+		if u, err = units.ParseUnit(e.Unit); err != nil || string(u) != e.Unit {
+			return problem.New(at+"unit", "ledger.not-unit-used", "unit", e.Unit)
 		}
 	}
-	t := l.TestOf(l.InHand())
-	in, err := units.Convert(v, unit, units.Unit(t.Unit))
+	in, err := units.Convert(v, u, units.Unit(unit))
 	if err != nil {
-		return problem.In("unit", err)
+		return problem.In(at+"unit", err)
 	}
 	// A slip of a thousand is a slip to learn from; beyond that it is a cat on the keys.
-	if most := instrument.AccuracyOf(t.ID).Most; math.Abs(in) > 1000*most {
-		return problem.New("reading", "ledger.beyond-instrument", "reading", strings.TrimSpace(e.Reading), "of", e.Unit)
+	if most := instrument.AccuracyOf(like).Most; math.Abs(in) > 1000*most {
+		return problem.New(at+"reading", "ledger.beyond-instrument", "reading", strings.TrimSpace(e.Reading), "of", e.Unit)
 	}
 	return nil
 }

@@ -24,6 +24,8 @@ type Shown struct {
 	Word  *string        `json:"word,omitempty"`
 	Over  bool           `json:"over,omitempty"`
 	Also  map[string]any `json:"also,omitempty"`
+	// Parts are the others of a reading that has several.
+	Parts map[string]bench.Part `json:"parts,omitempty"`
 	// Instrument in hand, where nothing was read off it with this event.
 	Instrument *bench.Instrument `json:"instrument,omitempty"`
 }
@@ -33,7 +35,7 @@ func (l *Ledger) Shown() Shown {
 	s := Shown{Minutes: math.Round(l.Minutes()*1e6) / 1e6, Money: math.Round(l.Money()*1e6) / 1e6}
 	if n := len(l.lines); n > 0 && l.lines[n-1].Seq == l.seq-1 && l.lines[n-1].Obs != nil {
 		o := l.lines[n-1].Obs
-		s.Test, s.Value, s.Word, s.Over, s.Also = o.Test, o.Value, o.Word, o.Over(), o.Also
+		s.Test, s.Value, s.Word, s.Over, s.Also, s.Parts = o.Test, o.Value, o.Word, o.Over(), o.Also, o.Parts
 	} else if l.events[l.seq-1].Kind != EventMark {
 		if s.Instrument = l.Instrument(); s.Instrument != nil {
 			s.Instrument.Scale = nil // what is drawn on it is no finding

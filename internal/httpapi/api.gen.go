@@ -528,6 +528,9 @@ type Left = bench.Left
 
 // Look defines model for Look.
 type Look struct {
+	// Parts What else is seen of it
+	Parts *[]SeenPart `json:"parts,omitempty"`
+
 	// Scene Which of the pictures of this look
 	Scene *string `json:"scene,omitempty"`
 
@@ -703,6 +706,12 @@ type Scale = catalogue.Scale
 // Section defines model for Section.
 type Section = assess.Section
 
+// SeenPart defines model for SeenPart.
+type SeenPart struct {
+	Id   string `json:"id"`
+	Text string `json:"text"`
+}
+
 // Setup A way in which some tests can be gone about, by options or by a number.
 type Setup struct {
 	High    *float64       `json:"high,omitempty"`
@@ -774,10 +783,13 @@ type Test struct {
 	Lateral    string   `json:"lateral"`
 	Long       bool     `json:"long"`
 	Minutes    float64  `json:"minutes"`
-	Reaches    []string `json:"reaches"`
-	Teaches    string   `json:"teaches"`
-	Title      string   `json:"title"`
-	Units      []string `json:"units"`
+
+	// Parts The parts of a reading that has several; the first is the reading itself
+	Parts   *[]TestPart `json:"parts,omitempty"`
+	Reaches []string    `json:"reaches"`
+	Teaches string      `json:"teaches"`
+	Title   string      `json:"title"`
+	Units   []string    `json:"units"`
 
 	// Valid What makes it valid
 	Valid []string `json:"valid"`
@@ -786,6 +798,19 @@ type Test struct {
 
 // TestKind defines model for Test.Kind.
 type TestKind string
+
+// TestPart defines model for TestPart.
+type TestPart struct {
+	Figure *string `json:"figure,omitempty"`
+	Id     string  `json:"id"`
+	Name   string  `json:"name"`
+
+	// Units Of a number
+	Units []string `json:"units"`
+
+	// Words Of one that is told in a word
+	Words []string `json:"words"`
+}
 
 // Told What a test showed, as a word, as a number in a unit, or over the limit of a meter
 type Told = scenario.Told
@@ -3624,10 +3649,10 @@ func (sh *strictHandler) CheckSheet(ctx *echo.Context, family string) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"3H3bktu4mfCroPj/VbnRdLdnnFTSvuo48YwnMxmv27up2uyUCiI/SbBIgAOAkhVXv9M+wz7ZFo4kRYAE",
+	"3H3bktu4mfCroPj/VbmRu9szk1TSvuo48YwnMxmv27up2uyUCiI/SbBIgAOAkhVXv9M+wz7ZFo4kRYAE",
 	"JbUz2Ztk3AJx+PCdT/ic5ayqGQUqRXb/OasxxxVI4PpfWEqoaqn+k9DsPqux3GaLjOIKsnv/6yLj8EtD",
 	"OBTZveQNLDKRb6HC6rM14xWW2X3WNKTIFpk81upTITmhm+zpaZGVpCJ6hQJEzkktCVNLfccOqML0iCRD",
-	"JRESYYkqJtRqeiu/NMCP7V7MLN2VC1jjppTZ/W/vFlmFP5GqqbL7r+/Uvwg1/3rhN0SohA3w7EltiYOo",
+	"JRESYYkqJtRqeiu/NMCP7V7MLN2VC1jjppTZ/W/vFlmFP5GqqbL7r+7Uvwg1/3rpN0SohA3w7EltiYOo",
 	"GRWgYfBnzhlX/5EzKoHqreK6LkmO1VZvPwq138+dlf8/h3V2n/2/2xa0t+ZXcWtm06v0z/se1o2A4hU6",
 	"bLFcoMMWOCBMC7RlBwWDCmiBiNQgs5OptR5y8/3nrOasBi6J2TUp1P+eQHuR7QjVPwBVx/97VnPIcaOn",
 	"WGQ1JxUoGNZE/fOAeZX9vBhOUhHaSLOMv96CNasS2gumTbVS4HQX9Dlw8y3W/D3TyKGH2k22y7RbYKuP",
@@ -3638,112 +3663,115 @@ var swaggerSpec = []string{
 	"rq3zgxeYi2yLabFke+BTp/8O0+KnffsRFMsVznfJ0PsB1nHWu5wnluw3jMIx8YsK70BsyXqGvPjRfRLa",
 	"9bz9VqyAcrkHLqy8H4rlGWepGaEzzvFODQ9SOeCC0E36TO/NB6G5BGhdJn2uR/NBcK4dqWso0qfakTo4",
 	"j8TUH3B0Aj9QzcIbuU1e+4MeHVh8D7wguZwDWxEGxwELOQMaf1PDg/Mwbg42vo0aE/4fWtqcsinNRE6R",
-	"2QFsYblPe/IOUnRwzaNv9376HKWlrlPu4OikzwE8iHpk3uKRO3qX2Q1Y6yL79NWGfeWAprnsTYfZdn7/",
-	"ilQ1M/qLtqnus39g+hE4u80Zh1vzrYbegzGyXmMe0HhxXXOgkkR0yPbnpVHEJqyxxRj75+wfQCcZBWer",
-	"EqpW9Ztc8SNbLS1fCgqXc3h7hfMtobDMWREGjBsQ1c4qzHepi83aGlunDmxkgS3R9i3FtxIdsEAr2DQU",
-	"MYowZXILHFlyQmyN5BaQprGFNiGJUBbkCtCG7EF9AId2yRVjJWBquZ2ctjkMQj7qsYYnFCJRu+5c9skl",
-	"nFyam9btaYyeO0RwivJB7cfs/x3eBBTdFawZhyHM/6bNcQVWCp8kqvEG1AUQKhaIaHhzUGBmFEJIPlSC",
-	"EyCsSX5K7zMTjpzz0d2pM/nN5RP6leJkmUF1tU3HQL/SzM0TfMgB8Eeg+TYAPGaZFC4KogCHy3e9ATGV",
-	"tt10zqjkrBQjsww8J++Y0OMEWh2RneCVugkkt1giylasOKItFqhkbAcFwlJdVUWEMOce7KLgeC3nKLNa",
-	"3T4Gj7g1fpr+lj9swe1UmF3KrdqSIQG112wxw9baEiEZP444PibZMKFC8sbZBGPnftuOTGHfUGzMb4ka",
-	"vhr+A6Hwz9PzFZZM7lONuY6kmW0FdImZ1aD0p01DCq2lwCcc8dnNAICedJaxb/jAklFDBH1k90YQ4loz",
-	"FAhzQCvMORRhMQS/hJFJbAHS1eFHNTqGSqImZcDr/KaBEinDGeEVayRaM44wPWpmwpAAuJ7clHhnwHzC",
-	"zbxH1nKGLd4rWQMUmS/mMAap/j/dDsHHGLjmCHknsXvC3nLIVKnvONpQ2ve1doMRBmW6OoL73XBSL1Uc",
-	"1BeOcCx7WljZZSFm6ayP1w5nQrJWC8TXW0yNThGTf7QpS+Ngk7yBgSBTUqECBTChlDg9qcEBRTBGyZNb",
-	"TJHRUrQ6gnO5QAcitzpuoP501KMpO7xCaj2Nwl4YEoE2jMINeqDqU/NHpU0WaoidlwiEqTgAh8JMjcvS",
-	"apXVzX9RDxd3rAi9nuCGGjVhMlkIPi2y1+bG4r7nVAd/CfueaOpQrXVCp3vra6doXOCn6zqZ2/ncPkO4",
-	"9dp51pICPNHNUybDP7D1ep5vXH1g5wvul0OhNHA8psWtcSlgEfGVV/jTD0A3yiz+/V1AltVYCMUoTsbq",
-	"0N74MRzg3QSh/f8JVpzAer6x3fOqjkqCdqT6ro2xTmppI3rmlCJ2uaaSKAPaqHDPMLtEGnRAG7oxH6E9",
-	"tdkMwztwRjfKNsBIzWtYWhvnNiay4qUCV4AIRX+mm5KI7Q1SDFnvwegB5nPtclLDKhACb0Dc3gw4Ii7L",
-	"dN9q6zI5lbrxuwIaJn99rOklzSg9XobZaW13NXnduZeUerzdW/Ca9i56ns4SsHF/dqj8ZYgj5K24CE9u",
-	"0hIq/Kn7x6/vghaoZbdTaxYsZdSG4wIGjCrkB2uKDRQpI09j+O7wRrlR5KIFK1DJj9a+z9y51N0pHVw7",
-	"PHWIs2Bhe8E6wKY2M9f7tQ7LYg7YeBQ66/0utJ51Aiewfn/UhFsSIJv6GtgjQciUY7gg7xR4XczXst/p",
-	"s5xQp8aVCa3L6MA3hjzTfdRWdVYrvvFiaUC9swI6D9F4Ds7lFYKsuNhb6X3ZPKsSFxBw67wBKJXyrgTE",
-	"gXAQiFEtWVZKlV+gqupab2fEwXPciGtEm9XYEs8KAY7M1brskmZyun1wrr3NPEucaR+Gk878Sp/njRr+",
-	"F0UqIeca/gfmM1IFvtPjQzPFTBQsgePyClcRVd00e4VZUdp8G473ag/OjInU+BhoNdudE+9VXDrk5gAx",
-	"47Y/KB49x07zF9QC0qOYW9zjbs/b4HDHMrCF54gtJD1Re/bUI08PJM91QqpVi8DDhI4hy5h0G2mlpQhL",
-	"6ggSV6yYu8o4ts6zSc0nfuduPx64QaCRTcPhovS29Dy2kUy/aMKXk/jjYOjkprV5a2a1CcGfY4lLtmng",
-	"xoIiXfj7T43815+H8W/DmVGt0j02WMhkd3jy0PmOkdkpWR0T+QreIQO4NqXLGcMGPvbsYbymTkWeYWnB",
-	"nhRAT7SjkBvh01vza1fn7gveFAV4TcqQGr8Y4QbjU55A0jEEu05aroaD3FmJGm+4xbDToOihXIot5pCI",
-	"qPkW8036YLZLHstIucwTBwPdaEdM4nCNUktrbaWML9lhWZXLitDULxqYB8cSV6sCpw4GvJs1e4UpWbOy",
-	"WO5qPCtRJDVBr6nqGXPzukoVRDXmu+Vun2qBYLpb7nHeNNWM7cgtZ1KWqYdtBMxBhhNSt3A1QBjuuIc6",
-	"iy499tGwt42TC/ZU2cV0j2IdoPYwqXOLjlI7oOnQmKfNCTZl3aM3htWkcyn7nYacT1uY6YjzpvMUZ9ca",
-	"V5oIoPNyRx177omhlwEp5ER6Zwe/vQu6iGrO2HoZDTh3MjDHxdRpmiPxWYltKmO7Vpo08jd1ljiyZujF",
-	"caO2QuhqYa/OjCH95TvApdyaUPTQpbTh0Esm6pgma6/QB92G4W37nILhgawvb/gDsaxtHAn09260353b",
-	"y8IdJQgCUhRA3zhlagadhqgv6PIkRQqNunyTaQfqHjiRx3P4NymS+Z4CyGMN+Zm87y0VpAgg1UhYba1Y",
-	"7QwWpTlzurF7yjdcXMyVbpnVQyhizqKBMQ9DZvrGuqjYY7wvAoy3ZLgXmiCFvn9q0yKhZ7EMQ4+JuWqj",
-	"MQdf6flNuNAzpkS0W+j4djppJ+pkkXvoJM6dZpM6fBucYQVHRotI0NKnk0qGFLcwGUk1FvonBLRAbI2I",
-	"FEjkuAznJGlv0bKqZhsHwzLcA+aVXvhgxBoiYoH+579fuypVl1mixG5hCw4nliuIqEscJrkNrtP3vQXM",
-	"x0tdQw6GiCygAEWZrqGXZcRIVnd2DMsoc2FTjk49yJTEWCxJ0ez1YJE8ejTkNUyzVZhAfAaRzY9bHTVi",
-	"EI2QyuRGAuRX2m8xoBStJM+UtA2n4hyZYkuIrQg29+HOPCFsdKzmpkPW6bJGf6r38j1bBXQXkxlxpUTw",
-	"5NTeycSOsbQRYQXM2Da/Zysth8JKn8v5EEZun2R8eJiEeOv3bBVL07ee10uy9D3gCJW/e5ktAqefl7ev",
-	"Lv38fH0HxZl2WSmJbBSnT6T7NilHhADIKkfkulREMoSF/YvQmZbD8GUc71pVIaAr5CUmVZKd+IwKSydz",
-	"ftpYJEU4k58ULocf0Ee2soJ7i/ewQIK1v+n8IoUMICSq8BGtAAmgEuEN1j6HSZB+qULXeeoYS8twOUkS",
-	"H8pGxQmAY9nwdMej97j3s0EmLfSwvud87AY3x5OPQzT8F6jlQy5DrL9/HizhK2m6bQzgBON5Up9DdTMj",
-	"KfPsQOeIeZM1J5H6EIqFJf8DFmgHOqvvZO1Alq/i6pk7RwxMP/jCkEHOSDqtO3iHUgDm1itOF1j7NP8J",
-	"1DopbnX58PpkIXB0il4CiDPDR97mkKVrw9w3rggY9RGkmu0ZMdlmNuDTx7dHAIpWjVTWAzqCRAdOpASK",
-	"CoW4Q8smgm/Wa+v0PutzsYdrlw+Dfx2gWIV/SS10XGJdm4bnLvzAdOadiYn9nJSqZeRrmoqq932OcvqD",
-	"LXA6yeLPgQYrH0m+dTWlNckVdxbm38RU1IV4mGc7QxtijbniKBvWpkfZadNMR8GaqOFMBNIGodofRryh",
-	"ob3FsRc+ybCEd5nBJhnYlGSInc4K9oIdjkFuLjmekXL2iKu6hEkt0rkW1YZDKP2jdXoNs0FiGcVFIyMO",
-	"sBHfmP4pbldsjSM3XXPrOH7PN3dKnO9CuXlaxjtENlsPlF7mmCpGZIqujsbHYmuMrpLZsicn4uU5yttC",
-	"dphf2jsXbea29zl2r9MiRFtg5e7SwXcE686wYvKhCvkiqII7NO35o+9GKyWmXNeBqpMXkXTi9vKGLML9",
-	"2pZUccCFdpFRhD1+EYFyXeVUnFig33yddfyVd4vr4MefdRJ4zwz6/d0EukTQo4cQ4et3zW5CSl3EFbeW",
-	"M9tKpeWGmRR4lwSil0kLurWHOCvq9qMtpo/5fpI42BnlpNEaHDNX8LrYHiIGbc1B26U2bbmhJQjRuk+o",
-	"LYfdMCXAD0RuhxUwK9ciYOwMpo/A/7lCF5Ofe2HkNRpADa4Ih7Oqa9YS+EjrTW3B6YtHeUkURmyxQAKA",
-	"zmdeZoJUn4K3gUd7aepBg3vyCy3sAcdM0b/CJ/nBKoQnaaC43EOkd4PO71C6xMFqnYrDKJLYUXaw8RD9",
-	"d/hUQy6hUL9JvAOED7q++Op9ZSJKbVhvbB0a9pAhyLzzFDbLdYBdXZw6/pqUJehiOcUlFkqjstJljBVb",
-	"EruxO0hnxI421bHfARehxqg28hTXWhMxNK7jsbLXoqFXBWnabOSScV/WyIzxyHhBKFY/TFqK3WSK3nHs",
-	"4sHb1B3cho50m+KaEiHEtCAFlhAJenUTSM9vADMP6+Nur27ftthu0gtwOo42CfV0LzgwZQpbsLUS58Ij",
-	"6OxoqVdvZmEusXdBfu3OtXSBkqYLGZw5Sw96p9RhOIQMUFvasJTcdDO9U7zxRXZPm7IMxRxLsgNtqnWs",
-	"NLFlByuX3HyJcWcWDntoxpWzskC65SuyCpTSb4hUi4BAkmWLqP4grlHvO+iZOj6PBvF7dpg0AP0eR5qk",
-	"dqYL8Mz12tZlDb32HSs/Vtp0hcY3+sa/RJqW23KPzvTiXSPYQSQMSa9RJjpfrqTMnt66adauV/05UeJ6",
-	"5fYckftvDabSJoHN0ELDJb0vzy+bHZYC2Kz+aOfj986qjOXvDDrwaV4qkBmhOZFFHF38SZlUSg+RwdSc",
-	"8TrAqxgJXTy2p4icuwiaqwUx3oxU8gTOGV+ujkufVnJZuML8tORks5VhtlMRIWL2a85oQTotlA6gO+JI",
-	"VM105LFo8xiFVGPbmw7IjZYoslJnfIiS1JHu8DugSyznxmd4A8sVjtjU6g/F7J7kJFIoGKleUz80ZbHc",
-	"4j2kgSGoBHkA+CQfA9je9O5Ibp8eawYIu+hgfO9yPZae4GQXlmna1HvPhs7Qp2xr33SRsmEsci8V5rur",
-	"dyudK8HSWkZZl4u5cX0it329tWS4C+32Pgvsvnw52aeZs/q4zG1hYji2rn4VtrUWUuN9fM08N5CUr5le",
-	"JDlL0Yo5WHvFEOHQm+kxK7DJBsQUkarmbE8EFMi3HZnjt201sDxW7NhtNh2gjmQglXjFGv4sEFWXmg59",
-	"17JkSLhnv/9gNtDLZjantXBtn4awy6cSVgv6s6jLBjsH1zarUC618m2saCyx/MDu97zag0eX+BumnYLj",
-	"A3Xx8DXOwZGQz0NdKI1S/aqEscv/dtwwrL2lFz8+S8W1/i8ozrmeXpFzK5yzzqzJxe2PNkf+vNp298hA",
-	"qjt/RufwZOnKtQgTFz8EEDIXbHsots7addLo30HmPNp3dkKfHB7QAR+1v1innQhWAdINNlCu+152cs+1",
-	"N5nVRs1n3DR4MzAbhqN+FU8W2c3O63fyUx1942LGC0jObZkYSbhWqZ+ZKyS3u2cbkFaJV1COvoF0uqgT",
-	"YObL4IJbAPl6C/ku+LzRNRNVrucSjPvx3JajRzWR/ylPzCn1mSLFNudb209a8mB67EmeX6yzZ4F0a0Rt",
-	"7cWobnYtYnCUpcDJUkTfaWWyQVxqF7azWq+ZXsiRRizult7YR5UC9YhXeVbqguytHaHFnNps3wIm5Ec5",
-	"0GfIa4pkLnnouTOY9aN3EE68bYuJp489IjbmO+7swsHt7ow7qL/TzhuO18jiDbtbjI+ls1SijqB2fJ6C",
-	"0I3gnVjeYknWS+96umZ4j0POuO19ddWw4UQa/hmTnt6TdX/5Eyx6cEq8rs5zSmfdGQTw0zRKnZORHvNA",
-	"DKzjySjQGe0wPSjgTMwNp5PgPAcxs52USUYNc+94r4NQw8LJpaLvo3armydz4W06+BqgVKjYtAZbsO57",
-	"LOJRMhOXCHn+Z/uz5ramk+1HM2oczmgY5plYwCugHyJTephzXn/hPmTDiOjJw7wLh9Tdvohty0NXTCX9",
-	"bxaf255m+pIdFEIST0cAYvF6RfPdOiWjhdr/NBigNVett2o9le3BZOzrQi5TJaC7gGfDLgmlBD6j9iYe",
-	"KrrCg65jvQDHeJnIgWJO2I2GYzo3c98ZfubeBYnwtOUzZqqdrBBEEffYYpp7Bmi0tWVc8FzY3qT1aPuJ",
-	"/E7SpNEH+0DiGeLIPOY4I3yR7OA7Kxc77MkPHtrs/IxDP2nJtWbh6DCjgDp/dbGX7z58eIeUeszXOIcb",
-	"9Ahcc4tjrbgwRd8yHdq3ibD+zx+ONTzqufS7KxugwLGEAq25rqW+QTYtgoBAOeZcd0wg3BjT1qWrVH9f",
-	"mkKgLMwzK1bUZP9pTmm6SRnHbvbCvdSEa5LdZ9/c3N18k5nUEH2/t7gmt+6N442pG2C6vJYw+rbI7rMf",
-	"iJAP5tng3oP3X9/dXe25ez1/4LV7nUTbVL4e58D4TmyZTpvzD/eHp/Z7bd/Sf1q0x739jEnxpFHEYnL/",
-	"1K9ZVTcSHjRZtq9AZPd//5wpZu/SZozhlmFLvg6dTSv49vATLoGfzbcg5B+ZaQmSDNYLLIXpTvV9GrWv",
-	"EV2EBanPaNuH0ocaSDid2KTeMfPk/gWY0e96EKeHzrgvARCbpZwEDYY+slXrCLf9GS6ES6clSRwobtCA",
-	"YGLtN0osbPsNI+QWhrR+aYAfW9qyj21GyOlFsIg/fMJ2W7das8sM4T0XU+u8IBq4qQeKWnT7jUDsQF0+",
-	"qTDeUvsqlw/v5ZLxhe1bclBK7ZpwIa9zs7ef7X89Re/4W5CmEmdwvxOwdmVGzwptWyQUliG6zMi6q01K",
-	"3rWhdlu070HFoOeejPpVws9tLgJBd7ynRfb13ddXW9UVwgVWfasjCysgdKPj11C80tXUuguKMdhs36ur",
-	"X6V717VuAhf5iPfwJz3isns8T9ynPTWbIrdfDtXev0B9dXZya6rDuppWf9GfqH6e0DyjpUvkfWmWyX3y",
-	"pfP6gd7uq4NYWFWYC4kkqcBn1ep3CjWmvLIJVPb1azOHRi0O60ZA4R85rHAB+qFsZN6sce9qClSxPRQ6",
-	"yd9/ZWZ9efcH/yxYrxrSKOZ9xHkoCvd4zq8Lb3xZ4DPoe5Ms2z3mOGQAf2IUXtnSOenKoZ0lsGpfvQzV",
-	"HT4tspd3f7gem9JFsBHWaLGliyhXJ6ItpvbF7ajF0ukD/K/Mlr6IbPlOP2Gu/XyvLDfoChr7HL4UTuxZ",
-	"+8LUiV77bolvNxtUHN6QsnrwhdoJpqgfGzdHJ8oWn1XRsN11I8TkSreMrpabhioLxGgO3cZp2/YCr34f",
-	"7Vvk9j6Gu8S56RGCvcpuZdHRFBHsoO69t2taXmoX9Csln7amPSriUJf4CMXNQFh8C6711a9SW+y05opc",
-	"pAYRoYjx4hnuiNoePEGKccXa4p8Hu7R0DFdUnurl0DULSEJZoooJ8+y4Tu80fm+TgIPMK++KUnTu28Fp",
-	"Mfpx8F7brGvfCgcKBxOoC+t67xopekRzwLa7jm2o41L3bMMIzYc3ZK8DXEITv2StQtjazwhTONygv7mm",
-	"KnVjJxcSH13KOQdchBSz92rbURZ7PsoENOxvtTtGbfYy4OeMWh+vGPNhqkHy320U7Tlku6/l+5dwFXZ7",
-	"dGmWrJ3rGv8qwEK3LCMXWkAurej2s0k3GvWnvHGpSdNi3WcxXeZkfiZ5YA8SY1yYIvOKieuotcUXemBa",
-	"pSmM+0prcu3Nngf1O531v7DdFNegNLBdy7wVbIm1Te2jgxdB/CNbjft/v1cDJny/ahySWybA1TWV7ADc",
-	"huFf+VZ5vjFz1Cds3rMLqLSuTXOgqX+ngOzX4CB2fasDF6lg2VcpBchr+X4XMXnBAUv4nq2eiWLaBuAJ",
-	"5PLimsvGhMFH04r7MqK4/fyRrZ56MZIwfJXwN9CdZvcf/S1cYMFdM6IY7gzVj5ed3fS7ItT9cyLlqLvi",
-	"z18gXnk+YhkGB3vgR+10PGyZVsOJdnVqDqj/UihDF5f68QG0A6iNxq4pv9Mc3Gouw37gF+GvNbfHGfuP",
-	"btCXUOic0E5U546YF7/xHV/EdRniQ1E8rw7RbYX5hbmih/OoH+Y62HX72f7XUzSqYtzALbSnOWTVu5kv",
-	"ziWveq13X/harXuNssNVwqEVjBk5P8Jzpg651IhwKgQRSJAN1c3lLjtj3WlVFWQWtjPSr0R9uiKA7cFH",
-	"bLuOH8a4qNbk0rCsANE20S3BpCaeBGLJhv7UyCzF7/JokODsBKGYhFDzvqXPdOGvORQKrLgUX/zSo1T1",
-	"eB1y0v2B05wkbQXcv76fpD1LjJxsxygdhzZn+Y3tLb5ow+H+B3agthjzyqqPLoF9tF29vxjUz6Oha/e5",
-	"TqU0TAujq2OkXxvw0lU/3emafhHpmhZeD4NMgXIMhYhAB87oxrlYTC/u88hVZ7Xzvbv6hpfZfXabPf38",
-	"9L8BAAD//w==",
+	"2QFsYblPe/IOUnRwzaNv9376HKWlrlPu4OikzwE8iHpk3uKRO3qX2Q1Y6yL79GLDXjigaS5702G2nd9f",
+	"kKpmRn/RNtV99g9MPwJntznjcGu+1dB7MEbWa8wDGi+uaw5UkogO2f68NIrYhDW2GGP/nP0D6CSj4GxV",
+	"QtWqfpMrfmSrpeVLQeFyDm+vcL4lFJY5K8KAcQOi2lmF+S51sVlbY+vUgY0ssCXavqX4VqIDFmgFm4Yi",
+	"RhGmTG6BI0tOiK2R3ALSNLbQJiQRyoJcAdqQPagP4NAuuWKsBEwtt5PTNodByEc91vCEQiRq153LPrmE",
+	"k0tz07o9jdFzhwhOUT6o/Zj9v8ObgKK7gjXjMIT537Q5rsBK4ZNENd6AugBCxQIRDW8OCsyMQgjJh0pw",
+	"AoQ1yU/pfWbCkXM+ujt1Jr+5fEJfKE6WGVRX23QM9IVmbp7gQw6APwLNtwHgMcukcFEQBThcvusNiKm0",
+	"7aZzRiVnpRiZZeA5eceEHifQ6ojsBK/UTSC5xRJRtmLFEW2xQCVjOygQluqqKiKEOfdgFwXHazlHmdXq",
+	"9jF4xK3x0/S3/GELbqfC7FJu1ZYMCai9ZosZttaWCMn4ccTxMcmGCRWSN84mGDv323ZkCvuGYmN+S9Tw",
+	"1fAfCIV/np6vsGRyn2rMdSTNbCugS8ysBqU/bRpSaC0FPuGIz24GAPSks4x9wweWjBoi6CO7N4IQ15qh",
+	"QJgDWmHOoQiLIfgljExiC5CuDj+q0TFUEjUpA17nNw2USBnOCK9YI9GacYTpUTMThgTA9eSmxDsD5hNu",
+	"5j2yljNs8V7JGqDIfDGHMUj1/+l2CD7GwDVHyDuJ3RP2lkOmSn3H0YbSvq+1G4wwKNPVEdzvhpN6qeKg",
+	"vnCEY9nTwsouCzFLZ328djgTkrVaIL7eYmp0ipj8o01ZGgeb5A0MBJmSChUogAmlxOlJDQ4ogjFKntxi",
+	"ioyWotURnMsFOhC51XED9aejHk3Z4RVS62kU9sKQCLRhFG7QA1Wfmj8qbbJQQ+y8RCBMxQE4FGZqXJZW",
+	"q6xu/ot6uLhjRej1BDfUqAmTyULwaZG9NjcW9z2nOvhL2PdEU4dqrRM63VtfO0XjAj9d18nczuf2GcKt",
+	"186zlhTgiW6eMhn+ga3X83zj6gM7X3C/HAqlgeMxLW6NSwGLiK+8wp9+ALpRZvHv7wKyrMZCKEZxMlaH",
+	"9saP4QDvJgjt/0+w4gTW843tnld1VBK0I9V3bYx1Uksb0TOnFLHLNZVEGdBGhXuG2SXSoAPa0I35CO2p",
+	"zWYY3oEzulG2AUZqXsPS2ji3MZEVLxW4AkQo+jPdlERsb5BiyHoPRg8wn2uXkxpWgRB4A+L2ZsARcVmm",
+	"+1Zbl8mp1I3fFdAw+etjTS9pRunxMsxOa7uryevOvaTU4+3egte0d9HzdJaAjfuzQ+XfhDhC3oqL8OQm",
+	"LaHCn7p//OouaIFadju1ZsFSRm04LmDAqEJ+sKbYQJEy8jSG7w5vlBtFLlqwApX8aO37zJ1L3Z3SwbXD",
+	"U4c4Cxa2F6wDbGozc71f67AsrjGXY0b/HJxJh6T1KKfco4vKTk0ZkEvfBMXS0Okw0AWNxqdBo9QvjOx+",
+	"nV0gkFBaAy6zAWr/NrAAB2y8Np29/S4dLCHx6tEpAYICZFNfg0IlCJlyjNQrc3H1ObfX5YCaHic0W2Nn",
+	"3BgWmB4HsOaJWvGNF/0DDjkraPYQjZnhXF4hkI2LvdWQLptnVeICAq6zNwClMpCUED4QDgIxqqX3SplL",
+	"C1RVXQv5jFyDHDfiGhF9NbbEs8KsI3O1btGkmZz9FJxrb7P7Emfah+Gks+vS53mjhv9FkUrIgYn/gfmM",
+	"dIzv9PjQTDEzEEvFKK9wFVH1WLNXmBUJz7fhmLr2ks2YSI2PgVaz3TkxdcWlQ64kEDNu+4Pi0XNsYX9B",
+	"LSA9irnFPe72PDoOdywDW3iO2ELSE7VnTz3y9EDyXCekvrYIPEyaGbKMSdecVgyLsDYUQeKKFXNXGcfW",
+	"eXa/+cTv3O3HAzcINLJpOFyUQpieKziSTRlNqnMSfxwMnfy/NjfQrDYh+HMscck2DdxYUKQLf/+pkf/6",
+	"8zD+bTgzqlW6VwwLmRxySB463/k0O+2t44a4ggfOAK5Nm3MOBwMfe/YwXlOnIs+wTGBPCqAn2lHIVfPp",
+	"rfm1q3P3BW+KArwmZUiNX4xwg/EpTyDpGIJdJy0fxkHurGSYN9xi2Gng+VAuxRZzSETUfIv5Jn0w2yWP",
+	"ZaRc5omDgW60sytxuEappbW2UsaX7LCsymVFaOoXDcyDY4mrVYFTBwPezZq9wpSsWVksdzWelYyTmgTZ",
+	"VPWMuXldpQqiGvPdcrdPtUAw3S33OG+aasZ25JYzKcvUwzYC5iDDCalbuBogDHfcQ51Flx77aNjbxskF",
+	"e6rsYrpHsQ5Qe5jUuUVHqR3QdGjM0+YEm7Iu6BvDatK5lP1OQ86nhsx0dnrTeYqza40rTQTQefm5jj33",
+	"xNA3ASnkRHpnB7+9C7qIas7YehkN6neyXMfF1GkqKfGZn226aLtWmjTyN3WWOLJm6MWxubYK62qhxc6M",
+	"If3lO8Cl3Jpw/9CltOHQS9jqmCZrr9AH3Ybhbfu8jeGBrC9v+AOxrG0cCfT3brTfndvLwh0lCAJSFEDf",
+	"OGVqBp2GqC/o8iRFCo26nJ5pB+oeOJHHc/g3KZL5ngLIYw35mbzvLRWkCCDVSOhyrVjtDBalOXO6sXvK",
+	"N1zs0ZXHmdVDKGLOooExD0Nm+sa6qNhjvC8DjLdkuBf+IYW+f2pTT6FnsQzDu4n5gKNxHV9N+3W4mDam",
+	"RLRb6Ph2Oqk96mSRe+gkJ55m7B4ZLSLRX5+XK5kOnpjUrhoL/RMCWiC2RkQKJHJchpO7tEtoWVWzLYBh",
+	"PfMB80ovfDCyCxGxQP/z369dua9L0VGytbCVmxPLFUTUJQ7T1QbX6fveAubjNcMhL0KE4VOAIlkzrW0h",
+	"5+n9kVyH6WU/9qWj9zbuhYgG1xbKAkkWQuO6KcuIla0mPIaFnEGGKU+pHmTqliwGppgGerBIHm1SBJMT",
+	"qk9yCXXo0GeQVSARoQjrnIZQ3vNEiG6Yeq2QmvisMpszuTpqHCeatgDn6rrkC+1nGa5Y2zjzDM2g4VSc",
+	"IwNtWblVGcz1uzNPCEcdW7rpsKF02ag/1Xv5nq0CupbJlrlScUByuvdkss9YKpGwAnFsm9+zlZabYSXV",
+	"5QEJo2ecZAF5mIRkwfdsFSvdsJ7iSyo3POAIlb/7JlsETj+vlkNd+vk1HA6KM+3IUhLZKKGVyGbaRC0R",
+	"AiCrHJHr8iHJEBb2L0Jn3w7DrXG8a1WbgG6Tl5hUSXbtMypYnWqKaeOWFOHqDlK4ug5AH9nK6iBbvIcF",
+	"Eqz9TeecKWQAIVGFj2gFSACVCG+w9pFMgvRLFT/PUx9ZWtbTSeHAUBQrTgAcy4anO0p9hKCfvTLpUQjr",
+	"py4mYHBzPCE9RMN/gVo+5DLE+vvnwRJeSNOBZQAnGM+d+/wUlObRMgp2oHPEvMmklEh9CMXCkv8BC7QD",
+	"nel5snYg81tx9cydIwamH3yx0CDHJZ3WHbxDKQtza1ini+596ccEap0UPLsaCX2yEDg6hVABxJnh02+z",
+	"4dIVe+6bmQScEBGkmu3JMRmINkDVx7dHAIpWjVSGEDqCRAdOpASKCoW4QyMtgm/Wy+z0Pusjsodrlw+D",
+	"fx2gWIV/SW2VXLJlm5rpLvzAdDamieH9nJRaZuRrmoqq932OcvqDLXrrH9inZQb4AZQCjAoA1FjRXU1g",
+	"PMcEqDJNgukqOVCIWYO2srkmuZIHwvybmLrOENf0jG5otawxVzxsw9oEMjttmt0tWBP1OmiTFPPCGq4N",
+	"De0tTi/wSYZ1CpefblLSjVkndjo33asScAzKD8nxjKS8R1zVJUzqrc75qjYcIqIfrVtwmC8Ty2svGhlx",
+	"EY54D/VPcUtma1zd6bpixzV+voFV4nwXyl7UWoVDZLP1QAFwjqlifab072gcVLbS7Sq5P3tyItCeo8gy",
+	"ZPn5pb371dYPeK9s9zotQrRlfu4uHXxHsO4MuykfKq0vg0q/Q9Oex/5utF5nyrkfqH16GUm4bi9vyCLc",
+	"r21hHwdcaP8iRdjjFxEo17V2xYnN+/VXWceje7e4Dn78WZci9Ayv399NoEsEPXoIEb5+13IppEZG/Jhr",
+	"ObO5WVr2nCnEcGkyepm0sGR7iLPikj/alg4xb1MSBzujqDlaCWbmCl4X20PEhK45aEvYJnY3tAQhWocN",
+	"tUXZG6YE+IHI7bAOa+UaVYydwXSz+D9XbmUymC+MTUdDzMEV4XBWjddaAh9pAKttRn3xKC+JwghT+gJ0",
+	"PvMyE6R6MbzVPdrRVQ8a3JNfaGEPOGb8/hU+yQ9WITxJlMXlHiIdRHQGjNIlDlbrVBxGkcSOsoMNJum/",
+	"w6cacgmF+k3iHSB80FXuV+9uFFFqw3pj60KxhwxB5p2nsFnOCuyqM9Xx16QsQZdsKi6xUBqVlS5jrNiS",
+	"2I3dQTojdrSpjv0OuAi157Vhu7jWmoihcR2Plb1GIb1aXNPsJZeM++JaZsxVxgtCsfph0jbtppv0jmMX",
+	"D96m7iM4dN3bJOCU8CqmBSmwhEhUr5tie34bonlYH3e0dbsHxnaTXqLUce1JqKc7EoIp5NiCrSY5Fx5B",
+	"90pLvXozC3OJvQvya3eupQuUNF3I4MxZetA7pQ7DIWSA2uKPpeSmp+6d4o0vs3valGUoylmSHWhTrWOl",
+	"iS07WLnk5ksM2jOIeVUwyllZIN14GFkFSuk3RKpFQMTi3IbniGtUnQ86947Po0H8nh0mDUC/x5FWvZ3p",
+	"AjxzvbaVa8M4QcfKjxV/XaH9kr7xL5HI5rbcozO9eNcIdhAJQ9JrlInOlysps6e3bp4M0Kv+nChxvXJ7",
+	"jsj9twZTadPkZmihV68FHxZL2LqHaP/t986qPDViXEbdoA+k5qUCmRGaE1nE0eWxlOl8DyKDeU3jlZJX",
+	"MRK6eGxPETl3ETRXC2K8GankCZwzvlwdlz6R5bIAiflpyclmK8NspyJCxOzXnNGCdBp5HUD3ZZKomunI",
+	"Y9EWRi51KpiLO7bv6djgaHUnK3XyiShJHXm8YAd0ieXcUBFvYLnCEWNb/aGY3TKfRGosI4V/6oemLJZb",
+	"vIc0MAS1Iw8An29kANub3h3J7dOj0wCTFx1S6F2uR98TZO3CMk3Neu/50xmKlu08nS5rNoxF7qXCfHf1",
+	"ZrpzRVtaRzPrizE3rk/ktq+3lgx3of3hZ4HdV34nOztzVh+Xua3pDIf51a/Cdn5DarwPvJnXMJKyYNPr",
+	"S2dpYDHPa6+OJByTMy2QBTaJiZgiUtWc7YmAAvmuOHMcuq1qlsfqRLu90APUkQykEq9Yw58Foj7GmwR9",
+	"1+1lSLhnP09iNtBLBDentXBtXy6xy6cSVgv6s6jLRkEH1zarxjC1aHCs3i6xcsPu97yyjUeX8hymnYLj",
+	"A3WB8jXOwZGQT4ldKFVT/aqEscuqd9wwrNal140+S7G6/i8ozrmeXn14K5yzzqzJfQEebeXBeW0B3BsY",
+	"qX7+GY3tk6Ur1yJMXPxORciOsN3L2Dpr10mjfweZ82jfpaikwtVlbSSYRtF8iUdntfRp8AEd8FF7r3US",
+	"jGAVIN0QBeW6F2wn9177tlltjA7GTdNDc1HD4Niv4hkvu9l5/Wl+qqPvvsx4Fcw5URPjGtcqzTRzRe/f",
+	"nm2AdyVeQTn6Ltjpok5qmi+DC24B5Ost5Lvgk1/XTJu5noMy7lV0W44e1eQhTPmFTqnPFJW2Oe/aaNPi",
+	"DtNjT9z9Yl1PC6TbhdoymzDVza4dDY6yFDhZOuo740w29Lt6o8Nhf/BI4xx3S2/sQ2OB+tGrPLV2QS7Z",
+	"jtBiTi29b9kT8uoc6DNkWUXyqDz03BnM+tE7CCcet8Xf08ceERvz3Yh24eB2d8YHdZK42r5reo0s5rCP",
+	"xzh2OkslKiZqx+dpJd144om5L5ZkvfT+rmsGGznkjNteZVcNYk6UIZwx6ek9WZ+bP8GiB6fE6+o8MXbW",
+	"nUEAP03z4DkZ+TG3x8Akn4xJndG+1IMCzsTccHILznMQM9t/mdTYMPeO96YINZicXCr6ZnC3Gn2yFsAm",
+	"p68BSoWKTWslBuv0x+IvJTNRklAc4iyXTyDpbrrb8CvjBCBcGHVIp52aoUQKKNepdQAKKWJ1AKFumtPP",
+	"nbQfzShDOaMHneezAW+Jfj9QqYrOqf+FW9sNQ8gn72kvHN11W222XTRdvZv0v1mSa9vkaTx0UAgJZX+z",
+	"IypEaq/CqDLm761/CT+tvc17HvAH03VfT5GsLHpF9FewCPvdB4PwZGURTRhRbL5bmme2Zv/TAMLsWK2j",
+	"TRO2B1MyomsXDbXrxxCyYSOTUgKfUW4Wj1Ve4V3rsXadY+JL5EAxJ+xGwzFdgLnvjAhzzyNFxNjyGVMl",
+	"T1YIooh7czbNDQg02n02rmtc2IGojZz4ifxO0hSQD/ad2DM0EPOm7YwwWbIj+axigHDEKHhos/MzDv2k",
+	"lZU1C0t6xdU6f3Uxvu8+fHiHlEXE1ziHG/QIXHOLY62kGkXfMp1bYjOx/Z8/HGt41HPpViMboMCxhAKt",
+	"uW4fcINsXg4BgXLMuW4SQrjxn9jQgeKHvjaKQFmY16as6M7+05zSNHwzAYTspXuwDtcku8++vrm7+Toz",
+	"uUn6fm9xTW7dU+8bU7jCdEU5YfRtkd1nPxAhH8zr6RxEzaht5fzV3Z0J0lHpctrruiS5/vL2o413G10m",
+	"4fl4fSGhVx5EU/mCsAPjO7FltWnl4hu9hqb2e701z9+Y6/bHvf2MSfGkUcRicv/Ur1lVNxIeNFm2j+Fk",
+	"93//nClm7/K2jPTNsCVfh87mtYb28BNeoJ/NtyDkH5lpupMM1guMw+nHJPo0ah9luwgL0nq4kOK9qUIe",
+	"qgnhfHaT+8kaeSFm9Bt9xOmhM+5LAMSmySdBg6GPbNXGPmxLkgvh0unCEweKGzQgmFjHmRIL23HGCLmF",
+	"Ia1fGuDHlrbsm8MRcnoZ7FsRPmG7rVut2WWG8J6LqXUeUg7c1ANFLbr9RiB2oC6hWRgHuX2c0IeRc8n4",
+	"wrbqOSilVtuY17nZ28/2v56id/wtSFMKNrjfCVi7OrdnhbatUgvLEF3nZiMUJif02lC7Ldpn8WLQcy/n",
+	"/Srh5zYXgaA73tMi++ruq6ut6ioxA6u+1fbkCgjd6DwJKF7pcn7d+McYbLaz3NWv0j1vXTeBi3zEe/iT",
+	"HnHZPZ4n7tNe3E6R298M1d6/QH11dnJryhO7mtaJA4HqV1rNa4K6R4OvDTQ5dr53g36nvPv4KhYdV5sk",
+	"Ffi0bv1cq8aUVzZRj5rXwswcGrU4rBsBhX/rtcKF0voRRuZZqdaxV7E9FLrKxH9lZv3m7g/+dcReOa5R",
+	"zPuI81AU7n2rXxfe+LrUZ9D3Jlm2e9N2yAD+xCi8srWb0tXjO0tg1T7+Gyp8fVpk39z94XpsSldhR1ij",
+	"xZYuolydiLaYFi/8Q7dBi6XTqvtfmS19EdmitqQuag/8leUGXUFjnjwlUjixZ+0LU6h87bslviN0UHF4",
+	"Q8rqwXcKSDBF/di4OTpRN/usioZtgB0hJlc7aHS13HT0WSBGc+j2Cty2F3j1+yh9lzV7H8Nd4twGgbzK",
+	"bmXR0VSx7KDuPTtuurxqF/QrJZ+2prkx4lCX+AjFzUBYfAuu29uvUlvsdKOLXKQGEaGI8eIZ7ojadMIg",
+	"xbhuAeKfB7u0DBzX1SDVy6FrY5CEskQVU/Yf4yaN2Pi9Tc4V2jRE0cZHttLpjgenxawAaL9T3LVvhQOF",
+	"g4nNhnW9d40UPaI5YNveyXZ0ctmatmOJ5sMbstcBQ6GJX7JWIWztZ4QpHG7Q31xXn7qxkwuJj660gQMu",
+	"QorZe7XtKIs9H2UCGva32h2jNnsZ8HNGrY9XjPkw1SD57zZ89hyy3ReT/ku4CrtN4jRL1s51jX8VYKF7",
+	"5pELLSCXSXb72WSYjfpT3rhstGmx7hPXLnMyP5M8sAeJMS5MkXloyLV02+ILPTCt0hTGfaU1uf56z4P6",
+	"nccvvrDdFNegNLBdz8YVbIm1Te27oBdB/CNbjft/v1cDJny/ahySWybA1c+V7ADchuFf+V6Nvhd51Cds",
+	"npwMqLSuM3ng3Y1OoeKvwUHsWrUHLlLBsq9SCpDX8v0uYvKCA5bwPVs9E8W0Pe8TyOXlNZeNCYOPpvv8",
+	"ZURx+/kjWz31YiRh+Crhb6A7ze4/+lu4wIK7ZkQx3JqsHy87u899Raj750ReUHfFn79AvPJ8xDIMDvbA",
+	"j9rpeNgyrYYT7erUHFD/pVCGLi71extoB1AbjV1TfqcfvtVchi3wL8Jfa26PM/Yf3aAvodA5oZ2ozh0x",
+	"L37jWw6J6zLEh6J4Xh2i24v1C3NFD+dRP8x1sOv2s/2vp2hUxbiBW2hPc8iqdzNfnEte9VrvvvC1Wvca",
+	"ZYerhEMrGDNyfoTnTB1yqRHhVAgikCAbqrsbXnbGutMrLcgsbGuuX4n6dEUA24OP2HYdP4xxUa3JpWFZ",
+	"AaLt4lyCSU08CcSSDf2pkVmK3+XRIMHZCUIxCaHmfUuf6cJfcygUWHEpvvilR6nq8TrkpBtUpzlJ2qLH",
+	"f30/SXuWGDnZlmU6Dm3O8hvb3H7RhsP9D+xAbf3tlVUfXfX8aNvKfzGon0dD1260nkppmBZGV8dIP3fh",
+	"pat+Xdd1nSPSdc28HgaZmvQYChGBDpy5tyCxfRrhPHLVWe18766+4WV2n91mTz8//W8AAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

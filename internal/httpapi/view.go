@@ -71,6 +71,7 @@ func lineOf(cat *catalogue.Catalogue, st ledger.Line) (LedgerLine, bool) {
 		if e := st.Entry; e != nil {
 			line.Judged = text(e.Judged)
 			line.Result = entryText(w, e)
+			line.Result += partsText(w, cat.Test(st.Test), e)
 			if !cat.Test(st.Test).Named() && e.Word != "" {
 				line.Result += besideRun(w, st.Obs)
 			}
@@ -92,8 +93,30 @@ func lineOf(cat *catalogue.Catalogue, st ledger.Line) (LedgerLine, bool) {
 	return line, true
 }
 
+// partsText is what was written down of the other parts of a reading.
+func partsText(w *messages.Words, t *catalogue.Test, e *ledger.Entry) string {
+	out := ""
+	for i := range t.Parts {
+		p := &t.Parts[i]
+		part, ok := e.Parts[p.ID]
+		if !ok {
+			continue
+		}
+		out += "; " + strings.ToLower(w.Name("part", p.ID, "name")) + ": " + entryText(w, &part)
+		if part.Judged != "" {
+			out += ", " + w.Text("band."+part.Judged, nil)
+		}
+	}
+	if e.Left {
+		return strings.TrimPrefix(out, "; ")
+	}
+	return out
+}
+
 func entryText(w *messages.Words, e *ledger.Entry) string {
 	switch {
+	case e.Left:
+		return ""
 	case e.Word != "":
 		return w.Text("word."+e.Word, nil)
 	case e.Over:
@@ -130,6 +153,7 @@ func lookOf(cat *catalogue.Catalogue, st *ledger.Line) *Look {
 	w, o := english, st.Obs
 	look := &Look{Test: st.Test}
 	t := cat.Test(st.Test)
+	look.Parts = partsSeen(w, t, o)
 	sight := w.Name("sight", t.ID, *o.Word)
 	switch {
 	case t.Named():
@@ -156,6 +180,26 @@ func lookOf(cat *catalogue.Catalogue, st *ledger.Line) *Look {
 		}
 	}
 	return look
+}
+
+// partsSeen is what else is seen of a look, by the parts of its reading.
+func partsSeen(w *messages.Words, t *catalogue.Test, o *bench.Observation) *[]SeenPart {
+	var out []SeenPart
+	for i := range t.Parts {
+		id := t.Parts[i].ID
+		p, ok := o.Parts[id]
+		switch {
+		case !ok || i == 0:
+		case p.Word != nil:
+			out = append(out, SeenPart{id, w.Text("seen."+id+"."+*p.Word, nil)})
+		case p.Value != nil:
+			out = append(out, SeenPart{id, w.Text("seen."+id, problem.Pairs("value", *p.Value, "unit", p.Unit))})
+		}
+	}
+	if len(out) == 0 {
+		return nil
+	}
+	return &out
 }
 
 func capital(s string) string {

@@ -117,13 +117,27 @@ func testOf(w *messages.Words, t catalogue.Test) Test {
 	if !t.Named() {
 		out.Words = []string{} // told, not named by the apprentice
 	}
-	if t.Unit != "" {
-		for _, u := range units.Alike(units.Unit(t.Unit)) {
-			out.Units = append(out.Units, string(u))
+	out.Units = alike(t.Unit)
+	if len(t.Parts) > 0 {
+		parts := make([]TestPart, len(t.Parts))
+		for i, p := range t.Parts {
+			parts[i] = TestPart{Id: p.ID, Name: w.Name("part", p.ID, "name"), Figure: text(p.Figure), Units: alike(p.Unit), Words: list(p.Words)}
 		}
-		// In a fixed order, so that the offer does not point at the right one.
-		slices.Sort(out.Units)
+		out.Parts = &parts
 	}
+	return out
+}
+
+// alike are the units that measure the same, in a fixed order, so that the offer does
+// not point at the right one.
+func alike(unit string) []string {
+	out := []string{}
+	if unit != "" {
+		for _, u := range units.Alike(units.Unit(unit)) {
+			out = append(out, string(u))
+		}
+	}
+	slices.Sort(out)
 	return out
 }
 

@@ -23,7 +23,11 @@ createApp(App)
     createVuetify({
       theme: { defaultTheme: 'day', themes: { day, night } },
       icons: { defaultSet: 'mdi', aliases, sets: { mdi } },
-      defaults: { VBtn: { variant: 'flat', rounded: 'lg', height: 44 } },
+      defaults: {
+        VBtn: { variant: 'flat', rounded: 'lg', height: 44 },
+        VBtnToggle: { variant: 'outlined', density: 'compact', divided: true, color: 'primary' },
+        VTextField: { variant: 'outlined', density: 'compact', hideDetails: true },
+      },
     }),
   )
   .mount('#app')

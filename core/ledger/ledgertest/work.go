@@ -38,7 +38,7 @@ func WorkAnd(t testing.TB, l *ledger.Ledger, see func(in *bench.Instrument, o be
 		}
 	}
 	for _, id := range tests {
-		test := catalogue.Standard().Test(id)
+		test := l.TestOf(id)
 		warm := l.Machine().State().EngineC > 40
 		set := setup.Settings{"choke": 1.0, "throttle": 0.3, "plug_lead": "on", "kill_lead": "on"}
 		if warm || id == "dose-intake" {
@@ -79,10 +79,12 @@ func WorkAnd(t testing.TB, l *ledger.Ledger, see func(in *bench.Instrument, o be
 				}
 			}
 		}
+		again := func() {} // what is done for each part that the instrument is held to
 		switch test.Instrument {
 		case "":
 			if test.Named() {
-				do(ledger.Event{Kind: ledger.EventEntry, Word: *l.Latest().Obs.Word})
+				o := l.Latest().Obs
+				do(ledger.Event{Kind: ledger.EventEntry, Word: *o.Word, Parts: written(test, o)})
 			}
 			continue
 		case "compression-gauge":
@@ -108,7 +110,8 @@ func WorkAnd(t testing.TB, l *ledger.Ledger, see func(in *bench.Instrument, o be
 		case "stopwatch":
 			act("let-go", nil)
 		case "gauge", "feeler":
-			act("blade", 0.30)
+			again = func() { act("blade", 0.30) }
+			again()
 		case "degree-mark":
 			act("turn", nil)
 		case "torque-wrench":
@@ -125,9 +128,12 @@ func WorkAnd(t testing.TB, l *ledger.Ledger, see func(in *bench.Instrument, o be
 				act("squeeze", 5.0)
 			}
 		case "screw":
-			for !l.Instrument().Ready {
-				act("turn", 0.125)
+			again = func() {
+				for l.Instrument().Heard != "seats" {
+					act("turn", 0.125)
+				}
 			}
+			again()
 		case "meter":
 			act("null", nil)
 			act("range", map[string]string{"coil-primary": "200 Ω", "coil-secondary": "20 kΩ", "kill-continuity": "200 Ω"}[id])
@@ -135,8 +141,19 @@ func WorkAnd(t testing.TB, l *ledger.Ledger, see func(in *bench.Instrument, o be
 			if l.Instrument().Display == "OL" {
 				act("range", "200 kΩ")
 			}
+			again = func() { act("touch", nil) }
 		case "cup":
 			act("run", 60.0)
+		}
+		for i := range test.Parts {
+			if p := &test.Parts[i]; i > 0 && p.IsNumber() {
+				act(bench.ActPart, p.ID)
+				again()
+			}
+		}
+		if len(test.Parts) > 0 && l.Instrument().Part != "" {
+			act(bench.ActPart, test.Parts[0].ID)
+			again()
 		}
 		o, _, ok := l.Clone().Read()
 		require.True(t, ok, id)
@@ -147,7 +164,7 @@ func WorkAnd(t testing.TB, l *ledger.Ledger, see func(in *bench.Instrument, o be
 		if o.Value != nil {
 			text = strconv.FormatFloat(math.Round(*o.Value*100)/100, 'f', -1, 64)
 		}
-		entry := ledger.Event{Kind: ledger.EventEntry, Reading: text, Unit: test.Unit}
+		entry := ledger.Event{Kind: ledger.EventEntry, Reading: text, Unit: test.Unit, Parts: written(test, &o)}
 		switch {
 		case o.Band != nil:
 			entry.Judged = *o.Band
@@ -156,4 +173,31 @@ func WorkAnd(t testing.TB, l *ledger.Ledger, see func(in *bench.Instrument, o be
 		}
 		do(entry)
 	}
+}
+
+// written is what a competent tester writes down of the other parts of a reading.
+func written(t *catalogue.Test, o *bench.Observation) map[string]ledger.EventPart {
+	out := map[string]ledger.EventPart{}
+	for i := range t.Parts {
+		p := &t.Parts[i]
+		seen, ok := o.Parts[p.ID]
+		switch {
+		case !ok || i == 0:
+		case seen.Word != nil:
+			out[p.ID] = ledger.EventPart{Word: *seen.Word}
+		default:
+			part := ledger.EventPart{Reading: ledger.OverLimit, Unit: p.Unit}
+			if seen.Value != nil {
+				part.Reading = strconv.FormatFloat(math.Round(*seen.Value*100)/100, 'f', -1, 64)
+			}
+			if seen.Band != nil {
+				part.Judged = *seen.Band
+			}
+			out[p.ID] = part
+		}
+	}
+	if len(out) == 0 {
+		return nil
+	}
+	return out
 }

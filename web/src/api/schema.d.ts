@@ -619,6 +619,17 @@ export interface components {
             figure?: string;
             units: string[];
             long: boolean;
+            /** @description The parts of a reading that has several; the first is the reading itself */
+            parts?: components["schemas"]["TestPart"][];
+        };
+        TestPart: {
+            id: string;
+            name: string;
+            figure?: string;
+            /** @description Of a number */
+            units: string[];
+            /** @description Of one that is told in a word */
+            words: string[];
         };
         Cover: {
             id: string;
@@ -877,6 +888,15 @@ export interface components {
             unit?: string;
             word?: string;
             judged?: string;
+            /** @description The other parts of a reading that has several */
+            parts?: {
+                [key: string]: {
+                    reading?: string;
+                    unit?: string;
+                    word?: string;
+                    judged?: string;
+                };
+            };
             reach?: string;
             mark?: string;
             cover?: string;
@@ -912,7 +932,12 @@ export interface components {
             /** Format: double */
             blade_mm?: number;
             heard?: string;
-            beside?: string;
+            /** @description Which part of a reading with several it is held to */
+            part?: string;
+            /** @description Parts that are met in a word */
+            seen?: {
+                [key: string]: string;
+            };
             /**
              * Format: double
              * @description How warm the winding is, °C, where that is noted
@@ -946,7 +971,13 @@ export interface components {
              * @description How far it goes on the picture
              */
             shown?: number;
+            /** @description What else is seen of it */
+            parts?: components["schemas"]["SeenPart"][];
             trace?: components["schemas"]["Sample"][];
+        };
+        SeenPart: {
+            id: string;
+            text: string;
         };
         Sample: {
             /** Format: double */
@@ -1124,6 +1155,7 @@ export interface components {
             seq: number;
             taken_at: number;
             test: string;
+            part?: string;
             shown: components["schemas"]["Told"];
             would_have: components["schemas"]["Told"];
             typed: string;

@@ -12,7 +12,7 @@ defineProps<{ supply: number; lost: number; heard?: string; scale: Scale }>()
     <DialFace name="Lost past the piston" :value="lost" :scale="scale" unit="% lost" />
   </div>
   <p class="heard" role="status">
-    {{ heard ? `Air is heard at the ${heard.replaceAll('-', ' ')}.` : 'The air is off.' }}
+    {{ heard || 'The air is off.' }}
   </p>
 </template>
 

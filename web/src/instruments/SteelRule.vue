@@ -3,13 +3,13 @@ import { computed } from 'vue'
 import { marks, numbers, readIn, type Scale } from './arc'
 
 /** A steel rule stood on the carburettor's face beside the float. */
-const props = defineProps<{ mm?: number; said?: string; scale: Scale }>()
+const props = defineProps<{ mm?: number; scale: Scale }>()
 
 const y = (v: number) => 190 - (v / props.scale.most) * 184
 const words = computed(() =>
   props.mm === undefined
     ? 'The rule is ready; it has not been laid to the float.'
-    : `${readIn(props.scale, props.mm, 'mm', "The float's edge stands")}${props.said ? ` Blown into, the needle ${props.said}.` : ''}`,
+    : `${readIn(props.scale, props.mm, 'mm', "The float's edge stands")}`,
 )
 </script>
 
@@ -43,8 +43,7 @@ const words = computed(() =>
     </svg>
     <figcaption>
       <span role="status"
-        >{{ said ? `Blown into, the needle ${said}.` : mm === undefined ? 'Not laid to the float yet.' : ''
-        }}<span class="sr-only">{{ words }}</span></span
+        >{{ mm === undefined ? 'Not laid to the float yet.' : '' }}<span class="sr-only">{{ words }}</span></span
       >
     </figcaption>
   </figure>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schema } from '@/api/client'
+import { text } from '@/words/words'
 import CompressionGauge from '@/instruments/CompressionGauge.vue'
 import DialFace from '@/instruments/DialFace.vue'
 import DigitReadout from '@/instruments/DigitReadout.vue'
@@ -20,16 +21,12 @@ const at = computed(() => props.instrument)
 const needle = computed(() => at.value.needle ?? 0)
 const second = computed(() => at.value.second ?? 0)
 const setup = (id: string) => String(at.value.setup[id] ?? '')
-const beside: Record<string, string> = {
-  water: 'Water lies under it.',
-  grit: 'Grit comes with it.',
-  filings: 'The feeler brings out bright filings.',
-  oxidised: 'The faces are grey and pitted.',
-  bright: 'The faces are bright.',
-  off: 'The limiter caps are gone.',
-}
-const note = computed(() => beside[at.value.beside ?? ''] ?? '')
-const floats: Record<string, string> = { 'shuts-off': 'shuts off', leaks: 'lets air past', stuck: 'does not move' }
+const hiss = computed(() => (at.value.seen?.hiss ? text(`seen.hiss.${at.value.seen.hiss}`) : ''))
+const notes = computed(() =>
+  Object.entries(at.value.seen ?? {})
+    .filter(([part]) => part !== 'hiss')
+    .map(([part, word]) => text(`seen.${part}.${word}`)),
+)
 </script>
 
 <template>
@@ -60,7 +57,7 @@ const floats: Record<string, string> = { 'shuts-off': 'shuts off', leaks: 'lets 
     :supply="second"
     :lost="needle"
     :scale="at.scale!"
-    :heard="at.ready ? at.beside : ''"
+    :heard="hiss"
   />
   <DigitReadout v-else-if="at.kind === 'tachometer'" :display="at.display ?? ''" :per-turn="setup('pulses_per_rev')" />
   <FeelerSet
@@ -119,14 +116,9 @@ const floats: Record<string, string> = { 'shuts-off': 'shuts off', leaks: 'lets 
     :said="at.seconds ? 'A minute has gone by.' : ''"
   />
   <WaterJar v-else-if="at.kind === 'jar'" :boundary="needle" :water="second" :shaken="at.ready" :scale="at.scale!" />
-  <SteelRule
-    v-else-if="at.kind === 'steel-rule'"
-    :mm="at.ready ? needle : undefined"
-    :scale="at.scale!"
-    :said="floats[at.beside ?? ''] ?? ''"
-  />
+  <SteelRule v-else-if="at.kind === 'steel-rule'" :mm="at.ready ? needle : undefined" :scale="at.scale!" />
   <ScrewTurns v-else-if="at.kind === 'screw'" :turns="at.turns ?? 0" :seated="at.heard === 'seats'" />
-  <p v-if="note" class="note" role="status">{{ note }}</p>
+  <p v-for="n in notes" :key="n" class="note" role="status">{{ n }}</p>
 </template>
 
 <style scoped>

@@ -5,8 +5,11 @@ import LookScene from '@/looks/LookScene.vue'
 import SoundTrace from '@/looks/SoundTrace.vue'
 import SpeedTrace from '@/instruments/SpeedTrace.vue'
 import { useLocalStorage } from '@/session/useLocalStorage'
+import { text } from '@/words/words'
 import InstrumentFace from './InstrumentFace.vue'
 import InstrumentKeys from './InstrumentKeys.vue'
+import PartFields from './PartFields.vue'
+import { forEntry, numbers, state, type Written } from './parts'
 import SetupFields from './SetupFields.vue'
 
 /** Choose → set up → read → judge, in one place: the test in hand and its instrument. */
@@ -18,7 +21,10 @@ const chosen = computed(() => by(props.chosen))
 const instrument = computed(() => props.bench.instrument)
 const look = computed(() => props.bench.look)
 const test = computed(() => chosen.value ?? by(instrument.value?.test) ?? by(look.value?.test))
-const figure = computed(() => props.bench.sheet.find((f) => f.id === test.value?.figure)?.figure)
+const figure = computed(() => {
+  const id = front.value && !first.value ? front.value.figure : test.value?.figure
+  return props.bench.sheet.find((f) => f.id === id)?.figure
+})
 const access = computed(() => props.bench.tray.find((t) => t.test === chosen.value?.id)?.access_minutes ?? 0)
 const covers = computed(() =>
   (chosen.value?.access ?? [])
@@ -38,20 +44,55 @@ const waiting = computed(() => props.bench.ledger.at(-1)?.waiting && look.value)
 
 const onlyUnit = (id: string) => (by(id)?.units.length === 1 ? by(id)!.units[0] : '')
 // What is typed outlives a reload: it is kept until it is written down.
-const typed = useLocalStorage(`typed.${props.bench.id}`, { test: '', reading: '', unit: '', judged: '' })
+const typed = useLocalStorage(`typed.${props.bench.id}`, {
+  test: '',
+  reading: '',
+  unit: '',
+  judged: '',
+  word: '',
+  parts: {} as Record<string, Written>,
+})
 watch(
-  () => instrument.value?.test ?? '',
+  () => instrument.value?.test ?? (look.value && by(look.value.test)?.parts ? look.value.test : ''),
   (t) => {
-    if (t && typed.value.test !== t) typed.value = { test: t, reading: '', unit: onlyUnit(t), judged: '' }
+    if (t && typed.value.test !== t)
+      typed.value = { test: t, reading: '', unit: onlyUnit(t), judged: '', word: '', parts: {} }
   },
   { immediate: true },
 )
+// A reading of several parts: one at a time is in front. The instrument is held to those
+// that it measures; the others are met in a word.
+const parts = computed(() => test.value?.parts ?? [])
+const rest = computed(() => parts.value.slice(1))
+const written = computed({
+  get: () => typed.value.parts ?? {},
+  set: (to) => (typed.value = { ...typed.value, parts: to }),
+})
+const picked = ref('')
+watch(
+  () => test.value?.id,
+  () => (picked.value = ''),
+)
+const front = computed(() => {
+  const id = picked.value || instrument.value?.part || parts.value[0]?.id
+  return parts.value.find((p) => p.id === id) ?? parts.value[0]
+})
+const first = computed(() => !front.value || front.value.id === parts.value[0].id)
+function pick(id: string) {
+  const p = parts.value.find((x) => x.id === id)
+  const held = !!instrument.value && numbers(test.value).some((x) => x.id === id)
+  picked.value = held || !instrument.value || !p?.units.length ? id : ''
+  if (held && (instrument.value?.part || parts.value[0].id) !== id) act('part', id)
+}
+const filled = (p: Schema['TestPart']) =>
+  p.id === parts.value[0]?.id ? typed.value.reading.trim() || typed.value.word : state(p, written.value[p.id]) === 'all'
 const judges = computed(() => !!by(instrument.value?.test)?.figure)
 const ready = computed(
   () =>
     typed.value.reading.trim() !== '' &&
     (typed.value.judged !== '' || !judges.value) &&
-    (typed.value.unit !== '' || /[a-zΩ°"]/i.test(typed.value.reading)),
+    (typed.value.unit !== '' || /[a-zΩ°"]/i.test(typed.value.reading)) &&
+    rest.value.every((p) => state(p, written.value[p.id]) !== 'some'),
 )
 function write() {
   if (!ready.value) return
@@ -60,7 +101,12 @@ function write() {
     reading: typed.value.reading.trim(),
     unit: typed.value.unit || by(instrument.value?.test)!.units[0],
     judged: judges.value ? typed.value.judged : undefined,
+    parts: forEntry(rest.value, written.value),
   })
+}
+function call(word: string) {
+  typed.value = { ...typed.value, word }
+  emit('event', { kind: 'entry', word: word || undefined, parts: forEntry(rest.value, written.value) })
 }
 
 // How a look or a run is gone about, before it is made; an instrument is set while it is in hand.
@@ -99,7 +145,7 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
 <template>
   <section
     class="panel hand"
-    :class="{ set: instrument && !chosen, crowded: test?.id === 'compression-wet' }"
+    :class="{ set: instrument && !chosen, crowded: test?.id === 'compression-wet', several: parts.length > 0 }"
     aria-label="In hand"
   >
     <template v-if="test">
@@ -134,35 +180,59 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
       </div>
 
       <template v-else-if="instrument">
+        <VBtnToggle
+          v-if="parts.length"
+          class="parts"
+          :model-value="front.id"
+          :aria-label="text('bench.part')"
+          mandatory
+          @update:model-value="pick"
+        >
+          <VBtn v-for="p in parts" :key="p.id" :value="p.id" :disabled="busy">
+            {{ p.name }}{{ filled(p) ? ' ✓' : '' }}
+          </VBtn>
+        </VBtnToggle>
         <InstrumentFace :instrument="instrument" />
         <InstrumentKeys :instrument="instrument" :family="family" :busy="busy" @act="act" />
 
         <form v-if="instrument.ready" class="entry" @submit.prevent="write">
-          <label
-            ><span class="sr-only">Reading</span>
-            <input
-              id="reading"
-              v-model="typed.reading"
-              class="plain figure"
-              inputmode="decimal"
-              autocomplete="off"
-              maxlength="40"
-              :placeholder="instrument.kind === 'meter' ? 'reading or OL' : 'reading'"
-          /></label>
-          <div class="seg units" role="radiogroup" aria-label="Unit">
-            <button
-              v-for="u in test.units"
-              :key="u"
-              type="button"
-              class="key"
-              role="radio"
-              :aria-checked="typed.unit === u"
-              @click="typed.unit = u"
-            >
-              {{ u }}
-            </button>
-          </div>
-          <div class="last">
+          <template v-if="first">
+            <label
+              ><span class="sr-only">Reading</span>
+              <input
+                id="reading"
+                v-model="typed.reading"
+                class="plain figure"
+                inputmode="decimal"
+                autocomplete="off"
+                maxlength="40"
+                :placeholder="instrument.kind === 'meter' ? 'reading or OL' : 'reading'"
+            /></label>
+            <div class="seg units" role="radiogroup" aria-label="Unit">
+              <button
+                v-for="u in test.units"
+                :key="u"
+                type="button"
+                class="key"
+                role="radio"
+                :aria-checked="typed.unit === u"
+                @click="typed.unit = u"
+              >
+                {{ u }}
+              </button>
+            </div>
+          </template>
+          <PartFields
+            v-else
+            :model-value="written[front.id] ?? {}"
+            @update:model-value="written = { ...written, [front.id]: $event }"
+            class="wide"
+            :part="front"
+            :busy="busy"
+          >
+            <button type="submit" class="key main" :disabled="busy || !ready">Write it down</button>
+          </PartFields>
+          <div v-if="first" class="last">
             <div v-if="judges" class="seg" role="radiogroup" aria-label="Against the sheet">
               <button
                 v-for="j in [
@@ -180,7 +250,9 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
                 {{ j[1] }}
               </button>
             </div>
-            <span v-else class="muted small">The sheet has no figure for this; what it means is for you to say.</span>
+            <span v-else-if="first" class="muted small"
+              >The sheet has no figure for this; what it means is for you to say.</span
+            >
             <button type="submit" class="key main" :disabled="busy || !ready">Write it down</button>
           </div>
         </form>
@@ -197,22 +269,42 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
           </figure>
           <p class="told" role="status">{{ look.text }}</p>
         </template>
-        <div v-if="test.words.length" class="names">
+        <p v-for="p in look.parts ?? []" :key="p.id" class="also">{{ p.text }}</p>
+        <template v-if="test.words.length">
+          <VBtnToggle
+            v-if="parts.length"
+            class="parts"
+            :model-value="front.id"
+            :aria-label="text('bench.part')"
+            mandatory
+            @update:model-value="pick"
+          >
+            <VBtn v-for="p in parts" :key="p.id" :value="p.id" :disabled="busy">
+              {{ p.name }}{{ filled(p) ? ' ✓' : '' }}
+            </VBtn>
+          </VBtnToggle>
+          <form v-if="!first" class="names" @submit.prevent="call(typed.word)">
+            <PartFields
+              :model-value="written[front.id] ?? {}"
+              :part="front"
+              :busy="busy"
+              @update:model-value="written = { ...written, [front.id]: $event }"
+            >
+              <button type="submit" class="key main" :disabled="busy || !filled(front)">Write it down</button>
+            </PartFields>
+          </form>
+        </template>
+        <div v-if="test.words.length && first" class="names">
           <p class="figure">{{ waiting ? 'What do you call it?' : 'Written down. You can still correct it:' }}</p>
           <div class="row wrap">
-            <button
-              v-for="w in test.words"
-              :key="w"
-              type="button"
-              class="key"
-              :disabled="busy"
-              @click="emit('event', { kind: 'entry', word: w })"
-            >
+            <button v-for="w in test.words" :key="w" type="button" class="key" :disabled="busy" @click="call(w)">
               {{ w.replaceAll('-', ' ') }}
             </button>
           </div>
         </div>
-        <p v-else class="small muted">It is in the ledger. Mark on the board what it tells you.</p>
+        <p v-else-if="!test.words.length" class="small muted">
+          It is in the ledger. Mark on the board what it tells you.
+        </p>
       </template>
     </template>
     <div v-else class="none">
@@ -326,6 +418,23 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
 }
 .told {
   font: 600 21px/1.2 var(--label);
+}
+.wide {
+  grid-column: 1 / -1;
+}
+.parts {
+  flex-wrap: wrap;
+  height: auto;
+}
+.parts .v-btn {
+  flex: 1;
+  height: 38px;
+}
+.hand.set.several :deep(.drawn svg) {
+  max-height: 104px;
+}
+.also {
+  font: 500 17px/1.2 var(--label);
 }
 .names {
   display: grid;

@@ -1,5 +1,6 @@
 import { mount } from '@vue/test-utils'
 import { beforeEach, describe, expect, it } from 'vitest'
+import { createVuetify } from 'vuetify'
 import type { Schema } from '@/api/client'
 import ControlsStrip from './ControlsStrip.vue'
 import InstrumentPanel from './InstrumentPanel.vue'
@@ -85,6 +86,49 @@ const bench = (over: Partial<Schema['Bench']> = {}) =>
   }) as Schema['Bench']
 
 beforeEach(() => localStorage.clear())
+
+describe('a reading of several parts', () => {
+  const clearance = test({
+    id: 'valve-clearance',
+    title: 'Valve clearance',
+    units: ['mm'],
+    figure: 'valve_in_mm',
+    instrument: 'feeler',
+    hazards: [],
+    access: [],
+    parts: [
+      { id: 'in', name: 'Inlet', figure: 'valve_in_mm', units: ['mm'], words: [] },
+      { id: 'ex', name: 'Exhaust', figure: 'valve_ex_mm', units: ['mm'], words: [] },
+    ],
+  })
+  const at = (parts?: Partial<Schema['Test']>) => {
+    const t = { ...clearance, ...parts }
+    const instrument = { kind: 'feeler', test: t.id, ready: true, setup: {} }
+    return mount(InstrumentPanel, {
+      props: { family: { ...family, tests: [t] }, bench: bench({ instrument, sheet: [] }) },
+      global: { plugins: [createVuetify()] },
+    })
+  }
+  it('holds the instrument to one after another', async () => {
+    const w = at()
+    await w.get('[aria-label="Part of the reading"]').findAll('button')[1].trigger('click')
+    expect(w.emitted('event')?.at(-1)).toEqual([{ kind: 'act', act: 'part', value: 'ex' }])
+  })
+  it('writes down a part with its band, and nothing that is half filled in', async () => {
+    const w = at()
+    await w.get('#reading').setValue('0.15')
+    await w.findAll('[aria-label="Against the sheet"] [role=radio]')[1].trigger('click')
+    await w.setProps({ bench: bench({ instrument: { ...w.props('bench').instrument!, part: 'ex' }, sheet: [] }) })
+    await w.get('input[aria-label="Exhaust"]').setValue('0.4')
+    expect(w.get('button[type=submit]').attributes('disabled')).toBeDefined()
+    await w.get('.bands').findAll('button').at(-1)!.trigger('click')
+    await w.get('form').trigger('submit')
+    const parts = { ex: { reading: '0.4', unit: 'mm', judged: 'above' } }
+    expect(w.emitted('event')?.at(-1)).toEqual([
+      { kind: 'entry', reading: '0.15', unit: 'mm', judged: 'within', parts },
+    ])
+  })
+})
 
 describe("the machine's controls", () => {
   const controls = [

@@ -178,10 +178,11 @@ const print = () => window.print()
                 </tr>
               </thead>
               <tbody>
-                <tr v-for="r in a.readings" :key="r.seq">
+                <tr v-for="r in a.readings" :key="`${r.seq}${r.part ?? ''}`">
                   <td>
                     <button type="button" class="to" @click="point(r.taken_at)">
-                      {{ nameOf('test', r.test, 'title') }}
+                      {{ nameOf('test', r.test, 'title')
+                      }}{{ r.part ? `, ${nameOf('part', r.part).toLowerCase()}` : '' }}
                     </button>
                   </td>
                   <td class="figure">{{ told(r.shown) }}</td>
