@@ -88,6 +88,10 @@ shots: build e2e/node_modules/.installed
 	@tools/need postgresql setpriv chromium
 	cd e2e && npx playwright test --config shots.config.ts
 
+# docs/reading-level.md: how hard the words are to read.
+readable:
+	go run ./internal/readable
+
 # The tables and plots of docs/findings.md, worked out anew: some minutes.
 findings:
 	go run ./internal/findings

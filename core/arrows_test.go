@@ -21,7 +21,7 @@ var order = []string{
 	"core/bench", "core/ledger", "core/ledger/ledgertest", "core/foresee", "core/sim", "core/diagnosis", "core/procedure", "core/scenario", "core/assess",
 	"messages", "api", "demo", "web",
 	"internal/heavy", "internal/password", "internal/cluster", "internal/store", "internal/testdb", "internal/interop", "internal/httpapi", "internal/yard",
-	"internal/benchmark", "internal/soak", "internal/findings", "cmd/zanjero",
+	"internal/benchmark", "internal/soak", "internal/findings", "internal/readable", "cmd/zanjero",
 }
 
 // outside are packages that the core must not know: no web, no database, no clock.

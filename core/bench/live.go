@@ -84,7 +84,7 @@ type Instrument struct {
 	// Part is which part of a reading with several it is held to, empty for the first.
 	Part string `json:"part,omitempty"`
 	// Seen are the parts that are met in a word, by part: where it hisses, what comes
-	// with it; and limiters, where they are off.
+	// with it; and what is met beside: filings, limiters that are off.
 	Seen map[string]string `json:"seen,omitempty"`
 	// CoilC is how warm the winding is, °C, where that is noted; 0 where it is not.
 	CoilC float64 `json:"coil_c,omitempty"`
@@ -283,8 +283,10 @@ func (s *Session) seen(t *catalogue.Test, r reading.Reading) map[string]string {
 			add(t.Parts[i].ID, s.called(t, &t.Parts[i], x, s.repeats[t.ID]))
 		}
 	}
-	if w, ok := r.Also["limiters"].(string); ok {
-		add("limiters", w)
+	for _, k := range []string{"with", "limiters"} {
+		if w, ok := r.Also[k].(string); ok && out[k] == "" {
+			add(k, w)
+		}
 	}
 	return out
 }

@@ -4,6 +4,11 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zanjero/core/bench"
+	"zanjero/core/catalogue"
+	"zanjero/core/machine"
 )
 
 // Each part is believed by itself: where it hisses says which of the leaks it is,
@@ -27,4 +32,28 @@ func TestPartsAreBelieved(t *testing.T) {
 	assert.Greater(t, low.Posterior["screw-lean"], 0.8, "the other screw")
 	sunk := believed(t, `{"machine":"f4-bowl","events":[{"test":"float-check","observed":{"height":13.5,"float":"sloshes"}}]}`)
 	assert.Greater(t, sunk.Posterior["float-sunk"], 0.25, "one look in fifty is a slip")
+}
+
+// What a test is worth counts what its other parts would tell: a leak-down tells
+// rings from valve and gasket by where it hisses, whatever the share that leaks.
+func TestWorthCountsParts(t *testing.T) {
+	sheet := catalogue.Standard().Family("f4-bowl").Sheet
+	s, err := bench.NewSession("f4-bowl", sheet, machine.Ambient{TemperatureC: 20}, []machine.FaultSpec{{ID: "head-gasket-leaks", Severity: 0.6}},
+		bench.Options{Technique: bench.Ideal, FuelML: -1})
+	require.NoError(t, err)
+	b := population(t).Start(AsIfValid)
+	require.NoError(t, b.Observe(t.Context(), asSeen(s.Test("compression-dry", nil), nil)))
+	rank, err := b.Rank(t.Context(), Weights{}, "leak-down", "compression-wet")
+	require.NoError(t, err)
+	by := map[string]Worth{}
+	sum := 0.0
+	for _, w := range rank {
+		by[w.Test] = w
+	}
+	for _, o := range by["leak-down"].Outcomes {
+		sum += o.P
+	}
+	assert.InDelta(t, 1, sum, 1e-6)
+	assert.Greater(t, by["leak-down"].Bits, by["compression-wet"].Bits+0.3)
+	assert.Contains(t, by["leak-down"].Outcomes[0].Outcome, "; ")
 }

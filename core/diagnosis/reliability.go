@@ -24,16 +24,18 @@ type ReliabilityBin struct {
 // reliabilityEdges are the ranges that beliefs are counted in.
 var reliabilityEdges = []float64{0, 0.02, 0.05, 0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 0.95, 1}
 
-// Tester of a reliability run: a start attempt, then tests at random.
+// Tester of a reliability run: the complaint is tried, then tests at random.
 const (
 	reliabilityTests   = 7
 	reliabilityMinutes = 8 // no test that takes longer
 )
 
 // Reliability plays jobs with a competent tester who picks tests at random, and
-// counts how often what was believed of a fault after each test was so. Truths
-// are drawn from the population's own priors, severities from their density;
-// machines and instruments have their noise. The same seed plays the same jobs.
+// counts how often what was believed of a fault after each test was so. Each job has
+// a complaint, hot or cold, or in one of a dozen none. Truths are drawn from the
+// population's own priors and, as owners complain, by what the machine does;
+// severities from their density; machines and instruments have their noise. The same
+// seed plays the same jobs.
 // Source: reliability diagrams, Murphy & Winkler 1977.
 func Reliability(ctx context.Context, j Job, jobs int, seed uint64) ([]ReliabilityBin, error) {
 	pop, err := NewPopulation(ctx, j, nil)
@@ -46,26 +48,38 @@ func Reliability(ctx context.Context, j Job, jobs int, seed uint64) ([]Reliabili
 			tests = append(tests, t)
 		}
 	}
+	begun := []*Belief{pop.Start(AsIfValid)}
+	for _, c := range Complaints {
+		b := pop.Start(AsIfValid)
+		if err := b.Complain(ctx, c.Claim); err != nil {
+			return nil, err
+		}
+		begun = append(begun, b)
+	}
 	type tally struct{ given, right, n float64 }
 	played := make([][]tally, jobs)
 	errs := make([]error, jobs)
 	err = parallel.For(ctx, jobs, func(i int) {
 		r := rand.New(rand.NewPCG(seed, uint64(i)))
-		truth := pop.draw(r)
-		s, err := bench.NewSession(j.Family, j.Sheet, j.Ambient, truth, bench.Options{Technique: bench.Ideal, Noise: true, Seed: r.Uint64(), FuelML: -1})
+		start := r.IntN(len(begun))
+		first, own := "start-attempt", setup.Settings(nil)
+		truth, s, err := pop.drawn(r, start)
 		if err != nil {
 			errs[i] = err
 			return
 		}
-		b := pop.Start(AsIfValid)
+		if start > 0 {
+			first, own = Complaints[start-1].Claim.Test, Complaints[start-1].Claim.Setup
+		}
+		b := begun[start].Clone()
 		played[i] = make([]tally, len(reliabilityEdges)-1)
 		for k := range 1 + reliabilityTests {
-			id := "start-attempt"
+			id, how := first, own
 			if k > 0 {
-				id = tests[r.IntN(len(tests))].ID
+				id, how = tests[r.IntN(len(tests))].ID, nil
 			}
 			s.PutBackFor(id)
-			if errs[i] = b.Observe(ctx, asSeen(s.Test(id, nil))); errs[i] != nil {
+			if errs[i] = b.Observe(ctx, asSeen(s.Test(id, how), how)); errs[i] != nil {
 				return
 			}
 			believed := b.Report().Fault
@@ -103,6 +117,23 @@ func Reliability(ctx context.Context, j Job, jobs int, seed uint64) ([]Reliabili
 	return out, nil
 }
 
+// drawn is a truth and its machine: from the priors alone, or, as an owner complains,
+// by what each does (the start is the complaint's place, from 1). Machines are drawn
+// until one is complained of.
+func (p *Population) drawn(r *rand.Rand, start int) ([]machine.FaultSpec, *bench.Session, error) {
+	for {
+		truth := p.draw(r)
+		s, err := bench.NewSession(p.job.Family, p.job.Sheet, p.job.Ambient, truth,
+			bench.Options{Technique: bench.Ideal, Noise: true, Seed: r.Uint64(), FuelML: -1})
+		if err != nil || start == 0 {
+			return truth, s, err
+		}
+		if r.Float64() < ownerReliability*said(s.AsMaster(), Complaints[start-1].Claim)+(1-ownerReliability)*unreliable {
+			return truth, s, nil
+		}
+	}
+}
+
 // draw picks a truth from the priors, its severity from the density.
 func (p *Population) draw(r *rand.Rand) []machine.FaultSpec {
 	sum := 0.0
@@ -125,7 +156,7 @@ func (p *Population) draw(r *rand.Rand) []machine.FaultSpec {
 }
 
 // asSeen is a test by a master, read and written down as it was shown.
-func asSeen(o bench.Observation) ledger.Line {
+func asSeen(o bench.Observation, own setup.Settings) ledger.Line {
 	e := &ledger.Entry{Unit: o.Unit, Over: o.Over()}
 	if o.Word != nil {
 		e.Word = *o.Word
@@ -133,5 +164,18 @@ func asSeen(o bench.Observation) ledger.Line {
 	if o.Value != nil {
 		e.Value = *o.Value
 	}
-	return ledger.Line{Kind: ledger.EventTake, Test: o.Test, Setup: setup.Settings{}, Master: true, Obs: &o, Entry: e}
+	for id, p := range o.Parts {
+		part := ledger.Entry{Unit: p.Unit, Over: p.Over}
+		if p.Value != nil {
+			part.Value = *p.Value
+		}
+		if p.Word != nil {
+			part.Word = *p.Word
+		}
+		if e.Parts == nil {
+			e.Parts = map[string]ledger.Entry{}
+		}
+		e.Parts[id] = part
+	}
+	return ledger.Line{Kind: ledger.EventTake, Test: o.Test, Setup: own, Master: true, Obs: &o, Entry: e}
 }

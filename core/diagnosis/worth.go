@@ -282,9 +282,16 @@ func (b *Belief) outcomes(ctx context.Context, only ...string) (*outcomeTable, e
 
 // again is the same answer as before, but for a slip.
 func again(names []string, said string, share float64, out []float64) {
+	same := func(name string) bool { return name == said || strings.HasPrefix(name, said+between) }
+	alike := 0
+	for _, name := range names {
+		if same(name) {
+			alike++
+		}
+	}
 	for i, name := range names {
-		if name == said {
-			out[i] += share * (1 - grossError)
+		if same(name) {
+			out[i] += share * (1 - grossError) / float64(alike)
 		}
 		out[i] += share * grossError / float64(len(names))
 	}
@@ -310,7 +317,55 @@ func (s softened) of(p *foresee.Prediction, names []string) []float64 {
 // bins are the outcomes that a test is told apart by, and what adds a share of
 // how likely each is at a point: its words, or slices of its scale and
 // over-limit.
-func bins(t *catalogue.Test, points [][]predictionAt) (names []string, chances func(p *predictionAt, share float64, out []float64, known softened)) {
+func bins(t *catalogue.Test, points [][]predictionAt) (names []string, chances chance) {
+	names, chances = firstPart(t, points)
+	for i := range t.Parts {
+		if p := &t.Parts[i]; i > 0 && !p.IsNumber() {
+			names, chances = withPart(p, names, chances)
+		}
+	}
+	return names, chances
+}
+
+// chance adds a share of how likely each outcome is at a point.
+type chance func(p *predictionAt, share float64, out []float64, known softened)
+
+// between stands between the parts in the name of an outcome.
+const between = "; "
+
+// withPart tells outcomes apart by a part that is met in a word too: given the
+// machine, the parts say nothing of each other. Parts that are numbers are left out;
+// they follow the first closely, and would make the outcomes too many.
+func withPart(part *catalogue.Part, first []string, chances chance) ([]string, chance) {
+	var names []string
+	for _, name := range first {
+		for _, w := range part.Words {
+			names = append(names, name+between+w)
+		}
+	}
+	n := len(part.Words)
+	return names, func(p *predictionAt, share float64, out []float64, known softened) {
+		whole, words := make([]float64, len(first)), make([]float64, n)
+		chances(p, share, whole, known)
+		for k, c := range p.corners {
+			for w := range words {
+				likely := 1 / float64(n) // where there is no such part to see
+				if x := c.Parts[part.ID]; x != nil {
+					likely = (1-grossError)*known.of(x, part.Words)[w] + grossError/float64(n)
+				}
+				words[w] += p.weights[k] * likely
+			}
+		}
+		for i, q := range whole {
+			for w, r := range words {
+				out[i*n+w] += q * r
+			}
+		}
+	}
+}
+
+// firstPart are the outcomes of the reading itself.
+func firstPart(t *catalogue.Test, points [][]predictionAt) (names []string, chances chance) {
 	if t.Kind != catalogue.KindNumber {
 		names = t.Words
 		return names, func(p *predictionAt, share float64, out []float64, known softened) {

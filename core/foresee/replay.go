@@ -122,7 +122,7 @@ func predict(s *bench.Session, st ledger.Line, asIfValid bool) *Prediction {
 	if t.Kind == catalogue.KindRun {
 		p.Words = inOrder(predictRun(s, t, su, st.Obs, p))
 	} else {
-		predictRead(m, t, su, p, st.Entry != nil && len(st.Entry.Parts) > 0)
+		predictRead(m, t, su, p, st.Entry == nil || len(st.Entry.Parts) > 0) // what lies ahead may show any
 	}
 	m = s.Machine() // a run may have put another in its place
 	m.SetControls(was)
