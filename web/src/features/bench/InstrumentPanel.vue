@@ -5,6 +5,7 @@ import LookScene from '@/looks/LookScene.vue'
 import SoundTrace from '@/looks/SoundTrace.vue'
 import SpeedTrace from '@/instruments/SpeedTrace.vue'
 import { useLocalStorage } from '@/session/useLocalStorage'
+import TermedText from '@/words/TermedText.vue'
 import { text } from '@/words/words'
 import InstrumentFace from './InstrumentFace.vue'
 import InstrumentKeys from './InstrumentKeys.vue'
@@ -155,8 +156,8 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
       </div>
 
       <div v-if="chosen" class="card">
-        <p>{{ chosen.teaches }}</p>
-        <p class="muted">{{ chosen.cannot }}</p>
+        <p><TermedText :text="chosen.teaches" /></p>
+        <p class="muted"><TermedText :text="chosen.cannot" /></p>
         <p class="small">
           <b>{{ chosen.long ? 'As long as it runs' : `${chosen.minutes} min` }}</b>
           <template v-if="access">

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef, watch } from 'vue'
 import { api, ask, type Refusal, type Schema } from '@/api/client'
+import TermedText from '@/words/TermedText.vue'
 
 /** What can be done next: tests at the reach in focus and beyond, work, covers, and letting it stand. */
 const props = defineProps<{
@@ -83,7 +84,7 @@ function repair(act: string) {
 <template>
   <section class="panel tray" aria-label="What to do next">
     <div class="bar">
-      <h2>{{ reach?.name }}</h2>
+      <h2><TermedText :text="reach?.name ?? ''" /></h2>
       <div class="tabs" role="tablist" aria-label="Kind of act">
         <button
           v-for="t in tabs"

@@ -1,4 +1,4 @@
-import { mount } from '@vue/test-utils'
+import { config, mount } from '@vue/test-utils'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { createVuetify } from 'vuetify'
 import type { Schema } from '@/api/client'
@@ -85,6 +85,7 @@ const bench = (over: Partial<Schema['Bench']> = {}) =>
     ...over,
   }) as Schema['Bench']
 
+config.global.plugins = [createVuetify()]
 beforeEach(() => localStorage.clear())
 
 describe('a reading of several parts', () => {
@@ -106,7 +107,6 @@ describe('a reading of several parts', () => {
     const instrument = { kind: 'feeler', test: t.id, ready: true, setup: {} }
     return mount(InstrumentPanel, {
       props: { family: { ...family, tests: [t] }, bench: bench({ instrument, sheet: [] }) },
-      global: { plugins: [createVuetify()] },
     })
   }
   it('holds the instrument to one after another', async () => {

@@ -7,6 +7,7 @@ import LateralBoard from '@/board/LateralBoard.vue'
 import { said } from '@/board/marks'
 import { useFamily } from '@/features/bench/useFamily'
 import { useSession } from '@/session/session'
+import TermedText from '@/words/TermedText.vue'
 import { capital, nameOf, reason, text, told } from '@/words/words'
 import EvidenceCurve from './EvidenceCurve.vue'
 
@@ -115,7 +116,7 @@ const print = () => window.print()
         <p v-for="t in a.truth" :key="t.id" class="muted">
           <b>{{ nameOf('fault', t.id) }}</b> at {{ nameOf('reach', t.reach).toLowerCase()
           }}<template v-if="t.severity">, {{ Math.round(t.severity * 100) }} % gone</template>.
-          {{ nameOf('fault', t.id, 'account') }}
+          <TermedText :text="nameOf('fault', t.id, 'account')" />
           {{ t.mended ? 'It was put right.' : 'It is still there.' }}
         </p>
         <p class="muted">
