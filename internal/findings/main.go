@@ -38,7 +38,7 @@ type trial struct {
 
 func main() {
 	dir := flag.String("dir", "docs", "where the tables and plots go")
-	jobs := flag.Int("jobs", 1000, "simulated jobs per family for the reliability diagram")
+	jobs := flag.Int("jobs", 2000, "simulated jobs per family for the reliability diagram")
 	flag.Parse()
 	var yard struct {
 		Machines []engine `json:"machines"`

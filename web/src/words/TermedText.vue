@@ -12,7 +12,14 @@ const all = computed(() => pieces(props.text))
 <template>
   <span
     ><template v-for="(p, i) in all" :key="i"
-      ><VTooltip v-if="p.term" :open-on-focus="true" :open-on-click="true" location="bottom" max-width="300">
+      ><VTooltip
+        v-if="p.term"
+        :open-on-focus="true"
+        :open-on-click="true"
+        location="bottom"
+        max-width="340"
+        content-class="term-tip"
+      >
         <template #activator="{ props: open }"
           ><span v-bind="open" class="term" tabindex="0">{{ p.text }}</span></template
         >
