@@ -71,7 +71,12 @@ func lineOf(cat *catalogue.Catalogue, st ledger.Line) (LedgerLine, bool) {
 		if e := st.Entry; e != nil {
 			line.Judged = text(e.Judged)
 			line.Result = entryText(w, e)
-			line.Result += partsText(w, cat.Test(st.Test), e)
+			if len(e.Parts) > 0 { // each with its own judgement
+				if e.Judged != "" {
+					line.Result, line.Judged = line.Result+", "+w.Text("band."+e.Judged, nil), nil
+				}
+				line.Result += partsText(w, cat.Test(st.Test), e)
+			}
 			if !cat.Test(st.Test).Named() && e.Word != "" {
 				line.Result += besideRun(w, st.Obs)
 			}

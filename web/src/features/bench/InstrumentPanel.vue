@@ -182,6 +182,7 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
 
       <template v-else-if="instrument">
         <VBtnToggle
+          role="group"
           v-if="parts.length"
           class="parts"
           :model-value="front.id"
@@ -273,6 +274,7 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
         <p v-for="p in look.parts ?? []" :key="p.id" class="also">{{ p.text }}</p>
         <template v-if="test.words.length">
           <VBtnToggle
+            role="group"
             v-if="parts.length"
             class="parts"
             :model-value="front.id"

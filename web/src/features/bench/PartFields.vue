@@ -12,6 +12,7 @@ const set = (to: Written) => (at.value = { ...at.value, ...to })
 <template>
   <div class="fields">
     <VBtnToggle
+      role="group"
       v-if="props.part.words.length"
       :model-value="at.word"
       class="words"
@@ -33,6 +34,7 @@ const set = (to: Written) => (at.value = { ...at.value, ...to })
         @update:model-value="set({ reading: $event })"
       />
       <VBtnToggle
+        role="group"
         :model-value="at.unit ?? (part.units.length === 1 ? part.units[0] : undefined)"
         :aria-label="text('bench.unit')"
         :disabled="busy"
@@ -42,6 +44,7 @@ const set = (to: Written) => (at.value = { ...at.value, ...to })
       </VBtnToggle>
       <div class="last">
         <VBtnToggle
+          role="group"
           v-if="part.figure"
           class="bands"
           :model-value="at.judged"

@@ -111,7 +111,7 @@ describe('a reading of several parts', () => {
   }
   it('holds the instrument to one after another', async () => {
     const w = at()
-    await w.get('[aria-label="Part of the reading"]').findAll('button')[1].trigger('click')
+    await w.get('[aria-label="Which part"]').findAll('button')[1].trigger('click')
     expect(w.emitted('event')?.at(-1)).toEqual([{ kind: 'act', act: 'part', value: 'ex' }])
   })
   it('writes down a part with its band, and nothing that is half filled in', async () => {
