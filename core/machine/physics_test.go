@@ -273,3 +273,16 @@ func TestADoseInCharges(t *testing.T) {
 	d = m.dosed(5)
 	assert.InDelta(t, mostMist, d.take(), 0.01, "the stream carries no more, however much lies there")
 }
+
+// Petrol's vapour pressure against the table of petroleum liquids in EPA AP-42, chapter
+// 7 (from memory): petrol of 10 psi by Reid, in psi at °F. And water boils in no line:
+// what locks a line is some tens of degrees below that.
+func TestVapourPressure(t *testing.T) {
+	for _, c := range []struct{ fahrenheit, psi float64 }{{50, 4.2}, {60, 5.2}, {70, 6.2}, {80, 7.4}, {90, 8.8}, {100, 10.5}} {
+		kelvin := (c.fahrenheit-32)/1.8 + 273.15
+		assert.InDelta(t, c.psi/10.5, vapourKPa(kelvin, 0)/vapourKPa(310.95, 0), 0.03, "%v °F", c.fahrenheit)
+	}
+	assert.Less(t, vapourKPa(273.15+45, 0), 0.8*101.3, "a line at 45 °C feeds")
+	assert.Greater(t, vapourKPa(273.15+66, 0), 1.2*101.3, "one at 66 °C does not")
+	assert.Less(t, vapourKPa(330, 1), 0.6*vapourKPa(330, 0), "stale petrol has lost what boils")
+}

@@ -17,12 +17,13 @@ func (m *Machine) feedKPa(x, choke float64) float64 {
 	return max(drive, 0)
 }
 
-// Petrol's vapour pressure: 60 kPa at 37.8 °C, the most that EN 228 lets summer
-// petrol have by Reid's method, and Clausius–Clapeyron with 31 kJ/mol from there (heat
-// of vaporisation of its light ends, from memory). Stale fuel has lost those.
+// Petrol's vapour pressure: 60 kPa at 37.8 °C, the most that EN 228 lets summer petrol
+// have by Reid's method. vapourK is the slope of its logarithm over 1/T, K: petrol of
+// 10 psi has 5.2 psi at 60 °F and 10.5 at 100 °F (EPA AP-42, table of petroleum liquids,
+// from memory). Stale fuel has lost its light ends.
 const (
 	reidKPa, reidK = 60.0, 310.95
-	vapourK        = 31e3 / 8.314
+	vapourK        = 2840.0
 )
 
 // liquid is the share of the line's flow that bubbles leave: fuel begins to boil in
@@ -33,8 +34,13 @@ func (m *Machine) liquid() float64 {
 		return 1
 	}
 	kelvin := 273.15 + m.ambient.TemperatureC + m.p.lineHeat*(m.s.EngineC-m.ambient.TemperatureC)
-	kpa := reidKPa * (1 - 0.5*m.s.Stale) * math.Exp(vapourK*(1/reidK-1/kelvin))
+	kpa := vapourKPa(kelvin, m.s.Stale)
 	return clamp(3-2.5*kpa/m.d.pressure, 0, 1)
+}
+
+// vapourKPa is petrol's vapour pressure at a temperature, by how stale it is.
+func vapourKPa(kelvin, stale float64) float64 {
+	return reidKPa * (1 - 0.5*stale) * math.Exp(vapourK*(1/reidK-1/kelvin))
 }
 
 // feed is what the supply can give at a speed (share of rated), ml/min.
