@@ -83,7 +83,7 @@ var laws = map[string]law{
 	},
 	"fuel-cut-stuck": flag(func(p *params) { p.cutStuck = true }),
 	// Air comes in where the screw was, so the choke has little to pull on.
-	"screw-missing":    flag(func(p *params) { p.flood += 0.9; p.falseAir += 0.06; p.chokeMost = min(p.chokeMost, 0.3) }),
+	"screw-missing":    flag(func(p *params) { p.flood += 0.9; p.falseAir += 0.12; p.chokeMost = min(p.chokeMost, 0.3) }),
 	"bowl-debris":      plain(func(p *params, s float64) { p.debris = s; p.mainOpen *= 1 - 0.4*s }),
 	"bowl-gasket-weep": plain(func(p *params, s float64) { p.weep += s; p.levelBias -= 0.1 * s }),
 	"vapour-lock":      plain(func(p *params, s float64) { p.lineHeat = 0.75 * s }),

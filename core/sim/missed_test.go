@@ -180,6 +180,15 @@ func TestSealThatHoldsPressure(t *testing.T) {
 	assert.Equal(t, "within", *last(on(t, stroke, "", ask("crankcase-vacuum"))).Band)
 }
 
+// Where a screw is missing at the tank's well, air comes in and it hunts; the hole is
+// seen.
+func TestScrewMissingAtTheWell(t *testing.T) {
+	missing := fault("screw-missing", "1")
+	says(t, tank, missing, start, "hunts|stalls-at-idle", "")
+	says(t, tank, missing, ask("look-over"), "screw-missing", "")
+	says(t, tank, missing, `{"repair":"refit","reach":"tank"},`+start, "runs-well", "")
+}
+
 // Cables are looked at from both ends.
 func TestCables(t *testing.T) {
 	for _, c := range []struct{ faults, want string }{
