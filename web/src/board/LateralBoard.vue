@@ -115,7 +115,7 @@ async function key(e: KeyboardEvent, id: string) {
 <style scoped>
 .board {
   display: grid;
-  grid-template-columns: 1fr 92px;
+  grid-template-columns: minmax(0, 1fr) 72px;
   min-height: 0;
 }
 .lanes {
@@ -126,7 +126,7 @@ async function key(e: KeyboardEvent, id: string) {
 }
 .lane {
   display: grid;
-  grid-template-columns: 112px 1fr 18px;
+  grid-template-columns: 86px minmax(0, 1fr) 12px;
   align-items: stretch;
   min-height: 62px;
 }
@@ -135,7 +135,7 @@ async function key(e: KeyboardEvent, id: string) {
   padding-right: 8px;
 }
 .head h3 {
-  font-size: 18px;
+  font-size: 16.5px;
 }
 .note {
   font: 500 14px/1.15 var(--label);
@@ -160,10 +160,10 @@ async function key(e: KeyboardEvent, id: string) {
   flex: 1;
   min-width: 0;
   border: 0;
-  padding: 0 7px 0 3px;
+  padding: 0 5px 0 1px;
   display: grid;
   place-items: center;
-  font: 600 14.5px/1.05 var(--label);
+  font: 600 13.5px/1.05 var(--label);
   color: var(--ink);
   background-color: var(--dry);
   background-image: radial-gradient(var(--dry-dot) 1.1px, transparent 1.3px);
@@ -178,7 +178,7 @@ button.bed {
   justify-items: center;
   gap: 2px;
   max-width: 100%;
-  padding: 2px 4px;
+  padding: 2px;
   border-radius: 5px;
 }
 .dry .plate {
@@ -299,18 +299,18 @@ button.bed {
   display: grid;
   grid-template-rows: auto 1fr;
   justify-items: center;
-  padding: 12px 6px 8px;
+  padding: 12px 4px 8px;
   text-align: center;
   min-height: 0;
 }
 .basin p {
-  font-size: 18px;
+  font-size: 16px;
   line-height: 1.1;
 }
 .basin svg {
   height: 100%;
   max-height: 190px;
-  width: 72px;
+  width: 100%;
   align-self: end;
 }
 .wall {

@@ -43,15 +43,16 @@ const through = computed(() => upTo(props.reaches, props.at, props.marks).length
 .bar {
   display: flex;
   align-items: center;
-  gap: 8px;
+  gap: 6px;
   flex-wrap: wrap;
 }
 .name {
-  font-size: 18px;
-  min-width: 104px;
+  font-size: 17px;
+  width: 80px;
 }
 .key {
-  min-width: 86px;
+  flex: 1 1 auto;
+  padding-inline: 8px;
 }
 .clear[aria-pressed='true'] {
   background: #17606c;

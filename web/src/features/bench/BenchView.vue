@@ -227,13 +227,6 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
         @event="send"
       />
     </div>
-    <ControlsStrip
-      class="controls"
-      :controls="fam.controls.filter((c) => bench!.has.includes(c.id))"
-      :at="shown!.controls"
-      :busy="busy || !mine"
-      @set="(id, p) => send({ kind: 'control', control: { [id]: p } })"
-    />
     <div class="right">
       <div v-if="refusal || notice" class="refusal" role="alert">
         <span v-if="refusal">
@@ -253,8 +246,15 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
         @event="send"
         @drop="chosen = undefined"
       />
-      <LedgerList :lines="bench.ledger" :waiting="waiting" />
+      <ControlsStrip
+        class="controls"
+        :controls="fam.controls.filter((c) => bench!.has.includes(c.id))"
+        :at="shown!.controls"
+        :busy="busy || !mine"
+        @set="(id, p) => send({ kind: 'control', control: { [id]: p } })"
+      />
     </div>
+    <LedgerList :lines="bench.ledger" :waiting="waiting" />
     <ShortcutSheet v-model="sheet" />
     <v-dialog v-model="aids" max-width="1080" scrollable aria-label="Job aids">
       <div class="aids" @keydown.esc="aids = false">
@@ -279,12 +279,25 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
 </template>
 
 <style scoped>
+/* What was done, what is known, what is in the hands: from left to right. */
 .bench {
   height: 100vh;
   display: grid;
-  grid-template: 46px auto minmax(0, 1fr) auto / minmax(0, 1fr) 388px;
-  gap: 8px 14px;
-  padding: 4px 18px 12px;
+  grid-template: 46px auto minmax(0, 1fr) / 212px minmax(0, 1fr) 376px;
+  gap: 8px 10px;
+  padding: 4px 14px 12px;
+}
+.ledger {
+  grid-column: 1;
+  grid-row: 3;
+}
+.left {
+  grid-column: 2;
+  grid-row: 3;
+}
+.right {
+  grid-column: 3;
+  grid-row: 3;
 }
 .top {
   grid-column: 1 / -1;
@@ -375,15 +388,10 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
 }
 .left {
   display: grid;
-  grid-template-rows: minmax(0, 1fr) auto;
+  grid-template-rows: minmax(0, 1fr) 214px;
   gap: 8px;
   min-width: 0;
   min-height: 0;
-}
-/* All of the machine's controls in one row, under board and ledger alike. */
-.controls {
-  grid-column: 1 / -1;
-  grid-row: 4;
 }
 .board-panel {
   display: grid;
@@ -394,12 +402,12 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
 .right {
   display: grid;
   grid-auto-flow: row;
-  grid-template-rows: auto minmax(84px, 1fr);
+  grid-template-rows: minmax(0, 1fr) auto;
   gap: 8px;
   min-height: 0;
 }
 .right:has(.refusal) {
-  grid-template-rows: auto auto minmax(84px, 1fr);
+  grid-template-rows: auto minmax(0, 1fr) auto;
 }
 .refusal {
   background: var(--condemned-bg);

@@ -76,23 +76,23 @@ const plain = (p: string) => p.replaceAll('-', ' ')
 <style scoped>
 .strip {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(98px, 1fr));
-  gap: 8px;
+  grid-template-columns: repeat(auto-fit, minmax(82px, 1fr));
+  gap: 5px;
 }
 .control {
   background: var(--panel);
   border-radius: 12px;
-  padding: 7px 8px 8px;
+  padding: 4px 6px 5px;
   display: grid;
-  grid-template-rows: auto 47px;
-  gap: 3px;
+  grid-template-rows: auto 38px;
+  gap: 2px;
   min-width: 0;
 }
 .cap {
   display: flex;
   justify-content: space-between;
   gap: 4px;
-  font: 500 15px/1.15 var(--label);
+  font: 500 14px/1.15 var(--label);
   color: var(--muted);
   white-space: nowrap;
 }
@@ -113,8 +113,8 @@ const plain = (p: string) => p.replaceAll('-', ' ')
   border: 0;
   background: var(--panel);
   color: var(--ink);
-  font: 600 17px/1 var(--label);
-  padding: 0 4px;
+  font: 600 16px/1 var(--label);
+  padding: 0 3px;
   min-width: 0;
   overflow-wrap: anywhere;
   cursor: pointer;
@@ -132,13 +132,13 @@ select {
   border-radius: 9px;
   background: var(--panel);
   color: var(--ink);
-  font: 600 17px/1 var(--label);
-  padding: 0 6px;
+  font: 600 16px/1 var(--label);
+  padding: 0 2px;
 }
 input[type='range'] {
   width: 100%;
   min-width: 0;
-  height: 44px;
+  height: 36px;
   margin: 0;
   accent-color: #17606c;
   cursor: pointer;

@@ -433,6 +433,9 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
   flex: 1;
   height: 38px;
 }
+.hand.several :deep(.drawn svg) {
+  max-height: 118px;
+}
 .hand.set.several :deep(.drawn svg) {
   max-height: 104px;
 }

@@ -57,9 +57,9 @@ ol {
 }
 li {
   display: grid;
-  grid-template-columns: 38px 1fr minmax(96px, 44%);
-  gap: 6px;
-  padding: 6px 0;
+  grid-template-columns: 34px minmax(0, 1fr);
+  gap: 1px 4px;
+  padding: 5px 0;
   border-top: 1px solid var(--line-soft);
   align-items: baseline;
   font-size: 14.5px;
@@ -70,8 +70,8 @@ li {
   font-size: 15px;
 }
 .result {
+  grid-column: 2;
   font: 600 16px/1.15 var(--label);
-  text-align: right;
 }
 i {
   font-style: normal;

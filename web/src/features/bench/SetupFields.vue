@@ -39,7 +39,7 @@ const place = (s: Schema['Setup'], at: unknown) => (s.options ?? []).findIndex((
 <style scoped>
 .how {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(108px, 1fr));
+  grid-template-columns: repeat(auto-fit, minmax(98px, 1fr));
   gap: 6px;
 }
 /* The name stands within the field, so that three of them fit a row. */

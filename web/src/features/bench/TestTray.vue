@@ -65,7 +65,7 @@ watch(
   () => props.at,
   () => {
     asked.value = ''
-    cards.value?.scrollTo({ left: 0 })
+    cards.value?.scrollTo({ top: 0 })
   },
 )
 
@@ -143,7 +143,7 @@ function repair(act: string) {
           <b>{{ t.title }}</b>
           <span
             >{{ t.long ? 'up to you' : minutes(t.minutes)
-            }}<template v-if="access[t.id]"> + {{ access[t.id] }} for covers</template
+            }}<template v-if="access[t.id]"> + {{ access[t.id] }} covers</template
             ><template v-if="tells(t.id)">, takes {{ Math.round(tells(t.id)!.halves * 100) }} % off</template></span
           >
         </button>
@@ -228,20 +228,20 @@ function repair(act: string) {
 }
 .tray {
   display: grid;
-  grid-template-rows: auto 1fr;
-  gap: 8px;
-  padding: 8px 14px 10px;
+  grid-template-rows: auto minmax(0, 1fr);
+  gap: 6px;
+  padding: 6px 12px 8px;
   min-width: 0;
 }
 .bar {
   display: flex;
   align-items: center;
-  gap: 14px;
+  gap: 8px;
   min-width: 0;
 }
 h2 {
-  font-size: 19px;
-  min-width: 108px;
+  font-size: 18px;
+  min-width: 84px;
 }
 .tabs {
   display: flex;
@@ -252,7 +252,7 @@ h2 {
   color: var(--muted);
   font: 600 17px/1 var(--label);
   min-height: 44px;
-  padding: 0 14px;
+  padding: 0 10px;
   border-bottom: 3px solid transparent;
   cursor: pointer;
 }
@@ -260,26 +260,30 @@ h2 {
   color: var(--ink);
   border-color: var(--link);
 }
+.find {
+  min-width: 0;
+}
 .find input {
-  width: 190px;
+  width: 100%;
 }
 .cards {
-  display: flex;
-  gap: 8px;
-  overflow-x: auto;
-  padding: 3px 3px 8px;
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(146px, 1fr));
+  align-content: start;
+  gap: 6px;
+  overflow-y: auto;
+  padding: 3px 3px 6px;
+  min-height: 0;
   scrollbar-width: thin;
   scrollbar-color: var(--gate) transparent;
 }
 .card {
-  flex: 0 0 auto;
-  width: 158px;
-  height: 74px;
   display: grid;
   align-content: center;
-  gap: 3px;
+  min-height: 62px;
+  gap: 2px;
   text-align: left;
-  padding: 7px 11px;
+  padding: 5px 10px;
   border: 1.5px solid var(--line);
   border-radius: 11px;
   background: var(--plaster);
@@ -287,7 +291,7 @@ h2 {
   cursor: pointer;
 }
 .card.wide {
-  width: 214px;
+  grid-column: span 2;
 }
 .card b {
   font: 600 16.5px/1.1 var(--label);
@@ -314,17 +318,22 @@ h2 {
   color: var(--suspect-ink);
 }
 .split {
-  flex: 0 0 1.5px;
+  grid-column: 1 / -1;
+  height: 1.5px;
+  align-self: center;
   background: var(--line);
-  margin: 4px 2px;
 }
 .makeshift {
   border-style: dashed;
 }
 .note {
-  flex: 0 0 190px;
   align-self: center;
   padding-left: 8px;
+}
+@media (max-width: 1099px) {
+  .cards {
+    max-height: 216px;
+  }
 }
 @media (max-width: 700px) {
   .bar {

@@ -183,7 +183,7 @@ describe('the tray', () => {
   it('puts tests at the reach first, with minutes and covers', () => {
     const cards = tray('jets').findAll('.card')
     expect(cards.map((c) => c.get('b').text())).toEqual(['Run it long', 'Look through the jet', 'Compression, dry'])
-    expect(cards[1].text()).toContain('3 for covers')
+    expect(cards[1].text()).toContain('3 covers')
   })
   it('finds a test by typing, in any order of words', async () => {
     const w = tray('jets')
