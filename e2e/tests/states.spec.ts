@@ -34,6 +34,9 @@ for (const machine of machines) {
       if (await key.isVisible()) await b.done(() => key.click())
       // What is drawn has words that say as much.
       for (const name of await hand.getByRole('img').evaluateAll((all) => all.map((e) => e.getAttribute('aria-label') ?? ''))) expect(name.length, title).toBeGreaterThan(12)
+      // Nothing is cut off, and the page does not scroll.
+      const over = await hand.evaluate((e) => [e.scrollHeight - e.clientHeight, document.documentElement.scrollHeight - window.innerHeight])
+      expect.soft(Math.max(...over), `${title} needs more room`).toBeLessThanOrEqual(2)
       if (process.env.STATES) await hand.screenshot({ path: `${process.env.STATES}/${machine.slice(-4)}-${title.replaceAll(/\W+/g, '-')}.png` })
       await axe(title)
     }

@@ -31,7 +31,8 @@ func TestMeasure(t *testing.T) {
 	assert.Greater(t, hard.Grade, 15.0)
 	assert.Contains(t, hard.Hard, "irregularity")
 	assert.Contains(t, hard.Avoided, "ascertain")
-	for word, n := range map[string]int{"plug": 1, "fuel": 1, "needle": 2, "pulled": 1, "wetted": 2, "carburettor": 4, "crankcase": 2, "leak-down": 2, "valve": 1} {
+	for word, n := range map[string]int{"plug": 1, "fuel": 1, "needle": 2, "pulled": 1, "wetted": 2, "carburettor": 4, "crankcase": 2,
+		"leak-down": 2, "valve": 1} {
 		assert.Equal(t, n, spoken(word), word)
 	}
 }
