@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { mdiCloseThick, mdiHelp } from '@mdi/js'
 import { computed, nextTick, ref, useTemplateRef } from 'vue'
+import { text } from '@/words/words'
 import { arrives, lanes, MARKS, said, walk, type Lateral, type Mark, type Marks, type Reach } from './marks'
 
 /**
@@ -20,6 +21,8 @@ const props = defineProps<{
   /** Without the count of what arrives. */
   dry?: boolean
   label?: string
+  /** Reaches that something elsewhere bears on. */
+  lit?: string[]
   /** A line under a lateral's name. */
   notes?: Record<string, string>
 }>()
@@ -59,7 +62,11 @@ async function key(e: KeyboardEvent, id: string) {
           <span v-if="notes?.[row.id]" class="note">{{ notes[row.id] }}</span>
         </div>
         <ul class="channel">
-          <li v-for="r in row.reaches" :key="r.id" :class="[marks[r.id] || 'dry', { beside: r.beside }]">
+          <li
+            v-for="r in row.reaches"
+            :key="r.id"
+            :class="[marks[r.id] || 'dry', { beside: r.beside, lit: lit?.includes(r.id) }]"
+          >
             <component
               :is="still ? 'div' : 'button'"
               class="bed"
@@ -68,7 +75,11 @@ async function key(e: KeyboardEvent, id: string) {
               :data-reach="r.id"
               :title="small ? `${r.name}: ${said(marks[r.id])}` : undefined"
               :tabindex="still ? undefined : r.id === here ? 0 : -1"
-              :aria-label="still ? undefined : `${r.name}, ${said(marks[r.id])}`"
+              :aria-label="
+                still
+                  ? undefined
+                  : `${r.name}, ${said(marks[r.id])}${lit?.includes(r.id) ? `, ${text('bench.lit')}` : ''}`
+              "
               :aria-current="!still && r.id === here ? 'true' : undefined"
               @click="!still && emit('at', r.id)"
               @keydown="!still && key($event, r.id)"
@@ -225,6 +236,10 @@ button.bed {
 }
 .condemned .plate {
   background: var(--condemned-bg);
+}
+/* What a line of the ledger bears on. */
+.lit .bed {
+  box-shadow: inset 0 0 0 4px var(--good);
 }
 /* A gate stands down in the channel until what lies before it is proved. */
 .gate {

@@ -75,6 +75,14 @@ function through(reach: string) {
   if (all.length) void setMarks(all.map((r) => [r, 'clear']))
 }
 
+// A line of the ledger and the reaches that it bears on point at each other.
+const pointed = ref<number>()
+const bears = (id?: string) => fam.value?.tests.find((t) => t.id === id)?.reaches ?? []
+const lit = computed(() => bears(bench.value?.ledger.find((l) => l.seq === pointed.value)?.test))
+const bearing = computed(() =>
+  (bench.value?.ledger ?? []).filter((l) => l.test && bears(l.test).includes(at.value)).map((l) => l.seq),
+)
+
 /** The last thing written down on each lateral, in a few words. */
 const notes = computed(() => {
   const out: Record<string, string> = {}
@@ -202,6 +210,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
           :marks="shown!.board"
           :at="at"
           :notes="notes"
+          :lit="lit"
           @at="at = $event"
           @mark="mark"
           @through="through"
@@ -254,7 +263,13 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
         @set="(id, p) => send({ kind: 'control', control: { [id]: p } })"
       />
     </div>
-    <LedgerList :lines="bench.ledger" :waiting="waiting" />
+    <LedgerList
+      :lines="bench.ledger"
+      :waiting="waiting"
+      :bearing="bearing"
+      :pointed="pointed"
+      @point="pointed = pointed === $event ? undefined : $event"
+    />
     <ShortcutSheet v-model="sheet" />
     <v-dialog v-model="aids" max-width="1080" scrollable aria-label="Job aids">
       <div class="aids" @keydown.esc="aids = false">

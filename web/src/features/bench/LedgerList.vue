@@ -1,8 +1,18 @@
 <script setup lang="ts">
 import { nextTick, useTemplateRef, watch } from 'vue'
 import type { Schema } from '@/api/client'
+import { text } from '@/words/words'
 
-const props = defineProps<{ lines: Schema['LedgerLine'][]; waiting?: { id: string; text: string }[] }>()
+/** What was done, in order. A line is pressed to light the reaches that it bears on; lines that bear on the reach in focus stand out. */
+const props = defineProps<{
+  lines: Schema['LedgerLine'][]
+  waiting?: { id: string; text: string }[]
+  /** Lines that bear on the reach in focus, by their place. */
+  bearing?: number[]
+  /** The line that is pointed at. */
+  pointed?: number
+}>()
+const emit = defineEmits<{ point: [seq: number] }>()
 const list = useTemplateRef<HTMLElement>('list')
 const band: Record<string, string> = { below: 'below', within: 'in band', above: 'above' }
 
@@ -23,9 +33,19 @@ watch(
       Nothing done yet. A start attempt gives the baseline; a look costs least.
     </p>
     <ol v-else ref="list" tabindex="0" aria-label="What was done, in minutes">
-      <li v-for="l in lines" :key="l.seq" :class="[l.kind, { waiting: l.waiting }]">
+      <li v-for="l in lines" :key="l.seq" :class="[l.kind, { waiting: l.waiting, bears: bearing?.includes(l.seq) }]">
         <span class="at figure">{{ l.at_min }}</span>
-        <span class="title">{{ l.title }}</span>
+        <button
+          v-if="l.test"
+          type="button"
+          class="title"
+          :aria-pressed="pointed === l.seq"
+          :title="text('bench.show')"
+          @click="emit('point', l.seq)"
+        >
+          {{ l.title }}
+        </button>
+        <span v-else class="title">{{ l.title }}</span>
         <span class="result"
           >{{ l.result }}<i v-if="l.judged" :class="l.judged">{{ band[l.judged] }}</i></span
         >
@@ -64,6 +84,26 @@ li {
   align-items: baseline;
   font-size: 14.5px;
   line-height: 1.2;
+}
+button.title {
+  border: 0;
+  background: none;
+  padding: 0;
+  font: inherit;
+  color: inherit;
+  text-align: left;
+  cursor: pointer;
+}
+button.title[aria-pressed='true'] {
+  text-decoration: underline;
+  text-decoration-thickness: 2px;
+  text-underline-offset: 3px;
+}
+.bears {
+  background: var(--good-bg);
+  box-shadow:
+    -6px 0 0 var(--good-bg),
+    6px 0 0 var(--good-bg);
 }
 .at {
   color: var(--muted);

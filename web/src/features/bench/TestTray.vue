@@ -269,6 +269,7 @@ h2 {
 .cards {
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(146px, 1fr));
+  grid-auto-rows: minmax(min-content, max-content);
   align-content: start;
   gap: 6px;
   overflow-y: auto;
@@ -280,7 +281,7 @@ h2 {
 .card {
   display: grid;
   align-content: center;
-  min-height: 62px;
+  min-height: max-content;
   gap: 2px;
   text-align: left;
   padding: 5px 10px;

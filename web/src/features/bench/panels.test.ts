@@ -88,6 +88,28 @@ const bench = (over: Partial<Schema['Bench']> = {}) =>
 config.global.plugins = [createVuetify()]
 beforeEach(() => localStorage.clear())
 
+describe('the ledger', () => {
+  const lines = [
+    {
+      seq: 1,
+      at_min: 2,
+      kind: 'take',
+      test: 'jet-look',
+      title: 'Look through the jet',
+      result: 'part',
+      waiting: false,
+    },
+    { seq: 2, at_min: 4, kind: 'wait', title: 'It stood', result: '5 min', waiting: false },
+  ] as Schema['LedgerLine'][]
+  it('points at what a line bears on, and marks the lines that bear on the reach in focus', async () => {
+    const w = mount(LedgerList, { props: { lines, bearing: [1] } })
+    expect(w.findAll('li.bears')).toHaveLength(1)
+    expect(w.findAll('button')).toHaveLength(1)
+    await w.get('button').trigger('click')
+    expect(w.emitted('point')).toEqual([[1]])
+  })
+})
+
 describe('a reading of several parts', () => {
   const clearance = test({
     id: 'valve-clearance',
