@@ -14,7 +14,7 @@ import (
 
 // What is believed is so about as often as it is believed: in each range of
 // probability, within three standard errors and five points. docs/findings.md
-// has the same over two thousand jobs.
+// has the same over eight thousand jobs.
 func TestReliability(t *testing.T) {
 	if testing.Short() {
 		t.Skip("long: it runs without the race detector")
