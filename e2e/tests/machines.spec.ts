@@ -176,7 +176,7 @@ test('post auger: a filter felt with a breath, in a guided job that names what i
   await page.getByRole('button', { name: 'What tells most?' }).click()
   await expect(page.locator('.tray .card').first()).toContainText(/takes \d+ % off/)
   await b.run('Blow through the fuel filter', 'Look')
-  await expect(page.getByText('Air goes through, but the cheeks feel it.')).toBeVisible()
+  await expect(page.getByText('Air goes through, but the hand has to press hard.')).toBeVisible()
   await b.call('stiff')
   await b.work('Filter', 'Replace')
   await b.lever('Choke', 1)

@@ -19,6 +19,7 @@ const all = computed(() => pieces(props.text))
         location="bottom"
         max-width="340"
         content-class="term-tip"
+        :aria-label="say(`term.${p.term.id}.name`)"
       >
         <template #activator="{ props: open }"
           ><span v-bind="open" class="term" tabindex="0">{{ p.text }}</span></template

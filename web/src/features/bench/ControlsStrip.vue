@@ -84,7 +84,7 @@ const plain = (p: string) => p.replaceAll('-', ' ')
   border-radius: 12px;
   padding: 4px 6px 5px;
   display: grid;
-  grid-template-rows: auto 38px;
+  grid-template-rows: auto 48px;
   gap: 2px;
   min-width: 0;
 }
@@ -138,9 +138,18 @@ select {
 input[type='range'] {
   width: 100%;
   min-width: 0;
-  height: 36px;
+  height: 44px;
   margin: 0;
   accent-color: #17606c;
   cursor: pointer;
+}
+/* Beside the instrument there is a mouse; elsewhere a thumb. */
+@media (min-width: 1200px) {
+  .control {
+    grid-template-rows: auto 38px;
+  }
+  input[type='range'] {
+    height: 36px;
+  }
 }
 </style>
