@@ -18,6 +18,7 @@ const all = computed(() => pieces(props.text))
         :open-on-click="true"
         location="bottom"
         max-width="340"
+        attach="main"
         content-class="term-tip"
         :aria-label="say(`term.${p.term.id}.name`)"
       >
