@@ -6,10 +6,10 @@ import SoundTrace from '@/looks/SoundTrace.vue'
 import SpeedTrace from '@/instruments/SpeedTrace.vue'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import TermedText from '@/words/TermedText.vue'
-import { text } from '@/words/words'
 import InstrumentFace from './InstrumentFace.vue'
 import InstrumentKeys from './InstrumentKeys.vue'
 import PartFields from './PartFields.vue'
+import PartPicker from './PartPicker.vue'
 import { forEntry, numbers, state, type Written } from './parts'
 import SetupFields from './SetupFields.vue'
 
@@ -86,7 +86,9 @@ function pick(id: string) {
   if (held && (instrument.value?.part || parts.value[0].id) !== id) act('part', id)
 }
 const filled = (p: Schema['TestPart']) =>
-  p.id === parts.value[0]?.id ? typed.value.reading.trim() || typed.value.word : state(p, written.value[p.id]) === 'all'
+  p.id === parts.value[0]?.id
+    ? !!(typed.value.reading.trim() || typed.value.word)
+    : state(p, written.value[p.id]) === 'all'
 const judges = computed(() => !!by(instrument.value?.test)?.figure)
 const ready = computed(
   () =>
@@ -181,19 +183,7 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
       </div>
 
       <template v-else-if="instrument">
-        <VBtnToggle
-          role="group"
-          v-if="parts.length"
-          class="parts"
-          :model-value="front.id"
-          :aria-label="text('bench.part')"
-          mandatory
-          @update:model-value="pick"
-        >
-          <VBtn v-for="p in parts" :key="p.id" :value="p.id" :disabled="busy">
-            {{ p.name }}{{ filled(p) ? ' ✓' : '' }}
-          </VBtn>
-        </VBtnToggle>
+        <PartPicker v-if="parts.length" :parts="parts" :at="front.id" :done="filled" :busy="busy" @pick="pick" />
         <InstrumentFace :instrument="instrument" />
         <InstrumentKeys :instrument="instrument" :family="family" :busy="busy" @act="act" />
 
@@ -273,19 +263,7 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
         </template>
         <p v-for="p in look.parts ?? []" :key="p.id" class="also">{{ p.text }}</p>
         <template v-if="test.words.length">
-          <VBtnToggle
-            role="group"
-            v-if="parts.length"
-            class="parts"
-            :model-value="front.id"
-            :aria-label="text('bench.part')"
-            mandatory
-            @update:model-value="pick"
-          >
-            <VBtn v-for="p in parts" :key="p.id" :value="p.id" :disabled="busy">
-              {{ p.name }}{{ filled(p) ? ' ✓' : '' }}
-            </VBtn>
-          </VBtnToggle>
+          <PartPicker v-if="parts.length" :parts="parts" :at="front.id" :done="filled" :busy="busy" @pick="pick" />
           <form v-if="!first" class="names" @submit.prevent="call(typed.word)">
             <PartFields
               :model-value="written[front.id] ?? {}"
@@ -424,14 +402,6 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
 }
 .wide {
   grid-column: 1 / -1;
-}
-.parts {
-  flex-wrap: wrap;
-  height: auto;
-}
-.parts .v-btn {
-  flex: 1;
-  height: 38px;
 }
 .hand.several :deep(.drawn svg) {
   max-height: 118px;
