@@ -140,6 +140,8 @@ function key(e: KeyboardEvent) {
       aids.value = true
       break
     case 'Escape':
+      // A dialog hears Escape only once it is the topmost; a press before that counts too.
+      sheet.value = false
       aids.value = false
       break
     case 'z':
