@@ -271,16 +271,20 @@ func (s *Session) OpenFor(t *catalogue.Test) {
 // PutBackFor puts back every cover that a run does not need off, as a master
 // would before an engine is started.
 func (s *Session) PutBackFor(id string) {
+	for _, cover := range s.InTheWay(id) {
+		s.Cover(cover, false)
+	}
+}
+
+// InTheWay lists the covers that are off and that a run does not need off, in the
+// order in which they came off.
+func (s *Session) InTheWay(id string) []string {
 	t := s.TestOf(id)
 	if t.Kind != catalogue.KindRun {
-		return
+		return nil
 	}
 	off, _ := setup.AccessOf(t)
-	for _, cover := range s.Open() {
-		if !slices.Contains(off, cover) {
-			s.Cover(cover, false)
-		}
-	}
+	return slices.DeleteFunc(slices.Clone(s.open), func(cover string) bool { return slices.Contains(off, cover) })
 }
 
 // SetupFor works out the whole set-up of a test, by the session's technique.
@@ -310,14 +314,23 @@ func (s *Session) Test(id string, own setup.Settings) Observation {
 	return o
 }
 
-// Prepare opens and closes what a test needs; a master also lets a bowl fill
-// and clears a flooded engine before it is started.
+// Prepare opens and closes what a test needs; a master also makes the engine
+// ready.
 func (s *Session) Prepare(t *catalogue.Test, own setup.Settings) {
 	s.OpenFor(t)
-	if s.technique == Ideal && t.Cranks && s.taken["block-driven"] {
+	if s.technique == Ideal {
+		s.MakeReady(t, own)
+	}
+}
+
+// MakeReady is what a master does before a test, opened up: a block comes out
+// before anything is cranked, a bowl is let fill and a flooded engine left to dry
+// before it is started.
+func (s *Session) MakeReady(t *catalogue.Test, own setup.Settings) {
+	if t.Cranks && s.taken["block-driven"] {
 		s.Do("block-driven") // out it comes
 	}
-	if s.technique == Ideal && setup.Starts(t) {
+	if setup.Starts(t) {
 		s.letBowlFill()
 		s.clearFlooded(t, own)
 	}
@@ -605,7 +618,7 @@ func (s *Session) Settle(t *catalogue.Test, set, was machine.Controls, ran float
 // touch is shared with the session, so nothing else may be done on it.
 func (s *Session) Glance() *Session {
 	c := *s
-	c.m, c.open = s.m.Clone(), slices.Clone(s.open)
+	c.m, c.open, c.taken = s.m.Clone(), slices.Clone(s.open), maps.Clone(s.taken)
 	return &c
 }
 

@@ -78,7 +78,12 @@ func Reliability(ctx context.Context, j Job, jobs int, seed uint64) ([]Reliabili
 			if k > 0 {
 				id, how = tests[r.IntN(len(tests))].ID, nil
 			}
-			s.PutBackFor(id)
+			for _, cover := range s.InTheWay(id) {
+				s.Cover(cover, false)
+				if errs[i] = b.Observe(ctx, ledger.Line{Kind: ledger.EventCover, Cover: cover}); errs[i] != nil {
+					return
+				}
+			}
 			if errs[i] = b.Observe(ctx, asSeen(s.Test(id, how), how)); errs[i] != nil {
 				return
 			}

@@ -6,7 +6,6 @@ import (
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/instrument"
-	"zanjero/core/reading"
 	"zanjero/core/setup"
 )
 
@@ -36,19 +35,12 @@ func Test(s *bench.Session, id string, own setup.Settings, parts bool) []Outcome
 		c.Settle(t, su.Controls, was, 0)
 		return []Outcome{{1, p, c}}
 	}
-	fires, stays, share := tries(m, t, su)
 	var out []Outcome
-	for _, way := range []struct {
-		draw int
-		p    float64
-	}{{fires, share}, {stays, 1 - share}} {
-		if way.draw < 0 {
-			continue
-		}
+	for _, w := range ways(m, t, su) {
 		after := c.Clone()
-		r := reading.Read(after.Machine(), t, su, attemptDraws[way.draw])
-		after.Settle(t, su.Controls, was, r.Minutes)
-		out = append(out, Outcome{way.p, &Prediction{Words: []Chance{{r.Word, 1}}, FalterAt: r.Value}, after})
+		after.Restore(w.m)
+		after.Settle(t, su.Controls, was, w.r.Minutes)
+		out = append(out, Outcome{w.p, &Prediction{Words: inOrder(w.told), FalterAt: w.r.Value}, after})
 	}
 	return out
 }

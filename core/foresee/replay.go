@@ -92,8 +92,12 @@ func Line(s *bench.Session, st ledger.Line, asIfValid bool) *Prediction {
 }
 
 func predict(s *bench.Session, st ledger.Line, asIfValid bool) *Prediction {
-	t, m := s.TestOf(st.Test), s.Machine()
+	t := s.TestOf(st.Test)
 	s.OpenFor(t)
+	if asIfValid {
+		s.MakeReady(t, st.Setup)
+	}
+	m := s.Machine()
 	var su setup.Setup
 	if asIfValid {
 		su = s.MasterSetup(t)
@@ -118,17 +122,13 @@ func predict(s *bench.Session, st ledger.Line, asIfValid bool) *Prediction {
 	}
 	was := m.State().Controls
 	m.SetControls(su.Controls)
-	p := &Prediction{}
+	p, ran := &Prediction{}, 0.0
 	if t.Kind == catalogue.KindRun {
-		p.Words = inOrder(predictRun(s, t, su, st.Obs, p))
+		ran = predictRun(s, t, su, st.Obs, p)
 	} else {
 		predictRead(m, t, su, p, st.Entry == nil || len(st.Entry.Parts) > 0) // what lies ahead may show any
 	}
-	m = s.Machine() // a run may have put another in its place
-	m.SetControls(was)
-	if t.Kind == catalogue.KindRun {
-		m.JustRan()
-	}
+	s.Settle(t, su.Controls, was, ran)
 	return p
 }
 
@@ -166,22 +166,13 @@ func predictRead(m *machine.Machine, t *catalogue.Test, su setup.Setup, p *Predi
 	}
 }
 
-// tries cranks once for each of the fixed draws, on a copy: the one that stands
-// for those that fire and the one for those that do not, −1 for none, and the
-// share that fires.
+// tries cranks once for each of the fixed draws: the one that stands for those
+// that fire and the one for those that do not, −1 for none, and the share that
+// fires.
 func tries(m *machine.Machine, t *catalogue.Test, su setup.Setup) (fires, stays int, share float64) {
-	a := machine.Attempt{Choke: su.Controls.Choke, Throttle: max(su.Controls.Throttle, 0.1), Pulls: su.Pulls, Slow: su.Slow}
-	if t.ID == "dose-intake" {
-		a.DoseML, a.Pulls = su.DoseML, 4
-	}
-	a = reading.ClearFirst(m, a)
 	fires, stays = -1, -1
 	for i := range attemptDraws {
-		try := m.Clone()
-		if su.Primer > 0 {
-			try.Prime(su.Primer)
-		}
-		if try.Fires(a, attemptDraws[i]) {
+		if reading.Catches(m, t, su, attemptDraws[i]) {
 			share += 1.0 / float64(len(attemptDraws))
 			if fires < 0 || i == 2 {
 				fires = i
@@ -193,40 +184,76 @@ func tries(m *machine.Machine, t *catalogue.Test, su setup.Setup) (fires, stays 
 	return fires, stays, share
 }
 
-// predictRun averages an attempt over the fixed draws: each is cranked, and
-// the first that does as was seen is followed to its end.
-func predictRun(s *bench.Session, t *catalogue.Test, su setup.Setup, seen *bench.Observation, p *Prediction) map[string]float64 {
-	fires, stays, share := tries(s.Machine(), t, su)
-	silent := "no-fire"
-	if t.ID == "dose-intake" {
-		silent = "nothing"
+// way is one of the ways in which a run can go.
+type way struct {
+	p    float64
+	r    reading.Reading
+	m    *machine.Machine // as it stands afterwards
+	told map[string]float64
+}
+
+// ways of a run: one of those attempts that fire and one of those that do not,
+// each followed to its end.
+func ways(m *machine.Machine, t *catalogue.Test, su setup.Setup) (out []way) {
+	fires, stays, share := tries(m, t, su)
+	for _, w := range []struct {
+		draw int
+		p    float64
+	}{{fires, share}, {stays, 1 - share}} {
+		if w.draw < 0 {
+			continue
+		}
+		after := m.Clone()
+		r := reading.Read(after, t, su, attemptDraws[w.draw])
+		told := r.Chances
+		if told == nil {
+			told = map[string]float64{r.Word: 1}
+		}
+		out = append(out, way{w.p, r, after, told})
 	}
-	words := map[string]float64{}
-	switch {
-	case s.Machine().Locked():
-		words["locked"] = 1
-	case share < 1:
-		words[silent] = 1 - share
+	return out
+}
+
+// predictRun averages an attempt over the ways it can go, and follows the one that
+// went as was seen. It gives the minutes that it ran.
+func predictRun(s *bench.Session, t *catalogue.Test, su setup.Setup, seen *bench.Observation, p *Prediction) (ran float64) {
+	before := s.Machine()
+	words, all := map[string]float64{}, ways(before, t, su)
+	for _, w := range all {
+		for word, chance := range w.told {
+			words[word] += w.p * chance
+		}
+		p.FalterAt = max(p.FalterAt, w.r.Value)
 	}
-	didFire := seen != nil && seen.Word != nil && *seen.Word != silent && *seen.Word != "locked"
-	before := s.Machine().Clone()
-	if fires >= 0 {
-		r := reading.Read(s.Machine(), t, su, attemptDraws[fires])
-		words[r.Word] += share
-		p.FalterAt = r.Value
+	p.Words = inOrder(words)
+	if seen == nil || seen.Word == nil {
+		s.Restore(all[0].m)
+		return all[0].r.Minutes
 	}
-	switch {
-	case seen == nil:
-	case !didFire && stays >= 0:
-		s.Restore(before)
-		reading.Read(s.Machine(), t, su, attemptDraws[stays])
-	case !didFire:
-		s.Restore(before)
-	case fires < 0:
-		s.Restore(before)
-		ran := seen.Minutes
-		s.Machine().JustRan()
-		s.Machine().Assume(ran)
+	// The way that tells what was seen; or, where none does, one that ran as it did.
+	best := -1
+	for i, w := range all {
+		if c := w.told[*seen.Word]; c > 0 && (best < 0 || c > all[best].told[*seen.Word]) {
+			best = i
+		}
 	}
-	return words
+	for i, w := range all {
+		if best < 0 && silent(w.r.Word) == silent(*seen.Word) {
+			best = i
+		}
+	}
+	if best >= 0 {
+		s.Restore(all[best].m)
+		return all[best].r.Minutes
+	}
+	if !silent(*seen.Word) {
+		before.JustRan()
+		before.Assume(seen.Minutes)
+	}
+	return 0
+}
+
+// silent says of a run's word that the engine did not run.
+func silent(word string) bool {
+	return slices.Contains([]string{"no-fire", "nothing", "locked", "no-run"}, word)
 }

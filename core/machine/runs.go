@@ -111,10 +111,13 @@ func (m *Machine) Long(a Attempt, d Draws, minutes float64, l Load) (Start, Run)
 	return s, r
 }
 
+// DosePulls is how often the rope is pulled after a dose (common practice).
+const DosePulls = 4
+
 // Dose gives fuel past the carburettor and cranks a few times: "nothing",
 // "fires-and-dies" or "runs".
 func (m *Machine) Dose(a Attempt, d Draws) Start {
-	a.Pulls = 4
+	a.Pulls = DosePulls
 	s := Start{Smoke: "none"}
 	if m.locked() {
 		s.Word, s.Minutes = "locked", 0.1

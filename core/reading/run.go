@@ -8,12 +8,73 @@ import (
 	"zanjero/core/setup"
 )
 
+// opening is what a test does to an engine before it cranks it for the first time,
+// and the attempt that it then makes. A plug that is itself bad makes no pull that
+// could fire.
+func opening(m *machine.Machine, test string, s setup.Setup, d machine.Draws) machine.Attempt {
+	switch test {
+	case "plug-swap":
+		if !s.Proved && d.Shake > 1 { // one untried plug in six is itself bad (common practice)
+			return machine.Attempt{}
+		}
+		m.Mend("plug-fouled", "plug-gap-wrong", "plug-cracked", "plug-wrong-heat", "plug-gritted")
+		m.DryPlug()
+		return s.Attempt()
+	case "run-filter-off":
+		m.Uncover(true, false) // the element comes out, the housing stays bolted
+	case "muffler-off-run":
+		m.Uncover(false, true)
+	case "oil-restore-run":
+		m.TopUpOil()
+	case "dose-cylinder", "dose-intake":
+		a := s.Attempt()
+		if a.DoseML, a.Pulls = doseML(m, s), machine.DosePulls; test == "dose-cylinder" {
+			m.Pour(s.DoseML) // it stands on the piston until it burns or runs past it
+		}
+		return a
+	}
+	return ClearFirst(m, s.Attempt())
+}
+
+// Catches says whether an engine fires when a test first cranks it. The engine
+// itself stays as it is.
+func Catches(m *machine.Machine, t *catalogue.Test, s setup.Setup, d machine.Draws) bool {
+	try := m.Clone()
+	if s.Primer > 0 {
+		try.Prime(s.Primer)
+	}
+	a := opening(try, t.ID, s, d)
+	return try.Fires(a, d)
+}
+
+// started is an attempt after what a test does first.
+func started(test string) reader {
+	return func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
+		a := opening(m, test, s, d)
+		return startReading(m, m.Attempt(a, d))
+	}
+}
+
+// uncovered is an attempt with something off that is back on afterwards.
+func uncovered(test string) reader {
+	return func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
+		defer m.Uncover(false, false)
+		return started(test)(m, s, d)
+	}
+}
+
+// dosed is a dose given and a few pulls.
+func dosed(test string) reader {
+	return func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
+		a := opening(m, test, s, d)
+		return startReading(m, m.Dose(a, d))
+	}
+}
+
 // Tests that run the engine, and what is asked and looked over first.
 var runReaders = map[string]reader{
-	"start-attempt": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
-		return startReading(m, m.Attempt(ClearFirst(m, s.Attempt()), d))
-	},
-	"run-load": loaded,
+	"start-attempt": started("start-attempt"),
+	"run-load":      started("run-load"),
 	"hot-restart": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
 		heated := 0.0
 		if m.State().CoilC < hotCoil { // it is worked hot first
@@ -51,30 +112,17 @@ var runReaders = map[string]reader{
 		return best
 	},
 	"plug-swap": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
-		if !s.Proved && d.Shake > 1 {
-			// One untried plug in six is itself bad (common practice).
-			return startReading(m, machine.Start{Word: "no-fire", Pulls: s.Pulls, Smoke: "none"})
-		}
 		// A plug known to be good stands in for the attempt, then comes out again.
 		try := m.Clone()
-		try.Mend("plug-fouled", "plug-gap-wrong", "plug-cracked", "plug-wrong-heat", "plug-gritted")
-		try.DryPlug()
-		return startReading(m, try.Attempt(s.Attempt(), d))
+		a := opening(try, "plug-swap", s, d)
+		if a.Pulls == 0 {
+			return startReading(m, machine.Start{Word: "no-fire", Pulls: s.Pulls, Smoke: "none"})
+		}
+		return startReading(m, try.Attempt(a, d))
 	},
-	"run-filter-off": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
-		m.Uncover(true, false) // the element comes out, the housing stays bolted
-		defer m.Uncover(false, false)
-		return startReading(m, m.Attempt(ClearFirst(m, s.Attempt()), d))
-	},
-	"muffler-off-run": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
-		m.Uncover(false, true)
-		defer m.Uncover(false, false)
-		return startReading(m, m.Attempt(ClearFirst(m, s.Attempt()), d))
-	},
-	"oil-restore-run": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
-		m.TopUpOil()
-		return startReading(m, m.Attempt(ClearFirst(m, s.Attempt()), d))
-	},
+	"run-filter-off":  uncovered("run-filter-off"),
+	"muffler-off-run": uncovered("muffler-off-run"),
+	"oil-restore-run": started("oil-restore-run"),
 	"run-choke-off": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
 		r := startReading(m, m.ChokeOff(ClearFirst(m, s.Attempt()), d, !s.ColdRun))
 		r.warm = m.State().EngineC >= 40 && !s.ColdRun
@@ -82,20 +130,10 @@ var runReaders = map[string]reader{
 	},
 	"run-long":      longReading,
 	"run-cap-loose": longReading,
-	"dose-intake": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
-		a := s.Attempt()
-		a.DoseML = doseML(m, s)
-		return startReading(m, m.Dose(a, d))
-	},
-	"dose-cylinder": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
-		// What is poured onto the piston stands there until it burns or runs past it.
-		m.Pour(s.DoseML)
-		a := s.Attempt()
-		a.DoseML = doseML(m, s)
-		return startReading(m, m.Dose(a, d))
-	},
-	"run-idle": tachometer(machine.LoadIdle),
-	"run-full": tachometer(machine.LoadNone),
+	"dose-intake":   dosed("dose-intake"),
+	"dose-cylinder": dosed("dose-cylinder"),
+	"run-idle":      tachometer(machine.LoadIdle),
+	"run-full":      tachometer(machine.LoadNone),
 	"tool-at-idle": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
 		if !running(m, s, d) {
 			return sure("no-run")
