@@ -26,9 +26,14 @@ const (
 	AsIfValid             // what was written down, taken as if the set-up had been right
 )
 
-// grossError is the share of readings that are wrong for no reason modelled
-// here, spread evenly over the instrument's range.
-const grossError = 0.02
+// grossError is the share of numbers that are wrong for no reason modelled here,
+// spread evenly over the instrument's range; grossWord that of words, spread over
+// the words of the test: a needle is misread sooner than a run is misnamed (common
+// practice; sizes chosen by us).
+const (
+	grossError = 0.02
+	grossWord  = 0.005
+)
 
 // ownerReliability is how often an owner's complaint is what the machine does.
 const ownerReliability = 0.85
@@ -316,7 +321,7 @@ func (b *Belief) firstPart(t *catalogue.Test, st ledger.Line) likeness {
 					}
 					p += sameWord(t) * (again - p)
 				}
-				p = (1-grossError)*p + grossError/float64(len(t.Words))
+				p = (1-grossWord)*p + grossWord/float64(len(t.Words))
 				if falter > 0 && at.falter > 0 {
 					// Minutes to the first falter, by ear and watch: within a quarter.
 					z := math.Log(falter/at.falter) / 0.25

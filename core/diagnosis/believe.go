@@ -196,7 +196,7 @@ func (b *Belief) onlyGross(st ledger.Line, logP float64) bool {
 	case st.Entry != nil && len(st.Entry.Parts) > 0:
 		return false // several readings, of which one may be a slip
 	case len(test.Words) > 0:
-		floor = grossError / float64(len(test.Words))
+		floor = grossWord / float64(len(test.Words))
 	case st.Entry != nil && !st.Entry.Over:
 		acc := instrument.AccuracyOf(st.Test)
 		floor = grossError * acc.Step / acc.Most

@@ -9,7 +9,7 @@ type grid []axis
 func (g grid) points() int {
 	n := 1
 	for _, a := range g {
-		n *= a.points()
+		n *= len(a.points)
 	}
 	return n
 }
@@ -18,7 +18,7 @@ func (g grid) points() int {
 func (g grid) nodeCount() int {
 	n := 1
 	for _, a := range g {
-		n *= a.nodeCount()
+		n *= len(a.at)
 	}
 	return n
 }
@@ -27,19 +27,18 @@ func (g grid) nodeCount() int {
 func (g grid) nodeAt(node int) []int {
 	out := make([]int, len(g))
 	for k := len(g) - 1; k >= 0; k-- {
-		n := g[k].nodeCount()
+		n := len(g[k].at)
 		out[k], node = node%n, node/n
 	}
 	return out
 }
 
-// share is the weight of a point: the ends of each axis count half (trapezium
-// rule).
+// share is the weight of a point.
 func (g grid) share(point int) float64 {
 	w := 1.0
 	for k := len(g) - 1; k >= 0; k-- {
-		n := g[k].points()
-		w *= edge(point%n, n)
+		n := len(g[k].points)
+		w *= g[k].points[point%n].weight
 		point /= n
 	}
 	return w
@@ -58,23 +57,20 @@ func (g grid) cornersOf(point int, out []corner) []corner {
 	out = append(out, corner{0, 1})
 	stride := 1
 	for k := len(g) - 1; k >= 0; k-- {
-		n := g[k].points()
-		low, share := g[k].at(point % n)
+		n := len(g[k].points)
+		at := g[k].points[point%n]
 		point /= n
 		for i := range out {
-			if out[i].node += low * stride; share > 0 {
-				out = append(out, corner{out[i].node + stride, out[i].weight * share})
-				out[i].weight *= 1 - share
+			switch out[i].node += at.node * stride; at.share {
+			case 0:
+			case 1:
+				out[i].node += stride
+			default:
+				out = append(out, corner{out[i].node + stride, out[i].weight * at.share})
+				out[i].weight *= 1 - at.share
 			}
 		}
-		stride *= g[k].nodeCount()
+		stride *= len(g[k].at)
 	}
 	return out
-}
-
-func edge(i, n int) float64 {
-	if n > 1 && (i == 0 || i == n-1) {
-		return 0.5
-	}
-	return 1
 }

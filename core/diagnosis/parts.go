@@ -49,7 +49,7 @@ func wordPart(p *catalogue.Part, word string) func(at predictionAt) float64 {
 				sum += at.weights[k] * soften(x.Words, word)
 			}
 		}
-		return (1-grossError)*sum + grossError/float64(len(p.Words))
+		return (1-grossWord)*sum + grossWord/float64(len(p.Words))
 	}
 }
 

@@ -13,10 +13,6 @@ import (
 	"zanjero/core/setup"
 )
 
-// planNodes are the nodes of severity that stand for a graded fault when tests
-// are ordered, each for itself and its neighbours.
-var planNodes = [...]int{1, 4, 7}
-
 // planMass is the share of the prior mass that a plan is made for; what is
 // rarer is left to chance.
 const planMass = 0.995
@@ -103,7 +99,8 @@ type planRow struct {
 	bench       *bench.Session
 }
 
-// planRows lets a few nodes of each hypothesis stand for the rest.
+// planRows lets three nodes of each hypothesis stand for the rest: the middle one of
+// each third of its weight.
 func planRows(all []Specimen) (rows []planRow) {
 	for from := 0; from < len(all); {
 		to := from + 1
@@ -121,17 +118,38 @@ func planRows(all []Specimen) (rows []planRow) {
 		if to-from == 1 {
 			rows = append(rows, planRow{name, f.ID, all[from].Weight, all[from].Bench})
 		} else {
-			for k, node := range planNodes {
-				r := planRow{name + "@" + number(all[from+node].Fault.Severity), f.ID, 0, all[from+node].Bench}
-				for i := from + 3*k; i < from+3*k+3; i++ {
-					r.weight += all[i].Weight
+			for _, third := range thirds(all[from:to]) {
+				r := planRow{fault: f.ID}
+				for _, s := range third {
+					r.weight += s.Weight
 				}
+				half := r.weight / 2
+				at := slices.IndexFunc(third, func(s Specimen) bool { half -= s.Weight; return half <= 0 })
+				mid := third[max(at, 0)]
+				r.name, r.bench = name+"@"+number(mid.Fault.Severity), mid.Bench
 				rows = append(rows, r)
 			}
 		}
 		from = to
 	}
 	return rows
+}
+
+// thirds parts specimens, slight to bad, into at most three of about the same weight.
+func thirds(all []Specimen) (out [][]Specimen) {
+	sum, held, last := 0.0, 0.0, -1
+	for _, s := range all {
+		sum += s.Weight
+	}
+	for _, s := range all {
+		k := min(int(3*(held+s.Weight/2)/sum), 2)
+		if held += s.Weight; k != last {
+			out = append(out, nil)
+			last = k
+		}
+		out[len(out)-1] = append(out[len(out)-1], s)
+	}
+	return out
 }
 
 // likeliest is the likeliest outcome of a test as one label: its word, or its

@@ -7,7 +7,6 @@ import (
 	"cmp"
 	"context"
 	"errors"
-	"math"
 	"slices"
 
 	"zanjero/core/bench"
@@ -24,57 +23,6 @@ const (
 	pairShare    = 0.075
 	tripleShare  = 0.005
 )
-
-// Nodes of severity at which machines are replayed, and the points between two
-// nodes at which readings are interpolated. With two graded faults the grid is
-// coarser in each.
-const (
-	singleNodes, singleBetween = 9, 4
-	pairNodes, pairBetween     = 5, 2
-	tripleNodes                = 3
-)
-
-// severityAt turns a share u of the prior density, 0 to 1, into a severity.
-// Severities near 1 are the commoner: a slight fault brings nobody to a shop.
-func severityAt(u float64) float64 { return 1 - math.Pow(1-u, 1.5) }
-
-// axis is one graded fault of a hypothesis: nodes replayed and points weighed.
-type axis struct {
-	fault, mode    string
-	nodes, between int
-	graded         bool
-}
-
-func (a axis) points() int {
-	if !a.graded {
-		return 1
-	}
-	return (a.nodes-1)*a.between + 1
-}
-
-func (a axis) nodeCount() int {
-	if !a.graded {
-		return 1
-	}
-	return a.nodes
-}
-
-// at gives, for a point, the node below it and the share of the node above.
-func (a axis) at(point int) (node int, share float64) {
-	if !a.graded {
-		return 0, 0
-	}
-	node = min(point/a.between, a.nodes-2)
-	return node, float64(point-node*a.between) / float64(a.between)
-}
-
-func (a axis) severity(node int) float64 {
-	if !a.graded {
-		return 1
-	}
-	// The lowest node stands just above nothing, so that it is still this fault.
-	return severityAt(0.03 + 0.97*float64(node)/float64(a.nodes-1))
-}
 
 // hypothesis is a set of faults with its severities laid out on a grid.
 type hypothesis struct {
@@ -133,7 +81,7 @@ func NewPopulation(ctx context.Context, j Job, sets [][]string) (*Population, er
 		for _, mode := range modes {
 			p.hyps = append(p.hyps, hypothesis{
 				faults: []string{f.ID}, prior: (1 - healthyShare - pairShare - tripleShare) * j.rate(f) / p.singles / float64(len(modes)),
-				axes: grid{{f.ID, mode, singleNodes, singleBetween, f.Graded}},
+				axes: grid{there(f.ID, mode)},
 			})
 		}
 	}
@@ -165,14 +113,18 @@ func (p *Population) beside(ctx context.Context, hyps []hypothesis, sets [][]str
 	out.hyps = hyps
 	for _, set := range sets {
 		h := hypothesis{faults: set, prior: pairShare * 2}
-		nodes, between := setGrid(cat, set)
+		lay := p.job.setGrid(cat, set)
 		if len(set) == 3 {
 			h.prior = tripleShare * 6 // orders of the three
 		}
 		for _, id := range set {
 			f := cat.Fault(id)
 			h.prior *= p.job.rate(f) / p.singles
-			h.axes = append(h.axes, axis{id, "", nodes, between, f.Graded})
+			a, err := lay(f)
+			if err != nil {
+				return nil, err
+			}
+			h.axes = append(h.axes, a)
 		}
 		out.hyps = append(out.hyps, h)
 	}
@@ -195,22 +147,28 @@ func (p *Population) Bytes() int64 {
 	return int64(machines) * bench.SessionBytes
 }
 
-// setGrid is how finely the severities of a set are laid out: the more graded
-// faults, the coarser.
-func setGrid(cat *catalogue.Catalogue, set []string) (nodes, between int) {
-	graded := 0
+// setGrid is how the severities of a set are laid out: the more graded faults, the
+// coarser.
+func (j *Job) setGrid(cat *catalogue.Catalogue, set []string) func(*catalogue.Fault) (axis, error) {
+	n := 0
 	for _, id := range set {
 		if cat.Fault(id).Graded {
-			graded++
+			n++
 		}
 	}
-	switch {
-	case graded < 2:
-		return singleNodes, singleBetween
-	case graded == 2:
-		return pairNodes, pairBetween
+	nodes := pairNodes
+	if n > 2 {
+		nodes = tripleNodes
 	}
-	return tripleNodes, pairBetween
+	return func(f *catalogue.Fault) (axis, error) {
+		switch {
+		case !f.Graded:
+			return there(f.ID, ""), nil
+		case n == 1:
+			return j.single(f.ID, "")
+		}
+		return graded(f.ID, "", evenly(nodes), func(float64) int { return pairBetween }), nil
+	}
 }
 
 // How wide the search for sets of faults is.
@@ -291,18 +249,24 @@ func together(set []string) bool {
 	return machine.CheckTogether("", specs) == nil
 }
 
+// build makes the machines of a hypothesis. The axis of a fault that is alone is
+// laid out here, where many are at once.
 func (h *hypothesis) build(j Job) error {
+	if len(h.faults) == 1 && catalogue.Standard().Fault(h.faults[0]).Graded {
+		a, err := j.single(h.faults[0], h.axes[0].mode)
+		if err != nil {
+			return err
+		}
+		h.axes = grid{a}
+	}
 	for node := range h.axes.nodeCount() {
 		var specs []machine.FaultSpec
 		for k, at := range h.axes.nodeAt(node) {
 			specs = append(specs, machine.FaultSpec{ID: h.axes[k].fault, Mode: h.axes[k].mode, Severity: h.axes[k].severity(at)})
 		}
-		s, err := bench.NewSession(j.Family, j.Sheet, j.Ambient, specs, bench.Options{Technique: bench.AsSet, FuelML: -1})
+		s, err := j.session(specs)
 		if err != nil {
 			return err
-		}
-		if j.Found != nil {
-			s.Control(j.Found)
 		}
 		h.nodes = append(h.nodes, s)
 	}

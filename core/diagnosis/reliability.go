@@ -153,7 +153,7 @@ func (p *Population) draw(r *rand.Rand) []machine.FaultSpec {
 		}
 		spec := machine.FaultSpec{ID: h.faults[0], Mode: h.axes[0].mode, Severity: 1}
 		if h.axes[0].graded {
-			spec.Severity = severityAt(0.03 + 0.97*r.Float64())
+			spec.Severity = shareSeverity(r.Float64())
 		}
 		return []machine.FaultSpec{spec}
 	}

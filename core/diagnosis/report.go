@@ -103,21 +103,17 @@ func (b *Belief) Report() Report {
 func (h *hypothesis) severities(point int, f func(fault string, s float64)) {
 	for k := len(h.axes) - 1; k >= 0; k-- {
 		a := h.axes[k]
-		n := a.points()
-		node, share := a.at(point % n)
-		if point /= n; a.graded {
-			s := a.severity(node)
-			if share > 0 {
-				s += share * (a.severity(node+1) - s)
-			}
-			f(a.fault, s)
+		at := a.points[point%len(a.points)]
+		if point /= len(a.points); a.graded {
+			s := a.severity(at.node)
+			f(a.fault, s+at.share*(a.severity(at.node+1)-s))
 		}
 	}
 }
 
 // weights gives the posterior of every point of every hypothesis. The points
-// of a hypothesis share its prior evenly, for severity is laid out by density;
-// the ends of the grid count half (trapezium rule).
+// of a hypothesis share its prior by the trapezium rule, for severity is laid out by
+// density.
 func (b *Belief) weights() [][]float64 {
 	top := math.Inf(-1)
 	for i := range b.hyps {

@@ -45,15 +45,12 @@ func (p *Population) specimens(fits func(*bench.Session) float64) []Specimen {
 		if len(h.faults) > 1 {
 			continue
 		}
-		share := 0.0
-		for k := range h.nodes {
-			share += edge(k, len(h.nodes))
-		}
 		for k, n := range h.nodes {
-			s := Specimen{Weight: h.prior * edge(k, len(h.nodes)) / share, Bench: n.AsMaster()}
+			s := Specimen{Weight: h.prior, Bench: n.AsMaster()}
 			if len(h.faults) == 1 {
 				a := h.axes[0]
 				s.Fault = machine.FaultSpec{ID: a.fault, Mode: a.mode, Severity: a.severity(k)}
+				s.Weight *= a.nodeWeight(k)
 			}
 			s.Weight *= fits(s.Bench)
 			sum += s.Weight

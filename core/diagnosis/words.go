@@ -28,7 +28,7 @@ var neighbours = map[string][]string{
 }
 
 // neighbourShare is how often the neighbouring word is used.
-const neighbourShare = 0.12
+const neighbourShare = 0.08
 
 // soften gives the chance that a word is used, from the chances of what the
 // machine does.

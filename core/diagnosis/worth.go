@@ -291,9 +291,9 @@ func again(names []string, said string, share float64, out []float64) {
 	}
 	for i, name := range names {
 		if same(name) {
-			out[i] += share * (1 - grossError) / float64(alike)
+			out[i] += share * (1 - grossWord) / float64(alike)
 		}
-		out[i] += share * grossError / float64(len(names))
+		out[i] += share * grossWord / float64(len(names))
 	}
 }
 
@@ -351,7 +351,7 @@ func withPart(part *catalogue.Part, first []string, chances chance) ([]string, c
 			for w := range words {
 				likely := 1 / float64(n) // where there is no such part to see
 				if x := c.Parts[part.ID]; x != nil {
-					likely = (1-grossError)*known.of(x, part.Words)[w] + grossError/float64(n)
+					likely = (1-grossWord)*known.of(x, part.Words)[w] + grossWord/float64(n)
 				}
 				words[w] += p.weights[k] * likely
 			}
@@ -371,11 +371,11 @@ func firstPart(t *catalogue.Test, points [][]predictionAt) (names []string, chan
 		return names, func(p *predictionAt, share float64, out []float64, known softened) {
 			for k, c := range p.corners {
 				for i, q := range known.of(c, names) {
-					out[i] += share * (1 - grossError) * p.weights[k] * q
+					out[i] += share * (1 - grossWord) * p.weights[k] * q
 				}
 			}
 			for i := range names {
-				out[i] += share * grossError / float64(len(names))
+				out[i] += share * grossWord / float64(len(names))
 			}
 		}
 	}

@@ -45,6 +45,20 @@ func Test(s *bench.Session, id string, own setup.Settings, parts bool) []Outcome
 	return out
 }
 
+// Start is the word that a start of the engine, made ready as a master would, most
+// likely earns.
+func Start(s *bench.Session) string {
+	best, word := 0.0, ""
+	for _, b := range Test(s.AsMaster(), "start-attempt", nil, false) {
+		for _, c := range b.Seen.Words {
+			if p := b.P * c.P; p > best {
+				best, word = p, c.Word
+			}
+		}
+	}
+	return word
+}
+
 // Repair foresees work: that it takes, and, where it can fail, that it
 // does not.
 func Repair(s *bench.Session, act, reach string) []Outcome {

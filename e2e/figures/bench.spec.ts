@@ -22,7 +22,7 @@ test('figures of the bench', async ({ page, context }) => {
   // From the press of a key to the picture that answers it.
   const act = () =>
     page.evaluate(async () => {
-      const key = [...document.querySelectorAll<HTMLButtonElement>('.hand .key')].find((k) => /Pull the rope/.test(k.textContent ?? ''))!
+      const key = [...document.querySelectorAll<HTMLButtonElement>('.hand .v-btn')].find((k) => /Pull the rope/.test(k.textContent ?? ''))!
       const before = document.querySelector('.hand')!.innerHTML
       const began = performance.now()
       key.click()

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { Bench, signIn } from '../bench.ts'
+import { Bench, signIn, pick, slide } from '../bench.ts'
 
 // One current picture of each main view, from the demo data, at 1280x800.
 const shot = async (page: Page, name: string) => {
@@ -49,8 +49,8 @@ test('pictures', async ({ page }) => {
   await b.press('Let off')
   for (let i = 0; i < 5; i++) await b.press(/^Pull the rope/)
   await page.getByLabel('Reading').fill(String(await b.readGauge()))
-  await page.getByRole('radio', { name: 'psi' }).click()
-  await page.getByRole('radio', { name: 'In band' }).click()
+  await page.getByRole('button', { name: 'psi' }).click()
+  await page.getByRole('button', { name: 'In band' }).click()
   await shot(page, 'bench')
   await b.press('Write it down')
   await b.press('Undecided')
@@ -92,12 +92,12 @@ test('pictures', async ({ page }) => {
 
   await signIn(page, 'tomasa')
   await page.goto('/yard/new-job')
-  await page.getByLabel('Machine').selectOption({ label: 'Lift pump LP-2' })
+  await pick(page, 'Machine', 'Lift pump LP-2')
   await page.getByRole('button', { name: /^Cap vent, / }).click()
   await page.getByRole('button', { name: 'Tank cap vent blocked' }).click()
-  await page.getByRole('slider', { name: /How far gone/ }).fill('0.95')
+  await slide(page.getByRole('slider', { name: /How far gone/ }), 0.95, 0.05)
   await page.getByLabel("The customer's words").fill('Runs the first rows, then dies. After a rest it goes again.')
-  await page.getByLabel('What the words come to').selectOption({ label: 'It runs, then stops after some minutes' })
+  await pick(page, 'What the words come to', 'It runs, then stops after some minutes')
   await expect(page.getByText(/complaint is true of this machine/)).toBeVisible()
   await page.evaluate(() => scrollTo(0, 0))
   await shot(page, 'set-a-job')
@@ -110,11 +110,11 @@ test('pictures', async ({ page }) => {
   await expect(page.getByRole('article', { name: 'Units' })).toContainText('427')
   await shot(page, 'job-aids')
   await page.goto('/inside')
-  await page.getByLabel('Machine').selectOption({ label: 'Lift pump LP-2' })
-  await page.getByLabel('What is wrong with it').selectOption({ label: 'Tank cap vent blocked' })
-  await page.getByRole('slider', { name: 'How far gone' }).fill('0.95')
+  await pick(page, 'Machine', 'Lift pump LP-2')
+  await pick(page, 'What is wrong with it', 'Tank cap vent blocked')
+  await slide(page.getByRole('slider', { name: 'How far gone' }), 0.95, 0.05)
   await page.getByRole('button', { name: 'Run it' }).click()
   await page.waitForTimeout(800)
-  await page.getByRole('slider', { name: 'Moment' }).fill('35')
+  await slide(page.getByRole('slider', { name: 'Moment' }), 35, 1)
   await shot(page, 'inside')
 })

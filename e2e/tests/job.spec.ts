@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { Bench, setJob, signIn, told } from '../bench.ts'
+import { Bench, setJob, signIn, told, pick, slide } from '../bench.ts'
 
 test('an instructor hides a part-blocked jet; an apprentice finds it by readings, proves the repair, and reads why', async ({ page }) => {
   const words = told('Coughs at the weir and will not keep going.')
@@ -51,7 +51,7 @@ test('an instructor hides a part-blocked jet; an apprentice finds it by readings
   await b.fillHandOver()
   await expect(page.getByText('Draft kept')).toBeVisible()
   await page.reload()
-  await expect(page.getByLabel('How did it come about?')).toHaveValue('stored-with-fuel')
+  await expect(page.getByLabel('How did it come about?')).toHaveValue('Stored with fuel in it')
   await page.getByRole('button', { name: 'Hand over and read the debrief' }).click()
   await page.waitForURL(/\/debrief\//)
 
@@ -59,7 +59,7 @@ test('an instructor hides a part-blocked jet; an apprentice finds it by readings
   await expect(page.getByText('Compression, dry: set up, read and judged right.')).toBeVisible()
   await expect(page.getByText('The condition of the complaint was repeated after the repair, and the engine ran well.')).toBeVisible()
   await expect(page.getByText('Everything in its place.', { exact: true })).toBeVisible()
-  await page.getByRole('slider', { name: 'Step' }).fill('0')
+  await page.getByRole('slider', { name: 'Step' }).press('Home')
   await expect(page.getByText(/left of the suspects/)).toBeVisible()
 
   await signIn(page, 'tomasa')
@@ -71,18 +71,18 @@ test('a false complaint is told while it is written, and a job without faults is
   await signIn(page, 'tomasa')
   await page.goto('/yard/new-job')
   await page.getByRole('button', { name: 'Begin anew' }).click()
-  await page.getByLabel('Machine').selectOption({ label: 'Lift pump LP-2' })
+  await pick(page, 'Machine', 'Lift pump LP-2')
   await page.getByLabel("The customer's words").fill('It never starts.')
-  await page.getByLabel('What the words come to').selectOption({ label: 'It does not start' })
+  await pick(page, 'What the words come to', 'It does not start')
   await expect(page.getByText(/no fault is hidden: hide one or two/i)).toBeVisible()
   await expect(page.getByRole('button', { name: 'Set the job' })).toBeDisabled()
   await page.getByRole('button', { name: /^Cap vent, / }).click()
   await page.getByRole('button', { name: 'Tank cap vent blocked' }).click()
-  await page.getByRole('slider', { name: /How far gone/ }).fill('0.95')
+  await slide(page.getByRole('slider', { name: /How far gone/ }), 0.95, 0.05)
   await expect(page.getByText(/This machine does not do that/)).toBeVisible()
-  await page.getByLabel('What the words come to').selectOption({ label: 'It runs, then stops after some minutes' })
+  await pick(page, 'What the words come to', 'It runs, then stops after some minutes')
   await expect(page.getByText(/complaint is true of this machine/)).toBeVisible()
-  await page.getByRole('spinbutton', { name: 'Minutes' }).fill('')
+  await page.getByLabel('Minutes').fill('')
   await expect(page.getByText(/0 minutes is out of range/)).toBeVisible()
   // What was written outlives a reload.
   await page.reload()

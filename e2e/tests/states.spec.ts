@@ -29,8 +29,8 @@ for (const machine of machines) {
       seen.add(title)
       await page.getByRole('searchbox').fill(title)
       await page.locator('.tray .card').filter({ has: page.getByText(title, { exact: true }) }).click()
-      await b.done(() => hand.locator('.go .key.main').click())
-      const key = hand.locator('.keys .key:enabled').first()
+      await b.done(() => hand.locator('.go .bg-secondary').click())
+      const key = hand.locator('.keys .v-btn:enabled').first()
       if (await key.isVisible()) await b.done(() => key.click())
       // What is drawn has words that say as much.
       for (const name of await hand.getByRole('img').evaluateAll((all) => all.map((e) => e.getAttribute('aria-label') ?? ''))) expect(name.length, title).toBeGreaterThan(12)

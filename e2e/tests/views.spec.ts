@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
-import { Bench, setJob, signIn } from '../bench.ts'
+import { Bench, setJob, signIn, pick } from '../bench.ts'
 
 const words = 'Stopped by the sluice, and nobody touched it.'
 
@@ -67,8 +67,8 @@ test('every main view is accessible, by day and by night, and the bench needs no
   await page.getByRole('link', { name: 'Hand over' }).click()
   await expect(page.getByText('The board as you leave it')).toBeVisible()
   await accessible(page, 'hand-over')
-  await page.getByLabel(/^Part/).selectOption('kill-circuit')
-  await page.getByRole('radio', { name: 'Refer on' }).click()
+  await pick(page, 'Part', 'Kill circuit')
+  await page.getByRole('button', { name: 'Refer on' }).click()
   await page.getByRole('button', { name: 'Hand over and read the debrief' }).click()
   await page.waitForURL(/\/debrief\//)
   await expect(page.getByText('What each minute taught')).toBeVisible()
@@ -148,8 +148,8 @@ test('words a third longer are nowhere cut off', async ({ page }) => {
   await expect(page.getByText('The board as you leave it')).toBeVisible()
   await look('hand-over')
   await page.reload()
-  await page.getByLabel(/^Part/).selectOption('kill-circuit')
-  await page.getByRole('radio', { name: 'Refer on' }).click()
+  await pick(page, 'Part', 'Kill circuit')
+  await page.getByRole('button', { name: 'Refer on' }).click()
   await page.getByRole('button', { name: 'Hand over and read the debrief' }).click()
   await expect(page.getByText('What each minute taught')).toBeVisible({ timeout: 20_000 })
   await look('debrief')
@@ -187,8 +187,8 @@ test('phone and tablet: the board stands up, nothing is cut off, targets fit a t
   for (const [width, height] of [[390, 844], [1024, 768]]) {
     await page.setViewportSize({ width, height })
     await noSideScroll(page)
-    const small = await page.locator('.bench button:visible, .bench select:visible, .bench input:visible, .bench a:visible').evaluateAll((all) =>
-      all.map((e) => ({ name: e.textContent?.trim() || e.getAttribute('aria-label'), r: e.getBoundingClientRect() })).filter((x) => x.r.height < 43.5 || x.r.width < 24).map((x) => `${x.name} ${x.r.width}x${x.r.height}`),
+    const small = await page.locator('.bench button:visible, .bench input:visible, .bench [role=slider]:visible, .bench a:visible').evaluateAll((all) =>
+      all.map((e) => ({ name: e.textContent?.trim() || e.getAttribute('aria-label'), r: (e.closest('.v-field, .v-slider') ?? e).getBoundingClientRect() })).filter((x) => x.r.height < 43.5 || x.r.width < 24).map((x) => `${x.name} ${x.r.width}x${x.r.height}`),
     )
     expect(small, `at ${width}`).toEqual([])
   }

@@ -36,10 +36,13 @@ async function leave() {
       </nav>
       <span class="grow"></span>
       <span class="muted who">{{ session.me.display_name }}, {{ session.me.role }}</span>
-      <button class="icon" :aria-label="night ? 'Day shift' : 'Night shift'" @click="night = !night">
-        <v-icon :icon="night ? mdiWeatherSunny : mdiWeatherNight" />
-      </button>
-      <button class="icon" aria-label="Sign out" @click="leave"><v-icon :icon="mdiExitToApp" /></button>
+      <v-btn
+        variant="text"
+        :icon="night ? mdiWeatherSunny : mdiWeatherNight"
+        :aria-label="night ? 'Day shift' : 'Night shift'"
+        @click="night = !night"
+      />
+      <v-btn variant="text" :icon="mdiExitToApp" aria-label="Sign out" @click="leave" />
     </header>
     <main id="main" tabindex="-1">
       <p v-if="session.away" class="page muted" role="status">{{ sentence({ code: 'page.server-away' }) }}</p>
@@ -91,15 +94,6 @@ nav a {
 nav a.router-link-exact-active {
   color: var(--ink);
   border-color: var(--link);
-}
-.icon {
-  width: 44px;
-  height: 44px;
-  border-radius: 10px;
-  border: 0;
-  background: none;
-  color: var(--ink);
-  cursor: pointer;
 }
 main:focus {
   outline: none;

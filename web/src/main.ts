@@ -7,11 +7,9 @@ import './styles.css'
 import { VueQueryPlugin } from '@tanstack/vue-query'
 import { createPinia } from 'pinia'
 import { createApp } from 'vue'
-import { createVuetify } from 'vuetify'
-import { aliases, mdi } from 'vuetify/iconsets/mdi-svg'
 import App from './App.vue'
 import { router } from './router'
-import { day, night } from './theme'
+import { vuetify } from './theme'
 
 createApp(App)
   .use(createPinia())
@@ -19,15 +17,5 @@ createApp(App)
   .use(VueQueryPlugin, {
     queryClientConfig: { defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: true } } },
   })
-  .use(
-    createVuetify({
-      theme: { defaultTheme: 'day', themes: { day, night } },
-      icons: { defaultSet: 'mdi', aliases, sets: { mdi } },
-      defaults: {
-        VBtn: { variant: 'flat', rounded: 'lg', height: 44 },
-        VBtnToggle: { variant: 'outlined', density: 'compact', divided: true, color: 'primary' },
-        VTextField: { variant: 'outlined', density: 'compact', hideDetails: true },
-      },
-    }),
-  )
+  .use(vuetify())
   .mount('#app')

@@ -1,4 +1,6 @@
-import type { ThemeDefinition } from 'vuetify'
+import { createVuetify, type ThemeDefinition } from 'vuetify'
+import { VBtn } from 'vuetify/components/VBtn'
+import { aliases as icons, mdi } from 'vuetify/iconsets/mdi-svg'
 
 /**
  * Colour roles: water and adobe. Contrast ratios against the surface that each
@@ -12,7 +14,7 @@ import type { ThemeDefinition } from 'vuetify'
  *   condemned text    #8A2F12   #F1CDB9    5.6    #FFB59A   #43241A    8.3
  *   good              #2F6B45   #FFFBF3    6.1    #8FD0A5   #1D2827    8.6
  */
-export const day: ThemeDefinition = {
+const day: ThemeDefinition = {
   dark: false,
   colors: {
     background: '#F4EDE1',
@@ -28,7 +30,7 @@ export const day: ThemeDefinition = {
   },
 }
 
-export const night: ThemeDefinition = {
+const night: ThemeDefinition = {
   dark: true,
   colors: {
     background: '#141C1B',
@@ -43,3 +45,40 @@ export const night: ThemeDefinition = {
     'on-primary': '#0B1716',
   },
 }
+
+/**
+ * How the library's controls look and behave everywhere: flat on plaster, tall
+ * enough for a glove, with the name of a field always on its edge.
+ */
+const field = {
+  variant: 'outlined',
+  density: 'comfortable',
+  hideDetails: 'auto',
+  persistentPlaceholder: true,
+  color: 'secondary',
+}
+const list = { ...field, menuProps: { maxHeight: 360 } }
+const defaults = {
+  MainBtn: { variant: 'flat', color: 'secondary', rounded: 'lg', ripple: false },
+  VBtn: { variant: 'outlined', rounded: 'lg', ripple: false },
+  VBtnToggle: { variant: 'outlined', divided: true, VBtn: { rounded: 0 } },
+  VTabs: { density: 'compact', height: 44, color: 'secondary' },
+  VTextField: field,
+  VTextarea: { ...field, autoGrow: true, rows: 2 },
+  VNumberInput: { ...field, controlVariant: 'hidden' },
+  VSelect: list,
+  VAutocomplete: { ...list, autoSelectFirst: true },
+  VCheckbox: { density: 'compact', hideDetails: true, color: 'secondary' },
+  VSlider: { hideDetails: true, color: 'secondary', thumbSize: 22, trackSize: 6 },
+  VList: { density: 'compact' },
+  VDialog: { scrollable: true },
+}
+
+/** The library in our theme. MainBtn is the button for the next thing to do. */
+export const vuetify = () =>
+  createVuetify({
+    aliases: { MainBtn: VBtn },
+    theme: { defaultTheme: 'day', themes: { day, night } },
+    icons: { defaultSet: 'mdi', aliases: icons, sets: { mdi } },
+    defaults,
+  })

@@ -1,5 +1,6 @@
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
+import { vuetify } from '@/theme'
 import LateralBoard from './LateralBoard.vue'
 import MarkBar from './MarkBar.vue'
 
@@ -67,7 +68,8 @@ describe('the lateral board', () => {
 })
 
 describe('the mark bar', () => {
-  const bar = (marks: Record<string, string>) => mount(MarkBar, { props: { reaches, marks, at: 'jets' } })
+  const bar = (marks: Record<string, string>) =>
+    mount(MarkBar, { props: { reaches, marks, at: 'jets' }, global: { plugins: [vuetify()] } })
   it('shows the mark that stands and makes another', async () => {
     const w = bar({ jets: 'suspect' })
     expect(w.get('[aria-pressed="true"]').text()).toBe('Suspect')

@@ -13,11 +13,9 @@ const through = computed(() => upTo(props.reaches, props.at, props.marks).length
 <template>
   <div v-if="reach" class="bar" role="group" :aria-label="`Mark ${reach.name}`">
     <span class="figure name">{{ reach.name }}</span>
-    <button
+    <v-btn
       v-for="m in MARKS"
       :key="m.name"
-      type="button"
-      class="key"
       :class="m.mark || 'none'"
       :aria-pressed="(marks[at] ?? '') === m.mark"
       :disabled="busy"
@@ -25,17 +23,15 @@ const through = computed(() => upTo(props.reaches, props.at, props.marks).length
       @click="emit('mark', at, m.mark)"
     >
       {{ m.name }}
-    </button>
-    <button
-      type="button"
-      class="key"
+    </v-btn>
+    <v-btn
       :disabled="busy || through < 2"
       title="Key Shift F: this reach and those before it that nobody accuses"
       @click="emit('through', at)"
     >
       Flows to here
-    </button>
-    <button type="button" class="key" :disabled="busy || !undo" title="Key Z" @click="emit('undo')">Undo</button>
+    </v-btn>
+    <v-btn :disabled="busy || !undo" title="Key Z" @click="emit('undo')">Undo</v-btn>
   </div>
 </template>
 
@@ -50,7 +46,7 @@ const through = computed(() => upTo(props.reaches, props.at, props.marks).length
   font-size: 17px;
   width: 80px;
 }
-.key {
+.v-btn {
   flex: 1 1 auto;
   padding-inline: 8px;
 }

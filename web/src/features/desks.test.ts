@@ -3,7 +3,7 @@ import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { createMemoryHistory, createRouter } from 'vue-router'
-import { createVuetify } from 'vuetify'
+import { vuetify } from '@/theme'
 import { forget } from '@/api/client'
 import { useSession } from '@/session/session'
 import DebriefView from './debrief/DebriefView.vue'
@@ -43,7 +43,7 @@ async function show(view: object, path = '/') {
   const queryClient = new QueryClient({ defaultOptions: { queries: { retry: false } } })
   const w = mount(view, {
     global: {
-      plugins: [router, createVuetify(), [VueQueryPlugin, { queryClient }]],
+      plugins: [router, vuetify(), [VueQueryPlugin, { queryClient }]],
       stubs: { LateralBoard: true, EvidenceCurve: true, VIcon: true },
     },
   })
@@ -123,8 +123,8 @@ describe('the yard', () => {
       'POST /api/jobs/j/attempts': { body: job([]) },
     })
     const w = await show(YardView)
-    const give = w.get('select')
-    expect(give.findAll('option').map((o) => o.attributes('value'))).toEqual(['', 'p2'])
+    const give = w.findComponent({ name: 'VSelect' })
+    expect(give.props('items').map((o: { value: string }) => o.value)).toEqual(['p2'])
     await give.setValue('p2')
     await flushPromises()
     expect(asked.filter((a) => a.method === 'POST').map((a) => a.body)).toEqual([{ apprentices: ['p2'] }])
@@ -173,7 +173,7 @@ describe('the job desk', () => {
     const asked = server(answers([]))
     const w = await ready()
     for (const box of w
-      .findAll<HTMLInputElement>('.row.wrap input[type=checkbox]')
+      .findAll<HTMLInputElement>('input[type=checkbox]')
       .filter((b) => ['p1', 'p2'].includes(b.element.value)))
       await box.setValue(true)
     const set = () => w.findAll('button').find((b) => b.text().startsWith('Set the job'))!

@@ -30,25 +30,19 @@ async function go() {
 
 <template>
   <form @submit.prevent="go">
-    <label class="field">
-      Name
-      <input
-        v-model="name"
-        class="plain"
-        autocomplete="username"
-        autocapitalize="none"
-        required
-        :readonly="!!props.name"
-      />
-    </label>
-    <label class="field">
-      Password
-      <input v-model="password" class="plain" type="password" autocomplete="current-password" required />
-    </label>
+    <v-text-field
+      v-model="name"
+      label="Name"
+      autocomplete="username"
+      autocapitalize="none"
+      required
+      :readonly="!!props.name"
+    />
+    <v-text-field v-model="password" label="Password" type="password" autocomplete="current-password" required />
     <p v-if="refusal" class="refusal" role="alert">
       <ProblemText :of="refusal" />
     </p>
-    <button class="key main" type="submit" :disabled="busy">{{ busy ? 'Signing in …' : 'Sign in' }}</button>
+    <main-btn type="submit" :disabled="busy">{{ busy ? 'Signing in …' : 'Sign in' }}</main-btn>
   </form>
 </template>
 
@@ -56,9 +50,5 @@ async function go() {
 form {
   display: grid;
   gap: 14px;
-}
-.key {
-  min-height: 50px;
-  font-size: 18px;
 }
 </style>

@@ -1,30 +1,21 @@
-import { ref, watch, type Ref } from 'vue'
+import { useStorage } from '@vueuse/core'
+import { ref, type Ref } from 'vue'
 
 /**
  * A value that outlives a reload, under a key of this application. A device
- * that keeps nothing (private mode, full) still works; it only forgets.
+ * that keeps nothing (private mode, full) still works; it only forgets. Other
+ * tabs do not change it, so that each keeps what is typed in it.
  */
 export function useLocalStorage<T>(key: string, initial: T): Ref<T> {
-  const full = `zanjero.${key}`
-  let kept: T = initial
   try {
-    const raw = localStorage.getItem(full)
-    if (raw !== null) kept = JSON.parse(raw) as T
+    return useStorage<T>(`zanjero.${key}`, initial, localStorage, {
+      flush: 'sync',
+      writeDefaults: false,
+      listenToStorageChanges: false,
+      serializer: { read: (raw) => JSON.parse(raw) as T, write: (v) => JSON.stringify(v) },
+      onError: () => undefined, // unreadable or full: it is only forgotten
+    })
   } catch {
-    /* unreadable: begin anew */
+    return ref(initial) as Ref<T>
   }
-  const value = ref(kept) as Ref<T>
-  watch(
-    value,
-    (v) => {
-      try {
-        if (v === null || v === undefined) localStorage.removeItem(full)
-        else localStorage.setItem(full, JSON.stringify(v))
-      } catch {
-        /* nothing can be kept here */
-      }
-    },
-    { deep: true, flush: 'sync' },
-  )
-  return value
 }

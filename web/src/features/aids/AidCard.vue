@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { watchDebounced } from '@vueuse/core'
+import { ref } from 'vue'
 import { api, ask, type Refusal, type Schema } from '@/api/client'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import { figure } from './figure'
@@ -8,31 +9,27 @@ import { sentence } from '@/words/words'
 /** One sum: its figures, what comes out, and where it comes from. */
 const props = defineProps<{ aid: Schema['Aid'] }>()
 
-const values = useLocalStorage<Record<string, number | ''>>(
+const values = useLocalStorage<Record<string, number | null>>(
   `aid.${props.aid.id}`,
   Object.fromEntries(props.aid.inputs.map((i) => [i.id, i.start])),
 )
 const results = ref<Schema['AidResult'][]>([])
 const trouble = ref('')
-let timer: ReturnType<typeof setTimeout> | undefined
-watch(
+watchDebounced(
   values,
-  (v) => {
-    clearTimeout(timer)
-    timer = setTimeout(async () => {
-      const body = Object.fromEntries(Object.entries(v).filter(([, x]) => typeof x === 'number')) as Record<
-        string,
-        number
-      >
-      try {
-        results.value = await ask(api.POST('/api/aids/{aid}', { params: { path: { aid: props.aid.id } }, body }))
-        trouble.value = ''
-      } catch (e) {
-        trouble.value = sentence(e as Refusal)
-      }
-    }, 150)
+  async (v) => {
+    const body = Object.fromEntries(Object.entries(v).filter(([, x]) => typeof x === 'number')) as Record<
+      string,
+      number
+    >
+    try {
+      results.value = await ask(api.POST('/api/aids/{aid}', { params: { path: { aid: props.aid.id } }, body }))
+      trouble.value = ''
+    } catch (e) {
+      trouble.value = sentence(e as Refusal)
+    }
   },
-  { deep: true, immediate: true },
+  { debounce: 150, deep: true, immediate: true },
 )
 </script>
 
@@ -40,9 +37,9 @@ watch(
   <article class="panel aid" :aria-label="aid.name">
     <h2>{{ aid.name }}</h2>
     <div class="in">
-      <label v-for="i in aid.inputs" :key="i.id" class="field"
-        >{{ i.name }}{{ i.unit ? `, ${i.unit}` : '' }}
-        <input v-model.number="values[i.id]" class="plain figure" type="number" step="any" :min="i.low" :max="i.high" />
+      <label v-for="i in aid.inputs" :key="i.id" class="above"
+        >{{ i.unit ? `${i.name}, ${i.unit}` : i.name }}
+        <v-number-input v-model="values[i.id]" density="compact" :min="i.low" :max="i.high" :precision="null" />
       </label>
     </div>
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
@@ -54,7 +51,7 @@ watch(
         </dd>
       </template>
     </dl>
-    <table v-if="aid.table">
+    <v-table v-if="aid.table" density="compact">
       <thead>
         <tr>
           <th v-for="h in aid.table.heads" :key="h" scope="col">{{ h }}</th>
@@ -65,7 +62,7 @@ watch(
           <td v-for="(v, i) in r" :key="i" class="figure">{{ v }}</td>
         </tr>
       </tbody>
-    </table>
+    </v-table>
     <p class="small formula">{{ aid.formula }}</p>
     <p class="small muted">{{ aid.source }}. {{ aid.limits }}</p>
   </article>

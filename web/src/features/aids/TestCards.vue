@@ -25,16 +25,14 @@ const reach = (r: string) => family.data.value?.reaches.find((x) => x.id === r)?
   <section class="stack" aria-label="Cards of the tests">
     <div class="row wrap bar">
       <h2 class="grow">Tests, a card each</h2>
-      <label v-if="!props.of" class="field"
-        ><span class="sr-only">Family</span>
-        <select v-model="chosen" class="plain">
-          <option v-for="f in families" :key="f.id" :value="f.id">{{ f.name }}</option>
-        </select>
-      </label>
-      <label class="field"
-        ><span class="sr-only">Find a card</span>
-        <input v-model="find" class="plain" type="search" placeholder="Find a card" />
-      </label>
+      <v-select
+        v-if="!props.of"
+        v-model="chosen"
+        class="field"
+        label="Family"
+        :items="families.map((f) => ({ title: f.name, value: f.id }))"
+      />
+      <v-text-field v-model="find" class="field" type="search" label="Find a card" />
     </div>
     <div class="cards">
       <article v-for="t in cards" :key="t.id" class="panel" :aria-label="t.title">
@@ -52,7 +50,7 @@ const reach = (r: string) => family.data.value?.reaches.find((x) => x.id === r)?
 
 <style scoped>
 .bar .field {
-  min-width: 190px;
+  flex: 0 1 300px;
 }
 .cards {
   display: grid;

@@ -29,15 +29,8 @@ watch(
   <article class="panel aid" aria-label="Units">
     <h2>Units</h2>
     <div class="in">
-      <label class="field"
-        >Reading <input v-model="from.reading" class="plain figure" inputmode="decimal" maxlength="40"
-      /></label>
-      <label class="field"
-        >Unit
-        <select v-model="from.unit" class="plain">
-          <option v-for="u in units" :key="u">{{ u }}</option>
-        </select>
-      </label>
+      <v-text-field v-model="from.reading" label="Reading" inputmode="decimal" maxlength="40" />
+      <v-select v-model="from.unit" label="Unit" :items="units" />
     </div>
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
     <ul v-else class="row wrap" aria-live="polite">
@@ -59,6 +52,7 @@ h2 {
   align-content: start;
 }
 .in {
+  padding-top: 8px;
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 8px;

@@ -1,25 +1,20 @@
 <script setup lang="ts">
-import {
-  mdiArrowLeft,
-  mdiCalculatorVariantOutline,
-  mdiKeyboardOutline,
-  mdiWeatherNight,
-  mdiWeatherSunny,
-} from '@mdi/js'
-import { computed, defineAsyncComponent, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { useEventListener } from '@vueuse/core'
+import { computed, defineAsyncComponent, nextTick, onMounted, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import type { Schema } from '@/api/client'
 import LateralBoard from '@/board/LateralBoard.vue'
 import MarkBar from '@/board/MarkBar.vue'
 import { upTo, type Mark } from '@/board/marks'
 import { useLocalStorage } from '@/session/useLocalStorage'
-import { useNight } from '@/session/useNight'
 import { useSession } from '@/session/session'
+import BenchHead from './BenchHead.vue'
 import ControlsStrip from './ControlsStrip.vue'
 import InstrumentPanel from './InstrumentPanel.vue'
 import LedgerList from './LedgerList.vue'
 import ShortcutSheet from './ShortcutSheet.vue'
 import TestTray from './TestTray.vue'
+import ThumbBar from './ThumbBar.vue'
 import { inWords } from './acts'
 import { useBench } from './useBench'
 import { useFamily } from './useFamily'
@@ -29,11 +24,9 @@ import { sentence } from '@/words/words'
 const AidsPanel = defineAsyncComponent(() => import('@/features/aids/AidsPanel.vue'))
 const attempt = String(useRoute().params.attempt)
 const session = useSession()
-const night = useNight()
 const { bench, busy, offline, refusal, aside, notice, queue, load, act } = useBench(attempt)
 const family = useFamily(() => bench.value?.family)
 const at = useLocalStorage(`focus.${attempt}`, 'tank')
-const modes = { open: 'open bench', guided: 'guided', exam: 'exam' }
 const chosen = ref<string>()
 const sheet = ref(false)
 const aids = ref(false)
@@ -125,10 +118,10 @@ function key(e: KeyboardEvent) {
       go('#find-test')
       break
     case 'c':
-      go('.strip button, .strip input')
+      go('.strip [role=slider], .strip button, .strip [role=combobox]')
       break
     case 'i':
-      go('.hand .key')
+      go(document.querySelector('.hand .bg-secondary') ? '.hand .bg-secondary' : '.hand .v-btn')
       break
     case 'r':
       go('#reading')
@@ -149,46 +142,20 @@ function key(e: KeyboardEvent) {
       break
   }
 }
-onMounted(() => {
-  void load()
-  window.addEventListener('keydown', key)
-})
-onBeforeUnmount(() => window.removeEventListener('keydown', key))
+useEventListener('keydown', key)
+onMounted(load)
 </script>
 
 <template>
   <div v-if="bench && fam" class="bench">
-    <header class="top">
-      <router-link class="back" :to="session.home" aria-label="Back"><v-icon :icon="mdiArrowLeft" /></router-link>
-      <h1>Zan<b>j</b>ero</h1>
-      <span class="muted">Job {{ bench.job_number }} · {{ modes[bench.mode] }}</span>
-      <span class="grow"></span>
-      <span v-if="offline" class="flag" role="status"
-        >Connection lost.
-        {{
-          queue.length > 1
-            ? `${queue.length} acts are kept and will be sent.`
-            : queue.length
-              ? 'Your last act is kept and will be sent.'
-              : 'It will be tried again.'
-        }}</span
-      >
-      <span class="count" :class="{ over: bench.minutes > bench.limit_minutes }"
-        ><b>{{ bench.minutes }}</b> of {{ bench.limit_minutes }} min</span
-      >
-      <span class="count" :class="{ over: bench.money > bench.limit_money }"
-        ><b>{{ bench.money.toFixed(2) }}</b> of {{ bench.limit_money.toFixed(2) }} parts</span
-      >
-      <button class="icon" aria-label="Job aids" title="Job aids: A" @click="aids = true">
-        <v-icon :icon="mdiCalculatorVariantOutline" />
-      </button>
-      <button class="icon" aria-label="Shortcuts" title="Shortcuts: ?" @click="sheet = true">
-        <v-icon :icon="mdiKeyboardOutline" />
-      </button>
-      <button class="icon" :aria-label="night ? 'Day shift' : 'Night shift'" @click="night = !night">
-        <v-icon :icon="night ? mdiWeatherSunny : mdiWeatherNight" />
-      </button>
-    </header>
+    <BenchHead
+      :bench="bench"
+      :home="session.home"
+      :offline="offline"
+      :kept="queue.length"
+      @aids="aids = true"
+      @sheet="sheet = true"
+    />
 
     <section class="card" aria-label="Job card">
       <div class="which">
@@ -200,8 +167,8 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
         <p v-if="bench.history" class="muted small">{{ bench.history }}</p>
       </div>
       <span v-if="bench.spilt" class="spilt" role="status">Fuel lies spilt</span>
-      <router-link v-if="mine" class="key main over-link" :to="`/bench/${attempt}/hand-over`">Hand over</router-link>
-      <router-link v-else class="key main over-link" :to="`/debrief/${attempt}`">Debrief</router-link>
+      <main-btn v-if="mine" :to="`/bench/${attempt}/hand-over`">Hand over</main-btn>
+      <main-btn v-else :to="`/debrief/${attempt}`">Debrief</main-btn>
     </section>
 
     <div class="left">
@@ -247,7 +214,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
           <ProblemText :of="refusal" />
         </span>
         <template v-else>{{ notice }}</template>
-        <button type="button" class="key" @click="((refusal = aside = null), (notice = ''))">Right</button>
+        <v-btn @click="((refusal = aside = null), (notice = ''))">Right</v-btn>
       </div>
       <InstrumentPanel
         :family="fam"
@@ -272,12 +239,13 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
       :pointed="pointed"
       @point="pointed = pointed === $event ? undefined : $event"
     />
+    <ThumbBar />
     <ShortcutSheet v-model="sheet" />
     <v-dialog v-model="aids" max-width="1080" scrollable aria-label="Job aids">
       <div class="aids" @keydown.esc="aids = false">
         <div class="row">
           <h2 class="grow">Job aids</h2>
-          <button type="button" class="key" @click="aids = false">Close</button>
+          <v-btn @click="aids = false">Close</v-btn>
         </div>
         <AidsPanel :family="bench.family" />
       </div>
@@ -318,48 +286,6 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
 }
 .top {
   grid-column: 1 / -1;
-  display: flex;
-  align-items: center;
-  gap: 12px;
-}
-.top h1 {
-  font-size: 25px;
-}
-.top h1 b {
-  color: var(--link);
-}
-.back,
-.icon {
-  width: 44px;
-  height: 44px;
-  display: grid;
-  place-items: center;
-  border: 0;
-  background: none;
-  color: var(--ink);
-  cursor: pointer;
-  border-radius: 10px;
-}
-.count {
-  font: 500 16px/1 var(--label);
-  color: var(--muted);
-  margin-left: 10px;
-  white-space: nowrap;
-}
-.count b {
-  font-size: 25px;
-  font-weight: 600;
-  color: var(--ink);
-}
-.count.over b {
-  color: var(--condemned-ink);
-}
-.flag {
-  background: var(--suspect-bg);
-  color: var(--suspect-ink);
-  padding: 8px 12px;
-  border-radius: 10px;
-  font-size: 14px;
 }
 .card {
   grid-column: 1 / -1;
@@ -394,18 +320,12 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
 .words {
   grid-column: 2;
 }
-.over-link {
+.card .v-btn {
   grid-column: -2;
-  text-decoration: none;
-  display: grid;
-  place-items: center;
-  min-height: 50px;
-  padding-inline: 20px;
-  font-size: 18px;
 }
 .left {
   display: grid;
-  grid-template-rows: minmax(0, 1fr) 214px;
+  grid-template-rows: minmax(0, 1fr) 258px;
   gap: 8px;
   min-width: 0;
   min-height: 0;
@@ -452,13 +372,17 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
   .right {
     display: contents;
   }
+  .bench > *,
+  .left > *,
+  .right > * {
+    scroll-margin-top: 8px;
+  }
   .refusal {
     order: 1;
   }
   .hand {
     order: 2;
     overflow: visible;
-    scroll-margin-top: 8px;
   }
   .controls {
     order: 3;
@@ -472,16 +396,12 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
   .bench {
     padding-inline: 8px;
   }
-  .top {
-    flex-wrap: wrap;
-    gap: 4px 10px;
-  }
   .card {
-    grid-template-columns: minmax(0, 1fr);
+    grid-template-columns: minmax(0, 1fr) auto;
   }
-  .words,
-  .over-link {
-    grid-column: 1;
+  .words {
+    grid-column: 1 / -1;
+    grid-row: 2;
   }
 }
 </style>

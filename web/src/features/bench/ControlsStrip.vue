@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import type { Schema } from '@/api/client'
+import ChoiceRow from '@/controls/ChoiceRow.vue'
+import LeverSlider from '@/controls/LeverSlider.vue'
 
 /** The machine's own controls, always in the same place. They stand where they were left. */
 defineProps<{ controls: Schema['Control'][]; at: Record<string, unknown>; busy?: boolean }>()
@@ -25,50 +27,40 @@ const plain = (p: string) => p.replaceAll('-', ' ')
           >?<span class="sr-only"> as found, nobody has looked</span></span
         >
       </div>
-      <input
+      <LeverSlider
         v-if="c.lever"
-        type="range"
-        min="0"
-        max="1"
-        step="0.1"
-        :value="lever(at[c.id])"
-        :aria-label="c.name"
-        :aria-valuetext="leverWord(c, at[c.id])"
+        :name="c.name"
+        :at="lever(at[c.id])"
+        :says="(v) => leverWord(c, v) ?? ''"
         :disabled="busy"
-        @change="emit('set', c.id, Number(($event.target as HTMLInputElement).value))"
+        @rest="emit('set', c.id, $event)"
       />
-      <div v-else-if="c.positions.length === 2" class="pair">
-        <button
-          v-for="p in c.positions"
-          :key="p"
-          type="button"
-          class="throw"
-          :aria-pressed="at[c.id] === p"
-          :disabled="busy"
-          @click="at[c.id] !== p && emit('set', c.id, p)"
-        >
-          {{ p }}
-        </button>
-      </div>
-      <button
+      <ChoiceRow
+        v-else-if="c.positions.length === 2"
+        class="pair"
+        :items="c.positions.map((p) => ({ value: p, title: p }))"
+        :model-value="at[c.id] as string"
+        :label="c.name"
+        :disabled="busy"
+        @update:model-value="emit('set', c.id, $event!)"
+      />
+      <v-btn
         v-else-if="c.positions.length === 0"
-        type="button"
-        class="key"
         :aria-label="`Press the ${c.name.toLowerCase()}`"
         :disabled="busy"
         @click="emit('set', c.id, 1)"
       >
         Press
-      </button>
-      <select
+      </v-btn>
+      <v-select
         v-else
+        density="compact"
         :aria-label="c.name"
-        :value="at[c.id]"
+        :items="c.positions.map((p) => ({ value: p, title: plain(p) }))"
+        :model-value="at[c.id]"
         :disabled="busy"
-        @change="emit('set', c.id, ($event.target as HTMLSelectElement).value)"
-      >
-        <option v-for="p in c.positions" :key="p" :value="p">{{ plain(p) }}</option>
-      </select>
+        @update:model-value="emit('set', c.id, $event as string)"
+      />
     </div>
   </div>
 </template>
@@ -103,53 +95,32 @@ const plain = (p: string) => p.replaceAll('-', ' ')
   text-overflow: ellipsis;
 }
 .pair {
-  display: grid;
-  grid-template-columns: minmax(0, auto) minmax(0, auto);
-  border: 1.5px solid var(--gate);
-  border-radius: 9px;
-  overflow: hidden;
+  flex-wrap: nowrap;
 }
-.throw {
-  border: 0;
-  background: var(--panel);
-  color: var(--ink);
-  font: 600 16px/1 var(--label);
-  padding: 0 3px;
-  min-width: 0;
+.pair :deep(.v-btn) {
+  padding-inline: 2px;
   overflow-wrap: anywhere;
-  cursor: pointer;
 }
-.throw[aria-pressed='true'] {
-  background: #17606c;
-  color: #fff;
+.control :deep(.v-field) {
+  --v-field-padding-start: 7px;
+  --v-field-padding-end: 0px;
 }
-.throw:focus-visible {
-  outline-offset: -4px;
+.control :deep(.v-field__input) {
+  font: 600 16px/1.1 var(--label);
 }
-select {
-  width: 100%;
-  border: 1.5px solid var(--gate);
-  border-radius: 9px;
-  background: var(--panel);
-  color: var(--ink);
-  font: 600 16px/1 var(--label);
-  padding: 0 2px;
-}
-input[type='range'] {
-  width: 100%;
-  min-width: 0;
-  height: 44px;
-  margin: 0;
-  accent-color: #17606c;
-  cursor: pointer;
+.control :deep(.v-slider) {
+  margin-inline: 11px;
 }
 /* Beside the instrument there is a mouse; elsewhere a thumb. */
 @media (min-width: 1200px) {
   .control {
     grid-template-rows: auto 38px;
   }
-  input[type='range'] {
-    height: 36px;
+  .control :deep(.v-btn) {
+    min-height: 36px;
+  }
+  .control :deep(.v-input) {
+    --v-input-control-height: 38px;
   }
 }
 </style>

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { useQueryClient } from '@tanstack/vue-query'
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { useTimeoutFn } from '@vueuse/core'
+import { computed, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, Refusal, type Schema } from '@/api/client'
 import LateralBoard from '@/board/LateralBoard.vue'
+import ChoiceRow from '@/controls/ChoiceRow.vue'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import { useSession } from '@/session/session'
 import { useBench } from './useBench'
@@ -31,15 +33,15 @@ const blank = (): Hand => ({ findings: [], cause: '', advice: '', verdict: '', p
 // Kept on the device at every keystroke, and on the server soon after.
 const hand = useLocalStorage<Hand>(`hand-over.${attempt}`, blank())
 const filings = [
-  ['root', 'Root cause'],
-  ['contributing', 'Contributing'],
-  ['incidental', 'Incidental'],
-  ['not-a-fault', 'Not a fault'],
+  { value: 'root', title: 'Root cause' },
+  { value: 'contributing', title: 'Contributing' },
+  { value: 'incidental', title: 'Incidental' },
+  { value: 'not-a-fault', title: 'Not a fault' },
 ]
 const verdicts = [
-  ['repaired', 'Repaired and proved'],
-  ['not-worth-it', 'Not worth repairing'],
-  ['refer-on', 'Refer on'],
+  { value: 'repaired', title: 'Repaired and proved' },
+  { value: 'not-worth-it', title: 'Not worth repairing' },
+  { value: 'refer-on', title: 'Refer on' },
 ]
 
 const stop = watch(bench, (b) => {
@@ -54,7 +56,8 @@ const stop = watch(bench, (b) => {
 })
 onMounted(load)
 
-let timer: ReturnType<typeof setTimeout> | undefined
+const soon = useTimeoutFn(() => keep(), 700, { immediate: false })
+const again = useTimeoutFn(() => keep(), 3000, { immediate: false })
 async function keep() {
   try {
     await ask(api.PUT('/api/attempts/{attempt}/draft', { params: { path: { attempt } }, body: hand.value }))
@@ -62,32 +65,47 @@ async function keep() {
   } catch (e) {
     if (session.noticed(e)) return
     saved.value = 'Kept on this device; the server will have it when it can be reached'
-    timer = setTimeout(() => void keep(), 3000)
+    again.start()
   }
 }
 watch(
   hand,
   () => {
-    clearTimeout(timer)
+    again.stop()
     saved.value = ''
-    if (bench.value && open.value) timer = setTimeout(() => void keep(), 700)
+    if (bench.value && open.value) soon.start()
   },
   { deep: true },
 )
-onBeforeUnmount(() => clearTimeout(timer))
 
 const entries = computed(
   () => bench.value?.ledger.filter((l) => !l.waiting && (l.kind === 'take' || l.kind === 'repair')) ?? [],
 )
 const runs = computed(() => entries.value.filter((l) => fam.value?.tests.find((t) => t.id === l.test)?.kind === 'run'))
-const faultsAt = (reach: string) => fam.value?.faults.filter((f) => f.reach === reach) ?? []
+const listed = (things: { id: string; name: string }[] = []) => things.map((x) => ({ title: x.name, value: x.id }))
+const faultsAt = (reach: string) => listed(fam.value?.faults.filter((f) => f.reach === reach))
 // Faults that can lead to others: how far up the chain of causes a claim may reach.
 const leading = computed(
   () => fam.value?.faults.filter((f) => fam.value!.faults.some((o) => o.causes.includes(f.id))) ?? [],
 )
-const lateralsIn = computed(
-  () => fam.value?.laterals.map((l) => ({ ...l, reaches: fam.value!.reaches.filter((r) => r.lateral === l.id) })) ?? [],
+const reachesIn = computed(
+  () =>
+    fam.value?.laterals.flatMap((l) => [
+      { type: 'subheader', title: l.name },
+      ...listed(fam.value!.reaches.filter((r) => r.lateral === l.id)),
+    ]) ?? [],
 )
+const causes = computed(() => [
+  { title: 'not known', value: '' },
+  { type: 'subheader', title: 'What befell it' },
+  ...listed(fam.value?.causes),
+  { type: 'subheader', title: 'Another fault that led to it' },
+  ...listed(leading.value),
+])
+const proofs = computed(() => [
+  { title: 'none was made', value: -1 },
+  ...runs.value.map((r) => ({ title: `${r.at_min} min · ${r.title}: ${r.result}`, value: r.seq })),
+])
 const add = () => hand.value.findings.push({ reach: '', filing: 'incidental', fault: '', evidence: [] })
 function toggle(f: Schema['Finding'], seq: number) {
   f.evidence = f.evidence?.includes(seq)
@@ -96,7 +114,8 @@ function toggle(f: Schema['Finding'], seq: number) {
 }
 
 async function handOver() {
-  clearTimeout(timer)
+  soon.stop()
+  again.stop()
   busy.value = true
   refusal.value = null
   const body = {
@@ -124,7 +143,7 @@ async function handOver() {
       <h1>Hand over {{ bench.machine_name }} {{ bench.machine_code }}</h1>
       <span class="grow"></span>
       <span class="muted small" role="status">{{ saved }}</span>
-      <router-link class="key" :to="`/bench/${attempt}`">Back to the bench</router-link>
+      <v-btn :to="`/bench/${attempt}`">Back to the bench</v-btn>
     </div>
     <p class="muted">“{{ bench.words }}”</p>
     <div class="cols">
@@ -137,56 +156,45 @@ async function handOver() {
           :aria-label="`Finding ${i + 1}`"
         >
           <div class="line">
-            <label class="field"
-              >What is it?
-              <select v-model="f.filing" class="plain">
-                <option v-for="[id, name] in filings" :key="id" :value="id">{{ name }}</option>
-              </select>
-            </label>
-            <label class="field"
-              >Part
-              <select v-model="f.reach" class="plain" @change="f.fault = ''">
-                <option value="" disabled>choose a reach</option>
-                <optgroup v-for="l in lateralsIn" :key="l.id" :label="l.name">
-                  <option v-for="r in l.reaches" :key="r.id" :value="r.id">{{ r.name }}</option>
-                </optgroup>
-              </select>
-            </label>
-            <label class="field"
-              >What is wrong with it
-              <select v-model="f.fault" class="plain" :disabled="!f.reach">
-                <option value="">left open</option>
-                <option v-for="x in faultsAt(f.reach)" :key="x.id" :value="x.id">{{ x.name }}</option>
-              </select>
-            </label>
-            <button
+            <v-select v-model="f.filing" label="What is it?" :items="filings" />
+            <v-autocomplete
+              :model-value="f.reach || null"
+              label="Part"
+              placeholder="choose a reach"
+              :items="reachesIn"
+              @update:model-value="((f.reach = $event ?? ''), (f.fault = ''))"
+            />
+            <v-select
+              v-model="f.fault"
+              label="What is wrong with it"
+              :disabled="!f.reach"
+              :items="[{ title: 'left open', value: '' }, ...faultsAt(f.reach)]"
+            />
+            <v-btn
               v-if="hand.findings.length > 1"
-              type="button"
-              class="key"
               aria-label="Take this finding away"
               @click="hand.findings.splice(i, 1)"
             >
               ✕
-            </button>
+            </v-btn>
           </div>
           <fieldset>
             <legend class="figure">Ledger entries that bear it out</legend>
             <div class="row wrap">
-              <button
+              <v-btn
                 v-for="e in entries"
                 :key="e.seq"
-                type="button"
-                class="key chip"
+                class="chip"
                 :aria-pressed="!!f.evidence?.includes(e.seq)"
                 @click="toggle(f, e.seq)"
               >
                 {{ e.title }}: {{ e.result }}
-              </button>
+              </v-btn>
               <p v-if="entries.length === 0" class="muted">The ledger is empty. A claim without evidence is a guess.</p>
             </div>
           </fieldset>
         </section>
-        <button type="button" class="key" @click="add">Add a finding</button>
+        <v-btn @click="add">Add a finding</v-btn>
         <WalkRound :family="fam" :bench="bench" :busy="acting || !open" @event="act" />
         <p v-if="refused || notice || offline" class="refusal" role="alert">
           {{ refused ? sentence(refused) : notice || 'Connection lost. What you did is kept and will be sent.' }}
@@ -206,60 +214,25 @@ async function handOver() {
       </div>
       <div class="stack">
         <section class="panel stack">
-          <label class="field"
-            >How did it come about?
-            <select v-model="hand.cause" class="plain">
-              <option value="">not known</option>
-              <optgroup label="What befell it">
-                <option v-for="c in fam.causes" :key="c.id" :value="c.id">{{ c.name }}</option>
-              </optgroup>
-              <optgroup label="Another fault that led to it">
-                <option v-for="f in leading" :key="f.id" :value="f.id">{{ f.name }}</option>
-              </optgroup>
-            </select>
-          </label>
+          <v-autocomplete v-model="hand.cause" label="How did it come about?" :items="causes" />
           <fieldset>
             <legend class="figure">What becomes of the machine?</legend>
-            <div class="row wrap" role="radiogroup" aria-label="What becomes of the machine?">
-              <button
-                v-for="[id, name] in verdicts"
-                :key="id"
-                type="button"
-                class="key"
-                role="radio"
-                :aria-checked="hand.verdict === id"
-                @click="hand.verdict = id"
-              >
-                {{ name }}
-              </button>
-            </div>
+            <ChoiceRow v-model="hand.verdict" label="What becomes of the machine?" :items="verdicts" />
           </fieldset>
-          <label class="field"
-            >Proof run
-            <select v-model.number="hand.proof_seq" class="plain">
-              <option :value="-1">none was made</option>
-              <option v-for="r in runs" :key="r.seq" :value="r.seq">
-                {{ r.at_min }} min · {{ r.title }}: {{ r.result }}
-              </option>
-            </select>
-          </label>
-          <label class="field"
-            >Advice to the owner
-            <select v-model="hand.advice" class="plain">
-              <option value="">none</option>
-              <option v-for="a in fam.advice" :key="a.id" :value="a.id">{{ a.name }}</option>
-            </select>
-          </label>
-          <label class="field"
-            >Note <textarea v-model="hand.note" class="plain" rows="2" maxlength="2000"></textarea>
-          </label>
+          <v-select v-model="hand.proof_seq" label="Proof run" :items="proofs" />
+          <v-select
+            v-model="hand.advice"
+            label="Advice to the owner"
+            :items="[{ title: 'none', value: '' }, ...listed(fam.advice)]"
+          />
+          <v-textarea v-model="hand.note" label="Note" maxlength="2000" />
           <div v-if="refusal" class="refusal" role="alert">
             <p><ProblemText :of="refusal" /></p>
             <p v-for="p in refusal.all.slice(1)" :key="p.path"><ProblemText :of="p" /></p>
           </div>
-          <button type="button" class="key main big" :disabled="busy" @click="handOver">
+          <main-btn class="big" :disabled="busy" @click="handOver">
             {{ busy ? 'Handing over …' : 'Hand over and read the debrief' }}
-          </button>
+          </main-btn>
           <p class="small muted">
             After this the ledger is closed. It says what was checked; it does not say that the machine is safe to
             return to service.
@@ -276,11 +249,6 @@ async function handOver() {
 </template>
 
 <style scoped>
-.title .key {
-  text-decoration: none;
-  display: grid;
-  place-items: center;
-}
 .cols {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 452px;
@@ -296,9 +264,9 @@ async function handOver() {
 }
 .line {
   display: grid;
-  grid-template-columns: 150px 1fr 1fr auto;
+  grid-template-columns: 190px 1fr 1fr auto;
   gap: 10px;
-  align-items: end;
+  align-items: center;
 }
 fieldset {
   border: 0;

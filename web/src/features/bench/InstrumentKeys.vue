@@ -28,99 +28,65 @@ const single: Record<string, [act: string, label: string]> = {
   <SetupFields :setups="setups" :at="at.setup" :busy="busy" @set="(id, value) => act('set', { id, value })" />
   <template v-if="at.kind === 'compression-gauge'">
     <div v-if="at.test === 'compression-wet'" class="keys">
-      <label class="pick"
-        ><span class="sr-only">Oil, ml</span>
-        <select v-model.number="oil" class="plain">
-          <option v-for="ml in [0.5, 1, 2, 3, 5, 10]" :key="ml" :value="ml">{{ ml }} ml</option>
-        </select>
-      </label>
-      <button type="button" class="key grow" :disabled="busy" @click="act('oil', oil)">
+      <v-select
+        v-model="oil"
+        class="pick"
+        label="Oil, ml"
+        density="compact"
+        :items="[0.5, 1, 2, 3, 5, 10].map((ml) => ({ title: `${ml} ml`, value: ml }))"
+      />
+      <v-btn class="grow" :disabled="busy" @click="act('oil', oil)">
         Oil the bore{{ at.second ? ` · ${at.second} ml in` : '' }}
-      </button>
+      </v-btn>
     </div>
     <div class="keys">
-      <button type="button" class="key" :disabled="busy || !!at.pulls" @click="act('zero')">Zero it</button>
-      <button type="button" class="key main grow" :disabled="busy" @click="act('pull')">
-        Pull the rope · {{ at.pulls ?? 0 }}
-      </button>
-      <button type="button" class="key" :disabled="busy || !at.pulls" @click="act('let-off')">Let off</button>
-      <button type="button" class="key" :disabled="busy" title="Turn it over to throw out fuel" @click="act('spin')">
-        Purge
-      </button>
+      <v-btn :disabled="busy || !!at.pulls" @click="act('zero')">Zero it</v-btn>
+      <main-btn class="grow" :disabled="busy" @click="act('pull')"> Pull the rope · {{ at.pulls ?? 0 }} </main-btn>
+      <v-btn :disabled="busy || !at.pulls" @click="act('let-off')">Let off</v-btn>
+      <v-btn :disabled="busy" title="Turn it over to throw out fuel" @click="act('spin')"> Purge </v-btn>
     </div>
   </template>
   <div v-else-if="at.kind === 'spark-tester'" class="keys spark">
-    <button
-      type="button"
-      class="key"
-      :disabled="busy || gap <= 1"
-      aria-label="Gap 0.5 mm in"
-      @click="act('gap', gap - 0.5)"
-    >
-      −½
-    </button>
-    <button
-      type="button"
-      class="key"
-      :disabled="busy || gap >= 20"
-      aria-label="Gap 0.5 mm out"
-      @click="act('gap', gap + 0.5)"
-    >
-      +½
-    </button>
-    <button
-      type="button"
-      class="key"
-      :disabled="busy || gap > 18"
-      aria-label="Gap 2 mm out"
-      @click="act('gap', gap + 2)"
-    >
-      +2 mm
-    </button>
-    <button type="button" class="key main" :disabled="busy" @click="act('pull')">Pull</button>
+    <v-btn :disabled="busy || gap <= 1" aria-label="Gap 0.5 mm in" @click="act('gap', gap - 0.5)"> −½ </v-btn>
+    <v-btn :disabled="busy || gap >= 20" aria-label="Gap 0.5 mm out" @click="act('gap', gap + 0.5)"> +½ </v-btn>
+    <v-btn :disabled="busy || gap > 18" aria-label="Gap 2 mm out" @click="act('gap', gap + 2)"> +2 mm </v-btn>
+    <main-btn :disabled="busy" @click="act('pull')">Pull</main-btn>
   </div>
   <div v-else-if="at.kind === 'meter'" class="keys">
-    <button type="button" class="key" :disabled="busy" @click="act('null')">Hold and null</button>
-    <button type="button" class="key main grow" :disabled="busy" @click="act('touch')">
+    <v-btn :disabled="busy" @click="act('null')">Hold and null</v-btn>
+    <main-btn class="grow" :disabled="busy" @click="act('touch')">
       {{ at.test === 'kill-continuity' ? 'To the kill lead and earth' : 'To the winding' }}
-    </button>
+    </main-btn>
   </div>
-  <button v-else-if="at.kind === 'cup'" type="button" class="key main" :disabled="busy" @click="act('run')">
+  <main-btn v-else-if="at.kind === 'cup'" :disabled="busy" @click="act('run')">
     {{ at.test === 'fuel-flow' ? 'Let it run into the cup' : 'Open the drain' }}
-  </button>
+  </main-btn>
   <div v-else-if="at.kind === 'feeler' || at.kind === 'gauge'" class="blades" role="group" aria-label="Blades, mm">
-    <button
+    <v-btn
       v-for="b in family.blades"
       :key="b"
-      type="button"
-      class="key"
-      :class="{ main: at.blade_mm === b }"
       :aria-pressed="at.blade_mm === b"
       :disabled="busy"
       @click="act('blade', b)"
     >
       {{ b.toFixed(2) }}
-    </button>
+    </v-btn>
   </div>
   <div v-else-if="at.kind === 'line-gauge' || at.kind === 'crankcase-gauge'" class="keys">
-    <button type="button" class="key" :disabled="busy" @click="act('pump')">Pump up to 50</button>
-    <button type="button" class="key main grow" :disabled="busy || !at.needle" @click="act('hold')">
-      Shut it and wait a minute
-    </button>
+    <v-btn :disabled="busy" @click="act('pump')">Pump up to 50</v-btn>
+    <main-btn class="grow" :disabled="busy || !at.needle" @click="act('hold')"> Shut it and wait a minute </main-btn>
   </div>
   <div v-else-if="at.kind === 'pop-off-gauge'" class="keys">
-    <button type="button" class="key" :disabled="busy || at.ready" @click="act('squeeze', 5)">Squeeze a little</button>
-    <button type="button" class="key main grow" :disabled="busy || at.ready" @click="act('squeeze', 25)">
-      Squeeze
-    </button>
+    <v-btn :disabled="busy || at.ready" @click="act('squeeze', 5)">Squeeze a little</v-btn>
+    <main-btn class="grow" :disabled="busy || at.ready" @click="act('squeeze', 25)"> Squeeze </main-btn>
   </div>
   <div v-else-if="at.kind === 'screw'" class="keys">
-    <button type="button" class="key main grow" :disabled="busy" @click="act('turn', 0.125)">In by an eighth</button>
-    <button type="button" class="key" :disabled="busy" @click="act('turn', 0.5)">In by a half</button>
+    <main-btn class="grow" :disabled="busy" @click="act('turn', 0.125)">In by an eighth</main-btn>
+    <v-btn :disabled="busy" @click="act('turn', 0.5)">In by a half</v-btn>
   </div>
-  <button v-else-if="single[at.kind]" type="button" class="key main" :disabled="busy" @click="act(single[at.kind][0])">
+  <main-btn v-else-if="single[at.kind]" :disabled="busy" @click="act(single[at.kind][0])">
     {{ single[at.kind][1] }}
-  </button>
+  </main-btn>
 </template>
 
 <style scoped>
@@ -128,7 +94,7 @@ const single: Record<string, [act: string, label: string]> = {
   display: flex;
   gap: 6px;
 }
-.keys .key {
+.keys .v-btn {
   padding: 4px 9px;
 }
 .spark {
@@ -146,7 +112,7 @@ const single: Record<string, [act: string, label: string]> = {
   padding: 3px 3px 8px;
   scrollbar-width: thin;
 }
-.blades .key {
+.blades .v-btn {
   flex: 0 0 54px;
   padding: 4px;
 }

@@ -6,6 +6,7 @@ import SoundTrace from '@/looks/SoundTrace.vue'
 import SpeedTrace from '@/instruments/SpeedTrace.vue'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import TermedText from '@/words/TermedText.vue'
+import { text } from '@/words/words'
 import InstrumentFace from './InstrumentFace.vue'
 import InstrumentKeys from './InstrumentKeys.vue'
 import PartFields from './PartFields.vue'
@@ -89,14 +90,32 @@ const filled = (p: Schema['TestPart']) =>
   p.id === parts.value[0]?.id
     ? !!(typed.value.reading.trim() || typed.value.word)
     : state(p, written.value[p.id]) === 'all'
-const judges = computed(() => !!by(instrument.value?.test)?.figure)
-const ready = computed(
-  () =>
-    typed.value.reading.trim() !== '' &&
-    (typed.value.judged !== '' || !judges.value) &&
-    (typed.value.unit !== '' || /[a-zΩ°"]/i.test(typed.value.reading)) &&
-    rest.value.every((p) => state(p, written.value[p.id]) !== 'some'),
+const meter = computed(() => instrument.value?.kind === 'meter')
+// What is typed of the part in front: the first part of a reading, or a reading without
+// parts, is kept by itself.
+const field = computed(() =>
+  front.value && !first.value
+    ? front.value
+    : { name: text('bench.reading'), units: test.value!.units, words: [], figure: by(instrument.value?.test)?.figure },
 )
+const inFront = computed({
+  get: (): Written => (front.value && !first.value ? (written.value[front.value.id] ?? {}) : typed.value),
+  set: (to) => {
+    if (front.value && !first.value) written.value = { ...written.value, [front.value.id]: to }
+    else typed.value = { ...typed.value, ...filledIn(to) }
+  },
+})
+const filledIn = (w: Written) => ({ reading: w.reading ?? '', unit: w.unit ?? '', judged: w.judged ?? '' })
+const judges = computed(() => !!by(instrument.value?.test)?.figure)
+/** What is still missing of a reading, in the order in which it is asked for; or that it can be written. */
+const step = computed(() => {
+  const t = typed.value
+  if (t.reading.trim() === '') return 'needs-reading'
+  if (!t.unit && !/[a-zΩ°"]/i.test(t.reading)) return 'needs-unit'
+  if (judges.value && !t.judged) return 'needs-band'
+  return rest.value.some((p) => state(p, written.value[p.id]) === 'some') ? 'needs-part' : 'write'
+})
+const ready = computed(() => step.value === 'write')
 function write() {
   if (!ready.value) return
   emit('event', {
@@ -176,8 +195,8 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
         </p>
         <SetupFields :setups="setups" :at="how" :busy="busy" @set="(id, value) => (how = { ...how, [id]: value })" />
         <div class="row go">
-          <button type="button" class="key main grow" :disabled="busy" @click="take">{{ verb }}</button>
-          <button type="button" class="key" @click="emit('drop')">Not now</button>
+          <main-btn class="grow" :disabled="busy" @click="take">{{ verb }}</main-btn>
+          <v-btn @click="emit('drop')">Not now</v-btn>
         </div>
         <p class="small muted">The machine's own manual, local codes and a licensed technician come first.</p>
       </div>
@@ -188,65 +207,9 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
         <InstrumentKeys :instrument="instrument" :family="family" :busy="busy" @act="act" />
 
         <form v-if="instrument.ready" class="entry" @submit.prevent="write">
-          <template v-if="first">
-            <label
-              ><span class="sr-only">Reading</span>
-              <input
-                id="reading"
-                v-model="typed.reading"
-                class="plain figure"
-                inputmode="decimal"
-                autocomplete="off"
-                maxlength="40"
-                :placeholder="instrument.kind === 'meter' ? 'reading or OL' : 'reading'"
-            /></label>
-            <div class="seg units" role="radiogroup" aria-label="Unit">
-              <button
-                v-for="u in test.units"
-                :key="u"
-                type="button"
-                class="key"
-                role="radio"
-                :aria-checked="typed.unit === u"
-                @click="typed.unit = u"
-              >
-                {{ u }}
-              </button>
-            </div>
-          </template>
-          <PartFields
-            v-else
-            :model-value="written[front.id] ?? {}"
-            @update:model-value="written = { ...written, [front.id]: $event }"
-            class="wide"
-            :part="front"
-            :busy="busy"
-          >
-            <button type="submit" class="key main" :disabled="busy || !ready">Write it down</button>
+          <PartFields v-model="inFront" :part="field" :hint="meter ? text('bench.or-ol') : undefined" :busy="busy">
+            <main-btn type="submit" class="write" :disabled="busy || !ready">{{ text(`bench.${step}`) }}</main-btn>
           </PartFields>
-          <div v-if="first" class="last">
-            <div v-if="judges" class="seg" role="radiogroup" aria-label="Against the sheet">
-              <button
-                v-for="j in [
-                  ['below', 'Below'],
-                  ['within', 'In band'],
-                  ['above', 'Above'],
-                ]"
-                :key="j[0]"
-                type="button"
-                class="key"
-                role="radio"
-                :aria-checked="typed.judged === j[0]"
-                @click="typed.judged = j[0]"
-              >
-                {{ j[1] }}
-              </button>
-            </div>
-            <span v-else-if="first" class="muted small"
-              >The sheet has no figure for this; what it means is for you to say.</span
-            >
-            <button type="submit" class="key main" :disabled="busy || !ready">Write it down</button>
-          </div>
         </form>
       </template>
 
@@ -271,16 +234,16 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
               :busy="busy"
               @update:model-value="written = { ...written, [front.id]: $event }"
             >
-              <button type="submit" class="key main" :disabled="busy || !filled(front)">Write it down</button>
+              <main-btn type="submit" :disabled="busy || !filled(front)">Write it down</main-btn>
             </PartFields>
           </form>
         </template>
         <div v-if="test.words.length && first" class="names">
           <p class="figure">{{ waiting ? 'What do you call it?' : 'Written down. You can still correct it:' }}</p>
           <div class="row wrap">
-            <button v-for="w in test.words" :key="w" type="button" class="key" :disabled="busy" @click="call(w)">
+            <v-btn v-for="w in test.words" :key="w" :disabled="busy" @click="call(w)">
               {{ w.replaceAll('-', ' ') }}
-            </button>
+            </v-btn>
           </div>
         </div>
         <p v-else-if="!test.words.length" class="small muted">
@@ -353,55 +316,20 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
   flex-shrink: 0;
 }
 .hand.set :deep(.drawn svg) {
-  max-height: 176px;
+  max-height: 166px;
 }
 .hand.set.crowded :deep(.drawn svg) {
   max-height: 138px;
 }
-.go .main {
-  min-height: 50px;
-  font-size: 18px;
-}
 .entry {
-  display: grid;
-  grid-template-columns: 118px 1fr;
-  gap: 8px;
-  align-items: end;
   border-top: 1.5px solid var(--line-soft);
   padding-top: 8px;
 }
-.entry input {
-  width: 100%;
-  font-size: 22px;
-  padding: 4px 10px;
-}
-.seg {
-  display: flex;
-}
-.seg .key {
-  flex: 1;
-  border-radius: 0;
-  margin-left: -1.5px;
-  padding: 4px 6px;
-}
-.seg .key:first-child {
-  border-radius: 10px 0 0 10px;
-  margin: 0;
-}
-.seg .key:last-child {
-  border-radius: 0 10px 10px 0;
-}
-.entry > .last {
-  grid-column: 1 / -1;
-  display: grid;
-  grid-template-columns: 1fr 122px;
-  gap: 8px;
+.write {
+  min-width: 122px;
 }
 .told {
   font: 600 21px/1.2 var(--label);
-}
-.wide {
-  grid-column: 1 / -1;
 }
 .hand.several :deep(.drawn svg) {
   max-height: 118px;

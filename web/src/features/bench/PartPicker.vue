@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Schema } from '@/api/client'
+import ChoiceRow from '@/controls/ChoiceRow.vue'
 import { text } from '@/words/words'
 
 /** Which part of a reading is in hand; those written down have a tick. */
@@ -13,25 +14,11 @@ const emit = defineEmits<{ pick: [id: string] }>()
 </script>
 
 <template>
-  <VBtnToggle
-    role="group"
-    class="parts"
+  <ChoiceRow
+    :items="parts.map((p) => ({ value: p.id, title: `${p.name}${done(p) ? ' ✓' : ''}` }))"
     :model-value="at"
-    :aria-label="text('bench.part')"
-    mandatory
-    @update:model-value="emit('pick', $event)"
-  >
-    <VBtn v-for="p in parts" :key="p.id" :value="p.id" :disabled="busy">{{ p.name }}{{ done(p) ? ' ✓' : '' }}</VBtn>
-  </VBtnToggle>
+    :label="text('bench.part')"
+    :disabled="busy"
+    @update:model-value="emit('pick', $event!)"
+  />
 </template>
-
-<style scoped>
-.parts {
-  flex-wrap: wrap;
-  height: auto;
-}
-.parts .v-btn {
-  flex: 1;
-  height: 38px;
-}
-</style>

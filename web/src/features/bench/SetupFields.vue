@@ -10,57 +10,47 @@ const place = (s: Schema['Setup'], at: unknown) => (s.options ?? []).findIndex((
 
 <template>
   <div v-if="setups.length" class="how">
-    <label v-for="s in setups" :key="s.id" class="field"
-      >{{ s.name }}
-      <select
+    <template v-for="s in setups" :key="s.id">
+      <v-select
         v-if="s.options?.length"
-        class="plain"
-        :value="place(s, at[s.id])"
+        density="compact"
+        :label="s.name"
+        :items="s.options.map((o, i) => ({ title: o.label, value: i }))"
+        :model-value="place(s, at[s.id])"
         :disabled="busy"
-        @change="emit('set', s.id, s.options![Number(($event.target as HTMLSelectElement).value)].value)"
-      >
-        <option v-for="(o, i) in s.options" :key="i" :value="i">{{ o.label }}</option>
-      </select>
-      <input
+        @update:model-value="emit('set', s.id, s.options![$event].value)"
+      />
+      <v-number-input
         v-else
-        class="plain"
-        type="number"
+        density="compact"
+        :label="s.name"
         :min="s.low"
         :max="s.high"
         :step="s.step"
-        :value="at[s.id]"
+        :precision="null"
+        :model-value="Number(at[s.id])"
         :disabled="busy"
-        @change="emit('set', s.id, Number(($event.target as HTMLInputElement).value))"
+        @update:model-value="emit('set', s.id, $event)"
       />
-    </label>
+    </template>
   </div>
 </template>
 
 <style scoped>
+.how :deep(.v-field) {
+  --v-field-padding-start: 10px;
+  --v-field-padding-end: 4px;
+}
+.how :deep(.v-field__append-inner) {
+  margin: 0;
+}
+.how :deep(.v-select__selection-text) {
+  font: 600 16px/1.2 var(--label);
+}
 .how {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(98px, 1fr));
-  gap: 6px;
-}
-/* The name stands within the field, so that three of them fit a row. */
-.field {
-  position: relative;
-  font: 600 13px/1 var(--label);
-  color: var(--muted);
-  padding: 6px 0 0 11px;
-}
-.field > * {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-  margin: 0;
-  padding: 18px 8px 2px 10px;
-  background: none;
-  font: 600 16px/1.1 var(--label);
-  color: var(--ink);
-}
-.field {
-  height: 50px;
+  gap: 10px 6px;
+  padding-top: 6px;
 }
 </style>

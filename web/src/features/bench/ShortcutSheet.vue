@@ -26,7 +26,7 @@ const keys = [
           <dd>{{ what }}</dd>
         </template>
       </dl>
-      <button type="button" class="key" @click="open = false">Close</button>
+      <v-btn @click="open = false">Close</v-btn>
     </div>
   </v-dialog>
 </template>

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef, watch } from 'vue'
 import { api, ask, type Refusal, type Schema } from '@/api/client'
+import ChoiceRow from '@/controls/ChoiceRow.vue'
 import TermedText from '@/words/TermedText.vue'
+import { text } from '@/words/words'
 
 /** What can be done next: tests at the reach in focus and beyond, work, covers, and letting it stand. */
 const props = defineProps<{
@@ -44,12 +46,42 @@ const tests = computed(() => {
   // What the tray does not list, this machine has not.
   return props.family.tests.filter((t) => t.id in access.value && words.every((w) => t.title.toLowerCase().includes(w)))
 })
+// By path, by kind, by what is open already, and what was made last: a press each.
+const by = ref('here')
+const groups = computed(() => [
+  { value: 'here', title: text('tray.here') },
+  ...props.family.laterals.map((l) => ({ value: l.id, title: text(`tray.${l.id}`) })),
+  ...['runs', 'looks', 'open', 'last'].map((id) => ({ value: id, title: text(`tray.${id}`) })),
+])
+const last = computed(() =>
+  props.bench.ledger
+    .map((l) => l.test)
+    .filter((id): id is string => !!id)
+    .reverse(),
+)
+function within(t: Schema['Test']) {
+  switch (by.value) {
+    case 'runs':
+      return t.kind === 'run'
+    case 'looks':
+      return t.kind === 'look' || t.kind === 'feel'
+    case 'open':
+      return access.value[t.id] === 0
+    case 'last':
+      return last.value.includes(t.id)
+  }
+  return t.lateral === by.value
+}
 const near = computed(() => {
   if (find.value) return tests.value
   if (next.value.length) return next.value.flatMap((n) => tests.value.filter((t) => t.id === n.test))
-  return tests.value.filter((t) => t.reaches.includes(props.at))
+  if (by.value === 'here') return tests.value.filter((t) => t.reaches.includes(props.at))
+  const found = tests.value.filter(within)
+  return by.value === 'last' ? found.sort((a, b) => last.value.indexOf(a.id) - last.value.indexOf(b.id)) : found
 })
-const far = computed(() => (find.value ? [] : tests.value.filter((t) => !near.value.includes(t))))
+const far = computed(() =>
+  find.value || by.value !== 'here' ? [] : tests.value.filter((t) => !near.value.includes(t)),
+)
 // A part can be the maker's or a copy, where one is fitted.
 const grade = ref<'maker' | 'copy'>('maker')
 const price = (w: { cost: number; copy_cost?: number }) => (grade.value === 'copy' ? (w.copy_cost ?? w.cost) : w.cost)
@@ -65,9 +97,10 @@ watch(
   () => props.at,
   () => {
     asked.value = ''
-    cards.value?.scrollTo({ top: 0 })
+    by.value = 'here'
   },
 )
+watch([() => props.at, by, find], () => cards.value?.scrollTo({ top: 0 }))
 
 function repair(act: string) {
   if (asked.value !== act) {
@@ -85,55 +118,47 @@ function repair(act: string) {
   <section class="panel tray" aria-label="What to do next">
     <div class="bar">
       <h2><TermedText :text="reach?.name ?? ''" /></h2>
-      <div class="tabs" role="tablist" aria-label="Kind of act">
-        <button
-          v-for="t in tabs"
-          :key="t"
-          type="button"
-          role="tab"
-          class="tab"
-          :aria-selected="tab === t"
-          @click="tab = t"
-        >
-          {{ t }}
-        </button>
-      </div>
+      <v-tabs v-model="tab" aria-label="Kind of act">
+        <v-tab v-for="t in tabs" :key="t" :value="t">{{ t }}</v-tab>
+      </v-tabs>
       <span class="grow"></span>
-      <div v-if="tab === 'Work'" class="grade" role="radiogroup" aria-label="Grade of part">
-        <button
-          v-for="g in ['maker', 'copy'] as const"
-          :key="g"
-          type="button"
-          role="radio"
-          class="key"
-          :aria-checked="grade === g"
-          @click="grade = g"
-        >
-          {{ g === 'maker' ? 'maker’s part' : 'copy' }}
-        </button>
-      </div>
-      <button
+      <ChoiceRow
+        v-if="tab === 'Work'"
+        v-model="grade"
+        label="Grade of part"
+        :items="[
+          { value: 'maker', title: 'maker’s part' },
+          { value: 'copy', title: 'copy' },
+        ]"
+      />
+      <v-btn
         v-if="tab === 'Tests' && bench.mode === 'guided'"
-        type="button"
-        class="key"
         :aria-pressed="next.length > 0"
         :disabled="busy || asking"
         @click="next.length ? (next = []) : askNext()"
       >
         {{ asking ? 'Weighing …' : 'What tells most?' }}
-      </button>
-      <label v-if="tab === 'Tests'" class="find">
-        <span class="sr-only">Find a test</span>
-        <input id="find-test" v-model="find" class="plain" type="search" placeholder="Find a test" autocomplete="off" />
-      </label>
+      </v-btn>
+      <v-text-field
+        v-if="tab === 'Tests'"
+        id="find-test"
+        v-model="find"
+        class="find"
+        density="compact"
+        type="search"
+        label="Find a test"
+        autocomplete="off"
+        :persistent-placeholder="false"
+        single-line
+      />
     </div>
+    <ChoiceRow v-if="tab === 'Tests'" v-model="by" class="by" :items="groups" :label="text('tray.which')" />
     <div v-if="tab === 'Tests'" ref="cards" class="cards" tabindex="0" role="group" aria-label="Tests">
       <template v-for="(group, i) in [near, far]" :key="i">
         <span v-if="i === 1 && near.length && far.length" class="split" aria-hidden="true"></span>
-        <button
+        <v-btn
           v-for="t in group"
           :key="t.id"
-          type="button"
           class="card"
           :class="{ on: chosen === t.id, near: i === 0 }"
           :aria-pressed="chosen === t.id"
@@ -146,16 +171,17 @@ function repair(act: string) {
             }}<template v-if="access[t.id]"> + {{ access[t.id] }} covers</template
             ><template v-if="tells(t.id)">, takes {{ Math.round(tells(t.id)!.halves * 100) }} % off</template></span
           >
-        </button>
+        </v-btn>
       </template>
       <p v-if="hint" class="muted note" role="status">{{ hint }}</p>
-      <p v-if="near.length + far.length === 0" class="muted">No test is called that. Clear the search to see all.</p>
+      <p v-if="near.length + far.length === 0" class="muted">
+        {{ text(find ? 'tray.none-called' : by === 'last' ? 'tray.none-yet' : 'tray.none') }}
+      </p>
     </div>
     <div v-else-if="tab === 'Work'" class="cards" tabindex="0" role="group" aria-label="Work at this reach">
-      <button
+      <v-btn
         v-for="w in work"
         :key="w.id"
-        type="button"
         class="card near"
         :class="{ ask: asked === w.id, makeshift: w.verdict }"
         :disabled="busy"
@@ -166,14 +192,13 @@ function repair(act: string) {
           ><template v-if="w.verdict">makeshift, </template>{{ minutes(w.minutes)
           }}{{ w.cost ? `, ${price(w).toFixed(2)} in parts` : '' }}</span
         >
-      </button>
+      </v-btn>
       <p class="muted small note">A part that was sound costs its money all the same.</p>
     </div>
     <div v-else-if="tab === 'Covers'" class="cards" tabindex="0" role="group" aria-label="Covers">
-      <button
+      <v-btn
         v-for="c in family.covers"
         :key="c.id"
-        type="button"
         class="card near wide"
         :aria-pressed="bench.open.includes(c.id)"
         :disabled="busy"
@@ -181,13 +206,12 @@ function repair(act: string) {
       >
         <b>{{ c.name }}</b>
         <span>{{ bench.open.includes(c.id) ? 'is off; put it back' : `is on. ${c.note}` }}</span>
-      </button>
+      </v-btn>
     </div>
     <div v-else-if="tab === 'Care'" class="cards" tabindex="0" role="group" aria-label="Precautions and other acts">
-      <button
+      <v-btn
         v-for="x in family.actions"
         :key="x.id"
-        type="button"
         class="card"
         :class="{ near: !bench.taken.includes(x.id) }"
         :disabled="busy"
@@ -203,32 +227,27 @@ function repair(act: string) {
               ? minutes(x.minutes)
               : 'as long as it takes'
         }}</span>
-      </button>
+      </v-btn>
     </div>
     <div v-else class="cards" tabindex="0" role="group" aria-label="Let it stand">
-      <button
+      <v-btn
         v-for="m in [1, 5, 15, 60]"
         :key="m"
-        type="button"
         class="card near"
         :disabled="busy"
         @click="emit('event', { kind: 'wait', minutes: m })"
       >
         <b>Let it stand {{ m }} min</b>
         <span>it cools, dries, and breathes</span>
-      </button>
+      </v-btn>
     </div>
   </section>
 </template>
 
 <style scoped>
-.grade {
-  display: flex;
-  gap: 6px;
-}
 .tray {
-  display: grid;
-  grid-template-rows: auto minmax(0, 1fr);
+  display: flex;
+  flex-direction: column;
   gap: 6px;
   padding: 6px 12px 8px;
   min-width: 0;
@@ -243,30 +262,23 @@ h2 {
   font-size: 18px;
   min-width: 84px;
 }
-.tabs {
-  display: flex;
+.tray > :last-child {
+  min-height: 0;
 }
-.tab {
-  border: 0;
-  background: none;
-  color: var(--muted);
-  font: 600 17px/1 var(--label);
-  min-height: 44px;
-  padding: 0 10px;
-  border-bottom: 3px solid transparent;
-  cursor: pointer;
+.by :deep(.v-btn) {
+  padding-inline: 4px;
 }
-.tab[aria-selected='true'] {
-  color: var(--ink);
-  border-color: var(--link);
+@media (min-width: 1200px) {
+  .by :deep(.v-btn.v-btn--density-default) {
+    min-height: 35px;
+  }
 }
 .find {
-  min-width: 0;
-}
-.find input {
-  width: 100%;
+  flex: 0 1 190px;
+  min-width: 150px;
 }
 .cards {
+  flex: 1;
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(146px, 1fr));
   grid-auto-rows: minmax(min-content, max-content);
@@ -278,18 +290,21 @@ h2 {
   scrollbar-width: thin;
   scrollbar-color: var(--gate) transparent;
 }
-.card {
-  display: grid;
-  align-content: center;
+.cards .card {
+  justify-content: start;
   min-height: max-content;
-  gap: 2px;
-  text-align: left;
   padding: 5px 10px;
   border: 1.5px solid var(--line);
   border-radius: 11px;
   background: var(--plaster);
   color: var(--ink);
-  cursor: pointer;
+  text-align: left;
+}
+.card :deep(.v-btn__content) {
+  display: grid;
+  gap: 2px;
+  justify-items: start;
+  justify-content: start;
 }
 .card.wide {
   grid-column: span 2;
@@ -302,15 +317,15 @@ h2 {
   line-height: 1.2;
   color: var(--muted);
 }
-.card.near {
+.cards .card.near {
   border-color: var(--gate);
 }
-.card.on,
-.card[aria-pressed='true'] {
+.cards .card.on,
+.cards .card[aria-pressed='true'] {
   border-color: var(--link);
   box-shadow: inset 0 0 0 1.5px var(--link);
 }
-.card.ask {
+.cards .card.ask {
   background: var(--suspect-bg);
   border-color: var(--suspect);
 }
@@ -324,7 +339,7 @@ h2 {
   align-self: center;
   background: var(--line);
 }
-.makeshift {
+.cards .makeshift {
   border-style: dashed;
 }
 .note {
@@ -337,13 +352,15 @@ h2 {
   }
 }
 @media (max-width: 700px) {
+  .by :deep(.v-btn) {
+    flex: 1 0 19%;
+  }
   .bar {
     flex-wrap: wrap;
     gap: 4px 10px;
   }
-  .find,
-  .find input {
-    width: 100%;
+  .find {
+    flex-basis: 100%;
   }
 }
 </style>

@@ -18,26 +18,15 @@ const blocked = computed(() => props.bench.taken.includes('block-driven'))
       <li v-if="off.length === 0">Every cover and part is on.</li>
       <li v-for="c in off" :key="c.id">
         <span>{{ c.off[0].toUpperCase() + c.off.slice(1) }}.</span>
-        <button
-          type="button"
-          class="key"
-          :disabled="busy"
-          @click="emit('event', { kind: 'cover', cover: c.id, off: false })"
-        >
-          Put it back
-        </button>
+        <v-btn :disabled="busy" @click="emit('event', { kind: 'cover', cover: c.id, off: false })"> Put it back </v-btn>
       </li>
       <li v-if="blocked">
         <span>A block holds the driven part.</span>
-        <button type="button" class="key" :disabled="busy" @click="emit('event', { kind: 'do', do: 'block-driven' })">
-          Take it out
-        </button>
+        <v-btn :disabled="busy" @click="emit('event', { kind: 'do', do: 'block-driven' })"> Take it out </v-btn>
       </li>
       <li v-if="bench.spilt">
         <span>Fuel lies spilt.</span>
-        <button type="button" class="key" :disabled="busy" @click="emit('event', { kind: 'do', do: 'wipe-spill' })">
-          Wipe it up
-        </button>
+        <v-btn :disabled="busy" @click="emit('event', { kind: 'do', do: 'wipe-spill' })"> Wipe it up </v-btn>
       </li>
     </ul>
     <ControlsStrip

@@ -1,6 +1,6 @@
 import { config, mount } from '@vue/test-utils'
-import { beforeEach, describe, expect, it } from 'vitest'
-import { createVuetify } from 'vuetify'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { vuetify } from '@/theme'
 import type { Schema } from '@/api/client'
 import ControlsStrip from './ControlsStrip.vue'
 import InstrumentPanel from './InstrumentPanel.vue'
@@ -37,9 +37,19 @@ const family = {
   faults: [],
   tests: [
     test({}),
-    test({ id: 'run-long', title: 'Run it long', kind: 'run', long: true, reaches: ['jets'], access: [], hazards: [] }),
+    test({
+      id: 'run-long',
+      lateral: '',
+      title: 'Run it long',
+      kind: 'run',
+      long: true,
+      reaches: ['jets'],
+      access: [],
+      hazards: [],
+    }),
     test({
       id: 'jet-look',
+      lateral: 'fuel',
       title: 'Look through the jet',
       kind: 'look',
       reaches: ['jets'],
@@ -85,7 +95,7 @@ const bench = (over: Partial<Schema['Bench']> = {}) =>
     ...over,
   }) as Schema['Bench']
 
-config.global.plugins = [createVuetify()]
+config.global.plugins = [vuetify()]
 beforeEach(() => localStorage.clear())
 
 describe('the ledger', () => {
@@ -139,11 +149,12 @@ describe('a reading of several parts', () => {
   it('writes down a part with its band, and nothing that is half filled in', async () => {
     const w = at()
     await w.get('#reading').setValue('0.15')
-    await w.findAll('[aria-label="Against the sheet"] [role=radio]')[1].trigger('click')
+    await w.findAll('[aria-label="Against the sheet"] button')[1].trigger('click')
     await w.setProps({ bench: bench({ instrument: { ...w.props('bench').instrument!, part: 'ex' }, sheet: [] }) })
-    await w.get('input[aria-label="Exhaust"]').setValue('0.4')
+    expect(w.get('.fields label').text()).toBe('Exhaust')
+    await w.get('#reading').setValue('0.4')
     expect(w.get('button[type=submit]').attributes('disabled')).toBeDefined()
-    await w.get('.bands').findAll('button').at(-1)!.trigger('click')
+    await w.findAll('[aria-label="Against the sheet"] button').at(-1)!.trigger('click')
     await w.get('form').trigger('submit')
     const parts = { ex: { reading: '0.4', unit: 'mm', judged: 'above' } }
     expect(w.emitted('event')?.at(-1)).toEqual([
@@ -166,16 +177,20 @@ describe("the machine's controls", () => {
   })
   it('moves a switch, a lever, a cap, and presses a primer', async () => {
     const w = strip({ switch: 'run', choke: 0, cap: 'tight' })
-    await w.findAll('.throw')[1].trigger('click')
-    await w.findAll('.throw')[0].trigger('click') // where it stands already
-    await w.get('input[type="range"]').setValue('0.5')
-    await w.get('select').setValue('loose')
+    await w.findAll('.pair button')[1].trigger('click')
+    await w.findAll('.pair button')[0].trigger('click') // where it stands already
+    await w.findComponent({ name: 'VSelect' }).setValue('loose')
     await w.get('[aria-label="Press the primer"]').trigger('click')
+    // A lever is told where it comes to rest, once.
+    vi.useFakeTimers()
+    for (let i = 0; i < 5; i++) await w.get('[role="slider"]').trigger('keydown', { key: 'ArrowRight' })
+    await vi.advanceTimersByTimeAsync(400)
+    vi.useRealTimers()
     expect(w.emitted('set')).toEqual([
       ['switch', 'stop'],
-      ['choke', 0.5],
       ['cap', 'loose'],
       ['primer', 1],
+      ['choke', 0.5],
     ])
   })
   it('says a lever in words', () => {
@@ -214,6 +229,22 @@ describe('the tray', () => {
     await w.get('#find-test').setValue('xray')
     expect(w.text()).toContain('Clear the search')
   })
+  it('lists tests by path, by kind, by what is open already, and by what was made last', async () => {
+    const ledger = ['jet-look', 'compression-dry'].map((test, seq) => ({ seq, test })) as Schema['LedgerLine'][]
+    const laterals = [{ id: 'compression', name: 'Compression' }] as Schema['Family']['laterals']
+    const w = mount(TestTray, { props: { family: { ...family, laterals }, bench: bench({ ledger }), at: 'jets' } })
+    const by = async (name: string) => {
+      await w
+        .findAll('.by button')
+        .find((b) => b.text() === name)!
+        .trigger('click')
+      return w.findAll('.card b').map((b) => b.text())
+    }
+    expect(await by('Compr.')).toEqual(['Compression, dry'])
+    expect(await by('Runs')).toEqual(['Run it long'])
+    expect(await by('Open now')).toEqual(['Run it long'])
+    expect(await by('Last')).toEqual(['Compression, dry', 'Look through the jet'])
+  })
   it('asks once more before work that costs', async () => {
     const w = tray('jets')
     await w.findAll('[role="tab"]')[1].trigger('click')
@@ -236,9 +267,9 @@ describe('what is in hand', () => {
   })
   it('sends the set-up of a long run with it', async () => {
     const w = panel({}, 'run-long')
-    await w.get('input[type="number"]').setValue(25)
-    await w.get('select').setValue('1')
-    await w.get('.go .main').trigger('click')
+    await w.findComponent({ name: 'VNumberInput' }).setValue(25)
+    await w.findComponent({ name: 'VSelect' }).setValue(1)
+    await w.get('.go .bg-secondary').trigger('click')
     expect(w.emitted('event')).toEqual([[{ kind: 'take', test: 'run-long', setup: { minutes: 25, load: 'none' } }]])
   })
   const gauge = {
@@ -256,12 +287,12 @@ describe('what is in hand', () => {
     expect(write().attributes('disabled')).toBeDefined()
     await w.get('#reading').setValue(' 62 ')
     await w
-      .findAll('[role="radio"]')
+      .findAll('.fields button')
       .find((b) => b.text() === 'psi')!
       .trigger('click')
     expect(write().attributes('disabled')).toBeDefined()
     await w
-      .findAll('[role="radio"]')
+      .findAll('.fields button')
       .find((b) => b.text() === 'In band')!
       .trigger('click')
     expect(write().attributes('disabled')).toBeUndefined()
@@ -283,7 +314,7 @@ describe('what is in hand', () => {
       ledger: [{ seq: 1, at_min: 3, kind: 'take', title: '', result: '', waiting: true }],
     })
     expect(w.text()).toContain('What do you call it?')
-    await w.findAll('.names .key')[1].trigger('click')
+    await w.findAll('.names button')[1].trigger('click')
     expect(w.emitted('event')).toEqual([[{ kind: 'entry', word: 'part' }]])
   })
 })

@@ -1,3 +1,4 @@
+import { useEventListener, useTimeoutFn } from '@vueuse/core'
 import { onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { api, ask, Refusal, type Schema } from '@/api/client'
 import { useSession } from '@/session/session'
@@ -40,7 +41,8 @@ export function useBench(attempt: string) {
   const notice = ref('')
   const offline = ref(false)
   const busy = ref(false)
-  let timer: ReturnType<typeof setTimeout> | undefined
+  const pause = ref(RETRY_MS)
+  const retry = useTimeoutFn(() => void (bench.value ? send() : load()), pause, { immediate: false })
   const others = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel(`zanjero.${attempt}`)
   const path = { params: { path: { attempt } } }
 
@@ -61,8 +63,8 @@ export function useBench(attempt: string) {
     if (session.noticed(r)) return true // until the sign-in
     if (!r.away) return false
     offline.value = true
-    clearTimeout(timer)
-    timer = setTimeout(() => void (bench.value ? send() : load()), Math.max(RETRY_MS, 1000 * r.retryAfter))
+    pause.value = Math.max(RETRY_MS, 1000 * r.retryAfter)
+    retry.start()
     return true
   }
 
@@ -125,15 +127,15 @@ export function useBench(attempt: string) {
   const catchUp = () => void (busy.value || queue.value.length > 0 || load())
   if (others) others.onmessage = (m) => bench.value && m.data > bench.value.seq && catchUp()
   const onFocus = () => document.visibilityState === 'visible' && catchUp()
-  document.addEventListener('visibilitychange', onFocus)
+  useEventListener(document, 'visibilitychange', onFocus)
+  // The device says that it is back: no need to wait for the next try.
+  useEventListener(window, 'online', () => offline.value && void (bench.value ? send() : load()))
   const stopWatch = watch(
     () => session.ended,
     (ended) => !ended && void (bench.value ? send() : load()),
   )
   onScopeDispose(() => {
-    clearTimeout(timer)
     others?.close()
-    document.removeEventListener('visibilitychange', onFocus)
     stopWatch()
   })
 

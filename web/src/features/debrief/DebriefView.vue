@@ -88,9 +88,6 @@ function point(seq: number) {
   const i = a.value.points.findLastIndex((p) => p.seq <= seq)
   if (i >= 0) at.value = i
 }
-function scrub(e: Event) {
-  at.value = Number((e.target as HTMLInputElement).value)
-}
 const print = () => window.print()
 </script>
 
@@ -100,9 +97,9 @@ const print = () => window.print()
       <h1>Debrief</h1>
       <span class="muted">job {{ d.job_number }} · {{ d.machine_name }} {{ d.machine_code }} · {{ d.apprentice }}</span>
       <span class="grow"></span>
-      <router-link class="key no-print link" :to="`/debrief/${attempt}/inside`">Look inside</router-link>
-      <button type="button" class="key no-print" @click="print">Print</button>
-      <router-link class="key no-print link" :to="session.home">Done</router-link>
+      <v-btn class="no-print" :to="`/debrief/${attempt}/inside`">Look inside</v-btn>
+      <v-btn class="no-print" @click="print">Print</v-btn>
+      <v-btn class="no-print" :to="session.home">Done</v-btn>
     </div>
 
     <section class="verdict panel" :class="{ good }" aria-label="Verdict">
@@ -146,20 +143,17 @@ const print = () => window.print()
           </div>
           <EvidenceCurve :points="a.points" :at="at" @at="at = $event" />
           <div class="row scrub no-print">
-            <button type="button" class="key" :disabled="at === 0" aria-label="Step back" @click="at--">←</button>
-            <input
-              type="range"
-              min="0"
-              :max="a.points.length - 1"
-              :value="at"
+            <v-btn :disabled="at === 0" aria-label="Step back" @click="at--">←</v-btn>
+            <v-slider
+              v-model="at"
               class="grow"
-              aria-label="Step"
-              :aria-valuetext="stepText(here)"
-              @input="scrub"
+              name="Step"
+              :min="0"
+              :max="a.points.length - 1"
+              :step="1"
+              :value-format="() => stepText(here)"
             />
-            <button type="button" class="key" :disabled="at === a.points.length - 1" aria-label="Step on" @click="at++">
-              →
-            </button>
+            <v-btn :disabled="at === a.points.length - 1" aria-label="Step on" @click="at++"> → </v-btn>
             <span class="figure step">{{ here?.minutes }} min · {{ stepText(here) }}</span>
           </div>
         </section>
@@ -167,7 +161,7 @@ const print = () => window.print()
           <h2>Readings</h2>
           <p v-if="a.readings.length === 0" class="muted">None was written down.</p>
           <div v-else class="scroll" tabindex="0" role="region" aria-label="Readings">
-            <table>
+            <v-table>
               <thead>
                 <tr>
                   <th>Test</th>
@@ -181,10 +175,10 @@ const print = () => window.print()
               <tbody>
                 <tr v-for="r in a.readings" :key="`${r.seq}${r.part ?? ''}`">
                   <td>
-                    <button type="button" class="to" @click="point(r.taken_at)">
+                    <v-btn variant="text" class="to" @click="point(r.taken_at)">
                       {{ nameOf('test', r.test, 'title')
                       }}{{ r.part ? `, ${nameOf('part', r.part).toLowerCase()}` : '' }}
-                    </button>
+                    </v-btn>
                   </td>
                   <td class="figure">{{ told(r.shown) }}</td>
                   <td class="figure">{{ told(r.would_have) }}</td>
@@ -206,7 +200,7 @@ const print = () => window.print()
                   </td>
                 </tr>
               </tbody>
-            </table>
+            </v-table>
           </div>
         </section>
         <section v-for="s in a.sections" :key="s.id" class="panel">
@@ -219,7 +213,7 @@ const print = () => window.print()
               <span class="sign" aria-hidden="true">{{ r.good ? '✓' : '✕' }}</span>
               <span class="sr-only">{{ r.good ? 'Good: ' : 'Short: ' }}</span>
               <span class="grow">{{ reason(r) }}</span>
-              <button v-if="r.seq >= 0" type="button" class="to no-print" @click="point(r.seq)">see the step</button>
+              <v-btn v-if="r.seq >= 0" variant="text" class="to no-print" @click="point(r.seq)">see the step</v-btn>
             </li>
           </ul>
         </section>
@@ -259,7 +253,7 @@ const print = () => window.print()
         </section>
         <section class="panel">
           <h2>Where the suspects stood at the end</h2>
-          <table class="stand">
+          <v-table class="stand">
             <thead>
               <tr>
                 <th>Fault</th>
@@ -276,7 +270,7 @@ const print = () => window.print()
                 <td class="figure">{{ pct(s.valid) }}</td>
               </tr>
             </tbody>
-          </table>
+          </v-table>
           <p class="small muted">
             Shown against written is misreading. Written against the last column is a set-up error carried into
             reasoning.
@@ -335,11 +329,6 @@ const print = () => window.print()
 </template>
 
 <style scoped>
-.link {
-  text-decoration: none;
-  display: grid;
-  place-items: center;
-}
 .verdict {
   display: grid;
   grid-template-columns: 150px minmax(0, 1fr) 330px;
@@ -398,10 +387,6 @@ const print = () => window.print()
   grid-template-columns: minmax(0, 1.75fr) minmax(0, 1fr);
   gap: 12px;
 }
-.scrub input {
-  height: 44px;
-  accent-color: #17606c;
-}
 .step {
   min-width: 210px;
   font-size: 17px;
@@ -455,19 +440,13 @@ td.bad {
   background: var(--condemned-bg);
   color: var(--condemned-ink);
 }
-.to {
-  border: 0;
-  background: none;
+.stack .to {
+  min-height: 24px;
   padding: 2px 0;
   color: var(--link);
   font: inherit;
   text-align: left;
   text-decoration: underline;
-  cursor: pointer;
-  white-space: nowrap;
-}
-td .to {
-  white-space: normal;
 }
 .reasons,
 .plain-list {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { useIntervalFn } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
 import type { Schema } from '@/api/client'
 import CutawayDrawing from './CutawayDrawing.vue'
 
@@ -11,24 +12,23 @@ const playing = ref(false)
 const frames = computed(() => props.film.frames)
 const last = computed(() => frames.value.length - 1)
 const frame = computed(() => frames.value[Math.min(at.value, last.value)])
-let timer: ReturnType<typeof setInterval> | undefined
+const reel = useIntervalFn(
+  () => {
+    if (at.value >= last.value) playing.value = false
+    else at.value++
+  },
+  120,
+  { immediate: false },
+)
 function play() {
   if (at.value >= last.value) at.value = 0
   playing.value = true
 }
-watch(playing, (on) => {
-  clearInterval(timer)
-  if (on)
-    timer = setInterval(() => {
-      if (at.value >= last.value) playing.value = false
-      else at.value++
-    }, 120)
-})
+watch(playing, (on) => (on ? reel.resume() : reel.pause()))
 watch(
   () => props.film,
   () => ((at.value = 0), (playing.value = false)),
 )
-onBeforeUnmount(() => clearInterval(timer))
 
 const lines = [
   { id: 'rpm', name: 'speed', unit: 'rpm', of: (f: Schema['Frame']) => f.rpm, digits: 0 },
@@ -53,21 +53,21 @@ function path(of: (f: Schema['Frame']) => number) {
     <section class="panel">
       <CutawayDrawing :family="film.family" :frame="frame" />
       <div class="row play">
-        <button type="button" class="key main" @click="playing ? (playing = false) : play()">
+        <main-btn @click="playing ? (playing = false) : play()">
           {{ playing ? 'Pause' : 'Play' }}
-        </button>
-        <button type="button" class="key" aria-label="A step back" :disabled="at === 0" @click="at--">←</button>
-        <input
-          v-model.number="at"
-          type="range"
-          min="0"
+        </main-btn>
+        <v-btn aria-label="A step back" :disabled="at === 0" @click="at--">←</v-btn>
+        <v-slider
+          v-model="at"
+          class="grow"
+          name="Moment"
+          :min="0"
           :max="last"
-          step="1"
-          aria-label="Moment"
-          :aria-valuetext="`${frame.minute.toFixed(1)} minutes`"
-          @input="playing = false"
+          :step="1"
+          :value-format="() => `${frame.minute.toFixed(1)} minutes`"
+          @start="playing = false"
         />
-        <button type="button" class="key" aria-label="A step on" :disabled="at >= last" @click="at++">→</button>
+        <v-btn aria-label="A step on" :disabled="at >= last" @click="at++">→</v-btn>
         <span class="figure when">{{ frame.minute.toFixed(1) }} min</span>
       </div>
     </section>
@@ -94,11 +94,6 @@ function path(of: (f: Schema['Frame']) => number) {
 }
 .play {
   margin-top: 8px;
-}
-.play input {
-  flex: 1;
-  min-height: 44px;
-  accent-color: var(--link);
 }
 .when {
   min-width: 74px;

@@ -76,40 +76,45 @@ watch(
   <div class="page stack">
     <div class="row wrap">
       <h1 class="grow">Inside{{ film ? `: ${film.name}` : '' }}</h1>
-      <router-link v-if="attempt" class="key link" :to="`/debrief/${attempt}`">Back to the debrief</router-link>
+      <v-btn v-if="attempt" :to="`/debrief/${attempt}`">Back to the debrief</v-btn>
     </div>
     <section v-if="!attempt && machines.data.value" class="panel choose" aria-label="What to show">
-      <label class="field"
-        >Machine
-        <select v-model="lesson.machine" class="plain" @change="lesson.fault = ''">
-          <option v-for="m in machines.data.value" :key="m.id" :value="m.id">{{ m.name }} {{ m.code }}</option>
-        </select>
-      </label>
-      <label class="field"
-        >What is wrong with it
-        <select v-model="lesson.fault" class="plain">
-          <option value="">nothing: a sound one</option>
-          <option v-for="f in faults" :key="f.id" :value="f.id">{{ f.name }}</option>
-        </select>
-      </label>
-      <label class="field"
-        >How far gone
-        <input v-model.number="lesson.severity" type="range" min="0.1" max="1" step="0.05" :disabled="!graded" />
-      </label>
-      <label class="field"
-        >Minutes <input v-model.number="lesson.minutes" class="plain" type="number" min="1" max="30"
-      /></label>
-      <label class="field"
-        >Load
-        <select v-model="lesson.load" class="plain">
-          <option value="test">working load</option>
-          <option value="none">no load</option>
-          <option value="idle">idling</option>
-        </select>
-      </label>
-      <button type="button" class="key main" :disabled="working" @click="show">
+      <v-select
+        v-model="lesson.machine"
+        label="Machine"
+        :items="machines.data.value.map((m) => ({ title: `${m.name} ${m.code}`, value: m.id }))"
+        @update:model-value="lesson.fault = ''"
+      />
+      <v-autocomplete
+        v-model="lesson.fault"
+        label="What is wrong with it"
+        :items="[{ title: 'nothing: a sound one', value: '' }, ...faults.map((f) => ({ title: f.name, value: f.id }))]"
+      />
+      <div class="gone">
+        <span class="muted">How far gone</span>
+        <v-slider
+          v-model="lesson.severity"
+          name="How far gone"
+          :min="0.1"
+          :max="1"
+          :step="0.05"
+          :disabled="!graded"
+          :value-format="({ value }) => `${Math.round(value * 100)} %`"
+        />
+      </div>
+      <v-number-input v-model="lesson.minutes" label="Minutes" :min="1" :max="30" />
+      <v-select
+        v-model="lesson.load"
+        label="Load"
+        :items="[
+          { title: 'working load', value: 'test' },
+          { title: 'no load', value: 'none' },
+          { title: 'idling', value: 'idle' },
+        ]"
+      />
+      <main-btn :disabled="working" @click="show">
         {{ working ? 'Running it …' : 'Run it' }}
-      </button>
+      </main-btn>
     </section>
     <p v-if="attempt" class="muted">
       The machine as it came in, started as a master would start it. All of it is worked out by the model.
@@ -124,16 +129,11 @@ watch(
   display: grid;
   grid-template-columns: 1.2fr 1.6fr 1fr 90px 1fr auto;
   gap: 12px;
-  align-items: end;
+  align-items: center;
 }
-.choose input[type='range'] {
-  min-height: 44px;
-  accent-color: var(--link);
-}
-.link {
-  text-decoration: none;
+.gone {
   display: grid;
-  place-items: center;
+  font: 600 14px/1 var(--label);
 }
 @media (max-width: 900px) {
   .choose {

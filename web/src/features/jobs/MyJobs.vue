@@ -37,7 +37,7 @@ const open = computed(() => listed.value.filter((j) => !done.value.includes(j) &
             <span class="figure">{{
               j.state === 'new' ? `${j.limit_minutes} min allowed` : `${j.minutes} of ${j.limit_minutes} min used`
             }}</span>
-            <span class="key main">{{ j.state === 'new' ? 'Take the job' : 'Go on' }}</span>
+            <main-btn tag="span">{{ j.state === 'new' ? 'Take the job' : 'Go on' }}</main-btn>
           </div>
         </router-link>
         <p v-if="open.length === 0" class="panel">
@@ -61,18 +61,12 @@ const open = computed(() => listed.value.filter((j) => !done.value.includes(j) &
             <span class="cls">{{ text(j.state === 'marking' ? 'state.marking' : `class.${j.class}`) }}</span>
             <span class="figure">{{ j.state === 'marking' ? '' : `${j.mark} of ${j.of}` }}</span>
             <span class="muted">{{ j.minutes }} min</span>
-            <router-link class="key" :to="`/debrief/${j.id}`">Debrief</router-link>
+            <v-btn :to="`/debrief/${j.id}`">Debrief</v-btn>
           </li>
         </ul>
-        <button
-          v-if="jobs.hasNextPage.value"
-          type="button"
-          class="key"
-          :disabled="jobs.isFetchingNextPage.value"
-          @click="jobs.fetchNextPage()"
-        >
+        <v-btn v-if="jobs.hasNextPage.value" :disabled="jobs.isFetchingNextPage.value" @click="jobs.fetchNextPage()">
           Show earlier jobs
-        </button>
+        </v-btn>
       </section>
     </template>
   </div>
@@ -111,11 +105,6 @@ const open = computed(() => listed.value.filter((j) => !done.value.includes(j) &
 .foot .figure {
   font-size: 17px;
 }
-.foot .key {
-  display: grid;
-  place-items: center;
-  padding-inline: 18px;
-}
 ul {
   list-style: none;
   padding: 0;
@@ -128,11 +117,6 @@ li {
   align-items: center;
   padding: 6px 0;
   border-top: 1px solid var(--line-soft);
-}
-li .key {
-  text-decoration: none;
-  display: grid;
-  place-items: center;
 }
 .cls {
   text-transform: capitalize;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { watchDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, Refusal, type Schema } from '@/api/client'
@@ -83,30 +84,26 @@ const spec = computed<Schema['JobSpec']>(() => {
 const preview = ref<Schema['Preview'] | null>(null)
 const trouble = ref<Refusal | null>(null)
 const working = ref(false)
-let timer: ReturnType<typeof setTimeout> | undefined
 let turn = 0
-watch(
+watchDebounced(
   [spec, () => session.ended],
-  () => {
-    clearTimeout(timer)
+  async () => {
     if (!spec.value.machine_id || session.ended) return
-    timer = setTimeout(async () => {
-      const mine = ++turn
-      working.value = true
-      try {
-        const p = await ask(api.POST('/api/preview', { body: spec.value }))
-        if (mine === turn) {
-          preview.value = p
-          trouble.value = null
-        }
-      } catch (e) {
-        if (mine === turn && !session.noticed(e)) trouble.value = e as Refusal
-      } finally {
-        if (mine === turn) working.value = false
+    const mine = ++turn
+    working.value = true
+    try {
+      const p = await ask(api.POST('/api/preview', { body: spec.value }))
+      if (mine === turn) {
+        preview.value = p
+        trouble.value = null
       }
-    }, 350)
+    } catch (e) {
+      if (mine === turn && !session.noticed(e)) trouble.value = e as Refusal
+    } finally {
+      if (mine === turn) working.value = false
+    }
   },
-  { immediate: true, deep: true },
+  { debounce: 350, immediate: true, deep: true },
 )
 const truth = computed(() => {
   const p = preview.value?.complaint_true
@@ -144,6 +141,11 @@ async function set() {
   }
 }
 const only = ref(true)
+const modes = [
+  { value: 'open', title: 'Open: the bench says nothing' },
+  { value: 'guided', title: 'Guided: missing precautions are named' },
+  { value: 'exam', title: 'Exam: and the time is a limit' },
+]
 const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.value || r.differs))
 </script>
 
@@ -151,21 +153,19 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
   <div class="page stack">
     <div class="row wrap">
       <h1 class="grow">Set a job</h1>
-      <button type="button" class="key" @click="draft = { ...blank(), machine_id: draft.machine_id }">
-        Begin anew
-      </button>
+      <v-btn @click="draft = { ...blank(), machine_id: draft.machine_id }"> Begin anew </v-btn>
     </div>
     <div v-if="fam && machine" class="cols">
       <div class="stack">
         <section class="panel stack">
           <div class="row wrap">
             <h2 class="grow">Hide the fault</h2>
-            <label class="field inline"
-              >Machine
-              <select v-model="draft.machine_id" class="plain">
-                <option v-for="m in machines.data.value" :key="m.id" :value="m.id">{{ m.name }} {{ m.code }}</option>
-              </select>
-            </label>
+            <v-select
+              v-model="draft.machine_id"
+              class="which"
+              label="Machine"
+              :items="(machines.data.value ?? []).map((m) => ({ title: `${m.name} ${m.code}`, value: m.id }))"
+            />
           </div>
           <LateralBoard
             class="board"
@@ -180,16 +180,9 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
           />
           <div class="here">
             <b class="figure">{{ fam.reaches.find((r) => r.id === at)?.name }}</b>
-            <button
-              v-for="f in faultsHere"
-              :key="f.id"
-              type="button"
-              class="key"
-              :aria-pressed="!!hidden(f.id)"
-              @click="hide(f.id)"
-            >
+            <v-btn v-for="f in faultsHere" :key="f.id" :aria-pressed="!!hidden(f.id)" @click="hide(f.id)">
               {{ f.name }}
-            </button>
+            </v-btn>
             <span v-if="faultsHere.length === 0" class="muted"
               >Nothing to hide here yet. Faults can be hidden at:
               {{
@@ -203,80 +196,63 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
           <div v-for="f in draft.faults" :key="f.id" class="fault">
             <b>{{ kind(f.id)?.name }}</b>
             <template v-if="kind(f.id)?.graded">
-              <input
-                v-model.number="f.severity"
-                type="range"
-                min="0.05"
-                max="1"
-                step="0.05"
-                :aria-label="`How far gone: ${kind(f.id)?.name}`"
+              <v-slider
+                v-model="f.severity"
+                class="gone"
+                color="error"
+                :min="0.05"
+                :max="1"
+                :step="0.05"
+                :name="`How far gone: ${kind(f.id)?.name}`"
+                :value-format="({ value }) => `${Math.round(value * 100)} %`"
               />
               <span class="figure">{{ Math.round(f.severity * 100) }} %</span>
             </template>
             <span v-else class="muted">there or not there</span>
-            <select
+            <v-select
               v-if="kind(f.id)?.modes.length"
               v-model="f.mode"
-              class="plain mode"
+              class="mode"
+              density="compact"
               :aria-label="`Which way: ${kind(f.id)?.name}`"
-            >
-              <option v-for="m in kind(f.id)?.modes" :key="m" :value="m">{{ m.replaceAll('-', ' ') }}</option>
-            </select>
-            <select
+              :items="kind(f.id)?.modes.map((m) => ({ title: m.replaceAll('-', ' '), value: m }))"
+            />
+            <v-select
               v-if="kind(f.id)?.causes.length"
-              v-model="f.cause"
-              class="plain mode"
+              :model-value="f.cause ?? ''"
+              class="mode"
+              density="compact"
               :aria-label="`What led to it: ${kind(f.id)?.name}`"
-            >
-              <option :value="undefined">cause left open</option>
-              <option v-for="c in kind(f.id)?.causes" :key="c" :value="c">{{ causeName(c) }}</option>
-            </select>
-            <button type="button" class="key" @click="hide(f.id)">Take out</button>
+              :items="[
+                { title: 'cause left open', value: '' },
+                ...(kind(f.id)?.causes ?? []).map((c) => ({ title: causeName(c), value: c })),
+              ]"
+              @update:model-value="f.cause = $event || undefined"
+            />
+            <v-btn @click="hide(f.id)">Take out</v-btn>
           </div>
           <p v-if="problem('faults')" class="hint"><ProblemText :of="problem('faults')!" /></p>
         </section>
         <section class="panel stack">
           <h2>The job card</h2>
-          <label class="field"
-            >The customer's words <textarea v-model="draft.words" class="plain" rows="2" maxlength="600"></textarea>
-          </label>
-          <div>
-            <label class="field"
-              >What the words come to
-              <select v-model="draft.claim" class="plain">
-                <option value="" disabled>choose a symptom</option>
-                <option v-for="c in fam.complaints" :key="c.id" :value="c.id">{{ c.name }}</option>
-              </select>
-            </label>
-          </div>
-          <label class="field"
-            >History <textarea v-model="draft.history" class="plain" rows="2" maxlength="2000"></textarea>
-          </label>
+          <v-textarea v-model="draft.words" label="The customer's words" maxlength="600" />
+          <v-select
+            :model-value="draft.claim || null"
+            label="What the words come to"
+            placeholder="choose a symptom"
+            :items="fam.complaints.map((c) => ({ title: c.name, value: c.id }))"
+            @update:model-value="draft.claim = $event ?? ''"
+          />
+          <v-textarea v-model="draft.history" label="History" maxlength="2000" />
           <div class="four">
-            <label class="field"
-              >Minutes <input v-model.number="draft.limit_minutes" class="plain" type="number" min="10" max="600"
-            /></label>
-            <label class="field"
-              >Money <input v-model.number="draft.limit_money" class="plain" type="number" min="0" step="0.5"
-            /></label>
-            <label class="field"
-              >Air, °C <input v-model.number="draft.temperature_c" class="plain" type="number" min="-40" max="55"
-            /></label>
-            <label class="field"
-              >Altitude, m
-              <input v-model.number="draft.altitude_m" class="plain" type="number" min="-430" max="5000" step="50"
-            /></label>
+            <v-number-input v-model="draft.limit_minutes" label="Minutes" :min="10" :max="600" />
+            <v-number-input v-model="draft.limit_money" label="Money" :min="0" :precision="2" />
+            <v-number-input v-model="draft.temperature_c" label="Air, °C" :min="-40" :max="55" />
+            <v-number-input v-model="draft.altitude_m" label="Altitude, m" :min="-430" :max="5000" :step="50" />
           </div>
-          <div class="row wrap given">
-            <label class="field"
-              >How it is given
-              <select v-model="draft.mode" class="plain">
-                <option value="open">Open: the bench says nothing</option>
-                <option value="guided">Guided: missing precautions are named</option>
-                <option value="exam">Exam: and the time is a limit</option>
-              </select>
-            </label>
-            <label class="check"><input v-model="draft.proper_only" type="checkbox" /> no makeshift repairs</label>
+          <div class="row wrap">
+            <v-select v-model="draft.mode" class="grow" label="How it is given" :items="modes" />
+            <v-checkbox v-model="draft.proper_only" label="no makeshift repairs" />
           </div>
         </section>
       </div>
@@ -284,14 +260,14 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
         <section class="panel stack">
           <div class="row">
             <h2 class="grow">What an apprentice will find</h2>
-            <label class="check small"><input v-model="only" type="checkbox" /> only what differs</label>
+            <v-checkbox v-model="only" label="only what differs" />
           </div>
           <p v-if="preview?.does" class="does">
             Cold, on choke, it <b>{{ preview.does }}</b>.
           </p>
           <p class="truth" :class="truth.cls" role="status">{{ truth.text }}</p>
           <p v-if="trouble" class="hint" role="alert"><ProblemText :of="trouble" /></p>
-          <table>
+          <v-table density="compact">
             <thead>
               <tr>
                 <th>Test</th>
@@ -317,15 +293,19 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
                 </td>
               </tr>
             </tbody>
-          </table>
+          </v-table>
           <p class="small muted">Each test on a fresh machine, set up as a master would.</p>
         </section>
         <section class="panel stack">
           <h2>Give it to</h2>
           <div class="row wrap">
-            <label v-for="p in apprentices.data.value" :key="p.id" class="check"
-              ><input v-model="draft.apprentices" type="checkbox" :value="p.id" /> {{ p.display_name }}</label
-            >
+            <v-checkbox
+              v-for="p in apprentices.data.value"
+              :key="p.id"
+              v-model="draft.apprentices"
+              :value="p.id"
+              :label="p.display_name"
+            />
           </div>
           <p
             v-for="p in preview?.problems.filter((x) => !x.path.startsWith('faults')) ?? []"
@@ -339,9 +319,9 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
               <ProblemText :of="p" />
             </p>
           </div>
-          <button type="button" class="key main big" :disabled="!can || busy" @click="set">
+          <main-btn class="big" :disabled="!can || busy" @click="set">
             {{ draft.apprentices.length ? 'Set the job and give it out' : 'Set the job' }}
-          </button>
+          </main-btn>
         </section>
       </div>
     </div>
@@ -358,14 +338,8 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
   grid-template-columns: minmax(0, 1.8fr) minmax(0, 1fr);
   gap: 14px;
 }
-.inline {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-}
-.inline select {
-  width: 220px;
-  margin: 0;
+.which {
+  flex: 0 0 260px;
 }
 .board {
   height: 300px;
@@ -390,13 +364,11 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
 .fault b {
   flex: 1 1 180px;
 }
-.fault input {
+.gone {
   flex: 1 1 160px;
-  height: 44px;
-  accent-color: var(--condemned);
 }
 .mode {
-  width: auto !important;
+  flex: 0 0 170px;
 }
 .fault .muted {
   color: inherit;
@@ -443,17 +415,6 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
 }
 .hint::first-letter {
   text-transform: uppercase;
-}
-.check {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  min-height: 44px;
-}
-.check input {
-  width: 20px;
-  height: 20px;
-  accent-color: #17606c;
 }
 .does {
   font-size: 16.5px;

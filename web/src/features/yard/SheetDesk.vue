@@ -5,7 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask, Refusal } from '@/api/client'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import { useSession } from '@/session/session'
-import { sentence } from '@/words/words'
+import { capital, explain, sentence } from '@/words/words'
 import { entriesOf, rowsOf, useSheetCheck, type Draft } from './useSheet'
 import ProblemText from '@/words/ProblemText.vue'
 
@@ -75,6 +75,10 @@ const groups = computed(() =>
     }))
     .filter((g) => g.kinds.length),
 )
+const sources = computed(() => [
+  ...(form.data.value?.families ?? []).map((f) => ({ title: `the family: ${f.name}`, value: f.id })),
+  ...(machines.data.value ?? []).map((m) => ({ title: `a copy of ${m.name} ${m.code}`, value: m.id })),
+])
 const plain = (w: string) => w.replaceAll('-', ' ')
 /** The first few figures of a list, by name. */
 function named(paths: string[]) {
@@ -97,6 +101,11 @@ const verdict = computed(() => {
 const busy = ref(false)
 const refusal = ref<Refusal | null>(null)
 const refused = (path: string) => refusal.value?.all.find((p) => p.path === path) ?? problem(path)
+/** What is refused of a field, as its message. */
+function wrong(path: string) {
+  const p = refused(path)
+  return p ? `${capital(explain(p).what)}. ${capital(explain(p).mend)}.` : undefined
+}
 async function keep() {
   if (!draft.value) return
   busy.value = true
@@ -137,29 +146,37 @@ async function anew() {
     <template v-else>
       <div class="row wrap">
         <h1 class="grow">{{ id ? `${machine?.name} ${machine?.code}: service sheet` : 'Add a machine' }}</h1>
-        <label v-if="!id" class="field inline"
-          >Made from
-          <select class="plain" :value="draft.family" @change="from(($event.target as HTMLSelectElement).value)">
-            <option v-for="f in form.data.value.families" :key="f.id" :value="f.id">the family: {{ f.name }}</option>
-            <option v-for="m in machines.data.value" :key="m.id" :value="m.id">
-              a copy of {{ m.name }} {{ m.code }}
-            </option>
-          </select>
-        </label>
+        <v-select
+          v-if="!id"
+          class="made"
+          label="Made from"
+          :model-value="draft.family"
+          :items="sources"
+          @update:model-value="from($event)"
+        />
       </div>
       <section class="panel head" aria-label="The machine">
-        <label class="field"
-          >Name <input v-model="draft.name" class="plain" maxlength="40" autocomplete="off" />
-          <span v-if="refused('name')" class="wrong"><ProblemText :of="refused('name')!" /></span>
-        </label>
-        <label class="field"
-          >Code <input v-model="draft.code" class="plain" maxlength="12" autocomplete="off" />
-          <span v-if="refused('code')" class="wrong"><ProblemText :of="refused('code')!" /></span>
-        </label>
-        <label class="field"
-          >What it does <input v-model="draft.duty" class="plain" maxlength="160" autocomplete="off" />
-          <span v-if="refused('duty')" class="wrong"><ProblemText :of="refused('duty')!" /></span>
-        </label>
+        <v-text-field
+          v-model="draft.name"
+          label="Name"
+          maxlength="40"
+          autocomplete="off"
+          :error-messages="wrong('name')"
+        />
+        <v-text-field
+          v-model="draft.code"
+          label="Code"
+          maxlength="12"
+          autocomplete="off"
+          :error-messages="wrong('code')"
+        />
+        <v-text-field
+          v-model="draft.duty"
+          label="What it does"
+          maxlength="160"
+          autocomplete="off"
+          :error-messages="wrong('duty')"
+        />
         <p class="muted small family">
           {{ form.data.value.family_name }}. Jobs that are set already keep the sheet they were set with.
         </p>
@@ -179,36 +196,43 @@ async function anew() {
           :class="{ touched: touched(k.id) }"
         >
           <span class="name">{{ k.name }}</span>
-          <select v-if="k.words.length > 1" v-model="draft.rows[k.id].word" class="plain word" :aria-label="k.name">
-            <option v-for="w in k.words" :key="w" :value="w">{{ plain(w) }}</option>
-          </select>
+          <v-select
+            v-if="k.words.length > 1"
+            v-model="draft.rows[k.id].word"
+            class="word"
+            density="compact"
+            :aria-label="k.name"
+            :items="k.words.map((w) => ({ title: plain(w), value: w }))"
+          />
           <span v-else-if="k.words.length" class="word figure only">{{ plain(k.words[0]) }}</span>
           <template v-else>
-            <input
+            <v-text-field
               v-model="draft.rows[k.id].low"
-              class="plain end"
+              class="end"
+              density="compact"
               inputmode="decimal"
               maxlength="40"
               :aria-label="`${k.name}, low or single figure`"
-              :aria-invalid="!!refused(k.id)"
+              :error="!!refused(k.id)"
             />
-            <input
+            <v-text-field
               v-model="draft.rows[k.id].high"
-              class="plain end"
+              class="end"
+              density="compact"
               inputmode="decimal"
               maxlength="40"
               placeholder="–"
               :aria-label="`${k.name}, high`"
-              :aria-invalid="!!refused(k.id)"
+              :error="!!refused(k.id)"
             />
-            <select
+            <v-select
               v-if="k.units.length > 1"
               v-model="draft.rows[k.id].unit"
-              class="plain unit"
+              class="unit"
+              density="compact"
               :aria-label="`${k.name}, unit`"
-            >
-              <option v-for="u in k.units" :key="u" :value="u">{{ u }}</option>
-            </select>
+              :items="k.units"
+            />
             <span v-else class="unit figure">{{ k.units[0] }}</span>
           </template>
           <span class="reads">
@@ -219,9 +243,10 @@ async function anew() {
               }}</span>
             </template>
           </span>
-          <input
+          <v-text-field
             v-model="draft.rows[k.id].source"
-            class="plain source"
+            class="source"
+            density="compact"
             maxlength="200"
             :aria-label="`${k.name}, where it comes from`"
           />
@@ -234,31 +259,20 @@ async function anew() {
       </p>
       <div class="foot">
         <p class="truth" :class="verdict.cls" role="status">{{ verdict.text }}</p>
-        <button type="button" class="key" :disabled="!changed || busy" @click="anew">
+        <v-btn :disabled="!changed || busy" @click="anew">
           {{ id ? 'Put back as stored' : 'Begin anew' }}
-        </button>
-        <button
-          type="button"
-          class="key main"
-          :disabled="busy || working || !changed || (check?.problems.length ?? 1) > 0"
-          @click="keep"
-        >
+        </v-btn>
+        <main-btn :disabled="busy || working || !changed || (check?.problems.length ?? 1) > 0" @click="keep">
           {{ id ? 'Keep the sheet' : 'Add it to the yard' }}
-        </button>
+        </main-btn>
       </div>
     </template>
   </div>
 </template>
 
 <style scoped>
-.inline {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-}
-.inline select {
-  margin: 0;
-  width: 330px;
+.made {
+  flex: 0 0 360px;
 }
 .head {
   display: grid;
@@ -271,7 +285,7 @@ async function anew() {
 }
 .line {
   display: grid;
-  grid-template-columns: 222px 84px 84px 104px 188px minmax(0, 1fr);
+  grid-template-columns: 222px 84px 84px 120px 184px minmax(0, 1fr);
   gap: 6px 8px;
   align-items: center;
   padding: 4px 0;
@@ -303,12 +317,14 @@ async function anew() {
 .touched .name {
   border-left-color: var(--water-2);
 }
-.end {
+.end :deep(input) {
   text-align: right;
   font: 600 17px/1.2 var(--label);
 }
-.end[aria-invalid='true'] {
-  border-color: var(--condemned);
+.end :deep(.v-field),
+.unit :deep(.v-field) {
+  --v-field-padding-start: 8px;
+  --v-field-padding-end: 8px;
 }
 .word {
   grid-column: 2 / 5;
@@ -323,19 +339,18 @@ span.unit {
   justify-content: flex-end;
   padding-right: 12px;
 }
-input.source {
-  color: var(--muted);
-  font-size: 15px;
-  border-color: transparent;
+.source :deep(.v-field) {
   background: none;
 }
-input.source:hover {
-  border-color: var(--line);
+.source :deep(input) {
+  color: var(--muted);
+  font-size: 15px;
 }
-input.source:focus {
-  border-color: var(--gate);
-  color: var(--ink);
-  background: var(--panel);
+.source :deep(.v-field:not(.v-field--focused) .v-field__outline) {
+  opacity: 0;
+}
+.source :deep(.v-field:hover .v-field__outline) {
+  opacity: 1;
 }
 .reads:empty {
   padding: 0;

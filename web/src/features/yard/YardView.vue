@@ -47,14 +47,11 @@ const renew = useMutation({
   },
   onError: (e) => (refusal.value = e as Refusal),
 })
+/** The list of who it can be given to stays empty: choosing is giving. */
+const nobody = undefined as unknown as string
 const stuck = (x: Schema['AttemptCard']) => x.state === 'frozen' || !!x.outdated
 const free = (j: Schema['Job']) =>
   (apprentices.data.value ?? []).filter((p) => !j.attempts.some((x) => x.apprentice_id === p.id))
-function choose(j: Schema['Job'], e: Event) {
-  const el = e.target as HTMLSelectElement
-  if (el.value) give.mutate({ job: j.id, apprentices: [el.value] })
-  el.value = ''
-}
 function state(x: Schema['AttemptCard']) {
   if (x.state === 'handed-over') return `${text(`class.${x.class}`)}, ${x.mark} of ${x.of}`
   if (x.state === 'in-hand') return `${x.minutes} of ${x.limit_minutes} min`
@@ -68,7 +65,7 @@ const off = (m: Schema['Machine']) => m.healthy.filter((h) => !h.agrees)
   <div class="page">
     <div class="row wrap">
       <h1 class="grow">Yard</h1>
-      <router-link class="key main link" to="/yard/new-job">Set a job</router-link>
+      <main-btn to="/yard/new-job">Set a job</main-btn>
     </div>
     <section class="needs" aria-label="What needs you">
       <div class="panel">
@@ -102,47 +99,34 @@ const off = (m: Schema['Machine']) => m.healthy.filter((h) => !h.agrees)
             <span class="figure" :class="{ over: x.minutes > x.limit_minutes && x.state === 'in-hand' }">{{
               state(x)
             }}</span>
-            <router-link v-if="x.state === 'handed-over'" class="key link" :to="`/debrief/${x.id}`"
-              >Debrief</router-link
-            >
-            <button
-              v-else-if="stuck(x)"
-              type="button"
-              class="key"
-              :disabled="renew.isPending.value"
-              @click="renew.mutate(x.id)"
-            >
+            <v-btn v-if="x.state === 'handed-over'" :to="`/debrief/${x.id}`">Debrief</v-btn>
+            <v-btn v-else-if="stuck(x)" :disabled="renew.isPending.value" @click="renew.mutate(x.id)">
               Give it anew
-            </button>
-            <router-link v-else class="key link" :to="`/bench/${x.id}`">Look over the shoulder</router-link>
+            </v-btn>
+            <v-btn v-else :to="`/bench/${x.id}`">Look over the shoulder</v-btn>
             <p v-if="stuck(x)" class="stuck small" role="status">
               {{ capital(why(x).what) }}. {{ capital(why(x).mend) }}.
             </p>
           </li>
           <li v-if="j.attempts.length === 0" class="muted">Nobody has it yet.</li>
         </ul>
-        <label class="field">
-          <span class="sr-only">Give job {{ j.number }} to</span>
-          <select class="plain" :disabled="free(j).length === 0 || give.isPending.value" @change="choose(j, $event)">
-            <option value="">{{ free(j).length ? 'Give it to …' : 'Everybody has it' }}</option>
-            <option v-for="p in free(j)" :key="p.id" :value="p.id">{{ p.display_name }}</option>
-          </select>
-        </label>
+        <v-select
+          :model-value="nobody"
+          :aria-label="`Give job ${j.number} to`"
+          :placeholder="free(j).length ? 'Give it to …' : 'Everybody has it'"
+          :items="free(j).map((p) => ({ title: p.display_name, value: p.id }))"
+          :disabled="free(j).length === 0 || give.isPending.value"
+          @update:model-value="give.mutate({ job: j.id, apprentices: [$event] })"
+        />
       </article>
-      <button
-        v-if="jobs.hasNextPage.value"
-        type="button"
-        class="key"
-        :disabled="jobs.isFetchingNextPage.value"
-        @click="jobs.fetchNextPage()"
-      >
+      <v-btn v-if="jobs.hasNextPage.value" :disabled="jobs.isFetchingNextPage.value" @click="jobs.fetchNextPage()">
         Show earlier jobs
-      </button>
+      </v-btn>
     </section>
     <section aria-label="Machines" class="stack">
       <div class="row wrap">
         <h2 class="grow">Machines</h2>
-        <router-link class="key link" to="/yard/machines/new">Add a machine</router-link>
+        <v-btn to="/yard/machines/new">Add a machine</v-btn>
       </div>
       <article v-for="m in machines.data.value" :key="m.id" class="panel machine">
         <div>
@@ -164,9 +148,7 @@ const off = (m: Schema['Machine']) => m.healthy.filter((h) => !h.agrees)
               : `sheet and model agree on all ${m.healthy.length} readings`
           }}</span
         >
-        <router-link class="key link" :to="`/yard/machines/${m.id}`" :aria-label="`Service sheet of ${m.name}`"
-          >Service sheet</router-link
-        >
+        <v-btn :to="`/yard/machines/${m.id}`" :aria-label="`Service sheet of ${m.name}`">Service sheet</v-btn>
       </article>
     </section>
   </div>
@@ -180,12 +162,6 @@ const off = (m: Schema['Machine']) => m.healthy.filter((h) => !h.agrees)
 }
 .stack {
   gap: 10px;
-}
-.link {
-  text-decoration: none;
-  display: grid;
-  place-items: center;
-  padding-inline: 16px;
 }
 .needs {
   display: grid;

@@ -1,3 +1,4 @@
+import { watchDebounced } from '@vueuse/core'
 import { computed, ref, watch, type Ref } from 'vue'
 import { api, ask, Refusal, type Schema } from '@/api/client'
 import { useSession } from '@/session/session'
@@ -44,35 +45,39 @@ export function useSheetCheck(draft: Ref<Draft | null>) {
   const check = ref<Schema['SheetCheck'] | null>(null)
   const working = ref(false)
   const trouble = ref<Refusal | null>(null)
-  let timer: ReturnType<typeof setTimeout> | undefined
   let turn = 0
+  const asked = () => draft.value && { family: draft.value.family, rows: draft.value.rows }
   watch(
-    [() => draft.value && { family: draft.value.family, rows: draft.value.rows }, () => session.ended],
+    [asked, () => session.ended],
     ([d]) => {
-      clearTimeout(timer)
-      if (!d?.family || session.ended) return
-      const mine = ++turn
-      working.value = true
-      timer = setTimeout(async () => {
-        try {
-          const answer = await ask(
-            api.POST('/api/sheets/{family}', {
-              params: { path: { family: d.family } },
-              body: entriesOf(d.rows),
-            }),
-          )
-          if (mine !== turn) return
-          // Readings are made of whole sheets: until this one is, the last stand.
-          check.value = answer.problems.length ? { ...answer, healthy: check.value?.healthy ?? [] } : answer
-          trouble.value = null
-        } catch (e) {
-          if (mine === turn && !session.noticed(e)) trouble.value = e as Refusal
-        } finally {
-          if (mine === turn) working.value = false
-        }
-      }, 300)
+      turn++ // what is on its way answers another sheet
+      working.value = !!d?.family && !session.ended
     },
     { immediate: true, deep: true },
+  )
+  watchDebounced(
+    [asked, () => session.ended],
+    async ([d]) => {
+      if (!d?.family || session.ended) return
+      const mine = turn
+      try {
+        const answer = await ask(
+          api.POST('/api/sheets/{family}', {
+            params: { path: { family: d.family } },
+            body: entriesOf(d.rows),
+          }),
+        )
+        if (mine !== turn) return
+        // Readings are made of whole sheets: until this one is, the last stand.
+        check.value = answer.problems.length ? { ...answer, healthy: check.value?.healthy ?? [] } : answer
+        trouble.value = null
+      } catch (e) {
+        if (mine === turn && !session.noticed(e)) trouble.value = e as Refusal
+      } finally {
+        if (mine === turn) working.value = false
+      }
+    },
+    { debounce: 300, immediate: true, deep: true },
   )
   const problem = (path: string) => check.value?.problems.find((p) => p.path === path)
   const reading = (figure: string) => check.value?.healthy.find((h) => h.figure === figure)

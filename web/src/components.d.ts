@@ -1,0 +1,8 @@
+import type { VBtn } from 'vuetify/components/VBtn'
+
+declare module 'vue' {
+  interface GlobalComponents {
+    MainBtn: typeof VBtn
+  }
+}
+export {}
