@@ -44,8 +44,11 @@ func (s *Session) Do(id string) {
 	}
 }
 
-// CoolC is cool enough to be touched, °C.
-const CoolC = 45
+// CoolC is cool enough to be touched, HotC too hot for a hand, °C.
+const (
+	CoolC = 45
+	HotC  = CoolC + 15
+)
 
 // warmUp starts it as the controls stand and lets it run without load until it
 // is warm, if it will.
@@ -79,7 +82,7 @@ func (s *Session) skipped(t *catalogue.Test, before machine.State) []string {
 	for _, id := range ids {
 		switch id {
 		case "cool-down":
-			if before.EngineC < CoolC+15 {
+			if before.EngineC < HotC {
 				continue
 			}
 		case "wipe-spill":

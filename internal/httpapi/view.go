@@ -24,7 +24,8 @@ func view(a store.Attempt, c *card, l *ledger.Ledger) (Bench, error) {
 	b.Minutes, b.Money = math.Round(l.Minutes()*10)/10, l.Money()
 	b.Controls, b.Board = controlsSeen(l), l.Board()
 	b.Taken, b.Open = list(l.Taken()), list(l.Open())
-	b.Instrument, b.Spilt = l.Instrument(), l.Machine().State().SpiltML > 5
+	at := l.Machine().State()
+	b.Instrument, b.Spilt, b.Hot = l.Instrument(), at.SpiltML > 5, at.EngineC >= bench.HotC
 	b.Ledger, b.Tray = []LedgerLine{}, make([]TrayLine, len(c.tests))
 	for i := range c.tests {
 		b.Tray[i] = TrayLine{Test: c.tests[i].ID, AccessMinutes: l.AccessMinutes(&c.tests[i])}

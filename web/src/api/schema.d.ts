@@ -1045,6 +1045,8 @@ export interface components {
             proper_only: boolean;
             /** @description Fuel lies about for anyone to see */
             spilt: boolean;
+            /** @description Too hot for a hand */
+            hot: boolean;
         };
         /** @description The members of Bench that are other than before the act, with what they are now; null for one that is gone. An act that was done before is answered with all of them. */
         BenchChange: {

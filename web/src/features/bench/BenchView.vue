@@ -9,6 +9,7 @@ import { upTo, type Mark } from '@/board/marks'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import { useSession } from '@/session/session'
 import BenchHead from './BenchHead.vue'
+import MachineDrawing from '@/machine/MachineDrawing.vue'
 import ControlsStrip from './ControlsStrip.vue'
 import InstrumentPanel from './InstrumentPanel.vue'
 import LedgerList from './LedgerList.vue'
@@ -96,6 +97,12 @@ watch(
     document.querySelector('.hand')?.scrollIntoView({ block: 'nearest', behavior: calm ? 'auto' : 'smooth' })
   },
 )
+
+/** Hands go to a control. */
+const toControl = (id: string) =>
+  document
+    .querySelector<HTMLElement>(`.strip [data-control="${id}"] :is([role=slider], button, [role=combobox])`)
+    ?.focus()
 
 function key(e: KeyboardEvent) {
   const typing = /INPUT|TEXTAREA|SELECT/.test((e.target as HTMLElement).tagName)
@@ -232,13 +239,16 @@ onMounted(load)
         @set="(id, p) => send({ kind: 'control', control: { [id]: p } })"
       />
     </div>
-    <LedgerList
-      :lines="bench.ledger"
-      :waiting="waiting"
-      :bearing="bearing"
-      :pointed="pointed"
-      @point="pointed = pointed === $event ? undefined : $event"
-    />
+    <div class="record">
+      <LedgerList
+        :lines="bench.ledger"
+        :waiting="waiting"
+        :bearing="bearing"
+        :pointed="pointed"
+        @point="pointed = pointed === $event ? undefined : $event"
+      />
+      <MachineDrawing :bench="bench" :controls="shown!.controls" :at="at" @reach="at = $event" @control="toControl" />
+    </div>
     <ThumbBar />
     <ShortcutSheet v-model="sheet" />
     <v-dialog v-model="aids" max-width="1080" scrollable aria-label="Job aids">
@@ -272,9 +282,13 @@ onMounted(load)
   gap: 8px 10px;
   padding: 4px 14px 12px;
 }
-.ledger {
+.record {
   grid-column: 1;
   grid-row: 3;
+  display: grid;
+  grid-template-rows: minmax(0, 1fr) 150px;
+  gap: 8px;
+  min-height: 0;
 }
 .left {
   grid-column: 2;
@@ -369,8 +383,13 @@ onMounted(load)
     flex-direction: column;
   }
   .left,
-  .right {
+  .right,
+  .record {
     display: contents;
+  }
+  .machine {
+    order: 3;
+    height: 220px;
   }
   .bench > *,
   .left > *,

@@ -19,7 +19,7 @@ const plain = (p: string) => p.replaceAll('-', ' ')
 
 <template>
   <div class="strip" role="group" aria-label="The machine's controls">
-    <div v-for="c in controls" :key="c.id" class="control" role="group" :aria-label="c.name">
+    <div v-for="c in controls" :key="c.id" class="control" role="group" :aria-label="c.name" :data-control="c.id">
       <div class="cap">
         <span>{{ c.name }}</span>
         <span v-if="c.lever" class="word">{{ leverWord(c, at[c.id]) }}</span>
@@ -105,7 +105,15 @@ const plain = (p: string) => p.replaceAll('-', ' ')
   --v-field-padding-start: 7px;
   --v-field-padding-end: 0px;
 }
+.control :deep(.v-field__append-inner) {
+  margin: 0;
+  padding: 0;
+}
+.control :deep(.v-field .v-select__menu-icon) {
+  font-size: 17px;
+}
 .control :deep(.v-field__input) {
+  padding-inline-end: 0;
   font: 600 16px/1.1 var(--label);
 }
 .control :deep(.v-slider) {
