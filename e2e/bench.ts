@@ -208,6 +208,7 @@ export class Bench {
     await pick(page, 'Advice to the owner', 'last')
     await page.getByRole('button', { name: 'Hand over and read the debrief' }).click()
     await page.waitForURL(/\/debrief\//)
+    await page.getByRole('button', { name: 'Open all' }).click()
   }
   /** Fills the hand-over in for a main jet that was found, replaced and proved. */
   async fillHandOver() {

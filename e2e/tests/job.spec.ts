@@ -54,6 +54,7 @@ test('an instructor hides a part-blocked jet; an apprentice finds it by readings
   await expect(page.getByLabel('How did it come about?')).toHaveValue('Stored with fuel in it')
   await page.getByRole('button', { name: 'Hand over and read the debrief' }).click()
   await page.waitForURL(/\/debrief\//)
+  await page.getByRole('button', { name: 'Open all' }).click()
 
   await expect(page.getByText('Main jet blocked: right, and proven.').first()).toBeVisible()
   await expect(page.getByText('Compression, dry: set up, read and judged right.')).toBeVisible()

@@ -299,6 +299,7 @@ test('lift pump, by keyboard alone: a switch nobody looked at', async ({ page })
   await tabTo(/Hand over and read/)
   await keys.press('Enter')
   await page.waitForURL(/\/debrief\//)
+  await page.getByRole('button', { name: 'Open all' }).click()
   await expect(page.getByText(/Stop switch left in STOP: right/).first()).toBeVisible()
 })
 

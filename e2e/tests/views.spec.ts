@@ -71,6 +71,7 @@ test('every main view is accessible, by day and by night, and the bench needs no
   await page.getByRole('button', { name: 'Refer on' }).click()
   await page.getByRole('button', { name: 'Hand over and read the debrief' }).click()
   await page.waitForURL(/\/debrief\//)
+  await page.getByRole('button', { name: 'Open all' }).click()
   await expect(page.getByText('What each minute taught')).toBeVisible()
   await accessible(page, 'debrief, night')
   await page.getByRole('button', { name: 'Day shift' }).click()

@@ -72,6 +72,7 @@ const defaults = {
   VSlider: { hideDetails: true, color: 'secondary', thumbSize: 22, trackSize: 6 },
   VList: { density: 'compact' },
   VDialog: { scrollable: true },
+  VExpansionPanels: { elevation: 0, static: true, ripple: false },
 }
 
 /** The library in our theme. MainBtn is the button for the next thing to do. */

@@ -241,6 +241,7 @@ describe('the debrief', () => {
       },
     ],
     sections: [
+      { id: 'readings', mark: 3, of: 20, reasons: [] },
       {
         id: 'proof',
         mark: 3,

@@ -1,17 +1,21 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { useElementSize } from '@vueuse/core'
+import { computed, useTemplateRef } from 'vue'
 import type { Schema } from '@/api/client'
 
 /** What each minute taught: bits left to know against minutes spent, a step down for each thing learned. */
 const props = defineProps<{ points: Schema['Point'][]; at: number }>()
 const emit = defineEmits<{ at: [i: number] }>()
 
-const W = 760
-const H = 250
+// As wide as its place, so that its letters keep their size.
+const place = useTemplateRef<SVGElement>('place')
+const { width } = useElementSize(place)
+const W = computed(() => Math.max(320, width.value || 760))
+const H = 176
 const box = { left: 46, right: 16, top: 18, bottom: 38 }
 const end = computed(() => Math.max(10, ...props.points.map((p) => p.minutes)))
 const top = computed(() => Math.max(1, Math.ceil(Math.max(...props.points.map((p) => p.bits)))))
-const x = (m: number) => box.left + (m / end.value) * (W - box.left - box.right)
+const x = (m: number) => box.left + (m / end.value) * (W.value - box.left - box.right)
 const y = (b: number) => H - box.bottom - (b / top.value) * (H - box.top - box.bottom)
 const path = computed(() =>
   props.points.map((p, i) => (i === 0 ? `M${x(p.minutes)} ${y(p.bits)}` : `H${x(p.minutes)}V${y(p.bits)}`)).join(''),
@@ -22,11 +26,11 @@ const minutes = computed(() => {
   return Array.from({ length: Math.floor(end.value / step) + 1 }, (_, i) => i * step)
 })
 const here = computed(() => props.points[props.at])
-const flip = computed(() => x(here.value?.minutes ?? 0) > W * 0.62)
+const flip = computed(() => x(here.value?.minutes ?? 0) > W.value * 0.62)
 </script>
 
 <template>
-  <svg :viewBox="`0 0 ${W} ${H}`" role="img" aria-label="Bits left to know against minutes spent">
+  <svg ref="place" :viewBox="`0 0 ${W} ${H}`" role="img" aria-label="Bits left to know against minutes spent">
     <g v-for="b in bits" :key="b">
       <path :d="`M${box.left} ${y(b)}H${W - box.right}`" class="grid" />
       <text :x="box.left - 9" :y="y(b)" class="num end">{{ b }}</text>
@@ -55,6 +59,7 @@ const flip = computed(() => x(here.value?.minutes ?? 0) > W * 0.62)
 svg {
   display: block;
   width: 100%;
+  height: 176px;
 }
 .grid {
   stroke: var(--line-soft);
