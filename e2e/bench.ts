@@ -15,12 +15,10 @@ export async function pick(within: Page | Locator, name: string | RegExp, option
   await field.locator('xpath=ancestor::*[contains(@class, "v-field ")]').click()
   const open = page.getByRole('option')
   await expect(open.first()).toBeVisible()
-  if (option === 'last') await open.last().click()
-  else {
-    // A list that can be typed in is searched: not all of a long one is laid out.
-    if (typeof option === 'string' && (await field.getAttribute('readonly')) === null) await field.fill(option)
-    await page.getByRole('option', { name: option, exact: typeof option === 'string' }).click()
-  }
+  // A list that can be typed in is searched: not all of a long one is laid out.
+  if (typeof option === 'string' && option !== 'last' && (await field.getAttribute('inputmode')) !== 'none') await field.fill(option)
+  const wanted = option === 'last' ? open.last() : page.getByRole('option', { name: option, exact: typeof option === 'string' })
+  await wanted.click()
   await expect(field).toHaveAttribute('aria-expanded', 'false')
 }
 

@@ -6,6 +6,7 @@ import SignInAgain from './session/SignInAgain.vue'
 import { useSession } from './session/session'
 import { useNight } from './session/useNight'
 import { sentence } from './words/words'
+import { text } from '@/words/words'
 
 const session = useSession()
 const route = useRoute()
@@ -22,27 +23,29 @@ async function leave() {
 
 <template>
   <v-app>
-    <a class="skip" href="#main">Skip to the work</a>
+    <a class="skip" href="#main">{{ text('app.skip') }}</a>
     <header v-if="session.me && !route.meta.bare" class="top no-print">
-      <router-link class="mark" :to="session.home" aria-label="Zanjero, home">Zan<b>j</b>ero</router-link>
-      <nav aria-label="Main">
+      <router-link class="mark" :to="session.home" :aria-label="text('app.home')">Zan<b>j</b>ero</router-link>
+      <nav :aria-label="text('app.main')">
         <template v-if="session.me.role === 'instructor'">
-          <router-link to="/yard">Yard</router-link>
-          <router-link to="/yard/new-job">Set a job</router-link>
-          <router-link to="/inside">Inside</router-link>
+          <router-link to="/yard">{{ text('yard.title') }}</router-link>
+          <router-link to="/yard/new-job">{{ text('yard.set') }}</router-link>
+          <router-link to="/inside">{{ text('inside.title') }}</router-link>
         </template>
-        <router-link v-else to="/jobs">My jobs</router-link>
-        <router-link to="/aids">Job aids</router-link>
+        <router-link v-else to="/jobs">{{ text('jobs.title') }}</router-link>
+        <router-link to="/aids">{{ text('bench.aids') }}</router-link>
       </nav>
       <span class="grow"></span>
-      <span class="muted who">{{ session.me.display_name }}, {{ session.me.role }}</span>
+      <span class="muted who">{{
+        text('app.who', { name: session.me.display_name, role: text(`app.${session.me.role}`) })
+      }}</span>
       <v-btn
         variant="text"
         :icon="night ? mdiWeatherSunny : mdiWeatherNight"
-        :aria-label="night ? 'Day shift' : 'Night shift'"
+        :aria-label="text(night ? 'bench.day-shift' : 'bench.night-shift')"
         @click="night = !night"
       />
-      <v-btn variant="text" :icon="mdiExitToApp" aria-label="Sign out" @click="leave" />
+      <v-btn variant="text" :icon="mdiExitToApp" :aria-label="text('app.sign-out')" @click="leave" />
     </header>
     <main id="main" tabindex="-1">
       <p v-if="session.away" class="page muted" role="status">{{ sentence({ code: 'page.server-away' }) }}</p>

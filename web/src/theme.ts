@@ -57,7 +57,8 @@ const field = {
   persistentPlaceholder: true,
   color: 'secondary',
 }
-const list = { ...field, menuProps: { maxHeight: 360 } }
+// A list stands open at once: a press while it unfolds would be lost.
+const list = { ...field, transition: false, menuProps: { maxHeight: 360, transition: false } }
 const defaults = {
   MainBtn: { variant: 'flat', color: 'secondary', rounded: 'lg', ripple: false },
   VBtn: { variant: 'outlined', rounded: 'lg', ripple: false },

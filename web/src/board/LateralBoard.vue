@@ -54,7 +54,7 @@ async function key(e: KeyboardEvent, id: string) {
 </script>
 
 <template>
-  <div ref="root" class="board" :class="{ small, still }" role="group" :aria-label="label ?? 'Lateral board'">
+  <div ref="root" class="board" :class="{ small, still }" role="group" :aria-label="label ?? text('board.name')">
     <div class="lanes">
       <div v-for="row in rows" :key="row.id" class="lane" role="group" :aria-label="row.name">
         <div class="head">
@@ -99,7 +99,7 @@ async function key(e: KeyboardEvent, id: string) {
     </div>
     <div class="basin">
       <p class="figure">
-        <template v-if="!dry">{{ count }} of {{ rows.length }}<br />arrive</template>
+        <template v-if="!dry">{{ text('board.arrive', { n: count, all: rows.length }) }}</template>
       </p>
       <svg viewBox="0 0 80 150" aria-hidden="true">
         <path d="M8 0v92M72 0v92" class="wall" />

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { MARKS, upTo, type Mark, type Marks, type Reach } from './marks'
+import { text } from '@/words/words'
 
 /** What can be said of the reach in focus, by hand. */
 const props = defineProps<{ reaches: Reach[]; marks: Marks; at: string; busy?: boolean; undo?: boolean }>()
@@ -11,7 +12,7 @@ const through = computed(() => upTo(props.reaches, props.at, props.marks).length
 </script>
 
 <template>
-  <div v-if="reach" class="bar" role="group" :aria-label="`Mark ${reach.name}`">
+  <div v-if="reach" class="bar" role="group" :aria-label="text('board.mark', { name: reach.name })">
     <span class="figure name">{{ reach.name }}</span>
     <v-btn
       v-for="m in MARKS"
@@ -19,19 +20,17 @@ const through = computed(() => upTo(props.reaches, props.at, props.marks).length
       :class="m.mark || 'none'"
       :aria-pressed="(marks[at] ?? '') === m.mark"
       :disabled="busy"
-      :title="`Key ${m.key.toUpperCase()}`"
+      :title="text('board.key', { key: m.key.toUpperCase() })"
       @click="emit('mark', at, m.mark)"
     >
       {{ m.name }}
     </v-btn>
-    <v-btn
-      :disabled="busy || through < 2"
-      title="Key Shift F: this reach and those before it that nobody accuses"
-      @click="emit('through', at)"
-    >
-      Flows to here
+    <v-btn :disabled="busy || through < 2" :title="text('board.through-why')" @click="emit('through', at)">
+      {{ text('board.through') }}
     </v-btn>
-    <v-btn :disabled="busy || !undo" title="Key Z" @click="emit('undo')">Undo</v-btn>
+    <v-btn :disabled="busy || !undo" :title="text('board.key', { key: 'Z' })" @click="emit('undo')">{{
+      text('board.undo')
+    }}</v-btn>
   </div>
 </template>
 

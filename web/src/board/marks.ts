@@ -1,3 +1,5 @@
+import { text } from '@/words/words'
+
 /** What the board can say of a reach. Nothing is said of a dry one. */
 export type Mark = '' | 'clear' | 'suspect' | 'condemned'
 
@@ -7,13 +9,14 @@ export type Marks = Record<string, string>
 
 /** The marks in the order in which they are offered, with the key that makes each. */
 export const MARKS: { mark: Mark; name: string; said: string; key: string }[] = [
-  { mark: 'clear', name: 'Flows', said: 'flows, proved', key: 'f' },
-  { mark: 'suspect', name: 'Suspect', said: 'suspect', key: 's' },
-  { mark: 'condemned', name: 'Condemn', said: 'condemned', key: 'x' },
-  { mark: '', name: 'Undecided', said: 'undecided', key: 'u' },
+  { mark: 'clear', name: text('board.clear'), said: text('board.said-clear'), key: 'f' },
+  { mark: 'suspect', name: text('board.suspect'), said: text('board.said-suspect'), key: 's' },
+  { mark: 'condemned', name: text('board.condemned'), said: text('board.said-condemned'), key: 'x' },
+  { mark: '', name: text('board.undecided'), said: text('board.said-undecided'), key: 'u' },
 ]
 
-export const said = (mark: string | undefined) => MARKS.find((m) => m.mark === (mark ?? ''))?.said ?? 'undecided'
+export const said = (mark: string | undefined) =>
+  MARKS.find((m) => m.mark === (mark ?? ''))?.said ?? text('board.said-undecided')
 
 /** The reaches by lateral, in order from source to cylinder. */
 export function lanes(laterals: Lateral[], reaches: Reach[]) {

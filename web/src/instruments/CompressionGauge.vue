@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { angle, marks, numbers, point, readIn, tick, type Dial, type Scale } from './arc'
+import { text } from '@/words/words'
 
 /** A gauge with a check valve and two scales: psi outside in black, kPa inside in red. */
 const props = defineProps<{ psi: number; scale: Scale; beyond?: boolean }>()
@@ -17,7 +18,7 @@ const words = computed(() => readIn(props.scale, at.value, 'psi'))
 
 <template>
   <figure class="drawn">
-    <svg viewBox="0 0 360 226" role="img" :aria-label="`Compression gauge. ${words}`">
+    <svg viewBox="0 0 360 226" role="img" :aria-label="text('face.compression-gauge', { shows: words })">
       <path d="M12 214a172 172 0 1 1 336 0 8 8 0 0 1-8 6H20a8 8 0 0 1-8-6z" class="face" />
       <path
         v-for="v in small"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { angle, marks, numbers, point, readIn, tick, type Dial, type Scale } from './arc'
+import { text } from '@/words/words'
 
 /** A round instrument with one needle, and where it has one a hand that stays at the highest. */
 const props = withDefaults(
@@ -40,7 +41,7 @@ const words = computed(() => {
   const main = readIn(props.scale, at.value, props.unit)
   const stays =
     props.highest !== undefined && Math.abs(props.highest - props.value) > 1e-6
-      ? ` ${readIn(props.scale, props.highest, props.unit, 'The red hand')}`
+      ? ` ${readIn(props.scale, props.highest, props.unit, text('face.red-hand'))}`
       : ''
   return `${main}${stays}${props.said ? ` ${props.said}` : ''}`
 })

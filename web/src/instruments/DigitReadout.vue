@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { text } from '@/words/words'
 
 /** A tachometer clipped to the plug lead: it counts pulses, and divides by what it has been told. */
 const props = defineProps<{ display: string; perTurn: string }>()
 const words = computed(() =>
   props.display === '----'
-    ? 'Tachometer: no pulses yet.'
-    : `Tachometer shows ${props.display} rpm, told ${props.perTurn} pulses a turn.`,
+    ? text('face.tacho-none')
+    : text('face.tacho', { rpm: props.display, pulses: props.perTurn }),
 )
 </script>
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { text } from '@/words/words'
 
 /** A blade or wire tried in a gap: it goes, it drags, or it stops at the mouth. */
 const props = defineProps<{ blade?: number; heard?: string; wire?: boolean }>()
@@ -7,8 +8,13 @@ const props = defineProps<{ blade?: number; heard?: string; wire?: boolean }>()
 const mm = (v: number) => v.toFixed(2)
 const words = computed(() =>
   props.blade
-    ? `The ${mm(props.blade)} mm ${props.wire ? 'wire' : 'blade'} ${props.heard === 'goes' ? 'goes through freely' : props.heard === 'drags' ? 'goes, and drags' : 'stops at the mouth'}.`
-    : 'No blade has been tried.',
+    ? text(
+        `face.${props.wire ? 'wire' : 'blade'}-${['goes', 'drags'].includes(props.heard ?? '') ? props.heard : 'stops'}`,
+        {
+          mm: mm(props.blade),
+        },
+      )
+    : text('face.no-blade'),
 )
 const thick = computed(() => (props.blade ? 3 + props.blade * 26 : 0))
 const reach = computed(() => (props.heard === 'stops' ? 146 : 236))
@@ -35,7 +41,7 @@ const reach = computed(() => (props.heard === 'stops' ? 146 : 236))
         <path v-if="heard === 'drags'" d="M180 58l10-8M210 58l10-8M180 112l10 8M210 112l10 8" class="rub" />
         <text x="78" y="40">{{ mm(blade) }}</text>
       </template>
-      <text v-else x="78" y="90" class="idle">choose a blade</text>
+      <text v-else x="78" y="90" class="idle">{{ text('face.choose-blade') }}</text>
     </svg>
     <figcaption>
       <span role="status">{{ words }}</span>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { Scale } from './arc'
 import DialFace from './DialFace.vue'
+import { text } from '@/words/words'
 
 /** Two dials: what the regulator is set to, and how much of the book's 80 psi goes missing past the piston. */
 defineProps<{ supply: number; lost: number; heard?: string; scale: Scale }>()
@@ -12,7 +13,7 @@ defineProps<{ supply: number; lost: number; heard?: string; scale: Scale }>()
     <DialFace name="Lost past the piston" :value="lost" :scale="scale" unit="% lost" />
   </div>
   <p class="heard" role="status">
-    {{ heard || 'The air is off.' }}
+    {{ heard || text('face.air-off') }}
   </p>
 </template>
 

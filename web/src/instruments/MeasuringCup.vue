@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { inWords, marks, numbers, type Scale } from './arc'
+import { text } from '@/words/words'
 
 /** A cup with marks each 2 ml and, where time counts, a stopwatch beside it. */
 const props = withDefaults(defineProps<{ ml: number; seconds: number; scale: Scale; timed?: boolean }>(), {
@@ -12,12 +13,12 @@ const level = computed(() => y(Math.min(props.ml, props.scale.most)))
 const lines = computed(() => marks(0, props.scale.most, props.scale.division))
 const hand = computed(() => (props.seconds / 60) * 360)
 const words = computed(() => {
-  if (props.timed && props.seconds === 0) return 'The cup is empty and the watch stands at nought.'
+  if (props.timed && props.seconds === 0) return text('face.cup-empty')
   const surface =
     props.ml > props.scale.most
-      ? 'The cup has run over.'
-      : inWords(props.ml, props.scale.numbered, props.scale.division, 'ml', 'The surface stands')
-  return `${surface}${props.timed ? ` The watch shows ${props.seconds} seconds.` : ''}`
+      ? text('face.cup-over')
+      : inWords(props.ml, props.scale.numbered, props.scale.division, 'ml', text('face.surface'))
+  return `${surface}${props.timed ? ` ${text('face.watch', { seconds: props.seconds })}` : ''}`
 })
 </script>
 

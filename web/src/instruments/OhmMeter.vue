@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { text } from '@/words/words'
 
 /** A meter of 2000 counts: what its glass shows, on the range it is set to. */
 const props = defineProps<{ display: string; range: string; leads?: string; coil?: number }>()
@@ -7,14 +8,14 @@ const props = defineProps<{ display: string; range: string; leads?: string; coil
 const unit = computed(() => (props.range === '200 Ω' ? 'Ω' : 'kΩ'))
 const words = computed(() =>
   props.display === 'OL'
-    ? `Over-limit on the ${props.range} range`
-    : `${props.display} ${unit.value} on the ${props.range} range`,
+    ? text('face.over-limit', { range: props.range })
+    : text('face.ohms', { shows: `${props.display} ${unit.value}`, range: props.range }),
 )
 </script>
 
 <template>
   <figure class="drawn">
-    <svg viewBox="0 0 360 150" role="img" :aria-label="`Meter: ${words}`">
+    <svg viewBox="0 0 360 150" role="img" :aria-label="text('face.meter', { shows: words })">
       <rect x="30" y="4" width="300" height="118" rx="14" class="body" />
       <rect x="48" y="18" width="264" height="82" rx="6" class="glass" />
       <text x="248" y="78" class="digits">{{ display }}</text>
@@ -25,7 +26,7 @@ const words = computed(() =>
     </svg>
     <figcaption>
       <span role="status">
-        {{ leads === 'winding' ? 'Probes on the winding.' : 'Probes held together.' }}
+        {{ text(leads === 'winding' ? 'face.on-winding' : 'face.held-together') }}
         <template v-if="coil">
           The coil is at {{ coil }} °C: the sheet’s figure is for 20 °C, and copper gains 0.4 % for each degree.
         </template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { text } from '@/words/words'
 
 /** A mixture screw seen end on, with a tally of how far it has been turned in. */
 const props = defineProps<{ turns: number; seated: boolean }>()
@@ -10,10 +11,11 @@ const pitch = computed(() => Math.min(30, 124 / Math.max(1, rows.value)))
 const words = computed(() => {
   const whole = Math.floor(eighths.value / 8)
   const rest = eighths.value % 8
-  const said = `${whole} whole ${whole === 1 ? 'turn' : 'turns'}${rest ? ` and ${rest} eighths` : ''}`
+  const turns = text(whole === 1 ? 'face.one-turn' : 'face.turns', { n: whole })
+  const said = rest ? text('face.and-eighths', { turns, n: rest }) : turns
   return eighths.value === 0 && !props.seated
-    ? 'It stands as it was found.'
-    : `Turned in by ${said}. ${props.seated ? 'It has met its seat.' : 'It still turns freely.'}`
+    ? text('face.as-found')
+    : text(props.seated ? 'face.turned-seated' : 'face.turned', { turns: said })
 })
 </script>
 
@@ -43,8 +45,8 @@ const words = computed(() => {
           fill="var(--water-2)"
         />
       </g>
-      <text x="226" y="24">eighths</text>
-      <text v-if="seated" x="226" y="166" class="seat">seated</text>
+      <text x="226" y="24">{{ text('face.eighths') }}</text>
+      <text v-if="seated" x="226" y="166" class="seat">{{ text('face.seated') }}</text>
     </svg>
     <figcaption class="sr-only">
       <span role="status">{{ words }}</span>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { marks, numbers, type Scale } from './arc'
+import { text } from '@/words/words'
 
 /** Two points with a gap between them, stepped out by a knob; a window shows what jumps. */
 const props = defineProps<{ gap: number; spark?: string; earth?: string; scale: Scale }>()
@@ -8,12 +9,7 @@ const props = defineProps<{ gap: number; spark?: string; earth?: string; scale: 
 const left = 84
 const mm = computed(() => 180 / props.scale.most)
 const right = computed(() => left + props.gap * mm.value)
-const seen = computed(
-  () =>
-    ({ blue: 'A sharp blue snap.', orange: 'A thin orange thread, ragged.', none: 'Nothing jumps.' })[
-      props.spark ?? ''
-    ] ?? 'Not pulled at this gap yet.',
-)
+const seen = computed(() => text(`face.spark-${props.spark || 'unpulled'}`))
 /** A jagged line across the gap, the same each time for the same gap. */
 const bolt = computed(() => {
   const n = 7
@@ -28,7 +24,7 @@ const bolt = computed(() => {
 
 <template>
   <figure class="drawn">
-    <svg viewBox="0 18 360 166" role="img" :aria-label="`Spark tester. ${seen}`">
+    <svg viewBox="0 18 360 166" role="img" :aria-label="text('face.spark-tester', { seen })">
       <rect x="10" y="22" width="340" height="122" rx="16" class="body" />
       <rect x="62" y="44" width="236" height="80" rx="10" class="window" />
       <path d="M30 84h44l10 0" class="rod" />

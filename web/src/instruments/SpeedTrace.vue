@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schema } from '@/api/client'
+import { text } from '@/words/words'
 
 /** A run heard from beside it: how its speed went against time. */
 const props = defineProps<{ trace: Schema['Sample'][] }>()
@@ -18,12 +19,12 @@ const line = computed(() =>
 </script>
 
 <template>
-  <svg viewBox="0 0 360 180" role="img" aria-label="Speed of the run against time">
+  <svg viewBox="0 0 360 180" role="img" :aria-label="text('face.speed-time')">
     <path d="M36 10V150H350" class="axis" />
     <path :d="line" class="line" />
     <text x="36" y="170">0</text>
     <text x="346" y="170" class="end">{{ end < 10 ? end.toFixed(1) : Math.round(end) }} min</text>
-    <text x="40" y="20">speed, by ear</text>
+    <text x="40" y="20">{{ text('face.speed') }}</text>
   </svg>
 </template>
 

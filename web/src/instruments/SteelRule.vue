@@ -1,15 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { marks, numbers, readIn, type Scale } from './arc'
+import { text } from '@/words/words'
 
 /** A steel rule stood on the carburettor's face beside the float. */
 const props = defineProps<{ mm?: number; scale: Scale }>()
 
 const y = (v: number) => 190 - (v / props.scale.most) * 184
 const words = computed(() =>
-  props.mm === undefined
-    ? 'The rule is ready; it has not been laid to the float.'
-    : `${readIn(props.scale, props.mm, 'mm', "The float's edge stands")}`,
+  props.mm === undefined ? text('face.rule-ready') : readIn(props.scale, props.mm, 'mm', text('face.float-edge')),
 )
 </script>
 
@@ -43,7 +42,7 @@ const words = computed(() =>
     </svg>
     <figcaption>
       <span role="status"
-        >{{ mm === undefined ? 'Not laid to the float yet.' : '' }}<span class="sr-only">{{ words }}</span></span
+        >{{ mm === undefined ? text('face.not-laid') : '' }}<span class="sr-only">{{ words }}</span></span
       >
     </figcaption>
   </figure>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { marks, numbers, readIn, type Scale } from './arc'
+import { text } from '@/words/words'
 
 /** Water under petrol in a graduated jar: what mixes with water goes over to it, and the line between them climbs. */
 const props = defineProps<{ boundary: number; water: number; shaken: boolean; scale: Scale }>()
@@ -8,8 +9,8 @@ const props = defineProps<{ boundary: number; water: number; shaken: boolean; sc
 const y = (ml: number) => 202 - (ml / props.scale.most) * 186
 const words = computed(() =>
   props.shaken
-    ? readIn(props.scale, props.boundary, 'ml', 'The line between water and petrol stands')
-    : `Water was poured to ${props.water} and petrol on top, to ${props.scale.most}. It has not been shaken.`,
+    ? readIn(props.scale, props.boundary, 'ml', text('face.water-line'))
+    : text('face.poured', { water: props.water, most: props.scale.most }),
 )
 </script>
 
@@ -28,7 +29,7 @@ const words = computed(() =>
       />
       <text v-for="v in numbers(scale).slice(1)" :key="`n${v}`" x="180" :y="y(v)">{{ v }}</text>
       <path :d="`M118 ${y(water)}h14`" stroke="var(--condemned)" stroke-width="4" />
-      <text x="72" :y="y(water)" class="note">water, at first</text>
+      <text x="72" :y="y(water)" class="note">{{ text('face.water-first') }}</text>
       <text x="258" y="12" class="note">ml</text>
     </svg>
     <figcaption class="sr-only">

@@ -1,4 +1,5 @@
 import type { Schema } from '@/api/client'
+import { text } from '@/words/words'
 
 /** What is drawn on an instrument's face, as the server sends it. */
 export type Scale = Schema['Scale']
@@ -28,19 +29,24 @@ export function tick(d: Dial, value: number, inner: number, outer: number): stri
 }
 
 /** The needle in words that ask for the same reading: nearest numbered mark below, and small marks past it. */
-export function inWords(value: number, numbered: number, small: number, unit: string, what = 'Needle'): string {
+export function inWords(
+  value: number,
+  numbered: number,
+  small: number,
+  unit: string,
+  what = text('face.needle'),
+): string {
   const base = Math.floor(value / numbered + 1e-9) * numbered
   const marks = (value - base) / small
   const whole = Math.floor(marks + 0.25)
   const rest = marks - whole
-  const where =
-    rest > 0.25 ? `between small mark ${whole} and ${whole + 1}` : whole === 0 ? 'on the mark' : `${whole} small marks`
-  return `${what} ${where} ${whole === 0 && rest <= 0.25 ? '' : 'past '}${base}; small marks are ${small} ${unit}.`
+  const key = rest > 0.25 ? 'between' : whole === 0 ? 'on-mark' : 'marks-past'
+  return text(`face.${key}`, { what, n: whole, next: whole + 1, base, small, unit })
 }
 
 /** The same for a scale, and where a reading lies past its end. */
-export function readIn(scale: Scale, value: number, unit: string, what = 'Needle'): string {
-  if (value > scale.most) return `${what} rests on its stop, beyond ${scale.most} ${unit}.`
+export function readIn(scale: Scale, value: number, unit: string, what = text('face.needle')): string {
+  if (value > scale.most) return text('face.beyond', { what, most: scale.most, unit })
   return inWords(value, scale.numbered, scale.division, unit, what)
 }
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { text } from '@/words/words'
 
 /** What the hand feels against time: a rope, a thumb, a bulb, a breath. */
 const props = defineProps<{ test: string; scene: string }>()
@@ -55,5 +56,5 @@ const what = computed(
   <path :d="`${path}L328 150Z`" fill="#57aeb4" opacity="0.25" />
   <path :d="path" fill="none" stroke="#8fd9e0" stroke-width="3.5" stroke-linejoin="round" />
   <text x="48" y="13" class="light start">how {{ what }} holds</text>
-  <text x="334" y="172" class="light end">time</text>
+  <text x="334" y="172" class="light end">{{ text('face.time') }}</text>
 </template>

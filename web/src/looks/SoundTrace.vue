@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { scatter } from './seed'
+import { text } from '@/words/words'
 
 /** What the ear hears against time. */
 const props = defineProps<{ scene: string }>()
@@ -52,8 +53,8 @@ const bars = computed(() => Array.from({ length: 145 }, (_, i) => Math.max(0.015
 <template>
   <rect x="0" y="0" width="360" height="184" rx="10" fill="#22302e" />
   <rect v-for="(b, i) in bars" :key="i" :x="34 + i * 2" :y="92 - 66 * b" width="1.4" :height="132 * b" fill="#8fd9e0" />
-  <text x="34" y="20" class="light start">what is heard</text>
-  <text x="326" y="176" class="light end">time</text>
+  <text x="34" y="20" class="light start">{{ text('face.heard') }}</text>
+  <text x="326" y="176" class="light end">{{ text('face.time') }}</text>
 </template>
 
 <style scoped>

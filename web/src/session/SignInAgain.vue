@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import SignInForm from './SignInForm.vue'
 import { useSession } from './session'
+import { text } from '@/words/words'
 
 const session = useSession()
 </script>
@@ -8,8 +9,8 @@ const session = useSession()
 <template>
   <v-dialog model-value persistent max-width="420">
     <div class="panel" role="document">
-      <h2>Your session has ended</h2>
-      <p class="muted">What you typed is still here. Sign in and go on where you were.</p>
+      <h2>{{ text('sign-in.ended') }}</h2>
+      <p class="muted">{{ text('sign-in.still-here') }}</p>
       <SignInForm :name="session.me?.name" />
     </div>
   </v-dialog>

@@ -3,6 +3,7 @@ import { ref } from 'vue'
 import { Refusal } from '@/api/client'
 import { useSession } from './session'
 import ProblemText from '@/words/ProblemText.vue'
+import { text } from '@/words/words'
 
 const props = defineProps<{ name?: string }>()
 const emit = defineEmits<{ done: [] }>()
@@ -32,17 +33,23 @@ async function go() {
   <form @submit.prevent="go">
     <v-text-field
       v-model="name"
-      label="Name"
+      :label="text('sign-in.name')"
       autocomplete="username"
       autocapitalize="none"
       required
       :readonly="!!props.name"
     />
-    <v-text-field v-model="password" label="Password" type="password" autocomplete="current-password" required />
+    <v-text-field
+      v-model="password"
+      :label="text('sign-in.password')"
+      type="password"
+      autocomplete="current-password"
+      required
+    />
     <p v-if="refusal" class="refusal" role="alert">
       <ProblemText :of="refusal" />
     </p>
-    <main-btn type="submit" :disabled="busy">{{ busy ? 'Signing in …' : 'Sign in' }}</main-btn>
+    <main-btn type="submit" :disabled="busy">{{ text(busy ? 'sign-in.busy' : 'sign-in.do') }}</main-btn>
   </form>
 </template>
 

@@ -4,6 +4,7 @@ import { api, ask } from '@/api/client'
 import AidCard from './AidCard.vue'
 import TestCards from './TestCards.vue'
 import UnitCard from './UnitCard.vue'
+import { text } from '@/words/words'
 
 /** The job aids: the sums of the workshop, and a card for each test. */
 defineProps<{ family?: string }>()
@@ -19,9 +20,7 @@ const aids = useQuery({ queryKey: ['aids'], queryFn: () => ask(api.GET('/api/aid
     <TestCards :families="aids.data.value.families" :of="family" />
   </div>
   <p v-else role="status" class="muted">
-    {{
-      aids.isError.value ? 'The aids cannot be fetched now. They come back with the connection.' : 'Fetching the aids …'
-    }}
+    {{ text(aids.isError.value ? 'aids.away' : 'aids.fetching') }}
   </p>
 </template>
 

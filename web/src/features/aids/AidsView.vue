@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import AidsPanel from './AidsPanel.vue'
+import { text } from '@/words/words'
 </script>
 
 <template>
   <div class="page stack">
-    <h1>Job aids</h1>
+    <h1>{{ text('bench.aids') }}</h1>
     <p class="muted">
-      They reckon and remind; the machine’s own manual, local codes and a licensed technician come first.
+      {{ text('aids.defer') }}
     </p>
     <AidsPanel />
   </div>

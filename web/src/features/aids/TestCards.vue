@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import type { Schema } from '@/api/client'
 import { useFamily } from '@/features/bench/useFamily'
 import { useLocalStorage } from '@/session/useLocalStorage'
+import { text } from '@/words/words'
 
 /** A card for each test: what it proves, what it cannot tell, and what makes it valid. */
 const props = defineProps<{ families: Schema['Named'][]; of?: string }>()
@@ -22,26 +23,29 @@ const reach = (r: string) => family.data.value?.reaches.find((x) => x.id === r)?
 </script>
 
 <template>
-  <section class="stack" aria-label="Cards of the tests">
+  <section class="stack" :aria-label="text('aids.cards')">
     <div class="row wrap bar">
-      <h2 class="grow">Tests, a card each</h2>
+      <h2 class="grow">{{ text('aids.card-each') }}</h2>
       <v-select
         v-if="!props.of"
         v-model="chosen"
         class="field"
-        label="Family"
+        :label="text('aids.family')"
         :items="families.map((f) => ({ title: f.name, value: f.id }))"
       />
-      <v-text-field v-model="find" class="field" type="search" label="Find a card" />
+      <v-text-field v-model="find" class="field" type="search" :label="text('aids.find')" />
     </div>
     <div class="cards">
       <article v-for="t in cards" :key="t.id" class="panel" :aria-label="t.title">
         <h3>{{ t.title }}</h3>
         <p>{{ t.teaches }}</p>
         <p class="muted">{{ t.cannot }}</p>
-        <p v-if="t.valid.length" class="small"><b>Valid when:</b> {{ t.valid.join('; ') }}.</p>
+        <p v-if="t.valid.length" class="small">
+          <b>{{ text('aids.valid-when') }}</b> {{ t.valid.join('; ') }}.
+        </p>
         <p class="small muted">
-          {{ t.long ? 'As long as it runs' : `${t.minutes} min` }} · {{ t.reaches.map(reach).join(', ') }}
+          {{ t.long ? text('hand.as-long') : text('tray.minutes', { minutes: t.minutes }) }} ·
+          {{ t.reaches.map(reach).join(', ') }}
         </p>
       </article>
     </div>

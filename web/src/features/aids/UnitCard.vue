@@ -3,7 +3,7 @@ import { ref, watch } from 'vue'
 import { api, ask, type Refusal, type Schema } from '@/api/client'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import { figure } from './figure'
-import { sentence } from '@/words/words'
+import { sentence, text } from '@/words/words'
 
 /** A quantity in every unit that measures the same. */
 defineProps<{ units: string[] }>()
@@ -26,11 +26,11 @@ watch(
 </script>
 
 <template>
-  <article class="panel aid" aria-label="Units">
-    <h2>Units</h2>
+  <article class="panel aid" :aria-label="text('aids.units')">
+    <h2>{{ text('aids.units') }}</h2>
     <div class="in">
-      <v-text-field v-model="from.reading" label="Reading" inputmode="decimal" maxlength="40" />
-      <v-select v-model="from.unit" label="Unit" :items="units" />
+      <v-text-field v-model="from.reading" :label="text('bench.reading')" inputmode="decimal" maxlength="40" />
+      <v-select v-model="from.unit" :label="text('bench.unit')" :items="units" />
     </div>
     <p v-if="trouble" class="trouble" role="alert">{{ trouble }}</p>
     <ul v-else class="row wrap" aria-live="polite">
@@ -38,7 +38,7 @@ watch(
         <b class="figure">{{ figure(r.value) }}</b> {{ r.unit }}
       </li>
     </ul>
-    <p class="small muted">Factors of NIST Special Publication 811. Fractions and commas are understood.</p>
+    <p class="small muted">{{ text('aids.factors') }}</p>
   </article>
 </template>
 

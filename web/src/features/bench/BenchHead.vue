@@ -14,7 +14,7 @@ import { useNight } from '@/session/useNight'
 import { text } from '@/words/words'
 
 /** The head of the bench: where it is, what has been spent, and what lies beside the bench. On a phone it is one line. */
-defineProps<{ bench: Schema['Bench']; home: string; offline: boolean; kept: number }>()
+defineProps<{ bench: Schema['Bench']; home: string; offline: boolean; kept: number; busy: boolean }>()
 const emit = defineEmits<{ aids: []; sheet: [] }>()
 
 const night = useNight()
@@ -37,6 +37,9 @@ const others = computed(() => [
     <h1 :class="{ 'sr-only': narrow }">Zan<b>j</b>ero</h1>
     <span v-if="!narrow" class="muted">{{
       text('bench.job', { number: bench.job_number, how: text(`bench.mode-${bench.mode}`) })
+    }}</span>
+    <span class="kept muted small" role="status">{{
+      text(offline && kept ? 'bench.unsent' : busy ? 'bench.saving' : 'bench.saved')
     }}</span>
     <span class="grow"></span>
     <span v-if="offline" class="flag" role="status">{{
@@ -87,6 +90,9 @@ h1 {
 }
 h1 b {
   color: var(--link);
+}
+.kept {
+  min-width: 62px;
 }
 .count {
   font: 500 16px/1 var(--label);

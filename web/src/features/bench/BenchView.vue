@@ -17,10 +17,11 @@ import ShortcutSheet from './ShortcutSheet.vue'
 import TestTray from './TestTray.vue'
 import ThumbBar from './ThumbBar.vue'
 import { inWords } from './acts'
+import FirstSteps from '@/features/first/FirstSteps.vue'
 import { useBench } from './useBench'
 import { useFamily } from './useFamily'
 import ProblemText from '@/words/ProblemText.vue'
-import { sentence } from '@/words/words'
+import { sentence, text } from '@/words/words'
 
 const AidsPanel = defineAsyncComponent(() => import('@/features/aids/AidsPanel.vue'))
 const attempt = String(useRoute().params.attempt)
@@ -98,6 +99,21 @@ watch(
   },
 )
 
+const everPointed = ref(false)
+watch(pointed, (p) => (everPointed.value ||= p !== undefined))
+/** What somebody new does first, and what of it is done. */
+const first = computed(() => {
+  const b = bench.value
+  const took = (b?.ledger ?? []).map((l) => fam.value?.tests.find((t) => t.id === l.test)?.kind)
+  return [
+    { id: 'start', done: took.includes('run') },
+    { id: 'fit', done: !!b?.instrument || took.includes('number') },
+    { id: 'read', done: !!b?.ledger.some((l) => l.judged) },
+    { id: 'mark', done: Object.values(b?.board ?? {}).some(Boolean) },
+    { id: 'point', done: everPointed.value },
+    { id: 'hand', done: false },
+  ]
+})
 /** Hands go to a control. */
 const toControl = (id: string) =>
   document
@@ -160,11 +176,12 @@ onMounted(load)
       :home="session.home"
       :offline="offline"
       :kept="queue.length"
+      :busy="busy"
       @aids="aids = true"
       @sheet="sheet = true"
     />
 
-    <section class="card" aria-label="Job card">
+    <section class="card" :aria-label="text('bench.card')">
       <div class="which">
         <h2>{{ bench.machine_name }} {{ bench.machine_code }}</h2>
         <span class="muted small">{{ fam.name }}</span>
@@ -173,9 +190,9 @@ onMounted(load)
         <p>“{{ bench.words }}”</p>
         <p v-if="bench.history" class="muted small">{{ bench.history }}</p>
       </div>
-      <span v-if="bench.spilt" class="spilt" role="status">Fuel lies spilt</span>
-      <main-btn v-if="mine" :to="`/bench/${attempt}/hand-over`">Hand over</main-btn>
-      <main-btn v-else :to="`/debrief/${attempt}`">Debrief</main-btn>
+      <span v-if="bench.spilt" class="spilt" role="status">{{ text('bench.spilt') }}</span>
+      <main-btn v-if="mine" :to="`/bench/${attempt}/hand-over`">{{ text('bench.hand-over') }}</main-btn>
+      <main-btn v-else :to="`/debrief/${attempt}`">{{ text('bench.debrief') }}</main-btn>
     </section>
 
     <div class="left">
@@ -221,7 +238,7 @@ onMounted(load)
           <ProblemText :of="refusal" />
         </span>
         <template v-else>{{ notice }}</template>
-        <v-btn @click="((refusal = aside = null), (notice = ''))">Right</v-btn>
+        <v-btn @click="((refusal = aside = null), (notice = ''))">{{ text('bench.right') }}</v-btn>
       </div>
       <InstrumentPanel
         :family="fam"
@@ -247,15 +264,16 @@ onMounted(load)
         :pointed="pointed"
         @point="pointed = pointed === $event ? undefined : $event"
       />
+      <FirstSteps v-if="mine" of="bench" :steps="first" />
       <MachineDrawing :bench="bench" :controls="shown!.controls" :at="at" @reach="at = $event" @control="toControl" />
     </div>
     <ThumbBar />
     <ShortcutSheet v-model="sheet" />
-    <v-dialog v-model="aids" max-width="1080" scrollable aria-label="Job aids">
+    <v-dialog v-model="aids" max-width="1080" scrollable :aria-label="text('bench.aids')">
       <div class="aids" @keydown.esc="aids = false">
         <div class="row">
-          <h2 class="grow">Job aids</h2>
-          <v-btn @click="aids = false">Close</v-btn>
+          <h2 class="grow">{{ text('bench.aids') }}</h2>
+          <v-btn @click="aids = false">{{ text('bench.close') }}</v-btn>
         </div>
         <AidsPanel :family="bench.family" />
       </div>
@@ -265,10 +283,10 @@ onMounted(load)
     <div v-if="refusal" class="panel">
       <h1>{{ refusal.what }}</h1>
       <p>{{ refusal.mend }}.</p>
-      <router-link :to="session.home">To the start</router-link>
+      <router-link :to="session.home">{{ text('debrief.to-start') }}</router-link>
     </div>
     <p v-else role="status" class="muted">
-      {{ offline ? 'The server cannot be reached; trying again …' : 'Laying out the bench …' }}
+      {{ text(offline ? 'bench.away' : 'bench.laying-out') }}
     </p>
   </div>
 </template>
@@ -286,7 +304,8 @@ onMounted(load)
   grid-column: 1;
   grid-row: 3;
   display: grid;
-  grid-template-rows: minmax(0, 1fr) 150px;
+  grid-template-rows: minmax(0, 1fr);
+  grid-auto-rows: auto;
   gap: 8px;
   min-height: 0;
 }
@@ -297,6 +316,9 @@ onMounted(load)
 .right {
   grid-column: 3;
   grid-row: 3;
+}
+.machine {
+  height: 138px;
 }
 .top {
   grid-column: 1 / -1;
@@ -390,6 +412,9 @@ onMounted(load)
   .machine {
     order: 3;
     height: 220px;
+  }
+  .first {
+    order: 0;
   }
   .bench > *,
   .left > *,

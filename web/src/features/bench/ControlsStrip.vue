@@ -2,6 +2,7 @@
 import type { Schema } from '@/api/client'
 import ChoiceRow from '@/controls/ChoiceRow.vue'
 import LeverSlider from '@/controls/LeverSlider.vue'
+import { text } from '@/words/words'
 
 /** The machine's own controls, always in the same place. They stand where they were left. */
 defineProps<{ controls: Schema['Control'][]; at: Record<string, unknown>; busy?: boolean }>()
@@ -12,19 +13,19 @@ const leverWord = (c: Schema['Control'], at: unknown) => {
   const v = lever(at)
   if (v <= 0.05) return c.low
   if (v >= 0.95) return c.high
-  return `${Math.round(v * 10)} tenths`
+  return text('controls.tenths', { n: Math.round(v * 10) })
 }
 const plain = (p: string) => p.replaceAll('-', ' ')
 </script>
 
 <template>
-  <div class="strip" role="group" aria-label="The machine's controls">
+  <div class="strip" role="group" :aria-label="text('controls.name')">
     <div v-for="c in controls" :key="c.id" class="control" role="group" :aria-label="c.name" :data-control="c.id">
       <div class="cap">
         <span>{{ c.name }}</span>
         <span v-if="c.lever" class="word">{{ leverWord(c, at[c.id]) }}</span>
-        <span v-else-if="c.positions.length && at[c.id] === undefined" class="word" title="As found: nobody has looked"
-          >?<span class="sr-only"> as found, nobody has looked</span></span
+        <span v-else-if="c.positions.length && at[c.id] === undefined" class="word" :title="text('controls.as-found')"
+          >?<span class="sr-only"> {{ text('controls.as-found') }}</span></span
         >
       </div>
       <LeverSlider
@@ -46,11 +47,11 @@ const plain = (p: string) => p.replaceAll('-', ' ')
       />
       <v-btn
         v-else-if="c.positions.length === 0"
-        :aria-label="`Press the ${c.name.toLowerCase()}`"
+        :aria-label="text('controls.press-the', { what: c.name.toLowerCase() })"
         :disabled="busy"
         @click="emit('set', c.id, 1)"
       >
-        Press
+        {{ text('controls.press') }}
       </v-btn>
       <v-select
         v-else
@@ -102,7 +103,7 @@ const plain = (p: string) => p.replaceAll('-', ' ')
   overflow-wrap: anywhere;
 }
 .control :deep(.v-field) {
-  --v-field-padding-start: 7px;
+  --v-field-padding-start: 6px;
   --v-field-padding-end: 0px;
 }
 .control :deep(.v-field__append-inner) {
@@ -112,9 +113,12 @@ const plain = (p: string) => p.replaceAll('-', ' ')
 .control :deep(.v-field .v-select__menu-icon) {
   font-size: 17px;
 }
+.control :deep(.v-select__selection) {
+  margin-inline-end: 0;
+}
 .control :deep(.v-field__input) {
   padding-inline-end: 0;
-  font: 600 16px/1.1 var(--label);
+  font: 600 15.5px/1.1 var(--label);
 }
 .control :deep(.v-slider) {
   margin-inline: 11px;

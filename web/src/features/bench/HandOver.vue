@@ -12,7 +12,7 @@ import { useBench } from './useBench'
 import { useFamily } from './useFamily'
 import WalkRound from './WalkRound.vue'
 import ProblemText from '@/words/ProblemText.vue'
-import { sentence } from '@/words/words'
+import { capital, sentence, text } from '@/words/words'
 
 const attempt = String(useRoute().params.attempt)
 const router = useRouter()
@@ -33,15 +33,15 @@ const blank = (): Hand => ({ findings: [], cause: '', advice: '', verdict: '', p
 // Kept on the device at every keystroke, and on the server soon after.
 const hand = useLocalStorage<Hand>(`hand-over.${attempt}`, blank())
 const filings = [
-  { value: 'root', title: 'Root cause' },
-  { value: 'contributing', title: 'Contributing' },
-  { value: 'incidental', title: 'Incidental' },
-  { value: 'not-a-fault', title: 'Not a fault' },
+  { value: 'root', title: capital(text('filing.root')) },
+  { value: 'contributing', title: capital(text('filing.contributing')) },
+  { value: 'incidental', title: capital(text('filing.incidental')) },
+  { value: 'not-a-fault', title: capital(text('filing.not-a-fault')) },
 ]
 const verdicts = [
-  { value: 'repaired', title: 'Repaired and proved' },
-  { value: 'not-worth-it', title: 'Not worth repairing' },
-  { value: 'refer-on', title: 'Refer on' },
+  { value: 'repaired', title: text('hand-over.repaired') },
+  { value: 'not-worth-it', title: text('hand-over.not-worth-it') },
+  { value: 'refer-on', title: text('hand-over.refer-on') },
 ]
 
 const stop = watch(bench, (b) => {
@@ -61,10 +61,10 @@ const again = useTimeoutFn(() => keep(), 3000, { immediate: false })
 async function keep() {
   try {
     await ask(api.PUT('/api/attempts/{attempt}/draft', { params: { path: { attempt } }, body: hand.value }))
-    saved.value = 'Draft kept'
+    saved.value = text('hand-over.kept')
   } catch (e) {
     if (session.noticed(e)) return
-    saved.value = 'Kept on this device; the server will have it when it can be reached'
+    saved.value = text('hand-over.kept-here')
     again.start()
   }
 }
@@ -96,15 +96,18 @@ const reachesIn = computed(
     ]) ?? [],
 )
 const causes = computed(() => [
-  { title: 'not known', value: '' },
-  { type: 'subheader', title: 'What befell it' },
+  { title: text('hand-over.not-known'), value: '' },
+  { type: 'subheader', title: text('hand-over.befell') },
   ...listed(fam.value?.causes),
-  { type: 'subheader', title: 'Another fault that led to it' },
+  { type: 'subheader', title: text('hand-over.led') },
   ...listed(leading.value),
 ])
 const proofs = computed(() => [
-  { title: 'none was made', value: -1 },
-  ...runs.value.map((r) => ({ title: `${r.at_min} min · ${r.title}: ${r.result}`, value: r.seq })),
+  { title: text('hand-over.no-proof'), value: -1 },
+  ...runs.value.map((r) => ({
+    title: text('hand-over.run', { minutes: r.at_min, title: r.title, result: r.result }),
+    value: r.seq,
+  })),
 ])
 const add = () => hand.value.findings.push({ reach: '', filing: 'incidental', fault: '', evidence: [] })
 function toggle(f: Schema['Finding'], seq: number) {
@@ -140,10 +143,10 @@ async function handOver() {
 <template>
   <div v-if="bench && fam" class="page stack">
     <div class="row wrap title">
-      <h1>Hand over {{ bench.machine_name }} {{ bench.machine_code }}</h1>
+      <h1>{{ text('hand-over.title', { machine: bench.machine_name, code: bench.machine_code }) }}</h1>
       <span class="grow"></span>
       <span class="muted small" role="status">{{ saved }}</span>
-      <v-btn :to="`/bench/${attempt}`">Back to the bench</v-btn>
+      <v-btn :to="`/bench/${attempt}`">{{ text('hand-over.back') }}</v-btn>
     </div>
     <p class="muted">“{{ bench.words }}”</p>
     <div class="cols">
@@ -153,33 +156,33 @@ async function handOver() {
           :key="i"
           class="panel finding"
           :class="f.filing"
-          :aria-label="`Finding ${i + 1}`"
+          :aria-label="text('hand-over.finding', { n: i + 1 })"
         >
           <div class="line">
-            <v-select v-model="f.filing" label="What is it?" :items="filings" />
+            <v-select v-model="f.filing" :label="text('hand-over.what')" :items="filings" />
             <v-autocomplete
               :model-value="f.reach || null"
-              label="Part"
-              placeholder="choose a reach"
+              :label="text('hand-over.part')"
+              :placeholder="text('hand-over.choose-reach')"
               :items="reachesIn"
               @update:model-value="((f.reach = $event ?? ''), (f.fault = ''))"
             />
             <v-select
               v-model="f.fault"
-              label="What is wrong with it"
+              :label="text('hand-over.wrong')"
               :disabled="!f.reach"
-              :items="[{ title: 'left open', value: '' }, ...faultsAt(f.reach)]"
+              :items="[{ title: text('hand-over.left-open'), value: '' }, ...faultsAt(f.reach)]"
             />
             <v-btn
               v-if="hand.findings.length > 1"
-              aria-label="Take this finding away"
+              :aria-label="text('hand-over.take-away')"
               @click="hand.findings.splice(i, 1)"
             >
               ✕
             </v-btn>
           </div>
           <fieldset>
-            <legend class="figure">Ledger entries that bear it out</legend>
+            <legend class="figure">{{ text('hand-over.evidence') }}</legend>
             <div class="row wrap">
               <v-btn
                 v-for="e in entries"
@@ -190,17 +193,17 @@ async function handOver() {
               >
                 {{ e.title }}: {{ e.result }}
               </v-btn>
-              <p v-if="entries.length === 0" class="muted">The ledger is empty. A claim without evidence is a guess.</p>
+              <p v-if="entries.length === 0" class="muted">{{ text('hand-over.no-evidence') }}</p>
             </div>
           </fieldset>
         </section>
-        <v-btn @click="add">Add a finding</v-btn>
+        <v-btn @click="add">{{ text('hand-over.add') }}</v-btn>
         <WalkRound :family="fam" :bench="bench" :busy="acting || !open" @event="act" />
         <p v-if="refused || notice || offline" class="refusal" role="alert">
-          {{ refused ? sentence(refused) : notice || 'Connection lost. What you did is kept and will be sent.' }}
+          {{ refused ? sentence(refused) : notice || text('hand-over.lost') }}
         </p>
         <section class="panel">
-          <h2>The board as you leave it</h2>
+          <h2>{{ text('hand-over.board') }}</h2>
           <LateralBoard
             class="mini"
             small
@@ -208,34 +211,33 @@ async function handOver() {
             :laterals="fam.laterals"
             :reaches="fam.reaches"
             :marks="bench.board"
-            label="The board as you leave it"
+            :label="text('hand-over.board')"
           />
         </section>
       </div>
       <div class="stack">
         <section class="panel stack">
-          <v-autocomplete v-model="hand.cause" label="How did it come about?" :items="causes" />
+          <v-autocomplete v-model="hand.cause" :label="text('hand-over.cause')" :items="causes" />
           <fieldset>
-            <legend class="figure">What becomes of the machine?</legend>
-            <ChoiceRow v-model="hand.verdict" label="What becomes of the machine?" :items="verdicts" />
+            <legend class="figure">{{ text('hand-over.becomes') }}</legend>
+            <ChoiceRow v-model="hand.verdict" :label="text('hand-over.becomes')" :items="verdicts" />
           </fieldset>
-          <v-select v-model="hand.proof_seq" label="Proof run" :items="proofs" />
+          <v-select v-model="hand.proof_seq" :label="text('hand-over.proof')" :items="proofs" />
           <v-select
             v-model="hand.advice"
-            label="Advice to the owner"
-            :items="[{ title: 'none', value: '' }, ...listed(fam.advice)]"
+            :label="text('hand-over.advice')"
+            :items="[{ title: text('hand-over.none'), value: '' }, ...listed(fam.advice)]"
           />
-          <v-textarea v-model="hand.note" label="Note" maxlength="2000" />
+          <v-textarea v-model="hand.note" :label="text('hand-over.note')" maxlength="2000" />
           <div v-if="refusal" class="refusal" role="alert">
             <p><ProblemText :of="refusal" /></p>
             <p v-for="p in refusal.all.slice(1)" :key="p.path"><ProblemText :of="p" /></p>
           </div>
           <main-btn class="big" :disabled="busy" @click="handOver">
-            {{ busy ? 'Handing over …' : 'Hand over and read the debrief' }}
+            {{ text(busy ? 'hand-over.busy' : 'hand-over.do') }}
           </main-btn>
           <p class="small muted">
-            After this the ledger is closed. It says what was checked; it does not say that the machine is safe to
-            return to service.
+            {{ text('hand-over.closes') }}
           </p>
         </section>
       </div>
@@ -243,7 +245,7 @@ async function handOver() {
   </div>
   <div v-else class="page">
     <p :role="refused ? 'alert' : 'status'" class="muted">
-      {{ refused ? sentence(refused) : 'Fetching the job …' }}
+      {{ refused ? sentence(refused) : text('hand-over.fetching') }}
     </p>
   </div>
 </template>

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import type { Schema } from '@/api/client'
 import SetupFields from './SetupFields.vue'
+import { text } from '@/words/words'
 
 /** What the hands can do with the instrument, and how it is gone about. */
 const props = defineProps<{ instrument: Schema['Instrument']; family: Schema['Family']; busy?: boolean }>()
@@ -14,13 +15,13 @@ const gap = computed(() => at.value.gap_mm ?? 4)
 const oil = ref(2)
 // The single act of each instrument that has one, and whether it can be done again.
 const single: Record<string, [act: string, label: string]> = {
-  'leak-down-pair': ['open', 'Open the air'],
-  tachometer: ['start', 'Clip on and start it'],
-  stopwatch: ['let-go', 'Start it, then let go'],
-  'degree-mark': ['turn', 'Turn to the firing point'],
-  'torque-wrench': ['pull', 'Lean on it till it moves'],
-  'steel-rule': ['lay', 'Lay the rule to it'],
-  jar: ['shake', 'Shake it and let it settle'],
+  'leak-down-pair': ['open', 'open-air'],
+  tachometer: ['start', 'clip-and-start'],
+  stopwatch: ['let-go', 'start-let-go'],
+  'degree-mark': ['turn', 'to-firing'],
+  'torque-wrench': ['pull', 'lean'],
+  'steel-rule': ['lay', 'lay-rule'],
+  jar: ['shake', 'shake-settle'],
 }
 </script>
 
@@ -31,37 +32,46 @@ const single: Record<string, [act: string, label: string]> = {
       <v-select
         v-model="oil"
         class="pick"
-        label="Oil, ml"
+        :label="text('keys.oil-ml')"
         density="compact"
         :items="[0.5, 1, 2, 3, 5, 10].map((ml) => ({ title: `${ml} ml`, value: ml }))"
       />
       <v-btn class="grow" :disabled="busy" @click="act('oil', oil)">
-        Oil the bore{{ at.second ? ` · ${at.second} ml in` : '' }}
+        {{ at.second ? text('keys.oil-bore-in', { ml: at.second }) : text('keys.oil-bore') }}
       </v-btn>
     </div>
     <div class="keys">
-      <v-btn :disabled="busy || !!at.pulls" @click="act('zero')">Zero it</v-btn>
-      <main-btn class="grow" :disabled="busy" @click="act('pull')"> Pull the rope · {{ at.pulls ?? 0 }} </main-btn>
-      <v-btn :disabled="busy || !at.pulls" @click="act('let-off')">Let off</v-btn>
-      <v-btn :disabled="busy" title="Turn it over to throw out fuel" @click="act('spin')"> Purge </v-btn>
+      <v-btn :disabled="busy || !!at.pulls" @click="act('zero')">{{ text('keys.zero') }}</v-btn>
+      <main-btn class="grow" :disabled="busy" @click="act('pull')">
+        {{ text('keys.pull-rope', { pulls: at.pulls ?? 0 }) }}
+      </main-btn>
+      <v-btn :disabled="busy || !at.pulls" @click="act('let-off')">{{ text('keys.let-off') }}</v-btn>
+      <v-btn :disabled="busy" :title="text('keys.purge-why')" @click="act('spin')"> {{ text('keys.purge') }} </v-btn>
     </div>
   </template>
   <div v-else-if="at.kind === 'spark-tester'" class="keys spark">
-    <v-btn :disabled="busy || gap <= 1" aria-label="Gap 0.5 mm in" @click="act('gap', gap - 0.5)"> −½ </v-btn>
-    <v-btn :disabled="busy || gap >= 20" aria-label="Gap 0.5 mm out" @click="act('gap', gap + 0.5)"> +½ </v-btn>
-    <v-btn :disabled="busy || gap > 18" aria-label="Gap 2 mm out" @click="act('gap', gap + 2)"> +2 mm </v-btn>
-    <main-btn :disabled="busy" @click="act('pull')">Pull</main-btn>
+    <v-btn :disabled="busy || gap <= 1" :aria-label="text('keys.gap-in')" @click="act('gap', gap - 0.5)"> −½ </v-btn>
+    <v-btn :disabled="busy || gap >= 20" :aria-label="text('keys.gap-out')" @click="act('gap', gap + 0.5)"> +½ </v-btn>
+    <v-btn :disabled="busy || gap > 18" :aria-label="text('keys.gap-out-2')" @click="act('gap', gap + 2)">
+      +2 mm
+    </v-btn>
+    <main-btn :disabled="busy" @click="act('pull')">{{ text('keys.pull') }}</main-btn>
   </div>
   <div v-else-if="at.kind === 'meter'" class="keys">
-    <v-btn :disabled="busy" @click="act('null')">Hold and null</v-btn>
+    <v-btn :disabled="busy" @click="act('null')">{{ text('keys.null') }}</v-btn>
     <main-btn class="grow" :disabled="busy" @click="act('touch')">
-      {{ at.test === 'kill-continuity' ? 'To the kill lead and earth' : 'To the winding' }}
+      {{ text(at.test === 'kill-continuity' ? 'keys.to-kill' : 'keys.to-winding') }}
     </main-btn>
   </div>
   <main-btn v-else-if="at.kind === 'cup'" :disabled="busy" @click="act('run')">
-    {{ at.test === 'fuel-flow' ? 'Let it run into the cup' : 'Open the drain' }}
+    {{ text(at.test === 'fuel-flow' ? 'keys.into-cup' : 'keys.drain') }}
   </main-btn>
-  <div v-else-if="at.kind === 'feeler' || at.kind === 'gauge'" class="blades" role="group" aria-label="Blades, mm">
+  <div
+    v-else-if="at.kind === 'feeler' || at.kind === 'gauge'"
+    class="blades"
+    role="group"
+    :aria-label="text('keys.blades')"
+  >
     <v-btn
       v-for="b in family.blades"
       :key="b"
@@ -73,19 +83,21 @@ const single: Record<string, [act: string, label: string]> = {
     </v-btn>
   </div>
   <div v-else-if="at.kind === 'line-gauge' || at.kind === 'crankcase-gauge'" class="keys">
-    <v-btn :disabled="busy" @click="act('pump')">Pump up to 50</v-btn>
-    <main-btn class="grow" :disabled="busy || !at.needle" @click="act('hold')"> Shut it and wait a minute </main-btn>
+    <v-btn :disabled="busy" @click="act('pump')">{{ text('keys.pump') }}</v-btn>
+    <main-btn class="grow" :disabled="busy || !at.needle" @click="act('hold')"> {{ text('keys.hold') }} </main-btn>
   </div>
   <div v-else-if="at.kind === 'pop-off-gauge'" class="keys">
-    <v-btn :disabled="busy || at.ready" @click="act('squeeze', 5)">Squeeze a little</v-btn>
-    <main-btn class="grow" :disabled="busy || at.ready" @click="act('squeeze', 25)"> Squeeze </main-btn>
+    <v-btn :disabled="busy || at.ready" @click="act('squeeze', 5)">{{ text('keys.squeeze-little') }}</v-btn>
+    <main-btn class="grow" :disabled="busy || at.ready" @click="act('squeeze', 25)">{{
+      text('keys.squeeze')
+    }}</main-btn>
   </div>
   <div v-else-if="at.kind === 'screw'" class="keys">
-    <main-btn class="grow" :disabled="busy" @click="act('turn', 0.125)">In by an eighth</main-btn>
-    <v-btn :disabled="busy" @click="act('turn', 0.5)">In by a half</v-btn>
+    <main-btn class="grow" :disabled="busy" @click="act('turn', 0.125)">{{ text('keys.in-eighth') }}</main-btn>
+    <v-btn :disabled="busy" @click="act('turn', 0.5)">{{ text('keys.in-half') }}</v-btn>
   </div>
   <main-btn v-else-if="single[at.kind]" :disabled="busy" @click="act(single[at.kind][0])">
-    {{ single[at.kind][1] }}
+    {{ text(`keys.${single[at.kind][1]}`) }}
   </main-btn>
 </template>
 

@@ -107,13 +107,23 @@ const inFront = computed({
 })
 const filledIn = (w: Written) => ({ reading: w.reading ?? '', unit: w.unit ?? '', judged: w.judged ?? '' })
 const judges = computed(() => !!by(instrument.value?.test)?.figure)
-/** What is still missing of a reading, in the order in which it is asked for; or that it can be written. */
+/** What is still missing of what is typed, in the order in which it is asked for. */
+function lacks(w: Written, units: string[], judged: boolean) {
+  const reading = (w.reading ?? '').trim()
+  if (!reading) return 'needs-reading'
+  if (!w.unit && units.length > 1 && !/[a-zΩ°"]/i.test(reading)) return 'needs-unit'
+  return judged && !w.judged ? 'needs-band' : undefined
+}
+/** What the button asks for; or that it can be written. */
 const step = computed(() => {
-  const t = typed.value
-  if (t.reading.trim() === '') return 'needs-reading'
-  if (!t.unit && !/[a-zΩ°"]/i.test(t.reading)) return 'needs-unit'
-  if (judges.value && !t.judged) return 'needs-band'
-  return rest.value.some((p) => state(p, written.value[p.id]) === 'some') ? 'needs-part' : 'write'
+  const half = rest.value.find((p) => state(p, written.value[p.id]) === 'some')
+  if (half) {
+    if (half.id !== front.value.id) return 'needs-part'
+    return lacks(written.value[half.id] ?? {}, half.units, !!half.figure) ?? 'write'
+  }
+  const t = by(instrument.value?.test)
+  const lack = lacks(typed.value, t?.units ?? [], judges.value)
+  return lack ? (first.value ? lack : 'needs-part') : 'write'
 })
 const ready = computed(() => step.value === 'write')
 function write() {
@@ -147,11 +157,11 @@ watch(
 const verb = computed(() => {
   switch (chosen.value?.kind) {
     case 'number':
-      return 'Fit the instrument'
+      return text('hand.fit')
     case 'run':
-      return chosen.value.long ? 'Start it and let it run' : 'Pull the rope'
+      return text(chosen.value.long ? 'hand.let-run' : 'hand.pull-rope')
     default:
-      return 'Look'
+      return text('hand.look')
   }
 })
 function take() {
@@ -168,19 +178,19 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
   <section
     class="panel hand"
     :class="{ set: instrument && !chosen, crowded: test?.id === 'compression-wet', several: parts.length > 0 }"
-    aria-label="In hand"
+    :aria-label="text('hand.name')"
   >
     <template v-if="test">
       <div class="top">
         <h2>{{ test.title }}</h2>
-        <span v-if="bandText" class="band">sheet {{ bandText }}</span>
+        <span v-if="bandText" class="band">{{ text('hand.sheet', { band: bandText }) }}</span>
       </div>
 
       <div v-if="chosen" class="card">
         <p><TermedText :text="chosen.teaches" /></p>
         <p class="muted"><TermedText :text="chosen.cannot" /></p>
         <p class="small">
-          <b>{{ chosen.long ? 'As long as it runs' : `${chosen.minutes} min` }}</b>
+          <b>{{ chosen.long ? text('hand.as-long') : text('hand.minutes', { minutes: chosen.minutes }) }}</b>
           <template v-if="access">
             and {{ access }} min for covers<template v-if="covers.length">
               ({{ covers.join(', ') }})</template
@@ -191,14 +201,14 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
           <li v-for="h in hazards" :key="h.id">{{ h.name }}</li>
         </ul>
         <p v-if="missing.length" class="still" role="status">
-          Still to do under Care: {{ missing.map((a) => a.name.toLowerCase()).join('; ') }}.
+          {{ text('hand.still', { what: missing.map((a) => a.name.toLowerCase()).join('; ') }) }}
         </p>
         <SetupFields :setups="setups" :at="how" :busy="busy" @set="(id, value) => (how = { ...how, [id]: value })" />
         <div class="row go">
           <main-btn class="grow" :disabled="busy" @click="take">{{ verb }}</main-btn>
-          <v-btn @click="emit('drop')">Not now</v-btn>
+          <v-btn @click="emit('drop')">{{ text('hand.not-now') }}</v-btn>
         </div>
-        <p class="small muted">The machine's own manual, local codes and a licensed technician come first.</p>
+        <p class="small muted">{{ text('hand.defer') }}</p>
       </div>
 
       <template v-else-if="instrument">
@@ -218,7 +228,7 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
         <template v-else>
           <SpeedTrace v-if="look.trace" :trace="look.trace" />
           <figure v-else-if="look.sound" class="drawn">
-            <svg viewBox="0 0 360 184" role="img" aria-label="What is heard, against time">
+            <svg viewBox="0 0 360 184" role="img" :aria-label="text('hand.heard')">
               <SoundTrace :scene="look.sound" />
             </svg>
           </figure>
@@ -234,32 +244,28 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
               :busy="busy"
               @update:model-value="written = { ...written, [front.id]: $event }"
             >
-              <main-btn type="submit" :disabled="busy || !filled(front)">Write it down</main-btn>
+              <main-btn type="submit" :disabled="busy || !filled(front)">{{ text('bench.write') }}</main-btn>
             </PartFields>
           </form>
         </template>
         <div v-if="test.words.length && first" class="names">
-          <p class="figure">{{ waiting ? 'What do you call it?' : 'Written down. You can still correct it:' }}</p>
+          <p class="figure">{{ text(waiting ? 'hand.call-it' : 'hand.written') }}</p>
           <div class="row wrap">
             <v-btn v-for="w in test.words" :key="w" :disabled="busy" @click="call(w)">
-              {{ w.replaceAll('-', ' ') }}
+              {{ text(`word.${w}`) }}
             </v-btn>
           </div>
         </div>
         <p v-else-if="!test.words.length" class="small muted">
-          It is in the ledger. Mark on the board what it tells you.
+          {{ text('hand.in-ledger') }}
         </p>
       </template>
     </template>
     <div v-else class="none">
-      <h2>Nothing in hand</h2>
-      <p>Choose a test from the tray. Then set up, read, judge, and mark the board.</p>
+      <h2>{{ text('hand.nothing') }}</h2>
+      <p>{{ text('hand.begin') }}</p>
       <ol class="loop muted">
-        <li>choose</li>
-        <li>set up</li>
-        <li>read</li>
-        <li>judge</li>
-        <li>mark</li>
+        <li v-for="s in ['choose', 'set-up', 'read', 'judge', 'mark']" :key="s">{{ text(`hand.step-${s}`) }}</li>
       </ol>
     </div>
   </section>
@@ -316,7 +322,7 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
   flex-shrink: 0;
 }
 .hand.set :deep(.drawn svg) {
-  max-height: 166px;
+  max-height: 154px;
 }
 .hand.set.crowded :deep(.drawn svg) {
   max-height: 138px;

@@ -14,7 +14,6 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ point: [seq: number] }>()
 const list = useTemplateRef<HTMLElement>('list')
-const band: Record<string, string> = { below: 'below', within: 'in band', above: 'above' }
 
 watch(
   () => props.lines.length + (props.waiting?.length ?? 0),
@@ -27,33 +26,33 @@ watch(
 </script>
 
 <template>
-  <section class="panel ledger" aria-label="Ledger">
-    <h2>Ledger</h2>
+  <section class="panel ledger" :aria-label="text('ledger.name')">
+    <h2>{{ text('ledger.name') }}</h2>
     <p v-if="lines.length === 0 && !waiting?.length" class="muted">
-      Nothing done yet. A start attempt gives the baseline; a look costs least.
+      {{ text('ledger.empty') }}
     </p>
-    <ol v-else ref="list" tabindex="0" aria-label="What was done, in minutes">
+    <ol v-else ref="list" tabindex="0" :aria-label="text('ledger.lines')">
       <li v-for="l in lines" :key="l.seq" :class="[l.kind, { waiting: l.waiting, bears: bearing?.includes(l.seq) }]">
         <span class="at figure">{{ l.at_min }}</span>
-        <button
+        <v-btn
           v-if="l.test"
-          type="button"
+          variant="text"
           class="title"
           :aria-pressed="pointed === l.seq"
           :title="text('bench.show')"
           @click="emit('point', l.seq)"
         >
           {{ l.title }}
-        </button>
+        </v-btn>
         <span v-else class="title">{{ l.title }}</span>
         <span class="result"
-          >{{ l.result }}<i v-if="l.judged" :class="l.judged">{{ band[l.judged] }}</i></span
+          >{{ l.result }}<i v-if="l.judged" :class="l.judged">{{ text(`band.${l.judged}`) }}</i></span
         >
       </li>
       <li v-for="w in waiting" :key="w.id" class="unsent">
         <span class="at figure">…</span>
         <span class="title">{{ w.text }}</span>
-        <span class="result">waits to be sent</span>
+        <span class="result">{{ text('ledger.unsent') }}</span>
       </li>
     </ol>
   </section>
@@ -79,22 +78,25 @@ li {
   display: grid;
   grid-template-columns: 34px minmax(0, 1fr);
   gap: 1px 4px;
-  padding: 5px 0;
+  padding: 4px 0;
   border-top: 1px solid var(--line-soft);
   align-items: baseline;
   font-size: 14.5px;
   line-height: 1.2;
 }
-button.title {
-  border: 0;
-  background: none;
-  padding: 0;
-  font: inherit;
-  color: inherit;
-  text-align: left;
-  cursor: pointer;
+.title {
+  font: 500 16px/1.15 var(--label);
 }
-button.title[aria-pressed='true'] {
+li .title.v-btn {
+  justify-content: start;
+  min-height: 20px;
+  padding: 0;
+  font: 500 16px/1.15 var(--label);
+  text-align: left;
+}
+li .title.v-btn[aria-pressed='true'] {
+  background: none;
+  color: inherit;
   text-decoration: underline;
   text-decoration-thickness: 2px;
   text-underline-offset: 3px;

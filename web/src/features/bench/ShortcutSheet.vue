@@ -1,32 +1,34 @@
 <script setup lang="ts">
+import { text } from '@/words/words'
+
 const open = defineModel<boolean>({ required: true })
 const keys = [
-  ['B', 'to the board'],
-  ['arrows', 'walk the reaches; Home and End go to the ends of a lateral'],
-  ['F, S, X, U', 'on a reach: flows, suspect, condemn, undecided'],
-  ['Shift F', 'on a reach: it and all before it flow'],
-  ['Z', 'take the last mark back'],
-  ['T', 'find a test'],
-  ['I', 'to the instrument or test in hand'],
-  ['R', 'to the reading'],
-  ['C', "to the machine's controls"],
-  ['L', 'to the ledger'],
-  ['A', 'job aids'],
-  ['?', 'this sheet'],
+  'board',
+  'arrows',
+  'marks',
+  'through',
+  'undo',
+  'find',
+  'instrument',
+  'reading',
+  'controls',
+  'ledger',
+  'aids',
+  'sheet',
 ]
 </script>
 
 <template>
-  <v-dialog v-model="open" max-width="520" aria-label="Shortcuts">
+  <v-dialog v-model="open" max-width="520" :aria-label="text('shortcut.name')">
     <div class="panel sheet">
-      <h2>Shortcuts</h2>
+      <h2>{{ text('shortcut.name') }}</h2>
       <dl>
-        <template v-for="[k, what] in keys" :key="k">
-          <dt class="figure">{{ k }}</dt>
-          <dd>{{ what }}</dd>
+        <template v-for="k in keys" :key="k">
+          <dt class="figure">{{ text(`shortcut.${k}-key`) }}</dt>
+          <dd>{{ text(`shortcut.${k}`) }}</dd>
         </template>
       </dl>
-      <v-btn @click="open = false">Close</v-btn>
+      <v-btn @click="open = false">{{ text('shortcut.close') }}</v-btn>
     </div>
   </v-dialog>
 </template>

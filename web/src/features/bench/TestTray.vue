@@ -15,8 +15,8 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ choose: [test: string]; event: [event: Schema['Event']] }>()
 
-const tabs = ['Tests', 'Work', 'Covers', 'Care', 'Wait'] as const
-const tab = ref<(typeof tabs)[number]>('Tests')
+const tabs = ['tests', 'work', 'covers', 'care', 'wait'] as const
+const tab = ref<(typeof tabs)[number]>('tests')
 const find = ref('')
 // In a guided job the bench says what would tell most, for as long as nothing new is known.
 const next = ref<Schema['NextTest'][]>([])
@@ -27,7 +27,7 @@ async function askNext() {
   hint.value = ''
   try {
     next.value = await ask(api.GET('/api/attempts/{attempt}/next', { params: { path: { attempt: props.bench.id } } }))
-    if (next.value.length === 0) hint.value = 'No test would tell much now: repair, or prove.'
+    if (next.value.length === 0) hint.value = text('tray.nothing-tells')
   } catch (e) {
     hint.value = `${(e as Refusal).what}.`
   } finally {
@@ -90,7 +90,7 @@ const work = computed(() =>
     .filter((r) => r.reach === props.at && !(r.verdict && props.bench.proper_only))
     .map((r) => ({ ...r, id: r.act, name: props.family.acts.find((a) => a.id === r.act)!.name })),
 )
-const minutes = (n: number) => `${Math.round(n * 10) / 10} min`
+const minutes = (n: number) => text('tray.minutes', { minutes: Math.round(n * 10) / 10 })
 const asked = ref('')
 const cards = useTemplateRef<HTMLElement>('cards')
 watch(
@@ -115,45 +115,45 @@ function repair(act: string) {
 </script>
 
 <template>
-  <section class="panel tray" aria-label="What to do next">
+  <section class="panel tray" :aria-label="text('tray.name')">
     <div class="bar">
       <h2><TermedText :text="reach?.name ?? ''" /></h2>
-      <v-tabs v-model="tab" aria-label="Kind of act">
-        <v-tab v-for="t in tabs" :key="t" :value="t">{{ t }}</v-tab>
+      <v-tabs v-model="tab" :aria-label="text('tray.kind')">
+        <v-tab v-for="t in tabs" :key="t" :value="t">{{ text(`tray.${t}`) }}</v-tab>
       </v-tabs>
       <span class="grow"></span>
       <ChoiceRow
-        v-if="tab === 'Work'"
+        v-if="tab === 'work'"
         v-model="grade"
-        label="Grade of part"
+        :label="text('tray.grade')"
         :items="[
-          { value: 'maker', title: 'maker’s part' },
-          { value: 'copy', title: 'copy' },
+          { value: 'maker', title: text('tray.maker') },
+          { value: 'copy', title: text('tray.copy') },
         ]"
       />
       <v-btn
-        v-if="tab === 'Tests' && bench.mode === 'guided'"
+        v-if="tab === 'tests' && bench.mode === 'guided'"
         :aria-pressed="next.length > 0"
         :disabled="busy || asking"
         @click="next.length ? (next = []) : askNext()"
       >
-        {{ asking ? 'Weighing …' : 'What tells most?' }}
+        {{ text(asking ? 'tray.weighing' : 'tray.tells-most') }}
       </v-btn>
       <v-text-field
-        v-if="tab === 'Tests'"
+        v-if="tab === 'tests'"
         id="find-test"
         v-model="find"
         class="find"
         density="compact"
         type="search"
-        label="Find a test"
+        :label="text('tray.find')"
         autocomplete="off"
         :persistent-placeholder="false"
         single-line
       />
     </div>
-    <ChoiceRow v-if="tab === 'Tests'" v-model="by" class="by" :items="groups" :label="text('tray.which')" />
-    <div v-if="tab === 'Tests'" ref="cards" class="cards" tabindex="0" role="group" aria-label="Tests">
+    <ChoiceRow v-if="tab === 'tests'" v-model="by" class="by" :items="groups" :label="text('tray.which')" />
+    <div v-if="tab === 'tests'" ref="cards" class="cards" tabindex="0" role="group" :aria-label="text('tray.tests')">
       <template v-for="(group, i) in [near, far]" :key="i">
         <span v-if="i === 1 && near.length && far.length" class="split" aria-hidden="true"></span>
         <v-btn
@@ -167,9 +167,11 @@ function repair(act: string) {
         >
           <b>{{ t.title }}</b>
           <span
-            >{{ t.long ? 'up to you' : minutes(t.minutes)
-            }}<template v-if="access[t.id]"> + {{ access[t.id] }} covers</template
-            ><template v-if="tells(t.id)">, takes {{ Math.round(tells(t.id)!.halves * 100) }} % off</template></span
+            >{{ t.long ? text('tray.up-to-you') : minutes(t.minutes)
+            }}<template v-if="access[t.id]">{{ text('tray.and-covers', { minutes: access[t.id] }) }}</template
+            ><template v-if="tells(t.id)">{{
+              text('tray.takes-off', { percent: Math.round(tells(t.id)!.halves * 100) })
+            }}</template></span
           >
         </v-btn>
       </template>
@@ -178,7 +180,7 @@ function repair(act: string) {
         {{ text(find ? 'tray.none-called' : by === 'last' ? 'tray.none-yet' : 'tray.none') }}
       </p>
     </div>
-    <div v-else-if="tab === 'Work'" class="cards" tabindex="0" role="group" aria-label="Work at this reach">
+    <div v-else-if="tab === 'work'" class="cards" tabindex="0" role="group" :aria-label="text('tray.work-here')">
       <v-btn
         v-for="w in work"
         :key="w.id"
@@ -187,15 +189,21 @@ function repair(act: string) {
         :disabled="busy"
         @click="repair(w.id)"
       >
-        <b>{{ asked === w.id ? `${w.name}: sure?` : w.verdict ? w.name : `${w.name} ${reach?.name.toLowerCase()}` }}</b>
+        <b>{{
+          asked === w.id
+            ? text('tray.sure', { work: w.name })
+            : w.verdict
+              ? w.name
+              : `${w.name} ${reach?.name.toLowerCase()}`
+        }}</b>
         <span
-          ><template v-if="w.verdict">makeshift, </template>{{ minutes(w.minutes)
-          }}{{ w.cost ? `, ${price(w).toFixed(2)} in parts` : '' }}</span
+          ><template v-if="w.verdict">{{ text('tray.makeshift') }} </template>{{ minutes(w.minutes)
+          }}{{ w.cost ? text('tray.in-parts', { money: price(w).toFixed(2) }) : '' }}</span
         >
       </v-btn>
-      <p class="muted small note">A part that was sound costs its money all the same.</p>
+      <p class="muted small note">{{ text('tray.sound-costs') }}</p>
     </div>
-    <div v-else-if="tab === 'Covers'" class="cards" tabindex="0" role="group" aria-label="Covers">
+    <div v-else-if="tab === 'covers'" class="cards" tabindex="0" role="group" :aria-label="text('tray.covers')">
       <v-btn
         v-for="c in family.covers"
         :key="c.id"
@@ -205,10 +213,10 @@ function repair(act: string) {
         @click="emit('event', { kind: 'cover', cover: c.id, off: !bench.open.includes(c.id) })"
       >
         <b>{{ c.name }}</b>
-        <span>{{ bench.open.includes(c.id) ? 'is off; put it back' : `is on. ${c.note}` }}</span>
+        <span>{{ bench.open.includes(c.id) ? text('tray.is-off') : text('tray.is-on', { note: c.note }) }}</span>
       </v-btn>
     </div>
-    <div v-else-if="tab === 'Care'" class="cards" tabindex="0" role="group" aria-label="Precautions and other acts">
+    <div v-else-if="tab === 'care'" class="cards" tabindex="0" role="group" :aria-label="text('tray.precautions')">
       <v-btn
         v-for="x in family.actions"
         :key="x.id"
@@ -221,15 +229,15 @@ function repair(act: string) {
         <span>{{
           bench.taken.includes(x.id)
             ? x.id === 'block-driven'
-              ? 'is in; take it out'
-              : 'done; do it again'
+              ? text('tray.block-in')
+              : text('tray.done')
             : x.minutes
               ? minutes(x.minutes)
-              : 'as long as it takes'
+              : text('tray.as-long')
         }}</span>
       </v-btn>
     </div>
-    <div v-else class="cards" tabindex="0" role="group" aria-label="Let it stand">
+    <div v-else class="cards" tabindex="0" role="group" :aria-label="text('tray.stand')">
       <v-btn
         v-for="m in [1, 5, 15, 60]"
         :key="m"
@@ -237,8 +245,8 @@ function repair(act: string) {
         :disabled="busy"
         @click="emit('event', { kind: 'wait', minutes: m })"
       >
-        <b>Let it stand {{ m }} min</b>
-        <span>it cools, dries, and breathes</span>
+        <b>{{ text('tray.stand-for', { minutes: m }) }}</b>
+        <span>{{ text('tray.stands') }}</span>
       </v-btn>
     </div>
   </section>

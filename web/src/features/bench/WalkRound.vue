@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { Schema } from '@/api/client'
 import ControlsStrip from './ControlsStrip.vue'
+import { text } from '@/words/words'
 
 /** A walk round the machine before it goes back: what is off, and how everything stands. What is right is not said. */
 const props = defineProps<{ family: Schema['Family']; bench: Schema['Bench']; busy?: boolean }>()
@@ -12,21 +13,27 @@ const blocked = computed(() => props.bench.taken.includes('block-driven'))
 </script>
 
 <template>
-  <section class="panel stack" aria-label="A walk round the machine">
-    <h2>A walk round the machine</h2>
+  <section class="panel stack" :aria-label="text('walk.name')">
+    <h2>{{ text('walk.name') }}</h2>
     <ul class="found">
-      <li v-if="off.length === 0">Every cover and part is on.</li>
+      <li v-if="off.length === 0">{{ text('walk.all-on') }}</li>
       <li v-for="c in off" :key="c.id">
         <span>{{ c.off[0].toUpperCase() + c.off.slice(1) }}.</span>
-        <v-btn :disabled="busy" @click="emit('event', { kind: 'cover', cover: c.id, off: false })"> Put it back </v-btn>
+        <v-btn :disabled="busy" @click="emit('event', { kind: 'cover', cover: c.id, off: false })">
+          {{ text('walk.put-back') }}
+        </v-btn>
       </li>
       <li v-if="blocked">
-        <span>A block holds the driven part.</span>
-        <v-btn :disabled="busy" @click="emit('event', { kind: 'do', do: 'block-driven' })"> Take it out </v-btn>
+        <span>{{ text('walk.blocked') }}</span>
+        <v-btn :disabled="busy" @click="emit('event', { kind: 'do', do: 'block-driven' })">
+          {{ text('walk.take-out') }}
+        </v-btn>
       </li>
       <li v-if="bench.spilt">
-        <span>Fuel lies spilt.</span>
-        <v-btn :disabled="busy" @click="emit('event', { kind: 'do', do: 'wipe-spill' })"> Wipe it up </v-btn>
+        <span>{{ text('walk.spilt') }}</span>
+        <v-btn :disabled="busy" @click="emit('event', { kind: 'do', do: 'wipe-spill' })">
+          {{ text('walk.wipe-up') }}
+        </v-btn>
       </li>
     </ul>
     <ControlsStrip

@@ -1,4 +1,5 @@
 import type { Schema } from '@/api/client'
+import { text } from '@/words/words'
 
 /** An act in a few words, for the line of those that wait to be sent. */
 export function inWords(e: Schema['Event'], family?: Schema['Family']): string {
@@ -12,17 +13,17 @@ export function inWords(e: Schema['Event'], family?: Schema['Family']): string {
     case 'take':
       return family?.tests.find((t) => t.id === e.test)?.title ?? e.test ?? ''
     case 'act':
-      return `Instrument: ${e.act}`
+      return text('act.instrument', { act: e.act })
     case 'entry':
-      return `Write down ${e.reading ?? e.word ?? ''} ${e.unit ?? ''}`.trim()
+      return text('act.write', { what: `${e.reading ?? e.word ?? ''} ${e.unit ?? ''}`.trim() })
     case 'mark':
-      return `Mark ${name(family?.reaches, e.reach)}`
+      return text('act.mark', { where: name(family?.reaches, e.reach) })
     case 'cover':
-      return `${name(family?.covers, e.cover)} ${e.off ? 'off' : 'on'}`
+      return text(e.off ? 'act.cover-off' : 'act.cover-on', { what: name(family?.covers, e.cover) })
     case 'repair':
       return `${name(family?.acts, e.repair)}: ${name(family?.reaches, e.reach)}`
     case 'wait':
-      return `Let it stand ${e.minutes} min`
+      return text('tray.stand-for', { minutes: e.minutes })
     case 'do':
       return name(family?.actions, e.do)
   }

@@ -2,6 +2,7 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, useTemplateRef } from 'vue'
 import type { Schema } from '@/api/client'
+import { text } from '@/words/words'
 
 /** What each minute taught: bits left to know against minutes spent, a step down for each thing learned. */
 const props = defineProps<{ points: Schema['Point'][]; at: number }>()
@@ -30,13 +31,13 @@ const flip = computed(() => x(here.value?.minutes ?? 0) > W.value * 0.62)
 </script>
 
 <template>
-  <svg ref="place" :viewBox="`0 0 ${W} ${H}`" role="img" aria-label="Bits left to know against minutes spent">
+  <svg ref="place" :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="text('debrief.curve')">
     <g v-for="b in bits" :key="b">
       <path :d="`M${box.left} ${y(b)}H${W - box.right}`" class="grid" />
       <text :x="box.left - 9" :y="y(b)" class="num end">{{ b }}</text>
     </g>
     <text v-for="m in minutes" :key="`m${m}`" :x="x(m)" :y="H - 22" class="num mid">{{ m }}</text>
-    <text :x="W - box.right" :y="H - 8" class="num end">minutes</text>
+    <text :x="W - box.right" :y="H - 8" class="num end">{{ text('debrief.minutes') }}</text>
     <path :d="`M${x(here?.minutes ?? 0)} ${box.top}V${H - box.bottom}`" class="cursor" />
     <path :d="path" class="line" />
     <circle
@@ -50,7 +51,7 @@ const flip = computed(() => x(here.value?.minutes ?? 0) > W.value * 0.62)
       @click="emit('at', i)"
     />
     <text v-if="here" :x="x(here.minutes) + (flip ? -12 : 12)" :y="box.top + 8" class="say" :class="{ end: flip }">
-      {{ here.candidates }} left of the suspects · {{ here.bits.toFixed(1) }} bits
+      {{ text('debrief.left', { n: here.candidates, bits: here.bits.toFixed(1) }) }}
     </text>
   </svg>
 </template>

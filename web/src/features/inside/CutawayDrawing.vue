@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schema } from '@/api/client'
+import { text } from '@/words/words'
 
 /** A cutaway of a family's engine at one moment: tank, line, carburettor, cylinder and spark, all from the model. */
 const props = defineProps<{ family: string; frame: Schema['Frame'] }>()
@@ -31,18 +32,21 @@ const leak = computed(() => Math.min(1, f.value.leak_share * 2))
 const words = computed(() => {
   const m = f.value
   const parts = [
-    running.value ? `turning at ${Math.round(m.rpm)} rpm` : 'standing',
-    `tank ${Math.round(m.fuel_share * 100)} % full, ${m.tank_vacuum_kpa.toFixed(2)} kPa below the air`,
-    `${twoStroke.value ? 'chamber' : 'bowl'} ${Math.round(m.bowl_share * 100)} % full`,
+    running.value ? text('inside.turning', { rpm: Math.round(m.rpm) }) : text('inside.standing'),
+    text('inside.tank-full', { percent: Math.round(m.fuel_share * 100), kpa: m.tank_vacuum_kpa.toFixed(2) }),
+    text(twoStroke.value ? 'inside.chamber-full' : 'inside.bowl-full', { percent: Math.round(m.bowl_share * 100) }),
   ]
   if (running.value)
-    parts.push(`mixture λ ${m.lambda.toFixed(2)}`, `${Math.round(m.leak_share * 100)} % of the charge leaks`)
+    parts.push(
+      text('inside.mixture', { lambda: m.lambda.toFixed(2) }),
+      text('inside.leaks', { percent: Math.round(m.leak_share * 100) }),
+    )
   return parts.join('; ')
 })
 </script>
 
 <template>
-  <svg viewBox="0 0 860 436" role="img" :aria-label="`Cutaway: ${words}`">
+  <svg viewBox="0 0 860 436" role="img" :aria-label="text('inside.cutaway', { says: words })">
     <!-- tank and what is in it -->
     <g>
       <rect :x="tank.x" :y="tank.y" :width="tank.w" :height="tank.h" rx="14" class="metal" />
@@ -112,14 +116,14 @@ const words = computed(() => {
         class="mist"
       />
     </g>
-    <text x="282" y="140">choke</text>
-    <text x="436" y="140">throttle</text>
+    <text x="282" y="140">{{ text('inside.choke') }}</text>
+    <text x="436" y="140">{{ text('inside.throttle') }}</text>
     <text :x="below ? 430 : 372" :y="below ? 290 : 376">{{ f.use_ml_min.toFixed(1) }} ml/min drawn</text>
     <!-- manifold -->
     <path d="M470 165H566V215H470Z" :fill="mixture" :opacity="running ? 0.35 + 0.5 * depression : 0.25" class="edge" />
     <path v-if="f.false_air > 0.01" d="M500 140v22m-5-7l5 7l5-7M524 140v22m-5-7l5 7l5-7" class="pull" />
     <text x="518" y="236">{{ running ? `−${f.manifold_kpa.toFixed(0)} kPa` : 'still' }}</text>
-    <text v-if="f.false_air > 0.01" x="512" y="132">false air</text>
+    <text v-if="f.false_air > 0.01" x="512" y="132">{{ text('inside.false-air') }}</text>
     <!-- cylinder -->
     <path d="M566 110H700V350H566Z" class="metal" />
     <rect
@@ -147,7 +151,7 @@ const words = computed(() => {
     </template>
     <template v-else>
       <path d="M566 286h16M566 300h16M684 250h16M684 264h16" class="port" />
-      <text x="740" y="256" class="start">exhaust port</text>
+      <text x="740" y="256" class="start">{{ text('inside.port') }}</text>
     </template>
     <!-- plug -->
     <path d="M618 70h30v36h-30zM626 106h14v14h-14z" class="plug" />

@@ -3,6 +3,7 @@ import { useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import type { Schema } from '@/api/client'
 import CutawayDrawing from './CutawayDrawing.vue'
+import { text } from '@/words/words'
 
 /** The film of a run: the cutaway, what four things did against time, and play, pause and a scrubber. */
 const props = defineProps<{ film: Schema['Inside'] }>()
@@ -31,12 +32,12 @@ watch(
 )
 
 const lines = [
-  { id: 'rpm', name: 'speed', unit: 'rpm', of: (f: Schema['Frame']) => f.rpm, digits: 0 },
-  { id: 'bowl', name: 'bowl or chamber', unit: '%', of: (f: Schema['Frame']) => f.bowl_share * 100, digits: 0 },
-  { id: 'tank', name: 'tank below the air', unit: 'kPa', of: (f: Schema['Frame']) => f.tank_vacuum_kpa, digits: 2 },
-  { id: 'lambda', name: 'mixture', unit: 'λ', of: (f: Schema['Frame']) => f.lambda, digits: 2 },
-  { id: 'spark', name: 'at the plug', unit: 'kV', of: (f: Schema['Frame']) => f.spark_kv, digits: 1 },
-  { id: 'coil', name: 'coil', unit: '°C', of: (f: Schema['Frame']) => f.coil_c, digits: 0 },
+  { id: 'rpm', unit: 'rpm', of: (f: Schema['Frame']) => f.rpm, digits: 0 },
+  { id: 'bowl', unit: '%', of: (f: Schema['Frame']) => f.bowl_share * 100, digits: 0 },
+  { id: 'tank', unit: 'kPa', of: (f: Schema['Frame']) => f.tank_vacuum_kpa, digits: 2 },
+  { id: 'lambda', unit: 'λ', of: (f: Schema['Frame']) => f.lambda, digits: 2 },
+  { id: 'spark', unit: 'kV', of: (f: Schema['Frame']) => f.spark_kv, digits: 1 },
+  { id: 'coil', unit: '°C', of: (f: Schema['Frame']) => f.coil_c, digits: 0 },
 ]
 const end = computed(() => Math.max(0.1, frames.value[last.value]?.minute ?? 0.1))
 const x = (minute: number) => 4 + (minute / end.value) * 232
@@ -54,29 +55,29 @@ function path(of: (f: Schema['Frame']) => number) {
       <CutawayDrawing :family="film.family" :frame="frame" />
       <div class="row play">
         <main-btn @click="playing ? (playing = false) : play()">
-          {{ playing ? 'Pause' : 'Play' }}
+          {{ text(playing ? 'inside.pause' : 'inside.play') }}
         </main-btn>
-        <v-btn aria-label="A step back" :disabled="at === 0" @click="at--">←</v-btn>
+        <v-btn :aria-label="text('debrief.step-back')" :disabled="at === 0" @click="at--">←</v-btn>
         <v-slider
           v-model="at"
           class="grow"
-          name="Moment"
+          :name="text('inside.moment')"
           :min="0"
           :max="last"
           :step="1"
-          :value-format="() => `${frame.minute.toFixed(1)} minutes`"
+          :value-format="() => text('inside.minutes', { minutes: frame.minute.toFixed(1) })"
           @start="playing = false"
         />
-        <v-btn aria-label="A step on" :disabled="at >= last" @click="at++">→</v-btn>
-        <span class="figure when">{{ frame.minute.toFixed(1) }} min</span>
+        <v-btn :aria-label="text('debrief.step-on')" :disabled="at >= last" @click="at++">→</v-btn>
+        <span class="figure when">{{ text('tray.minutes', { minutes: frame.minute.toFixed(1) }) }}</span>
       </div>
     </section>
-    <section class="panel traces" aria-label="Against time">
+    <section class="panel traces" :aria-label="text('inside.against-time')">
       <figure v-for="l in lines" :key="l.id">
         <figcaption>
-          {{ l.name }} <b class="figure">{{ l.of(frame).toFixed(l.digits) }} {{ l.unit }}</b>
+          {{ text(`inside.${l.id}`) }} <b class="figure">{{ l.of(frame).toFixed(l.digits) }} {{ l.unit }}</b>
         </figcaption>
-        <svg viewBox="0 0 240 56" role="img" :aria-label="`${l.name} against time`">
+        <svg viewBox="0 0 240 56" role="img" :aria-label="text('inside.line', { name: text(`inside.${l.id}`) })">
           <path d="M4 4V52H236" class="axis" />
           <path :d="path(l.of)" class="line" />
           <path :d="`M${x(frame.minute)} 4V52`" class="now" />

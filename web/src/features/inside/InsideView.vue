@@ -7,7 +7,7 @@ import { useFamily } from '@/features/bench/useFamily'
 import { useSession } from '@/session/session'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import FilmStrip from './FilmStrip.vue'
-import { sentence } from '@/words/words'
+import { sentence, text } from '@/words/words'
 
 /** Behind the covers: for a lesson any machine with any fault; for a debrief the machine of the job as it came in. */
 const attempt = useRoute().params.attempt as string | undefined
@@ -75,26 +75,26 @@ watch(
 <template>
   <div class="page stack">
     <div class="row wrap">
-      <h1 class="grow">Inside{{ film ? `: ${film.name}` : '' }}</h1>
-      <v-btn v-if="attempt" :to="`/debrief/${attempt}`">Back to the debrief</v-btn>
+      <h1 class="grow">{{ film ? text('inside.title-of', { name: film.name }) : text('inside.title') }}</h1>
+      <v-btn v-if="attempt" :to="`/debrief/${attempt}`">{{ text('inside.back') }}</v-btn>
     </div>
-    <section v-if="!attempt && machines.data.value" class="panel choose" aria-label="What to show">
+    <section v-if="!attempt && machines.data.value" class="panel choose" :aria-label="text('inside.what')">
       <v-select
         v-model="lesson.machine"
-        label="Machine"
+        :label="text('job.machine')"
         :items="machines.data.value.map((m) => ({ title: `${m.name} ${m.code}`, value: m.id }))"
         @update:model-value="lesson.fault = ''"
       />
       <v-autocomplete
         v-model="lesson.fault"
-        label="What is wrong with it"
-        :items="[{ title: 'nothing: a sound one', value: '' }, ...faults.map((f) => ({ title: f.name, value: f.id }))]"
+        :label="text('hand-over.wrong')"
+        :items="[{ title: text('inside.nothing'), value: '' }, ...faults.map((f) => ({ title: f.name, value: f.id }))]"
       />
       <div class="gone">
-        <span class="muted">How far gone</span>
+        <span class="muted">{{ text('inside.gone') }}</span>
         <v-slider
           v-model="lesson.severity"
-          name="How far gone"
+          :name="text('inside.gone')"
           :min="0.1"
           :max="1"
           :step="0.05"
@@ -102,22 +102,22 @@ watch(
           :value-format="({ value }) => `${Math.round(value * 100)} %`"
         />
       </div>
-      <v-number-input v-model="lesson.minutes" label="Minutes" :min="1" :max="30" />
+      <v-number-input v-model="lesson.minutes" :label="text('job.minutes')" :min="1" :max="30" />
       <v-select
         v-model="lesson.load"
-        label="Load"
+        :label="text('inside.load')"
         :items="[
-          { title: 'working load', value: 'test' },
-          { title: 'no load', value: 'none' },
-          { title: 'idling', value: 'idle' },
+          { title: text('inside.load-test'), value: 'test' },
+          { title: text('inside.load-none'), value: 'none' },
+          { title: text('inside.load-idle'), value: 'idle' },
         ]"
       />
       <main-btn :disabled="working" @click="show">
-        {{ working ? 'Running it …' : 'Run it' }}
+        {{ text(working ? 'inside.running' : 'inside.run') }}
       </main-btn>
     </section>
     <p v-if="attempt" class="muted">
-      The machine as it came in, started as a master would start it. All of it is worked out by the model.
+      {{ text('inside.as-it-came') }}
     </p>
     <p v-if="trouble" class="refusal" role="alert">{{ trouble }}</p>
     <FilmStrip v-if="film" :film="film" />

@@ -22,50 +22,54 @@ const open = computed(() => listed.value.filter((j) => !done.value.includes(j) &
 
 <template>
   <div class="page">
-    <h1>My jobs</h1>
-    <p v-if="jobs.isPending.value" class="muted" role="status">Fetching your job cards …</p>
+    <h1>{{ text('jobs.title') }}</h1>
+    <p v-if="jobs.isPending.value" class="muted" role="status">{{ text('jobs.fetching') }}</p>
     <p v-else-if="jobs.isError.value" role="alert">{{ sentence(jobs.error.value as Refusal) }}</p>
     <template v-else>
-      <section aria-label="On the bench" class="cards">
+      <section :aria-label="text('jobs.open')" class="cards">
         <router-link v-for="j in open" :key="j.id" class="card" :to="`/bench/${j.id}`">
           <div class="head">
             <h2>{{ j.machine_name }} {{ j.machine_code }}</h2>
-            <span class="muted">job {{ j.job_number }}</span>
+            <span class="muted">{{ text('jobs.number', { number: j.job_number }) }}</span>
           </div>
           <p class="words">“{{ j.words }}”</p>
           <div class="foot">
             <span class="figure">{{
-              j.state === 'new' ? `${j.limit_minutes} min allowed` : `${j.minutes} of ${j.limit_minutes} min used`
+              j.state === 'new'
+                ? text('jobs.allowed', { limit: j.limit_minutes })
+                : text('jobs.used', { minutes: j.minutes, limit: j.limit_minutes })
             }}</span>
-            <main-btn tag="span">{{ j.state === 'new' ? 'Take the job' : 'Go on' }}</main-btn>
+            <main-btn tag="span">{{ text(j.state === 'new' ? 'jobs.take' : 'jobs.go-on') }}</main-btn>
           </div>
         </router-link>
         <p v-if="open.length === 0" class="panel">
-          No job is waiting. Your instructor gives them out; done ones stand below.
+          {{ text('jobs.none') }}
         </p>
       </section>
-      <section v-if="stuck.length" aria-label="Stopped" class="panel">
-        <h2>Stopped</h2>
+      <section v-if="stuck.length" :aria-label="text('jobs.stopped')" class="panel">
+        <h2>{{ text('jobs.stopped') }}</h2>
         <p v-for="j in stuck" :key="j.id">
           <b>{{ j.machine_name }} {{ j.machine_code }}</b
           >, job {{ j.job_number }}: {{ explain({ code: 'attempt.stopped' }).what }}.
           {{ capital(explain({ code: 'attempt.stopped' }).mend) }}.
         </p>
       </section>
-      <section v-if="done.length" aria-label="Handed over" class="panel done">
-        <h2>Handed over</h2>
+      <section v-if="done.length" :aria-label="text('jobs.handed')" class="panel done">
+        <h2>{{ text('jobs.handed') }}</h2>
         <ul>
           <li v-for="j in done" :key="j.id">
-            <span class="muted">job {{ j.job_number }}</span>
+            <span class="muted">{{ text('jobs.number', { number: j.job_number }) }}</span>
             <b>{{ j.machine_name }} {{ j.machine_code }}</b>
             <span class="cls">{{ text(j.state === 'marking' ? 'state.marking' : `class.${j.class}`) }}</span>
-            <span class="figure">{{ j.state === 'marking' ? '' : `${j.mark} of ${j.of}` }}</span>
-            <span class="muted">{{ j.minutes }} min</span>
-            <v-btn :to="`/debrief/${j.id}`">Debrief</v-btn>
+            <span class="figure">{{
+              j.state === 'marking' ? '' : text('debrief.mark', { mark: j.mark, of: j.of })
+            }}</span>
+            <span class="muted">{{ text('tray.minutes', { minutes: j.minutes }) }}</span>
+            <v-btn :to="`/debrief/${j.id}`">{{ text('bench.debrief') }}</v-btn>
           </li>
         </ul>
         <v-btn v-if="jobs.hasNextPage.value" :disabled="jobs.isFetchingNextPage.value" @click="jobs.fetchNextPage()">
-          Show earlier jobs
+          {{ text('jobs.earlier') }}
         </v-btn>
       </section>
     </template>

@@ -2,6 +2,7 @@
 import { useRoute, useRouter } from 'vue-router'
 import SignInForm from '@/session/SignInForm.vue'
 import { useSession } from '@/session/session'
+import { text } from '@/words/words'
 
 const session = useSession()
 const route = useRoute()
@@ -30,11 +31,10 @@ async function done() {
         <rect x="222" width="29" height="12" rx="3" fill="var(--ink)" />
       </svg>
       <h1>Zan<b>j</b>ero</h1>
-      <p class="muted lead">Follow fuel, air, spark and compression to where they stop.</p>
+      <p class="muted lead">{{ text('sign-in.lead') }}</p>
       <SignInForm @done="done" />
       <p class="small muted">
-        Zanjero teaches; it does not certify. The machine's own manual, local codes and a licensed technician come
-        first.
+        {{ text('sign-in.defer') }}
       </p>
     </section>
   </div>

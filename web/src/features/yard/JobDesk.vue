@@ -9,7 +9,7 @@ import { useFamily } from '@/features/bench/useFamily'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import { useSession } from '@/session/session'
 import ProblemText from '@/words/ProblemText.vue'
-import { sentence } from '@/words/words'
+import { sentence, text } from '@/words/words'
 
 const session = useSession()
 const router = useRouter()
@@ -107,18 +107,16 @@ watchDebounced(
 )
 const truth = computed(() => {
   const p = preview.value?.complaint_true
-  if (p === undefined)
-    return { cls: 'none', text: 'Choose the symptom that the words come to, and it is held against the machine.' }
-  if (p > 0.75)
-    return { cls: 'ok', text: `The complaint is true of this machine (in ${Math.round(p * 100)} of 100 attempts).` }
+  if (p === undefined) return { cls: 'none', text: text('job.no-claim') }
+  if (p > 0.75) return { cls: 'ok', text: text('job.true', { p: Math.round(p * 100) }) }
   if (p > 0.25)
     return {
       cls: 'mid',
-      text: `The complaint is true in ${Math.round(p * 100)} of 100 attempts: an owner could well say otherwise.`,
+      text: text('job.half-true', { p: Math.round(p * 100) }),
     }
   return {
     cls: 'no',
-    text: `This machine does not do that (${Math.round(p * 100)} of 100). Mend the words or the fault.`,
+    text: text('job.untrue', { p: Math.round(p * 100) }),
   }
 })
 const problem = (path: string) => preview.value?.problems.find((p) => p.path === path || p.path.startsWith(`${path}[`))
@@ -142,9 +140,9 @@ async function set() {
 }
 const only = ref(true)
 const modes = [
-  { value: 'open', title: 'Open: the bench says nothing' },
-  { value: 'guided', title: 'Guided: missing precautions are named' },
-  { value: 'exam', title: 'Exam: and the time is a limit' },
+  { value: 'open', title: text('job.open') },
+  { value: 'guided', title: text('job.guided') },
+  { value: 'exam', title: text('job.exam') },
 ]
 const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.value || r.differs))
 </script>
@@ -152,18 +150,18 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
 <template>
   <div class="page stack">
     <div class="row wrap">
-      <h1 class="grow">Set a job</h1>
-      <v-btn @click="draft = { ...blank(), machine_id: draft.machine_id }"> Begin anew </v-btn>
+      <h1 class="grow">{{ text('yard.set') }}</h1>
+      <v-btn @click="draft = { ...blank(), machine_id: draft.machine_id }"> {{ text('job.anew') }} </v-btn>
     </div>
     <div v-if="fam && machine" class="cols">
       <div class="stack">
         <section class="panel stack">
           <div class="row wrap">
-            <h2 class="grow">Hide the fault</h2>
+            <h2 class="grow">{{ text('job.hide') }}</h2>
             <v-select
               v-model="draft.machine_id"
               class="which"
-              label="Machine"
+              :label="text('job.machine')"
               :items="(machines.data.value ?? []).map((m) => ({ title: `${m.name} ${m.code}`, value: m.id }))"
             />
           </div>
@@ -174,7 +172,7 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
             :reaches="fam.reaches"
             :marks="marks"
             :at="at"
-            label="Where faults are hidden"
+            :label="text('job.where')"
             @at="at = $event"
             @mark="() => undefined"
           />
@@ -203,18 +201,18 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
                 :min="0.05"
                 :max="1"
                 :step="0.05"
-                :name="`How far gone: ${kind(f.id)?.name}`"
+                :name="text('job.gone', { item: kind(f.id)?.name })"
                 :value-format="({ value }) => `${Math.round(value * 100)} %`"
               />
               <span class="figure">{{ Math.round(f.severity * 100) }} %</span>
             </template>
-            <span v-else class="muted">there or not there</span>
+            <span v-else class="muted">{{ text('job.there') }}</span>
             <v-select
               v-if="kind(f.id)?.modes.length"
               v-model="f.mode"
               class="mode"
               density="compact"
-              :aria-label="`Which way: ${kind(f.id)?.name}`"
+              :aria-label="text('job.way', { item: kind(f.id)?.name })"
               :items="kind(f.id)?.modes.map((m) => ({ title: m.replaceAll('-', ' '), value: m }))"
             />
             <v-select
@@ -222,45 +220,51 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
               :model-value="f.cause ?? ''"
               class="mode"
               density="compact"
-              :aria-label="`What led to it: ${kind(f.id)?.name}`"
+              :aria-label="text('job.led', { item: kind(f.id)?.name })"
               :items="[
-                { title: 'cause left open', value: '' },
+                { title: text('job.cause-open'), value: '' },
                 ...(kind(f.id)?.causes ?? []).map((c) => ({ title: causeName(c), value: c })),
               ]"
               @update:model-value="f.cause = $event || undefined"
             />
-            <v-btn @click="hide(f.id)">Take out</v-btn>
+            <v-btn @click="hide(f.id)">{{ text('job.take-out') }}</v-btn>
           </div>
           <p v-if="problem('faults')" class="hint"><ProblemText :of="problem('faults')!" /></p>
         </section>
         <section class="panel stack">
-          <h2>The job card</h2>
-          <v-textarea v-model="draft.words" label="The customer's words" maxlength="600" />
+          <h2>{{ text('job.card') }}</h2>
+          <v-textarea v-model="draft.words" :label="text('job.words')" maxlength="600" />
           <v-select
             :model-value="draft.claim || null"
-            label="What the words come to"
-            placeholder="choose a symptom"
+            :label="text('job.claim')"
+            :placeholder="text('job.choose')"
             :items="fam.complaints.map((c) => ({ title: c.name, value: c.id }))"
             @update:model-value="draft.claim = $event ?? ''"
           />
-          <v-textarea v-model="draft.history" label="History" maxlength="2000" />
+          <v-textarea v-model="draft.history" :label="text('job.history')" maxlength="2000" />
           <div class="four">
-            <v-number-input v-model="draft.limit_minutes" label="Minutes" :min="10" :max="600" />
-            <v-number-input v-model="draft.limit_money" label="Money" :min="0" :precision="2" />
-            <v-number-input v-model="draft.temperature_c" label="Air, °C" :min="-40" :max="55" />
-            <v-number-input v-model="draft.altitude_m" label="Altitude, m" :min="-430" :max="5000" :step="50" />
+            <v-number-input v-model="draft.limit_minutes" :label="text('job.minutes')" :min="10" :max="600" />
+            <v-number-input v-model="draft.limit_money" :label="text('job.money')" :min="0" :precision="2" />
+            <v-number-input v-model="draft.temperature_c" :label="text('job.air')" :min="-40" :max="55" />
+            <v-number-input
+              v-model="draft.altitude_m"
+              :label="text('job.altitude')"
+              :min="-430"
+              :max="5000"
+              :step="50"
+            />
           </div>
           <div class="row wrap">
-            <v-select v-model="draft.mode" class="grow" label="How it is given" :items="modes" />
-            <v-checkbox v-model="draft.proper_only" label="no makeshift repairs" />
+            <v-select v-model="draft.mode" class="grow" :label="text('job.given')" :items="modes" />
+            <v-checkbox v-model="draft.proper_only" :label="text('job.proper')" />
           </div>
         </section>
       </div>
       <div class="stack">
         <section class="panel stack">
           <div class="row">
-            <h2 class="grow">What an apprentice will find</h2>
-            <v-checkbox v-model="only" label="only what differs" />
+            <h2 class="grow">{{ text('job.finds') }}</h2>
+            <v-checkbox v-model="only" :label="text('job.only')" />
           </div>
           <p v-if="preview?.does" class="does">
             Cold, on choke, it <b>{{ preview.does }}</b>.
@@ -270,10 +274,7 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
           <v-table density="compact">
             <thead>
               <tr>
-                <th>Test</th>
-                <th>Shows</th>
-                <th>Sound</th>
-                <th>min</th>
+                <th v-for="h in ['test', 'shows', 'sound', 'min']" :key="h" scope="col">{{ text(`job.${h}`) }}</th>
               </tr>
             </thead>
             <tbody>
@@ -285,19 +286,15 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
               </tr>
               <tr v-if="rows.length === 0">
                 <td colspan="4" class="muted">
-                  {{
-                    draft.faults.length
-                      ? 'No test tells this machine from a sound one.'
-                      : 'Hide a fault, and each test stands here beside a sound machine.'
-                  }}
+                  {{ draft.faults.length ? text('job.no-test') : text('job.hide-one') }}
                 </td>
               </tr>
             </tbody>
           </v-table>
-          <p class="small muted">Each test on a fresh machine, set up as a master would.</p>
+          <p class="small muted">{{ text('job.fresh') }}</p>
         </section>
         <section class="panel stack">
-          <h2>Give it to</h2>
+          <h2>{{ text('job.give') }}</h2>
           <div class="row wrap">
             <v-checkbox
               v-for="p in apprentices.data.value"
@@ -320,7 +317,7 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
             </p>
           </div>
           <main-btn class="big" :disabled="!can || busy" @click="set">
-            {{ draft.apprentices.length ? 'Set the job and give it out' : 'Set the job' }}
+            {{ text(draft.apprentices.length ? 'job.set-give' : 'job.set') }}
           </main-btn>
         </section>
       </div>
@@ -328,7 +325,7 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
     <p v-else-if="machines.isError.value" role="alert">
       {{ sentence(machines.error.value as Refusal) }}
     </p>
-    <p v-else class="muted" role="status">Fetching the yard …</p>
+    <p v-else class="muted" role="status">{{ text('job.fetching') }}</p>
   </div>
 </template>
 

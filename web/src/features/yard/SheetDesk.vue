@@ -5,7 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask, Refusal } from '@/api/client'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import { useSession } from '@/session/session'
-import { capital, explain, sentence } from '@/words/words'
+import { capital, explain, sentence, text } from '@/words/words'
 import { entriesOf, rowsOf, useSheetCheck, type Draft } from './useSheet'
 import ProblemText from '@/words/ProblemText.vue'
 
@@ -59,43 +59,41 @@ async function from(what: string) {
 }
 
 const { check, working, trouble, problem, reading, disagree } = useSheetCheck(draft)
-const titles: Record<string, string> = {
-  engine: 'Engine',
-  spark: 'Spark',
-  fuel: 'Fuel',
-  running: 'Running',
-  fastenings: 'Fastenings',
-  facts: 'Variant and worth',
-}
+const groupIds = ['engine', 'spark', 'fuel', 'running', 'fastenings', 'facts']
 const groups = computed(() =>
-  Object.entries(titles)
-    .map(([group, title]) => ({
-      title,
+  groupIds
+    .map((group) => ({
+      title: text(`sheet.${group}`),
       kinds: (form.data.value?.kinds ?? []).filter((k) => k.group === group && draft.value?.rows[k.id]),
     }))
     .filter((g) => g.kinds.length),
 )
 const sources = computed(() => [
-  ...(form.data.value?.families ?? []).map((f) => ({ title: `the family: ${f.name}`, value: f.id })),
-  ...(machines.data.value ?? []).map((m) => ({ title: `a copy of ${m.name} ${m.code}`, value: m.id })),
+  ...(form.data.value?.families ?? []).map((f) => ({ title: text('sheet.of-family', { name: f.name }), value: f.id })),
+  ...(machines.data.value ?? []).map((m) => ({
+    title: text('sheet.copy-of', { name: m.name, code: m.code }),
+    value: m.id,
+  })),
 ])
 const plain = (w: string) => w.replaceAll('-', ' ')
 /** The first few figures of a list, by name. */
 function named(paths: string[]) {
   const names = paths.map((p) => form.data.value?.kinds.find((k) => k.id === p)?.name.toLowerCase() ?? p)
-  return names.length > 3 ? `${names.slice(0, 2).join('; ')} and ${names.length - 2} more` : names.join('; ')
+  return names.length > 3
+    ? text('sheet.and-more', { first: names.slice(0, 2).join('; '), more: names.length - 2 })
+    : names.join('; ')
 }
 const verdict = computed(() => {
   if (trouble.value) return { cls: 'no', text: sentence(trouble.value) }
-  if (!check.value || working.value) return { cls: '', text: 'Holding it against the model …' }
+  if (!check.value || working.value) return { cls: '', text: text('sheet.checking') }
   const wrong = check.value.problems.map((p) => p.path)
-  if (wrong.length) return { cls: 'no', text: `This cannot be: ${named(wrong)}. Mend what is marked.` }
+  if (wrong.length) return { cls: 'no', text: text('sheet.cannot-be', { what: named(wrong) }) }
   if (disagree.value.length)
     return {
       cls: 'mid',
-      text: `A sound machine reads otherwise than this sheet: ${named(disagree.value)}. It can be kept so; look at the sources.`,
+      text: text('sheet.otherwise', { what: named(disagree.value) }),
     }
-  return { cls: 'ok', text: `All ${check.value.healthy.length} readings of a sound machine lie within this sheet.` }
+  return { cls: 'ok', text: text('sheet.all-within', { all: check.value.healthy.length }) }
 })
 
 const busy = ref(false)
@@ -140,52 +138,56 @@ async function anew() {
 <template>
   <div class="page stack">
     <p v-if="id && machines.isSuccess.value && !machine" role="alert" class="panel">
-      This machine is not in the yard. <router-link to="/yard">Back to the yard</router-link>
+      {{ text('sheet.not-there') }} <router-link to="/yard">{{ text('sheet.back') }}</router-link>
     </p>
-    <p v-else-if="!draft || !form.data.value" class="muted" role="status">Fetching the sheet …</p>
+    <p v-else-if="!draft || !form.data.value" class="muted" role="status">{{ text('sheet.fetching') }}</p>
     <template v-else>
       <div class="row wrap">
-        <h1 class="grow">{{ id ? `${machine?.name} ${machine?.code}: service sheet` : 'Add a machine' }}</h1>
+        <h1 class="grow">
+          {{ id ? text('sheet.title', { name: machine?.name, code: machine?.code }) : text('yard.add-machine') }}
+        </h1>
         <v-select
           v-if="!id"
           class="made"
-          label="Made from"
+          :label="text('sheet.made-from')"
           :model-value="draft.family"
           :items="sources"
           @update:model-value="from($event)"
         />
       </div>
-      <section class="panel head" aria-label="The machine">
+      <section class="panel head" :aria-label="text('machine.name')">
         <v-text-field
           v-model="draft.name"
-          label="Name"
+          :label="text('sheet.name')"
           maxlength="40"
           autocomplete="off"
           :error-messages="wrong('name')"
         />
         <v-text-field
           v-model="draft.code"
-          label="Code"
+          :label="text('sheet.code')"
           maxlength="12"
           autocomplete="off"
           :error-messages="wrong('code')"
         />
         <v-text-field
           v-model="draft.duty"
-          label="What it does"
+          :label="text('sheet.duty')"
           maxlength="160"
           autocomplete="off"
           :error-messages="wrong('duty')"
         />
         <p class="muted small family">
-          {{ form.data.value.family_name }}. Jobs that are set already keep the sheet they were set with.
+          {{ text('sheet.keeps', { family: form.data.value.family_name }) }}
         </p>
       </section>
       <section v-for="g in groups" :key="g.title" class="panel" :aria-label="g.title">
         <div class="line top" aria-hidden="true">
           <h2>{{ g.title }}</h2>
-          <span>low</span><span>high</span><span>unit</span><span>a sound one reads</span
-          ><span>where it comes from</span>
+          <span>{{ text('sheet.low') }}</span><span>{{ text('sheet.high') }}</span
+          ><span>{{ text('sheet.unit') }}</span
+          ><span>{{ text('sheet.reads') }}</span
+          ><span>{{ text('sheet.source') }}</span>
         </div>
         <div
           v-for="k in g.kinds"
@@ -212,7 +214,7 @@ async function anew() {
               density="compact"
               inputmode="decimal"
               maxlength="40"
-              :aria-label="`${k.name}, low or single figure`"
+              :aria-label="text('sheet.low-of', { name: k.name })"
               :error="!!refused(k.id)"
             />
             <v-text-field
@@ -222,7 +224,7 @@ async function anew() {
               inputmode="decimal"
               maxlength="40"
               placeholder="–"
-              :aria-label="`${k.name}, high`"
+              :aria-label="text('sheet.high-of', { name: k.name })"
               :error="!!refused(k.id)"
             />
             <v-select
@@ -230,7 +232,7 @@ async function anew() {
               v-model="draft.rows[k.id].unit"
               class="unit"
               density="compact"
-              :aria-label="`${k.name}, unit`"
+              :aria-label="text('sheet.unit-of', { name: k.name })"
               :items="k.units"
             />
             <span v-else class="unit figure">{{ k.units[0] }}</span>
@@ -239,7 +241,7 @@ async function anew() {
             <template v-if="reading(k.id)">
               <b class="figure">{{ reading(k.id)?.reads }}</b>
               <span v-if="!check?.problems.length" class="tag" :class="reading(k.id)?.agrees ? 'ok' : 'no'">{{
-                reading(k.id)?.agrees ? 'agrees' : 'disagrees'
+                text(reading(k.id)?.agrees ? 'sheet.agrees' : 'sheet.disagrees')
               }}</span>
             </template>
           </span>
@@ -248,7 +250,7 @@ async function anew() {
             class="source"
             density="compact"
             maxlength="200"
-            :aria-label="`${k.name}, where it comes from`"
+            :aria-label="text('sheet.source-of', { name: k.name })"
           />
           <span v-if="refused(k.id)" class="wrong"><ProblemText :of="refused(k.id)!" /></span>
           <span v-else-if="k.note" class="note muted small">{{ k.note }}</span>
@@ -260,10 +262,10 @@ async function anew() {
       <div class="foot">
         <p class="truth" :class="verdict.cls" role="status">{{ verdict.text }}</p>
         <v-btn :disabled="!changed || busy" @click="anew">
-          {{ id ? 'Put back as stored' : 'Begin anew' }}
+          {{ text(id ? 'sheet.put-back' : 'job.anew') }}
         </v-btn>
         <main-btn :disabled="busy || working || !changed || (check?.problems.length ?? 1) > 0" @click="keep">
-          {{ id ? 'Keep the sheet' : 'Add it to the yard' }}
+          {{ text(id ? 'sheet.keep' : 'sheet.add') }}
         </main-btn>
       </div>
     </template>

@@ -2,6 +2,7 @@
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, ask, Refusal, type Schema } from '@/api/client'
+import FirstSteps from '@/features/first/FirstSteps.vue'
 import ProblemText from '@/words/ProblemText.vue'
 import { capital, explain, sentence, text } from '@/words/words'
 
@@ -49,12 +50,18 @@ const renew = useMutation({
 })
 /** The list of who it can be given to stays empty: choosing is giving. */
 const nobody = undefined as unknown as string
+/** What an instructor does first, and what of it is done. */
+const first = computed(() => [
+  { id: 'set', done: !!listed.value?.length },
+  { id: 'watch', done: all.value.some((x) => x.state === 'handed-over') },
+])
 const stuck = (x: Schema['AttemptCard']) => x.state === 'frozen' || !!x.outdated
 const free = (j: Schema['Job']) =>
   (apprentices.data.value ?? []).filter((p) => !j.attempts.some((x) => x.apprentice_id === p.id))
 function state(x: Schema['AttemptCard']) {
-  if (x.state === 'handed-over') return `${text(`class.${x.class}`)}, ${x.mark} of ${x.of}`
-  if (x.state === 'in-hand') return `${x.minutes} of ${x.limit_minutes} min`
+  if (x.state === 'handed-over')
+    return `${text(`class.${x.class}`)}, ${text('debrief.mark', { mark: x.mark, of: x.of })}`
+  if (x.state === 'in-hand') return text('yard.spent', { minutes: x.minutes, limit: x.limit_minutes })
   return text(`state.${x.state}`)
 }
 const why = (x: Schema['AttemptCard']) => explain(x.frozen ?? { code: 'attempt.outdated' })
@@ -64,33 +71,34 @@ const off = (m: Schema['Machine']) => m.healthy.filter((h) => !h.agrees)
 <template>
   <div class="page">
     <div class="row wrap">
-      <h1 class="grow">Yard</h1>
-      <main-btn to="/yard/new-job">Set a job</main-btn>
+      <h1 class="grow">{{ text('yard.title') }}</h1>
+      <main-btn to="/yard/new-job">{{ text('yard.set') }}</main-btn>
     </div>
-    <section class="needs" aria-label="What needs you">
+    <FirstSteps v-if="listed" of="yard" :steps="first" />
+    <section class="needs" :aria-label="text('yard.needs')">
       <div class="panel">
-        <b class="figure">{{ needs.debrief.length }}</b> handed over, debrief to go through
+        <b class="figure">{{ needs.debrief.length }}</b> {{ text('yard.to-debrief') }}
       </div>
       <div class="panel">
-        <b class="figure">{{ needs.hand.length }}</b> at the bench now
+        <b class="figure">{{ needs.hand.length }}</b> {{ text('yard.at-bench') }}
       </div>
       <div class="panel" :class="{ warn: needs.over.length }">
-        <b class="figure">{{ needs.over.length }}</b> over their minutes
+        <b class="figure">{{ needs.over.length }}</b> {{ text('yard.over') }}
       </div>
     </section>
     <p v-if="refusal" class="refusal" role="alert">
       <ProblemText :of="refusal" />
     </p>
-    <section aria-label="Jobs" class="stack">
-      <h2>Jobs</h2>
-      <p v-if="jobs.isPending.value" class="muted" role="status">Fetching the jobs …</p>
+    <section :aria-label="text('yard.jobs')" class="stack">
+      <h2>{{ text('yard.jobs') }}</h2>
+      <p v-if="jobs.isPending.value" class="muted" role="status">{{ text('yard.fetching') }}</p>
       <p v-else-if="jobs.isError.value" role="alert">{{ sentence(jobs.error.value as Refusal) }}</p>
       <p v-else-if="listed?.length === 0" class="panel">
-        No job is set yet. Set one: hide a fault in a machine and give it to an apprentice.
+        {{ text('yard.none') }}
       </p>
       <article v-for="j in listed" :key="j.id" class="panel job">
         <div>
-          <h3>Job {{ j.number }} · {{ j.machine_name }}</h3>
+          <h3>{{ text('yard.job', { number: j.number, machine: j.machine_name }) }}</h3>
           <p class="muted small">“{{ j.spec.words }}”</p>
         </div>
         <ul>
@@ -99,34 +107,34 @@ const off = (m: Schema['Machine']) => m.healthy.filter((h) => !h.agrees)
             <span class="figure" :class="{ over: x.minutes > x.limit_minutes && x.state === 'in-hand' }">{{
               state(x)
             }}</span>
-            <v-btn v-if="x.state === 'handed-over'" :to="`/debrief/${x.id}`">Debrief</v-btn>
+            <v-btn v-if="x.state === 'handed-over'" :to="`/debrief/${x.id}`">{{ text('bench.debrief') }}</v-btn>
             <v-btn v-else-if="stuck(x)" :disabled="renew.isPending.value" @click="renew.mutate(x.id)">
-              Give it anew
+              {{ text('yard.anew') }}
             </v-btn>
-            <v-btn v-else :to="`/bench/${x.id}`">Look over the shoulder</v-btn>
+            <v-btn v-else :to="`/bench/${x.id}`">{{ text('yard.watch') }}</v-btn>
             <p v-if="stuck(x)" class="stuck small" role="status">
               {{ capital(why(x).what) }}. {{ capital(why(x).mend) }}.
             </p>
           </li>
-          <li v-if="j.attempts.length === 0" class="muted">Nobody has it yet.</li>
+          <li v-if="j.attempts.length === 0" class="muted">{{ text('yard.nobody') }}</li>
         </ul>
         <v-select
           :model-value="nobody"
-          :aria-label="`Give job ${j.number} to`"
-          :placeholder="free(j).length ? 'Give it to …' : 'Everybody has it'"
+          :aria-label="text('yard.give-to', { number: j.number })"
+          :placeholder="text(free(j).length ? 'yard.give' : 'yard.everybody')"
           :items="free(j).map((p) => ({ title: p.display_name, value: p.id }))"
           :disabled="free(j).length === 0 || give.isPending.value"
           @update:model-value="give.mutate({ job: j.id, apprentices: [$event] })"
         />
       </article>
       <v-btn v-if="jobs.hasNextPage.value" :disabled="jobs.isFetchingNextPage.value" @click="jobs.fetchNextPage()">
-        Show earlier jobs
+        {{ text('jobs.earlier') }}
       </v-btn>
     </section>
-    <section aria-label="Machines" class="stack">
+    <section :aria-label="text('yard.machines')" class="stack">
       <div class="row wrap">
-        <h2 class="grow">Machines</h2>
-        <v-btn to="/yard/machines/new">Add a machine</v-btn>
+        <h2 class="grow">{{ text('yard.machines') }}</h2>
+        <v-btn to="/yard/machines/new">{{ text('yard.add-machine') }}</v-btn>
       </div>
       <article v-for="m in machines.data.value" :key="m.id" class="panel machine">
         <div>
@@ -139,16 +147,18 @@ const off = (m: Schema['Machine']) => m.healthy.filter((h) => !h.agrees)
           :class="off(m).length ? 'no' : 'ok'"
           :title="
             off(m)
-              .map((h) => `${h.title}: a sound one reads ${h.reads}, the sheet says ${h.sheet}`)
+              .map((h) => text('yard.disagrees', { test: h.title, reads: h.reads, sheet: h.sheet }))
               .join('; ')
           "
           >{{
             off(m).length
-              ? `${off(m).length} of ${m.healthy.length} readings disagree with the sheet`
-              : `sheet and model agree on all ${m.healthy.length} readings`
+              ? text('yard.disagree', { off: off(m).length, all: m.healthy.length })
+              : text('yard.agree', { all: m.healthy.length })
           }}</span
         >
-        <v-btn :to="`/yard/machines/${m.id}`" :aria-label="`Service sheet of ${m.name}`">Service sheet</v-btn>
+        <v-btn :to="`/yard/machines/${m.id}`" :aria-label="text('yard.sheet-of', { machine: m.name })">{{
+          text('yard.sheet')
+        }}</v-btn>
       </article>
     </section>
   </div>
