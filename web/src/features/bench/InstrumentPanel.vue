@@ -338,7 +338,7 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
   font: 600 21px/1.2 var(--label);
 }
 .hand.several :deep(.drawn svg) {
-  max-height: 118px;
+  max-height: 102px;
 }
 .hand.set.several :deep(.drawn svg) {
   max-height: 104px;
