@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"io"
 	"io/fs"
+	"maps"
 	"net"
 	"net/http"
 	"net/http/cookiejar"
@@ -40,14 +41,26 @@ func firstLoad() (row, error) {
 	for _, m := range regexp.MustCompile(`/(assets/[^"]+\.(?:js|css))`).FindAllStringSubmatch(string(index), -1) {
 		names[m[1]] = true
 	}
-	// What the bench's own chunk asks for, as the entry script names it.
-	for _, pattern := range []string{"assets/BenchView-*", "assets/useFamily-*", "assets/useQuery-*"} {
-		found, err := fs.Glob(dist, pattern)
+	found, err := fs.Glob(dist, "assets/BenchView-*")
+	if err != nil {
+		return row{}, err
+	}
+	for _, f := range found {
+		names[f] = true
+	}
+	// And what those ask for in turn before they can run.
+	for todo := slices.Collect(maps.Keys(names)); len(todo) > 0; {
+		name := todo[0]
+		todo = todo[1:]
+		raw, err := fs.ReadFile(dist, name)
 		if err != nil {
 			return row{}, err
 		}
-		for _, f := range found {
-			names[f] = true
+		for _, m := range regexp.MustCompile(`(?:from|import)\s*["']\./([\w.-]+\.js)["']`).FindAllStringSubmatch(string(raw), -1) {
+			if asked := "assets/" + m[1]; !names[asked] {
+				names[asked] = true
+				todo = append(todo, asked)
+			}
 		}
 	}
 	total := 0

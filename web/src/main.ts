@@ -1,7 +1,7 @@
 import '@fontsource-variable/atkinson-hyperlegible-next'
 import '@fontsource/barlow-condensed/500.css'
 import '@fontsource/barlow-condensed/600.css'
-import 'vuetify/styles'
+import 'vuetify/styles/core'
 import './styles.css'
 
 import { VueQueryPlugin } from '@tanstack/vue-query'

@@ -1,7 +1,6 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, onMounted, ref, watch } from 'vue'
 import type { Schema } from '@/api/client'
-import LookScene from '@/looks/LookScene.vue'
 import SoundTrace from '@/looks/SoundTrace.vue'
 import SpeedTrace from '@/instruments/SpeedTrace.vue'
 import { useLocalStorage } from '@/session/useLocalStorage'
@@ -13,6 +12,11 @@ import PartFields from './PartFields.vue'
 import PartPicker from './PartPicker.vue'
 import { forEntry, numbers, state, type Written } from './parts'
 import SetupFields from './SetupFields.vue'
+
+// The looks come after the bench itself, and before anybody needs one.
+const looks = () => import('@/looks/LookScene.vue')
+const LookScene = defineAsyncComponent(looks)
+onMounted(looks)
 
 /** Choose → set up → read → judge, in one place: the test in hand and its instrument. */
 const props = defineProps<{ family: Schema['Family']; bench: Schema['Bench']; chosen?: string; busy?: boolean }>()

@@ -20,17 +20,17 @@ const place = (s: Schema['Setup'], at: unknown) => (s.options ?? []).findIndex((
         :disabled="busy"
         @update:model-value="emit('set', s.id, s.options![$event].value)"
       />
-      <v-number-input
+      <v-text-field
         v-else
         density="compact"
+        type="number"
         :label="s.name"
         :min="s.low"
         :max="s.high"
         :step="s.step"
-        :precision="null"
-        :model-value="Number(at[s.id])"
+        :model-value="at[s.id]"
         :disabled="busy"
-        @update:model-value="emit('set', s.id, $event)"
+        @change="emit('set', s.id, Number(($event.target as HTMLInputElement).value))"
       />
     </template>
   </div>

@@ -267,7 +267,9 @@ describe('what is in hand', () => {
   })
   it('sends the set-up of a long run with it', async () => {
     const w = panel({}, 'run-long')
-    await w.findComponent({ name: 'VNumberInput' }).setValue(25)
+    const minutes = w.get('input[type="number"]')
+    await minutes.setValue(25)
+    await minutes.trigger('change')
     await w.findComponent({ name: 'VSelect' }).setValue(1)
     await w.get('.go .bg-secondary').trigger('click')
     expect(w.emitted('event')).toEqual([[{ kind: 'take', test: 'run-long', setup: { minutes: 25, load: 'none' } }]])
