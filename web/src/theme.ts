@@ -60,9 +60,9 @@ const field = {
 // A list stands open at once: a press while it unfolds would be lost.
 const list = { ...field, transition: false, menuProps: { maxHeight: 360, transition: false } }
 const defaults = {
-  MainBtn: { variant: 'flat', color: 'secondary', rounded: 'lg', ripple: false },
-  VBtn: { variant: 'outlined', rounded: 'lg', ripple: false },
-  VBtnToggle: { variant: 'outlined', divided: true, VBtn: { rounded: 0 } },
+  MainBtn: { variant: 'flat', color: 'secondary', ripple: false },
+  VBtn: { variant: 'outlined', ripple: false },
+  VBtnToggle: { variant: 'outlined', divided: true },
   VTabs: { density: 'compact', height: 44, color: 'secondary' },
   VTextField: field,
   VTextarea: { ...field, autoGrow: true, rows: 2 },
