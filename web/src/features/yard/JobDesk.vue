@@ -374,12 +374,6 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
   min-width: 52px;
   font-size: 19px;
 }
-.two {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 12px;
-  align-items: end;
-}
 .four {
   display: grid;
   grid-template-columns: repeat(4, 1fr);
@@ -448,8 +442,7 @@ td.figure {
   font-size: 18px;
 }
 @media (max-width: 1000px) {
-  .cols,
-  .two {
+  .cols {
     grid-template-columns: minmax(0, 1fr);
   }
   .four {
