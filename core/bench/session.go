@@ -199,10 +199,10 @@ func (s *Session) spend(minutes float64) {
 
 // Cover takes a cover off or puts it back, in its own minutes.
 func (s *Session) Cover(id string, off bool) {
-	c := s.cat.Cover(id)
 	if slices.Contains(s.open, id) == off {
 		return
 	}
+	c := s.cat.Cover(id)
 	if off {
 		s.open = append(s.open, id)
 		s.spend(c.OpenMinutes)

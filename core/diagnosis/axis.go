@@ -38,11 +38,12 @@ type axis struct {
 	points []place
 }
 
-// place is a point of an axis: the node below it, the share of the node above, and
-// its weight by the trapezium rule.
+// place is a point of an axis: the node below it, the share of the node above, its
+// weight by the trapezium rule, and its severity.
 type place struct {
 	node          int
 	share, weight float64
+	severity      float64
 }
 
 // there is the axis of a fault that is there or not.
@@ -66,7 +67,10 @@ func graded(fault, mode string, at []float64, between func(gap float64) int) axi
 	a.points = append(a.points, place{node: last - 1, share: 1})
 	xs = append(xs, at[last])
 	for i := range xs {
-		a.points[i].weight = (xs[min(i+1, len(xs)-1)] - xs[max(i-1, 0)]) / 2
+		x := &a.points[i]
+		x.weight = (xs[min(i+1, len(xs)-1)] - xs[max(i-1, 0)]) / 2
+		low := a.severity(x.node)
+		x.severity = low + x.share*(a.severity(x.node+1)-low)
 	}
 	return a
 }

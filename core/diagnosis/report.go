@@ -105,8 +105,7 @@ func (h *hypothesis) severities(point int, f func(fault string, s float64)) {
 		a := h.axes[k]
 		at := a.points[point%len(a.points)]
 		if point /= len(a.points); a.graded {
-			s := a.severity(at.node)
-			f(a.fault, s+at.share*(a.severity(at.node+1)-s))
+			f(a.fault, at.severity)
 		}
 	}
 }

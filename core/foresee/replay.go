@@ -39,6 +39,11 @@ type Chance struct {
 // inOrder lists chances by word, so that sums over them come out the same
 // each time.
 func inOrder(m map[string]float64) []Chance {
+	if len(m) == 1 { // as most are
+		for w, p := range m {
+			return []Chance{{w, p}}
+		}
+	}
 	out := make([]Chance, 0, len(m))
 	for _, w := range slices.Sorted(maps.Keys(m)) {
 		out = append(out, Chance{w, m[w]})
@@ -78,7 +83,9 @@ func Replay(s *bench.Session, st ledger.Line, asIfValid, took bool) *Prediction 
 	case ledger.EventDo:
 		s.Do(st.Do)
 	case ledger.EventTake:
-		return predict(s, st, asIfValid)
+		p, settle := predict(s, st, asIfValid)
+		settle()
+		return p
 	}
 	return nil
 }
@@ -88,10 +95,12 @@ func Line(s *bench.Session, st ledger.Line, asIfValid bool) *Prediction {
 	if st.Kind != ledger.EventTake {
 		return nil
 	}
-	return predict(s.Glance(), st, asIfValid)
+	p, _ := predict(s.Glance(), st, asIfValid)
+	return p
 }
 
-func predict(s *bench.Session, st ledger.Line, asIfValid bool) *Prediction {
+// predict says what a line tells on a session; settle then ends the test there.
+func predict(s *bench.Session, st ledger.Line, asIfValid bool) (p *Prediction, settle func()) {
 	t := s.TestOf(st.Test)
 	s.OpenFor(t)
 	if asIfValid {
@@ -122,14 +131,14 @@ func predict(s *bench.Session, st ledger.Line, asIfValid bool) *Prediction {
 	}
 	was := m.State().Controls
 	m.SetControls(su.Controls)
-	p, ran := &Prediction{}, 0.0
+	p = &Prediction{}
+	ran := 0.0
 	if t.Kind == catalogue.KindRun {
 		ran = predictRun(s, t, su, st.Obs, p)
 	} else {
 		predictRead(m, t, su, p, st.Entry == nil || len(st.Entry.Parts) > 0) // what lies ahead may show any
 	}
-	s.Settle(t, su.Controls, was, ran)
-	return p
+	return p, func() { s.Settle(t, su.Controls, was, ran) }
 }
 
 // predictRead reads with a chafed wire clear, and touching; the parts of a reading
@@ -171,8 +180,10 @@ func predictRead(m *machine.Machine, t *catalogue.Test, su setup.Setup, p *Predi
 // fires.
 func tries(m *machine.Machine, t *catalogue.Test, su setup.Setup) (fires, stays int, share float64) {
 	fires, stays = -1, -1
+	var try machine.Machine
 	for i := range attemptDraws {
-		if reading.Catches(m, t, su, attemptDraws[i]) {
+		try = *m
+		if reading.Catches(&try, t, su, attemptDraws[i]) {
 			share += 1.0 / float64(len(attemptDraws))
 			if fires < 0 || i == 2 {
 				fires = i

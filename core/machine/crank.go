@@ -17,12 +17,13 @@ type Draws struct {
 const (
 	pullSpread      = 0.10
 	thresholdSpread = 0.12
+	hardestPull     = 2.5 // deviates beyond it count as that
 )
 
 // PullRPM is the crank speed of a pull with its deviate; a slow pull turns the
 // engine at 0.6 of a brisk one.
 func (m *Machine) PullRPM(deviate float64, slow bool) float64 {
-	n := m.p.crank * (1 + pullSpread*clamp(deviate, -2.5, 2.5))
+	n := m.p.crank * (1 + pullSpread*clamp(deviate, -hardestPull, hardestPull))
 	if slow {
 		n *= 0.6
 	}
@@ -134,7 +135,7 @@ func (d *dose) take() float64 {
 
 // crank pulls the rope until it fires or the pulls are used up.
 func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
-	score, need := 0.0, 1.9*(1+thresholdSpread*clamp(d.Threshold, -2.5, 2.5))
+	score, need := 0.0, 1.9*(1+thresholdSpread*clamp(d.Threshold, -hardestPull, hardestPull))
 	m.s.Water, m.s.Slug = m.p.water, d.Slug
 	m.Jolt(d)
 	ev, y, _ := m.evaporation()
@@ -155,9 +156,10 @@ func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 	for pulls < a.Pulls {
 		n := m.PullRPM(d.Pull[pulls%len(d.Pull)], a.Slow)
 		pulls++
-		m.metered(n, a.Throttle, choke, m.s.BowlML/m.p.bowlML, &f)
+		in := m.intake(n, choke, m.s.BowlML/m.p.bowlML)
+		m.metered(&in, a.Throttle, &f)
 		kept, dec := m.kept(n)
-		strength := clamp((kept*kept*dec*sq(1-0.85*m.p.inletShut)-m.p.fireFloor)/m.p.fireSlope, 0, 1)
+		strength := m.strength(kept, dec)
 		kelvin := 30 + m.d.crankTemperatureRiK
 		peak := 0.85 * m.inletKPa(1, 0) * m.d.compressionRise * kept * dec
 		coil := m.coilKV(n)
@@ -185,12 +187,28 @@ func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 	return pulls, false
 }
 
-// Fires says whether an attempt would fire; it moves the machine only through
-// its cranking.
+// Fires says whether an attempt would fire. What it leaves of the machine is of no
+// use: it cranks no further than it has to.
 func (m *Machine) Fires(a Attempt, d Draws) bool {
 	if !m.turns() {
 		return false
 	}
+	if m.Jolt(d); m.lifeless(a) {
+		return false
+	}
 	_, fired := m.crank(a, d)
 	return fired
+}
+
+// lifeless says that no pull, however hard, gives a spark or compression that fires.
+func (m *Machine) lifeless(a Attempt) bool {
+	hardest := m.PullRPM(hardestPull, a.Slow)
+	mute := m.s.Controls.PlugLead != LeadOn || m.plugKV(m.coilKV(hardest), 0) == 0
+	// A coil that let go hot may close as it is cranked.
+	return (mute && !m.coilOpen()) || m.strength(m.kept(hardest)) == 0
+}
+
+// strength is the share of a full charge's worth that compression leaves to fire.
+func (m *Machine) strength(kept, dec float64) float64 {
+	return clamp((kept*kept*dec*sq(1-0.85*m.p.inletShut)-m.p.fireFloor)/m.p.fireSlope, 0, 1)
 }

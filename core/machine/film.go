@@ -54,7 +54,8 @@ func (m *Machine) Film(a Attempt, d Draws, minutes float64, l Load) []Frame {
 		}
 	}
 	crank := setting{rpm: m.p.crank, throttle: a.Throttle}
-	m.metered(m.p.crank, a.Throttle, a.Choke, m.s.BowlML/m.p.bowlML, &crank.flow)
+	in := m.intake(m.p.crank, a.Choke, m.s.BowlML/m.p.bowlML)
+	m.metered(&in, a.Throttle, &crank.flow)
 	frames = append(frames, m.frame(at, crank, a.Choke))
 	if !fired || m.crankingEnd(true) == "kicks-back" || m.crankingEnd(true) == "runs-backwards" {
 		still(at + filmAfter)
@@ -77,7 +78,7 @@ func (m *Machine) Film(a Attempt, d Draws, minutes float64, l Load) []Frame {
 			break
 		}
 		near = set.throttle
-		m.run(filmStep, load, choke, false)
+		m.run(filmStep, load, choke, near, false)
 		at += filmStep
 		frames = append(frames, m.frame(at, set, choke))
 	}

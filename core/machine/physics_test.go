@@ -85,7 +85,8 @@ func TestOrificeFlow(t *testing.T) {
 		m.d.pilotConductance, m.p.emulsion, m.p.lift = 0, 0, 0
 		drawn := func(rpm float64) (ml, kpa float64) {
 			var f flow
-			m.metered(rpm, 1, 0, 1, &f)
+			in := m.intake(rpm, 0, 1)
+			m.metered(&in, 1, &f)
 			return f.phi * f.air * m.p.rateML, (m.p.venturi + 0.15) * f.air * f.air
 		}
 		ml, kpa := drawn(m.p.governed)

@@ -10,7 +10,7 @@ func (m *Machine) ChokeOff(a Attempt, d Draws, warmed bool) Start {
 	if s.over() {
 		return s
 	}
-	warm := m.run(1.5, LoadNone, s.Choke, false)
+	warm := m.run(1.5, LoadNone, s.Choke, 0, false)
 	s.Minutes += warm.Minutes
 	at, ok := m.settle(LoadNone, 0, m.s.BowlML/m.p.bowlML, 0)
 	switch {
@@ -39,8 +39,8 @@ func (m *Machine) chokeOffCold(a Attempt, d Draws) Start {
 	if s.Word = m.crankingEnd(true); s.Word != "" {
 		return s
 	}
-	choke, _, _ := m.bestChoke(LoadNone, 0)
-	m.run(0.1, LoadNone, choke, false)
+	choke, near, _ := m.bestChoke(LoadNone, 0)
+	m.run(0.1, LoadNone, choke, near, false)
 	at, ok := m.settle(LoadNone, 0, m.s.BowlML/m.p.bowlML, 0)
 	switch s.RPM = at.rpm; {
 	case !ok:
@@ -78,13 +78,13 @@ func (m *Machine) Long(a Attempt, d Draws, minutes float64, l Load) (Start, Run)
 			choke = c
 		}
 	}
-	r := m.run(first, l, choke, true)
+	r := m.run(first, l, choke, 0, true)
 	if first < minutes && !r.Stopped {
 		// Warm now, it wants less choke: the operator opens it as far as it likes.
 		if c, _, ok := m.bestChoke(l, 0); ok {
 			choke = c
 		}
-		r = r.then(m.run(minutes-first, l, choke, true))
+		r = r.then(m.run(minutes-first, l, choke, 0, true))
 	}
 	switch {
 	case r.FalterAt >= 0 && r.FalterAt < 0.05 && r.Stopped && s.Word == "runs-only-on-choke":
@@ -133,7 +133,7 @@ func (m *Machine) Dose(a Attempt, d Draws) Start {
 		s.Word = "nothing"
 		return s
 	}
-	ran, choke, ok := m.warmUp(Attempt{Throttle: a.Throttle})
+	ran, choke, _, ok := m.warmUp(Attempt{Throttle: a.Throttle})
 	s.Minutes, s.Choke, s.Word = s.Minutes+ran, choke, "fires-and-dies"
 	if ok {
 		s.Word = "runs"

@@ -44,11 +44,13 @@ func (m *Machine) bestChoke(l Load, near float64) (choke, throttle float64, ok b
 		}
 	}
 	var f flow
-	turn := m.turning(m.p.governed)
+	_, _, eta := m.evaporation()
+	turn := m.turning(m.p.governed, eta)
 	for i, c := range order {
 		at[i] = 9
 		if c <= m.chokeMost() {
-			m.burnt(&turn, th, c, level, &f)
+			in := m.intake(turn.rpm, c, level)
+			m.burnt(&turn, &in, th, &f)
 			at[i] = math.Abs(f.lambda - 0.92)
 		}
 	}
@@ -71,24 +73,24 @@ func (m *Machine) bestChoke(l Load, near float64) (choke, throttle float64, ok b
 }
 
 // warmUp runs it without load at the best choke until a warm engine can be
-// judged, at most three minutes. It says how long, and whether it still runs.
-func (m *Machine) warmUp(a Attempt) (minutes, choke float64, ok bool) {
-	near := 0.0
+// judged, at most three minutes. It says how long, where choke and throttle then
+// stand, and whether it still runs.
+func (m *Machine) warmUp(a Attempt) (minutes, choke, near float64, ok bool) {
 	for {
 		choke = a.Choke
 		if !a.Pinned {
 			if choke, near, ok = m.bestChoke(LoadNone, near); !ok {
-				return minutes, 0, false
+				return minutes, 0, 0, false
 			}
 		}
 		// A warm engine still runs a while, so that a dying one is seen.
 		if minutes >= 0.3 && (m.s.EngineC >= 50 || minutes >= 3) {
-			return minutes, choke, true
+			return minutes, choke, near, true
 		}
-		r := m.run(0.3, LoadNone, choke, false)
+		r := m.run(0.3, LoadNone, choke, near, false)
 		minutes += r.Minutes
 		if r.Stopped {
-			return minutes, choke, false
+			return minutes, choke, near, false
 		}
 	}
 }
@@ -139,7 +141,7 @@ func (m *Machine) Attempt(a Attempt, d Draws) Start {
 	if s.Word = m.crankingEnd(true); s.Word == "kicks-back" || s.Word == "runs-backwards" {
 		return s
 	}
-	ran, choke, ok := m.warmUp(a)
+	ran, choke, near, ok := m.warmUp(a)
 	s.Minutes += ran
 	if !ok {
 		if s.Word == "" {
@@ -157,7 +159,7 @@ func (m *Machine) Attempt(a Attempt, d Draws) Start {
 		off = a.Choke
 	}
 	before := m.s
-	none := m.run(0.2, LoadNone, off, false)
+	none := m.run(0.2, LoadNone, off, near, false)
 	m.s.WantsChoke = none.Stopped
 	if none.Stopped {
 		m.s = before
@@ -174,7 +176,7 @@ func (m *Machine) Attempt(a Attempt, d Draws) Start {
 	s.IdleRPM = idle.rpm
 	see(idle.lambda)
 	before = m.s
-	loaded := m.run(0.3, LoadTest, off, false)
+	loaded := m.run(0.3, LoadTest, off, 0, false)
 	s.Minutes += 0.7
 	see(loaded.LambdaMin)
 	see(loaded.LambdaMax)
@@ -204,7 +206,7 @@ const onlyLean = 1.2
 func (m *Machine) helpedByChoke() bool {
 	for _, c := range [...]float64{0.3, 0.6, 1} {
 		try := *m
-		if r := try.run(0.3, LoadTest, c, false); !r.Stopped && r.FalterAt < 0 {
+		if r := try.run(0.3, LoadTest, c, 0, false); !r.Stopped && r.FalterAt < 0 {
 			return true
 		}
 	}

@@ -25,11 +25,34 @@ func (m *Machine) evaporation() (ev, film, steady float64) {
 // filmDrain is the share of the wall film lost down the bore each cycle.
 const filmDrain = 0.05
 
-// metered gives air, manifold pressure and the metered φ at a speed, throttle,
-// choke and bowl level (0..1), with the loss a fuel-wet filter adds.
-func (m *Machine) metered(rpm, throttle, choke, level float64, out *flow) {
+// intake is the way in as it stands: what of an engine's breathing and metering
+// hangs on speed, choke and bowl level, whatever its throttle.
+type intake struct {
+	// x is the share of the rated speed; strangles what stands before the throttle
+	// takes, filter and choke.
+	x, strangles float64
+	// open is the square of the filter's open share.
+	open float64
+	// back is the back pressure at full manifold, clears what a free exhaust lets
+	// out, thins what a hot engine leaves of the charge.
+	back, clears, thins float64
+	// choke is what the choke adds to the depression at no flow, down what is taken
+	// from it.
+	choke, lift, stiff float64
+	// main and pilot are the jets, carries what head and diaphragm leave of both.
+	main, head, meter float64
+	// floods is what runs past the needle, share of a rated charge.
+	floods, uncover float64
+	// density is the square root of the air's.
+	density float64
+	leak    float64 // false air at full manifold
+}
+
+// intake evaluates it for a speed, a choke and a bowl level (0..1), with the loss
+// that a fuel-wet filter adds.
+func (m *Machine) intake(rpm, choke, level float64) (in intake) {
 	p := &m.p
-	x := rpm / p.rated
+	in.x = rpm / p.rated
 	if p.choke == chokeThermostat {
 		choke = (60 - m.s.EngineC) / 35
 	}
@@ -38,50 +61,71 @@ func (m *Machine) metered(rpm, throttle, choke, level float64, out *flow) {
 	if m.s.FilterOff {
 		open = 1 - p.ragShut
 	}
-	upstream := 0.15*choke*choke + 0.012/(open*open)
-	th := max(throttle, 0.002)
-	pm := 1 / math.Sqrt(1+x*x*(p.throttleLoss/(th*th)+upstream))
+	in.open = open * open
+	in.strangles = 0.15*choke*choke + 0.012/in.open
 	arr := clamp(p.arrestor, 0, 0.97)
 	if m.s.MufflerOff {
 		arr = 0
 	}
 	arr = 1 - (1-arr)*(1-p.portShut)
-	back := p.exhaustLoss * x * x * pm * pm / ((1 - arr) * (1 - arr))
+	in.back = p.exhaustLoss * in.x * in.x / ((1 - arr) * (1 - arr))
+	in.clears = 1 + p.exhaustLoss/p.exhaustBack
+	// Above 130 °C the walls heat the charge and it thins.
+	in.thins = p.breathes * (1 - 0.65*clamp((m.s.EngineC-130)/85, 0, 1))
+	in.leak = p.falseAir
+	if p.twoStroke {
+		in.thins *= 1 - 0.45*p.seal
+		in.leak += 0.20 * p.seal
+	}
+	in.choke = p.chokeGain * choke * choke
+	if p.lift > 0 { // the lower the tank, the harder the lift
+		in.lift = 0.15 * p.lift * (1 + 2*max(0, 0.5-m.s.FuelML/p.tankML))
+	}
+	in.stiff = 0.12 * p.stiff
+	in.main = p.mainJet * p.mainOpen * (1 - m.s.Clog) * p.mainFlow
+	// A sinking bowl lifts less, and uncovers the jet at the last.
+	in.uncover = clamp(level/0.15, 0, 1)
+	if p.cutStuck {
+		in.uncover = 0 // the bowl is full and nothing leaves it
+	}
+	in.head = (0.5 + 0.5*(level+p.levelBias*in.uncover)) * in.uncover * in.uncover * (3 - 2*in.uncover)
+	in.meter = (1 - 0.2*p.stiff) * (0.45 + 0.55*p.metering)
+	in.floods = p.flood * 0.05 * in.uncover
+	in.density = math.Sqrt(m.d.density)
+	return in
+}
+
+// metered gives air, manifold pressure and the metered φ at a throttle.
+func (m *Machine) metered(in *intake, throttle float64, out *flow) {
+	p := &m.p
+	th := throttle
+	if th < 0.002 {
+		th = 0.002
+	}
+	pm := 1 / math.Sqrt(1+in.x*in.x*(p.throttleLoss/(th*th)+in.strangles))
 	// What the exhaust keeps in, the intake cannot bring; and past a share of
 	// spent gas the charge no longer burns (common practice: about a third to
 	// two thirds; sizes chosen by us).
-	clears := (1 + p.exhaustLoss/p.exhaustBack) / (1 + back/p.exhaustBack)
+	clears := in.clears / (1 + in.back*pm*pm/p.exhaustBack)
 	out.burns = clamp((clears-0.25)/0.35, 0, 1)
-	// Above 130 °C the walls heat the charge and it thins.
-	ve := clears * p.breathes * (1 - 0.65*clamp((m.s.EngineC-130)/85, 0, 1))
-	if p.twoStroke {
-		ve *= 1 - 0.45*p.seal
+	a := in.x * pm * clears * in.thins
+	d := p.venturi*a*a*(1+in.choke/(1+8*a)) + 0.15*a*a/in.open - in.lift - in.stiff
+	if d < 0 {
+		d = 0
 	}
-	a := x * pm * ve
-	lift := 0.0
-	if p.lift > 0 { // the lower the tank, the harder the lift
-		lift = 0.15 * p.lift * (1 + 2*max(0, 0.5-m.s.FuelML/p.tankML))
-	}
-	d := p.venturi*a*a*(1+p.chokeGain*choke*choke/(1+8*a)) + 0.15*a*a/(open*open) - lift - 0.12*p.stiff
-	d = max(d, 0)
-	main := p.mainJet * p.mainOpen * (1 - m.s.Clog) * p.mainFlow * math.Sqrt(d) * d / (d + p.emulsion) / a
+	main := in.main * math.Sqrt(d) * d / (d + p.emulsion) / a
 	pilot := m.d.pilotConductance * math.Sqrt(m.d.pressure*(1-pm)+d) / a
-	// A sinking bowl lifts less, and uncovers the jet at the last.
-	uncover := clamp(level/0.15, 0, 1)
-	if p.cutStuck {
-		uncover = 0 // the bowl is full and nothing leaves it
-	}
-	head := (0.5 + 0.5*(level+p.levelBias*uncover)) * uncover * uncover * (3 - 2*uncover)
-	meter := (1 - 0.2*p.stiff) * (0.45 + 0.55*p.metering)
-	false_ := p.falseAir
+	false_ := in.leak
 	if p.twoStroke { // the crankcase draws at every opening of the throttle
-		false_ = (false_ + 0.20*p.seal) * min(1, 0.4+0.6*pm)
-	} else {
+		if pm < 1 {
+			false_ *= 0.4 + 0.6*pm
+		}
+	} else if false_ != 0 {
 		false_ *= math.Sqrt(max(1-pm*pm, 0))
 	}
 	out.air, out.manifold, out.falseAir = a, pm, false_
 	// Mass flow through a jet goes with √density, the air's with density.
-	out.phi = ((main+pilot)*head*meter + p.flood*0.05/max(a, 0.05)*uncover) / math.Sqrt(m.d.density)
+	out.phi = ((main+pilot)*in.head*in.meter + in.floods/max(a, 0.05)) / in.density
 }
 
 // petrol is how much of its worth the fuel has: water, oil and ethanol take
@@ -93,57 +137,68 @@ func (m *Machine) petrol() float64 {
 // turning is what of an engine hangs on its speed and state alone, whatever its
 // throttle and choke.
 type turning struct {
-	// rpm is the speed and x its share of the rated one.
+	// rpm is the speed, x its share of the rated one.
 	rpm, x float64
 	// eta is the share of the fuel that evaporates, petrol what it is worth.
 	eta, petrol float64
-	// kept and dec are the shares of the charge that stay, kv what reaches the plug.
-	kept, dec, kv float64
-	// inlet is the pressure that compression begins from at full manifold, kPa.
-	inlet float64
+	// kv is what reaches the plug.
+	kv float64
+	// peak is the pressure when the spark comes at full manifold, kPa; bears the most
+	// that a perfect mixture gives for each share of air; drags what the engine itself
+	// takes.
+	peak, bears, drags float64
 }
 
-// turning evaluates it for a speed.
-func (m *Machine) turning(rpm float64) turning {
-	t := turning{rpm: rpm, x: rpm / m.p.rated, petrol: m.petrol(), inlet: 0.6 * m.inletKPa(1, 0)}
-	_, _, t.eta = m.evaporation()
-	t.kept, t.dec = m.kept(rpm)
-	t.kv = m.plugKV(m.coilKV(rpm), 0)
+// turning evaluates it for a speed, with the share of the fuel that evaporates.
+func (m *Machine) turning(rpm, eta float64) turning {
+	p := &m.p
+	t := turning{rpm: rpm, x: rpm / p.rated, petrol: m.petrol(), eta: eta}
+	kept, dec := m.kept(rpm)
+	t.peak = 0.6 * m.inletKPa(1, 0) * m.d.compressionRise * kept * dec
+	if m.s.Controls.PlugLead == LeadOn {
+		t.kv = m.plugKV(m.coilKV(rpm), 0)
+	}
+	t.bears = 1.3 / t.x * m.d.density * m.timing() * kept * kept * dec * (1 - 0.85*p.inletShut) * (1 - 0.3*m.s.Water)
+	t.drags = p.friction*(0.6+0.4*t.x) + p.drag + m.s.Drag
+	if !m.s.BrakeOff {
+		t.drags += p.brake
+	}
 	return t
 }
 
 // running evaluates the engine turning under its own power at a temperature.
 func (m *Machine) running(rpm, throttle, choke, level float64, out *flow) {
-	t := m.turning(rpm)
-	m.runningAt(&t, throttle, choke, level, out)
+	_, _, eta := m.evaporation()
+	m.at(rpm, eta, throttle, choke, level, out)
 }
 
-// burnt evaluates the mixture that it would burn at a speed.
-func (m *Machine) burnt(t *turning, throttle, choke, level float64, out *flow) {
-	m.metered(t.rpm, throttle, choke, level, out)
+// at is running, with the share of the fuel that evaporates.
+func (m *Machine) at(rpm, eta, throttle, choke, level float64, out *flow) {
+	t, in := m.turning(rpm, eta), m.intake(rpm, choke, level)
+	m.runningAt(&t, &in, throttle, out)
+}
+
+// burnt evaluates the mixture that it would burn.
+func (m *Machine) burnt(t *turning, in *intake, throttle float64, out *flow) {
+	m.metered(in, throttle, out)
 	out.fuelMLMin = out.phi * out.air * m.p.rateML
 	out.lambda = 1 / max(out.phi*t.eta*t.petrol*out.air/(out.air+out.falseAir), 0.05)
 }
 
-// runningAt is running at a speed that has been evaluated.
-func (m *Machine) runningAt(t *turning, throttle, choke, level float64, out *flow) {
-	p := &m.p
-	m.burnt(t, throttle, choke, level, out)
+// runningAt is running at a speed and with an intake that have been evaluated.
+func (m *Machine) runningAt(t *turning, in *intake, throttle float64, out *flow) {
+	m.burnt(t, in, throttle, out)
+	out.torque = -t.drags - 0.1*(1-out.manifold)
 	lean := 0.50
 	if out.lambda < 0.92 {
 		lean = 0.52
 	}
-	mixture := max(1-sq((out.lambda-0.92)/lean), 0)
-	fire := 0.0
-	if m.s.Controls.PlugLead == LeadOn {
-		fire = m.fire(t.kv, t.inlet*out.manifold*m.d.compressionRise*t.kept*t.dec, 700, out.lambda)
+	mixture := 1 - sq((out.lambda-0.92)/lean)
+	if mixture <= 0 || t.kv <= 0 {
+		return
 	}
-	out.torque = 1.3*(out.air/t.x)*(1+0.5*out.falseAir/out.air)*m.d.density*mixture*out.burns*m.timing()*
-		t.kept*t.kept*t.dec*(1-0.85*p.inletShut)*fire*(1-0.3*m.s.Water) -
-		(p.friction*(0.6+0.4*t.x) + 0.1*(1-out.manifold) + p.drag + m.s.Drag)
-	if !m.s.BrakeOff {
-		out.torque -= p.brake
-	}
+	fire := m.fire(t.kv, t.peak*out.manifold, 700, out.lambda)
+	out.torque += t.bears * (out.air + 0.5*out.falseAir) * mixture * out.burns * fire
 }
 
 // glows is how early a plug that is a full step too hot lights the charge of a hot
@@ -210,35 +265,36 @@ func (m *Machine) settle(l Load, choke, level float64, near float64) (s setting,
 		return m.settleAt(l, m.d.idleStop, choke, level, m.p.idle*1.8, m.p.idle*idleStall)
 	}
 	n := m.p.governed
-	turn := m.turning(n)
+	_, _, eta := m.evaporation()
+	turn, in, asked := m.turning(n, eta), m.intake(n, choke, level), m.demand(l, n)
+	var carries flow // at the least throttle known to carry the load
 	excess := func(th float64) float64 {
-		m.runningAt(&turn, th, choke, level, &s.flow)
-		return s.torque - m.demand(l, n)
+		m.runningAt(&turn, &in, th, &s.flow)
+		if s.torque >= asked {
+			carries = s.flow
+		}
+		return s.torque - asked
 	}
 	if excess(1) < 0 {
 		return m.settleAt(l, 1, choke, level, n, n*0.40)
 	}
-	// The governor opens the least throttle that carries the load.
+	// The governor opens the least throttle that carries the load: looked for near to
+	// where it stood, or from the stop upwards.
 	low, high := m.d.idleStop*0.5, 1.0
 	below, above := -1.0, 1.0 // the excess at low and high, once known
+	th, step := low*2, 2.0
 	if near > 0 {
-		if e := excess(near * 0.9); e < 0 {
-			low, below = near*0.9, e
-		}
-		if b := min(near*1.1, 1); b > low {
-			if e := excess(b); e >= 0 {
-				high, above = b, e
-			}
-		}
-	} else {
-		for th := low * 2; th < 1; th *= 2 {
-			e := excess(th)
-			if e >= 0 {
-				high, above = th, e
-				break
-			}
+		th, step = near, besideNear
+	}
+	for th > low && th < high {
+		e := excess(th)
+		if e < 0 {
 			low, below = th, e
+			th *= step
+		} else if high, above = th, e; near > 0 {
+			th /= step
 		}
+		step = min(step*step, 2)
 	}
 	// Regula falsi with Illinois' halving; the upper end always carries the load.
 	for range 40 {
@@ -252,18 +308,27 @@ func (m *Machine) settle(l Load, choke, level float64, near float64) (s setting,
 			low, below, above = th, e, above/2
 		}
 	}
-	m.runningAt(&turn, high, choke, level, &s.flow)
-	s.rpm, s.throttle = n, high
+	s.flow, s.rpm, s.throttle = carries, n, high
 	return s, true
 }
+
+// besideNear is how far, as a factor, a throttle is first looked for on either side of
+// where it stood.
+const besideNear = 1.02
 
 // settleAt finds the highest speed between high and low at which a fixed
 // throttle carries the load.
 func (m *Machine) settleAt(l Load, throttle, choke, level, high, low float64) (s setting, ok bool) {
 	s.throttle = throttle
+	_, _, eta := m.evaporation()
+	var runs flow // at the highest speed known to carry the load
 	excess := func(n float64) float64 {
-		m.running(n, throttle, choke, level, &s.flow)
-		return s.torque - m.demand(l, n)
+		m.at(n, eta, throttle, choke, level, &s.flow)
+		e := s.torque - m.demand(l, n)
+		if e >= 0 {
+			runs = s.flow
+		}
+		return e
 	}
 	const steps = 8
 	above, found := high, false
@@ -293,7 +358,7 @@ func (m *Machine) settleAt(l Load, throttle, choke, level, high, low float64) (s
 			above, lacks, carries = mid, e, carries/2
 		}
 	}
-	excess(s.rpm)
+	s.flow = runs
 	return s, true
 }
 

@@ -113,10 +113,13 @@ func (m *Machine) supply(dt, use, x, choke float64) {
 		s.TankVacuumKPa = 0
 		return
 	}
+	if in == 0 && s.TankVacuumKPa == 0 {
+		return
+	}
 	vent := p.vent + p.ventLeak + m.s.VentBlown*(m.ref.vent-min(p.vent, m.ref.vent))
 	head := tankBreath*max(p.tankML-s.FuelML, 20) + p.tankGive
-	decay := math.Exp(-dt * vent * m.d.pressure / head)
-	s.TankVacuumKPa = s.TankVacuumKPa*decay + in/vent*(1-decay)
+	left := decay(dt * vent * m.d.pressure / head)
+	s.TankVacuumKPa = s.TankVacuumKPa*left + in/vent*(1-left)
 }
 
 // Rest lets the machine stand for some minutes, stopped.
@@ -159,12 +162,12 @@ func (m *Machine) Drips() bool {
 
 func (m *Machine) cool(dt float64) {
 	s, air := &m.s, m.ambient.TemperatureC
-	s.EngineC = air + (s.EngineC-air)*math.Exp(-dt/25)
-	s.CoilC = air + (s.CoilC-air)*math.Exp(-dt/20)
+	s.EngineC = air + fade(s.EngineC-air, dt, 25)
+	s.CoilC = air + fade(s.CoilC-air, dt, 20)
 	s.CoilOpen = s.CoilOpen && s.CoilC > m.p.coilOpenC-coilCloses
 	s.Film, s.PlugFilm = fade(s.Film, dt, 18), fade(s.PlugFilm, dt, 18)
 	if p := &m.p; p.rodSplash && s.CylinderML > 0 && p.flood == 0 {
-		s.CylinderML *= math.Exp(-dt / 40) // it drains past the rings
+		s.CylinderML = fade(s.CylinderML, dt, 40) // it drains past the rings
 	}
 	s.BoreOilML = fade(s.BoreOilML, dt, 30) // it runs past the rings
 	if boils := 1 - m.liquid(); boils > 0 { // what lies in the bowl boils off as it stands
@@ -180,7 +183,15 @@ func fade(x, dt, tau float64) float64 {
 	if x == 0 {
 		return 0
 	}
-	return x * math.Exp(-dt/tau)
+	return x * decay(dt/tau)
+}
+
+// decay is e^−x, as a series where that is as good: steps are mostly short.
+func decay(x float64) float64 {
+	if x < 0 || x > 0.01 {
+		return math.Exp(-x)
+	}
+	return 1 - x*(1-x/2*(1-x/3*(1-x/4*(1-x/5))))
 }
 
 // warm moves temperatures and plug colour on by dt minutes of running.
@@ -189,8 +200,8 @@ func (m *Machine) warm(dt, load, lambda float64) {
 	load = clamp(load, 0, 1)
 	engine := air + p.unloadedEngineRise + p.extraEngineRise*load + p.finsRise*(0.4+0.6*load)
 	coil := air + p.unloadedCoilRise + (p.loadedCoilRise-p.unloadedCoilRise)*min(load/0.75, 1)
-	s.EngineC = engine + (s.EngineC-engine)*math.Exp(-dt/p.warmUpMin)
-	s.CoilC = coil + (s.CoilC-coil)*math.Exp(-dt/p.coilWarmUpMin)
+	s.EngineC = engine + fade(s.EngineC-engine, dt, p.warmUpMin)
+	s.CoilC = coil + fade(s.CoilC-coil, dt, p.coilWarmUpMin)
 	s.CoilOpen = s.CoilOpen || s.CoilC > p.coilOpenC
 	tone := p.plugHot
 	switch {
@@ -199,7 +210,7 @@ func (m *Machine) warm(dt, load, lambda float64) {
 	case lambda > 1.15:
 		tone = 1
 	}
-	s.PlugTone = tone + (s.PlugTone-tone)*math.Exp(-dt/2)
+	s.PlugTone = tone + fade(s.PlugTone-tone, dt, 2)
 	s.Film, s.PlugFilm = fade(s.Film, dt, 0.1), fade(s.PlugFilm, dt, 0.1)
 	s.BoreOilML, s.FilterWet = fade(s.BoreOilML, dt, 1.5), fade(s.FilterWet, dt, 5)
 	if s.BoreOilML < 0.05 {
@@ -254,7 +265,7 @@ func (m *Machine) wear(dt, load float64) {
 	if p.peened > 0 {
 		s.KeyCreep = max(s.KeyCreep-1.2*p.peened*dt, -60)
 	}
-	s.VentBlown *= math.Exp(-dt / 8)
+	s.VentBlown = fade(s.VentBlown, dt, 8)
 	if p.nutLoose > 0 {
 		s.KeyCreep = max(s.KeyCreep-0.8*p.nutLoose*dt, -60)
 	}
@@ -279,14 +290,15 @@ type Run struct {
 
 // run lets the engine, already firing, run for some minutes under a load. The
 // steps adapt to what changes, and the moment it stops is located to 0.02 min.
-// keep says whether to record the speed trace.
-func (m *Machine) run(minutes float64, l Load, choke float64, keep bool) Run {
+// near is a throttle that it stood at before, or 0; keep says whether to record the
+// speed trace.
+func (m *Machine) run(minutes float64, l Load, choke, near float64, keep bool) Run {
 	r := Run{FalterAt: -1, LambdaMin: 9}
 	floor := 0.88 * m.p.governed
 	if l == LoadIdle {
 		floor = 0.88 * m.p.idle
 	}
-	near, dt, last := 0.0, 0.1, 0.0
+	dt, last := 0.1, 0.0
 	was, held := m.s, true // the state before the last step, and whether it held its speed
 	for r.Minutes < minutes {
 		at, ok := m.settle(l, choke, m.s.BowlML/m.p.bowlML, near)

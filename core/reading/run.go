@@ -36,15 +36,14 @@ func opening(m *machine.Machine, test string, s setup.Setup, d machine.Draws) ma
 	return ClearFirst(m, s.Attempt())
 }
 
-// Catches says whether an engine fires when a test first cranks it. The engine
-// itself stays as it is.
+// Catches says whether an engine fires when a test first cranks it. What it leaves of
+// the machine is of no use.
 func Catches(m *machine.Machine, t *catalogue.Test, s setup.Setup, d machine.Draws) bool {
-	try := m.Clone()
 	if s.Primer > 0 {
-		try.Prime(s.Primer)
+		m.Prime(s.Primer)
 	}
-	a := opening(try, t.ID, s, d)
-	return try.Fires(a, d)
+	a := opening(m, t.ID, s, d)
+	return m.Fires(a, d)
 }
 
 // started is an attempt after what a test does first.
