@@ -210,16 +210,25 @@ func (p predictionAt) word(w string) float64 {
 	return sum
 }
 
+// test is a line's test as these machines have it, nil where it has none.
+func (h *candidate) test(st ledger.Line) *catalogue.Test {
+	if st.Kind != ledger.EventTake {
+		return nil
+	}
+	return h.nodes[0].TestOf(st.Test)
+}
+
 // predict replays a step on every node and hands what it would have told to
 // every point of the grid. apart leaves the machines as they were. It gives back
 // what each node would have told.
 func (h *candidate) predict(st ledger.Line, asIfValid, apart bool, each func(point int, at predictionAt)) []*foresee.Prediction {
 	preds := make([]*foresee.Prediction, len(h.nodes))
+	t := h.test(st)
 	for i, n := range h.nodes {
 		if apart {
-			preds[i] = foresee.Line(n, st, asIfValid)
+			preds[i] = foresee.Line(n, st, t, asIfValid)
 		} else {
-			preds[i] = foresee.Replay(n, st, asIfValid, true)
+			preds[i] = foresee.Replay(n, st, t, asIfValid, true)
 		}
 	}
 	fixed := make([]bool, len(preds))

@@ -120,8 +120,9 @@ func (b *Belief) see(all []*Belief, i int, st ledger.Line, likes []likeness) {
 		}
 	}
 	if blind {
+		t := h.test(st)
 		for _, n := range h.nodes {
-			foresee.Replay(n, st, b.view == AsIfValid, true)
+			foresee.Replay(n, st, t, b.view == AsIfValid, true)
 		}
 		return
 	}
@@ -178,11 +179,11 @@ func (b *Belief) repair(all []*Belief, i int, st ledger.Line) (failed []candidat
 	}
 	if parts {
 		for _, n := range failed[0].nodes {
-			foresee.Replay(n, st, false, false)
+			foresee.Replay(n, st, nil, false, false)
 		}
 	}
 	for _, n := range h.nodes {
-		foresee.Replay(n, st, false, true)
+		foresee.Replay(n, st, nil, false, true)
 	}
 	return failed
 }

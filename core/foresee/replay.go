@@ -69,8 +69,9 @@ var attemptDraws = func() (d [5]machine.Draws) {
 // would have told. Whatever the parameters make of it, the machine's state
 // afterwards follows what was seen: it fired, or it did not. asIfValid takes
 // every test as a master would have set it up; took says whether work done in
-// the step mended what such work mends.
-func Replay(s *bench.Session, st ledger.Line, asIfValid, took bool) *Prediction {
+// the step mended what such work mends. t is the line's test as the machine has it,
+// nil for a line that has none; it is only read.
+func Replay(s *bench.Session, st ledger.Line, t *catalogue.Test, asIfValid, took bool) *Prediction {
 	switch st.Kind {
 	case ledger.EventControl:
 		s.Control(st.Control)
@@ -83,7 +84,7 @@ func Replay(s *bench.Session, st ledger.Line, asIfValid, took bool) *Prediction 
 	case ledger.EventDo:
 		s.Do(st.Do)
 	case ledger.EventTake:
-		p, settle := predict(s, st, asIfValid)
+		p, settle := predict(s, st, t, asIfValid)
 		settle()
 		return p
 	}
@@ -91,17 +92,16 @@ func Replay(s *bench.Session, st ledger.Line, asIfValid, took bool) *Prediction 
 }
 
 // Line says what a line of a ledger would tell, and leaves the session as it is.
-func Line(s *bench.Session, st ledger.Line, asIfValid bool) *Prediction {
+func Line(s *bench.Session, st ledger.Line, t *catalogue.Test, asIfValid bool) *Prediction {
 	if st.Kind != ledger.EventTake {
 		return nil
 	}
-	p, _ := predict(s.Glance(), st, asIfValid)
+	p, _ := predict(s.Glance(), st, t, asIfValid)
 	return p
 }
 
 // predict says what a line tells on a session; settle then ends the test there.
-func predict(s *bench.Session, st ledger.Line, asIfValid bool) (p *Prediction, settle func()) {
-	t := s.TestOf(st.Test)
+func predict(s *bench.Session, st ledger.Line, t *catalogue.Test, asIfValid bool) (p *Prediction, settle func()) {
 	s.OpenFor(t)
 	if asIfValid {
 		s.MakeReady(t, st.Setup)

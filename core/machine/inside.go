@@ -59,7 +59,7 @@ type Inside struct {
 
 // Inside looks into the machine.
 func (m *Machine) Inside() Inside {
-	p, h, s := &m.p, &m.ref, &m.s
+	p, h, s := &m.p, m.ref, &m.s
 	in := Inside{
 		TwoStroke: p.twoStroke, HasBar: p.bar, MainOpen: m.MainJetOpen(), PilotOpen: p.pilotOpen, SideHoles: h.emulsion / p.emulsion,
 		FilterShut: max(max(p.filterShut, s.FilterOil),

@@ -149,9 +149,11 @@ type Machine struct {
 	build   Build
 	ambient Ambient
 	faults  []FaultSpec
-	p, ref  params
-	d       derived
-	s       State
+	// ref is the sound engine of this build; copies share it, and nothing changes it.
+	ref *params
+	p   params
+	d   derived
+	s   State
 }
 
 // New makes a machine of a family with a sheet, a specimen's build, a day and
@@ -171,7 +173,7 @@ func New(familyID string, sheet catalogue.Sheet, build Build, ambient Ambient, f
 		return nil, err
 	}
 	ref.specimen(build)
-	m.ref = ref
+	m.ref = &ref
 	if err := m.setFaults(faults); err != nil {
 		return nil, err
 	}
@@ -201,7 +203,7 @@ func New(familyID string, sheet catalogue.Sheet, build Build, ambient Ambient, f
 
 // setFaults works the parameters out anew from the healthy specimen.
 func (m *Machine) setFaults(faults []FaultSpec) error {
-	p := m.ref
+	p := *m.ref
 	for i, f := range faults {
 		law, ok := laws[f.ID]
 		if !ok {

@@ -33,9 +33,8 @@ type Start struct {
 // a throttle it stood at before, or 0.
 func (m *Machine) bestChoke(l Load, near float64) (choke, throttle float64, ok bool) {
 	level := m.s.BowlML / m.p.bowlML
-	// Where it stands now gives the throttle; at that throttle the mixture is
-	// looked at across the choke's travel, which costs one evaluation each.
-	order, at := [...]float64{0, 0.15, 0.3, 0.45, 0.6, 0.8, 1}, [7]float64{}
+	// Where it stands now gives the throttle; at that throttle the mixture is looked at
+	// along the choke's travel, which costs one evaluation each.
 	th := near
 	if th == 0 {
 		th = 0.12
@@ -43,31 +42,54 @@ func (m *Machine) bestChoke(l Load, near float64) (choke, throttle float64, ok b
 			th = here.throttle
 		}
 	}
-	var f flow
 	_, _, eta := m.evaporation()
 	turn := m.turning(m.p.governed, eta)
-	for i, c := range order {
-		at[i] = 9
-		if c <= m.chokeMost() {
-			in := m.intake(turn.rpm, c, level)
-			m.burnt(&turn, &in, th, &f)
-			at[i] = math.Abs(f.lambda - 0.92)
+	const none = 9
+	off := func(c float64) float64 {
+		if c > m.chokeMost() {
+			return none
+		}
+		var f flow
+		in := m.intake(turn.rpm, c, level)
+		m.burnt(&turn, &in, th, &f)
+		return math.Abs(f.lambda - 0.92)
+	}
+	// Shutting it only makes the mixture richer: past the best there is no better.
+	order, best := [...]float64{0, 0.15, 0.3, 0.45, 0.6, 0.8, 1}, 0
+	least := off(order[0])
+	for i := 1; i < len(order); i++ {
+		o := off(order[i])
+		if o > least {
+			break
+		}
+		if o < least {
+			best, least = i, o
 		}
 	}
-	for range order {
-		best := 0
+	if here, runs := m.settle(l, order[best], level, near); runs {
+		return order[best], here.throttle, true
+	}
+	// It does not run there: the others, by how near they come.
+	var tried [len(order)]bool
+	var at [len(order)]float64
+	tried[best] = true
+	for i, c := range order {
+		at[i] = off(c)
+	}
+	for range len(order) - 1 {
+		best = -1
 		for i := range at {
-			if at[i] < at[best] {
+			if !tried[i] && at[i] < none && (best < 0 || at[i] < at[best]) {
 				best = i
 			}
 		}
-		if at[best] >= 9 {
-			return 0, 0, false
+		if best < 0 {
+			break
 		}
 		if here, runs := m.settle(l, order[best], level, near); runs {
 			return order[best], here.throttle, true
 		}
-		at[best] = 9
+		tried[best] = true
 	}
 	return 0, 0, false
 }
@@ -255,7 +277,7 @@ func (m *Machine) powerShare() float64 {
 	var f, h flow
 	m.running(m.p.governed, 1, 0, m.s.BowlML/m.p.bowlML, &f)
 	sound := *m
-	sound.p, sound.d = m.ref, m.ref.derive(m.ambient)
+	sound.p, sound.d = *m.ref, m.ref.derive(m.ambient)
 	sound.s.Worn, sound.s.Drag, sound.s.KeyCreep, sound.s.FilterWet, sound.s.Water, sound.s.Stale = 0, 0, 0, 0, 0, 0
 	sound.s.Controls.KillLeadOff, sound.s.CoilC = true, 60
 	sound.running(m.p.governed, 1, 0, 1, &h)

@@ -101,12 +101,17 @@ func (m *Machine) supply(dt, use, x, choke float64) {
 		next = (level + k*(capacity*10-use)) / (1 + k*capacity*10)
 	}
 	next = clamp(next, 0, 1)
-	in := max((next-level)/k+use, 0)
+	in := (next-level)/k + use
+	if in < 0 {
+		in = 0
+	}
 	if level <= 0 && next <= 0 {
 		in = capacity
 	}
 	s.BowlML = next * p.bowlML
-	s.FuelML = max(s.FuelML-in*dt, 0)
+	if s.FuelML -= in * dt; s.FuelML < 0 {
+		s.FuelML = 0
+	}
 	// Boyle: fuel leaving a closed tank lets its headspace expand, and the vent
 	// lets air back in, laminar. Exact step of the exponential.
 	if s.Controls.Cap != CapTight || s.LineOff {

@@ -251,22 +251,38 @@ func (s Setup) With(own Settings) Setup {
 }
 
 // AccessOf says which covers a test needs off and which must be on: no rope
-// without the recoil, no running engine with an open cylinder, bowl or line.
+// without the recoil, no running engine with an open cylinder, bowl or line. The
+// lists are shared, and not to be changed.
 func AccessOf(t *catalogue.Test) (off, on []string) {
-	off, on = t.Access, slices.Clone(t.Shut)
-	if t.Cranks {
-		on = append(on, "shroud", "flyoff", "headoff", "valvecover")
-	}
-	// What runs must be whole; what only looks for a spark or pushes at a thumb
-	// need not be.
-	if t.Cranks && (t.Kind == catalogue.KindRun || !slices.Contains(off, "plugout")) {
-		on = append(on, "plugout", "bowlopen", "carboff", "lineoff")
-		if !slices.Contains(off, "muffoff") {
-			on = append(on, "muffoff")
-		}
+	off, on = t.Access, t.Shut
+	switch {
+	case !t.Cranks:
+		return off, on
+	case t.Kind != catalogue.KindRun && slices.Contains(off, "plugout"):
+		return off, joined(on, toTurn)
+	case slices.Contains(off, "plugout"):
 		off = slices.DeleteFunc(slices.Clone(off), func(a string) bool { return a == "plugout" })
 	}
-	return off, on
+	if slices.Contains(off, "muffoff") {
+		return off, joined(on, toFire[:len(toFire)-1:len(toFire)-1])
+	}
+	return off, joined(on, toFire)
+}
+
+// Covers that must be on for a crank to be turned by its rope, and for an engine to
+// fire: what runs must be whole; what only looks for a spark or pushes at a thumb
+// need not be.
+var (
+	toTurn = []string{"shroud", "flyoff", "headoff", "valvecover"}
+	toFire = append(slices.Clone(toTurn), "plugout", "bowlopen", "carboff", "lineoff", "muffoff")
+)
+
+// joined is one list after another; the second itself where the first is empty.
+func joined(a, b []string) []string {
+	if len(a) == 0 {
+		return b
+	}
+	return slices.Concat(a, b)
 }
 
 // MeterRanges in Ω full scale, for a meter of 2000 counts.
