@@ -171,7 +171,7 @@ func (b *Belief) Complain(ctx context.Context, c Claim) error {
 	}
 	st := ledger.Line{Kind: ledger.EventTake, Test: c.Test, Setup: c.Setup}
 	return b.eachIndex(ctx, func(i int, h *candidate) {
-		h.predict(st, false, true, func(point int, at predictionAt) {
+		h.lookAhead(st, false, nil, func(point int, at predictionAt) {
 			p := 0.0
 			for _, w := range c.Words {
 				p += at.word(w)
@@ -219,22 +219,44 @@ func (h *candidate) test(st ledger.Line) *catalogue.Test {
 }
 
 // predict replays a step on every node and hands what it would have told to
-// every point of the grid. apart leaves the machines as they were. It gives back
-// what each node would have told.
-func (h *candidate) predict(st ledger.Line, asIfValid, apart bool, each func(point int, at predictionAt)) []*foresee.Prediction {
-	preds := make([]*foresee.Prediction, len(h.nodes))
-	t := h.test(st)
+// every point of the grid. It gives back what each node would have told.
+func (h *candidate) predict(st ledger.Line, asIfValid bool, each func(point int, at predictionAt)) []*foresee.Prediction {
+	preds, t := make([]*foresee.Prediction, len(h.nodes)), h.test(st)
 	for i, n := range h.nodes {
-		if apart {
-			preds[i] = foresee.Line(n, st, t, asIfValid)
-		} else {
-			preds[i] = foresee.Replay(n, st, t, asIfValid, true)
+		preds[i] = foresee.Replay(n, st, t, asIfValid, true)
+	}
+	h.spread(st, preds, nil, each)
+	return preds
+}
+
+// lookAhead is predict, but leaves the machines as they were. Of the points, it does
+// only those that counts, where it is not nil, says.
+func (h *candidate) lookAhead(st ledger.Line, asIfValid bool, counts func(point int) bool, each func(point int, at predictionAt)) {
+	preds, t := make([]*foresee.Prediction, len(h.nodes)), h.test(st)
+	beside := make([]bool, len(h.nodes))
+	var corners []corner
+	for k := range h.axes.points() {
+		if counts == nil || counts(k) {
+			corners = h.axes.cornersOf(k, corners[:0])
+			for _, c := range corners {
+				beside[c.node] = true
+			}
 		}
 	}
+	for i, n := range h.nodes {
+		if beside[i] {
+			preds[i] = foresee.Line(n, st, t, asIfValid)
+		}
+	}
+	h.spread(st, preds, counts, each)
+}
+
+// spread hands what the nodes tell to the points between them.
+func (h *candidate) spread(st ledger.Line, preds []*foresee.Prediction, counts func(point int) bool, each func(point int, at predictionAt)) {
 	fixed := make([]bool, len(preds))
 	if before := h.asked[question(st.Test)]; before != nil {
 		for i := range preds {
-			fixed[i] = sameAnswer(question(st.Test) == "run", preds[i].Words, before[i].Words)
+			fixed[i] = preds[i] != nil && sameAnswer(question(st.Test) == "run", preds[i].Words, before[i].Words)
 		}
 	}
 	var corners []corner
@@ -242,6 +264,9 @@ func (h *candidate) predict(st ledger.Line, asIfValid, apart bool, each func(poi
 	// Room for what all points refer to, made once.
 	beside, weights := make([]*foresee.Prediction, 0, 2*points), make([]float64, 0, 2*points)
 	for i := range points {
+		if counts != nil && !counts(i) {
+			continue
+		}
 		corners = h.axes.cornersOf(i, corners[:0])
 		from := len(beside)
 		for _, c := range corners {
@@ -271,7 +296,6 @@ func (h *candidate) predict(st ledger.Line, asIfValid, apart bool, each func(poi
 		}
 		each(i, at)
 	}
-	return preds
 }
 
 // likeness is how likely it was that a step showed what it did, at each point of

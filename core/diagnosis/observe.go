@@ -126,7 +126,7 @@ func (b *Belief) see(all []*Belief, i int, st ledger.Line, likes []likeness) {
 		}
 		return
 	}
-	preds := h.predict(st, b.view == AsIfValid, false, func(point int, at predictionAt) {
+	preds := h.predict(st, b.view == AsIfValid, func(point int, at predictionAt) {
 		for k, v := range all {
 			if lay[k] != nil {
 				v.hyps[i].loglik[point] += math.Log(max(lay[k](point, at), 1e-300))

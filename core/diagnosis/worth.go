@@ -49,6 +49,9 @@ type OutcomeChance struct {
 // test would say.
 const negligible = 1e-4
 
+// faint is that for a single severity of one.
+const faint = 1e-6
+
 // numberBins is how finely a number is told apart when its worth is reckoned,
 // at most; no finer than its instrument reads.
 const numberBins = 40
@@ -220,7 +223,8 @@ func (b *Belief) outcomes(ctx context.Context, only ...string) (*outcomeTable, e
 				return
 			}
 			points[i] = make([]predictionAt, h.axes.points())
-			h.predict(ledger.Line{Kind: ledger.EventTake, Test: t.ID, Master: true}, true, true, func(k int, p predictionAt) { points[i][k] = p })
+			h.lookAhead(ledger.Line{Kind: ledger.EventTake, Test: t.ID, Master: true}, true,
+				func(k int) bool { return weights[i][k] >= faint }, func(k int, p predictionAt) { points[i][k] = p })
 		}); err != nil {
 			return nil, err
 		}
@@ -236,7 +240,7 @@ func (b *Belief) outcomes(ctx context.Context, only ...string) (*outcomeTable, e
 				share := weights[i][k] / (out.prior[at[i]] * sum)
 				said, asked := b.hyps[i].said[question(t.ID)]
 				switch {
-				case share <= 0:
+				case weights[i][k] < faint:
 				case asked && points[i][k].fixed:
 					same := sameWord(&t)
 					again(names, said, share*same, rows[i])
@@ -384,6 +388,9 @@ func firstPart(t *catalogue.Test, points [][]predictionAt) (names []string, chan
 	see := func(v float64) { low, high = min(low, v-3*acc.Spread(v)), max(high, v+3*acc.Spread(v)) }
 	for _, ps := range points {
 		for i := range ps {
+			if ps[i].corners == nil { // it counts for nothing
+				continue
+			}
 			if ps[i].over < 1 {
 				see(ps[i].value)
 			}

@@ -133,6 +133,24 @@ func (d *dose) take() float64 {
 	return u
 }
 
+// leanest is the λ beyond which nothing lights (common practice; chosen by us).
+const leanest = 1.40
+
+// soak is what a hot carburettor gives off by itself, in units of a charge.
+func (m *Machine) soak() float64 {
+	return 0.45 * clamp((m.s.EngineC-30)/50, 0, 1) * min(1, 2*m.p.mainOpen)
+}
+
+// crankChoke is where the choke stands as it is cranked.
+func (m *Machine) crankChoke(a Attempt) float64 {
+	choke := a.Choke
+	if m.p.choke == chokeSuction {
+		// Shut at rest, hot or cold; a warm engine draws it part open at once.
+		choke = clamp(1-(m.s.EngineC-30)/70, 0.25, 1)
+	}
+	return min(choke, m.chokeMost())
+}
+
 // crank pulls the rope until it fires or the pulls are used up.
 func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 	score, need := 0.0, 1.9*(1+thresholdSpread*clamp(d.Threshold, -hardestPull, hardestPull))
@@ -140,19 +158,13 @@ func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 	m.Jolt(d)
 	ev, y, _ := m.evaporation()
 	m.prime()
-	soak := 0.45 * clamp((m.s.EngineC-30)/50, 0, 1) * min(1, 2*m.p.mainOpen)
+	soak, choke := m.soak(), m.crankChoke(a)
 	dose := m.dosed(a.DoseML)
 	m.s.SinceAttemptMin = 0
 	var f flow
 	if m.p.rodBroken {
 		return a.Pulls, false
 	}
-	choke := a.Choke
-	if m.p.choke == chokeSuction {
-		// Shut at rest, hot or cold; a warm engine draws it part open at once.
-		choke = clamp(1-(m.s.EngineC-30)/70, 0.25, 1)
-	}
-	choke = min(choke, m.chokeMost())
 	for pulls < a.Pulls {
 		n := m.PullRPM(d.Pull[pulls%len(d.Pull)], a.Slow)
 		pulls++
@@ -170,7 +182,7 @@ func (m *Machine) crank(a Attempt, d Draws) (pulls int, fired bool) {
 			if m.s.Controls.PlugLead != LeadOn {
 				kv = 0
 			}
-			if lambda <= 1.40 && lambda >= m.p.lambdaFlood {
+			if lambda <= leanest && lambda >= m.p.lambdaFlood {
 				score += m.fire(kv, peak, kelvin, lambda) * strength * m.timing()
 			}
 			m.s.Film = m.s.Film*(1-y-filmDrain) + (1-ev)*f.phi
@@ -193,7 +205,7 @@ func (m *Machine) Fires(a Attempt, d Draws) bool {
 	if !m.turns() {
 		return false
 	}
-	if m.Jolt(d); m.lifeless(a) {
+	if m.Jolt(d); m.lifeless(a) || m.starved(a) {
 		return false
 	}
 	_, fired := m.crank(a, d)
@@ -207,6 +219,33 @@ func (m *Machine) lifeless(a Attempt) bool {
 	// A coil that let go hot may close as it is cranked.
 	return (mute && !m.coilOpen()) || m.strength(m.kept(hardest)) == 0
 }
+
+// starved says that no pull draws a mixture that lights: that of the hardest or the
+// softest pull, with some to spare, is too lean even once its fuel has gathered on
+// the walls.
+func (m *Machine) starved(a Attempt) bool {
+	if a.DoseML > 0 || m.s.Primed > 0 || m.s.OnWalls > 0 {
+		return false
+	}
+	m.s.Water = m.p.water
+	choke, level, most := m.crankChoke(a), m.s.BowlML/m.p.bowlML, 0.0
+	for _, deviate := range [...]float64{-hardestPull, hardestPull} {
+		n := m.PullRPM(deviate, a.Slow)
+		if m.feed(n/m.p.rated, choke) > 0 {
+			level = 1 // it may come to that
+		}
+		var f flow
+		in := m.intake(n, choke, level)
+		m.metered(&in, a.Throttle, &f)
+		most = max(most, toSpare*f.phi)
+	}
+	ev, y, _ := m.evaporation()
+	film := max(m.s.Film, (1-ev)*most/(y+filmDrain))
+	return (ev*most+y*film+m.soak())*m.petrol() < 1/leanest
+}
+
+// toSpare is by how much what a pull draws is taken to be more.
+const toSpare = 1.25
 
 // strength is the share of a full charge's worth that compression leaves to fire.
 func (m *Machine) strength(kept, dec float64) float64 {
