@@ -182,12 +182,20 @@ test('the board is worked by keyboard alone, and read as a list', async ({ page 
   await expect(page.getByRole('group', { name: 'Fuel', exact: true }).getByRole('listitem')).toHaveCount(9)
 })
 
+/** On a tablet that stands upright every part of the bench is in sight at once. */
+async function whole(page: Page) {
+  await page.getByRole('button', { name: 'Leave', exact: true }).click()
+  for (const part of ['.board-panel', '.tray', '.hand', '.ledger', '.machine', '.controls']) await expect(page.locator(part), part).toBeInViewport({ ratio: 1 })
+  expect(await page.evaluate(() => document.documentElement.scrollHeight <= innerHeight), 'no page scroll at 820x1180').toBe(true)
+}
+
 test('phone and tablet: the board stands up, nothing is cut off, targets fit a thumb', async ({ page }) => {
   await signIn(page, 'ines')
   await new Bench(page).open('Stood in the pump house')
-  for (const [width, height] of [[390, 844], [1024, 768]]) {
+  for (const [width, height] of [[390, 844], [820, 1180], [1024, 768]]) {
     await page.setViewportSize({ width, height })
     await noSideScroll(page)
+    if (width === 820) await whole(page)
     const small = await page.locator('.bench button:visible, .bench input:visible, .bench [role=slider]:visible, .bench a:visible').evaluateAll((all) =>
       all.map((e) => ({ name: e.textContent?.trim() || e.getAttribute('aria-label'), r: (e.closest('.v-field, .v-slider') ?? e).getBoundingClientRect() })).filter((x) => x.r.height < 43.5 || x.r.width < 24).map((x) => `${x.name} ${x.r.width}x${x.r.height}`),
     )

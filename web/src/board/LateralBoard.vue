@@ -395,6 +395,10 @@ button.bed {
 .small .condemned .bed {
   overflow: visible;
 }
+.small .name {
+  hyphens: manual;
+  overflow-wrap: normal;
+}
 .small .gate {
   top: -6px;
   bottom: -6px;

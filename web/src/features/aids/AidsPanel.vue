@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import WaitingFor from '@/controls/WaitingFor.vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, ask } from '@/api/client'
 import AidCard from './AidCard.vue'
@@ -19,9 +20,8 @@ const aids = useQuery({ queryKey: ['aids'], queryFn: () => ask(api.GET('/api/aid
     </div>
     <TestCards :families="aids.data.value.families" :of="family" />
   </div>
-  <p v-else role="status" class="muted">
-    {{ text(aids.isError.value ? 'aids.away' : 'aids.fetching') }}
-  </p>
+  <p v-else-if="aids.isError.value" role="status" class="muted">{{ text('aids.away') }}</p>
+  <WaitingFor v-else :what="text('aids.fetching')" as="list-item-three-line@4" />
 </template>
 
 <style scoped>

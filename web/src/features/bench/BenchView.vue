@@ -398,16 +398,79 @@ onMounted(load)
     grid-template-rows: auto auto auto auto;
   }
 }
-/* One column: what is in hand follows what it was chosen from, and the controls follow that. */
 @media (max-width: 1099px) {
-  .bench {
-    display: flex;
-    flex-direction: column;
-  }
   .left,
   .right,
   .record {
     display: contents;
+  }
+}
+/* Two columns under the board: what is known beside what is in hand. A tablet that
+   stands upright shows all of it at once. */
+@media (min-width: 641px) and (max-width: 1099px) {
+  .bench {
+    grid-template:
+      'head head' 46px 'card card' auto 'said said' auto 'first first' auto
+      'board board' auto 'tests hand' minmax(0, 1fr) 'ledger hand' minmax(0, 1fr)
+      'ledger controls' auto 'machine controls' 142px 'thumb thumb' auto / minmax(0, 1fr) 376px;
+    gap: 8px 10px;
+    height: max(100vh, 1150px);
+  }
+  .bench:has(.first) {
+    height: max(100vh, 1210px);
+  }
+  .bench > .top {
+    grid-area: head;
+  }
+  .card {
+    grid-area: card;
+  }
+  .refusal {
+    grid-area: said;
+  }
+  .first {
+    grid-area: first;
+  }
+  .board-panel {
+    grid-area: board;
+    gap: 8px;
+  }
+  .board-panel :deep(.lane) {
+    min-height: 52px;
+  }
+  .tray {
+    grid-area: tests;
+  }
+  .hand {
+    grid-area: hand;
+    min-height: 0;
+  }
+  .ledger {
+    grid-area: ledger;
+    min-height: 0;
+  }
+  .machine {
+    grid-area: machine;
+    height: auto;
+  }
+  .controls {
+    grid-area: controls;
+    align-self: start;
+  }
+  .thumb {
+    grid-area: thumb;
+  }
+}
+@media (min-width: 641px) and (max-width: 1099px) and (min-height: 1080px) {
+  .thumb {
+    display: none;
+  }
+}
+/* One column: what is in hand follows what it was chosen from, and the controls follow that. */
+@media (max-width: 640px) {
+  .bench {
+    display: flex;
+    flex-direction: column;
   }
   .machine {
     order: 3;

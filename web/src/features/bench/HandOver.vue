@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import WaitingFor from '@/controls/WaitingFor.vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { useTimeoutFn } from '@vueuse/core'
 import { computed, onMounted, ref, watch } from 'vue'
@@ -244,9 +245,8 @@ async function handOver() {
     </div>
   </div>
   <div v-else class="page">
-    <p :role="refused ? 'alert' : 'status'" class="muted">
-      {{ refused ? sentence(refused) : text('hand-over.fetching') }}
-    </p>
+    <p v-if="refused" role="alert">{{ sentence(refused) }}</p>
+    <WaitingFor v-else :what="text('hand-over.fetching')" as="heading, article, article" />
   </div>
 </template>
 

@@ -354,12 +354,25 @@ h2 {
   align-self: center;
   padding-left: 8px;
 }
-@media (max-width: 1099px) {
+@media (max-width: 640px) {
   .cards {
     max-height: 216px;
   }
 }
-@media (max-width: 700px) {
+/* Beside the instrument on a tablet: which reach it is stands under the board too. */
+@media (min-width: 641px) and (max-width: 1099px) {
+  h2 {
+    display: none;
+  }
+  .find {
+    flex: 1 1 96px;
+    min-width: 96px;
+  }
+  .bar :deep(.v-tab) {
+    padding-inline: 6px;
+  }
+}
+@media (max-width: 640px) {
   .by :deep(.v-btn) {
     flex: 1 0 19%;
   }

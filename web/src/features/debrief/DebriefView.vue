@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import WaitingFor from '@/controls/WaitingFor.vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useEventListener } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
@@ -137,7 +138,7 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
         <h2 class="grow">{{ text('debrief.minutes-taught') }}</h2>
         <span class="muted small">{{ text('debrief.bits') }}</span>
       </div>
-      <EvidenceCurve :points="a.points" :at="at" @at="at = $event" />
+      <EvidenceCurve :points="a.points" :at="at" :step="stepText" @at="at = $event" />
       <div class="row scrub no-print">
         <v-btn :disabled="at === 0" :aria-label="text('debrief.step-back')" @click="at--">←</v-btn>
         <v-slider
@@ -152,6 +153,9 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
         <v-btn :disabled="at === a.points.length - 1" :aria-label="text('debrief.step-on')" @click="at++">→</v-btn>
         <span class="figure step">{{
           text('debrief.here', { minutes: here?.minutes ?? 0, step: stepText(here) })
+        }}</span>
+        <span class="figure">{{
+          text('debrief.left', { n: here?.candidates ?? 0, bits: here?.bits.toFixed(1) ?? '' })
         }}</span>
       </div>
       <ul class="differ small muted" :aria-label="text('debrief.differ')">
@@ -254,7 +258,7 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
       <p>{{ text('debrief.marking') }}</p>
       <v-progress-linear indeterminate color="primary" :aria-label="text('state.marking')" />
     </div>
-    <p v-else class="muted" role="status">{{ text('debrief.fetching') }}</p>
+    <WaitingFor v-else :what="text('debrief.fetching')" as="heading, article, image, article" />
   </div>
 </template>
 

@@ -43,4 +43,17 @@ watch(
 .leave {
   color: var(--link);
 }
+/* Where the page is tall and narrow it is one line. */
+@media (min-width: 641px) and (max-width: 1099px) {
+  .first {
+    display: flex;
+    flex-flow: row-reverse;
+    align-items: center;
+    gap: 14px;
+    padding: 2px 14px;
+  }
+  .first p {
+    flex: 1;
+  }
+}
 </style>

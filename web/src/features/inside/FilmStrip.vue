@@ -2,6 +2,8 @@
 import { useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import type { Schema } from '@/api/client'
+import ChartTable from '@/charts/ChartTable.vue'
+import LineChart from '@/charts/LineChart.vue'
 import CutawayDrawing from './CutawayDrawing.vue'
 import { text } from '@/words/words'
 
@@ -39,14 +41,14 @@ const lines = [
   { id: 'spark', unit: 'kV', of: (f: Schema['Frame']) => f.spark_kv, digits: 1 },
   { id: 'coil', unit: '°C', of: (f: Schema['Frame']) => f.coil_c, digits: 0 },
 ]
-const end = computed(() => Math.max(0.1, frames.value[last.value]?.minute ?? 0.1))
-const x = (minute: number) => 4 + (minute / end.value) * 232
-function path(of: (f: Schema['Frame']) => number) {
-  const top = Math.max(1e-6, ...frames.value.map(of)) * 1.08
-  return frames.value
-    .map((f, i) => `${i ? 'L' : 'M'}${x(f.minute).toFixed(1)} ${(52 - (of(f) / top) * 46).toFixed(1)}`)
-    .join('')
-}
+const drawn = computed(() => lines.map((l) => frames.value.map((f) => ({ x: f.minute, y: l.of(f) }))))
+const heads = [text('debrief.minutes'), ...lines.map((l) => `${text(`inside.${l.id}`)}, ${l.unit}`)]
+// A line of the table every half minute, and the last.
+const rows = computed(() =>
+  frames.value
+    .filter((_, i) => i % 5 === 0 || i === last.value)
+    .map((f) => [f.minute, ...lines.map((l) => l.of(f))].map((v, i) => +v.toFixed(i ? lines[i - 1].digits : 1))),
+)
 </script>
 
 <template>
@@ -73,16 +75,19 @@ function path(of: (f: Schema['Frame']) => number) {
       </div>
     </section>
     <section class="panel traces" :aria-label="text('inside.against-time')">
-      <figure v-for="l in lines" :key="l.id">
+      <figure v-for="(l, i) in lines" :key="l.id">
         <figcaption>
           {{ text(`inside.${l.id}`) }} <b class="figure">{{ l.of(frame).toFixed(l.digits) }} {{ l.unit }}</b>
         </figcaption>
-        <svg viewBox="0 0 240 56" role="img" :aria-label="text('inside.line', { name: text(`inside.${l.id}`) })">
-          <path d="M4 4V52H236" class="axis" />
-          <path :d="path(l.of)" class="line" />
-          <path :d="`M${x(frame.minute)} 4V52`" class="now" />
-        </svg>
+        <LineChart
+          class="trace"
+          :label="text('inside.line', { name: text(`inside.${l.id}`) })"
+          :points="drawn[i]"
+          :at="Math.min(at, last)"
+          @at="((at = $event), (playing = false))"
+        />
       </figure>
+      <ChartTable :label="text('inside.against-time')" :heads="heads" :rows="rows" />
     </section>
   </div>
 </template>
@@ -114,23 +119,8 @@ figcaption {
   justify-content: space-between;
   font: 500 16px var(--label);
 }
-.traces svg {
-  display: block;
-  width: 100%;
-}
-.axis {
-  fill: none;
-  stroke: var(--line);
-}
-.line {
-  fill: none;
-  stroke: var(--link);
-  stroke-width: 2;
-  stroke-linejoin: round;
-}
-.now {
-  stroke: var(--condemned);
-  stroke-width: 1.5;
+.trace {
+  height: 58px;
 }
 @media (max-width: 900px) {
   .film {

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import WaitingFor from '@/controls/WaitingFor.vue'
 import { useInfiniteQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, ask, type Refusal } from '@/api/client'
@@ -23,7 +24,7 @@ const open = computed(() => listed.value.filter((j) => !done.value.includes(j) &
 <template>
   <div class="page">
     <h1>{{ text('jobs.title') }}</h1>
-    <p v-if="jobs.isPending.value" class="muted" role="status">{{ text('jobs.fetching') }}</p>
+    <WaitingFor v-if="jobs.isPending.value" :what="text('jobs.fetching')" as="list-item-three-line@3" />
     <p v-else-if="jobs.isError.value" role="alert">{{ sentence(jobs.error.value as Refusal) }}</p>
     <template v-else>
       <section :aria-label="text('jobs.open')" class="cards">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import WaitingFor from '@/controls/WaitingFor.vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { watchDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
@@ -325,7 +326,7 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
     <p v-else-if="machines.isError.value" role="alert">
       {{ sentence(machines.error.value as Refusal) }}
     </p>
-    <p v-else class="muted" role="status">{{ text('job.fetching') }}</p>
+    <WaitingFor v-else :what="text('job.fetching')" as="heading, article, article" />
   </div>
 </template>
 

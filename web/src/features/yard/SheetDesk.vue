@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import WaitingFor from '@/controls/WaitingFor.vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -140,7 +141,11 @@ async function anew() {
     <p v-if="id && machines.isSuccess.value && !machine" role="alert" class="panel">
       {{ text('sheet.not-there') }} <router-link to="/yard">{{ text('sheet.back') }}</router-link>
     </p>
-    <p v-else-if="!draft || !form.data.value" class="muted" role="status">{{ text('sheet.fetching') }}</p>
+    <WaitingFor
+      v-else-if="!draft || !form.data.value"
+      :what="text('sheet.fetching')"
+      as="heading, article, table-tbody"
+    />
     <template v-else>
       <div class="row wrap">
         <h1 class="grow">

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import WaitingFor from '@/controls/WaitingFor.vue'
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, ask, Refusal, type Schema } from '@/api/client'
@@ -91,7 +92,7 @@ const off = (m: Schema['Machine']) => m.healthy.filter((h) => !h.agrees)
     </p>
     <section :aria-label="text('yard.jobs')" class="stack">
       <h2>{{ text('yard.jobs') }}</h2>
-      <p v-if="jobs.isPending.value" class="muted" role="status">{{ text('yard.fetching') }}</p>
+      <WaitingFor v-if="jobs.isPending.value" :what="text('yard.fetching')" as="table-tbody" />
       <p v-else-if="jobs.isError.value" role="alert">{{ sentence(jobs.error.value as Refusal) }}</p>
       <p v-else-if="listed?.length === 0" class="panel">
         {{ text('yard.none') }}
