@@ -41,6 +41,8 @@ type Scenario struct {
 	// makeshift repairs.
 	Mode       string `json:"mode,omitempty"`
 	ProperOnly bool   `json:"proper_only,omitempty"`
+	// First is a lesson that somebody takes by themselves; it counts for nothing.
+	First bool `json:"first,omitempty"`
 }
 
 // Complaint gives what is complained of, or nil where nothing is claimed.

@@ -185,7 +185,7 @@ test('the board is worked by keyboard alone, and read as a list', async ({ page 
 /** On a tablet that stands upright every part of the bench is in sight at once. */
 async function whole(page: Page) {
   await page.getByRole('button', { name: 'Leave', exact: true }).click()
-  for (const part of ['.board-panel', '.tray', '.hand', '.ledger', '.machine', '.controls']) await expect(page.locator(part), part).toBeInViewport({ ratio: 1 })
+  for (const part of ['.board-panel', '.tray', 'section.hand', '.ledger', '.machine', '.controls']) await expect(page.locator(part), part).toBeInViewport({ ratio: 1 })
   expect(await page.evaluate(() => document.documentElement.scrollHeight <= innerHeight), 'no page scroll at 820x1180').toBe(true)
 }
 

@@ -267,6 +267,9 @@ type Bench struct {
 	Draft    *HandOver              `json:"draft,omitempty"`
 	Family   string                 `json:"family"`
 
+	// First A first job
+	First bool `json:"first"`
+
 	// Has The controls that this machine has
 	Has     []string `json:"has"`
 	History string   `json:"history"`
@@ -952,6 +955,9 @@ type ServerInterface interface {
 	// (GET /api/families/{family})
 	GetFamily(ctx *echo.Context, family string) error
 
+	// (POST /api/first-job)
+	TakeFirstJob(ctx *echo.Context) error
+
 	// (POST /api/inside)
 	FilmMachine(ctx *echo.Context) error
 
@@ -1225,6 +1231,15 @@ func (w *ServerInterfaceWrapper) GetFamily(ctx *echo.Context) error {
 	return err
 }
 
+// TakeFirstJob converts echo context to params.
+func (w *ServerInterfaceWrapper) TakeFirstJob(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TakeFirstJob(ctx)
+	return err
+}
+
 // FilmMachine converts echo context to params.
 func (w *ServerInterfaceWrapper) FilmMachine(ctx *echo.Context) error {
 	var err error
@@ -1452,6 +1467,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/api/jobs", wrapper.ListJobs, options.OperationMiddlewares["listJobs"]...)
 	router.POST(options.BaseURL+"/api/jobs", wrapper.CreateJob, options.OperationMiddlewares["createJob"]...)
 	router.POST(options.BaseURL+"/api/jobs/:job/attempts", wrapper.GiveJob, options.OperationMiddlewares["giveJob"]...)
+	router.POST(options.BaseURL+"/api/first-job", wrapper.TakeFirstJob, options.OperationMiddlewares["takeFirstJob"]...)
 	router.GET(options.BaseURL+"/api/attempts", wrapper.ListAttempts, options.OperationMiddlewares["listAttempts"]...)
 	router.GET(options.BaseURL+"/api/attempts/:attempt", wrapper.GetBench, options.OperationMiddlewares["getBench"]...)
 	router.POST(options.BaseURL+"/api/attempts/:attempt/events", wrapper.AddEvent, options.OperationMiddlewares["addEvent"]...)
@@ -2069,6 +2085,46 @@ func (response GetFamilydefaultJSONResponse) VisitGetFamilyResponse(w http.Respo
 	return err
 }
 
+type TakeFirstJobRequestObject struct {
+}
+
+type TakeFirstJobResponseObject interface {
+	VisitTakeFirstJobResponse(w http.ResponseWriter) error
+}
+
+type TakeFirstJob200JSONResponse struct {
+	Attempt openapi_types.UUID `json:"attempt"`
+}
+
+func (response TakeFirstJob200JSONResponse) VisitTakeFirstJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeFirstJobdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response TakeFirstJobdefaultJSONResponse) VisitTakeFirstJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type FilmMachineRequestObject struct {
 	Body *FilmMachineJSONRequestBody
 }
@@ -2618,6 +2674,9 @@ type StrictServerInterface interface {
 	// (GET /api/families/{family})
 	GetFamily(ctx context.Context, request GetFamilyRequestObject) (GetFamilyResponseObject, error)
 
+	// (POST /api/first-job)
+	TakeFirstJob(ctx context.Context, request TakeFirstJobRequestObject) (TakeFirstJobResponseObject, error)
+
 	// (POST /api/inside)
 	FilmMachine(ctx context.Context, request FilmMachineRequestObject) (FilmMachineResponseObject, error)
 
@@ -3154,6 +3213,29 @@ func (sh *strictHandler) GetFamily(ctx *echo.Context, family string) error {
 	return nil
 }
 
+// TakeFirstJob operation middleware
+func (sh *strictHandler) TakeFirstJob(ctx *echo.Context) error {
+	var request TakeFirstJobRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeFirstJob(ctx.Request().Context(), request.(TakeFirstJobRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeFirstJob")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TakeFirstJobResponseObject); ok {
+		return validResponse.VisitTakeFirstJobResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // FilmMachine operation middleware
 func (sh *strictHandler) FilmMachine(ctx *echo.Context) error {
 	var request FilmMachineRequestObject
@@ -3652,130 +3734,132 @@ func (sh *strictHandler) CheckSheet(ctx *echo.Context, family string) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"3H3bktu4mfCroPj/VbmRu9szk1TSvuo48YwnMxmv27up2uyUCiI/SbBIgAOAkhVXv9M+wz7ZFo4kRYAE",
-	"JbUz2Ztk3AJx+PCdT/ic5ayqGQUqRXb/OasxxxVI4PpfWEqoaqn+k9DsPqux3GaLjOIKsnv/6yLj8EtD",
-	"OBTZveQNLDKRb6HC6rM14xWW2X3WNKTIFpk81upTITmhm+zpaZGVpCJ6hQJEzkktCVNLfccOqML0iCRD",
-	"JRESYYkqJtRqeiu/NMCP7V7MLN2VC1jjppTZ/W/vFlmFP5GqqbL7r+7Uvwg1/3rpN0SohA3w7EltiYOo",
-	"GRWgYfBnzhlX/5EzKoHqreK6LkmO1VZvPwq138+dlf8/h3V2n/2/2xa0t+ZXcWtm06v0z/se1o2A4hU6",
-	"bLFcoMMWOCBMC7RlBwWDCmiBiNQgs5OptR5y8/3nrOasBi6J2TUp1P+eQHuR7QjVPwBVx/97VnPIcaOn",
-	"WGQ1JxUoGNZE/fOAeZX9vBhOUhHaSLOMv96CNasS2gumTbVS4HQX9Dlw8y3W/D3TyKGH2k22y7RbYKuP",
-	"kEs16YM5X//MajNNiYMHj8CD0LoxiE8kVGLq9h5I8VZ9oT61c2HO8TFzeCyCq0RAsMgEa3ge/kliBc/p",
-	"/XzQ48bA6cDil/N79eePgNicdQDnLdlsEy8/AvaSHS7DnkUmJOYycZKGGg6TjoL6C7eI2e/CnDsCqvcg",
-	"NLM5hVV8//gYRpbIZhfZHpcNJJ345GD2TOZ7u0DkGB8c1p3cOOCiTyVDfD0hB84O/S/8fyRc2Olk/X+f",
-	"HM9szq4YOZcYngmTYhbhh/a1xhUpHcdNmeevuILgTOpSZkH4BAj6NG6azsaC8BAChKisLOtDJS+xCC+v",
-	"rq3zgxeYi2yLabFke+BTp/8O0+KnffsRFMsVznfJ0PsB1nHWu5wnluw3jMIx8YsK70BsyXqGvPjRfRLa",
-	"9bz9VqyAcrkHLqy8H4rlGWepGaEzzvFODQ9SOeCC0E36TO/NB6G5BGhdJn2uR/NBcK4dqWso0qfakTo4",
-	"j8TUH3B0Aj9QzcIbuU1e+4MeHVh8D7wguZwDWxEGxwELOQMaf1PDg/Mwbg42vo0aE/4fWtqcsinNRE6R",
-	"2QFsYblPe/IOUnRwzaNv9376HKWlrlPu4OikzwE8iHpk3uKRO3qX2Q1Y6yL79GLDXjigaS5702G2nd9f",
-	"kKpmRn/RNtV99g9MPwJntznjcGu+1dB7MEbWa8wDGi+uaw5UkogO2f68NIrYhDW2GGP/nP0D6CSj4GxV",
-	"QtWqfpMrfmSrpeVLQeFyDm+vcL4lFJY5K8KAcQOi2lmF+S51sVlbY+vUgY0ssCXavqX4VqIDFmgFm4Yi",
-	"RhGmTG6BI0tOiK2R3ALSNLbQJiQRyoJcAdqQPagP4NAuuWKsBEwtt5PTNodByEc91vCEQiRq153LPrmE",
-	"k0tz07o9jdFzhwhOUT6o/Zj9v8ObgKK7gjXjMIT537Q5rsBK4ZNENd6AugBCxQIRDW8OCsyMQgjJh0pw",
-	"AoQ1yU/pfWbCkXM+ujt1Jr+5fEJfKE6WGVRX23QM9IVmbp7gQw6APwLNtwHgMcukcFEQBThcvusNiKm0",
-	"7aZzRiVnpRiZZeA5eceEHifQ6ojsBK/UTSC5xRJRtmLFEW2xQCVjOygQluqqKiKEOfdgFwXHazlHmdXq",
-	"9jF4xK3x0/S3/GELbqfC7FJu1ZYMCai9ZosZttaWCMl4ZH0WcK59YAxtmURrxhFGFhGG/CCRhRMqJG+c",
-	"PTEGs7ftyBTWD8XG/JZoHajhPxAK/zwbQWHY5D7VmOtIqdkWRJcRsBqU7rVpSKE1HPiEI/6+GQDQk85y",
-	"FBgesmTUEFAfUb0BhbjWKgXCHNAKcw5hlBXwSxiZxBYgXZV+VKNjqCRqUgaI6k0DJVJGN8Ir1ljiokfN",
-	"iBgSANeTuRLvDJhPOKH35lqussV7JaeAIvPFHKYi1f+n2zD4GAPXHAXBSfueomC5a6rG4LjhUFPoa/wG",
-	"IwzKdPUL97vhwl4iOagvHOFY9rSwcs9CzNJZH68dzhh2HJLWWqS+3mJqtJKYBKVNWRoXneQNDEShkisV",
-	"KLAJpQbqSQ0mKLIxaqLcYoqMnqMVGpzLBToQudWRB/Wnox5N2eEVUutpRPbilAi0YRRu0ANVn5o/Kn20",
-	"UEPsvEQgTMUBOBRmalyWVi+tbv6Leui4Y0Wo9gRD1KgJo8tC8GmRvTb3Fvdep4YIStj3BFSHdq0bO93f",
-	"XztV5QJPX9dN3c7n9hnCrdfON5cUIopunjIZ/oGt1/O86+oDO19wvxwKpcPjMT1wjUsBi4i3vcKffgC6",
-	"UYb17+8CEq3GQih2cTJWBwfHj+EA7yYI7f9PsOIE1vPN9Z5fdlQetCPVd22UdlJXG9FUp9Sxy/WVREnQ",
-	"xpV7pt0lMqED2tCN+RjvqdVnGN6BM7pR1gVGal7D0tpIuTGyFS8VuAJEKPoz3ZREbG+QYsh6D1bV1p9r",
-	"p5UaVoEQeAPi9mbAEXFZpntnW6fLqeyN3xXQMPnrY00vaUbp8TLMTmu7q8nrzr281OPt3oLXtHfx93SW",
-	"gI0DtUPl34Q4Qt6Ki/DkJrGhwp+6f/zqLmjDWnY7tWbBUkZtOC5gwKhCnrSm2ECRMvI0C8Ad3qg4ily0",
-	"YAUq+dF6CDJ3LnV3ShPXLlMdJC1Y2GqwLrSpzcz1n63DsrjGXI65DebgTDokrU865R5dXHdqyoBc+iYo",
-	"loZui4EuaDQ+DRqlfmFk9+usA4GE0hpwmQ1Q+7eBBThg4/fp7O136WAJiVePTgkQFCCb+hoUKkHIlGOk",
-	"XpmLzM+5vS4H1PQ4odkaa+PGsMD0SII1UtSKb7zoH3DIWWG3h2jUDefyCqFwXOythnTZPKsSFxBwvr0B",
-	"KJWBpITwgXAQiFEtvVfKXFqgqurayWdkK+S4EdfICVBjSzwrUDsyV+tYTZrJ2U/BufY2PzBxpn0YTjo/",
-	"L32eN2r4XxSphFyg+B+Yz0jo+E6PD80UMwOxVIzyClcRVY81e4VZsfR8G47Ka1/ZjInU+BhoNdudE5VX",
-	"XDrkUAIx47Y/KB49xxb2F9QC0qOYW9zjbs+v43DHMrCF54gtJD1Re/bUI08PJM91Qupri8DDtJshy5h0",
-	"0GnFsAhrQxEkrlgxd5VxbJ1n95tP/M7dfjxwg0Ajm4bDRUmI6dmGI/mY0bQ8J/HHwdDJIGyzC81qE4I/",
-	"xxKXbNPAjQVFuvD3nxr5rz8P49+GM6NapXvFsJDJgYfkofOdT7MT5zpuiCt44Azg2sQ753Aw8LFnD+M1",
-	"dSryDMsE9qQAeqIdhVw1n96aX7s6d1/wpijAa1KG1PjFCDcYn/IEko4h2HXSMmoc5M5Kp3nDLYadhq4P",
-	"5VJsMYdERM23mG/SB7Nd8lhGymWeOBjoRju7EodrlFpaaytlfMkOy6pcVoSmftHAPDiWuFoVOHUw4N2s",
-	"2StMyZqVxXJX41npPKlplE1Vz5ib11WqIKox3y13+1QLBNPdco/zpqlmbEduOZOyTD1sI2AOMpyQuoWr",
-	"AcJwxz3UWXTpsY+GvW2cXLCnyi6mexTrALWHSZ1bdJTaAU2HxjxtTrAp64K+MawmnUvZ7zTkfHLJTGen",
-	"N52nOLvWuNJEAJ2X4evYc08MfROQQk6kd3bw27ugi6jmjK2X0dB+J092XEydJqMSnzvaJpy2a6VJI39T",
-	"Z4kja4ZeHJtr67iuFlrszBjSX74DXMqtCfoPXUobDr2Ur45psvYKfdBtGN62z94YHsj68oY/EMvaxpFA",
-	"f+9G+925vSzcUYIgIEUB9I1TpmbQaYj6gi5PUqTQqMvsmXag7oETeTyHf5Mime8pgDzWkJ/J+95SQYoA",
-	"Uo2ELteK1c5gUZozpxu7p3zDxR5dgZ1ZPYQi5iwaGPMwZKZvrIuKPcb7MsB4S4Z74R9S6PunNnkVehbL",
-	"MLybmBU4Gtfx9bhfh8txY0pEu4WOb6eT4KNOFrmHToriac7vkdEiEv31mb2S6eCJSfCqsdA/IaAFYmtE",
-	"pEAix2U4xUu7hJZVNdsCGFZEHzCv9MIHI7sQEQv0P//92hUMuxQdJVsLW/s5sVxBRF3iMF1tcJ2+7y1g",
-	"Pl51HPIiRBg+BSiSNdPaloKe3h/JdZhe9mNfOnpv416IaHBtoSyQZCE0rpuyjFjZasJjWMgZZJjylOpB",
-	"pvLJYmCKaaAHi+TRJlEwOSX7JKNQhw59BlkFEhGKsM5pCGVOT4TohsnbCqmJzyqzmZOro8ZxomkLcK6u",
-	"S77QfpbhirWNM8/QDBpOxTky0BamW5XBXL8784Rw1LGlmw4bSpeN+lO9l+/ZKqBrmWyZK5UXJCd9Tyb7",
-	"jKUSCSsQx7b5PVtpuRlWUl0ekDB6xkkWkIdJSBZ8z1ax4g/rKb6k9sMDjlD5u2+yReD086pB1KWfXwXi",
-	"oDjTjiwlkY0SWolspk3UEiEAssoRuS5AkgxhYf8idA7uMNwax7tWtQnoNnmJSZVk1z6jgtWpx5g2bkkR",
-	"rg8hhasMAfSRrawOssV7WCDB2t90zplCBhASVfiIVoAEUInwBmsfySRIv1T59Dz1kaVlPZ2UDwxFseIE",
-	"wLFseLqj1EcI+tkrkx6FsH7qYgIGN8fT0kM0/Beo5UMuQ6y/fx4s4YU0PVwGcILx3LnPT0FpHi2mYAc6",
-	"R8ybTEqJ1IdQLCz5H7BAO9CZnidrBzK/FVfP3DliYPrBlwwNclzSad3BO5SyMLcKdrps3xeATKDWScm0",
-	"q5TQJwuBo1MOFUCcGT79NhsuXbHnvh1KwAkRQarZnhyTgWgDVH18ewSgaNVIZQihI0h04ERKoKhQiDs0",
-	"0iL4Zr3MTu+zPiJ7uHb5MPjXAYpV+JfUmMklW7apme7CD0xnY5oY3s9JqWVGvqapqHrf5yinP9jSt/6B",
-	"fVpmgB9AKcCoAECNFd3VBMZzTIAq0ySYrpIDhZg1aGuja5IreSDMv4mpDA1xTc/ohlbLGnPFwzasTSCz",
-	"06bZ3YI1Ua+DNkkxL6zh2tDQ3uL0Ap9kWKdw+ekmJd2YdWKnc9O9KgHHoPyQHM9IynvEVV3CpN7qnK9q",
-	"wyEi+tG6BYf5MrG89qKRERfhiPdQ/xS3ZLbG1Z2uK3Zc4+cbWCXOd6HsRa1VOEQ2Ww+UEOeYKtZnCgCP",
-	"xkFl692ukvuzJycC7TlKLUOWn1/au19t/YD3ynav0yJEW+zn7tLBdwTrzrCb8qHS+jKo9Ds07Xns70br",
-	"daac+4Hap5eRhOv28oYswv3aFvZxwIX2L1KEPX4RgXJda1ec2Lxff5V1PLp3i+vgx591KULP8Pr93QS6",
-	"RNCjhxDh63dNm0JqZMSPuZYz26OlZc+ZQgyXJqOXSQtLtoc4Ky75o20KEfM2JXGwM0qbo5VgZq7gdbE9",
-	"REzomoO2hG1id0NLEKJ12FBbmr1hSoAfiNwO67BWrtXF2BlMP4z/c+VWJoP5wth0NMQcXBEOZ9V4rSXw",
-	"kRay2mbUF4/ykiiMMKUvQOczLzNBqhfDW92jPWH1oME9+YUW9oBjxu9f4ZP8YBXCk0RZXO4h0oNEZ8Ao",
-	"XeJgtU7FYRRJ7Cg72GCS/jt8qiGXUKjfJN4Bwgdd6371/kgRpTasN7YuFHvIEGTeeQqb5azArjpTHX9N",
-	"yhJ0yabiEgulUVnpMsaKLYnd2B2kM2JHm+rY74CLUINfG7aLa62JGBrX8VjZaxfSq8U1LV9yybgvrmXG",
-	"XGW8IBSrHyZt0266Se84dvHgbepOhEPXvU0CTgmvYlqQAkuIRPW6KbbnNzKah/VxR1u3/2BsN+klSh3X",
-	"noR6uqchmEKOLdhqknPhEXSvtNSrN7Mwl9i7IL9251q6QEnThQzOnKUHvVPqMBxCBqgt/lhKbrry3ine",
-	"+DK7p01ZhqKcJdmBNtU6VprYsoOVS26+xKA9g5hXBaOclQXSrYuRVaCUfkOkWgRELM5teI64RtX5oPfv",
-	"+DwaxO/ZYdIA9HscafbbmS7AM9drW7k2jBN0rPxY8dcVmjDpG/8SiWxuyz0604t3jWAHkTAkvUaZ6Hy5",
-	"kjJ7euvm0QG96s+JEtcrt+eI3H9rMJU2TW6GFnr1WvBhsYSte4h28H7vrMpTI8Zl1A06SWpeKpAZoTmR",
-	"RRxdHkuZzvcgcqQ93Cximf8YQIvH9hSRcxdBc7UgxpuRSp7AOePL1XHpE1kuC5CYn5acbLYyzHYqIkTM",
-	"fs0ZLUinndcBdF8miaqZjjwWbWHkUqeCubhj+56ODY5Wd7JSJ5+IktSR5w92QJdYzg0V8QaWKxwxttUf",
-	"itlN90mkxjJS+Kd+aMpiucV7SANDUDvyAPD5Rgawvendkdw+PToNMHnRIYXe5Xr0PUHWLizT1Kz3nj+d",
-	"oWjZ3tXpsmbDWOReKsx3V2/HO1e0pXU0s74Yc+P6RG77emvJcBfaH34W2H3ld7KzM2f1cZnbms5wmF/9",
-	"KmznN6TG+8CbeU8jKQs2vb50lgYW87z26kjCMTnTRFlgk5iIKSJVzdmeCCiQ74ozx6HbqmZ5rE602009",
-	"QB3JQCrxijX8WSDqY7xJ0HfdXoaEe/YDJ2YDvURwc1oL1/btE7t8KmG1oD+LumwUdHBts2oMU4sGx+rt",
-	"Eis37H7PK9t4dCnPYdopOD5QFyhf4xwcCfmU2IVSNdWvShi7rHrHDcNqXXrd6LMUq+v/guKc6+nVh7fC",
-	"OevMmtwX4NFWHpzXFsC9opHq55/RGj9ZunItwsTFL12E7AjbvYyts3adNPp3kDmP9l2KSipcXdZGgmkU",
-	"zZd4dFZLnwYf0AEftfdaJ8EIVgHSDVFQrnvBdnLvtW+b1cboYNw0PTQXNQyO/SoeArObndef5qc6+nLM",
-	"jHfFnBM1Ma5xrdJMM1f0/u3ZBnhX4hWUoy+LnS7qpKb5MrjgFkC+3kK+Cz4ads20mes5KONeRbfl6FFN",
-	"HsKUX+iU+kxRaZvzro02Le4wPfbE3S/W9bRAul2oLbMJU93s2tHgKEuBk6WjvjPOZEO/qzc6HHYJjzTO",
-	"cbf0xj5VFqgfvcpjbRfkku0ILebU0vuWPSGvzoE+Q5ZVJI/KQ8+dwawfvYNw4nFb/D197BGxMd+NaBcO",
-	"bndnfFAniavty6jXyGIO+3iMY6ezVKJionZ8nlbSjSeemPtiSdZL7++6ZrCRQ8647VV21SDmRBnCGZOe",
-	"3pP1ufkTLHpwSryuziNlZ90ZBPDTNA+ek5Efc3sMTPLJmNQZ7Us9KOBMzA0nt+A8BzGz/ZdJjQ1z73hv",
-	"ilCDycmloq8Od6vRJ2sBbHL6GqBUqNi0VmKwTn8s/lIyEyUJxSHOcvkEku6muw2/Mk4AwoVRh3TaqRlK",
-	"pIBynVoHoJAiVgcQ6qY5/ehJ+9GMMpQzetB5PhvwlugXCJWq6Jz6X7i13TCEfPIi98LRXbfVZttF09W7",
-	"Sf+bJbm2TZ7GQweFkFD2NzuiQqT2KowqY/7e+pfw09rbvOcBfzBd9/UUycqiV0R/BYuw330wCE9WFtGE",
-	"EcXmu6V5Zmv2Pw0gzI7VOto0YXswJSO6dtFQu34MIRs2Mikl8BnlZvFY5RVexh5r1zkmvkQOFHPCbjQc",
-	"0wWY+86IMPdIUkSMLZ8xVfJkhSCKuFdr09yAQKPdZ+O6xoUdiNrIiZ/I7yRNAflgX5o9QwMxr+LOCJMl",
-	"O5LPKgYIR4yChzY7P+PQT1pZWbOwpFdcrfNXF+P77sOHd0hZRHyNc7hBj8A1tzjWSqpR9C3TuSU2E9v/",
-	"+cOxhkc9l241sgEKHEso0Jrr9gE3yOblEBAox5zrJiGEG/+JDR0ofuhrowiUhXltyoru7D/NKU3DNxNA",
-	"yF66Z+twTbL77Oubu5uvM5ObpO/3Ftfk1j0WvzGFK0xXlBNG3xbZffYDEfLBvL/OQdSM2lbOX93dmSAd",
-	"lS6nva5Lkusvbz/aeLfRZRIeoNcXEnrlQTSVLwg7ML4TW1abVi6+0Wtoar/XW/P8jbluf9zbz5gUTxpF",
-	"LCb3T/2aVXUj4UGTZfsYTnb/98+ZYvYub8tI3wxb8nXobF5raA8/4QX62XwLQv6RmaY7yWC9wDicfkyi",
-	"T6P2UbaLsCCthwsp3psq5KGaEM5nN7mfrJEXYka/0UecHjrjvgRAbJp8EjQY+shWbezDtiS5EC6dLjxx",
-	"oLhBA4KJdZwpsbAdZ4yQWxjS+qUBfmxpy75aHCGnl8G+FeETttu61ZpdZgjvuZha5ynmwE09UNSi228E",
-	"YgfqEpqFcZDbxwl9GDmXjC9sq56DUmq1jXmdm739bP/rKXrH34I0pWCD+52Atatze1Zo2yq1sAzRdW42",
-	"QmFyQq8NtduifRYvBj33ct6vEn5ucxEIuuM9LbKv7r662qquEjOw6lttT66A0I3Ok4DilS7n141/jMFm",
-	"O8td/SrdA9l1E7jIR7yHP+kRl93jeeI+7c3uFLn9zVDt/QvUV2cnt6Y8satpnTgQqH6l1bwmqHs0+NpA",
-	"k2Pnezfol867j69i0XG1SVKBT+vWz7VqTHllE/WoeS3MzKFRi8O6EVD4t14rXCitH2FknpVqHXsV20Oh",
-	"q0z8V2bWb+7+4F9H7JXjGsW8jzgPReHet/p14Y2vS30GfW+SZbs3bYcM4E+MwitbuyldPb6zBFbt47+h",
-	"wtenRfbN3R+ux6Z0FXaENVps6SLK1Yloi2nxwj90G7RYOq26/5XZ0heRLWpL6qL2wF9ZbtAVNObJUyKF",
-	"E3vWvjCFyte+W+I7QgcVhzekrB58p4AEU9SPjZujE3Wzz6po2AbYEWJytYNGV8tNR58FYjSHbq/AbXuB",
-	"V7+P0ndZs/cx3CXObRDIq+xWFh1NFcsO6t6z46bLq3ZBv1LyaWuaGyMOdYmPUNwMhMW34Lq9/Sq1xU43",
-	"ushFahARihgvnuGOqE0nDFKM6xYg/nmwS8vAcV0NUr0cujYGSShLVDFl/zFu0oiN39vkXKFNQxRtfGQr",
-	"ne54cFrMCoD2O8Vd+1Y4UDiY2GxY13vXSNEjmgO27Z1sRyeXrWk7lmg+vCF7HTAUmvglaxXC1n5GmMLh",
-	"Bv3NdfWpGzu5kPjoShs44CKkmL1X246y2PNRJqBhf6vdMWqzlwE/Z9T6eMWYD1MNkv9uw2fPIdt9Mem/",
-	"hKuw2yROs2TtXNf4VwEWumceudACcplkt59NhtmoP+WNy0abFus+ce0yJ/MzyQN7kBjjwhSZh4ZcS7ct",
-	"vtAD0ypNYdxXWpPrr/c8qN95/OIL201xDUoD2/VsXMGWWNvUvgt6EcQ/stW4//d7NWDC96vGIbllAlz9",
-	"XMkOwG0Y/pXv1eh7kUd9wubJyYBK6zqTB97d6BQq/hocxK5Ve+AiFSz7KqUAeS3f7yImLzhgCd+z1TNR",
-	"TNvzPoFcXl5z2Zgw+Gi6z19GFLefP7LVUy9GEoavEv4GutPs/qO/hQssuGtGFMOtyfrxsrP73FeEun9O",
-	"5AV1V/z5C8Qrz0csw+BgD/yonY6HLdNqONGuTs0B9V8KZejiUr+3gXYAtdHYNeV3+uFbzWXYAv8i/LXm",
-	"9jhj/9EN+hIKnRPaiercEfPiN77lkLguQ3woiufVIbq9WL8wV/RwHvXDXAe7bj/b/3qKRlWMG7iF9jSH",
-	"rHo388W55FWv9e4LX6t1r1F2uEo4tIIxI+dHeM7UIZcaEU6FIAIJsqG6u+FlZ6w7vdKCzMK25vqVqE9X",
-	"BLA9+Iht1/HDGBfVmlwalhUg2i7OJZjUxJNALNnQnxqZpfhdHg0SnJ0gFJMQat639Jku/DWHQoEVl+KL",
-	"X3qUqh6vQ066QXWak6QtevzX95O0Z4mRk21ZpuPQ5iy/sc3tF2043P/ADtTW315Z9dFVz4+2rfwXg/p5",
-	"NHTtRuuplIZpYXR1jPRzF1666td1Xdc5Il3XzOthkKlJj6EQEejAmXsLEtunEc4jV53Vzvfu6hteZvfZ",
-	"bfb089P/BgAA//8=",
+	"3H3rstu2ueirYHjOTP7Iay0naae1f7lunThNGh8vn9OZ053RQOQnEV4kwACgZNWz3mk/w36yPbiSFAES",
+	"lLTcdP9JbAvE5cN3v+FzlrO6YRSoFNmLz1mDOa5BAtd/w1JC3Uj1R0KzF1mDZZmtMopryF74X1cZh19b",
+	"wqHIXkjewioTeQk1Vp9tGa+xzF5kbUuKbJXJY6M+FZITusseH1dZRWqiVyhA5Jw0kjC11PfsgGpMj0gy",
+	"VBEhEZaoZkKtprfyawv82O3FzNJfuYAtbiuZvfjd3Sqr8SdSt3X24us79TdCzd+e+w0RKmEHPHtUW+Ig",
+	"GkYFaBj8hXPG1R9yRiVQvVXcNBXJsdrq7Ueh9vu5t/L/5rDNXmT/67YD7a35Vdya2fQqw/O+h20roHiJ",
+	"DiWWK3QogQPCtEAlOygY1EALRKQGmZ1MrfUqN99/zhrOGuCSmF2TQv33BNqr7IFQ/QNQdfx/ZA2HHLd6",
+	"ilXWcFKDgmFD1F8PmNfZL6vxJDWhrTTL+OstWLupoLtg2tYbBU53QZ8DN99hzT8yjRx6qN1kt0y3Bbb5",
+	"CLlUk74y5xueWW2mrXDw4BF4ENq0BvGJhFrM3d4rUrxVX6hP7VyYc3zMHB6L4CoREKwywVqeh3+SWMFz",
+	"fj8f9LgpcDqw+OX8Xv35IyA2Zx3BuSS7MvHyI2Cv2OEy7FllQmIuEydpqeEw6Siov3CLmP2uzLkjoHoP",
+	"QjObU1jF94+PYWSJbHaV7XHVQtKJTw5mz2S+twtEjvHBYd3JjQMuhlQyxtcTcuDsMPzC/yHhwk4nG/79",
+	"5Hhmc3bFyLnE+EyYFIsIP7SvLa5J5Thuyjx/wzUEZ1KXsgjCJ0DQp3HT9DYWhIcQIERtZdkQKnmFRXh5",
+	"dW29H7zAXGUlpsWa7YHPnf57TIuf991HUKw3OH9Iht6PsI2z3vUysWS/YRSOiV/U+AFESbYL5MVP7pPQ",
+	"rpftt2YFVOs9cGHl/VgsLzhLwwhdcI53aniQygEXhO7SZ3pvPgjNJUDrMulz3ZsPgnM9kKaBIn2qB9IE",
+	"55GY+gNOTuAHqll4K8vktT/o0YHF98ALksslsBVhcBywkAug8Xc1PDgP4+Zg09toMOH/T0ubUzalmcgp",
+	"MjuArSz36U7eQ4oernn07d/PkKN01HXKHRydDDmAB9GAzDs8ckfvM7sRa11ln57t2DMHNM1lb3rMtvf7",
+	"M1I3zOgv2qZ6kf0T04/A2W3OONyabzX0Xhkj6zXmAY0XNw0HKklEh+x+XhtFbMYaW02xf87+CXSWUXC2",
+	"qaDuVL/ZFT+yzdrypaBwOYe31zgvCYV1zoowYNyAqHZWY/6QutiirbFt6sBWFtgS7dBSfCvRAQu0gV1L",
+	"EaMIUyZL4MiSE2JbJEtAmsZW2oQkQlmQG0A7sgf1ARy6JTeMVYCp5XZy3uYwCHmvxxqeUIhE7bp32SeX",
+	"cHJpblq3pyl67hHBKcoHtR+z/3d4F1B0N7BlHMYw/7s2xxVYKXySqME7UBdAqFghouHNQYGZUQgh+VgJ",
+	"ToCwJvk5vc9MOHHOe3enzuQ3l0/oM8XJMoPqapuOgT7TzM0TfMgB8CegeRkAHrNMChcFUYDD1bvBgJhK",
+	"2206Z1RyVomJWUaek3dM6HECbY7ITvBS3QSSJZaIsg0rjqjEAlWMPUCBsFRXVRMhzLlHuyg43solyqxW",
+	"t49hvkm4CLi3XiH9A/rINmNSXGWHkuQlOpQM9sD13olEUkkmdUhZQi2g2it40LaqtDotxot8KMEBRBhg",
+	"yFKd3FCamjZbLTDpSiIk4+FjlixwyA+MoZJJtGUcYWTxbcx2EiUFoULy1pktU1fzthuZImGg2JnfEo0Q",
+	"NfxHQuFfZ4ooRJ7dpxpzHWG42FDp8xvWgMLoXUsKrUjBJxxxKy4AgJ50kT/CsKo1o4ZOh4jq7TTEtfIq",
+	"EOaANphzCKOsgF/DyCRKgHSN/V6NjqGSaEgVIKo3LVRI2fYIb1hriYseNb9jSABcT7QrhkPHO3jnncaW",
+	"q5R4r8QhUGS+WMJUpPp/uqmEjzFwLdFDnFIx0EcsE09VTBw3HCskQ8PCYIRBmb4a4343XNgLPgf1lSMc",
+	"y55WVrxaiFk6G+K1kzYOdwxbDikHWoK/LjE1SlBMYCvhYjyCkrcwkrxKvtSgwCeU1qknNRihyMdopbLE",
+	"FBm1SutPOJcrdCCy1IEO9U9HPZqyw0uk1tMI7aU3EWjHKNygV1R9av5Rqb+FGmLnJQJhKg7AoTBT46qy",
+	"anB98x/UQ8kdK0K9J5iiRs3YeBaCj6vstbm/uLM8NSJRwX4gqHo0bL3m6eGFxmlGFzgW+17xbj63zxBu",
+	"vXauwKSIVHTzlMnwD2y7XebMVx/Y+YL75VAokwFPqZ1bXAlYRZz7Nf70I9CdsuP/cBeQbA0WQrGNk7E6",
+	"Fjl9DAd4N0Fo/3+GDSewXe4dGLiBJ+VCN1J91wWFZ3W2CcV4Ti27XG9JlAhdGHtgSV4iG3qgDd2YDymf",
+	"GpmG4R04ozul52Ok5jUsrQvMG5te8VKBa0CEor/QXUVEeYMUQ9Z7sCq3/lz7yNSwGoTAOxC3NyOOiKsq",
+	"3Rnc+XhOZXD8roCGyV8fa35JM0qPl2F22thdzV537uWmHm/3FrymvQv3p7MEbPy1PSr/NsQR8k5chCc3",
+	"eRQ1/tT/x6/vgiazZbdzaxYsZdSO4wJGjCrkuGuLHRQpI0+TDtzhjaqjyEULVqCSH61DInPnUnenNHLt",
+	"odUx2YKFrQfrsZvbzFJ33TYsixvM5ZSXYgnOpEPSusBT7tGFkeemDMilb4NiaewlGemCRuPToFHqF0Z2",
+	"v85KEEgorQFX2Qi1fxdYgAM2bqbe3n6fDpaQePXolABBAbJtrkGhEoRMOUbqlblEgCW31+eAmh5nNFtj",
+	"ddwYFpgeuLDGilrxjRf9Iw65KMr3Khrkw7m8QuQdF3urIV02z6bCBQSccG8AKmUgKSF8IBwEYlRL740y",
+	"l1aorvv28hnJETluxTVSENTYCi+KC0/M1flxk2Zy9lNwrr1NR0ycaR+Gk04HTJ/njRr+V0UqIVco/ifm",
+	"C/JHvtfjQzPFzEAsFaO8wlVE1WPNXmFR6D4vw0kA2me2YCI1PgZazXaXJAEoLh1yLIFYcNsfFI9eYgv7",
+	"C+oA6VHMLe5xd+DfcbhjGdjKc8QOkp6oPXsakKcHkuc6IfW1Q+Bxls+YZcw66rRiWIS1oQgS16xYuso0",
+	"ti6z+80nfuduPx64QaCRXcvhopzH9OTGifTPaBagk/jTYOglLHbJjGa1GcGfY4krtmvhxoIiXfj7T438",
+	"15+H8W/HmVGt0r1iWMjkAETy0OXOp8V5ej03xBU8cAZwXZ6fczgY+Nizh/GaOhV5gWUCe1IAPdGOQq6a",
+	"T2/Nr32deyh4UxTgLalCavxqghtMT3kCSccQ7DppCTwOcmdl77zhFsNOI+WHai1KzCERUfMS8136YPaQ",
+	"PJaRap0nDga6086uxOEapdbW2koZX7HDuq7WNaGpX7SwDI4VrjcFTh0M+GHR7DWmZMuqYv3Q4EXZQ6lZ",
+	"m23dLJibN3WqIGowf1g/7FMtEEwf1nuct229YDuy5EzKKvWwrYAlyHBC6hauBgjjHQ9QZ9WnxyEaDrZx",
+	"csGeKvuY7lGsB9QBJvVu0VFqDzQ9GvO0OcOmrAv6xrCadC5lv9OQ87ksC52d3nSe4+xa40oTAXRZQrFj",
+	"zwMx9G1ACjmR3tvB7+6CLqKGM7ZdR0P8vbTcaTF1mvtKfKpql9/arZUmjfxNnSWOrBl6cWyuKxu7Wmix",
+	"N2NIf/kecCVLE/wfu5R2HAYZZj3TZOsV+qDbMLxtn8UxPpD15Y1/IJa1TSOB/t6N9rtze1m5owRBQIoC",
+	"6BunTC2g0xD1BV2epEihUZfhM+9A3QMn8ngO/yZFMt9TALlvID+T972lghQBpJrK6VOsdgGL0pw53dg9",
+	"5Rsu9ujq+czqIRQxZ9HAWIYhC31jfVQcMN7nAcZbMTwI/5BC3z+1ubIwsFjG4d3E7MDJuI4v//0mXP0b",
+	"UyK6LfR8O71EH3WyyD30UhVPU4yPjBaR6K9PJJZMB09MoleDhf4JAS0Q2yIiBRI5rsKpXtoltK7rxRbA",
+	"uAD7gHmtFz4Y2YWIWKH/+s/Xrj7Zpego2VrYUtOZ5QoimgqH6WqHm/R9l4D5dJFzyIsQYfgUoEjWTBtb",
+	"eXp6fyTXYXo5jH3p6L2NeyGiwVVCVSDJQmjctFUVsbLVhMewkDPIMOcp1YNMoZXFwBTTQA8WyaNNwmBy",
+	"BvhJZqEOHfoMshokIhRhndMQStSeCdGNc8UVUhOfVWYzKE1GNSKatgDn6rrkM+1nGa/Y2DjzAs2g5VSc",
+	"IwNtHbxVGcz1uzPPCEcdW7rpsaF02ag/1Xv5gW0CupbJlrlSNUNy8vdsss9UKpGwAnFqmz+wjZabYSXV",
+	"5QEJo2ecZAF5mIRkwQ9sE6s1sZ7iS0pNPOAIlb//NlsFTr+s+ERd+vlFJw6KC+3IShLZKqGVyGa6RC0R",
+	"AiCrHZHreifJkCmgIEJRdjDcGse7TrUJ6DZ5hUmdZNc+oYLVq8uYN25JEa4TIYWrEAH0kW2sDlLiPayQ",
+	"YN1vOudMIQMIiWp8RBtAAqhEeIe1j2QWpF+qWnuZ+sjSsp5OygjGolhxAuBYtjzdUeojBMPslVmPQlg/",
+	"dTEBg5vT6ekhGv4rNPJVLkOsf3geLOGZNC1jRnCC6dy5z49BaR4tqmAHukTMm0xKidSHUKws+R+wQA+g",
+	"Mz1P1g5kfiuunrlzxMD0oy8dGuW4pNO6g3coZWFp0e18lwBfCDKDWicV2q5iQp8sBI5eWVQAcRb49Lts",
+	"uHTFnvvuKwEnRASpFntyTAaiDVAN8e0egKJNK5UhhI4g0YETKYGiQiHu2EiL4Jv1Mju9z/qI7OG65cPg",
+	"3wYoVuFfUh8ol2zZpWa6Cz8wnY1pYni/JKWWGfmapqLqfZ+jnP5oS+CGB/ZpmQF+AJUAowIANVZ0XxOY",
+	"zjEBqkyTYLpKDhRi1qAtxW5IruSBMH8nphA1xDU9oxtbLVvMFQ/bsS6BzE6bZncL1ka9DtokxbywhmtL",
+	"Q3uL0wt8kmGdwuWnm5R0Y9aJB52b7lUJOAblh+R4QVLePa6bCmb1Vud8VRsOEdFP1i04zpeJ5bUXrYy4",
+	"CCe8h/qnuCVTGld3uq7Yc42fb2BVOH8IZS9qrcIhstl6oJQ4x1SxPlMIeDQOKlv3dpXcnz05EWhPUXIZ",
+	"svz80t79ausHvFe2f50WIbqiP3eXDr4TWHeG3ZSPldbnQaXfoenAY383Wa8z59wP1D49jyRcd5c3ZhHu",
+	"166wjwMutH+RIuzxiwiU61q74sTm/ebrrOfRvVtdBz/+oksRBobXH+5m0CWCHgOECF+/6xEVUiMjfsyt",
+	"XNiNLS17zhRiuDQZvUxaWLI7xFlxyZ9sD4qYtymJg51R4hytBDNzBa+L7SFiQjcctCVsE7tbWoEQncOG",
+	"2hLtHVMC/EBkOa7D2rjOGlNnMO03/seVW5kM5gtj09EQc3BFOJxV47WVwCc61mqbUV88yiuiMMKUvgBd",
+	"zrzMBKleDG91T7ag1YNG9+QXWtkDThm/f4NP8oNVCE8SZbHpSxLUB0tdF741pd9KD4atVCTxQNnBBpP0",
+	"v8OnBnIJhfpN4gdA+KBr3q/ejimi1Ib1xs6FYg8Zgsw7T2GLnBXYVWeq429JVYEu2VRcYqU0Kitdplix",
+	"JbEbu4N0RuxoUx37HXAR6idsw3ZxrTURQ+M6HqsGbUMGtbim9UsuGffFtcyYq4wXhGL1w6xt2k83GRzH",
+	"Lh68Td34cOy6t0nAKeFVTAtSYAmRqF4/xfb8vknLsD7uaOu3O4ztJr1Eqefak9DMt1AEU8hRgq0mORce",
+	"QfdKR716MytziYML8mv3rqUPlDRdyODMWXrQO6UOwyFkgNrij7XkpgnwneKNz03/p1CUsyIPoE21npUm",
+	"SnawcsnNlxi0ZxDzqmCUs6pAulMysgqU0m+IVIuAiMW5Dc8R16g6H7Uanp5Hg/g9O8wagH6PE72Fe9MF",
+	"eOZ2ayvXxnGCnpUfK/66QjMmfeNfIpHNbXlAZ3rxvhHsIBKGpNcoE50vV1JmT2/dvHGgV/0lUeJ65fYc",
+	"kft/WkylTZNboIVevRZ8XCxh6x6iDcPfO6vy1IhxGXWjxpWalwpkRmhOZBFHl8dSpvM9iJxoE7eIWJa/",
+	"PdDhsT1F5NxF0FwtiPFmpJIncM74enNc+0SWywIk5qc1J7tShtlOTYSI2a85owXptfU6gO7LJFG90JHH",
+	"oi2MXOpUMBd3at/zscHJ6k5W6eQTUZEm8trCA9A1lktDRbyF9QZHjG31D8XiHv8kUmMZKfxTP7RVsS7x",
+	"HtLAENSOPAB8vpEB7GB6dyS3T49OI0xe9UhhcLkefU+QtQ/LNDXrvedPZyhatlV2uqzZMRa5lxrzh6t3",
+	"/10q2tI6mllfjLlxfSK3fb21ZLgL7Q8/C+y+8jvZ2Zmz5rjOmZCx4JVSNIUUtvMbUuN94M0835GUBZte",
+	"X7pIA4t5Xgd1JOGYnOnZLLBJTMQUkbrhbE8EFMh3xVni0O1UszxWJ9pv3h6gjmQgVXjDWv4kEPUx3iTo",
+	"u24vY8I9+z0Vs4FBIrg5rYVr99SKXT6VsDrQn0VdNgo6urZFNYapRYNT9XaJlRt2v+eVbdy7lOcw7RQc",
+	"H6gLlG9xDo6EfErsSqma6lcljF1WveOGYbUuvW70SYrV9Z+gOOd6BvXhnXDOerMm9wW4t5UH57UFcI92",
+	"pPr5F3TiT5auXIswcfHDGiE7wnYvY9usWyeN/h1kzqN9l6KSCleXtZFgGkXzJe6d1XLa2/yAj9p7rZNg",
+	"BKsB6YYoKNe9YHu599q3zRpjdDBumh6aixoHx34T747ZzS7rT/NzE32oZsEzZs6JmhjXuFZpppkrev/2",
+	"bCO8q/AGqsmHzE4XdVLTfBlcsASQr0vIH4JvlF0zbeZ6Dsq4V9FtOXpUk4cw5xcavyywazl0Oe/aaNPi",
+	"DtPjQNz9al1PK6TbhdoymzDVLa4dDY6yFDhbOuo748w29Lt6o8Nxt/BI4xx3S2/sy2iB+tGrvA13QS7Z",
+	"A6HFklp637In5NU50CfIsorkUXnouTOY9aN3EE487oq/5489ITaWuxHtwsHtPhgf1EniavcQ6zWymMM+",
+	"HuPY6S2VqJioHZ+nlfTjiSfmvliT7dr7u64ZbOSQM257lV01iDlThnDGpKf3ZH1u/gSrAZwSr6v3JtpZ",
+	"dwYB/DTNg5dk5MfcHiOTfDYmdUb7Ug8KOBNzw8ktOM9BLGz/ZVJjI28DRXtThBpMzi4VfeS4X40+Wwtg",
+	"k9O3AJVCxbazEoN1+lPxl4qZKEkoDnGWyyeQdDffbfilcQLo95aIiX+7oUQKqLapdQAKKWJ1AKFumvOP",
+	"n3QfLShDOaMHneezAW+JfvBQqYrOqf+FW9uNQ8gnD4CvHN31W212XTRdvZv0v1mS69rkaTx0UAgJZX+z",
+	"EypEaq/CqDLm7214CT9vvc17HvBH0/VfT5GsKgZF9FewCIfdB4PwZFURTRhRbL5fmme2Zv9oAGF2rNbR",
+	"pgnbgykZ0bWLhtr1YwjZuJFJJYEvKDeLxyqv8BD3VLvOKfElcqCYE3aj4ZguwNx3RoS5x5IiYmz9hKmS",
+	"JysEUcQ9kpvmBgQa7T4b1zUu7EDURU78RH4naQrIB/uw7RkaiHmEd0GYLNmRfFYxQDhiFDy02fkZh37U",
+	"ysqWhSW94mq9f3Uxvu8/fHiHlEXEtziHG3QPXHOLY6OkGkXfMZ1bYjOx/T9/ODZwr+fSrUZ2QIFjCQXa",
+	"ct0+4AbZvBwCAuWYc90khHDjP7GhA8UPfW0Ugaowr01Z0Z39f3NK0/DNBBCy5+75OtyQ7EX2zc3dzTeZ",
+	"yU3S93uLG3Lr3qbfmcIVpivKCaNvi+xF9iMR8pV57p2DaBi1rZy/vrszQToqXU5701Qk11/efrTxbqPL",
+	"JLx3ry8k9MqDaGtfEHZg/EGUrDGtXHyj19DUfq+35vkbc93+uLefMSkeNYpYTB6e+jWrm1bCK02W3WM4",
+	"2Yt/fM4Us3d5W0b6ZtiSr0Nn81pDd/gZL9Av5lsQ8k/MNN1JBusFxuH8YxJDGrWPsl2EBWk9XEjx3lQh",
+	"j9WEcD67yf1krbwQM4aNPuL00Bv3JQBi0+SToMHQR7bpYh+2JcmFcOl14YkDxQ0aEUys40yFhe04Y4Tc",
+	"ypDWry3wY0db9pHkCDk9D/atCJ+w29at1uwyQ3hPxdR6Lz8HbuoVRR26fSUQO1CX0CyMg9w+TujDyLlk",
+	"fGVb9RyUUmueX7zKzd5+tn96jN7xdyBNKdjofmdg7ercnhTatkotLEN0nZuNUJic0GtD7bbonsWLQc+9",
+	"nPebhJ/bXASC7niPq+zru6+vtqqrxAys+lbbkxsgdKfzJKB4qcv5deMfY7DZznJXv0r3HnfTBi7yHu/h",
+	"z3rEZfd4nrhPeyI8RW5/O1Z7/wrN1dnJrSlP7GtaJw4Eql9pNa8J6h4NvjbQ5Nj53g36YfX+46tY9Fxt",
+	"ktTg07r1c60aU17aRD1qXgszc2jU4rBtBRT+rdcaF0rrRxiZZ6U6x17N9lDoKhP/lZn127s/+tcRB+W4",
+	"RjEfIs6ronDvW/228MbXpT6BvjfLst2btmMG8GdG4aWt3ZSuHt9ZApvu8d9Q4evjKvv27o/XY1O6CjvC",
+	"Gi229BHl6kRUYlo88w/dBi2WXqvuf2e29EVki9qSuqg98JeWG/QFjXnylEjhxJ61L0yh8rXvlviO0EHF",
+	"4Q2p6le+U0CCKerHxs3RmbrZJ1U0bAPsCDG52kGjq+Wmo88KMZpDv1dg2V3g1e+j8l3W7H2Md4lzGwTy",
+	"KruVRUdTxfIAzeDZcdPlVbugXyr5VJrmxohDU+EjFDcjYfEduG5vv0ltsdeNLnKRGkSEIsaLJ7gjatMJ",
+	"gxTjugWIfx3s0jJwXFeDVC+Hro1BEqoK1UzZf4ybNGLj9zY5V2jXEkUbH9lGpzsenBazAaDDTnHXvhUO",
+	"FA4mNhvW9d61UgyI5oBteyfb0clla9qOJZoP78heBwyFJn7JOoWws58RpnC4QX93XX2a1k4uJD660gYO",
+	"uAgpZu/VtqMs9nyUCWjY32l3jNrsZcDPGbU+XjHlw1SD5P+14bOnkO2+mPTfwlXYbxKnWbJ2rmv8qwEL",
+	"3TOPXGgBuUyy288mw2zSn/LGZaPNi3WfuHaZk/mJ5IE9SIxxYYrMQ0OupVuJL/TAaJvv2UfbMjzIbD7o",
+	"RIPOQNQMURl3Qphwjs4Ut7zTciHWUmles7dS+oWeoB/h3sCupcZBR+FgOocZFVJpIzfob0zbmFAJ+Eqg",
+	"itjgs8KsEPNRu3yj9vcD21zqSz63mVWkL9UvwXhAuACGUK2TXXapnSYcZmhKFXZNE5+Gn/VeNPnCxnBc",
+	"LdYgdo04N1AS63Cwj71eBPGPbDPt1P9BDZhx6KtxSJZMgCuKrNgBuM2teOkbcPoG81FHv3lHNGCnuHbz",
+	"gcdUetWnvwWvv+u/H7hIBcuhnSBAXsuhv4opARywBMdcrk8x3UMGCeTy/JrLxiT8R/OkwGVEcfv5I9s8",
+	"DgJfYfgqjc5Ad16Gf/S3cIFZfs0wcbjf3DAIevbjBTWh7q8zyV79FX/5AkHo8xHLMDjYAz9qKX8ombat",
+	"iPZfaw6o/6VQKgGu9CMq6AGgMWaYpvzeIwdWHR2/a3AR/lofyjRj/8kN+hJauhPaiTr6EfPiK99HSlyX",
+	"Ib4qiqfVIfoNdr8wV/RwnnSuXQe7bj/bPz1GQ2XGt99Be55D1oOb+eJc8qrXeveFr9X6TCk7XCXGXcOU",
+	"5foTPGU+mMt3Cee3EIEE2VHdsvKyMza9BnhBZmH7rf1G1KcrAtgefMJg7znXjN9xSy617wSIrjV3BSbf",
+	"9CS6Tnb051ZmKc60e4MEZ2d9xSSEmvctfaILf82hUGDFlfjilx6lqvvrkJPuOp7m+eoqWf/9nV/dWWLk",
+	"ZPvQ6eQCc5av7IsFqy7Hwf/ADtQWVV9Z9dGl7Pf2rYAvBvXzaOja3fNTKQ3TwujqGOk3TLx01U8mu1aC",
+	"RLpWqNfDINNoYMLHduDMPfCJ7XsX55GrLlXge3f1La+yF9lt9vjL438HAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -56,7 +56,7 @@ type card struct {
 }
 
 // fixedMembers are the members of a bench that its job settles.
-var fixedMembers = []string{"family", "has", "history", "job_number", "limit_minutes", "limit_money", "machine_code", "machine_name", "mode",
+var fixedMembers = []string{"family", "first", "has", "history", "job_number", "limit_minutes", "limit_money", "machine_code", "machine_name", "mode",
 	"proper_only", "sheet", "words"}
 
 // newCard works out what a job settles.
@@ -81,7 +81,7 @@ func newCard(number int, sc *scenario.Scenario) (*card, error) {
 func (c *card) bench() Bench {
 	sc := c.sc
 	return Bench{JobNumber: c.number, Family: sc.Family, MachineName: sc.Name, MachineCode: sc.Code, Words: sc.Words, History: sc.History,
-		LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, Sheet: c.sheet, Has: c.has, Mode: BenchMode(sc.Guide()), ProperOnly: sc.ProperOnly}
+		LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, First: sc.First, Sheet: c.sheet, Has: c.has, Mode: BenchMode(sc.Guide()), ProperOnly: sc.ProperOnly}
 }
 
 // card gives a job's, read once.

@@ -28,7 +28,8 @@ type loader func(s *Server, ctx context.Context, who store.Person, c *echo.Conte
 var (
 	everybody   = store.Roles
 	instructors = []string{store.Instructor}
-	apprentices = []string{store.Apprentice}
+	// hands work at a bench: an apprentice's, and a first job in an instructor's.
+	hands = []string{store.Apprentice, store.Instructor}
 	// teachers read attempts: who teaches, and who marks.
 	teachers = []string{store.Instructor, store.Assessor}
 	// atBench are the apprentice, and those who look over a shoulder.
@@ -58,10 +59,11 @@ var policy = map[string]rule{
 	"POST /api/jobs/:job/attempts":          {roles: instructors},
 	"GET /api/attempts":                     {roles: atBench},
 	"GET /api/attempts/:attempt":            {roles: atBench, own: ownAttempt},
-	"POST /api/attempts/:attempt/events":    {roles: apprentices, own: ownAttempt},
-	"PUT /api/attempts/:attempt/draft":      {roles: apprentices, own: ownAttempt},
-	"POST /api/attempts/:attempt/hand-over": {roles: apprentices, own: ownAttempt},
-	"GET /api/attempts/:attempt/next":       {roles: apprentices, own: ownAttempt},
+	"POST /api/first-job":                   {roles: hands},
+	"POST /api/attempts/:attempt/events":    {roles: hands, own: inOwnHands},
+	"PUT /api/attempts/:attempt/draft":      {roles: hands, own: inOwnHands},
+	"POST /api/attempts/:attempt/hand-over": {roles: hands, own: inOwnHands},
+	"GET /api/attempts/:attempt/next":       {roles: hands, own: inOwnHands},
 	"GET /api/attempts/:attempt/debrief":    {roles: atBench, own: ownAttempt},
 	"GET /api/attempts/:attempt/inside":     {roles: atBench, own: ownAttempt},
 	"GET /api/attempts/:attempt/ledger":     {roles: teachers, own: ownAttempt},
@@ -133,6 +135,16 @@ func ownAttempt(s *Server, ctx context.Context, who store.Person, c *echo.Contex
 		return ctx, errNotFound
 	}
 	return context.WithValue(ctx, attemptKey{}, a), nil
+}
+
+// inOwnHands finds it for the one who works on it alone: an instructor looks over a
+// shoulder and does nothing there, but may have a first job.
+func inOwnHands(s *Server, ctx context.Context, who store.Person, c *echo.Context) (context.Context, error) {
+	ctx, err := ownAttempt(s, ctx, who, c)
+	if err == nil && attempt(ctx).ApprenticeID != who.ID {
+		err = errRole
+	}
+	return ctx, err
 }
 
 // attempt is the one that the policy let through. It panics on a route whose

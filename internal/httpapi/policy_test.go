@@ -85,6 +85,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"POST /api/jobs/:job/attempts":          {func() any { return map[string]any{"apprentices": []any{uuid.NewString()}} }, wrong, no, no, no, no},
 		"GET /api/attempts":                     {nil, ok, ok, ok, ok, no},
 		"GET /api/attempts/:attempt":            {nil, ok, ok, none, ok, no},
+		"POST /api/first-job":                   {nil, ok, ok, ok, no, no},
 		"POST /api/attempts/:attempt/events":    {event, no, ok, none, no, no},
 		"PUT /api/attempts/:attempt/draft":      {func() any { return hand }, no, 204, none, no, no},
 		"POST /api/attempts/:attempt/hand-over": {func() any { return hand }, no, wrong, none, no, no},
@@ -125,7 +126,8 @@ func TestRoutesRolesOwnership(t *testing.T) {
 	assert.Len(t, walk, len(routes))
 	// The list of attempts is one's own.
 	_, raw = s.as("bob").get("/api/attempts")
-	assert.Equal(t, "{\"items\":[]}\n", string(raw))
+	assert.NotContains(t, string(raw), attempt)
+	assert.Len(t, decode[httpapi.AttemptPage](t, raw).Items, 1, "the first job that he took")
 }
 
 // A route that nobody thought of is refused, and so is a method.

@@ -44,10 +44,10 @@ func (s *Store) Job(ctx context.Context, id uuid.UUID) (j Job, err error) {
 }
 
 // Jobs lists at most so many with their machines, the newest first, from below
-// a number; zero begins at the newest.
+// a number; zero begins at the newest. First jobs are left out.
 func (s *Store) Jobs(ctx context.Context, below int64, limit int) (js []Job, err error) {
 	q := s.db.WithContext(ctx).Preload("Machine",
-		func(tx *gorm.DB) *gorm.DB { return tx.Select("id", "name", "code", "family") }).Order("number DESC").Limit(limit)
+		func(tx *gorm.DB) *gorm.DB { return tx.Select("id", "name", "code", "family") }).Where("NOT first").Order("number DESC").Limit(limit)
 	if below > 0 {
 		q = q.Where("number < ?", below)
 	}
@@ -67,13 +67,16 @@ type Page struct {
 }
 
 // Attempts lists a page, the newest first, with job number, machine name and
-// apprentice, and without drafts and assessments. Closed ones are left out.
+// apprentice, and without drafts and assessments. Closed ones are left out, and
+// first jobs but for those of the one asked for.
 func (s *Store) Attempts(ctx context.Context, p Page) (as []Attempt, err error) {
 	q := s.db.WithContext(ctx).Omit("Draft", "Assessment").Joins("Apprentice").
 		Joins("Job", s.db.Omit("Scenario")).Joins("Job.Machine", s.db.Omit("Sheet")).
 		Where("attempts.state <> ?", StateClosed).Order("attempts.created_at DESC, attempts.id DESC")
 	if p.Apprentice != uuid.Nil {
 		q = q.Where("attempts.apprentice_id = ?", p.Apprentice)
+	} else {
+		q = q.Where(`NOT "Job".first`)
 	}
 	if p.Jobs != nil {
 		q = q.Where("attempts.job_id IN ?", p.Jobs)
@@ -114,6 +117,27 @@ func (s *Store) give(job, to uuid.UUID, version string, seed func(uuid.UUID) int
 	a := Attempt{ID: uuid.New(), JobID: job, ApprenticeID: to, ModelVersion: version, State: StateNew}
 	a.Seed = seed(a.ID)
 	return s.db.Clauses(clause.OnConflict{DoNothing: true}).Omit("Job", "Apprentice").Create(&a).Error
+}
+
+// TakeFirst gives the one who sets a first job an attempt at it that can be worked on:
+// the one that is open, or a new one with a seed and version in place of one that is
+// over. Any role may take one.
+func (s *Store) TakeFirst(ctx context.Context, j *Job, version string, seed func(uuid.UUID) int64) (a Attempt, err error) {
+	j.First = true
+	return a, s.Together(ctx, func(tx *Store) error {
+		// The same machine may have another sheet by now; who has begun keeps theirs.
+		if err := tx.AddJob(ctx, j); err != nil && !IsReused(err) {
+			return err
+		}
+		of := tx.db.Model(&Attempt{}).Where("job_id = ? AND apprentice_id = ? AND state IN ?", j.ID, j.SetBy, []string{StateHandedOver, StateFrozen})
+		if err := of.Update("state", StateClosed).Error; err != nil {
+			return err
+		}
+		if err := tx.give(j.ID, j.SetBy, version, seed); err != nil {
+			return err
+		}
+		return tx.db.Omit("Draft", "Assessment").First(&a, "job_id = ? AND apprentice_id = ? AND state <> ?", j.ID, j.SetBy, StateClosed).Error
+	})
 }
 
 // Renew puts an attempt away and gives its job to the same apprentice anew, in

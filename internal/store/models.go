@@ -64,6 +64,8 @@ type Job struct {
 	Machine   Machine
 	SetBy     uuid.UUID
 	Scenario  json.RawMessage `gorm:"type:jsonb"`
+	// First is a lesson that SetBy takes by themselves.
+	First     bool
 	CreatedAt time.Time
 }
 

@@ -244,6 +244,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/first-job": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Takes the first job, a lesson of some minutes that counts for nothing: the one that is begun, or anew when it is over. Nobody else's list shows it. */
+        post: operations["takeFirstJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/attempts": {
         parameters: {
             query?: never;
@@ -1043,6 +1060,8 @@ export interface components {
             mode: "open" | "guided" | "exam";
             /** @description Makeshift repairs are barred */
             proper_only: boolean;
+            /** @description A first job */
+            first: boolean;
             /** @description Fuel lies about for anyone to see */
             spilt: boolean;
             /** @description Too hot for a hand */
@@ -1720,6 +1739,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Job"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    takeFirstJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What is in hand */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** Format: uuid */
+                        attempt: string;
+                    };
                 };
             };
             default: components["responses"]["Error"];

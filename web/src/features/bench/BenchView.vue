@@ -46,7 +46,12 @@ const shown = computed(() => {
   return { ...b, controls, board }
 })
 const waiting = computed(() => queue.value.map((q) => ({ id: q.client_id, text: inWords(q.event, fam.value) })))
-const mine = computed(() => session.me?.role === 'apprentice' && ['new', 'in-hand'].includes(bench.value?.state ?? ''))
+// Who looks over a shoulder does nothing; a first job is one's own, whoever one is.
+const mine = computed(
+  () =>
+    (session.me?.role === 'apprentice' || !!bench.value?.first) &&
+    ['new', 'in-hand'].includes(bench.value?.state ?? ''),
+)
 
 function send(...events: Schema['Event'][]) {
   if (!mine.value) return
@@ -105,6 +110,19 @@ watch(pointed, (p) => (everPointed.value ||= p !== undefined))
 const first = computed(() => {
   const b = bench.value
   const took = (b?.ledger ?? []).map((l) => fam.value?.tests.find((t) => t.id === l.test)?.kind)
+  if (b?.first) {
+    const worked = b.ledger.findIndex((l) => l.kind === 'repair')
+    return [
+      { id: 'start', done: took.includes('run') },
+      { id: 'fit', done: !!b.instrument || took.includes('number') },
+      { id: 'read', done: b.ledger.some((l) => l.judged) },
+      { id: 'point', done: everPointed.value },
+      { id: 'mark', done: Object.values(b.board).some(Boolean) },
+      { id: 'mend', done: worked >= 0 },
+      { id: 'prove', done: worked >= 0 && took.slice(worked).includes('run') },
+      { id: 'hand', done: false },
+    ]
+  }
   return [
     { id: 'start', done: took.includes('run') },
     { id: 'fit', done: !!b?.instrument || took.includes('number') },
@@ -264,7 +282,12 @@ onMounted(load)
         :pointed="pointed"
         @point="pointed = pointed === $event ? undefined : $event"
       />
-      <FirstSteps v-if="mine" of="bench" :steps="first" />
+      <FirstSteps
+        v-if="mine"
+        :of="bench.first ? 'lesson' : 'bench'"
+        :once="bench.first ? attempt : undefined"
+        :steps="first"
+      />
       <MachineDrawing :bench="bench" :controls="shown!.controls" :at="at" @reach="at = $event" @control="toControl" />
     </div>
     <ThumbBar />
@@ -319,6 +342,12 @@ onMounted(load)
 }
 .machine {
   height: 138px;
+}
+/* While somebody is shown round, that takes the drawing's place: the ledger keeps its own. */
+@media (min-width: 1100px) {
+  .record:has(.first) .machine {
+    display: none;
+  }
 }
 .top {
   grid-column: 1 / -1;

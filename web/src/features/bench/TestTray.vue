@@ -90,6 +90,7 @@ const work = computed(() =>
     .filter((r) => r.reach === props.at && !(r.verdict && props.bench.proper_only))
     .map((r) => ({ ...r, id: r.act, name: props.family.acts.find((a) => a.id === r.act)!.name })),
 )
+const hinted = computed(() => tab.value === 'tests' && props.bench.mode === 'guided')
 const minutes = (n: number) => text('tray.minutes', { minutes: Math.round(n * 10) / 10 })
 const asked = ref('')
 const cards = useTemplateRef<HTMLElement>('cards')
@@ -117,7 +118,8 @@ function repair(act: string) {
 <template>
   <section class="panel tray" :aria-label="text('tray.name')">
     <div class="bar">
-      <h2><TermedText :text="reach?.name ?? ''" /></h2>
+      <!-- Where there is more to press, the board says alone which reach it is. -->
+      <h2 v-if="!hinted"><TermedText :text="reach?.name ?? ''" /></h2>
       <v-tabs v-model="tab" :aria-label="text('tray.kind')">
         <v-tab v-for="t in tabs" :key="t" :value="t">{{ text(`tray.${t}`) }}</v-tab>
       </v-tabs>
@@ -132,7 +134,7 @@ function repair(act: string) {
         ]"
       />
       <v-btn
-        v-if="tab === 'tests' && bench.mode === 'guided'"
+        v-if="hinted"
         :aria-pressed="next.length > 0"
         :disabled="busy || asking"
         @click="next.length ? (next = []) : askNext()"

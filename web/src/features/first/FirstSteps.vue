@@ -6,12 +6,17 @@ import { text } from '@/words/words'
 
 /**
  * The first steps of somebody new: one at a time, each done by doing it. They can be left
- * at any time, and do not come back on this device once they are through or left.
+ * at any time, and do not come back on this device once they are through or left; those
+ * of a lesson do not within it, which once names.
  */
-const props = defineProps<{ of: 'bench' | 'yard'; steps: { id: string; done: boolean }[] }>()
+const props = defineProps<{
+  of: 'bench' | 'yard' | 'lesson'
+  once?: string
+  steps: { id: string; done: boolean }[]
+}>()
 
 const session = useSession()
-const at = useLocalStorage(`first-steps.${props.of}.${session.me?.id}`, 0)
+const at = useLocalStorage(`first-steps.${props.of}.${props.once ?? session.me?.id}`, 0)
 const step = computed(() => (at.value < 0 ? undefined : props.steps[at.value]))
 watch(
   () => [at.value, step.value?.done],

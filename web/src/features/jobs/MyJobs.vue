@@ -3,6 +3,7 @@ import WaitingFor from '@/controls/WaitingFor.vue'
 import { useInfiniteQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, ask, type Refusal } from '@/api/client'
+import FirstJob from '@/features/first/FirstJob.vue'
 import { capital, explain, sentence, text } from '@/words/words'
 
 const MARKING_MS = 2000
@@ -27,6 +28,7 @@ const open = computed(() => listed.value.filter((j) => !done.value.includes(j) &
     <WaitingFor v-if="jobs.isPending.value" :what="text('jobs.fetching')" as="list-item-three-line@3" />
     <p v-else-if="jobs.isError.value" role="alert">{{ sentence(jobs.error.value as Refusal) }}</p>
     <template v-else>
+      <FirstJob :says="text('first.job-says')" />
       <section :aria-label="text('jobs.open')" class="cards">
         <router-link v-for="j in open" :key="j.id" class="card" :to="`/bench/${j.id}`">
           <div class="head">

@@ -3,6 +3,7 @@ import WaitingFor from '@/controls/WaitingFor.vue'
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, ask, Refusal, type Schema } from '@/api/client'
+import FirstJob from '@/features/first/FirstJob.vue'
 import FirstSteps from '@/features/first/FirstSteps.vue'
 import ProblemText from '@/words/ProblemText.vue'
 import { capital, explain, sentence, text } from '@/words/words'
@@ -76,6 +77,7 @@ const off = (m: Schema['Machine']) => m.healthy.filter((h) => !h.agrees)
       <main-btn to="/yard/new-job">{{ text('yard.set') }}</main-btn>
     </div>
     <FirstSteps v-if="listed" of="yard" :steps="first" />
+    <FirstJob v-if="listed" :says="text('first.job-yard')" />
     <section class="needs" :aria-label="text('yard.needs')">
       <div class="panel">
         <b class="figure">{{ needs.debrief.length }}</b> {{ text('yard.to-debrief') }}
