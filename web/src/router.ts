@@ -1,5 +1,6 @@
 import { createRouter, createWebHistory } from 'vue-router'
 import { useSession } from './session/session'
+import { text } from './words/words'
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -7,43 +8,43 @@ export const router = createRouter({
     {
       path: '/sign-in',
       component: () => import('./features/signin/SignIn.vue'),
-      meta: { open: true, title: 'Sign in' },
+      meta: { open: true, title: 'sign-in' },
     },
     { path: '/', redirect: () => useSession().home },
-    { path: '/jobs', component: () => import('./features/jobs/MyJobs.vue'), meta: { title: 'My jobs' } },
+    { path: '/jobs', component: () => import('./features/jobs/MyJobs.vue'), meta: { title: 'jobs' } },
     {
       path: '/bench/:attempt',
       component: () => import('./features/bench/BenchView.vue'),
-      meta: { title: 'Bench', bare: true },
+      meta: { title: 'bench', bare: true },
     },
     {
       path: '/bench/:attempt/hand-over',
       component: () => import('./features/bench/HandOver.vue'),
-      meta: { title: 'Hand-over' },
+      meta: { title: 'hand-over' },
     },
     {
       path: '/debrief/:attempt',
       component: () => import('./features/debrief/DebriefView.vue'),
-      meta: { title: 'Debrief' },
+      meta: { title: 'debrief' },
     },
-    { path: '/inside', component: () => import('./features/inside/InsideView.vue'), meta: { title: 'Inside' } },
+    { path: '/inside', component: () => import('./features/inside/InsideView.vue'), meta: { title: 'inside' } },
     {
       path: '/debrief/:attempt/inside',
       component: () => import('./features/inside/InsideView.vue'),
-      meta: { title: 'Inside' },
+      meta: { title: 'inside' },
     },
-    { path: '/aids', component: () => import('./features/aids/AidsView.vue'), meta: { title: 'Job aids' } },
-    { path: '/yard', component: () => import('./features/yard/YardView.vue'), meta: { title: 'Yard' } },
-    { path: '/yard/new-job', component: () => import('./features/yard/JobDesk.vue'), meta: { title: 'Set a job' } },
+    { path: '/aids', component: () => import('./features/aids/AidsView.vue'), meta: { title: 'aids' } },
+    { path: '/yard', component: () => import('./features/yard/YardView.vue'), meta: { title: 'yard' } },
+    { path: '/yard/new-job', component: () => import('./features/yard/JobDesk.vue'), meta: { title: 'new-job' } },
     {
       path: '/yard/machines/new',
       component: () => import('./features/yard/SheetDesk.vue'),
-      meta: { title: 'Add a machine' },
+      meta: { title: 'new-machine' },
     },
     {
       path: '/yard/machines/:machine',
       component: () => import('./features/yard/SheetDesk.vue'),
-      meta: { title: 'Service sheet' },
+      meta: { title: 'sheet' },
     },
     { path: '/:rest(.*)*', redirect: '/' },
   ],
@@ -57,5 +58,5 @@ router.beforeEach(async (to) => {
 })
 
 router.afterEach((to) => {
-  document.title = to.meta.title ? `${to.meta.title} · Zanjero` : 'Zanjero'
+  document.title = to.meta.title ? text('title.page', { title: `@title.${String(to.meta.title)}` }) : 'Zanjero'
 })

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { mdiCloseThick, mdiHelp } from '@mdi/js'
-import { computed, nextTick, ref, useTemplateRef } from 'vue'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { text } from '@/words/words'
 import { arrives, lanes, MARKS, said, walk, type Lateral, type Mark, type Marks, type Reach } from './marks'
 
@@ -32,7 +32,16 @@ const rows = computed(() => lanes(props.laterals, props.reaches))
 const here = computed(() => props.at ?? rows.value[0]?.reaches[0]?.id)
 const count = computed(() => rows.value.filter((r) => arrives(r.reaches, props.marks)).length)
 const root = useTemplateRef<HTMLElement>('root')
+// What has changed is said, however it was marked.
 const announced = ref('')
+watch(
+  () => ({ ...props.marks }),
+  (now, was) => {
+    if (props.still) return
+    const changed = props.reaches.filter((r) => (now[r.id] ?? '') !== (was[r.id] ?? ''))
+    if (changed.length) announced.value = changed.map((r) => `${r.name}: ${said(now[r.id])}`).join(', ')
+  },
+)
 
 async function key(e: KeyboardEvent, id: string) {
   if (e.ctrlKey || e.metaKey || e.altKey) return
@@ -49,7 +58,6 @@ async function key(e: KeyboardEvent, id: string) {
   e.preventDefault()
   if (mark.mark === 'clear' && e.shiftKey) emit('through', id)
   else emit('mark', id, mark.mark)
-  announced.value = `${props.reaches.find((r) => r.id === id)?.name}: ${mark.said}`
 }
 </script>
 

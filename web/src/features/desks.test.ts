@@ -1,75 +1,14 @@
-import { flushPromises, mount } from '@vue/test-utils'
-import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
+import { flushPromises } from '@vue/test-utils'
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { createMemoryHistory, createRouter } from 'vue-router'
-import { vuetify } from '@/theme'
 import { forget } from '@/api/client'
 import { useSession } from '@/session/session'
+import { family, server, show } from '@/testing/stage'
 import DebriefView from './debrief/DebriefView.vue'
 import MyJobs from './jobs/MyJobs.vue'
 import JobDesk from './yard/JobDesk.vue'
 import YardView from './yard/YardView.vue'
 
-type Answer = { status?: number; body?: unknown }
-type Asked = { method: string; path: string; body: Record<string, unknown> | undefined }
-
-/** A server that answers by method and path, and remembers what it was asked. */
-function server(answers: Record<string, Answer | (() => Answer)>) {
-  const asked: Asked[] = []
-  globalThis.fetch = vi.fn(async (r: Request) => {
-    const key = `${r.method} ${new URL(r.url).pathname}`
-    const raw = await r.clone().text()
-    asked.push({ method: r.method, path: new URL(r.url).pathname, body: raw ? JSON.parse(raw) : undefined })
-    const a = answers[key]
-    const answer = typeof a === 'function' ? a() : a
-    if (!answer) return Response.json({ code: 'http.not-found' }, { status: 404 })
-    return answer.status === 204
-      ? new Response(null, { status: 204 })
-      : Response.json(answer.body, { status: answer.status ?? 200 })
-  }) as typeof fetch
-  return asked
-}
-
-async function show(view: object, path = '/') {
-  const router = createRouter({
-    history: createMemoryHistory(),
-    routes: [
-      { path: '/debrief/:attempt', component: { template: '<i/>' } },
-      { path: '/:rest(.*)*', component: { template: '<i/>' } },
-    ],
-  })
-  await router.push(path)
-  const queryClient = new QueryClient({ defaultOptions: { queries: { retry: false } } })
-  const w = mount(view, {
-    global: {
-      plugins: [router, vuetify(), [VueQueryPlugin, { queryClient }]],
-      stubs: { LateralBoard: true, EvidenceCurve: true, VIcon: true },
-    },
-  })
-  await flushPromises()
-  return w
-}
-
-const family = {
-  id: 'f4-bowl',
-  name: 'Four-stroke',
-  laterals: [{ id: 'fuel', name: 'Fuel' }],
-  reaches: [{ id: 'jets', name: 'Jets', lateral: 'fuel', beside: false }],
-  faults: [{ id: 'main-jet-blocked', name: 'Main jet blocked', reach: 'jets', graded: true, modes: [], causes: [] }],
-  tests: [],
-  covers: [],
-  controls: [],
-  acts: [],
-  actions: [],
-  repairs: [],
-  causes: [],
-  advice: [],
-  hazards: [],
-  complaints: [{ id: 'no-start', name: 'It does not start' }],
-  setups: [],
-  blades: [],
-}
 const machine = {
   id: 'm',
   name: 'Lift pump',

@@ -18,7 +18,7 @@ const words = computed(() =>
       <rect x="58" y="20" width="244" height="62" rx="6" fill="#cfd8c4" stroke="#16211f" stroke-width="2" />
       <text x="232" y="70" class="digits">{{ display }}</text>
       <text x="270" y="70" class="unit">rpm</text>
-      <text x="180" y="104" class="told">pulses a turn: {{ perTurn }}</text>
+      <text x="180" y="104" class="told">{{ text('face.pulses', { n: perTurn }) }}</text>
       <path d="M180 118v12q0 12 40 12h70" fill="none" stroke="var(--ink)" stroke-width="5" />
     </svg>
     <figcaption class="sr-only">

@@ -28,7 +28,7 @@ const words = computed(() =>
       <span role="status">
         {{ text(leads === 'winding' ? 'face.on-winding' : 'face.held-together') }}
         <template v-if="coil">
-          The coil is at {{ coil }} °C: the sheet’s figure is for 20 °C, and copper gains 0.4 % for each degree.
+          {{ text('face.coil-warm', { celsius: coil }) }}
         </template>
         <span class="sr-only">{{ words }}</span>
       </span>

@@ -8,6 +8,12 @@ const props = defineProps<{ trace: Schema['Sample'][] }>()
 
 const end = computed(() => Math.max(1, ...props.trace.map((s) => s.minute)))
 const top = computed(() => Math.max(1000, ...props.trace.map((s) => s.rpm)) * 1.1)
+// The same in words: a few of its points as a table, for who does not see it.
+const SAID = 12
+const said = computed(() => {
+  const every = Math.ceil(props.trace.length / SAID)
+  return props.trace.filter((_, i) => i % every === 0 || i === props.trace.length - 1)
+})
 const line = computed(() =>
   props.trace
     .map(
@@ -26,6 +32,21 @@ const line = computed(() =>
     <text x="346" y="170" class="end">{{ end < 10 ? end.toFixed(1) : Math.round(end) }} min</text>
     <text x="40" y="20">{{ text('face.speed') }}</text>
   </svg>
+  <table class="sr-only">
+    <caption>
+      {{
+        text('face.speed-time')
+      }}
+    </caption>
+    <tr>
+      <th scope="col">{{ text('debrief.minutes') }}</th>
+      <th scope="col">{{ text('face.speed') }}</th>
+    </tr>
+    <tr v-for="s in said" :key="s.minute">
+      <td>{{ s.minute.toFixed(1) }}</td>
+      <td>{{ Math.round(s.rpm / 100) * 100 }}</td>
+    </tr>
+  </table>
 </template>
 
 <style scoped>

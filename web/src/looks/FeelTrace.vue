@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { text } from '@/words/words'
+import { has, text } from '@/words/words'
 
 /** What the hand feels against time: a rope, a thumb, a bulb, a breath. */
 const props = defineProps<{ test: string; scene: string }>()
@@ -39,15 +39,7 @@ const path = computed(() => {
   for (let i = 0; i <= 120; i++) d += `L${(40 + i * 2.4).toFixed(1)} ${(150 - 118 * f.value(i / 120)).toFixed(1)}`
   return d
 })
-const what = computed(
-  () =>
-    ({
-      'pull-feel': 'the rope',
-      'thumb-hole': 'the thumb',
-      'magnet-pull': 'the screwdriver',
-      'joint-wiggle': 'the joint',
-    })[props.test] ?? 'the bulb',
-)
+const holds = computed(() => text(has(`holds.${props.test}`) ? `holds.${props.test}` : 'holds.bulb'))
 </script>
 
 <template>
@@ -55,6 +47,6 @@ const what = computed(
   <path d="M40 22V150H336" fill="none" stroke="#9fb0a6" stroke-width="1.5" />
   <path :d="`${path}L328 150Z`" fill="#57aeb4" opacity="0.25" />
   <path :d="path" fill="none" stroke="#8fd9e0" stroke-width="3.5" stroke-linejoin="round" />
-  <text x="48" y="13" class="light start">how {{ what }} holds</text>
+  <text x="48" y="13" class="light start">{{ holds }}</text>
   <text x="334" y="172" class="light end">{{ text('face.time') }}</text>
 </template>

@@ -36,7 +36,9 @@ const others = computed(() => [
     <v-btn variant="text" :icon="mdiArrowLeft" :to="home" :aria-label="text('bench.back')" />
     <h1 :class="{ 'sr-only': narrow }">Zan<b>j</b>ero</h1>
     <span v-if="!narrow" class="muted">{{
-      text('bench.job', { number: bench.job_number, how: text(`bench.mode-${bench.mode}`) })
+      bench.first
+        ? text('first.job')
+        : text('bench.job', { number: bench.job_number, how: text(`bench.mode-${bench.mode}`) })
     }}</span>
     <span class="kept muted small" role="status">{{
       text(offline && kept ? 'bench.unsent' : busy ? 'bench.saving' : 'bench.saved')

@@ -55,7 +55,8 @@ const mine = computed(
 
 function send(...events: Schema['Event'][]) {
   if (!mine.value) return
-  chosen.value = undefined
+  // What is chosen stays so while hands go to a control, a cover or a precaution.
+  if (events.some((e) => ['take', 'repair', 'wait'].includes(e.kind))) chosen.value = undefined
   return act(...events)
 }
 // Marks can be taken back, the last first.

@@ -75,7 +75,7 @@ const notes = computed(() =>
     unit="s"
     :from="0"
     :to="360"
-    :said="at.heard === 'runs-on' ? 'It runs on and does not stop.' : ''"
+    :said="at.heard === 'runs-on' ? text('face.runs-on') : ''"
   />
   <DialFace
     v-else-if="at.kind === 'degree-mark'"
@@ -103,7 +103,7 @@ const notes = computed(() =>
     :scale="at.scale!"
     :beyond="at.beyond"
     unit="kPa"
-    :said="at.heard === 'lets-go' ? 'It has let go.' : ''"
+    :said="at.heard === 'lets-go' ? text('face.has-let-go') : ''"
   />
   <DialFace
     v-else-if="at.kind === 'line-gauge' || at.kind === 'crankcase-gauge'"

@@ -53,7 +53,7 @@ const single: Record<string, [act: string, label: string]> = {
     <v-btn :disabled="busy || gap <= 1" :aria-label="text('keys.gap-in')" @click="act('gap', gap - 0.5)"> −½ </v-btn>
     <v-btn :disabled="busy || gap >= 20" :aria-label="text('keys.gap-out')" @click="act('gap', gap + 0.5)"> +½ </v-btn>
     <v-btn :disabled="busy || gap > 18" :aria-label="text('keys.gap-out-2')" @click="act('gap', gap + 2)">
-      +2 mm
+      {{ text('keys.mm-more', { mm: 2 }) }}
     </v-btn>
     <main-btn :disabled="busy" @click="act('pull')">{{ text('keys.pull') }}</main-btn>
   </div>

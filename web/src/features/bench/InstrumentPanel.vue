@@ -196,9 +196,8 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
         <p class="small">
           <b>{{ chosen.long ? text('hand.as-long') : text('hand.minutes', { minutes: chosen.minutes }) }}</b>
           <template v-if="access">
-            and {{ access }} min for covers<template v-if="covers.length">
-              ({{ covers.join(', ') }})</template
-            ></template
+            {{ text('hand.for-covers', { minutes: access })
+            }}<template v-if="covers.length"> ({{ covers.join(', ') }})</template></template
           >
         </p>
         <ul v-if="hazards.length" class="cautions">

@@ -68,7 +68,11 @@ const words = computed(() => {
         />
       </g>
       <text :x="tank.x + tank.w / 2" :y="below ? tank.y + tank.h / 2 + 6 : tank.y - 22">
-        tank {{ f.tank_vacuum_kpa > 0.05 ? `−${f.tank_vacuum_kpa.toFixed(2)} kPa` : 'at the air’s pressure' }}
+        {{
+          f.tank_vacuum_kpa > 0.05
+            ? text('inside.tank-below', { kpa: f.tank_vacuum_kpa.toFixed(2) })
+            : text('inside.tank-level')
+        }}
       </text>
     </g>
     <!-- the line to the carburettor -->
@@ -83,7 +87,9 @@ const words = computed(() => {
     <g v-if="twoStroke || below">
       <circle cx="200" cy="270" r="30" class="metal" />
       <path :d="`M172 270q28 ${sag} 56 0`" class="skin" :class="{ works: running && f.pump_kpa > 0.5 }" />
-      <text :x="below ? 122 : 200" :y="below ? 275 : 316">pump {{ f.pump_kpa.toFixed(1) }} kPa</text>
+      <text :x="below ? 122 : 200" :y="below ? 275 : 316">
+        {{ text('inside.pump', { kpa: f.pump_kpa.toFixed(1) }) }}
+      </text>
     </g>
     <!-- bowl or chamber -->
     <rect x="262" y="250" width="96" height="76" rx="10" class="metal" />
@@ -118,7 +124,9 @@ const words = computed(() => {
     </g>
     <text x="282" y="140">{{ text('inside.choke') }}</text>
     <text x="436" y="140">{{ text('inside.throttle') }}</text>
-    <text :x="below ? 430 : 372" :y="below ? 290 : 376">{{ f.use_ml_min.toFixed(1) }} ml/min drawn</text>
+    <text :x="below ? 430 : 372" :y="below ? 290 : 376">
+      {{ text('inside.drawn', { ml: f.use_ml_min.toFixed(1) }) }}
+    </text>
     <!-- manifold -->
     <path d="M470 165H566V215H470Z" :fill="mixture" :opacity="running ? 0.35 + 0.5 * depression : 0.25" class="edge" />
     <path v-if="f.false_air > 0.01" d="M500 140v22m-5-7l5 7l5-7M524 140v22m-5-7l5 7l5-7" class="pull" />

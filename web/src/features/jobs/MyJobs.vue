@@ -53,7 +53,7 @@ const open = computed(() => listed.value.filter((j) => !done.value.includes(j) &
         <h2>{{ text('jobs.stopped') }}</h2>
         <p v-for="j in stuck" :key="j.id">
           <b>{{ j.machine_name }} {{ j.machine_code }}</b
-          >, job {{ j.job_number }}: {{ explain({ code: 'attempt.stopped' }).what }}.
+          >, {{ text('jobs.number', { number: j.job_number }) }}: {{ explain({ code: 'attempt.stopped' }).what }}.
           {{ capital(explain({ code: 'attempt.stopped' }).mend) }}.
         </p>
       </section>

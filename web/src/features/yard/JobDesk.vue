@@ -182,15 +182,14 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
             <v-btn v-for="f in faultsHere" :key="f.id" :aria-pressed="!!hidden(f.id)" @click="hide(f.id)">
               {{ f.name }}
             </v-btn>
-            <span v-if="faultsHere.length === 0" class="muted"
-              >Nothing to hide here yet. Faults can be hidden at:
-              {{
-                fam.reaches
+            <span v-if="faultsHere.length === 0" class="muted">{{
+              text('job.nothing-here', {
+                reaches: fam.reaches
                   .filter((r) => withFaults.has(r.id))
                   .map((r) => r.name.toLowerCase())
-                  .join(', ')
-              }}.</span
-            >
+                  .join(', '),
+              })
+            }}</span>
           </div>
           <div v-for="f in draft.faults" :key="f.id" class="fault">
             <b>{{ kind(f.id)?.name }}</b>
@@ -268,7 +267,7 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
             <v-checkbox v-model="only" :label="text('job.only')" />
           </div>
           <p v-if="preview?.does" class="does">
-            Cold, on choke, it <b>{{ preview.does }}</b>.
+            {{ text('job.does') }} <b>{{ preview.does }}</b>.
           </p>
           <p class="truth" :class="truth.cls" role="status">{{ truth.text }}</p>
           <p v-if="trouble" class="hint" role="alert"><ProblemText :of="trouble" /></p>
