@@ -1,5 +1,5 @@
 import { mount } from '@vue/test-utils'
-import { describe, expect, it } from 'vitest'
+import { describe, expect, it, vi } from 'vitest'
 import { vuetify } from '@/theme'
 import LateralBoard from './LateralBoard.vue'
 import MarkBar from './MarkBar.vue'
@@ -84,9 +84,23 @@ describe('the mark bar', () => {
     const last = (w: ReturnType<typeof bar>) =>
       w
         .findAll('button')
-        .find((b) => b.text() === 'Flows to here')!
-        .attributes('disabled')
+        .find((b) => b.text().startsWith('Flows to here'))!
+        .attributes('aria-description')
     expect(last(bar({}))).toBeUndefined()
-    expect(last(bar({ tank: 'clear', line: 'clear' }))).toBeDefined()
+    expect(last(bar({ tank: 'clear', line: 'clear' }))).toContain('further down its path')
+  })
+  it('keeps what cannot be pressed where it is, says why, and does nothing', async () => {
+    vi.stubGlobal('visualViewport', new EventTarget())
+    const w = bar({})
+    const undo = w.findAll('button').at(-1)!
+    expect(undo.attributes()).toMatchObject({
+      'aria-disabled': 'true',
+      'aria-description': 'Nothing has been marked yet',
+    })
+    await undo.trigger('click')
+    expect(w.emitted('undo')).toBeUndefined()
+    await w.setProps({ undo: true })
+    await undo.trigger('click')
+    expect(w.emitted('undo')).toHaveLength(1)
   })
 })

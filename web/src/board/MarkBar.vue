@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import WhyBtn from '@/controls/WhyBtn.vue'
 import { MARKS, upTo, type Mark, type Marks, type Reach } from './marks'
 import { text } from '@/words/words'
 
@@ -25,12 +26,22 @@ const through = computed(() => upTo(props.reaches, props.at, props.marks).length
     >
       {{ m.name }}
     </v-btn>
-    <v-btn :disabled="busy || through < 2" :title="text('board.through-why')" @click="emit('through', at)">
+    <WhyBtn
+      :busy="busy"
+      :not="through < 2 ? text('board.through-not') : ''"
+      :title="through < 2 ? undefined : text('board.through-why')"
+      @click="emit('through', at)"
+    >
       {{ text('board.through') }}
-    </v-btn>
-    <v-btn :disabled="busy || !undo" :title="text('board.key', { key: 'Z' })" @click="emit('undo')">{{
-      text('board.undo')
-    }}</v-btn>
+    </WhyBtn>
+    <WhyBtn
+      :busy="busy"
+      :not="undo ? '' : text('board.undo-not')"
+      :title="undo ? text('board.key', { key: 'Z' }) : undefined"
+      @click="emit('undo')"
+    >
+      {{ text('board.undo') }}
+    </WhyBtn>
   </div>
 </template>
 

@@ -172,6 +172,8 @@ async function handOver() {
               v-model="f.fault"
               :label="text('hand-over.wrong')"
               :disabled="!f.reach"
+              :hint="f.reach ? '' : text('hand-over.part-first')"
+              persistent-hint
               :items="[{ title: text('hand-over.left-open'), value: '' }, ...faultsAt(f.reach)]"
             />
             <v-btn

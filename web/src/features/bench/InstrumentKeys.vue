@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import WhyBtn from '@/controls/WhyBtn.vue'
 import { computed, ref } from 'vue'
 import type { Schema } from '@/api/client'
 import SetupFields from './SetupFields.vue'
@@ -41,20 +42,33 @@ const single: Record<string, [act: string, label: string]> = {
       </v-btn>
     </div>
     <div class="keys">
-      <v-btn :disabled="busy || !!at.pulls" @click="act('zero')">{{ text('keys.zero') }}</v-btn>
+      <WhyBtn :busy="busy" :not="at.pulls ? text('keys.zero-not') : ''" @click="act('zero')">{{
+        text('keys.zero')
+      }}</WhyBtn>
       <main-btn class="grow" :disabled="busy" @click="act('pull')">
         {{ text('keys.pull-rope', { pulls: at.pulls ?? 0 }) }}
       </main-btn>
-      <v-btn :disabled="busy || !at.pulls" @click="act('let-off')">{{ text('keys.let-off') }}</v-btn>
+      <WhyBtn :busy="busy" :not="at.pulls ? '' : text('keys.let-off-not')" @click="act('let-off')">{{
+        text('keys.let-off')
+      }}</WhyBtn>
       <v-btn :disabled="busy" :title="text('keys.purge-why')" @click="act('spin')"> {{ text('keys.purge') }} </v-btn>
     </div>
   </template>
   <div v-else-if="at.kind === 'spark-tester'" class="keys spark">
-    <v-btn :disabled="busy || gap <= 1" :aria-label="text('keys.gap-in')" @click="act('gap', gap - 0.5)"> −½ </v-btn>
-    <v-btn :disabled="busy || gap >= 20" :aria-label="text('keys.gap-out')" @click="act('gap', gap + 0.5)"> +½ </v-btn>
-    <v-btn :disabled="busy || gap > 18" :aria-label="text('keys.gap-out-2')" @click="act('gap', gap + 2)">
-      {{ text('keys.mm-more', { mm: 2 }) }}
-    </v-btn>
+    <WhyBtn
+      v-for="k in [
+        { by: -0.5, id: 'in', sign: '−½' },
+        { by: 0.5, id: 'out', sign: '+½' },
+        { by: 2, id: 'out-2', sign: text('keys.mm-more', { mm: 2 }) },
+      ]"
+      :key="k.id"
+      :busy="busy"
+      :not="gap + k.by < 1 || gap + k.by > 20 ? text('keys.gap-not') : ''"
+      :aria-label="text(`keys.gap-${k.id}`)"
+      @click="act('gap', gap + k.by)"
+    >
+      {{ k.sign }}
+    </WhyBtn>
     <main-btn :disabled="busy" @click="act('pull')">{{ text('keys.pull') }}</main-btn>
   </div>
   <div v-else-if="at.kind === 'meter'" class="keys">
@@ -84,13 +98,22 @@ const single: Record<string, [act: string, label: string]> = {
   </div>
   <div v-else-if="at.kind === 'line-gauge' || at.kind === 'crankcase-gauge'" class="keys">
     <v-btn :disabled="busy" @click="act('pump')">{{ text('keys.pump') }}</v-btn>
-    <main-btn class="grow" :disabled="busy || !at.needle" @click="act('hold')"> {{ text('keys.hold') }} </main-btn>
+    <WhyBtn main class="grow" :busy="busy" :not="at.needle ? '' : text('keys.hold-not')" @click="act('hold')">
+      {{ text('keys.hold') }}
+    </WhyBtn>
   </div>
   <div v-else-if="at.kind === 'pop-off-gauge'" class="keys">
-    <v-btn :disabled="busy || at.ready" @click="act('squeeze', 5)">{{ text('keys.squeeze-little') }}</v-btn>
-    <main-btn class="grow" :disabled="busy || at.ready" @click="act('squeeze', 25)">{{
-      text('keys.squeeze')
-    }}</main-btn>
+    <WhyBtn :busy="busy" :not="at.ready ? text('keys.squeeze-not') : ''" @click="act('squeeze', 5)">{{
+      text('keys.squeeze-little')
+    }}</WhyBtn>
+    <WhyBtn
+      main
+      class="grow"
+      :busy="busy"
+      :not="at.ready ? text('keys.squeeze-not') : ''"
+      @click="act('squeeze', 25)"
+      >{{ text('keys.squeeze') }}</WhyBtn
+    >
   </div>
   <div v-else-if="at.kind === 'screw'" class="keys">
     <main-btn class="grow" :disabled="busy" @click="act('turn', 0.125)">{{ text('keys.in-eighth') }}</main-btn>

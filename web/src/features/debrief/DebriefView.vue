@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import WhyBtn from '@/controls/WhyBtn.vue'
 import WaitingFor from '@/controls/WaitingFor.vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useEventListener } from '@vueuse/core'
@@ -140,7 +141,9 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
       </div>
       <EvidenceCurve :points="a.points" :at="at" :step="stepText" @at="at = $event" />
       <div class="row scrub no-print">
-        <v-btn :disabled="at === 0" :aria-label="text('debrief.step-back')" @click="at--">←</v-btn>
+        <WhyBtn :not="at === 0 ? text('debrief.first-step') : ''" :aria-label="text('debrief.step-back')" @click="at--"
+          >←</WhyBtn
+        >
         <v-slider
           v-model="at"
           class="grow"
@@ -150,7 +153,12 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
           :step="1"
           :value-format="() => stepText(here)"
         />
-        <v-btn :disabled="at === a.points.length - 1" :aria-label="text('debrief.step-on')" @click="at++">→</v-btn>
+        <WhyBtn
+          :not="at === a.points.length - 1 ? text('debrief.last-step') : ''"
+          :aria-label="text('debrief.step-on')"
+          @click="at++"
+          >→</WhyBtn
+        >
         <span class="figure step">{{
           text('debrief.here', { minutes: here?.minutes ?? 0, step: stepText(here) })
         }}</span>

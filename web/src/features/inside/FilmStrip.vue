@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import WhyBtn from '@/controls/WhyBtn.vue'
 import { useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import type { Schema } from '@/api/client'
@@ -59,7 +60,9 @@ const rows = computed(() =>
         <main-btn @click="playing ? (playing = false) : play()">
           {{ text(playing ? 'inside.pause' : 'inside.play') }}
         </main-btn>
-        <v-btn :aria-label="text('debrief.step-back')" :disabled="at === 0" @click="at--">←</v-btn>
+        <WhyBtn :not="at === 0 ? text('debrief.first-step') : ''" :aria-label="text('debrief.step-back')" @click="at--"
+          >←</WhyBtn
+        >
         <v-slider
           v-model="at"
           class="grow"
@@ -70,7 +73,9 @@ const rows = computed(() =>
           :value-format="() => text('inside.minutes', { minutes: frame.minute.toFixed(1) })"
           @start="playing = false"
         />
-        <v-btn :aria-label="text('debrief.step-on')" :disabled="at >= last" @click="at++">→</v-btn>
+        <WhyBtn :not="at >= last ? text('debrief.last-step') : ''" :aria-label="text('debrief.step-on')" @click="at++"
+          >→</WhyBtn
+        >
         <span class="figure when">{{ text('tray.minutes', { minutes: frame.minute.toFixed(1) }) }}</span>
       </div>
     </section>

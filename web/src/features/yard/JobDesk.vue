@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import WhyBtn from '@/controls/WhyBtn.vue'
 import WaitingFor from '@/controls/WaitingFor.vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { watchDebounced } from '@vueuse/core'
@@ -316,9 +317,9 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
               <ProblemText :of="p" />
             </p>
           </div>
-          <main-btn class="big" :disabled="!can || busy" @click="set">
+          <WhyBtn main class="big" :busy="busy" :not="can ? '' : text('job.not-yet')" @click="set">
             {{ text(draft.apprentices.length ? 'job.set-give' : 'job.set') }}
-          </main-btn>
+          </WhyBtn>
         </section>
       </div>
     </div>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import WhyBtn from '@/controls/WhyBtn.vue'
 import WaitingFor from '@/controls/WaitingFor.vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
@@ -95,6 +96,12 @@ const verdict = computed(() => {
       text: text('sheet.otherwise', { what: named(disagree.value) }),
     }
   return { cls: 'ok', text: text('sheet.all-within', { all: check.value.healthy.length }) }
+})
+
+/** Why it cannot be kept yet. */
+const cannot = computed(() => {
+  if (!changed.value) return text('sheet.unchanged')
+  return (check.value?.problems.length ?? 1) > 0 ? verdict.value.text : ''
 })
 
 const busy = ref(false)
@@ -266,12 +273,12 @@ async function anew() {
       </p>
       <div class="foot">
         <p class="truth" :class="verdict.cls" role="status">{{ verdict.text }}</p>
-        <v-btn :disabled="!changed || busy" @click="anew">
+        <WhyBtn :busy="busy" :not="changed ? '' : text('sheet.unchanged')" @click="anew">
           {{ text(id ? 'sheet.put-back' : 'job.anew') }}
-        </v-btn>
-        <main-btn :disabled="busy || working || !changed || (check?.problems.length ?? 1) > 0" @click="keep">
+        </WhyBtn>
+        <WhyBtn main :busy="busy || working" :not="cannot" @click="keep">
           {{ text(id ? 'sheet.keep' : 'sheet.add') }}
-        </main-btn>
+        </WhyBtn>
       </div>
     </template>
   </div>
