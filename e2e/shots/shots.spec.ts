@@ -15,6 +15,7 @@ test('pictures', async ({ page }) => {
   await shot(page, 'my-jobs')
   const b = new Bench(page)
   await b.open('Stood in the pump house')
+  await page.getByRole('button', { name: 'Leave', exact: true }).click() // the first steps; the drawing stands there then
   await b.lever('Choke', 1)
   await b.run('Try to start it')
   await b.fit('Step out the spark gap')
@@ -76,6 +77,8 @@ test('pictures', async ({ page }) => {
   await page.getByRole('button', { name: 'Day shift' }).click()
   await page.setViewportSize({ width: 390, height: 844 })
   await shot(page, 'bench-phone')
+  await page.setViewportSize({ width: 820, height: 1180 })
+  await shot(page, 'bench-tablet')
   await page.setViewportSize({ width: 1280, height: 800 })
   await b.work('Jets', 'Clean')
   await b.put('Plug lead', 'on')
@@ -89,6 +92,15 @@ test('pictures', async ({ page }) => {
   await page.waitForURL(/\/debrief\//)
   await expect(page.getByText('What each minute taught')).toBeVisible({ timeout: 30_000 })
   await shot(page, 'debrief')
+
+  await signIn(page, 'rafi')
+  await page.getByRole('button', { name: 'Take the first job' }).click()
+  await page.waitForURL(/\/bench\//)
+  await b.lever('Choke', 1)
+  await b.run('Try to start it')
+  await b.fit('Measure the plug gap')
+  await b.feel()
+  await shot(page, 'first-job')
 
   await signIn(page, 'tomasa')
   await page.goto('/yard/new-job')

@@ -62,6 +62,8 @@ test('an instructor hides a part-blocked jet; an apprentice finds it by readings
   await expect(page.getByText('Everything in its place.', { exact: true })).toBeVisible()
   await page.getByRole('slider', { name: 'Step' }).press('Home')
   await expect(page.getByText(/left of the suspects/)).toBeVisible()
+  const paper = (await page.pdf({ format: 'A4', printBackground: true })).toString('latin1')
+  expect(paper.match(/\/Type\s*\/Page\b/g)!.length, 'pages of A4').toBeLessThanOrEqual(2)
 
   await signIn(page, 'tomasa')
   await page.getByRole('article').filter({ hasText: words }).getByRole('link', { name: 'Debrief' }).click()

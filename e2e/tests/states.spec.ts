@@ -11,7 +11,7 @@ test.describe.configure({ mode: 'serial' })
 for (const machine of machines) {
   test(`every test at the bench: ${machine}`, async ({ page }) => {
     test.setTimeout(300_000)
-    const words = told(`All of it, on the ${machine}.`)
+    const words = told(`All of it, on the ${machine}. It was never much of a starter, and since the canals were shut nobody has got so much as a cough out of it, whatever they tried.`)
     await page.emulateMedia({ reducedMotion: 'reduce' })
     await signIn(page, 'tomasa')
     await setJob(page, { machine, reach: 'Plug', fault: 'Plug fouled', severity: 1, claim: 'It does not start', words, to: 'Ines Calder', mode: 'guided', minutes: 600 })
@@ -30,8 +30,9 @@ for (const machine of machines) {
       await page.getByRole('searchbox').fill(title)
       await page.locator('.tray .card').filter({ has: page.getByText(title, { exact: true }) }).click()
       await b.done(() => hand.locator('.go .bg-secondary').click())
-      const key = hand.locator('.keys .v-btn:enabled').first()
-      if (await key.isVisible()) await b.done(() => key.click())
+      // Worked until there is something to write down, which takes the most room.
+      const keys = hand.locator(':is(.keys, .blades, .hand > .v-btn.bg-secondary):not(form *)').locator('.v-btn:enabled:not(.cannot)')
+      for (let i = 0; i < Math.min(await keys.count(), 6) && !(await hand.locator('form').isVisible()); i++) await b.done(() => keys.nth(i).click())
       // What is drawn has words that say as much.
       for (const name of await hand.getByRole('img').evaluateAll((all) => all.map((e) => e.getAttribute('aria-label') ?? ''))) expect(name.length, title).toBeGreaterThan(12)
       // Nothing is cut off, and the page does not scroll.

@@ -181,7 +181,7 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
 <template>
   <section
     class="panel hand"
-    :class="{ set: instrument && !chosen, crowded: test?.id === 'compression-wet', several: parts.length > 0 }"
+    :class="{ set: instrument && !chosen, several: parts.length > 0 }"
     :aria-label="text('hand.name')"
   >
     <template v-if="test">
@@ -324,11 +324,21 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
 .hand > * {
   flex-shrink: 0;
 }
+/* The drawing gives way where there is much to press and to write. */
+.hand.set :deep(.drawn) {
+  display: flex;
+  flex-direction: column;
+  flex: 0 1 auto;
+  min-height: 0;
+}
 .hand.set :deep(.drawn svg) {
+  flex: 0 1 154px;
+  min-height: 84px;
   max-height: 154px;
 }
-.hand.set.crowded :deep(.drawn svg) {
-  max-height: 138px;
+.hand.set.several {
+  gap: 5px;
+  padding-block: 8px;
 }
 .entry {
   border-top: 1.5px solid var(--line-soft);
@@ -342,9 +352,6 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
 }
 .hand.several :deep(.drawn svg) {
   max-height: 102px;
-}
-.hand.set.several :deep(.drawn svg) {
-  max-height: 104px;
 }
 .also {
   font: 500 17px/1.2 var(--label);
