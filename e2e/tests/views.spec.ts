@@ -197,11 +197,14 @@ test('phone and tablet: the board stands up, nothing is cut off, targets fit a t
     await noSideScroll(page)
     if (width === 820) await whole(page)
     const small = await page.locator('.bench button:visible, .bench input:visible, .bench [role=slider]:visible, .bench a:visible').evaluateAll((all) =>
-      all.map((e) => ({ name: e.textContent?.trim() || e.getAttribute('aria-label'), r: (e.closest('.v-field, .v-slider') ?? e).getBoundingClientRect() })).filter((x) => x.r.height < 43.5 || x.r.width < 24).map((x) => `${x.name} ${x.r.width}x${x.r.height}`),
+      all.map((e) => ({ name: e.textContent?.trim() || e.getAttribute('aria-label'), r: (e.closest('.v-field, .v-slider') ?? e).getBoundingClientRect() })).filter((x) => x.r.height < 47.5 || x.r.width < 24).map((x) => `${x.name} ${x.r.width}x${x.r.height}`),
     )
     expect(small, `at ${width}`).toEqual([])
   }
   await page.setViewportSize({ width: 390, height: 844 })
+  expect((await page.locator('.bench > .top').boundingBox())!.height, 'the head is one line').toBeLessThan(56)
+  // At its end the page has nothing half under the bar, which is where a thumb stops scrolling.
+  await page.evaluate(() => scrollTo(0, document.body.scrollHeight))
   await accessible(page, 'bench on a phone')
   const tank = await page.getByRole('button', { name: /^Tank, / }).boundingBox()
   const vent = await page.getByRole('button', { name: /^Cap vent, / }).boundingBox()

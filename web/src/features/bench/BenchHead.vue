@@ -126,8 +126,15 @@ h1 b {
     order: 9;
     flex-basis: 100%;
   }
+  .kept {
+    min-width: 44px;
+  }
+  .count {
+    margin-left: 4px;
+    font-size: 15px;
+  }
   .count b {
-    font-size: 21px;
+    font-size: 20px;
   }
 }
 </style>

@@ -466,7 +466,7 @@ onMounted(load)
     gap: 8px;
   }
   .board-panel :deep(.lane) {
-    min-height: 52px;
+    min-height: 56px;
   }
   .tray {
     grid-area: tests;

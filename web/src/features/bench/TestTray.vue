@@ -3,7 +3,7 @@ import { computed, ref, useTemplateRef, watch } from 'vue'
 import { api, ask, type Refusal, type Schema } from '@/api/client'
 import ChoiceRow from '@/controls/ChoiceRow.vue'
 import TermedText from '@/words/TermedText.vue'
-import { text } from '@/words/words'
+import { has, text } from '@/words/words'
 
 /** What can be done next: tests at the reach in focus and beyond, work, covers, and letting it stand. */
 const props = defineProps<{
@@ -46,13 +46,18 @@ const tests = computed(() => {
   // What the tray does not list, this machine has not.
   return props.family.tests.filter((t) => t.id in access.value && words.every((w) => t.title.toLowerCase().includes(w)))
 })
-// By path, by kind, by what is open already, and what was made last: a press each.
+// By path, by kind, by what is in the hand, by what is open already, and what was made
+// last: a press each.
 const by = ref('here')
 const groups = computed(() => [
   { value: 'here', title: text('tray.here') },
   ...props.family.laterals.map((l) => ({ value: l.id, title: text(`tray.${l.id}`) })),
-  ...['runs', 'looks', 'open', 'last'].map((id) => ({ value: id, title: text(`tray.${id}`) })),
+  ...['runs', 'looks', 'tool', 'open', 'last'].map((id) => ({ value: id, title: text(`tray.${id}`) })),
 ])
+const tool = computed(() => {
+  const inHand = props.chosen ?? props.bench.instrument?.test
+  return props.family.tests.find((t) => t.id === inHand)?.instrument
+})
 const last = computed(() =>
   props.bench.ledger
     .map((l) => l.test)
@@ -65,6 +70,8 @@ function within(t: Schema['Test']) {
       return t.kind === 'run'
     case 'looks':
       return t.kind === 'look' || t.kind === 'feel'
+    case 'tool':
+      return !!tool.value && t.instrument === tool.value
     case 'open':
       return access.value[t.id] === 0
     case 'last':
@@ -179,7 +186,7 @@ function repair(act: string) {
       </template>
       <p v-if="hint" class="muted note" role="status">{{ hint }}</p>
       <p v-if="near.length + far.length === 0" class="muted">
-        {{ text(find ? 'tray.none-called' : by === 'last' ? 'tray.none-yet' : 'tray.none') }}
+        {{ text(find ? 'tray.none-called' : has(`tray.none-${by}`) ? `tray.none-${by}` : 'tray.none') }}
       </p>
     </div>
     <div v-else-if="tab === 'work'" class="cards" tabindex="0" role="group" :aria-label="text('tray.work-here')">
@@ -369,6 +376,9 @@ h2 {
   .find {
     flex: 1 1 96px;
     min-width: 96px;
+  }
+  .by :deep(.v-btn) {
+    padding-inline: 1px;
   }
   .bar :deep(.v-tab) {
     padding-inline: 6px;

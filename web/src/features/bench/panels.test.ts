@@ -229,10 +229,13 @@ describe('the tray', () => {
     await w.get('#find-test').setValue('xray')
     expect(w.text()).toContain('Clear the search')
   })
-  it('lists tests by path, by kind, by what is open already, and by what was made last', async () => {
+  it('lists tests by path, by kind, by what is in the hand or open already, and by what was made last', async () => {
     const ledger = ['jet-look', 'compression-dry'].map((test, seq) => ({ seq, test })) as Schema['LedgerLine'][]
     const laterals = [{ id: 'compression', name: 'Compression' }] as Schema['Family']['laterals']
-    const w = mount(TestTray, { props: { family: { ...family, laterals }, bench: bench({ ledger }), at: 'jets' } })
+    const tests = family.tests.map((t) => (t.kind === 'number' ? t : { ...t, instrument: undefined }))
+    const w = mount(TestTray, {
+      props: { family: { ...family, laterals, tests }, bench: bench({ ledger }), at: 'jets' },
+    })
     const by = async (name: string) => {
       await w
         .findAll('.by button')
@@ -242,7 +245,11 @@ describe('the tray', () => {
     }
     expect(await by('Compr.')).toEqual(['Compression, dry'])
     expect(await by('Runs')).toEqual(['Run it long'])
-    expect(await by('Open now')).toEqual(['Run it long'])
+    expect(await by('Open')).toEqual(['Run it long'])
+    expect(await by('Tool')).toEqual([])
+    expect(w.text()).toContain('no instrument in your hand')
+    await w.setProps({ chosen: 'compression-dry' })
+    expect(await by('Tool')).toEqual(['Compression, dry'])
     expect(await by('Last')).toEqual(['Compression, dry', 'Look through the jet'])
   })
   it('asks once more before work that costs', async () => {
