@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { mdiExitToApp, mdiWeatherNight, mdiWeatherSunny } from '@mdi/js'
+import { useOnline } from '@vueuse/core'
 import { useRoute, useRouter } from 'vue-router'
 import { useQueryClient } from '@tanstack/vue-query'
+import { lost } from './api/client'
 import SignInAgain from './session/SignInAgain.vue'
 import { useSession } from './session/session'
 import { useNight } from './session/useNight'
@@ -13,6 +15,7 @@ const route = useRoute()
 const router = useRouter()
 const night = useNight()
 const queries = useQueryClient()
+const online = useOnline()
 
 async function leave() {
   await session.signOut()
@@ -36,6 +39,7 @@ async function leave() {
         <router-link to="/aids">{{ text('bench.aids') }}</router-link>
       </nav>
       <span class="grow"></span>
+      <span v-if="lost || !online" class="lost" role="status">{{ text('app.lost') }}</span>
       <span class="muted who">{{
         text('app.who', { name: session.me.display_name, role: text(`app.${session.me.role}`) })
       }}</span>
@@ -97,6 +101,13 @@ nav a {
 nav a.router-link-exact-active {
   color: var(--ink);
   border-color: var(--link);
+}
+.lost {
+  background: var(--suspect-bg);
+  color: var(--suspect-ink);
+  padding: 8px 12px;
+  border-radius: 10px;
+  font: 600 15px/1.1 var(--label);
 }
 main:focus {
   outline: none;

@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { ref } from 'vue'
 import { explain, has } from '@/words/words'
 import type { components, paths } from './schema'
 
@@ -60,6 +61,9 @@ export class Refusal extends Error {
   }
 }
 
+/** The last question had no answer, or only that the server or its database is away. */
+export const lost = ref(false)
+
 type Answer<T> = { data?: T; error?: unknown; response: Response }
 
 /** Unwraps an answer, or throws a Refusal that says what and how to mend it. */
@@ -68,9 +72,11 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   try {
     answer = await call
   } catch {
+    lost.value = true
     throw new Refusal(0, { code: 'page.server-cannot-be-reached' })
   }
   const { data, error, response } = answer
+  lost.value = response.status >= 500
   if (response.ok) return data as T
   const body = typeof error === 'object' && error !== null ? (error as Partial<Schema['Error']>) : {}
   throw new Refusal(response.status, body, Number(response.headers.get('Retry-After')) || 0)

@@ -123,6 +123,19 @@ describe('the job desk', () => {
     expect(sent[0].body).toMatchObject({ apprentices: ['p1', 'p2'], machine_id: 'm' })
     expect(sent[0].body!.id).toMatch(/^[0-9a-f-]{36}$/)
   })
+  it('keeps what is typed on the device and says so; beginning anew can be taken back', async () => {
+    server(answers([]))
+    const w = await ready()
+    const press = (name: string) => w.findAll('button').find((b) => b.text().startsWith(name))!
+    expect(press('Begin anew').attributes('aria-disabled')).toBe('true')
+    await w.get('textarea').setValue('It coughs.')
+    expect(w.text()).toContain('Kept on this device')
+    expect(localStorage.getItem('zanjero.job-desk.i')).toContain('It coughs.')
+    await press('Begin anew').trigger('click')
+    expect((w.get('textarea').element as HTMLTextAreaElement).value).toBe('')
+    await press('Put it back').trigger('click')
+    expect((w.get('textarea').element as HTMLTextAreaElement).value).toBe('It coughs.')
+  })
   it('says what is missing in words, and cannot be pressed', async () => {
     server(
       answers([

@@ -1,6 +1,6 @@
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { api, ask, forget, Refusal } from '@/api/client'
+import { api, ask, forget, lost, Refusal } from '@/api/client'
 import { useLocalStorage } from './useLocalStorage'
 import { useSession } from './session'
 
@@ -28,6 +28,15 @@ describe('asking the server', () => {
     answer(409, { code: 'of.tomorrow', problem: 'a new thing', mend: 'do so' })
     const r = (await ask(api.GET('/api/me')).catch((e) => e)) as Refusal
     expect([r.what, r.mend, r.away]).toEqual(['a new thing', 'do so', false])
+  })
+  it('remembers whether the last question had an answer', async () => {
+    const told = async (status: number) => {
+      if (status) answer(status, {})
+      else globalThis.fetch = vi.fn(() => Promise.reject(new TypeError('cut'))) as typeof fetch
+      await ask(api.GET('/api/me')).catch(() => undefined)
+      return lost.value
+    }
+    expect([await told(0), await told(200), await told(503), await told(404)]).toEqual([true, false, true, false])
   })
   it('is not sent again what has not changed', async () => {
     const asked: (string | null)[] = []

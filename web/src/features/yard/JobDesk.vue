@@ -46,6 +46,17 @@ watch(
   (ms) => ms?.length && !ms.some((m) => m.id === draft.value.machine_id) && (draft.value.machine_id = ms[0].id),
   { immediate: true },
 )
+/** What has been typed is kept on this device; beginning anew can be taken back. */
+const begun = computed(
+  () =>
+    JSON.stringify(draft.value) !==
+    JSON.stringify({ ...blank(), id: draft.value.id, machine_id: draft.value.machine_id }),
+)
+const before = ref<Draft>()
+function anew() {
+  before.value = draft.value
+  draft.value = { ...blank(), machine_id: draft.value.machine_id }
+}
 const machine = computed(() => machines.data.value?.find((m) => m.id === draft.value.machine_id))
 const family = useFamily(() => machine.value?.family)
 const fam = computed(() => family.data.value)
@@ -153,7 +164,9 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
   <div class="page stack">
     <div class="row wrap">
       <h1 class="grow">{{ text('yard.set') }}</h1>
-      <v-btn @click="draft = { ...blank(), machine_id: draft.machine_id }"> {{ text('job.anew') }} </v-btn>
+      <span class="muted small" role="status">{{ begun ? text('job.kept-here') : '' }}</span>
+      <v-btn v-if="before && !begun" @click="draft = before">{{ text('job.put-back') }}</v-btn>
+      <WhyBtn :not="begun ? '' : text('job.nothing-begun')" @click="anew">{{ text('job.anew') }}</WhyBtn>
     </div>
     <div v-if="fam && machine" class="cols">
       <div class="stack">

@@ -136,10 +136,15 @@ async function keep() {
     busy.value = false
   }
 }
+/** What had been typed before it was put back: that can be taken back. */
+const before = ref<Draft>()
 async function anew() {
   refusal.value = null
+  const typed = draft.value!
   await machines.refetch()
-  if (stored.value) draft.value = structuredClone(stored.value)
+  if (!stored.value) return
+  before.value = JSON.parse(JSON.stringify(typed))
+  draft.value = structuredClone(stored.value)
 }
 </script>
 
@@ -273,6 +278,8 @@ async function anew() {
       </p>
       <div class="foot">
         <p class="truth" :class="verdict.cls" role="status">{{ verdict.text }}</p>
+        <span class="muted small" role="status">{{ changed ? text('sheet.kept-here') : '' }}</span>
+        <v-btn v-if="before && !changed" @click="draft = before">{{ text('sheet.take-back') }}</v-btn>
         <WhyBtn :busy="busy" :not="changed ? '' : text('sheet.unchanged')" @click="anew">
           {{ text(id ? 'sheet.put-back' : 'job.anew') }}
         </WhyBtn>
