@@ -54,7 +54,7 @@ type Job = {
 /** Hides faults in a machine, the lift pump unless it says otherwise, and gives the job to an apprentice. */
 export async function setJob(page: Page, o: Job) {
   await page.goto('/yard/new-job')
-  await page.getByRole('button', { name: 'Begin anew' }).click()
+  await beginAnew(page)
   await pick(page, 'Machine', o.machine ?? 'Lift pump LP-2')
   for (const f of o.faults ?? [{ reach: o.reach!, fault: o.fault!, severity: o.severity }]) {
     await page.getByRole('button', { name: new RegExp(`^${f.reach}, `) }).click()
@@ -70,6 +70,12 @@ export async function setJob(page: Page, o: Job) {
   await page.getByRole('button', { name: 'Set the job and give it out' }).click()
   await page.waitForURL(/\/yard$/)
   await expect(page.getByText(o.words).first()).toBeVisible()
+}
+
+/** Clears the desk, where something stands on it. */
+export async function beginAnew(page: Page) {
+  const anew = page.getByRole('button', { name: 'Begin anew' })
+  if ((await anew.getAttribute('aria-disabled')) !== 'true') await anew.click()
 }
 
 /** A dial's words turned into a figure. */

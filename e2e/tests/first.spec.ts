@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test'
 import { Bench, signIn } from '../bench.ts'
 
-for (const [who, role] of [['rafi', 'apprentice'], ['tomasa', 'instructor']]) {
+for (const [who, role] of [['rafi', 'apprentice'], ['tomasa', 'instructor']] as const) {
   test(`a first job, by what its card says, for an ${role}`, async ({ page }) => {
     await signIn(page, who)
     await page.getByRole('button', { name: 'Take the first job' }).click()

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { Bench, setJob, signIn, told, pick, slide } from '../bench.ts'
+import { beginAnew, Bench, setJob, signIn, told, pick, slide } from '../bench.ts'
 
 test('an instructor hides a part-blocked jet; an apprentice finds it by readings, proves the repair, and reads why', async ({ page }) => {
   const words = told('Coughs at the weir and will not keep going.')
@@ -73,7 +73,7 @@ test('an instructor hides a part-blocked jet; an apprentice finds it by readings
 test('a false complaint is told while it is written, and a job without faults is refused', async ({ page }) => {
   await signIn(page, 'tomasa')
   await page.goto('/yard/new-job')
-  await page.getByRole('button', { name: 'Begin anew' }).click()
+  await beginAnew(page)
   await pick(page, 'Machine', 'Lift pump LP-2')
   await page.getByLabel("The customer's words").fill('It never starts.')
   await pick(page, 'What the words come to', 'It does not start')
