@@ -36,16 +36,18 @@ type intake struct {
 	// back is the back pressure at full manifold, clears what a free exhaust lets
 	// out, thins what a hot engine leaves of the charge.
 	back, clears, thins float64
-	// choke is what the choke adds to the depression at no flow, down what is taken
-	// from it.
+	// choke is what the choke adds to the depression at no flow; lift and stiff are
+	// what height and a stiff diaphragm take from it.
 	choke, lift, stiff float64
-	// main and pilot are the jets, carries what head and diaphragm leave of both.
+	// main is the main jet as it stands, head and meter the shares of both jets that
+	// the bowl's level and the diaphragm leave.
 	main, head, meter float64
 	// floods is what runs past the needle, share of a rated charge.
-	floods, uncover float64
-	// density is the square root of the air's.
+	floods float64
+	// density is the square root of the air's, relative to 20 °C at sea level.
 	density float64
-	leak    float64 // false air at full manifold
+	// leak is the false air at full manifold, 1 = rated.
+	leak float64
 }
 
 // intake evaluates it for a speed, a choke and a bowl level (0..1), with the loss
@@ -84,13 +86,13 @@ func (m *Machine) intake(rpm, choke, level float64) (in intake) {
 	in.stiff = 0.12 * p.stiff
 	in.main = p.mainJet * p.mainOpen * (1 - m.s.Clog) * p.mainFlow
 	// A sinking bowl lifts less, and uncovers the jet at the last.
-	in.uncover = clamp(level/0.15, 0, 1)
+	uncover := clamp(level/0.15, 0, 1)
 	if p.cutStuck {
-		in.uncover = 0 // the bowl is full and nothing leaves it
+		uncover = 0 // the bowl is full and nothing leaves it
 	}
-	in.head = (0.5 + 0.5*(level+p.levelBias*in.uncover)) * in.uncover * in.uncover * (3 - 2*in.uncover)
+	in.head = (0.5 + 0.5*(level+p.levelBias*uncover)) * uncover * uncover * (3 - 2*uncover)
 	in.meter = (1 - 0.2*p.stiff) * (0.45 + 0.55*p.metering)
-	in.floods = p.flood * 0.05 * in.uncover
+	in.floods = p.flood * 0.05 * uncover
 	in.density = math.Sqrt(m.d.density)
 	return in
 }
