@@ -104,7 +104,7 @@ export class Bench {
     await what()
     const response = await answer
     expect(response.status(), await response.text()).toBe(200)
-    await expect(this.page.locator('.strip button').first()).toBeEnabled()
+    await expect(this.page.locator('.kept')).not.toHaveText(/saving/)
   }
   press = (name: string | RegExp, exact = typeof name === 'string') => this.done(() => this.page.getByRole('button', { name, exact }).click())
   /** Moves a lever, unless it stands there already. */

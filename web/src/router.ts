@@ -51,6 +51,9 @@ export const router = createRouter({
 })
 
 router.beforeEach(async (to) => {
+  // The page is fetched while the server says who this is.
+  for (const { components } of to.matched)
+    if (typeof components?.default === 'function') void (components.default as () => unknown)()
   const session = useSession()
   await session.know()
   if (!session.me && !to.meta.open) return { path: '/sign-in', query: { back: to.fullPath } }

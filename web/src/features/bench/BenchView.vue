@@ -26,32 +26,40 @@ import { sentence, text } from '@/words/words'
 const AidsPanel = defineAsyncComponent(() => import('@/features/aids/AidsPanel.vue'))
 const attempt = String(useRoute().params.attempt)
 const session = useSession()
-const { bench, busy, offline, refusal, aside, notice, queue, load, act } = useBench(attempt)
+const { bench, busy, slow, offline, refusal, aside, notice, queue, load, act } = useBench(attempt)
 const family = useFamily(() => bench.value?.family)
 const at = useLocalStorage(`focus.${attempt}`, 'tank')
 const chosen = ref<string>()
 const sheet = ref(false)
 const aids = ref(false)
 const fam = computed(() => family.data.value)
+// Parts of the bench that an act leaves as they were keep their identity, so that what
+// shows them is not drawn anew.
+const ledger = computed(() => bench.value?.ledger ?? [])
 // What waits in line is shown as if it were done, where the server could not answer otherwise.
-const shown = computed(() => {
-  const b = bench.value
-  if (!b || queue.value.length === 0) return b
-  const controls = { ...b.controls }
-  const board = { ...b.board }
-  for (const { event: e } of queue.value) {
-    if (e.kind === 'control') Object.assign(controls, e.control)
-    if (e.kind === 'mark' && e.reach) board[e.reach] = e.mark ?? ''
-  }
-  return { ...b, controls, board }
+const shownControls = computed(() => {
+  const moved = queue.value.flatMap(({ event: e }) => (e.kind === 'control' ? [e.control] : []))
+  const at = bench.value?.controls ?? {}
+  return moved.length ? Object.assign({}, at, ...moved) : at
 })
-const waiting = computed(() => queue.value.map((q) => ({ id: q.client_id, text: inWords(q.event, fam.value) })))
+const shownMarks = computed<Record<string, Mark>>(() => {
+  const made = queue.value.flatMap(({ event: e }) => (e.kind === 'mark' && e.reach ? [[e.reach, e.mark ?? '']] : []))
+  const marks = bench.value?.board ?? {}
+  return made.length ? { ...marks, ...Object.fromEntries(made) } : marks
+})
+const waiting = computed(() =>
+  slow.value || offline.value ? queue.value.map((q) => ({ id: q.client_id, text: inWords(q.event, fam.value) })) : [],
+)
+// The controls that this machine has; drawn anew when one comes or goes, not at every act.
+const has = computed(() => bench.value?.has)
+const controls = computed(() => fam.value?.controls.filter((c) => has.value?.includes(c.id)) ?? [])
 // Who looks over a shoulder does nothing; a first job is one's own, whoever one is.
 const mine = computed(
   () =>
     (session.me?.role === 'apprentice' || !!bench.value?.first) &&
     ['new', 'in-hand'].includes(bench.value?.state ?? ''),
 )
+const still = computed(() => slow.value || !mine.value)
 
 function send(...events: Schema['Event'][]) {
   if (!mine.value) return
@@ -62,7 +70,7 @@ function send(...events: Schema['Event'][]) {
 // Marks can be taken back, the last first.
 const undo = ref<[reach: string, was: string][][]>([])
 function setMarks(marks: [reach: string, to: string][]) {
-  undo.value.push(marks.map(([reach]) => [reach, shown.value?.board[reach] ?? '']))
+  undo.value.push(marks.map(([reach]) => [reach, shownMarks.value[reach] ?? '']))
   return send(...marks.map(([reach, to]) => ({ kind: 'mark' as const, reach, mark: to })))
 }
 function takeBack() {
@@ -72,22 +80,20 @@ function takeBack() {
 const mark = (reach: string, m: Mark) => setMarks([[reach, m]])
 function through(reach: string) {
   if (!fam.value || !bench.value) return
-  const all = upTo(fam.value.reaches, reach, shown.value!.board)
+  const all = upTo(fam.value.reaches, reach, shownMarks.value)
   if (all.length) void setMarks(all.map((r) => [r, 'clear']))
 }
 
 // A line of the ledger and the reaches that it bears on point at each other.
 const pointed = ref<number>()
 const bears = (id?: string) => fam.value?.tests.find((t) => t.id === id)?.reaches ?? []
-const lit = computed(() => bears(bench.value?.ledger.find((l) => l.seq === pointed.value)?.test))
-const bearing = computed(() =>
-  (bench.value?.ledger ?? []).filter((l) => l.test && bears(l.test).includes(at.value)).map((l) => l.seq),
-)
+const lit = computed(() => bears(ledger.value.find((l) => l.seq === pointed.value)?.test))
+const bearing = computed(() => ledger.value.filter((l) => l.test && bears(l.test).includes(at.value)).map((l) => l.seq))
 
 /** The last thing written down on each lateral, in a few words. */
 const notes = computed(() => {
   const out: Record<string, string> = {}
-  for (const l of bench.value?.ledger ?? []) {
+  for (const l of ledger.value) {
     const t = fam.value?.tests.find((x) => x.id === l.test)
     if (t?.lateral && !l.waiting) out[t.lateral] = l.result
   }
@@ -133,6 +139,13 @@ const first = computed(() => {
     { id: 'hand', done: false },
   ]
 })
+// Board, ledger and instrument are shown first; the rest of the bench a moment later, so
+// that a slow device shows something soon and hears a press in between.
+const whole = ref(false)
+watch(
+  () => !!bench.value && !!fam.value,
+  async (there) => there && (await nextTick(), setTimeout(() => (whole.value = true), 0)),
+)
 /** Hands go to a control. */
 const toControl = (id: string) =>
   document
@@ -219,7 +232,7 @@ onMounted(load)
         <LateralBoard
           :laterals="fam.laterals"
           :reaches="fam.reaches"
-          :marks="shown!.board"
+          :marks="shownMarks"
           :at="at"
           :notes="notes"
           :lit="lit"
@@ -229,9 +242,9 @@ onMounted(load)
         />
         <MarkBar
           :reaches="fam.reaches"
-          :marks="shown!.board"
+          :marks="shownMarks"
           :at="at"
-          :busy="busy || !mine"
+          :busy="still"
           :undo="undo.length > 0"
           @mark="mark"
           @through="through"
@@ -239,11 +252,12 @@ onMounted(load)
         />
       </section>
       <TestTray
+        v-if="whole"
         :family="fam"
         :bench="bench"
         :at="at"
         :chosen="chosen"
-        :busy="busy || !mine"
+        :busy="still"
         @choose="chosen = $event"
         @event="send"
       />
@@ -263,21 +277,22 @@ onMounted(load)
         :family="fam"
         :bench="bench"
         :chosen="chosen"
-        :busy="busy || !mine"
+        :busy="still"
         @event="send"
         @drop="chosen = undefined"
       />
       <ControlsStrip
+        v-if="whole"
         class="controls"
-        :controls="fam.controls.filter((c) => bench!.has.includes(c.id))"
-        :at="shown!.controls"
-        :busy="busy || !mine"
+        :controls="controls"
+        :at="shownControls"
+        :busy="still"
         @set="(id, p) => send({ kind: 'control', control: { [id]: p } })"
       />
     </div>
     <div class="record">
       <LedgerList
-        :lines="bench.ledger"
+        :lines="ledger"
         :waiting="waiting"
         :bearing="bearing"
         :pointed="pointed"
@@ -289,7 +304,14 @@ onMounted(load)
         :once="bench.first ? attempt : undefined"
         :steps="first"
       />
-      <MachineDrawing :bench="bench" :controls="shown!.controls" :at="at" @reach="at = $event" @control="toControl" />
+      <MachineDrawing
+        v-if="whole"
+        :bench="bench"
+        :controls="shownControls"
+        :at="at"
+        @reach="at = $event"
+        @control="toControl"
+      />
     </div>
     <ThumbBar />
     <ShortcutSheet v-model="sheet" />

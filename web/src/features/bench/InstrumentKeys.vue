@@ -84,7 +84,7 @@ const single: Record<string, [act: string, label: string]> = {
     v-else-if="at.kind === 'feeler' || at.kind === 'gauge'"
     class="blades"
     role="group"
-    :aria-label="text('keys.blades')"
+    :aria-label="text(at.kind === 'gauge' ? 'keys.wires' : 'keys.blades')"
   >
     <v-btn
       v-for="b in family.blades"

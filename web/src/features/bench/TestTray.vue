@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed, ref, useTemplateRef, watch } from 'vue'
+import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { api, ask, type Refusal, type Schema } from '@/api/client'
 import ChoiceRow from '@/controls/ChoiceRow.vue'
 import TermedText from '@/words/TermedText.vue'
 import { has, text } from '@/words/words'
+import TestCard from './TestCard.vue'
 
 /** What can be done next: tests at the reach in focus and beyond, work, covers, and letting it stand. */
 const props = defineProps<{
@@ -86,8 +87,11 @@ const near = computed(() => {
   const found = tests.value.filter(within)
   return by.value === 'last' ? found.sort((a, b) => last.value.indexOf(a.id) - last.value.indexOf(b.id)) : found
 })
+// The tests elsewhere are many and out of sight: the rest of the bench comes first.
+const settled = ref(false)
+onMounted(() => setTimeout(() => (settled.value = true), 0))
 const far = computed(() =>
-  find.value || by.value !== 'here' ? [] : tests.value.filter((t) => !near.value.includes(t)),
+  !settled.value || find.value || by.value !== 'here' ? [] : tests.value.filter((t) => !near.value.includes(t)),
 )
 // A part can be the maker's or a copy, where one is fitted.
 const grade = ref<'maker' | 'copy'>('maker')
@@ -165,24 +169,19 @@ function repair(act: string) {
     <div v-if="tab === 'tests'" ref="cards" class="cards" tabindex="0" role="group" :aria-label="text('tray.tests')">
       <template v-for="(group, i) in [near, far]" :key="i">
         <span v-if="i === 1 && near.length && far.length" class="split" aria-hidden="true"></span>
-        <v-btn
+        <TestCard
           v-for="t in group"
           :key="t.id"
-          class="card"
-          :class="{ on: chosen === t.id, near: i === 0 }"
-          :aria-pressed="chosen === t.id"
-          :disabled="busy"
-          @click="emit('choose', t.id)"
-        >
-          <b>{{ t.title }}</b>
-          <span
-            >{{ t.long ? text('tray.up-to-you') : minutes(t.minutes)
-            }}<template v-if="access[t.id]">{{ text('tray.and-covers', { minutes: access[t.id] }) }}</template
-            ><template v-if="tells(t.id)">{{
-              text('tray.takes-off', { percent: Math.round(tells(t.id)!.halves * 100) })
-            }}</template></span
-          >
-        </v-btn>
+          :title="t.title"
+          :minutes="t.minutes"
+          :long="t.long"
+          :access="access[t.id]"
+          :halves="tells(t.id)?.halves"
+          :near="i === 0"
+          :chosen="chosen === t.id"
+          :busy="busy"
+          @choose="emit('choose', t.id)"
+        />
       </template>
       <p v-if="hint" class="muted note" role="status">{{ hint }}</p>
       <p v-if="near.length + far.length === 0" class="muted">
@@ -308,6 +307,8 @@ h2 {
   scrollbar-color: var(--gate) transparent;
 }
 .cards .card {
+  content-visibility: auto;
+  contain-intrinsic-size: auto 50px;
   justify-content: start;
   min-height: max-content;
   padding: 5px 10px;
@@ -326,10 +327,10 @@ h2 {
 .card.wide {
   grid-column: span 2;
 }
-.card b {
+.card :deep(b) {
   font: 600 16.5px/1.1 var(--label);
 }
-.card span {
+.card :deep(span) {
   font-size: 13.5px;
   line-height: 1.2;
   color: var(--muted);
@@ -346,8 +347,8 @@ h2 {
   background: var(--suspect-bg);
   border-color: var(--suspect);
 }
-.card.ask b,
-.card.ask span {
+.card.ask :deep(b),
+.card.ask :deep(span) {
   color: var(--suspect-ink);
 }
 .split {

@@ -217,8 +217,10 @@ describe('the tray', () => {
     expect(w.findAll('.card b').map((b) => b.text())).toEqual(['Look through the jet'])
   })
   const tray = (at: string) => mount(TestTray, { props: { family, bench: bench(), at } })
-  it('puts tests at the reach first, with minutes and covers', () => {
-    const cards = tray('jets').findAll('.card')
+  it('puts tests at the reach first, with minutes and covers', async () => {
+    const w = tray('jets')
+    await vi.waitFor(() => expect(w.findAll('.card')).toHaveLength(3)) // those elsewhere come a moment later
+    const cards = w.findAll('.card')
     expect(cards.map((c) => c.get('b').text())).toEqual(['Run it long', 'Look through the jet', 'Compression, dry'])
     expect(cards[1].text()).toContain('3 covers')
   })

@@ -14,6 +14,8 @@ const RETRY_MS = 2000
 const DOUBLE_CLICK_MS = 400
 /** So that a whole job is not worked against a server that never sees it. */
 const LONGEST_QUEUE = 50
+/** An answer that comes sooner is not waited for by the eye: nothing is greyed out for it. */
+const SOON_MS = 250
 
 /** Lays what an act changed over the bench that was there; null stands for what is gone. */
 export function laid(bench: Bench, change: Schema['BenchChange']): Bench {
@@ -41,6 +43,9 @@ export function useBench(attempt: string) {
   const notice = ref('')
   const offline = ref(false)
   const busy = ref(false)
+  /** An act has been on its way for so long that it must be seen to be. */
+  const slow = ref(false)
+  const late = useTimeoutFn(() => (slow.value = busy.value), SOON_MS, { immediate: false })
   const pause = ref(RETRY_MS)
   const retry = useTimeoutFn(() => void (bench.value ? send() : load()), pause, { immediate: false })
   const others = typeof BroadcastChannel === 'undefined' ? null : new BroadcastChannel(`zanjero.${attempt}`)
@@ -91,6 +96,7 @@ export function useBench(attempt: string) {
   async function send() {
     if (busy.value || !bench.value) return
     busy.value = true
+    late.start()
     try {
       while (queue.value.length > 0) {
         const next = queue.value[0]
@@ -120,7 +126,8 @@ export function useBench(attempt: string) {
         others?.postMessage(bench.value.seq)
       }
     } finally {
-      busy.value = false
+      busy.value = slow.value = false
+      late.stop()
     }
   }
 
@@ -139,5 +146,5 @@ export function useBench(attempt: string) {
     stopWatch()
   })
 
-  return { bench, busy, offline, refusal, aside, notice, queue, load, act }
+  return { bench, busy, slow, offline, refusal, aside, notice, queue, load, act }
 }
