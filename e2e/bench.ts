@@ -180,7 +180,7 @@ export class Bench {
   call = (word: string) => this.done(() => this.page.locator('.names').getByRole('button', { name: word, exact: true }).click())
   /** Brackets a gap with feelers: the last that goes and the first that stops. */
   async feel() {
-    const blades = this.page.getByRole('group', { name: 'Blades, mm' }).getByRole('button')
+    const blades = this.page.getByRole('group', { name: /^(Blades|Wires), mm$/ }).getByRole('button')
     let goes = 0
     for (let i = 0; i < (await blades.count()); i += 3) {
       const mm = Number(await blades.nth(i).textContent())

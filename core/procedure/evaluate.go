@@ -18,6 +18,15 @@ type End struct {
 	Minutes float64  `json:"minutes"`
 }
 
+// Link is a way from one step to another, by their places, and how likely a
+// hypothesis goes it. From is −1 where it comes in; To is the number of steps where the
+// list runs out.
+type Link struct {
+	From int     `json:"from"`
+	To   int     `json:"to"`
+	P    float64 `json:"p"`
+}
+
 // Fate is what becomes of one hypothesis: a fault in a mode with its severity
 // integrated, or a sound machine (no fault).
 type Fate struct {
@@ -33,6 +42,9 @@ type Fate struct {
 	Path   []string           `json:"path"`
 	Ends   []End              `json:"ends"`
 	Levels map[string]float64 `json:"levels"`
+	// Links are the ways that it goes, in order. What comes to a step by them goes on by
+	// them or ends there: their widths add up at every step.
+	Links []Link `json:"links"`
 	// Detected and Isolated are, by step, how likely the fault is first noticed
 	// and rightly concluded there: a row of the heat table.
 	Detected []float64 `json:"detected"`
@@ -47,6 +59,8 @@ type StepFigure struct {
 	Bits     float64 `json:"bits"`
 	Detected float64 `json:"detected"`
 	Isolated float64 `json:"isolated"`
+	// Outcomes are the prior mass of each, in the step's order, and last of none that fits.
+	Outcomes []float64 `json:"outcomes"`
 }
 
 // Totals are figures of the whole population.
@@ -120,6 +134,7 @@ func (pop *Population) fate(p *plan, walks []*walk, from, to int) Fate {
 	ends := map[place]*End{}
 	var order []place
 	likeliest := 0.0
+	links := map[[2]int]float64{}
 	for i := from; i < to; i++ {
 		w := walks[i]
 		share := pop.specimens[i].Weight / f.Prior
@@ -131,6 +146,14 @@ func (pop *Population) fate(p *plan, walks []*walk, from, to int) Fate {
 			f.Levels[e.level] += q
 			if e.p >= 0.01 {
 				f.Worst = max(f.Worst, e.minutes)
+			}
+			last := -1
+			for _, s := range e.path {
+				links[[2]int{last, s}] += q
+				last = s
+			}
+			if e.step == len(p.Steps) {
+				links[[2]int{last, e.step}] += q
 			}
 			if q > likeliest {
 				likeliest = q
@@ -166,6 +189,10 @@ func (pop *Population) fate(p *plan, walks []*walk, from, to int) Fate {
 	slices.SortStableFunc(f.Ends, func(a, b End) int {
 		return cmp.Compare(b.P, a.P)
 	})
+	for way, p := range links {
+		f.Links = append(f.Links, Link{way[0], way[1], p})
+	}
+	slices.SortFunc(f.Links, func(a, b Link) int { return cmp.Or(cmp.Compare(a.From, b.From), cmp.Compare(a.To, b.To)) })
 	return f
 }
 
@@ -235,6 +262,7 @@ func (e *Evaluation) sum(p *plan, walks []*walk, pop *Population) map[[2]int]map
 		for _, m := range total {
 			s.Reached += m
 		}
+		s.Outcomes = total
 		s.Bits = max(entropy(total)-within, 0)
 		for _, f := range e.Hypotheses {
 			s.Detected += f.Prior * f.Detected[k]

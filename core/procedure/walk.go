@@ -23,7 +23,10 @@ const (
 
 // mostKept is how many steps made by machines a population remembers, together;
 // then it forgets them all and begins anew.
-const mostKept = 250_000
+const mostKept = 60_000
+
+// keptBytes is about what a remembered step takes, measured.
+const keptBytes = 2_900
 
 // Population is the machines that procedures are tried on. It remembers what
 // each machine did at each step of what was tried, so that trying a procedure
@@ -72,6 +75,11 @@ func NewPopulation(ctx context.Context, j diagnosis.Job, complaint diagnosis.Cla
 
 // Size is the number of machines.
 func (pop *Population) Size() int { return len(pop.specimens) }
+
+// Bytes is about how much memory it holds, for whoever keeps some of them.
+func (pop *Population) Bytes() int64 {
+	return int64(len(pop.specimens))*bench.SessionBytes + pop.kept.Load()*keptBytes
+}
 
 // key names what a step does, so that what came of it is found again.
 func (s *Step) key() string {
@@ -154,7 +162,11 @@ func (pop *Population) plan(p *Procedure) *plan {
 }
 
 // follow goes every way that a machine can take.
-func (p *plan) follow(sp *specimen) *walk {
+func (p *plan) follow(sp *specimen) *walk { return p.followAnd(sp, nil) }
+
+// followAnd also tells of each step that is made, unless met is nil, how likely it is
+// come to and what it says.
+func (p *plan) followAnd(sp *specimen, met func(step int, prob float64, told *foresee.Prediction)) *walk {
 	w := &walk{detected: make([]float64, len(p.Steps)), isolated: make([]float64, len(p.Steps)), outcomes: make([][]float64, len(p.Steps))}
 	for i := range p.Steps {
 		w.outcomes[i] = make([]float64, len(p.Steps[i].Outcomes)+1)
@@ -180,6 +192,9 @@ func (p *plan) follow(sp *specimen) *walk {
 		s := &p.Steps[i]
 		path = append(slices.Clone(path), i)
 		for _, e := range p.pop.try(at, s, p.keys[i]) {
+			if met != nil {
+				met(i, prob*e.p, e.told)
+			}
 			var ways []way
 			for o, chance := range s.match(p.tests[i], p.sheet, e.told) {
 				q := prob * e.p * chance

@@ -13,7 +13,7 @@ for (const [who, role] of [['rafi', 'apprentice'], ['tomasa', 'instructor']] as 
     await b.run('Try to start it')
     await says(/2 of 8.*plug gap/)
     await b.fit('Measure the plug gap')
-    await says(/3 of 8.*blades/)
+    await says(/3 of 8.*drags/)
     expect(await page.locator('.ledger').boundingBox().then((r) => r!.height), 'room for eight entries').toBeGreaterThan(300)
     const { goes } = await b.feel()
     await b.write(String(goes), 'mm', 'Below')

@@ -51,7 +51,7 @@ test('the whole job by keyboard and by a screen reader’s words alone', async (
   await take('plug gap', /^Measure the plug gap/, 'Fit the instrument')
   await announced(page, /No blade/)
   // Wires from the thinnest, until one is said to stop.
-  const blades = page.getByRole('group', { name: 'Blades, mm' }).getByRole('button')
+  const blades = page.getByRole('group', { name: /^(Blades|Wires), mm$/ }).getByRole('button')
   let goes = ''
   for (let i = 0; i < (await blades.count()); i++) {
     await press(blades.nth(i))

@@ -22,7 +22,9 @@ import (
 	"zanjero/core/ledger"
 	"zanjero/core/machine"
 	"zanjero/core/problem"
+	"zanjero/core/procedure"
 	"zanjero/core/scenario"
+	"zanjero/core/setup"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/labstack/echo/v5"
@@ -311,6 +313,9 @@ type BenchMode string
 // BenchChange The members of Bench that are other than before the act, with what they are now; null for one that is gone. An act that was done before is answered with all of them.
 type BenchChange = Change
 
+// BesideRow defines model for BesideRow.
+type BesideRow = procedure.Row
+
 // Control defines model for Control.
 type Control struct {
 	High      *string  `json:"high,omitempty"`
@@ -359,6 +364,27 @@ type Error struct {
 	Problem string  `json:"problem"`
 }
 
+// Evaluated defines model for Evaluated.
+type Evaluated struct {
+	Evaluation *Evaluation `json:"evaluation,omitempty"`
+	Findings   []Remark    `json:"findings"`
+	Seen       []Seen      `json:"seen"`
+}
+
+// Evaluation defines model for Evaluation.
+type Evaluation = procedure.Evaluation
+
+// EvaluationSpec defines model for EvaluationSpec.
+type EvaluationSpec struct {
+	// Complaint Weighs the population; empty for any
+	Complaint string `json:"complaint"`
+
+	// Focus The step of which the readings are wanted
+	Focus     *string            `json:"focus,omitempty"`
+	MachineId openapi_types.UUID `json:"machine_id"`
+	Procedure Procedure          `json:"procedure"`
+}
+
 // Event defines model for Event.
 type Event = ledger.Event
 
@@ -384,6 +410,9 @@ type Family struct {
 	Setups     []Setup      `json:"setups"`
 	Tests      []Test       `json:"tests"`
 }
+
+// Fate What becomes of one hypothesis; a sound machine has no fault
+type Fate = procedure.Fate
 
 // FaultKind defines model for FaultKind.
 type FaultKind struct {
@@ -589,6 +618,9 @@ type Marking struct {
 	State   AttemptState       `json:"state"`
 }
 
+// Move defines model for Move.
+type Move = procedure.Move
+
 // Moved The present bench, unless there is none to go on with.
 type Moved struct {
 	Bench *Bench `json:"bench,omitempty"`
@@ -613,6 +645,13 @@ type NewEvent struct {
 	After    int32              `json:"after"`
 	ClientId openapi_types.UUID `json:"client_id"`
 	Event    Event              `json:"event"`
+}
+
+// NewProcedure defines model for NewProcedure.
+type NewProcedure struct {
+	Draft     Procedure          `json:"draft"`
+	Id        openapi_types.UUID `json:"id"`
+	MachineId openapi_types.UUID `json:"machine_id"`
 }
 
 // NextTest defines model for NextTest.
@@ -665,6 +704,55 @@ type PreviewRow struct {
 // Problem defines model for Problem.
 type Problem = problem.Problem
 
+// Procedure defines model for Procedure.
+type Procedure = procedure.Procedure
+
+// ProcedureDraft defines model for ProcedureDraft.
+type ProcedureDraft struct {
+	// Changes Those that it was read with
+	Changes   int                `json:"changes"`
+	Draft     Procedure          `json:"draft"`
+	MachineId openapi_types.UUID `json:"machine_id"`
+}
+
+// ProcedureFile defines model for ProcedureFile.
+type ProcedureFile struct {
+	Draft Procedure     `json:"draft"`
+	Line  ProcedureLine `json:"line"`
+}
+
+// ProcedureLine defines model for ProcedureLine.
+type ProcedureLine struct {
+	Archived    bool               `json:"archived"`
+	ChangedAt   time.Time          `json:"changed_at"`
+	Changes     int                `json:"changes"`
+	Complaint   string             `json:"complaint"`
+	Family      string             `json:"family"`
+	GivenOut    []RevisionLine     `json:"given_out"`
+	Id          openapi_types.UUID `json:"id"`
+	MachineId   openapi_types.UUID `json:"machine_id"`
+	MachineName string             `json:"machine_name"`
+	Owner       string             `json:"owner"`
+	Title       string             `json:"title"`
+}
+
+// ProcedureMoved defines model for ProcedureMoved.
+type ProcedureMoved struct {
+	Code    string        `json:"code"`
+	Mend    string        `json:"mend"`
+	Now     ProcedureFile `json:"now"`
+	Problem string        `json:"problem"`
+}
+
+// ProcedureOutcome defines model for ProcedureOutcome.
+type ProcedureOutcome = procedure.Outcome
+
+// ProcedureProof defines model for ProcedureProof.
+type ProcedureProof = procedure.Proof
+
+// ProcedureStep defines model for ProcedureStep.
+type ProcedureStep = procedure.Step
+
 // Quantity defines model for Quantity.
 type Quantity struct {
 	Reading string `json:"reading"`
@@ -686,6 +774,9 @@ type Reading = assess.Reading
 // Reason defines model for Reason.
 type Reason = assess.Reason
 
+// Remark defines model for Remark.
+type Remark = procedure.Remark
+
 // RepairKind defines model for RepairKind.
 type RepairKind struct {
 	Act string `json:"act"`
@@ -703,6 +794,12 @@ type RepairKind struct {
 // RepairValue defines model for RepairValue.
 type RepairValue = assess.RepairValue
 
+// RevisionLine defines model for RevisionLine.
+type RevisionLine struct {
+	GivenAt  time.Time `json:"given_at"`
+	Revision int       `json:"revision"`
+}
+
 // Sample defines model for Sample.
 type Sample = machine.Sample
 
@@ -711,6 +808,9 @@ type Scale = catalogue.Scale
 
 // Section defines model for Section.
 type Section = assess.Section
+
+// Seen How the readings of a step spread, over sound machines and over those that come to it
+type Seen = procedure.Seen
 
 // SeenPart defines model for SeenPart.
 type SeenPart struct {
@@ -777,6 +877,12 @@ type Standings = assess.Standings
 // Step defines model for Step.
 type Step = assess.Step
 
+// StepFigure defines model for StepFigure.
+type StepFigure = procedure.StepFigure
+
+// Taught What is to be taught of the set-up
+type Taught = setup.Settings
+
 // Test defines model for Test.
 type Test struct {
 	Access     []string `json:"access"`
@@ -821,6 +927,9 @@ type TestPart struct {
 // Told What a test showed, as a word, as a number in a unit, or over the limit of a meter
 type Told = scenario.Told
 
+// Totals defines model for Totals.
+type Totals = procedure.Totals
+
 // TrayLine defines model for TrayLine.
 type TrayLine struct {
 	AccessMinutes float64 `json:"access_minutes"`
@@ -851,6 +960,12 @@ type ListAttemptsParams struct {
 	Limit *Limit `form:"limit,omitempty" json:"limit,omitempty"`
 }
 
+// BesideSchoolsJSONBody defines parameters for BesideSchools.
+type BesideSchoolsJSONBody struct {
+	Complaint string             `json:"complaint"`
+	MachineId openapi_types.UUID `json:"machine_id"`
+}
+
 // ListJobsParams defines parameters for ListJobs.
 type ListJobsParams struct {
 	// Below List those with a lower number; for the next page
@@ -863,6 +978,31 @@ type ListJobsParams struct {
 // GiveJobJSONBody defines parameters for GiveJob.
 type GiveJobJSONBody struct {
 	Apprentices []openapi_types.UUID `json:"apprentices"`
+}
+
+// ImportPackJSONBody defines parameters for ImportPack.
+type ImportPackJSONBody = map[string]interface{}
+
+// ImportPackParams defines parameters for ImportPack.
+type ImportPackParams struct {
+	// Machine What its procedures are looked at on
+	Machine openapi_types.UUID `form:"machine" json:"machine"`
+}
+
+// ArchiveProcedureJSONBody defines parameters for ArchiveProcedure.
+type ArchiveProcedureJSONBody struct {
+	Archived bool `json:"archived"`
+}
+
+// GiveOutProcedureJSONBody defines parameters for GiveOutProcedure.
+type GiveOutProcedureJSONBody struct {
+	Changes int `json:"changes"`
+}
+
+// ListSchoolsParams defines parameters for ListSchools.
+type ListSchoolsParams struct {
+	Family    string `form:"family" json:"family"`
+	Complaint string `form:"complaint" json:"complaint"`
 }
 
 // CheckSheetJSONBody defines parameters for CheckSheet.
@@ -880,8 +1020,17 @@ type AddEventJSONRequestBody = NewEvent
 // HandOverJSONRequestBody defines body for HandOver for application/json ContentType.
 type HandOverJSONRequestBody = HandOver
 
+// BesideSchoolsJSONRequestBody defines body for BesideSchools for application/json ContentType.
+type BesideSchoolsJSONRequestBody BesideSchoolsJSONBody
+
+// BetterOrdersJSONRequestBody defines body for BetterOrders for application/json ContentType.
+type BetterOrdersJSONRequestBody = EvaluationSpec
+
 // ConvertUnitsJSONRequestBody defines body for ConvertUnits for application/json ContentType.
 type ConvertUnitsJSONRequestBody = Quantity
+
+// EvaluateProcedureJSONRequestBody defines body for EvaluateProcedure for application/json ContentType.
+type EvaluateProcedureJSONRequestBody = EvaluationSpec
 
 // FilmMachineJSONRequestBody defines body for FilmMachine for application/json ContentType.
 type FilmMachineJSONRequestBody = InsideSpec
@@ -898,8 +1047,23 @@ type AddMachineJSONRequestBody = MachineSpec
 // ChangeMachineJSONRequestBody defines body for ChangeMachine for application/json ContentType.
 type ChangeMachineJSONRequestBody = MachineSpec
 
+// ImportPackJSONRequestBody defines body for ImportPack for application/json ContentType.
+type ImportPackJSONRequestBody = ImportPackJSONBody
+
 // PreviewJobJSONRequestBody defines body for PreviewJob for application/json ContentType.
 type PreviewJobJSONRequestBody = JobSpec
+
+// AddProcedureJSONRequestBody defines body for AddProcedure for application/json ContentType.
+type AddProcedureJSONRequestBody = NewProcedure
+
+// SaveProcedureJSONRequestBody defines body for SaveProcedure for application/json ContentType.
+type SaveProcedureJSONRequestBody = ProcedureDraft
+
+// ArchiveProcedureJSONRequestBody defines body for ArchiveProcedure for application/json ContentType.
+type ArchiveProcedureJSONRequestBody ArchiveProcedureJSONBody
+
+// GiveOutProcedureJSONRequestBody defines body for GiveOutProcedure for application/json ContentType.
+type GiveOutProcedureJSONRequestBody GiveOutProcedureJSONBody
 
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = Credentials
@@ -949,8 +1113,17 @@ type ServerInterface interface {
 	// (POST /api/attempts/{attempt}/renewal)
 	RenewAttempt(ctx *echo.Context, attempt Attempt) error
 
+	// (POST /api/beside)
+	BesideSchools(ctx *echo.Context) error
+
+	// (POST /api/better-orders)
+	BetterOrders(ctx *echo.Context) error
+
 	// (POST /api/conversions)
 	ConvertUnits(ctx *echo.Context) error
+
+	// (POST /api/evaluations)
+	EvaluateProcedure(ctx *echo.Context) error
 
 	// (GET /api/families/{family})
 	GetFamily(ctx *echo.Context, family string) error
@@ -982,8 +1155,38 @@ type ServerInterface interface {
 	// (GET /api/me)
 	GetMe(ctx *echo.Context) error
 
+	// (POST /api/packs)
+	ImportPack(ctx *echo.Context, params ImportPackParams) error
+
 	// (POST /api/preview)
 	PreviewJob(ctx *echo.Context) error
+
+	// (GET /api/procedures)
+	ListProcedures(ctx *echo.Context) error
+
+	// (POST /api/procedures)
+	AddProcedure(ctx *echo.Context) error
+
+	// (GET /api/procedures/{procedure})
+	GetProcedure(ctx *echo.Context, procedure openapi_types.UUID) error
+
+	// (PUT /api/procedures/{procedure})
+	SaveProcedure(ctx *echo.Context, procedure openapi_types.UUID) error
+
+	// (PUT /api/procedures/{procedure}/archive)
+	ArchiveProcedure(ctx *echo.Context, procedure openapi_types.UUID) error
+
+	// (GET /api/procedures/{procedure}/pack)
+	ExportProcedure(ctx *echo.Context, procedure openapi_types.UUID) error
+
+	// (POST /api/procedures/{procedure}/revisions)
+	GiveOutProcedure(ctx *echo.Context, procedure openapi_types.UUID) error
+
+	// (GET /api/procedures/{procedure}/revisions/{revision})
+	GetRevision(ctx *echo.Context, procedure openapi_types.UUID, revision int) error
+
+	// (GET /api/schools)
+	ListSchools(ctx *echo.Context, params ListSchoolsParams) error
 
 	// (DELETE /api/session)
 	SignOut(ctx *echo.Context) error
@@ -1206,12 +1409,39 @@ func (w *ServerInterfaceWrapper) RenewAttempt(ctx *echo.Context) error {
 	return err
 }
 
+// BesideSchools converts echo context to params.
+func (w *ServerInterfaceWrapper) BesideSchools(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.BesideSchools(ctx)
+	return err
+}
+
+// BetterOrders converts echo context to params.
+func (w *ServerInterfaceWrapper) BetterOrders(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.BetterOrders(ctx)
+	return err
+}
+
 // ConvertUnits converts echo context to params.
 func (w *ServerInterfaceWrapper) ConvertUnits(ctx *echo.Context) error {
 	var err error
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ConvertUnits(ctx)
+	return err
+}
+
+// EvaluateProcedure converts echo context to params.
+func (w *ServerInterfaceWrapper) EvaluateProcedure(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.EvaluateProcedure(ctx)
 	return err
 }
 
@@ -1342,12 +1572,177 @@ func (w *ServerInterfaceWrapper) GetMe(ctx *echo.Context) error {
 	return err
 }
 
+// ImportPack converts echo context to params.
+func (w *ServerInterfaceWrapper) ImportPack(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ImportPackParams
+	// ------------- Required query parameter "machine" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "machine", ctx.QueryParams(), &params.Machine, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ImportPack(ctx, params)
+	return err
+}
+
 // PreviewJob converts echo context to params.
 func (w *ServerInterfaceWrapper) PreviewJob(ctx *echo.Context) error {
 	var err error
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.PreviewJob(ctx)
+	return err
+}
+
+// ListProcedures converts echo context to params.
+func (w *ServerInterfaceWrapper) ListProcedures(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListProcedures(ctx)
+	return err
+}
+
+// AddProcedure converts echo context to params.
+func (w *ServerInterfaceWrapper) AddProcedure(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddProcedure(ctx)
+	return err
+}
+
+// GetProcedure converts echo context to params.
+func (w *ServerInterfaceWrapper) GetProcedure(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "procedure" -------------
+	var procedure openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "procedure", ctx.Param("procedure"), &procedure, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter procedure: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetProcedure(ctx, procedure)
+	return err
+}
+
+// SaveProcedure converts echo context to params.
+func (w *ServerInterfaceWrapper) SaveProcedure(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "procedure" -------------
+	var procedure openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "procedure", ctx.Param("procedure"), &procedure, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter procedure: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SaveProcedure(ctx, procedure)
+	return err
+}
+
+// ArchiveProcedure converts echo context to params.
+func (w *ServerInterfaceWrapper) ArchiveProcedure(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "procedure" -------------
+	var procedure openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "procedure", ctx.Param("procedure"), &procedure, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter procedure: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ArchiveProcedure(ctx, procedure)
+	return err
+}
+
+// ExportProcedure converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportProcedure(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "procedure" -------------
+	var procedure openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "procedure", ctx.Param("procedure"), &procedure, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter procedure: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportProcedure(ctx, procedure)
+	return err
+}
+
+// GiveOutProcedure converts echo context to params.
+func (w *ServerInterfaceWrapper) GiveOutProcedure(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "procedure" -------------
+	var procedure openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "procedure", ctx.Param("procedure"), &procedure, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter procedure: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GiveOutProcedure(ctx, procedure)
+	return err
+}
+
+// GetRevision converts echo context to params.
+func (w *ServerInterfaceWrapper) GetRevision(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "procedure" -------------
+	var procedure openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "procedure", ctx.Param("procedure"), &procedure, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter procedure: %s", err))
+	}
+
+	// ------------- Path parameter "revision" -------------
+	var revision int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "revision", ctx.Param("revision"), &revision, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter revision: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetRevision(ctx, procedure, revision)
+	return err
+}
+
+// ListSchools converts echo context to params.
+func (w *ServerInterfaceWrapper) ListSchools(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListSchoolsParams
+	// ------------- Required query parameter "family" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "family", ctx.QueryParams(), &params.Family, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter family: %s", err))
+	}
+
+	// ------------- Required query parameter "complaint" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "complaint", ctx.QueryParams(), &params.Complaint, runtime.BindQueryParameterOptions{Type: "string", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter complaint: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListSchools(ctx, params)
 	return err
 }
 
@@ -1463,6 +1858,19 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/api/sheets/:family", wrapper.GetSheetForm, options.OperationMiddlewares["getSheetForm"]...)
 	router.POST(options.BaseURL+"/api/sheets/:family", wrapper.CheckSheet, options.OperationMiddlewares["checkSheet"]...)
 	router.GET(options.BaseURL+"/api/apprentices", wrapper.ListApprentices, options.OperationMiddlewares["listApprentices"]...)
+	router.GET(options.BaseURL+"/api/procedures", wrapper.ListProcedures, options.OperationMiddlewares["listProcedures"]...)
+	router.POST(options.BaseURL+"/api/procedures", wrapper.AddProcedure, options.OperationMiddlewares["addProcedure"]...)
+	router.GET(options.BaseURL+"/api/procedures/:procedure", wrapper.GetProcedure, options.OperationMiddlewares["getProcedure"]...)
+	router.PUT(options.BaseURL+"/api/procedures/:procedure", wrapper.SaveProcedure, options.OperationMiddlewares["saveProcedure"]...)
+	router.POST(options.BaseURL+"/api/procedures/:procedure/revisions", wrapper.GiveOutProcedure, options.OperationMiddlewares["giveOutProcedure"]...)
+	router.GET(options.BaseURL+"/api/procedures/:procedure/revisions/:revision", wrapper.GetRevision, options.OperationMiddlewares["getRevision"]...)
+	router.PUT(options.BaseURL+"/api/procedures/:procedure/archive", wrapper.ArchiveProcedure, options.OperationMiddlewares["archiveProcedure"]...)
+	router.GET(options.BaseURL+"/api/procedures/:procedure/pack", wrapper.ExportProcedure, options.OperationMiddlewares["exportProcedure"]...)
+	router.POST(options.BaseURL+"/api/packs", wrapper.ImportPack, options.OperationMiddlewares["importPack"]...)
+	router.GET(options.BaseURL+"/api/schools", wrapper.ListSchools, options.OperationMiddlewares["listSchools"]...)
+	router.POST(options.BaseURL+"/api/evaluations", wrapper.EvaluateProcedure, options.OperationMiddlewares["evaluateProcedure"]...)
+	router.POST(options.BaseURL+"/api/better-orders", wrapper.BetterOrders, options.OperationMiddlewares["betterOrders"]...)
+	router.POST(options.BaseURL+"/api/beside", wrapper.BesideSchools, options.OperationMiddlewares["besideSchools"]...)
 	router.POST(options.BaseURL+"/api/preview", wrapper.PreviewJob, options.OperationMiddlewares["previewJob"]...)
 	router.GET(options.BaseURL+"/api/jobs", wrapper.ListJobs, options.OperationMiddlewares["listJobs"]...)
 	router.POST(options.BaseURL+"/api/jobs", wrapper.CreateJob, options.OperationMiddlewares["createJob"]...)
@@ -2007,6 +2415,84 @@ func (response RenewAttemptdefaultJSONResponse) VisitRenewAttemptResponse(w http
 	return err
 }
 
+type BesideSchoolsRequestObject struct {
+	Body *BesideSchoolsJSONRequestBody
+}
+
+type BesideSchoolsResponseObject interface {
+	VisitBesideSchoolsResponse(w http.ResponseWriter) error
+}
+
+type BesideSchools200JSONResponse []BesideRow
+
+func (response BesideSchools200JSONResponse) VisitBesideSchoolsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BesideSchoolsdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response BesideSchoolsdefaultJSONResponse) VisitBesideSchoolsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BetterOrdersRequestObject struct {
+	Body *BetterOrdersJSONRequestBody
+}
+
+type BetterOrdersResponseObject interface {
+	VisitBetterOrdersResponse(w http.ResponseWriter) error
+}
+
+type BetterOrders200JSONResponse []Move
+
+func (response BetterOrders200JSONResponse) VisitBetterOrdersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type BetterOrdersdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response BetterOrdersdefaultJSONResponse) VisitBetterOrdersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ConvertUnitsRequestObject struct {
 	Body *ConvertUnitsJSONRequestBody
 }
@@ -2035,6 +2521,45 @@ type ConvertUnitsdefaultJSONResponse struct {
 }
 
 func (response ConvertUnitsdefaultJSONResponse) VisitConvertUnitsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EvaluateProcedureRequestObject struct {
+	Body *EvaluateProcedureJSONRequestBody
+}
+
+type EvaluateProcedureResponseObject interface {
+	VisitEvaluateProcedureResponse(w http.ResponseWriter) error
+}
+
+type EvaluateProcedure200JSONResponse Evaluated
+
+func (response EvaluateProcedure200JSONResponse) VisitEvaluateProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type EvaluateProceduredefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response EvaluateProceduredefaultJSONResponse) VisitEvaluateProcedureResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2437,6 +2962,46 @@ func (response GetMedefaultJSONResponse) VisitGetMeResponse(w http.ResponseWrite
 	return err
 }
 
+type ImportPackRequestObject struct {
+	Params ImportPackParams
+	Body   *ImportPackJSONRequestBody
+}
+
+type ImportPackResponseObject interface {
+	VisitImportPackResponse(w http.ResponseWriter) error
+}
+
+type ImportPack201JSONResponse []ProcedureLine
+
+func (response ImportPack201JSONResponse) VisitImportPackResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportPackdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ImportPackdefaultJSONResponse) VisitImportPackResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PreviewJobRequestObject struct {
 	Body *PreviewJobJSONRequestBody
 }
@@ -2465,6 +3030,382 @@ type PreviewJobdefaultJSONResponse struct {
 }
 
 func (response PreviewJobdefaultJSONResponse) VisitPreviewJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListProceduresRequestObject struct {
+}
+
+type ListProceduresResponseObject interface {
+	VisitListProceduresResponse(w http.ResponseWriter) error
+}
+
+type ListProcedures200JSONResponse []ProcedureLine
+
+func (response ListProcedures200JSONResponse) VisitListProceduresResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListProceduresdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ListProceduresdefaultJSONResponse) VisitListProceduresResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddProcedureRequestObject struct {
+	Body *AddProcedureJSONRequestBody
+}
+
+type AddProcedureResponseObject interface {
+	VisitAddProcedureResponse(w http.ResponseWriter) error
+}
+
+type AddProcedure201JSONResponse ProcedureFile
+
+func (response AddProcedure201JSONResponse) VisitAddProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddProceduredefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response AddProceduredefaultJSONResponse) VisitAddProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetProcedureRequestObject struct {
+	Procedure openapi_types.UUID `json:"procedure"`
+}
+
+type GetProcedureResponseObject interface {
+	VisitGetProcedureResponse(w http.ResponseWriter) error
+}
+
+type GetProcedure200JSONResponse ProcedureFile
+
+func (response GetProcedure200JSONResponse) VisitGetProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetProceduredefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetProceduredefaultJSONResponse) VisitGetProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveProcedureRequestObject struct {
+	Procedure openapi_types.UUID `json:"procedure"`
+	Body      *SaveProcedureJSONRequestBody
+}
+
+type SaveProcedureResponseObject interface {
+	VisitSaveProcedureResponse(w http.ResponseWriter) error
+}
+
+type SaveProcedure200JSONResponse ProcedureFile
+
+func (response SaveProcedure200JSONResponse) VisitSaveProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveProcedure409JSONResponse ProcedureMoved
+
+func (response SaveProcedure409JSONResponse) VisitSaveProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(409)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveProceduredefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response SaveProceduredefaultJSONResponse) VisitSaveProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ArchiveProcedureRequestObject struct {
+	Procedure openapi_types.UUID `json:"procedure"`
+	Body      *ArchiveProcedureJSONRequestBody
+}
+
+type ArchiveProcedureResponseObject interface {
+	VisitArchiveProcedureResponse(w http.ResponseWriter) error
+}
+
+type ArchiveProcedure204Response struct {
+}
+
+func (response ArchiveProcedure204Response) VisitArchiveProcedureResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ArchiveProceduredefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ArchiveProceduredefaultJSONResponse) VisitArchiveProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportProcedureRequestObject struct {
+	Procedure openapi_types.UUID `json:"procedure"`
+}
+
+type ExportProcedureResponseObject interface {
+	VisitExportProcedureResponse(w http.ResponseWriter) error
+}
+
+type ExportProcedure200JSONResponse map[string]interface{}
+
+func (response ExportProcedure200JSONResponse) VisitExportProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportProceduredefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ExportProceduredefaultJSONResponse) VisitExportProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GiveOutProcedureRequestObject struct {
+	Procedure openapi_types.UUID `json:"procedure"`
+	Body      *GiveOutProcedureJSONRequestBody
+}
+
+type GiveOutProcedureResponseObject interface {
+	VisitGiveOutProcedureResponse(w http.ResponseWriter) error
+}
+
+type GiveOutProcedure201JSONResponse ProcedureFile
+
+func (response GiveOutProcedure201JSONResponse) VisitGiveOutProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GiveOutProcedure409JSONResponse ProcedureMoved
+
+func (response GiveOutProcedure409JSONResponse) VisitGiveOutProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(409)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GiveOutProceduredefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GiveOutProceduredefaultJSONResponse) VisitGiveOutProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRevisionRequestObject struct {
+	Procedure openapi_types.UUID `json:"procedure"`
+	Revision  int                `json:"revision"`
+}
+
+type GetRevisionResponseObject interface {
+	VisitGetRevisionResponse(w http.ResponseWriter) error
+}
+
+type GetRevision200JSONResponse Procedure
+
+func (response GetRevision200JSONResponse) VisitGetRevisionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRevisiondefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetRevisiondefaultJSONResponse) VisitGetRevisionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSchoolsRequestObject struct {
+	Params ListSchoolsParams
+}
+
+type ListSchoolsResponseObject interface {
+	VisitListSchoolsResponse(w http.ResponseWriter) error
+}
+
+type ListSchools200JSONResponse []Procedure
+
+func (response ListSchools200JSONResponse) VisitListSchoolsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListSchoolsdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ListSchoolsdefaultJSONResponse) VisitListSchoolsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -2668,8 +3609,17 @@ type StrictServerInterface interface {
 	// (POST /api/attempts/{attempt}/renewal)
 	RenewAttempt(ctx context.Context, request RenewAttemptRequestObject) (RenewAttemptResponseObject, error)
 
+	// (POST /api/beside)
+	BesideSchools(ctx context.Context, request BesideSchoolsRequestObject) (BesideSchoolsResponseObject, error)
+
+	// (POST /api/better-orders)
+	BetterOrders(ctx context.Context, request BetterOrdersRequestObject) (BetterOrdersResponseObject, error)
+
 	// (POST /api/conversions)
 	ConvertUnits(ctx context.Context, request ConvertUnitsRequestObject) (ConvertUnitsResponseObject, error)
+
+	// (POST /api/evaluations)
+	EvaluateProcedure(ctx context.Context, request EvaluateProcedureRequestObject) (EvaluateProcedureResponseObject, error)
 
 	// (GET /api/families/{family})
 	GetFamily(ctx context.Context, request GetFamilyRequestObject) (GetFamilyResponseObject, error)
@@ -2701,8 +3651,38 @@ type StrictServerInterface interface {
 	// (GET /api/me)
 	GetMe(ctx context.Context, request GetMeRequestObject) (GetMeResponseObject, error)
 
+	// (POST /api/packs)
+	ImportPack(ctx context.Context, request ImportPackRequestObject) (ImportPackResponseObject, error)
+
 	// (POST /api/preview)
 	PreviewJob(ctx context.Context, request PreviewJobRequestObject) (PreviewJobResponseObject, error)
+
+	// (GET /api/procedures)
+	ListProcedures(ctx context.Context, request ListProceduresRequestObject) (ListProceduresResponseObject, error)
+
+	// (POST /api/procedures)
+	AddProcedure(ctx context.Context, request AddProcedureRequestObject) (AddProcedureResponseObject, error)
+
+	// (GET /api/procedures/{procedure})
+	GetProcedure(ctx context.Context, request GetProcedureRequestObject) (GetProcedureResponseObject, error)
+
+	// (PUT /api/procedures/{procedure})
+	SaveProcedure(ctx context.Context, request SaveProcedureRequestObject) (SaveProcedureResponseObject, error)
+
+	// (PUT /api/procedures/{procedure}/archive)
+	ArchiveProcedure(ctx context.Context, request ArchiveProcedureRequestObject) (ArchiveProcedureResponseObject, error)
+
+	// (GET /api/procedures/{procedure}/pack)
+	ExportProcedure(ctx context.Context, request ExportProcedureRequestObject) (ExportProcedureResponseObject, error)
+
+	// (POST /api/procedures/{procedure}/revisions)
+	GiveOutProcedure(ctx context.Context, request GiveOutProcedureRequestObject) (GiveOutProcedureResponseObject, error)
+
+	// (GET /api/procedures/{procedure}/revisions/{revision})
+	GetRevision(ctx context.Context, request GetRevisionRequestObject) (GetRevisionResponseObject, error)
+
+	// (GET /api/schools)
+	ListSchools(ctx context.Context, request ListSchoolsRequestObject) (ListSchoolsResponseObject, error)
 
 	// (DELETE /api/session)
 	SignOut(ctx context.Context, request SignOutRequestObject) (SignOutResponseObject, error)
@@ -3142,6 +4122,98 @@ func (sh *strictHandler) RenewAttempt(ctx *echo.Context, attempt Attempt) error 
 	return nil
 }
 
+// BesideSchools operation middleware
+func (sh *strictHandler) BesideSchools(ctx *echo.Context) error {
+	var request BesideSchoolsRequestObject
+
+	var body BesideSchoolsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BesideSchools(ctx.Request().Context(), request.(BesideSchoolsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BesideSchools")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(BesideSchoolsResponseObject); ok {
+		return validResponse.VisitBesideSchoolsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// BetterOrders operation middleware
+func (sh *strictHandler) BetterOrders(ctx *echo.Context) error {
+	var request BetterOrdersRequestObject
+
+	var body BetterOrdersJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.BetterOrders(ctx.Request().Context(), request.(BetterOrdersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "BetterOrders")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(BetterOrdersResponseObject); ok {
+		return validResponse.VisitBetterOrdersResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ConvertUnits operation middleware
 func (sh *strictHandler) ConvertUnits(ctx *echo.Context) error {
 	var request ConvertUnitsRequestObject
@@ -3182,6 +4254,52 @@ func (sh *strictHandler) ConvertUnits(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(ConvertUnitsResponseObject); ok {
 		return validResponse.VisitConvertUnitsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// EvaluateProcedure operation middleware
+func (sh *strictHandler) EvaluateProcedure(ctx *echo.Context) error {
+	var request EvaluateProcedureRequestObject
+
+	var body EvaluateProcedureJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.EvaluateProcedure(ctx.Request().Context(), request.(EvaluateProcedureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "EvaluateProcedure")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(EvaluateProcedureResponseObject); ok {
+		return validResponse.VisitEvaluateProcedureResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -3541,6 +4659,54 @@ func (sh *strictHandler) GetMe(ctx *echo.Context) error {
 	return nil
 }
 
+// ImportPack operation middleware
+func (sh *strictHandler) ImportPack(ctx *echo.Context, params ImportPackParams) error {
+	var request ImportPackRequestObject
+
+	request.Params = params
+
+	var body ImportPackJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportPack(ctx.Request().Context(), request.(ImportPackRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportPack")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ImportPackResponseObject); ok {
+		return validResponse.VisitImportPackResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // PreviewJob operation middleware
 func (sh *strictHandler) PreviewJob(ctx *echo.Context) error {
 	var request PreviewJobRequestObject
@@ -3581,6 +4747,320 @@ func (sh *strictHandler) PreviewJob(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(PreviewJobResponseObject); ok {
 		return validResponse.VisitPreviewJobResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListProcedures operation middleware
+func (sh *strictHandler) ListProcedures(ctx *echo.Context) error {
+	var request ListProceduresRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListProcedures(ctx.Request().Context(), request.(ListProceduresRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListProcedures")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListProceduresResponseObject); ok {
+		return validResponse.VisitListProceduresResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddProcedure operation middleware
+func (sh *strictHandler) AddProcedure(ctx *echo.Context) error {
+	var request AddProcedureRequestObject
+
+	var body AddProcedureJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddProcedure(ctx.Request().Context(), request.(AddProcedureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddProcedure")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddProcedureResponseObject); ok {
+		return validResponse.VisitAddProcedureResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetProcedure operation middleware
+func (sh *strictHandler) GetProcedure(ctx *echo.Context, procedure openapi_types.UUID) error {
+	var request GetProcedureRequestObject
+
+	request.Procedure = procedure
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetProcedure(ctx.Request().Context(), request.(GetProcedureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetProcedure")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetProcedureResponseObject); ok {
+		return validResponse.VisitGetProcedureResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SaveProcedure operation middleware
+func (sh *strictHandler) SaveProcedure(ctx *echo.Context, procedure openapi_types.UUID) error {
+	var request SaveProcedureRequestObject
+
+	request.Procedure = procedure
+
+	var body SaveProcedureJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveProcedure(ctx.Request().Context(), request.(SaveProcedureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveProcedure")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SaveProcedureResponseObject); ok {
+		return validResponse.VisitSaveProcedureResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ArchiveProcedure operation middleware
+func (sh *strictHandler) ArchiveProcedure(ctx *echo.Context, procedure openapi_types.UUID) error {
+	var request ArchiveProcedureRequestObject
+
+	request.Procedure = procedure
+
+	var body ArchiveProcedureJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ArchiveProcedure(ctx.Request().Context(), request.(ArchiveProcedureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ArchiveProcedure")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ArchiveProcedureResponseObject); ok {
+		return validResponse.VisitArchiveProcedureResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportProcedure operation middleware
+func (sh *strictHandler) ExportProcedure(ctx *echo.Context, procedure openapi_types.UUID) error {
+	var request ExportProcedureRequestObject
+
+	request.Procedure = procedure
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportProcedure(ctx.Request().Context(), request.(ExportProcedureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportProcedure")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportProcedureResponseObject); ok {
+		return validResponse.VisitExportProcedureResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GiveOutProcedure operation middleware
+func (sh *strictHandler) GiveOutProcedure(ctx *echo.Context, procedure openapi_types.UUID) error {
+	var request GiveOutProcedureRequestObject
+
+	request.Procedure = procedure
+
+	var body GiveOutProcedureJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GiveOutProcedure(ctx.Request().Context(), request.(GiveOutProcedureRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GiveOutProcedure")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GiveOutProcedureResponseObject); ok {
+		return validResponse.VisitGiveOutProcedureResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetRevision operation middleware
+func (sh *strictHandler) GetRevision(ctx *echo.Context, procedure openapi_types.UUID, revision int) error {
+	var request GetRevisionRequestObject
+
+	request.Procedure = procedure
+	request.Revision = revision
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetRevision(ctx.Request().Context(), request.(GetRevisionRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetRevision")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetRevisionResponseObject); ok {
+		return validResponse.VisitGetRevisionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListSchools operation middleware
+func (sh *strictHandler) ListSchools(ctx *echo.Context, params ListSchoolsParams) error {
+	var request ListSchoolsRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListSchools(ctx.Request().Context(), request.(ListSchoolsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListSchools")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListSchoolsResponseObject); ok {
+		return validResponse.VisitListSchoolsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -3734,132 +5214,166 @@ func (sh *strictHandler) CheckSheet(ctx *echo.Context, family string) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"3H3rstu2ueirYHjOTP7Iay0naae1f7lunThNGh8vn9OZ053RQOQnEV4kwACgZNWz3mk/w36yPbiSFAES",
-	"lLTcdP9JbAvE5cN3v+FzlrO6YRSoFNmLz1mDOa5BAtd/w1JC3Uj1R0KzF1mDZZmtMopryF74X1cZh19b",
-	"wqHIXkjewioTeQk1Vp9tGa+xzF5kbUuKbJXJY6M+FZITusseH1dZRWqiVyhA5Jw0kjC11PfsgGpMj0gy",
-	"VBEhEZaoZkKtprfyawv82O3FzNJfuYAtbiuZvfjd3Sqr8SdSt3X24us79TdCzd+e+w0RKmEHPHtUW+Ig",
-	"GkYFaBj8hXPG1R9yRiVQvVXcNBXJsdrq7Ueh9vu5t/L/5rDNXmT/67YD7a35Vdya2fQqw/O+h20roHiJ",
-	"DiWWK3QogQPCtEAlOygY1EALRKQGmZ1MrfUqN99/zhrOGuCSmF2TQv33BNqr7IFQ/QNQdfx/ZA2HHLd6",
-	"ilXWcFKDgmFD1F8PmNfZL6vxJDWhrTTL+OstWLupoLtg2tYbBU53QZ8DN99hzT8yjRx6qN1kt0y3Bbb5",
-	"CLlUk74y5xueWW2mrXDw4BF4ENq0BvGJhFrM3d4rUrxVX6hP7VyYc3zMHB6L4CoREKwywVqeh3+SWMFz",
-	"fj8f9LgpcDqw+OX8Xv35IyA2Zx3BuSS7MvHyI2Cv2OEy7FllQmIuEydpqeEw6Siov3CLmP2uzLkjoHoP",
-	"QjObU1jF94+PYWSJbHaV7XHVQtKJTw5mz2S+twtEjvHBYd3JjQMuhlQyxtcTcuDsMPzC/yHhwk4nG/79",
-	"5Hhmc3bFyLnE+EyYFIsIP7SvLa5J5Thuyjx/wzUEZ1KXsgjCJ0DQp3HT9DYWhIcQIERtZdkQKnmFRXh5",
-	"dW29H7zAXGUlpsWa7YHPnf57TIuf991HUKw3OH9Iht6PsI2z3vUysWS/YRSOiV/U+AFESbYL5MVP7pPQ",
-	"rpftt2YFVOs9cGHl/VgsLzhLwwhdcI53aniQygEXhO7SZ3pvPgjNJUDrMulz3ZsPgnM9kKaBIn2qB9IE",
-	"55GY+gNOTuAHqll4K8vktT/o0YHF98ALksslsBVhcBywkAug8Xc1PDgP4+Zg09toMOH/T0ubUzalmcgp",
-	"MjuArSz36U7eQ4oernn07d/PkKN01HXKHRydDDmAB9GAzDs8ckfvM7sRa11ln57t2DMHNM1lb3rMtvf7",
-	"M1I3zOgv2qZ6kf0T04/A2W3OONyabzX0Xhkj6zXmAY0XNw0HKklEh+x+XhtFbMYaW02xf87+CXSWUXC2",
-	"qaDuVL/ZFT+yzdrypaBwOYe31zgvCYV1zoowYNyAqHZWY/6QutiirbFt6sBWFtgS7dBSfCvRAQu0gV1L",
-	"EaMIUyZL4MiSE2JbJEtAmsZW2oQkQlmQG0A7sgf1ARy6JTeMVYCp5XZy3uYwCHmvxxqeUIhE7bp32SeX",
-	"cHJpblq3pyl67hHBKcoHtR+z/3d4F1B0N7BlHMYw/7s2xxVYKXySqME7UBdAqFghouHNQYGZUQgh+VgJ",
-	"ToCwJvk5vc9MOHHOe3enzuQ3l0/oM8XJMoPqapuOgT7TzM0TfMgB8CegeRkAHrNMChcFUYDD1bvBgJhK",
-	"2206Z1RyVomJWUaek3dM6HECbY7ITvBS3QSSJZaIsg0rjqjEAlWMPUCBsFRXVRMhzLlHuyg43solyqxW",
-	"t49hvkm4CLi3XiH9A/rINmNSXGWHkuQlOpQM9sD13olEUkkmdUhZQi2g2it40LaqtDotxot8KMEBRBhg",
-	"yFKd3FCamjZbLTDpSiIk4+FjlixwyA+MoZJJtGUcYWTxbcx2EiUFoULy1pktU1fzthuZImGg2JnfEo0Q",
-	"NfxHQuFfZ4ooRJ7dpxpzHWG42FDp8xvWgMLoXUsKrUjBJxxxKy4AgJ50kT/CsKo1o4ZOh4jq7TTEtfIq",
-	"EOaANphzCKOsgF/DyCRKgHSN/V6NjqGSaEgVIKo3LVRI2fYIb1hriYseNb9jSABcT7QrhkPHO3jnncaW",
-	"q5R4r8QhUGS+WMJUpPp/uqmEjzFwLdFDnFIx0EcsE09VTBw3HCskQ8PCYIRBmb4a4343XNgLPgf1lSMc",
-	"y55WVrxaiFk6G+K1kzYOdwxbDikHWoK/LjE1SlBMYCvhYjyCkrcwkrxKvtSgwCeU1qknNRihyMdopbLE",
-	"FBm1SutPOJcrdCCy1IEO9U9HPZqyw0uk1tMI7aU3EWjHKNygV1R9av5Rqb+FGmLnJQJhKg7AoTBT46qy",
-	"anB98x/UQ8kdK0K9J5iiRs3YeBaCj6vstbm/uLM8NSJRwX4gqHo0bL3m6eGFxmlGFzgW+17xbj63zxBu",
-	"vXauwKSIVHTzlMnwD2y7XebMVx/Y+YL75VAokwFPqZ1bXAlYRZz7Nf70I9CdsuP/cBeQbA0WQrGNk7E6",
-	"Fjl9DAd4N0Fo/3+GDSewXe4dGLiBJ+VCN1J91wWFZ3W2CcV4Ti27XG9JlAhdGHtgSV4iG3qgDd2YDymf",
-	"GpmG4R04ozul52Ok5jUsrQvMG5te8VKBa0CEor/QXUVEeYMUQ9Z7sCq3/lz7yNSwGoTAOxC3NyOOiKsq",
-	"3Rnc+XhOZXD8roCGyV8fa35JM0qPl2F22thdzV537uWmHm/3FrymvQv3p7MEbPy1PSr/NsQR8k5chCc3",
-	"eRQ1/tT/x6/vgiazZbdzaxYsZdSO4wJGjCrkuGuLHRQpI0+TDtzhjaqjyEULVqCSH61DInPnUnenNHLt",
-	"odUx2YKFrQfrsZvbzFJ33TYsixvM5ZSXYgnOpEPSusBT7tGFkeemDMilb4NiaewlGemCRuPToFHqF0Z2",
-	"v85KEEgorQFX2Qi1fxdYgAM2bqbe3n6fDpaQePXolABBAbJtrkGhEoRMOUbqlblEgCW31+eAmh5nNFtj",
-	"ddwYFpgeuLDGilrxjRf9Iw65KMr3Khrkw7m8QuQdF3urIV02z6bCBQSccG8AKmUgKSF8IBwEYlRL740y",
-	"l1aorvv28hnJETluxTVSENTYCi+KC0/M1flxk2Zy9lNwrr1NR0ycaR+Gk04HTJ/njRr+V0UqIVco/ifm",
-	"C/JHvtfjQzPFzEAsFaO8wlVE1WPNXmFR6D4vw0kA2me2YCI1PgZazXaXJAEoLh1yLIFYcNsfFI9eYgv7",
-	"C+oA6VHMLe5xd+DfcbhjGdjKc8QOkp6oPXsakKcHkuc6IfW1Q+Bxls+YZcw66rRiWIS1oQgS16xYuso0",
-	"ti6z+80nfuduPx64QaCRXcvhopzH9OTGifTPaBagk/jTYOglLHbJjGa1GcGfY4krtmvhxoIiXfj7T438",
-	"15+H8W/HmVGt0r1iWMjkAETy0OXOp8V5ej03xBU8cAZwXZ6fczgY+Nizh/GaOhV5gWUCe1IAPdGOQq6a",
-	"T2/Nr32deyh4UxTgLalCavxqghtMT3kCSccQ7DppCTwOcmdl77zhFsNOI+WHai1KzCERUfMS8136YPaQ",
-	"PJaRap0nDga6086uxOEapdbW2koZX7HDuq7WNaGpX7SwDI4VrjcFTh0M+GHR7DWmZMuqYv3Q4EXZQ6lZ",
-	"m23dLJibN3WqIGowf1g/7FMtEEwf1nuct229YDuy5EzKKvWwrYAlyHBC6hauBgjjHQ9QZ9WnxyEaDrZx",
-	"csGeKvuY7lGsB9QBJvVu0VFqDzQ9GvO0OcOmrAv6xrCadC5lv9OQ87ksC52d3nSe4+xa40oTAXRZQrFj",
-	"zwMx9G1ACjmR3tvB7+6CLqKGM7ZdR0P8vbTcaTF1mvtKfKpql9/arZUmjfxNnSWOrBl6cWyuKxu7Wmix",
-	"N2NIf/kecCVLE/wfu5R2HAYZZj3TZOsV+qDbMLxtn8UxPpD15Y1/IJa1TSOB/t6N9rtze1m5owRBQIoC",
-	"6BunTC2g0xD1BV2epEihUZfhM+9A3QMn8ngO/yZFMt9TALlvID+T972lghQBpJrK6VOsdgGL0pw53dg9",
-	"5Rsu9ujq+czqIRQxZ9HAWIYhC31jfVQcMN7nAcZbMTwI/5BC3z+1ubIwsFjG4d3E7MDJuI4v//0mXP0b",
-	"UyK6LfR8O71EH3WyyD30UhVPU4yPjBaR6K9PJJZMB09MoleDhf4JAS0Q2yIiBRI5rsKpXtoltK7rxRbA",
-	"uAD7gHmtFz4Y2YWIWKH/+s/Xrj7Zpego2VrYUtOZ5QoimgqH6WqHm/R9l4D5dJFzyIsQYfgUoEjWTBtb",
-	"eXp6fyTXYXo5jH3p6L2NeyGiwVVCVSDJQmjctFUVsbLVhMewkDPIMOcp1YNMoZXFwBTTQA8WyaNNwmBy",
-	"BvhJZqEOHfoMshokIhRhndMQStSeCdGNc8UVUhOfVWYzKE1GNSKatgDn6rrkM+1nGa/Y2DjzAs2g5VSc",
-	"IwNtHbxVGcz1uzPPCEcdW7rpsaF02ag/1Xv5gW0CupbJlrlSNUNy8vdsss9UKpGwAnFqmz+wjZabYSXV",
-	"5QEJo2ecZAF5mIRkwQ9sE6s1sZ7iS0pNPOAIlb//NlsFTr+s+ERd+vlFJw6KC+3IShLZKqGVyGa6RC0R",
-	"AiCrHZHreifJkCmgIEJRdjDcGse7TrUJ6DZ5hUmdZNc+oYLVq8uYN25JEa4TIYWrEAH0kW2sDlLiPayQ",
-	"YN1vOudMIQMIiWp8RBtAAqhEeIe1j2QWpF+qWnuZ+sjSsp5OygjGolhxAuBYtjzdUeojBMPslVmPQlg/",
-	"dTEBg5vT6ekhGv4rNPJVLkOsf3geLOGZNC1jRnCC6dy5z49BaR4tqmAHukTMm0xKidSHUKws+R+wQA+g",
-	"Mz1P1g5kfiuunrlzxMD0oy8dGuW4pNO6g3coZWFp0e18lwBfCDKDWicV2q5iQp8sBI5eWVQAcRb49Lts",
-	"uHTFnvvuKwEnRASpFntyTAaiDVAN8e0egKJNK5UhhI4g0YETKYGiQiHu2EiL4Jv1Mju9z/qI7OG65cPg",
-	"3wYoVuFfUh8ol2zZpWa6Cz8wnY1pYni/JKWWGfmapqLqfZ+jnP5oS+CGB/ZpmQF+AJUAowIANVZ0XxOY",
-	"zjEBqkyTYLpKDhRi1qAtxW5IruSBMH8nphA1xDU9oxtbLVvMFQ/bsS6BzE6bZncL1ka9DtokxbywhmtL",
-	"Q3uL0wt8kmGdwuWnm5R0Y9aJB52b7lUJOAblh+R4QVLePa6bCmb1Vud8VRsOEdFP1i04zpeJ5bUXrYy4",
-	"CCe8h/qnuCVTGld3uq7Yc42fb2BVOH8IZS9qrcIhstl6oJQ4x1SxPlMIeDQOKlv3dpXcnz05EWhPUXIZ",
-	"svz80t79ausHvFe2f50WIbqiP3eXDr4TWHeG3ZSPldbnQaXfoenAY383Wa8z59wP1D49jyRcd5c3ZhHu",
-	"166wjwMutH+RIuzxiwiU61q74sTm/ebrrOfRvVtdBz/+oksRBobXH+5m0CWCHgOECF+/6xEVUiMjfsyt",
-	"XNiNLS17zhRiuDQZvUxaWLI7xFlxyZ9sD4qYtymJg51R4hytBDNzBa+L7SFiQjcctCVsE7tbWoEQncOG",
-	"2hLtHVMC/EBkOa7D2rjOGlNnMO03/seVW5kM5gtj09EQc3BFOJxV47WVwCc61mqbUV88yiuiMMKUvgBd",
-	"zrzMBKleDG91T7ag1YNG9+QXWtkDThm/f4NP8oNVCE8SZbHpSxLUB0tdF741pd9KD4atVCTxQNnBBpP0",
-	"v8OnBnIJhfpN4gdA+KBr3q/ejimi1Ib1xs6FYg8Zgsw7T2GLnBXYVWeq429JVYEu2VRcYqU0Kitdplix",
-	"JbEbu4N0RuxoUx37HXAR6idsw3ZxrTURQ+M6HqsGbUMGtbim9UsuGffFtcyYq4wXhGL1w6xt2k83GRzH",
-	"Lh68Td34cOy6t0nAKeFVTAtSYAmRqF4/xfb8vknLsD7uaOu3O4ztJr1Eqefak9DMt1AEU8hRgq0mORce",
-	"QfdKR716MytziYML8mv3rqUPlDRdyODMWXrQO6UOwyFkgNrij7XkpgnwneKNz03/p1CUsyIPoE21npUm",
-	"SnawcsnNlxi0ZxDzqmCUs6pAulMysgqU0m+IVIuAiMW5Dc8R16g6H7Uanp5Hg/g9O8wagH6PE72Fe9MF",
-	"eOZ2ayvXxnGCnpUfK/66QjMmfeNfIpHNbXlAZ3rxvhHsIBKGpNcoE50vV1JmT2/dvHGgV/0lUeJ65fYc",
-	"kft/WkylTZNboIVevRZ8XCxh6x6iDcPfO6vy1IhxGXWjxpWalwpkRmhOZBFHl8dSpvM9iJxoE7eIWJa/",
-	"PdDhsT1F5NxF0FwtiPFmpJIncM74enNc+0SWywIk5qc1J7tShtlOTYSI2a85owXptfU6gO7LJFG90JHH",
-	"oi2MXOpUMBd3at/zscHJ6k5W6eQTUZEm8trCA9A1lktDRbyF9QZHjG31D8XiHv8kUmMZKfxTP7RVsS7x",
-	"HtLAENSOPAB8vpEB7GB6dyS3T49OI0xe9UhhcLkefU+QtQ/LNDXrvedPZyhatlV2uqzZMRa5lxrzh6t3",
-	"/10q2tI6mllfjLlxfSK3fb21ZLgL7Q8/C+y+8jvZ2Zmz5rjOmZCx4JVSNIUUtvMbUuN94M0835GUBZte",
-	"X7pIA4t5Xgd1JOGYnOnZLLBJTMQUkbrhbE8EFMh3xVni0O1UszxWJ9pv3h6gjmQgVXjDWv4kEPUx3iTo",
-	"u24vY8I9+z0Vs4FBIrg5rYVr99SKXT6VsDrQn0VdNgo6urZFNYapRYNT9XaJlRt2v+eVbdy7lOcw7RQc",
-	"H6gLlG9xDo6EfErsSqma6lcljF1WveOGYbUuvW70SYrV9Z+gOOd6BvXhnXDOerMm9wW4t5UH57UFcI92",
-	"pPr5F3TiT5auXIswcfHDGiE7wnYvY9usWyeN/h1kzqN9l6KSCleXtZFgGkXzJe6d1XLa2/yAj9p7rZNg",
-	"BKsB6YYoKNe9YHu599q3zRpjdDBumh6aixoHx34T747ZzS7rT/NzE32oZsEzZs6JmhjXuFZpppkrev/2",
-	"bCO8q/AGqsmHzE4XdVLTfBlcsASQr0vIH4JvlF0zbeZ6Dsq4V9FtOXpUk4cw5xcavyywazl0Oe/aaNPi",
-	"DtPjQNz9al1PK6TbhdoymzDVLa4dDY6yFDhbOuo748w29Lt6o8Nxt/BI4xx3S2/sy2iB+tGrvA13QS7Z",
-	"A6HFklp637In5NU50CfIsorkUXnouTOY9aN3EE487oq/5489ITaWuxHtwsHtPhgf1EniavcQ6zWymMM+",
-	"HuPY6S2VqJioHZ+nlfTjiSfmvliT7dr7u64ZbOSQM257lV01iDlThnDGpKf3ZH1u/gSrAZwSr6v3JtpZ",
-	"dwYB/DTNg5dk5MfcHiOTfDYmdUb7Ug8KOBNzw8ktOM9BLGz/ZVJjI28DRXtThBpMzi4VfeS4X40+Wwtg",
-	"k9O3AJVCxbazEoN1+lPxl4qZKEkoDnGWyyeQdDffbfilcQLo95aIiX+7oUQKqLapdQAKKWJ1AKFumvOP",
-	"n3QfLShDOaMHneezAW+JfvBQqYrOqf+FW9uNQ8gnD4CvHN31W212XTRdvZv0v1mS69rkaTx0UAgJZX+z",
-	"EypEaq/CqDLm7214CT9vvc17HvBH0/VfT5GsKgZF9FewCIfdB4PwZFURTRhRbL5fmme2Zv9oAGF2rNbR",
-	"pgnbgykZ0bWLhtr1YwjZuJFJJYEvKDeLxyqv8BD3VLvOKfElcqCYE3aj4ZguwNx3RoS5x5IiYmz9hKmS",
-	"JysEUcQ9kpvmBgQa7T4b1zUu7EDURU78RH4naQrIB/uw7RkaiHmEd0GYLNmRfFYxQDhiFDy02fkZh37U",
-	"ysqWhSW94mq9f3Uxvu8/fHiHlEXEtziHG3QPXHOLY6OkGkXfMZ1bYjOx/T9/ODZwr+fSrUZ2QIFjCQXa",
-	"ct0+4AbZvBwCAuWYc90khHDjP7GhA8UPfW0Ugaowr01Z0Z39f3NK0/DNBBCy5+75OtyQ7EX2zc3dzTeZ",
-	"yU3S93uLG3Lr3qbfmcIVpivKCaNvi+xF9iMR8pV57p2DaBi1rZy/vrszQToqXU5701Qk11/efrTxbqPL",
-	"JLx3ry8k9MqDaGtfEHZg/EGUrDGtXHyj19DUfq+35vkbc93+uLefMSkeNYpYTB6e+jWrm1bCK02W3WM4",
-	"2Yt/fM4Us3d5W0b6ZtiSr0Nn81pDd/gZL9Av5lsQ8k/MNN1JBusFxuH8YxJDGrWPsl2EBWk9XEjx3lQh",
-	"j9WEcD67yf1krbwQM4aNPuL00Bv3JQBi0+SToMHQR7bpYh+2JcmFcOl14YkDxQ0aEUys40yFhe04Y4Tc",
-	"ypDWry3wY0db9pHkCDk9D/atCJ+w29at1uwyQ3hPxdR6Lz8HbuoVRR26fSUQO1CX0CyMg9w+TujDyLlk",
-	"fGVb9RyUUmueX7zKzd5+tn96jN7xdyBNKdjofmdg7ercnhTatkotLEN0nZuNUJic0GtD7bbonsWLQc+9",
-	"nPebhJ/bXASC7niPq+zru6+vtqqrxAys+lbbkxsgdKfzJKB4qcv5deMfY7DZznJXv0r3HnfTBi7yHu/h",
-	"z3rEZfd4nrhPeyI8RW5/O1Z7/wrN1dnJrSlP7GtaJw4Eql9pNa8J6h4NvjbQ5Nj53g36YfX+46tY9Fxt",
-	"ktTg07r1c60aU17aRD1qXgszc2jU4rBtBRT+rdcaF0rrRxiZZ6U6x17N9lDoKhP/lZn127s/+tcRB+W4",
-	"RjEfIs6ronDvW/228MbXpT6BvjfLst2btmMG8GdG4aWt3ZSuHt9ZApvu8d9Q4evjKvv27o/XY1O6CjvC",
-	"Gi229BHl6kRUYlo88w/dBi2WXqvuf2e29EVki9qSuqg98JeWG/QFjXnylEjhxJ61L0yh8rXvlviO0EHF",
-	"4Q2p6le+U0CCKerHxs3RmbrZJ1U0bAPsCDG52kGjq+Wmo88KMZpDv1dg2V3g1e+j8l3W7H2Md4lzGwTy",
-	"KruVRUdTxfIAzeDZcdPlVbugXyr5VJrmxohDU+EjFDcjYfEduG5vv0ltsdeNLnKRGkSEIsaLJ7gjatMJ",
-	"gxTjugWIfx3s0jJwXFeDVC+Hro1BEqoK1UzZf4ybNGLj9zY5V2jXEkUbH9lGpzsenBazAaDDTnHXvhUO",
-	"FA4mNhvW9d61UgyI5oBteyfb0clla9qOJZoP78heBwyFJn7JOoWws58RpnC4QX93XX2a1k4uJD660gYO",
-	"uAgpZu/VtqMs9nyUCWjY32l3jNrsZcDPGbU+XjHlw1SD5P+14bOnkO2+mPTfwlXYbxKnWbJ2rmv8qwEL",
-	"3TOPXGgBuUyy288mw2zSn/LGZaPNi3WfuHaZk/mJ5IE9SIxxYYrMQ0OupVuJL/TAaJvv2UfbMjzIbD7o",
-	"RIPOQNQMURl3Qphwjs4Ut7zTciHWUmles7dS+oWeoB/h3sCupcZBR+FgOocZFVJpIzfob0zbmFAJ+Eqg",
-	"itjgs8KsEPNRu3yj9vcD21zqSz63mVWkL9UvwXhAuACGUK2TXXapnSYcZmhKFXZNE5+Gn/VeNPnCxnBc",
-	"LdYgdo04N1AS63Cwj71eBPGPbDPt1P9BDZhx6KtxSJZMgCuKrNgBuM2teOkbcPoG81FHv3lHNGCnuHbz",
-	"gcdUetWnvwWvv+u/H7hIBcuhnSBAXsuhv4opARywBMdcrk8x3UMGCeTy/JrLxiT8R/OkwGVEcfv5I9s8",
-	"DgJfYfgqjc5Ad16Gf/S3cIFZfs0wcbjf3DAIevbjBTWh7q8zyV79FX/5AkHo8xHLMDjYAz9qKX8ombat",
-	"iPZfaw6o/6VQKgGu9CMq6AGgMWaYpvzeIwdWHR2/a3AR/lofyjRj/8kN+hJauhPaiTr6EfPiK99HSlyX",
-	"Ib4qiqfVIfoNdr8wV/RwnnSuXQe7bj/bPz1GQ2XGt99Be55D1oOb+eJc8qrXeveFr9X6TCk7XCXGXcOU",
-	"5foTPGU+mMt3Cee3EIEE2VHdsvKyMza9BnhBZmH7rf1G1KcrAtgefMJg7znXjN9xSy617wSIrjV3BSbf",
-	"9CS6Tnb051ZmKc60e4MEZ2d9xSSEmvctfaILf82hUGDFlfjilx6lqvvrkJPuOp7m+eoqWf/9nV/dWWLk",
-	"ZPvQ6eQCc5av7IsFqy7Hwf/ADtQWVV9Z9dGl7Pf2rYAvBvXzaOja3fNTKQ3TwujqGOk3TLx01U8mu1aC",
-	"RLpWqNfDINNoYMLHduDMPfCJ7XsX55GrLlXge3f1La+yF9lt9vjL438HAAD//w==",
+	"5H39khy38diroDapUlK1vDvKtMs/8i9aFi3JksXwmKgq/qmusDO9u+DNACMAc8s1i++UZ8iTpdD4mC/M",
+	"DGZ37yQ5/sMiuRh8dDca/d2fVpkoK8GBa7V6+WlVUUlL0CDxb1RrKCtt/sj46uWqonq/Wq84LWH1Mvy6",
+	"Xkn4pWYS8tVLLWtYr1S2h5Kaz7ZCllSvXq7qmuWr9UofK/Op0pLx3erz5/WqYCXDFXJQmWSVZsIs9Y04",
+	"kJLyI9GCFExpQjUphTKr4VZ+qUEem73YWdor57CldaFXL/94s16V9CMr63L18ssb8zfG7d+ehw0xrmEH",
+	"cvXZbEmCqgRXgDD4WkohzR8ywTVw3CqtqoJl1Gz1+oMy+/3UWvm/StiuXq7+y3UD2mv7q7q2s+Eq3fO+",
+	"g22tIH9FDnuq1+SwBwmE8pzsxcHAoASeE6YRZG4ys9brzH7/aVVJUYHUzO6a5eb/e9Ber+4Zxx+Am+P/",
+	"c1VJyGiNU6xXlWQlGBhWzPz1QGW5+nk9nKRkvNZ2mYDeXNSbAhoE87rcGHB6BH2KYL6hmn+ukDhwqNtk",
+	"s0yzBbH5AJk2k7625+ue2WymLmj04CPwYLyqLeEzDaWaw95rln9rvjCfurmolPS48nSsoquMgGC9UqKW",
+	"WfwnTQ085/fzHsdNgdODJSwX9hrOPwJie9YBnPdst09E/gjYC3E4j3rWK6Wp1ImT1NxymHQSxC/8Ina/",
+	"a3vuEVC9A4XMpg+r8f3TY5xYRja7Xj3QooakE/cO5s5kv3cLjBzjvae6HsaB5t1bMqTX3nWQ4tD9Ivwh",
+	"AWH9ybp/7x3Pbs6tOHIuNTwTZfmiix/b15aWrPAcN2Wef9ASojMZpCyCcA8IeBo/TWtjUXgoBUqV7i3r",
+	"QiUrqIovb9DW+iE8mOvVnvL8TjyAnDv9N5TnPz40H0F+t6HZfTL0voftOOu9W/YsuW8Eh2PiFyW9B7Vn",
+	"2wXvxQ/+k9iul+23FDkUdw8glXvvh8/ygrNUgvEF53hrhkdvOdCc8V36TO/sB7G5FKAskz7Xrf0gOtc9",
+	"qyrI06e6Z1V0Hk15OODkBGGgmUXWep+89nscHVn8AWTOMr0EtioOjgNVegE0fjLDo/MIaQ82vY2KMvm/",
+	"8LXpsylkIn1i9gBbO+7TnLxFFC1aC+Tbxk+XozS3q88d/D3pcoAAos41b+jIH73N7Aasdb36+Gwnnnmg",
+	"IZe9ajHb1u/PWFkJK7+gTvVy9S/KP4AU15mQcG2/Rei9tkrWV1RGJF5aVRK4ZiMyZPPznRXEZrSx9RT7",
+	"l+JfwGcZhRSbAspG9Jtd8YPY3Dm+FH1cTuHtJc32jMNdJvI4YPyAUemspPI+dbFFWxPb1IG1zqm7tF1N",
+	"8VtNDlSRDexqTgQnlAu9B0ncdSJiS/QeCN6xNaqQTBkNcgNkxx7AfACHZsmNEAVQ7ridntc5LEHe4ljL",
+	"E3KVKF23kN1DQg9pflq/p6n73LoEfZKPSj92/2/pLiLobmArJAxh/hOq4wasHD5qUtEdGAQwrtaEIbwl",
+	"GDALDjEiHwrBCRDGKz8n99kJJ85563HqVX6LfMafGU62sqRutukZ6DNkbuHCxwwAfwGe7SPAE45J0Txn",
+	"BnC0eNsZMCbSNpvOBNdSFGpiloHl5K1QOE6RzZG4CV4ZTBC9p5pwsRH5keypIoUQ95ATqg2qSqaUPfdg",
+	"F7mkW71EmEVx+xjnm0yqiHnrNcEfyAexGV7F9eqwZ9meHPYCHkDi3pkm2rxM5pB6D6WC4sHAg9dFgeK0",
+	"Gi7yfg8eIMoCQ+/Nye1NM9Ou1gtUuj1TWsj4Mfcicsj3QpC90GQrJKHE0duQ7SS+FIwrLWuvtkyh5ttm",
+	"ZMoLA/nO/paohJjh3zMOv54qYgh5dp9mzGUew8WKSpvfiAoMRe9qlqMgBR/piFlxAQBw0kX2CMuq7gS3",
+	"97RLqEFPIxKFV0WoBLKhUkKcZBX8EicmtQdIl9hvzegxUlIVKyKX6k0NBTG6PaEbUbvLxY/I7wRRAJd7",
+	"2g3D4cMdvA1GY8dV9vTBPIfAif1iCVPR5r/pqhI9joFriRzihYqOPOKYeKpg4rnhUCDpKhaWIizJtMUY",
+	"/7vlwuHh81Bf+4vj2NPaPa8OYu6edenavzaedixbjgkH+IJ/tafcCkFjD7Z5XKxFUMsaBi+veV9KMOBT",
+	"RurESS1FmOtjpVK9p5xYsQrlJ5rpNTkwvUdHh/mnI47m4vCKmPWQoMPrzRTZCQ5X5DU3n9p/NOJvboa4",
+	"eZkilKsDSMjt1LQonBhcXv0nD1Dyxxq5vT1KMaNmdDwHQQSoYjm8s3bt7mrwsYJMQ77wVWBKFF4BSLHo",
+	"SJFBXss4CzdQEbW+o/wOeOqUByHV0rfsIAXfLRl7V6Xa8XvoaQ68HoK4v/kWODvr+g0PIDSD+LD41Tt0",
+	"DaQq9s2mzXG+spd+3MOS6sYq4KEj3bQYv3O1pPukKi9On2GNbrtSmvn8PmMM6StvP05yY45ungsd/0Fs",
+	"t8s8QOYDN190vxJyo2fSKV1lSwsF6xGPUEk/fg98Z2jkzzcRcaiiSpm3pjcWHdjTx/CA9xPE9v9X2EgG",
+	"2+UmpY7vYFKYaEaa75pIgllBf0KbmpPlzxd2E8WIJvahY344R6BogTaGsRCH0LdM2FcS+ZhRDikx89p3",
+	"sInmsIYg8wArWgJhnHzNdwVT+ytiXnHcg9PT8HM0rJphJShFd6CurwbPKC2KdA9CYxjsC27juHJPVeRq",
+	"SJqwpB2F43WcnVZuV7PozoKwhePd3qJoeqBF7d/tniBgf3L+m8kokWYkmhD4UicL2i+jPpae3jTtXwE+",
+	"y+rD5tzkEzCJBqpMmk4udu79sTLiqFrgqn1D4z6QaUFLwgPreeja2qGGaoF/S0P1hu1QWogoTkK7x2dS",
+	"Y7KjpoSnsOUWx2rBy+86rNhCTLKU1KKAU4WlZorbCrKFj66BTEEZj+jTPwHb7RWyxkpUdYFLvCKGux+9",
+	"co1MOzzBL2LP9VZk9YgJzsDPqCPWqGcW8q4s1HwOlHvPU1jiT7El/LuRaC/rEOoMb27BuU0mrRXXLRi2",
+	"547fdx8nl44hah2dc2DOGpE5PrkNQCzpx/Y/fnkTtTU7kXNuzVykjNpJmsNAWIt5vOp8B3nKyH60nj+8",
+	"tREYkQGvHHAtj86Sv/LnMoisKJPo2sRgplzEzW7O1TW3maV+rm1cHzFq15R5fwnNpEPSXbgUPPr4q7kp",
+	"I7L5i6hoPnQvDDiENZUgaAyjoJ5BePOaIspoTrRYDUj7j5EFJFDrn5njKHGwxFSMQE4JEFSg6+oSN1SD",
+	"0inHSEWZj6Bbgr02O8T7OPPmWXPdlWWB6W+ds/KZFd8EiWjAIReFx7wejY6hmb5AyBrNH5yWeN48m4Lm",
+	"EHk63wAUIBUqLgcmQRHB8fXcAM/2a1KWbUPzCVGFGa3VJWL3wsN4kbkaB2jSTN6GFJ3rwcXxJ870EIcT",
+	"xtEvEZzrQv/dXJWYIE7/ReWCwMtvcHxspjFTGNWGUV4AFaMmAmSvsCjmLdvHo+fQ2bRgIjN+DLTIdpdE",
+	"zxkuHVMsQC3A9nvDo5fYAwOCGkAGEvOLB9rtOEY87TgGtg4csYFkuNSBPXWuZwBS4Dox8fWNc5VFDC0b",
+	"yEQJ+EgLDsSrSUy9IpQoUfO87V0nXBCbhNKXXHLQaLA+NzAaeO8u9ZXrwc2ddcgV8ADFBfzAVeI4ox3N",
+	"G2BwlN+cmXw6PyTKwuIW9Zab5RxM4M4mBdv0SZtzFIzfTyJYipGg7FTwa5HgCsNlcKyZOAXgp8UMnBfT",
+	"THtBtwkxAcyaVB/FGdaHYWAEZtGYJ7jvsnLZdnjHA4F5mlg3PKRFxMkGmTfWAX6aKaZ54Yf5A0OZahYN",
+	"qDnncXVx5JU3BLNwlennfJlzyH4Sdu73E16f6KtiLXnnZFOlp01NJJaN5hd5lWgaDK1UqCZNyq42Q3wZ",
+	"1bQQuxquHCjSyS98askPP4/T306KulrmOqVKJ7Op5KHLPZSLM4BavqoLuGkt4JoMIu+VsvBxZ4/TNfc2",
+	"hAWmG3hgOfCe+hjz53381v7aNkoMn/U5C8GWFTE7x3qCG0xP2YOkZwhunbTUAA+5k/IC3khHYf0Y3ENx",
+	"p/ZUQiKhZnsqd+mDxX3yWMGKuyxxMPAdekQThyNJ3TlzVMr4QhzuysK8ralf1LAMjgUtNzlNHQz0ftHs",
+	"JeVsK4r87r6ii/ISUmWnuqwWzC2rMvUhqqi8v7t/SJVGKb+/e6BZXZcLtqP3UmhdpB62VrCEGPo+EQtX",
+	"C4Thjjuks27fxy4ZdrbRQ3C4lW1KDyTWAmqHklpY9De1BZrWHQt3c4ZNOU32yrKadC7lvkPIhSj5hd6g",
+	"YFuc4+wocaU9AQu9yZ49d56hF5FXyD/prR388SZqQ6+kENu70eDhVsLf9DM17oNvMueatdJeo4Cpk54j",
+	"Z6c7O4CrKUhxsfiz1owx+eUboIXe27Dioc19J6GTu9JSTbZBoI/6VeLbDvHhwwM5Z8fwB+ZY2zQR4Pd+",
+	"dNid38vaHyUKApbnwN94YWqJXz1y+6I+IZan3FFvB5j3MD2AZPp4Cv9meTLfMwDBYIPTeN+3XLEcloW8",
+	"GFa7gEUhZ05XdgcmCRfu4SuF2NVjJGLPckLkxULnQZsUO4z3eYTxFoJ2/OMsR/xzl4UHHY3l5DiKSZtP",
+	"KCz0h3hdoTEhoh1YEYzfrRQCc7IRPLSSoPrJi0fB8xHLdUhR1AK9yzaFpKIKfyLAcyK2hGlFVEaLeBIJ",
+	"2szvynKxBjAs7XSgssSFD/btIkytyf/9P1/5ykc++N+8rbkrYjOzXM5UVdD4vdrRKn3fe6ByunxSzIow",
+	"wvA5QJ4smfpY+D7+WIaxnLobHIAhni4wgDAE1x6KnKCZdviy1kUxomWbCY/xR84Sw5wrCQfZEg4iOb3A",
+	"DlbJo23kYnJuaS9nCWMrQm5KCZowTigGvsZSQGdiGIZZqIaoWchXcblZNleTMLxbQDODLv0M7SzDFSsX",
+	"iLNAMqglP8kW7SpsOZHBot+feeZxROf7VYsNpb+N+Cnu5TuxichaNqT6QnnSyWmlsxHhU/Hmyj2IU9v8",
+	"Tmzw3YwLqT5YXFk5oxcqHmASewu+E5uxLHZnKT4niT0AjnH9pxerdeT0y9LaDdJPT2f3UFyoRxaa6do8",
+	"WolsponmVzEAitJfcqykoAWxqdlMmZsdjUcZp7tGtInINllBWZmk1z6igNXK+J5XblkeD39luc89B/JB",
+	"bJwMsqcPsCZKNL9hYoIhBlCalPRINkAUcE3ojqKNZBakT1UHapn4KNLCQnsJysOn2HACkFTXMt1QGjwE",
+	"3fC+WYtCXD71PgFLm9OJr7E7/Heo9OtMx1h/9zxUwzNti1EO4ATTwcWfPkdf89F0bXHgS555m26jifkQ",
+	"8rW7/geqyD1gOlBv7UhOqeHqK3+OMTB9H4oSDIIA0++6h3csIGJpOZ/5+mMhxXyGtHq1n3wuNp4sBo5W",
+	"wYUI4Syw6TfhwumCvQx1HSNGiBGiWmzJsSHazkHVpbdbAE42tTaKEDmCJgfJtAZOckO4QyVthN6cldnL",
+	"fc5G5A7XLB8H/zZyYw39JVWY9dHoTey6R/hBYLi69eH9nBR7a9/XNBEV932KcPq9K67RPXCIW4/wAygU",
+	"WBEAuNWi25LAXIqVUU2i8XwZcBjTBl2Rp4pl5j1Q9u/MlriJcc3A6IZay5ZKw8N2oomwddOm6d0Y9jae",
+	"mIjatFNcax7b2/h9gY96JKXGJTHavEWr1ql7TNcJogQco++HlnRB1PItLasCZuVWb3w1G45doh+cWXAY",
+	"LzMW+ZTXesREOGE9xJ/GNZm9NXWny4ot0/jpClZBs/tYeDdKFZ6Q7dYjRYoyyg3rsyVGjtZA5SpqXCT2",
+	"ZzJd71LFXGKaXyvtzil7Lsk0WGXb6HQE0ZQT8bj08J2gupPy5QZC6/Oo0O/JtGOxv5lM6p4z7kcS5J+P",
+	"ZKQ0yBuyCP9rUzJEAs3RvsgJDfTFFMmwikfe03n/8OWqZdG9WV+GPr7GXK2O4vXnmxlyGSGPDkHE0e+r",
+	"z8bEyBE75lYvrPOcFj1nM9V8mAwuk+aWbA5xkl/yB1fdbszalMTBTiieNFouwM4VRZd4iEm4uYuNTMrg",
+	"vNWAMf1NHcOxgOdU/XhUMlb0AdRCZXsk1ntJ2Zi4WOjCw7t7ap3Vr5AcH4vIODU+1nw8YgypJKBNw+Uw",
+	"1bwApRrTG3dlvHbCiGIHpvfDsgsbX31xiiJsicZ/u+oKNlnnzCiD0WCB6IpwOCmdeatBTnQ1Qe3fZp1n",
+	"BTMUYbM8gS9/huwEqfaoYD+ZLkCBdVv6eAoLrd0Bp8wY/4DD23YK+gLoJRXgbKWtLzb2Jw2P0UnHMGa3",
+	"GT/7R/3eqTW9cG9q63ZGtZo91k3b2tJoRpuDrTbs4J6Lg3OJ4r/7elfmN03vgdAD1oS7eLniEdUsrv00",
+	"fNcdMgaZt4G7LDK5UV+Ixhx/y4oCsDqN4ZBroxc4GWmGuRv2cuV2sIi5WyuY2T5IFStj4pzP47pXIoGO",
+	"ayqi6JTV7JQdsqVRM42JJVb6EdboImTOODU//LxekODQOY5bPIpNwaKRCC6UPSVIgPKc5V4gGTK3dqD4",
+	"6XWFF4opo+bidjuAS+Z5ecForhyMjXYFlzR6KjyiRsLm9jphamMTAVoICmu30NIGSppEb2nmJGn+rVHq",
+	"4BAzo7gczzstbZOcG8Mbn9v6yDFffcHuAQ0OLVuD2ouDe5NbtU5SQk8EjNkGKclEkRPsJEScGmBkO6aJ",
+	"TSUdidawPEddosDWoBXP9DwI4nfiMGvGCHuc6L3Tmi7CM7dbl6A+9Ha1bFVjOd4XSFJFjD9FOKbfcuee",
+	"4eJtU46HSBySQZpONCFeSJDvY91mJeKqPye+uEGwP+nJPVGIxBCcoW0qXlWoVR5q3uEeafo0X7upSWQa",
+	"s6TOzYER3clS8Vsc3TOTTXU+xL6CwtZWmtvKskJmA/NECxqxgPpwxWasijEBpvFtdauasVYps2QrwNtW",
+	"mbTTTAFhhr96lWaJFRYNk1FlQSgICoG3baI0vFrPIHm5bnWO0uSPkKw5hZXfsFgnuuW7L5zfJemD733s",
+	"difllWFAVMKeR5zUMtuzh7EMZ2d9vlsSA9EijIg5oM3MlriPMKbpzjHNxIIk9pKd6SFaGlEzF7EnDrwT",
+	"sLf48e5wEjtbj4B7cXrBKN8WHBvab+F43ZBDG+KTZBXsiYkP/6hpj1sxLOkq4P0734pnF5083o+1NqLw",
+	"+YkF6Y/wn26iITFlcrJnEEBnH20X0p1Qii2tZpvriJb6SqeM03vgKSFqtlZIStjZvldm9jzMHPbHFDmu",
+	"L4HvY+Vox556T4RnP/RvvZS2pCb4MINwRFINcemTNZlovdsvqKAXU12WyEhiez7Ybh2tLuIAv5Igno4u",
+	"YanqBFHZ02M3+/TPsSI28YzJ867cghKSkbKQZzOux6ByzLhOugxphH9rzWSn0f3/qCnXLoNxAclfvI7p",
+	"sI6FK0kx2iX6naeMvlfSJzsOuhWigVAROwLNa+79xNKOXGAqDtMTvcEWWYCWN5xvjDPuFCPnzqORBDmz",
+	"QnCqzQmkFPJuc7wLVH5e7Kr96U4ycxuiKkbJlBpzSGeC56zVy+kA2IxHk3JhjJUYbUHiRaBomvTUvufD",
+	"tqdLnxeYF6QKVo202L8H7vSuJVG8soa7DR0Rsc0/5Isbu7MR5XCkJpP5oS7yuz19gDQwRE3+AQAhFcwC",
+	"tjO9P5LfZyCnASWvW1ehg9xAvj1ibcMyzXfwLvCnE7wHrj9yuh61E2IELyWV9xdv+brUXpvWxsqpZRbj",
+	"eCK/fdxaMtzVotr9HbD7EuNPa7c2Z5ZM1FEHw4RRu/kuvQkUuNrrpwkDrbquyZF6maiOd5lQeizyWhPz",
+	"q3IN0YgZH6LGbeurpBTu9OJoixwvY2GDnSIo8YBy28pYUZtVSzlhZSXFA1OQk1Dzfkk0YuORycaKnLV7",
+	"mkcIORlIBd2IWj4KREOCQhL0vdA+ZG2+SPryhmy4gU4VA3taB1c/dVg+lfU0oD+R/7SMlMOCgWiCW2J8",
+	"nYoZH4jTwQkR1omRl8syGGxuUQ2v1KJcU/WsEiujuP2eVhbl1pcUiF/vXNID94koW5qBv+Uh5Xxt9AXz",
+	"q5GofNUK/6TFZfP0umyPUgwS/5TYyrHvfGjXX2wkrFVr1uS6m7eussdpZTdvG/09KfpyQQ/9ZBFJohyy",
+	"qPS6EjwtIcM94WjM8uuksSgPmZPY0y3ASGJWp1MQJlBhJyFV2UQGo3B1a47bXgn477rxEGaixJhiNixD",
+	"7s3uZ3VRECXceeUvqUzLoiu5pDzugtubXkp3wT0fVXRDitw5gMZJlkB6stLvVFVxTxZLkv8Sk9HnDTOu",
+	"Ioud2JJXQsXxdKudDbE+TVAP6ZqpPNBnMKa4G8dyB2+9majLIV6TAz1iDCwmhCq85WAk/gw7Lrfq0GCE",
+	"rKislUdI2yXS4mWYXrDgwo0Z55Lv1rgHt1rW6wZh9GM11vAGo+8W5qgkRkdfqkyhnWsU/+5sA7or6Gak",
+	"W0NodtRb1Avh9svognsA/dUesojSfuEU0suFOY7HJvotjx7V5uTNGeL7t88WWGzqv6CVDEVTyo8d0fQX",
+	"Z+tfE+yv6hhc/NYtrqMYHeVu4GwZxVAlfrb718W7og178o8UkfdYeiNkOVJLkV2ii9MZedX3jOdL6sqG",
+	"8vUxM/qBP0LG8UhOcSsyzp7Brj+Kg7gK3RRCnT/2xLOx3G/jFo5u994a/XtFHIKv9CIVPeJGdWtJby2V",
+	"qESYHZ+mQbSzEnrWQ3XHtnfBwXDJlAUJmZAuN/WiqRAzJXlOmLSPJ+fkCCdYd+CUiK4A9BNxBhH6zMXS",
+	"6jRjVtSBhW82sv2EXocBFFCdDoWxvigLcoja3bROF1vbnaBSbBax0I4T1DrbBC0/sZRx831I2In1BWpt",
+	"9+cl8Q2LO7V09SUXojHTCnTKzK9xBu+4GKme2T0BOiOvbkHrhdfTejFx39HUTZplhnAXlUew5UtG2puP",
+	"1g+PdUmcXWqMrDsVg2frNbkCQlvAPmu2Yo8jv5/XywIxCpfTHwtIOMmzEUmnn2+Z+8oakplUlqwao5oR",
+	"zqHYptZqMkQxVqsp1hJyFmG6+WhBqbAT+gSF9z9y00p6D6jCeO/+E7cfGiZIuZIOjRvJ3bt2v8imFaSv",
+	"SajDb+7KNa2MkA49FGLCYsDshGib2k9qVEkIeOsi4cdtsMWcBvzBdFhCIjDRIu8UOr6ApaLbISoKT1Hk",
+	"o+mQRvxol0+0W3N/tICwOzbroMrsDNpAsL6kve0l2PIDfW2w0CAXlAQcD1qaitap4WyL5+QDlgGnkokr",
+	"hOOC98t9Z58woV0X3F7jLVc6YGHlluazBZVSCyp3oPRdvylbS7N6pLaZC8IWgPJmg0/RCDI0chygYtgC",
+	"sgf2znb78HXHTpbvHIWcLNtJOtY0Bfn13SNWmuitEOVBstb7dF8l8NEWlONK1pltSJoIlDBR2Ema5mUP",
+	"eZLq9RNVGpaEGyXfqJMqgmUJpOsObXd+wqE/ozS8FXFR0jybrX/1Ksc379+/JYZhyS3N4IrcgsTn6FgZ",
+	"sYmTvwl0uroiPuGf3x8ruMW5sN/ADjhIo4mRrcQa4lfERYAzUCSjUmKnACat4djFN5gHNxRIZFDkV//J",
+	"g8j0cvW/7Slt1yfrUl09t94T4LRiq5erP1zdXP3BtZJF/F7Til1TZkWHna1eJ7CsNBP823z1cvU9U/o1",
+	"y628pSrBXT/XL29urG+Qa18OqaoKluGX1x9cZKUVlmdrpZn5ER+RIjh1GapCHoS8V3tRWSU/dHuMTR32",
+	"ev21lEI6dIfjXn+iLP+MJOIouXvqr0RZ1Rpe47XEAEQjYKjVy39+WhlpwkcIWvFuRd319eRsFdnm8DPm",
+	"75/tt6D0X4TtvJEM1jOeyZJ+bH/Tst8HQ9nn/qE+n0kFaY0cWP7OliIeyqHxckCuC3utz6SMbrX/8fvQ",
+	"GvcUAHFVhpKgIcgHsWmcvq4vwZlwabXiGAeKHzS4MGNtJwqqXNsJ+8it7dX6pQZ5bO6Wq104cp2eRxP/",
+	"4idstnWNqsPKXrzHYmoWHtiSI4Kp15w05PaFIuLAfT0YZT2DRYEFjEOsW6aFXLt+HQejNaER4zKYvf7k",
+	"/vR5FMd/A22rCA7wOwNrX+zyUaHtChzG3xAskehcszb76NJQu85hIxlsp6D3VzfkNwk/v7kRCPrjfV6v",
+	"vrz58mKr+nKskVW/RYPFBhjfYTAn5K+wpjd2/7AWAdde6uKo9DUlqjqCyFv64Ip3nIfH0577ydgK37Ez",
+	"6d1+MRR7/w7VxdnJta1s2Za0ehYqDoRm+oqEOu6hrKTNVQgF3DciPxqaoFwdQEJuLnRjy9WshJBAmGOs",
+	"k6GUVy7hgQu9B+nmQNKSsK0V5FfEcOJMk5LmRuonlBTYYaKxHJfiAXIs0hW+srO+uPkPXFL3K7lawbxL",
+	"OK/z3JbR/K3RTShp+gjy3izL/gpLYcQYwF8Fh1eu9KX2Rbm9JmA5eugV1K+Z+nm9enHzH5djU1hwY4Q1",
+	"OmppE8rFL9Ge8vyZN07GNZZWv97fM1t6krfFbAlsZPQrxw3aD80aLzXTyj97Tr+wNW4vjVsW2sJGBYc3",
+	"rChfh3LhCapoGDuujs7VbHpMQcN1wR25TL70opXVMtvWY00Ez6DdMGzfIPDi+ChCqyWHj+Euaea8jEFk",
+	"d2/R0eZL30Ol1/aJQP5lWz2ij+OVeZ/2tsMpkVAV9Aj51eCx+Bv4lk+/SWmx1ZJqBJEIIsaJkPkj4Ii7",
+	"OOrojfHFltWvB7u00ENfFDrVyoFZ2ERDUZBSGP1PSJvrZO3eNtiU7Gpm7sYHscE474OXYjYAvNsu6tJY",
+	"kcDhYJ3/cVnvba1V59IcqOvx4tq6+DB1V+we+fCOPaBHWuHl16IRCBv9mVAOhyvyk2/tUdVucqXp0ceO",
+	"SKB5TDB7Z7Y9ymJPJ5mIhP03NMeYzZ4H/Ka6RlwY+Av+fov1G9Xq0tbFkRYx8ZqZL24uXHe9U3etWfXn",
+	"34r10sI+XjA3buG2aPoCTWGqUSgKyrl55AwHJb5xjTv9F4pUoqoL6lMczqElrUE+w2XUFEmZYT/aUY8j",
+	"KX79QIsaP3QNcn8dBGKvjwTcWdUFBQHDszAZT/sYGquzAK1AIkYLocA//WunwlzGhJcJ7vw9asqfYQbp",
+	"/+liNR4De6GE0e/CbdDuGofiGTraLPqAKmyix87EDAR6nsCMI3po15b9fV6uhNXjWnRToMIWQJ9kdmgb",
+	"R6HmHqBCNQF9qFaB24qiMGL2eYjzeRDXn2x+xKRR/I3PpZjXzULaxXmewkfCkTvIGIIoJ8B3Rjlzzfn2",
+	"9EwzOjK/Zx9c8/eoxPgewxEbKx9KtZQUoJT1yWOeoxOAfX5zzbVC4djx25c4QTsObgO72lKSkcVsDzhr",
+	"BzAq5RX5h0BDIRTKEF/BXIiaobaYBGl2+cbs7zuxOdcheGpbspEOY3GxKB5izTgq1uchtTFnxPndG1aU",
+	"vv3l43A6a2H4NbjcuG0DQexbqm5gz5yQh+1wz7xGH8Rm2jP7nRkw45U141yVAFchyPBR6SIwX4VWqkbz",
+	"RkF11FtbiMMqamxiXP/pxUw98t+G6/Y7sRlz2xpYdo09CvSlvLLrMelNAtXgmcvlb8x3YpN+XZ5fctkx",
+	"0cw8CmdfiutPH8Tmcyd6IQ5fo5Zb6M6/4R8CFs6wrT66Nt6LZBkmJI0XU/dlYDGyomTc/3UmJLy94lPo",
+	"4qcTlmVw8ADyiK/8YS/QQMbQCYkcEP8lNyIBLSTQ/IjCphU78ebv6QOsiWoZo0p6xDpkwLX1PJ5Hv76E",
+	"yyRj/8EPehK12NdsSlOujlTmX4ReSuqyDPF1nj+uDNFulfzEXDHAedJDchnquv7k/vR5NN7BWjkaaM9z",
+	"yLKDmSfnkhdF680To9U5vrg4XCRQqYQpzfUHeMygXh+0GA9SZIootuPYtvG8M1a+n3ycVXyLweBvaXY/",
+	"H5iIZghFQmKDwmDtQoh7yAnVBGt6xaTeX5nkT3hsnz9ClGq3a878M/G6KHxNlAbkmPmFIVg+7JtJcra3",
+	"qmp1CoySiWtM9xuRsS94C93BJ6w6LTea9TBu2blGgAadk/LL22bYk4RRLyXQZn/OchTicBXZ1KzI100c",
+	"sw9QegT173WeP7Z1uNOc+YkFnl6Lofj7GCjq1UDkpsqwZwyVPl/ubij3+lP486T9t42aeeGo6iHytxeg",
+	"M4uO1w0yrCqFkVIYEnsq2Y8F2v5qsL38Det1/nvyZ2AGqTbc+t5FAF8yeLLXtiyy9q0oIdjbURX3zJRp",
+	"FwHqeobovW1HcXiMS37tOrGNqkKv7e+/M6JcYjWa6EzYN/f4oafZel5EO8OwJnIHnTNb0NkecrIx0vtj",
+	"YNzoDqO8/euPqDn8Dtn7rMcHUzoMH7JlFgwYyH/zytSVnejKzPvfHwXsvg76jEn2x1r/+961Vs/OaYdI",
+	"tH/qabfu+VO/Jzb90OVl/v/5qARav/7k/zgpTr5regQ8FcGvo3O3mhVMhis40r3B/814955Ebh2Pn6U9",
+	"ijwd2S5mb1K7bcIvY4jsWZDODw1Zxydud6D91cJOlqnnJwZOogZIwnnXwU1LpUvsckA+D/OgfLn6HAqw",
+	"RTN6mgvb8R9rvUqRem6tEfRkghyzGZh5v+WPZC34SkIOXDNaqCdXZEatyreXMSerPYBOi/xq6hD//oO/",
+	"mrOMcU/3WrYu0heKILTWTaJm+EEcuCuJfWHXHxYix90+JdRPu0PpVZttzfGO//3PNzEumHTTKM+thEO7",
+	"DUEwBSJ03mR69ZLXRbG+IAXZMvETMWYHKfjOhxgh9Zx4XW0/tweP+loWq5er69Xnnz//vwAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

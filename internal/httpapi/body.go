@@ -7,6 +7,8 @@ import (
 	"io"
 	"net/http"
 	"unicode/utf8"
+
+	"zanjero/core/procedure"
 )
 
 // Limits of what a request may send.
@@ -19,6 +21,9 @@ const (
 	// maxHeader is the most that the head of a request may carry.
 	maxHeader = 16 << 10
 )
+
+// packsPath takes bodies as large as a pack may be.
+const packsPath = "/api/packs"
 
 // strict lets a body through only if it is one JSON value, of limited size and
 // depth, in UTF-8, and without the character NUL, which no text in the database
@@ -33,7 +38,11 @@ func strict(next http.Handler) http.Handler {
 			writeRefusal(w, refuse(http.StatusUnsupportedMediaType, "http.encoded-body"))
 			return
 		}
-		raw, err := io.ReadAll(http.MaxBytesReader(w, r.Body, maxBody))
+		most := int64(maxBody)
+		if r.URL.Path == packsPath {
+			most = procedure.MaxPackBytes
+		}
+		raw, err := io.ReadAll(http.MaxBytesReader(w, r.Body, most))
 		var tooLarge *http.MaxBytesError
 		switch {
 		case errors.As(err, &tooLarge):

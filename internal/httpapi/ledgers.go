@@ -29,6 +29,9 @@ type kept struct {
 	// populations over single faults, by engine, sheet and day.
 	populations *heavy.Cache[[32]byte, *diagnosis.Population]
 	building    heavy.Flight[*diagnosis.Population]
+	// trials are populations that procedures are tried on, by machine and complaint.
+	trials    *heavy.Cache[[32]byte, *trial]
+	preparing heavy.Flight[*trial]
 	// hints that follow attempts, and what they said last.
 	hints *heavy.Cache[uuid.UUID, *following]
 	// healthy readings of sheets, previews and checks, by what was asked.
@@ -40,7 +43,7 @@ func newKept() *kept {
 	const mib = 1 << 20
 	return &kept{cards: heavy.NewCache[uuid.UUID, *card](8 * mib), benches: heavy.NewCache[uuid.UUID, *benchNow](64 * mib),
 		populations: heavy.NewCache[[32]byte, *diagnosis.Population](48 * mib), hints: heavy.NewCache[uuid.UUID, *following](48 * mib),
-		answers: heavy.NewCache[[32]byte, []byte](16 * mib)}
+		trials: heavy.NewCache[[32]byte, *trial](256 * mib), answers: heavy.NewCache[[32]byte, []byte](16 * mib)}
 }
 
 // card is what a job says, and what of a bench it settles for good. It is shared

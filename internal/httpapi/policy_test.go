@@ -56,6 +56,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 	machine := map[string]any{"name": "", "code": "", "family": "f4-bowl", "duty": "", "sheet": []any{}}
 	spec := map[string]any{"machine_id": uuid.NewString(), "faults": []any{}, "words": "", "claim": "", "limit_minutes": 1, "limit_money": 1}
 	hand := map[string]any{"findings": []any{}, "verdict": "x", "proof_seq": -1}
+	draft := map[string]any{"id": "x", "title": "X", "revision": 1, "families": []any{}, "steps": []any{}}
 	const ok, no, none, wrong = 200, 403, 404, 422
 	// The status for an instructor, the owner, another apprentice, an assessor
 	// and a coordinator; nobody gets 401 everywhere but where anyone may go.
@@ -80,23 +81,38 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"POST /api/inside": {func() any {
 			return map[string]any{"machine_id": uuid.NewString(), "faults": []any{}, "minutes": 5, "load": "test"}
 		}, wrong, no, no, no, no},
-		"GET /api/jobs":                         {nil, ok, no, no, no, no},
-		"POST /api/jobs":                        {func() any { return spec }, wrong, no, no, no, no},
-		"POST /api/jobs/:job/attempts":          {func() any { return map[string]any{"apprentices": []any{uuid.NewString()}} }, wrong, no, no, no, no},
-		"GET /api/attempts":                     {nil, ok, ok, ok, ok, no},
-		"GET /api/attempts/:attempt":            {nil, ok, ok, none, ok, no},
-		"POST /api/first-job":                   {nil, ok, ok, ok, no, no},
-		"POST /api/attempts/:attempt/events":    {event, no, ok, none, no, no},
-		"PUT /api/attempts/:attempt/draft":      {func() any { return hand }, no, 204, none, no, no},
-		"POST /api/attempts/:attempt/hand-over": {func() any { return hand }, no, wrong, none, no, no},
-		"GET /api/attempts/:attempt/next":       {nil, no, 409, none, no, no},
-		"GET /api/attempts/:attempt/debrief":    {nil, 409, 409, none, 409, no},
-		"GET /api/attempts/:attempt/inside":     {nil, 409, 409, none, 409, no},
-		"GET /api/attempts/:attempt/ledger":     {nil, ok, no, no, ok, no},
-		"POST /api/attempts/:attempt/renewal":   {nil, 409, no, no, no, no},
-		"DELETE /api/session":                   {nil, 204, 204, 204, 204, 204},
+		"GET /api/procedures": {nil, ok, no, no, no, no},
+		"POST /api/procedures": {func() any {
+			return map[string]any{"id": uuid.NewString(), "machine_id": uuid.NewString(), "draft": draft}
+		}, wrong, no, no, no, no},
+		"GET /api/procedures/:procedure":                     {nil, none, no, no, no, no},
+		"PUT /api/procedures/:procedure":                     {func() any { return map[string]any{"changes": 1, "machine_id": uuid.NewString(), "draft": draft} }, wrong, no, no, no, no},
+		"POST /api/procedures/:procedure/revisions":          {func() any { return map[string]any{"changes": 1} }, none, no, no, no, no},
+		"GET /api/procedures/:procedure/revisions/:revision": {nil, none, no, no, no, no},
+		"PUT /api/procedures/:procedure/archive":             {func() any { return map[string]any{"archived": true} }, none, no, no, no, no},
+		"GET /api/procedures/:procedure/pack":                {nil, none, no, no, no, no},
+		"POST /api/packs":                                    {func() any { return map[string]any{} }, 400, no, no, no, no},
+		"GET /api/schools":                                   {nil, 400, no, no, no, no},
+		"POST /api/evaluations":                              {func() any { return map[string]any{"machine_id": uuid.NewString(), "complaint": "", "procedure": draft} }, wrong, no, no, no, no},
+		"POST /api/better-orders":                            {func() any { return map[string]any{"machine_id": uuid.NewString(), "complaint": "", "procedure": draft} }, wrong, no, no, no, no},
+		"POST /api/beside":                                   {func() any { return map[string]any{"machine_id": uuid.NewString(), "complaint": ""} }, wrong, no, no, no, no},
+		"GET /api/jobs":                                      {nil, ok, no, no, no, no},
+		"POST /api/jobs":                                     {func() any { return spec }, wrong, no, no, no, no},
+		"POST /api/jobs/:job/attempts":                       {func() any { return map[string]any{"apprentices": []any{uuid.NewString()}} }, wrong, no, no, no, no},
+		"GET /api/attempts":                                  {nil, ok, ok, ok, ok, no},
+		"GET /api/attempts/:attempt":                         {nil, ok, ok, none, ok, no},
+		"POST /api/first-job":                                {nil, ok, ok, ok, no, no},
+		"POST /api/attempts/:attempt/events":                 {event, no, ok, none, no, no},
+		"PUT /api/attempts/:attempt/draft":                   {func() any { return hand }, no, 204, none, no, no},
+		"POST /api/attempts/:attempt/hand-over":              {func() any { return hand }, no, wrong, none, no, no},
+		"GET /api/attempts/:attempt/next":                    {nil, no, 409, none, no, no},
+		"GET /api/attempts/:attempt/debrief":                 {nil, 409, 409, none, 409, no},
+		"GET /api/attempts/:attempt/inside":                  {nil, 409, 409, none, 409, no},
+		"GET /api/attempts/:attempt/ledger":                  {nil, ok, no, no, ok, no},
+		"POST /api/attempts/:attempt/renewal":                {nil, 409, no, no, no, no},
+		"DELETE /api/session":                                {nil, 204, 204, 204, 204, 204},
 	}
-	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":family", "f4-bowl", ":aid", "premix", "/*", "/bench/x")
+	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":procedure", uuid.NewString(), ":revision", "1", ":family", "f4-bowl", ":aid", "premix", "/*", "/bench/x")
 	routes := srv.Routes()
 	slices.SortFunc(routes, func(a, b string) int { // signing out comes last
 		return strings.Compare(strings.Replace(a, "DELETE", "Z", 1), strings.Replace(b, "DELETE", "Z", 1))

@@ -108,3 +108,31 @@ type Secret struct {
 	Name  string `gorm:"primaryKey"`
 	Value []byte
 }
+
+// Procedure is one that an instructor builds, with its draft as it was last typed.
+type Procedure struct {
+	ID        uuid.UUID
+	OwnerID   uuid.UUID
+	Owner     Person
+	MachineID uuid.UUID
+	Machine   Machine
+	// Title and Complaint are the draft's, for lists.
+	Title     string
+	Complaint string
+	Draft     json.RawMessage `gorm:"type:jsonb"`
+	// Changes counts the saves of the draft, from 1.
+	Changes   int `gorm:"default:1"`
+	ChangedBy uuid.UUID
+	ChangedAt time.Time `gorm:"default:now()"`
+	Archived  bool
+	Revisions []ProcedureRevision
+}
+
+// ProcedureRevision is what was given out; the database refuses to change it.
+type ProcedureRevision struct {
+	ProcedureID uuid.UUID       `gorm:"primaryKey"`
+	Revision    int             `gorm:"primaryKey"`
+	Body        json.RawMessage `gorm:"type:jsonb"`
+	GivenBy     uuid.UUID
+	GivenAt     time.Time `gorm:"default:now()"`
+}

@@ -196,6 +196,182 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/procedures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listProcedures"];
+        put?: never;
+        post: operations["addProcedure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/procedures/{procedure}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getProcedure"];
+        put: operations["saveProcedure"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/procedures/{procedure}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["giveOutProcedure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/procedures/{procedure}/revisions/{revision}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getRevision"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/procedures/{procedure}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["archiveProcedure"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/procedures/{procedure}/pack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportProcedure"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/packs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["importPack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listSchools"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/evaluations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["evaluateProcedure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/better-orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["betterOrders"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["besideSchools"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/preview": {
         parameters: {
             query?: never;
@@ -429,6 +605,245 @@ export interface components {
             path: string;
             code: string;
             params?: components["schemas"]["Params"];
+        };
+        ProcedureLine: {
+            /** Format: uuid */
+            id: string;
+            title: string;
+            owner: string;
+            /** Format: uuid */
+            machine_id: string;
+            machine_name: string;
+            family: string;
+            complaint: string;
+            changes: number;
+            /** Format: date-time */
+            changed_at: string;
+            archived: boolean;
+            given_out: components["schemas"]["RevisionLine"][];
+        };
+        RevisionLine: {
+            revision: number;
+            /** Format: date-time */
+            given_at: string;
+        };
+        ProcedureFile: {
+            line: components["schemas"]["ProcedureLine"];
+            draft: components["schemas"]["Procedure"];
+        };
+        ProcedureMoved: {
+            code: string;
+            problem: string;
+            mend: string;
+            now: components["schemas"]["ProcedureFile"];
+        };
+        NewProcedure: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            machine_id: string;
+            draft: components["schemas"]["Procedure"];
+        };
+        ProcedureDraft: {
+            /** @description Those that it was read with */
+            changes: number;
+            /** Format: uuid */
+            machine_id: string;
+            draft: components["schemas"]["Procedure"];
+        };
+        EvaluationSpec: {
+            /** Format: uuid */
+            machine_id: string;
+            /** @description Weighs the population; empty for any */
+            complaint: string;
+            procedure: components["schemas"]["Procedure"];
+            /** @description The step of which the readings are wanted */
+            focus?: string;
+        };
+        Evaluated: {
+            evaluation?: components["schemas"]["Evaluation"];
+            findings: components["schemas"]["Remark"][];
+            seen: components["schemas"]["Seen"][];
+        };
+        Procedure: {
+            id: string;
+            title: string;
+            revision: number;
+            school?: string;
+            about?: string;
+            families: string[];
+            complaint?: string;
+            steps: components["schemas"]["ProcedureStep"][];
+            proof?: components["schemas"]["ProcedureProof"];
+        };
+        ProcedureProof: {
+            test: string;
+            setup?: components["schemas"]["Taught"];
+            note?: string;
+        };
+        /** @description What is to be taught of the set-up */
+        Taught: {
+            [key: string]: unknown;
+        };
+        ProcedureStep: {
+            use?: string;
+            id?: string;
+            section?: string;
+            families?: string[];
+            test?: string;
+            setup?: components["schemas"]["Taught"];
+            repair?: string;
+            reach?: string;
+            precautions?: string[];
+            note?: string;
+            outcomes?: components["schemas"]["ProcedureOutcome"][];
+        };
+        ProcedureOutcome: {
+            part?: string;
+            when?: string[];
+            /** Format: double */
+            from?: number;
+            /** Format: double */
+            to?: number;
+            then: string;
+            step?: string;
+            section?: string;
+            faults?: string[];
+            reach?: string;
+            lateral?: string;
+            why?: string;
+        };
+        Evaluation: {
+            procedure: string;
+            revision: number;
+            family: string;
+            hypotheses: components["schemas"]["Fate"][];
+            steps: components["schemas"]["StepFigure"][];
+            totals: components["schemas"]["Totals"];
+            findings: components["schemas"]["Remark"][];
+        };
+        /** @description What becomes of one hypothesis; a sound machine has no fault */
+        Fate: {
+            fault: string;
+            mode?: string;
+            /** Format: double */
+            prior: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            money: number;
+            /** Format: double */
+            worst_minutes: number;
+            path: string[];
+            ends: {
+                step: string;
+                faults?: string[];
+                level: string;
+                /** Format: double */
+                p: number;
+                /** Format: double */
+                minutes: number;
+            }[];
+            levels: {
+                [key: string]: number;
+            };
+            links: {
+                from: number;
+                to: number;
+                /** Format: double */
+                p: number;
+            }[];
+            detected: number[];
+            isolated: number[];
+        };
+        StepFigure: {
+            id: string;
+            /** Format: double */
+            reached: number;
+            /** Format: double */
+            bits: number;
+            /** Format: double */
+            detected: number;
+            /** Format: double */
+            isolated: number;
+            outcomes: number[];
+        };
+        Totals: {
+            levels: {
+                [key: string]: number;
+            };
+            /** Format: double */
+            expected_minutes: number;
+            /** Format: double */
+            worst_minutes: number;
+            /** Format: double */
+            expected_money: number;
+            /** Format: double */
+            mean_group: number;
+            largest_group: number;
+            /** Format: double */
+            lost: number;
+        };
+        Remark: {
+            path: string;
+            code: string;
+            params?: components["schemas"]["Params"];
+            serious: boolean;
+        };
+        /** @description How the readings of a step spread, over sound machines and over those that come to it */
+        Seen: {
+            part?: string;
+            unit?: string;
+            /** Format: double */
+            least?: number;
+            /** Format: double */
+            most?: number;
+            /** Format: double */
+            division?: number;
+            /** Format: double */
+            low?: number;
+            /** Format: double */
+            high?: number;
+            sound?: number[];
+            come?: number[];
+            /** Format: double */
+            sound_over?: number;
+            /** Format: double */
+            come_over?: number;
+            words?: {
+                word: string;
+                /** Format: double */
+                sound: number;
+                /** Format: double */
+                come: number;
+            }[];
+        };
+        Move: {
+            kind: string;
+            step: string;
+            before?: string;
+            added?: components["schemas"]["ProcedureStep"];
+            /** Format: double */
+            saves_minutes: number;
+            /** Format: double */
+            isolates: number;
+            /** Format: double */
+            wrong: number;
+        };
+        BesideRow: {
+            procedure: string;
+            /** Format: double */
+            expected_minutes: number;
+            /** Format: double */
+            worst_minutes: number;
+            /** Format: double */
+            isolated: number;
+            /** Format: double */
+            wrong_part: number;
+            /** Format: double */
+            wrong: number;
+            /** Format: double */
+            without_an_end: number;
         };
         Credentials: {
             name: string;
@@ -1634,6 +2049,354 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Person"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    listProcedures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Procedures that instructors build, the last changed first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProcedureLine"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    addProcedure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewProcedure"];
+            };
+        };
+        responses: {
+            /** @description The procedure; the same may be asked for again */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProcedureFile"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getProcedure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                procedure: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A procedure with its draft */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProcedureFile"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    saveProcedure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                procedure: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProcedureDraft"];
+            };
+        };
+        responses: {
+            /** @description It is kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProcedureFile"];
+                };
+            };
+            /** @description Somebody else has changed it; what stands there now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProcedureMoved"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    giveOutProcedure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                procedure: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    changes: number;
+                };
+            };
+        };
+        responses: {
+            /** @description It is given out */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProcedureFile"];
+                };
+            };
+            /** @description Somebody else has changed it; what stands there now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProcedureMoved"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getRevision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                procedure: string;
+                revision: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was given out */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Procedure"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    archiveProcedure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                procedure: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    archived: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description It is put away, or fetched back */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    exportProcedure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                procedure: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The draft as a pack (api/pack.schema.json) */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, never>;
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    importPack: {
+        parameters: {
+            query: {
+                /** @description What its procedures are looked at on */
+                machine: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
+        responses: {
+            /** @description All of its procedures, as drafts of their own */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProcedureLine"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    listSchools: {
+        parameters: {
+            query: {
+                family: string;
+                complaint: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The schools' pages for a complaint, as they are on a family */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Procedure"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    evaluateProcedure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvaluationSpec"];
+            };
+        };
+        responses: {
+            /** @description What it comes to on that machine's population, or what keeps it from being followed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Evaluated"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    betterOrders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvaluationSpec"];
+            };
+        };
+        responses: {
+            /** @description Changes of one step that make it cheaper and lose nothing, the best first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Move"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    besideSchools: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: uuid */
+                    machine_id: string;
+                    complaint: string;
+                };
+            };
+        };
+        responses: {
+            /** @description The schools' pages and the planned order on that machine's population */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BesideRow"][];
                 };
             };
             default: components["responses"]["Error"];

@@ -62,6 +62,14 @@ describe('the queue of acts', () => {
     await Promise.all([b.act(mark('tank')), b.act(mark('tank'))])
     expect(s.kept).toHaveLength(1)
   })
+  it('does what is pressed while an act is on its way, behind it', async () => {
+    const s = server()
+    const b = use()
+    await b.load()
+    await Promise.all([b.act(mark('tank'), mark('line')), b.act({ kind: 'wait', minutes: 1 })])
+    expect(s.kept.map((k) => (k.event as { kind: string }).kind)).toEqual(['mark', 'mark', 'wait'])
+    expect(b.busy.value).toBe(false)
+  })
   it('sends again after a lost connection, and nothing is done twice', async () => {
     const s = server()
     const b = use()

@@ -75,16 +75,14 @@ export function useBench(attempt: string) {
 
   let lastAct = { text: '', at: 0 }
   /**
-   * Does acts in order. An act made while another is on its way is not taken: a
-   * double click is one act. With the connection lost, acts wait in line.
+   * Does acts in order. One that is made while another is on its way, or while the
+   * connection is lost, waits in line; the same once more within a moment is a double
+   * click, and one act.
    */
   function act(...events: Event[]) {
     const text = JSON.stringify(events)
     const again = text === lastAct.text && performance.now() - lastAct.at < DOUBLE_CLICK_MS
-    const queued = queue.value.length > 0
-    // Marks change nothing but the board, so they may follow on each other's heels.
-    const inLine = queued && (offline.value || events.every((e) => e.kind === 'mark'))
-    if (((busy.value || queued) && !inLine) || (queued && again) || queue.value.length >= LONGEST_QUEUE) return
+    if ((queue.value.length > 0 && again) || queue.value.length >= LONGEST_QUEUE) return
     lastAct = { text, at: performance.now() }
     refusal.value = aside.value = null
     notice.value = ''
