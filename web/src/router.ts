@@ -46,6 +46,16 @@ export const router = createRouter({
       component: () => import('./features/yard/SheetDesk.vue'),
       meta: { title: 'sheet' },
     },
+    {
+      path: '/yard/procedures',
+      component: () => import('./features/procedure/ProceduresView.vue'),
+      meta: { title: 'procedures' },
+    },
+    {
+      path: '/yard/procedures/:procedure',
+      component: () => import('./features/procedure/ProcedureDesk.vue'),
+      meta: { title: 'procedure' },
+    },
     { path: '/:rest(.*)*', redirect: '/' },
   ],
 })

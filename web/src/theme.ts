@@ -66,6 +66,7 @@ const defaults = {
   VTabs: { density: 'compact', height: 44, color: 'secondary' },
   VTextField: field,
   VTextarea: { ...field, autoGrow: true, rows: 2 },
+  VFileInput: { ...field, prependIcon: '', prependInnerIcon: '$file' },
   VNumberInput: { ...field, controlVariant: 'hidden' },
   VSelect: list,
   VAutocomplete: { ...list, autoSelectFirst: true },

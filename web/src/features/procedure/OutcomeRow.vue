@@ -1,0 +1,219 @@
+<script setup lang="ts">
+import { mdiClose } from '@mdi/js'
+import { computed } from 'vue'
+import type { Schema } from '@/api/client'
+import { figure, nameOf, text } from '@/words/words'
+import { ofHundred } from './flow'
+import { said } from './said'
+
+type Outcome = Schema['ProcedureOutcome']
+
+/** What a test says, and where that leads: one of a step's bands. */
+const props = defineProps<{
+  outcome: Outcome
+  family: Schema['Family']
+  test?: Schema['Test']
+  /** What it can say, in words; of a number, where it can lie against the sheet. */
+  words: string[]
+  /** It gives a number, which can have bands of its own. */
+  number: boolean
+  unit?: string
+  /** Steps that can be gone to, by id. */
+  steps: { value: string; title: string }[]
+  sections: string[]
+  /** What of all machines takes it, and what of all comes to the step. */
+  share?: number
+  comes?: number
+  /** Which of the step's it is. */
+  place: number
+}>()
+const emit = defineEmits<{ change: [f: (o: Outcome) => void, name?: string]; remove: [] }>()
+
+const ways = computed(() =>
+  ['next', 'goto', 'leave', ...(props.sections.length ? ['section'] : []), 'conclude', 'stop'].map((value) => ({
+    value,
+    title: text(`desk.then-${value}`),
+  })),
+)
+const otherwise = computed(() => !!props.outcome.when?.includes('otherwise'))
+const whens = computed(() => props.words.map((value) => ({ value, title: said(value) })))
+const faults = computed(() =>
+  props.family.faults.map((f) => ({ value: f.id, title: f.name })).sort((a, b) => a.title.localeCompare(b.title)),
+)
+const parts = computed(() => (props.test?.parts ?? []).map((p) => ({ value: p.id, title: p.name })))
+const parsed = (v: string) => (v.trim() === '' || Number.isNaN(Number(v)) ? undefined : Number(v))
+/** What is nothing is left out, so that a pack carries only what is said. */
+function set(key: 'from' | 'to', v?: number) {
+  emit('change', (o) => (v === undefined ? delete o[key] : (o[key] = v)), `${props.place} ${key}`)
+}
+function then(way: string) {
+  emit('change', (o) => {
+    o.then = way
+    for (const k of ['step', 'section', 'faults', 'reach', 'lateral', 'why'] as const) delete o[k]
+    if (way === 'conclude') o.faults = []
+    if (way === 'goto') o.step = props.steps[0]?.value
+    if (way === 'section') o.section = props.sections[0]
+  })
+}
+const title = computed(() => {
+  const o = props.outcome
+  if (otherwise.value) return text('desk.otherwise')
+  const band =
+    o.from !== undefined && o.to !== undefined
+      ? text('desk.from-to', { low: figure(o.from), high: figure(o.to) })
+      : o.from !== undefined
+        ? text('desk.or-more', { low: figure(o.from) })
+        : o.to !== undefined
+          ? text('desk.under', { high: figure(o.to) })
+          : ''
+  return [...(o.when ?? []).map(said), band].filter(Boolean).join(', ') || text('desk.when-empty')
+})
+</script>
+
+<template>
+  <fieldset class="outcome">
+    <legend class="sr-only">{{ text('desk.band', { n: place + 1 }) }}</legend>
+    <div class="row">
+      <b class="when">{{ title }}</b>
+      <span class="grow"></span>
+      <span v-if="share !== undefined && comes" class="figure muted">{{
+        text('desk.share-of', { share: ofHundred(share), all: ofHundred(comes) })
+      }}</span>
+      <v-btn
+        v-if="!otherwise"
+        variant="text"
+        density="compact"
+        :icon="mdiClose"
+        :aria-label="text('desk.remove-band', { band: title })"
+        @click="emit('remove')"
+      />
+    </div>
+    <div v-if="!otherwise" class="fields">
+      <v-select
+        v-if="parts.length"
+        density="compact"
+        :label="text('desk.part')"
+        :items="parts"
+        :model-value="outcome.part || parts[0].value"
+        @update:model-value="
+          emit('change', (o) => {
+            if ($event === parts[0].value) delete o.part
+            else o.part = $event
+            o.when = []
+            delete o.from
+            delete o.to
+          })
+        "
+      />
+      <v-select
+        v-if="whens.length"
+        density="compact"
+        multiple
+        :label="text(number ? 'desk.by-sheet' : 'desk.says')"
+        :items="whens"
+        :model-value="outcome.when ?? []"
+        @update:model-value="emit('change', (o) => ($event.length ? (o.when = $event) : delete o.when))"
+      />
+      <template v-if="number">
+        <v-text-field
+          density="compact"
+          inputmode="decimal"
+          :label="text('desk.from')"
+          :suffix="unit"
+          :model-value="outcome.from ?? ''"
+          @update:model-value="set('from', parsed($event))"
+        />
+        <v-text-field
+          density="compact"
+          inputmode="decimal"
+          :label="text('desk.to')"
+          :suffix="unit"
+          :model-value="outcome.to ?? ''"
+          @update:model-value="set('to', parsed($event))"
+        />
+      </template>
+    </div>
+    <div class="fields">
+      <v-select
+        density="compact"
+        :label="text('desk.then')"
+        :items="ways"
+        :model-value="outcome.then"
+        @update:model-value="then"
+      />
+      <v-select
+        v-if="outcome.then === 'goto'"
+        density="compact"
+        :label="text('desk.step')"
+        :items="steps"
+        :model-value="outcome.step"
+        @update:model-value="emit('change', (o) => (o.step = $event))"
+      />
+      <v-select
+        v-else-if="outcome.then === 'section'"
+        density="compact"
+        :label="text('desk.section')"
+        :items="sections"
+        :model-value="outcome.section"
+        @update:model-value="emit('change', (o) => (o.section = $event))"
+      />
+      <v-autocomplete
+        v-else-if="outcome.then === 'conclude'"
+        class="wide"
+        density="compact"
+        multiple
+        chips
+        clear-on-select
+        :label="text('desk.found')"
+        :items="faults"
+        :model-value="outcome.faults ?? []"
+        @update:model-value="emit('change', (o) => (o.faults = $event))"
+      />
+      <v-text-field
+        v-else-if="outcome.then === 'stop'"
+        class="wide"
+        density="compact"
+        maxlength="1000"
+        :label="text('desk.why')"
+        :model-value="outcome.why ?? ''"
+        @update:model-value="emit('change', (o) => (o.why = $event), `${place} why`)"
+      />
+    </div>
+    <p v-if="outcome.reach || outcome.lateral" class="small muted">
+      {{ text('desk.found') }}:
+      {{ outcome.reach ? nameOf('reach', outcome.reach) : nameOf('lateral', outcome.lateral!) }}
+    </p>
+  </fieldset>
+</template>
+
+<style scoped>
+.outcome {
+  border: 1.5px solid var(--line);
+  border-radius: 11px;
+  background: var(--plaster);
+  margin: 0;
+  padding: 5px 10px 10px;
+  display: grid;
+  gap: 8px;
+  min-width: 0;
+}
+.row {
+  min-height: 32px;
+}
+.when {
+  font: 600 17px/1.15 var(--label);
+}
+.fields {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px 6px;
+  padding-top: 4px;
+}
+.fields > * {
+  flex: 1 1 88px;
+  min-width: 0;
+}
+.fields > .wide {
+  flex-basis: 100%;
+}
+</style>
