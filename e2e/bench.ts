@@ -49,6 +49,7 @@ type Job = {
   to: string
   mode?: string
   minutes?: number
+  page?: string
 }
 
 /** Hides faults in a machine, the lift pump unless it says otherwise, and gives the job to an apprentice. */
@@ -62,6 +63,7 @@ export async function setJob(page: Page, o: Job) {
     if (f.severity) await slide(page.getByRole('slider', { name: /How far gone/ }).last(), f.severity, 0.05)
   }
   if (o.mode) await pick(page, 'How it is given', new RegExp(`^${o.mode}`, 'i'))
+  if (o.page) await pick(page, 'A page to follow', o.page)
   if (o.minutes) await page.getByLabel('Minutes', { exact: true }).fill(String(o.minutes))
   await page.getByLabel("The customer's words").fill(o.words)
   await pick(page, 'What the words come to', o.claim)

@@ -12,7 +12,7 @@ import (
 const MaxEvents = 500
 
 // kinds of event that there are.
-var kinds = []string{EventControl, EventTake, EventAct, EventEntry, EventMark, EventCover, EventRepair, EventWait, EventDo}
+var kinds = []string{EventControl, EventTake, EventAct, EventEntry, EventMark, EventCover, EventRepair, EventWait, EventDo, EventPage}
 
 // longestText is the most letters of anything that is named in an event.
 const longestText = 40
@@ -39,6 +39,8 @@ func (e Event) only() Event {
 		o.Minutes = e.Minutes
 	case EventDo:
 		o.Do = e.Do
+	case EventPage:
+		o.Why = e.Why
 	}
 	return o
 }

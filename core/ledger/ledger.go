@@ -27,6 +27,14 @@ const (
 	EventRepair  = "repair"  // do work at a reach
 	EventWait    = "wait"    // let it stand
 	EventDo      = "do"      // take a precaution or make another action
+	EventPage    = "page"    // leave the page that is followed, for a reason, or come back to it
+)
+
+// Reasons for leaving a page.
+const (
+	LeaveSafety   = "safety"    // it is not safe to go on by it
+	LeaveSeen     = "seen"      // something was seen that it does not ask for
+	LeaveJudgment = "judgement" // another way is judged better
 )
 
 // Event is one act of an apprentice, as it stands in the append-only ledger.
@@ -56,6 +64,8 @@ type Event struct {
 	Minutes float64 `json:"minutes,omitempty"`
 	// Do is the id of an action.
 	Do string `json:"do,omitempty"`
+	// Why a page is left; empty to come back to it.
+	Why string `json:"why,omitempty"`
 }
 
 // EventPart is one of the other parts of a reading, as Reading, Unit, Word and Judged
@@ -142,6 +152,12 @@ type BoardMark struct {
 	Mark  string `json:"mark"`
 }
 
+// PageAct is a page left, with why, or come back to, and where in the ledger.
+type PageAct struct {
+	Seq int    `json:"seq"`
+	Why string `json:"why,omitempty"`
+}
+
 // Ledger is an attempt in hand: the session and what has been learned, written
 // and marked so far. It is the replay of its events. One goroutine at a time may
 // use it; a clone is independent, and clones of one ledger may be used at once.
@@ -149,6 +165,7 @@ type Ledger struct {
 	*bench.Session
 	lines []Line
 	marks []BoardMark
+	pages []PageAct
 	// Seen are the controls that somebody has looked at or moved, of those that
 	// may have been left wrong.
 	Seen    map[string]bool
@@ -176,6 +193,7 @@ func (l *Ledger) Clone() *Ledger {
 	c.Session, c.Seen = l.Session.Clone(), maps.Clone(l.Seen)
 	// What is past is never written again, so both may go on from it.
 	c.lines, c.marks, c.events = slices.Clip(l.lines), slices.Clip(l.marks), slices.Clip(l.events)
+	c.pages = slices.Clip(l.pages)
 	return &c
 }
 
@@ -185,6 +203,12 @@ func (l *Ledger) Lines() []Line { return slices.Clip(l.lines) }
 
 // Marks of the board in the order in which they were made; not to be changed.
 func (l *Ledger) Marks() []BoardMark { return slices.Clip(l.marks) }
+
+// Pages are the times that a page was left or come back to, in order; not to be changed.
+func (l *Ledger) Pages() []PageAct { return slices.Clip(l.pages) }
+
+// offPage says that the page is left just now.
+func (l *Ledger) offPage() bool { return len(l.pages) > 0 && l.pages[len(l.pages)-1].Why != "" }
 
 // Events as they were applied, in order; not to be changed.
 func (l *Ledger) Events() []Event { return slices.Clip(l.events) }
@@ -266,6 +290,8 @@ func (l *Ledger) Apply(e Event) *problem.Problem {
 		l.PutAway()
 		l.Do(e.Do)
 		l.add(Line{Kind: e.Kind, Do: e.Do})
+	case EventPage:
+		l.pages = append(l.pages, PageAct{l.seq, e.Why})
 	}
 	l.events = append(l.events, e)
 	l.seq++
@@ -418,6 +444,13 @@ func (l *Ledger) check(e Event) *problem.Problem {
 	case EventWait:
 		if !(e.Minutes > 0 && e.Minutes <= 240) {
 			return problem.New("minutes", "ledger.minutes-out-range", "minutes", e.Minutes)
+		}
+	case EventPage:
+		if reasons := []string{"", LeaveSafety, LeaveSeen, LeaveJudgment}; !slices.Contains(reasons, e.Why) {
+			return problem.New("why", "ledger.no-reason", "why", e.Why, "reasons", reasons[1:])
+		}
+		if l.offPage() == (e.Why != "") {
+			return problem.New("why", "ledger.page-is-so-already")
 		}
 	default:
 		return problem.New("kind", "ledger.no-event", "kind", e.Kind)

@@ -44,8 +44,11 @@ func (s *Scenario) Allow(l *ledger.Ledger, e ledger.Event) *problem.Problem {
 			return problem.New("repair", "scenario.too-dear", "cost", fmt.Sprintf("%.2f", cost), "left", fmt.Sprintf("%.2f", max(left, 0)))
 		}
 	}
+	if e.Kind == ledger.EventPage && s.PageAtHand() == nil {
+		return problem.New("kind", "scenario.no-page-is-followed")
+	}
 	if s.Mode == ModeExam && l.Minutes() >= s.LimitMinutes && !slices.Contains([]string{ledger.EventEntry, ledger.EventMark, ledger.EventControl,
-		ledger.EventCover}, e.Kind) {
+		ledger.EventCover, ledger.EventPage}, e.Kind) {
 		return problem.New("kind", "scenario.time-job-up")
 	}
 	return nil

@@ -18,6 +18,7 @@ import (
 	"zanjero/core/ledger"
 	"zanjero/core/machine"
 	"zanjero/core/problem"
+	"zanjero/core/procedure"
 	"zanjero/core/setup"
 )
 
@@ -43,6 +44,18 @@ type Scenario struct {
 	ProperOnly bool   `json:"proper_only,omitempty"`
 	// First is a lesson that somebody takes by themselves; it counts for nothing.
 	First bool `json:"first,omitempty"`
+	// Page is the revision of a procedure that is given with the job, as it is on this
+	// machine; nil for none. In an exam it is at hand only where PageInExam says so.
+	Page       *procedure.Procedure `json:"page,omitempty"`
+	PageInExam bool                 `json:"page_in_exam,omitempty"`
+}
+
+// PageAtHand is the page that is followed at the bench, or nil.
+func (s *Scenario) PageAtHand() *procedure.Procedure {
+	if s.Mode == ModeExam && !s.PageInExam {
+		return nil
+	}
+	return s.Page
 }
 
 // Complaint gives what is complained of, or nil where nothing is claimed.
@@ -99,6 +112,13 @@ func (s *Scenario) Check() []problem.Problem {
 	}
 	if !slices.Contains(Modes, s.Guide()) {
 		add(problem.New("mode", "scenario.no-mode", "mode", s.Mode, "modes", Modes))
+	}
+	if s.Page != nil {
+		for _, r := range s.Page.Check(s.Family, s.Sheet) {
+			if r.Serious {
+				add(r.At("page."))
+			}
+		}
 	}
 	if !(s.LimitMoney >= 0 && s.LimitMoney <= 10000) {
 		add(problem.New("limit_money", "scenario.out-range", "value", s.LimitMoney))

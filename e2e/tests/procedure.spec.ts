@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { pick, signIn } from '../bench.ts'
+import { Bench, pick, setJob, signIn, told } from '../bench.ts'
 
 /** The figures of what the draft comes to, as they stand. */
 const figures = (page: Page) => page.getByRole('region', { name: 'What it comes to' }).getByRole('definition').allTextContents()
@@ -67,7 +67,7 @@ test('a school is opened, a step moved, a better order taken, and the page given
 
   // The page is one side of A4 and of Letter.
   await page.getByRole('button', { name: 'Page', exact: true }).click()
-  await expect(page.getByRole('heading', { name: 'Dose first, as we teach it' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Dose first, as we teach it', exact: true })).toBeVisible()
   for (const format of ['A4', 'Letter'] as const) {
     const paper = (await page.pdf({ format, printBackground: true, margin: { top: '9mm', bottom: '9mm', left: '12mm', right: '12mm' } })).toString('latin1')
     expect(paper.match(/\/Type\s*\/Page\b/g), format).toHaveLength(1)
@@ -119,4 +119,44 @@ test('two write on one draft: both are told, and neither loses a word', async ({
   await expect(page.getByRole('heading', { name: /100 left open/ })).toBeVisible()
   await pick(page.getByRole('region', { name: 'The step in focus' }), 'Then', 'it is found')
   await expect(page.getByText(/nothing is concluded/i).first()).toBeVisible()
+})
+
+test('a page is given with a job, followed at the bench, left for a reason, and come back to', async ({ page }) => {
+  const words = told('Dead at the gate, and the page in hand.')
+  await signIn(page, 'tomasa')
+  await fromSchool(page, 'Look first')
+  await page.getByLabel('Title').fill('Look first, for the gate')
+  await page.getByRole('button', { name: 'Give out revision 1' }).click()
+  await expect(page.getByText('Revision 1 is given out.')).toBeVisible()
+  await setJob(page, {
+    reach: 'Jets',
+    fault: 'Main jet blocked',
+    severity: 1,
+    claim: 'It does not start',
+    words,
+    to: 'Juno Pask',
+    page: 'Look first, for the gate, revision 1',
+  })
+  await signIn(page, 'juno')
+  const b = new Bench(page)
+  await b.open(words)
+  const follow = page.getByRole('region', { name: 'The page that is followed' })
+  await expect(follow).toContainText('step 1 of')
+  await expect(follow).toContainText('Look at the switches')
+  await follow.getByRole('button', { name: 'Take it up' }).click()
+  await b.press('Look')
+  await expect(follow).toContainText('step 2 of')
+  // Something else is seen: one press leaves it, with a reason, and another comes back.
+  await follow.getByRole('button', { name: 'Leave the page' }).click()
+  await b.done(() => page.getByText('I have seen something that it does not ask for').click())
+  await expect(follow).toContainText('You have left the page')
+  await b.run('Look at the oil', 'Look')
+  await b.call('at mark')
+  await b.done(() => follow.getByRole('button', { name: 'Back to the page' }).click())
+  await expect(follow).toContainText('step 2 of')
+  await page.reload()
+  await expect(follow).toContainText('step 2 of')
+  const lines = page.locator('.ledger li')
+  await expect(lines.first().locator('.step')).toHaveText('1')
+  await expect(lines.nth(1).locator('.step')).toHaveCount(0)
 })

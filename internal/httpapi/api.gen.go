@@ -292,6 +292,9 @@ type Bench struct {
 	Money        float64            `json:"money"`
 	Open         []string           `json:"open"`
 
+	// Page The page that is followed, as far as it has been come; nothing of what lies ahead
+	Page *BenchPage `json:"page,omitempty"`
+
 	// ProperOnly Makeshift repairs are barred
 	ProperOnly bool        `json:"proper_only"`
 	Seq        int         `json:"seq"`
@@ -312,6 +315,22 @@ type BenchMode string
 
 // BenchChange The members of Bench that are other than before the act, with what they are now; null for one that is gone. An act that was done before is answered with all of them.
 type BenchChange = Change
+
+// BenchPage The page that is followed, as far as it has been come; nothing of what lies ahead
+type BenchPage struct {
+	// At The step in front by its place; as many as there are where it has come to an end
+	At int `json:"at"`
+
+	// Ended The last step came to a conclusion or a stop
+	Ended bool `json:"ended"`
+
+	// Left Why it is left just now
+	Left   *string      `json:"left,omitempty"`
+	Of     int          `json:"of"`
+	Passed []PassedStep `json:"passed"`
+	Step   *PageStep    `json:"step,omitempty"`
+	Title  string       `json:"title"`
+}
 
 // BesideRow defines model for BesideRow.
 type BesideRow = procedure.Row
@@ -521,9 +540,15 @@ type JobSpec struct {
 	LimitMoney   float64             `json:"limit_money"`
 	MachineId    openapi_types.UUID  `json:"machine_id"`
 	Mode         *string             `json:"mode,omitempty"`
-	ProperOnly   *bool               `json:"proper_only,omitempty"`
-	TemperatureC *float64            `json:"temperature_c,omitempty"`
-	Words        string              `json:"words"`
+
+	// PageInExam In an exam too the page is at hand
+	PageInExam *bool `json:"page_in_exam,omitempty"`
+
+	// Procedure A revision of a procedure
+	Procedure    *RevisionRef `json:"procedure,omitempty"`
+	ProperOnly   *bool        `json:"proper_only,omitempty"`
+	TemperatureC *float64     `json:"temperature_c,omitempty"`
+	Words        string       `json:"words"`
 }
 
 // KeptAct defines model for KeptAct.
@@ -551,8 +576,11 @@ type LedgerLine struct {
 	Kind   string  `json:"kind"`
 	Result string  `json:"result"`
 	Seq    int     `json:"seq"`
-	Test   *string `json:"test,omitempty"`
-	Title  string  `json:"title"`
+
+	// Step The step of the page that it belongs to, from 1
+	Step  *int    `json:"step,omitempty"`
+	Test  *string `json:"test,omitempty"`
+	Title string  `json:"title"`
 
 	// Waiting Seen but not yet written down
 	Waiting bool `json:"waiting"`
@@ -662,8 +690,28 @@ type NextTest struct {
 	Test    string  `json:"test"`
 }
 
+// PageStep defines model for PageStep.
+type PageStep struct {
+	Note        *string   `json:"note,omitempty"`
+	Precautions *[]string `json:"precautions,omitempty"`
+	Reach       *string   `json:"reach,omitempty"`
+	Repair      *string   `json:"repair,omitempty"`
+
+	// Setup What is to be taught of the set-up
+	Setup *Taught `json:"setup,omitempty"`
+	Test  string  `json:"test"`
+}
+
 // Params What a message is filled in with, by name
 type Params = problem.Params
+
+// PassedStep defines model for PassedStep.
+type PassedStep struct {
+	Outcome *ProcedureOutcome `json:"outcome,omitempty"`
+	Place   int               `json:"place"`
+	Seq     int               `json:"seq"`
+	Test    string            `json:"test"`
+}
 
 // Person defines model for Person.
 type Person struct {
@@ -798,6 +846,12 @@ type RepairValue = assess.RepairValue
 type RevisionLine struct {
 	GivenAt  time.Time `json:"given_at"`
 	Revision int       `json:"revision"`
+}
+
+// RevisionRef A revision of a procedure
+type RevisionRef struct {
+	Id       openapi_types.UUID `json:"id"`
+	Revision int                `json:"revision"`
 }
 
 // Sample defines model for Sample.
@@ -5214,166 +5268,173 @@ func (sh *strictHandler) CheckSheet(ctx *echo.Context, family string) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"5H39khy38diroDapUlK1vDvKtMs/8i9aFi3JksXwmKgq/qmusDO9u+DNACMAc8s1i++UZ8iTpdD4mC/M",
-	"DGZ37yQ5/sMiuRh8dDca/d2fVpkoK8GBa7V6+WlVUUlL0CDxb1RrKCtt/sj46uWqonq/Wq84LWH1Mvy6",
-	"Xkn4pWYS8tVLLWtYr1S2h5Kaz7ZCllSvXq7qmuWr9UofK/Op0pLx3erz5/WqYCXDFXJQmWSVZsIs9Y04",
-	"kJLyI9GCFExpQjUphTKr4VZ+qUEem73YWdor57CldaFXL/94s16V9CMr63L18ssb8zfG7d+ehw0xrmEH",
-	"cvXZbEmCqgRXgDD4WkohzR8ywTVw3CqtqoJl1Gz1+oMy+/3UWvm/StiuXq7+y3UD2mv7q7q2s+Eq3fO+",
-	"g22tIH9FDnuq1+SwBwmE8pzsxcHAoASeE6YRZG4ys9brzH7/aVVJUYHUzO6a5eb/e9Ber+4Zxx+Am+P/",
-	"c1VJyGiNU6xXlWQlGBhWzPz1QGW5+nk9nKRkvNZ2mYDeXNSbAhoE87rcGHB6BH2KYL6hmn+ukDhwqNtk",
-	"s0yzBbH5AJk2k7625+ue2WymLmj04CPwYLyqLeEzDaWaw95rln9rvjCfurmolPS48nSsoquMgGC9UqKW",
-	"WfwnTQ085/fzHsdNgdODJSwX9hrOPwJie9YBnPdst09E/gjYC3E4j3rWK6Wp1ImT1NxymHQSxC/8Ina/",
-	"a3vuEVC9A4XMpg+r8f3TY5xYRja7Xj3QooakE/cO5s5kv3cLjBzjvae6HsaB5t1bMqTX3nWQ4tD9Ivwh",
-	"AWH9ybp/7x3Pbs6tOHIuNTwTZfmiix/b15aWrPAcN2Wef9ASojMZpCyCcA8IeBo/TWtjUXgoBUqV7i3r",
-	"QiUrqIovb9DW+iE8mOvVnvL8TjyAnDv9N5TnPz40H0F+t6HZfTL0voftOOu9W/YsuW8Eh2PiFyW9B7Vn",
-	"2wXvxQ/+k9iul+23FDkUdw8glXvvh8/ygrNUgvEF53hrhkdvOdCc8V36TO/sB7G5FKAskz7Xrf0gOtc9",
-	"qyrI06e6Z1V0Hk15OODkBGGgmUXWep+89nscHVn8AWTOMr0EtioOjgNVegE0fjLDo/MIaQ82vY2KMvm/",
-	"8LXpsylkIn1i9gBbO+7TnLxFFC1aC+Tbxk+XozS3q88d/D3pcoAAos41b+jIH73N7Aasdb36+Gwnnnmg",
-	"IZe9ajHb1u/PWFkJK7+gTvVy9S/KP4AU15mQcG2/Rei9tkrWV1RGJF5aVRK4ZiMyZPPznRXEZrSx9RT7",
-	"l+JfwGcZhRSbAspG9Jtd8YPY3Dm+FH1cTuHtJc32jMNdJvI4YPyAUemspPI+dbFFWxPb1IG1zqm7tF1N",
-	"8VtNDlSRDexqTgQnlAu9B0ncdSJiS/QeCN6xNaqQTBkNcgNkxx7AfACHZsmNEAVQ7ridntc5LEHe4ljL",
-	"E3KVKF23kN1DQg9pflq/p6n73LoEfZKPSj92/2/pLiLobmArJAxh/hOq4wasHD5qUtEdGAQwrtaEIbwl",
-	"GDALDjEiHwrBCRDGKz8n99kJJ85563HqVX6LfMafGU62sqRutukZ6DNkbuHCxwwAfwGe7SPAE45J0Txn",
-	"BnC0eNsZMCbSNpvOBNdSFGpiloHl5K1QOE6RzZG4CV4ZTBC9p5pwsRH5keypIoUQ95ATqg2qSqaUPfdg",
-	"F7mkW71EmEVx+xjnm0yqiHnrNcEfyAexGV7F9eqwZ9meHPYCHkDi3pkm2rxM5pB6D6WC4sHAg9dFgeK0",
-	"Gi7yfg8eIMoCQ+/Nye1NM9Ou1gtUuj1TWsj4Mfcicsj3QpC90GQrJKHE0duQ7SS+FIwrLWuvtkyh5ttm",
-	"ZMoLA/nO/paohJjh3zMOv54qYgh5dp9mzGUew8WKSpvfiAoMRe9qlqMgBR/piFlxAQBw0kX2CMuq7gS3",
-	"97RLqEFPIxKFV0WoBLKhUkKcZBX8EicmtQdIl9hvzegxUlIVKyKX6k0NBTG6PaEbUbvLxY/I7wRRAJd7",
-	"2g3D4cMdvA1GY8dV9vTBPIfAif1iCVPR5r/pqhI9joFriRzihYqOPOKYeKpg4rnhUCDpKhaWIizJtMUY",
-	"/7vlwuHh81Bf+4vj2NPaPa8OYu6edenavzaedixbjgkH+IJ/tafcCkFjD7Z5XKxFUMsaBi+veV9KMOBT",
-	"RurESS1FmOtjpVK9p5xYsQrlJ5rpNTkwvUdHh/mnI47m4vCKmPWQoMPrzRTZCQ5X5DU3n9p/NOJvboa4",
-	"eZkilKsDSMjt1LQonBhcXv0nD1Dyxxq5vT1KMaNmdDwHQQSoYjm8s3bt7mrwsYJMQ77wVWBKFF4BSLHo",
-	"SJFBXss4CzdQEbW+o/wOeOqUByHV0rfsIAXfLRl7V6Xa8XvoaQ68HoK4v/kWODvr+g0PIDSD+LD41Tt0",
-	"DaQq9s2mzXG+spd+3MOS6sYq4KEj3bQYv3O1pPukKi9On2GNbrtSmvn8PmMM6StvP05yY45ungsd/0Fs",
-	"t8s8QOYDN190vxJyo2fSKV1lSwsF6xGPUEk/fg98Z2jkzzcRcaiiSpm3pjcWHdjTx/CA9xPE9v9X2EgG",
-	"2+UmpY7vYFKYaEaa75pIgllBf0KbmpPlzxd2E8WIJvahY344R6BogTaGsRCH0LdM2FcS+ZhRDikx89p3",
-	"sInmsIYg8wArWgJhnHzNdwVT+ytiXnHcg9PT8HM0rJphJShFd6CurwbPKC2KdA9CYxjsC27juHJPVeRq",
-	"SJqwpB2F43WcnVZuV7PozoKwhePd3qJoeqBF7d/tniBgf3L+m8kokWYkmhD4UicL2i+jPpae3jTtXwE+",
-	"y+rD5tzkEzCJBqpMmk4udu79sTLiqFrgqn1D4z6QaUFLwgPreeja2qGGaoF/S0P1hu1QWogoTkK7x2dS",
-	"Y7KjpoSnsOUWx2rBy+86rNhCTLKU1KKAU4WlZorbCrKFj66BTEEZj+jTPwHb7RWyxkpUdYFLvCKGux+9",
-	"co1MOzzBL2LP9VZk9YgJzsDPqCPWqGcW8q4s1HwOlHvPU1jiT7El/LuRaC/rEOoMb27BuU0mrRXXLRi2",
-	"547fdx8nl44hah2dc2DOGpE5PrkNQCzpx/Y/fnkTtTU7kXNuzVykjNpJmsNAWIt5vOp8B3nKyH60nj+8",
-	"tREYkQGvHHAtj86Sv/LnMoisKJPo2sRgplzEzW7O1TW3maV+rm1cHzFq15R5fwnNpEPSXbgUPPr4q7kp",
-	"I7L5i6hoPnQvDDiENZUgaAyjoJ5BePOaIspoTrRYDUj7j5EFJFDrn5njKHGwxFSMQE4JEFSg6+oSN1SD",
-	"0inHSEWZj6Bbgr02O8T7OPPmWXPdlWWB6W+ds/KZFd8EiWjAIReFx7wejY6hmb5AyBrNH5yWeN48m4Lm",
-	"EHk63wAUIBUqLgcmQRHB8fXcAM/2a1KWbUPzCVGFGa3VJWL3wsN4kbkaB2jSTN6GFJ3rwcXxJ870EIcT",
-	"xtEvEZzrQv/dXJWYIE7/ReWCwMtvcHxspjFTGNWGUV4AFaMmAmSvsCjmLdvHo+fQ2bRgIjN+DLTIdpdE",
-	"zxkuHVMsQC3A9nvDo5fYAwOCGkAGEvOLB9rtOEY87TgGtg4csYFkuNSBPXWuZwBS4Dox8fWNc5VFDC0b",
-	"yEQJ+EgLDsSrSUy9IpQoUfO87V0nXBCbhNKXXHLQaLA+NzAaeO8u9ZXrwc2ddcgV8ADFBfzAVeI4ox3N",
-	"G2BwlN+cmXw6PyTKwuIW9Zab5RxM4M4mBdv0SZtzFIzfTyJYipGg7FTwa5HgCsNlcKyZOAXgp8UMnBfT",
-	"THtBtwkxAcyaVB/FGdaHYWAEZtGYJ7jvsnLZdnjHA4F5mlg3PKRFxMkGmTfWAX6aKaZ54Yf5A0OZahYN",
-	"qDnncXVx5JU3BLNwlennfJlzyH4Sdu73E16f6KtiLXnnZFOlp01NJJaN5hd5lWgaDK1UqCZNyq42Q3wZ",
-	"1bQQuxquHCjSyS98askPP4/T306KulrmOqVKJ7Op5KHLPZSLM4BavqoLuGkt4JoMIu+VsvBxZ4/TNfc2",
-	"hAWmG3hgOfCe+hjz53381v7aNkoMn/U5C8GWFTE7x3qCG0xP2YOkZwhunbTUAA+5k/IC3khHYf0Y3ENx",
-	"p/ZUQiKhZnsqd+mDxX3yWMGKuyxxMPAdekQThyNJ3TlzVMr4QhzuysK8ralf1LAMjgUtNzlNHQz0ftHs",
-	"JeVsK4r87r6ii/ISUmWnuqwWzC2rMvUhqqi8v7t/SJVGKb+/e6BZXZcLtqP3UmhdpB62VrCEGPo+EQtX",
-	"C4Thjjuks27fxy4ZdrbRQ3C4lW1KDyTWAmqHklpY9De1BZrWHQt3c4ZNOU32yrKadC7lvkPIhSj5hd6g",
-	"YFuc4+wocaU9AQu9yZ49d56hF5FXyD/prR388SZqQ6+kENu70eDhVsLf9DM17oNvMueatdJeo4Cpk54j",
-	"Z6c7O4CrKUhxsfiz1owx+eUboIXe27Dioc19J6GTu9JSTbZBoI/6VeLbDvHhwwM5Z8fwB+ZY2zQR4Pd+",
-	"dNid38vaHyUKApbnwN94YWqJXz1y+6I+IZan3FFvB5j3MD2AZPp4Cv9meTLfMwDBYIPTeN+3XLEcloW8",
-	"GFa7gEUhZ05XdgcmCRfu4SuF2NVjJGLPckLkxULnQZsUO4z3eYTxFoJ2/OMsR/xzl4UHHY3l5DiKSZtP",
-	"KCz0h3hdoTEhoh1YEYzfrRQCc7IRPLSSoPrJi0fB8xHLdUhR1AK9yzaFpKIKfyLAcyK2hGlFVEaLeBIJ",
-	"2szvynKxBjAs7XSgssSFD/btIkytyf/9P1/5ykc++N+8rbkrYjOzXM5UVdD4vdrRKn3fe6ByunxSzIow",
-	"wvA5QJ4smfpY+D7+WIaxnLobHIAhni4wgDAE1x6KnKCZdviy1kUxomWbCY/xR84Sw5wrCQfZEg4iOb3A",
-	"DlbJo23kYnJuaS9nCWMrQm5KCZowTigGvsZSQGdiGIZZqIaoWchXcblZNleTMLxbQDODLv0M7SzDFSsX",
-	"iLNAMqglP8kW7SpsOZHBot+feeZxROf7VYsNpb+N+Cnu5TuxichaNqT6QnnSyWmlsxHhU/Hmyj2IU9v8",
-	"Tmzw3YwLqT5YXFk5oxcqHmASewu+E5uxLHZnKT4niT0AjnH9pxerdeT0y9LaDdJPT2f3UFyoRxaa6do8",
-	"WolsponmVzEAitJfcqykoAWxqdlMmZsdjUcZp7tGtInINllBWZmk1z6igNXK+J5XblkeD39luc89B/JB",
-	"bJwMsqcPsCZKNL9hYoIhBlCalPRINkAUcE3ojqKNZBakT1UHapn4KNLCQnsJysOn2HACkFTXMt1QGjwE",
-	"3fC+WYtCXD71PgFLm9OJr7E7/Heo9OtMx1h/9zxUwzNti1EO4ATTwcWfPkdf89F0bXHgS555m26jifkQ",
-	"8rW7/geqyD1gOlBv7UhOqeHqK3+OMTB9H4oSDIIA0++6h3csIGJpOZ/5+mMhxXyGtHq1n3wuNp4sBo5W",
-	"wYUI4Syw6TfhwumCvQx1HSNGiBGiWmzJsSHazkHVpbdbAE42tTaKEDmCJgfJtAZOckO4QyVthN6cldnL",
-	"fc5G5A7XLB8H/zZyYw39JVWY9dHoTey6R/hBYLi69eH9nBR7a9/XNBEV932KcPq9K67RPXCIW4/wAygU",
-	"WBEAuNWi25LAXIqVUU2i8XwZcBjTBl2Rp4pl5j1Q9u/MlriJcc3A6IZay5ZKw8N2oomwddOm6d0Y9jae",
-	"mIjatFNcax7b2/h9gY96JKXGJTHavEWr1ql7TNcJogQco++HlnRB1PItLasCZuVWb3w1G45doh+cWXAY",
-	"LzMW+ZTXesREOGE9xJ/GNZm9NXWny4ot0/jpClZBs/tYeDdKFZ6Q7dYjRYoyyg3rsyVGjtZA5SpqXCT2",
-	"ZzJd71LFXGKaXyvtzil7Lsk0WGXb6HQE0ZQT8bj08J2gupPy5QZC6/Oo0O/JtGOxv5lM6p4z7kcS5J+P",
-	"ZKQ0yBuyCP9rUzJEAs3RvsgJDfTFFMmwikfe03n/8OWqZdG9WV+GPr7GXK2O4vXnmxlyGSGPDkHE0e+r",
-	"z8bEyBE75lYvrPOcFj1nM9V8mAwuk+aWbA5xkl/yB1fdbszalMTBTiieNFouwM4VRZd4iEm4uYuNTMrg",
-	"vNWAMf1NHcOxgOdU/XhUMlb0AdRCZXsk1ntJ2Zi4WOjCw7t7ap3Vr5AcH4vIODU+1nw8YgypJKBNw+Uw",
-	"1bwApRrTG3dlvHbCiGIHpvfDsgsbX31xiiJsicZ/u+oKNlnnzCiD0WCB6IpwOCmdeatBTnQ1Qe3fZp1n",
-	"BTMUYbM8gS9/huwEqfaoYD+ZLkCBdVv6eAoLrd0Bp8wY/4DD23YK+gLoJRXgbKWtLzb2Jw2P0UnHMGa3",
-	"GT/7R/3eqTW9cG9q63ZGtZo91k3b2tJoRpuDrTbs4J6Lg3OJ4r/7elfmN03vgdAD1oS7eLniEdUsrv00",
-	"fNcdMgaZt4G7LDK5UV+Ixhx/y4oCsDqN4ZBroxc4GWmGuRv2cuV2sIi5WyuY2T5IFStj4pzP47pXIoGO",
-	"ayqi6JTV7JQdsqVRM42JJVb6EdboImTOODU//LxekODQOY5bPIpNwaKRCC6UPSVIgPKc5V4gGTK3dqD4",
-	"6XWFF4opo+bidjuAS+Z5ecForhyMjXYFlzR6KjyiRsLm9jphamMTAVoICmu30NIGSppEb2nmJGn+rVHq",
-	"4BAzo7gczzstbZOcG8Mbn9v6yDFffcHuAQ0OLVuD2ouDe5NbtU5SQk8EjNkGKclEkRPsJEScGmBkO6aJ",
-	"TSUdidawPEddosDWoBXP9DwI4nfiMGvGCHuc6L3Tmi7CM7dbl6A+9Ha1bFVjOd4XSFJFjD9FOKbfcuee",
-	"4eJtU46HSBySQZpONCFeSJDvY91mJeKqPye+uEGwP+nJPVGIxBCcoW0qXlWoVR5q3uEeafo0X7upSWQa",
-	"s6TOzYER3clS8Vsc3TOTTXU+xL6CwtZWmtvKskJmA/NECxqxgPpwxWasijEBpvFtdauasVYps2QrwNtW",
-	"mbTTTAFhhr96lWaJFRYNk1FlQSgICoG3baI0vFrPIHm5bnWO0uSPkKw5hZXfsFgnuuW7L5zfJemD733s",
-	"difllWFAVMKeR5zUMtuzh7EMZ2d9vlsSA9EijIg5oM3MlriPMKbpzjHNxIIk9pKd6SFaGlEzF7EnDrwT",
-	"sLf48e5wEjtbj4B7cXrBKN8WHBvab+F43ZBDG+KTZBXsiYkP/6hpj1sxLOkq4P0734pnF5083o+1NqLw",
-	"+YkF6Y/wn26iITFlcrJnEEBnH20X0p1Qii2tZpvriJb6SqeM03vgKSFqtlZIStjZvldm9jzMHPbHFDmu",
-	"L4HvY+Vox556T4RnP/RvvZS2pCb4MINwRFINcemTNZlovdsvqKAXU12WyEhiez7Ybh2tLuIAv5Igno4u",
-	"YanqBFHZ02M3+/TPsSI28YzJ867cghKSkbKQZzOux6ByzLhOugxphH9rzWSn0f3/qCnXLoNxAclfvI7p",
-	"sI6FK0kx2iX6naeMvlfSJzsOuhWigVAROwLNa+79xNKOXGAqDtMTvcEWWYCWN5xvjDPuFCPnzqORBDmz",
-	"QnCqzQmkFPJuc7wLVH5e7Kr96U4ycxuiKkbJlBpzSGeC56zVy+kA2IxHk3JhjJUYbUHiRaBomvTUvufD",
-	"tqdLnxeYF6QKVo202L8H7vSuJVG8soa7DR0Rsc0/5Isbu7MR5XCkJpP5oS7yuz19gDQwRE3+AQAhFcwC",
-	"tjO9P5LfZyCnASWvW1ehg9xAvj1ibcMyzXfwLvCnE7wHrj9yuh61E2IELyWV9xdv+brUXpvWxsqpZRbj",
-	"eCK/fdxaMtzVotr9HbD7EuNPa7c2Z5ZM1FEHw4RRu/kuvQkUuNrrpwkDrbquyZF6maiOd5lQeizyWhPz",
-	"q3IN0YgZH6LGbeurpBTu9OJoixwvY2GDnSIo8YBy28pYUZtVSzlhZSXFA1OQk1Dzfkk0YuORycaKnLV7",
-	"mkcIORlIBd2IWj4KREOCQhL0vdA+ZG2+SPryhmy4gU4VA3taB1c/dVg+lfU0oD+R/7SMlMOCgWiCW2J8",
-	"nYoZH4jTwQkR1omRl8syGGxuUQ2v1KJcU/WsEiujuP2eVhbl1pcUiF/vXNID94koW5qBv+Uh5Xxt9AXz",
-	"q5GofNUK/6TFZfP0umyPUgwS/5TYyrHvfGjXX2wkrFVr1uS6m7eussdpZTdvG/09KfpyQQ/9ZBFJohyy",
-	"qPS6EjwtIcM94WjM8uuksSgPmZPY0y3ASGJWp1MQJlBhJyFV2UQGo3B1a47bXgn477rxEGaixJhiNixD",
-	"7s3uZ3VRECXceeUvqUzLoiu5pDzugtubXkp3wT0fVXRDitw5gMZJlkB6stLvVFVxTxZLkv8Sk9HnDTOu",
-	"Ioud2JJXQsXxdKudDbE+TVAP6ZqpPNBnMKa4G8dyB2+9majLIV6TAz1iDCwmhCq85WAk/gw7Lrfq0GCE",
-	"rKislUdI2yXS4mWYXrDgwo0Z55Lv1rgHt1rW6wZh9GM11vAGo+8W5qgkRkdfqkyhnWsU/+5sA7or6Gak",
-	"W0NodtRb1Avh9svognsA/dUesojSfuEU0suFOY7HJvotjx7V5uTNGeL7t88WWGzqv6CVDEVTyo8d0fQX",
-	"Z+tfE+yv6hhc/NYtrqMYHeVu4GwZxVAlfrb718W7og178o8UkfdYeiNkOVJLkV2ii9MZedX3jOdL6sqG",
-	"8vUxM/qBP0LG8UhOcSsyzp7Brj+Kg7gK3RRCnT/2xLOx3G/jFo5u994a/XtFHIKv9CIVPeJGdWtJby2V",
-	"qESYHZ+mQbSzEnrWQ3XHtnfBwXDJlAUJmZAuN/WiqRAzJXlOmLSPJ+fkCCdYd+CUiK4A9BNxBhH6zMXS",
-	"6jRjVtSBhW82sv2EXocBFFCdDoWxvigLcoja3bROF1vbnaBSbBax0I4T1DrbBC0/sZRx831I2In1BWpt",
-	"9+cl8Q2LO7V09SUXojHTCnTKzK9xBu+4GKme2T0BOiOvbkHrhdfTejFx39HUTZplhnAXlUew5UtG2puP",
-	"1g+PdUmcXWqMrDsVg2frNbkCQlvAPmu2Yo8jv5/XywIxCpfTHwtIOMmzEUmnn2+Z+8oakplUlqwao5oR",
-	"zqHYptZqMkQxVqsp1hJyFmG6+WhBqbAT+gSF9z9y00p6D6jCeO/+E7cfGiZIuZIOjRvJ3bt2v8imFaSv",
-	"SajDb+7KNa2MkA49FGLCYsDshGib2k9qVEkIeOsi4cdtsMWcBvzBdFhCIjDRIu8UOr6ApaLbISoKT1Hk",
-	"o+mQRvxol0+0W3N/tICwOzbroMrsDNpAsL6kve0l2PIDfW2w0CAXlAQcD1qaitap4WyL5+QDlgGnkokr",
-	"hOOC98t9Z58woV0X3F7jLVc6YGHlluazBZVSCyp3oPRdvylbS7N6pLaZC8IWgPJmg0/RCDI0chygYtgC",
-	"sgf2znb78HXHTpbvHIWcLNtJOtY0Bfn13SNWmuitEOVBstb7dF8l8NEWlONK1pltSJoIlDBR2Ema5mUP",
-	"eZLq9RNVGpaEGyXfqJMqgmUJpOsObXd+wqE/ozS8FXFR0jybrX/1Ksc379+/JYZhyS3N4IrcgsTn6FgZ",
-	"sYmTvwl0uroiPuGf3x8ruMW5sN/ADjhIo4mRrcQa4lfERYAzUCSjUmKnACat4djFN5gHNxRIZFDkV//J",
-	"g8j0cvW/7Slt1yfrUl09t94T4LRiq5erP1zdXP3BtZJF/F7Til1TZkWHna1eJ7CsNBP823z1cvU9U/o1",
-	"y628pSrBXT/XL29urG+Qa18OqaoKluGX1x9cZKUVlmdrpZn5ER+RIjh1GapCHoS8V3tRWSU/dHuMTR32",
-	"ev21lEI6dIfjXn+iLP+MJOIouXvqr0RZ1Rpe47XEAEQjYKjVy39+WhlpwkcIWvFuRd319eRsFdnm8DPm",
-	"75/tt6D0X4TtvJEM1jOeyZJ+bH/Tst8HQ9nn/qE+n0kFaY0cWP7OliIeyqHxckCuC3utz6SMbrX/8fvQ",
-	"GvcUAHFVhpKgIcgHsWmcvq4vwZlwabXiGAeKHzS4MGNtJwqqXNsJ+8it7dX6pQZ5bO6Wq104cp2eRxP/",
-	"4idstnWNqsPKXrzHYmoWHtiSI4Kp15w05PaFIuLAfT0YZT2DRYEFjEOsW6aFXLt+HQejNaER4zKYvf7k",
-	"/vR5FMd/A22rCA7wOwNrX+zyUaHtChzG3xAskehcszb76NJQu85hIxlsp6D3VzfkNwk/v7kRCPrjfV6v",
-	"vrz58mKr+nKskVW/RYPFBhjfYTAn5K+wpjd2/7AWAdde6uKo9DUlqjqCyFv64Ip3nIfH0577ydgK37Ez",
-	"6d1+MRR7/w7VxdnJta1s2Za0ehYqDoRm+oqEOu6hrKTNVQgF3DciPxqaoFwdQEJuLnRjy9WshJBAmGOs",
-	"k6GUVy7hgQu9B+nmQNKSsK0V5FfEcOJMk5LmRuonlBTYYaKxHJfiAXIs0hW+srO+uPkPXFL3K7lawbxL",
-	"OK/z3JbR/K3RTShp+gjy3izL/gpLYcQYwF8Fh1eu9KX2Rbm9JmA5eugV1K+Z+nm9enHzH5djU1hwY4Q1",
-	"OmppE8rFL9Ge8vyZN07GNZZWv97fM1t6krfFbAlsZPQrxw3aD80aLzXTyj97Tr+wNW4vjVsW2sJGBYc3",
-	"rChfh3LhCapoGDuujs7VbHpMQcN1wR25TL70opXVMtvWY00Ez6DdMGzfIPDi+ChCqyWHj+Euaea8jEFk",
-	"d2/R0eZL30Ol1/aJQP5lWz2ij+OVeZ/2tsMpkVAV9Aj51eCx+Bv4lk+/SWmx1ZJqBJEIIsaJkPkj4Ii7",
-	"OOrojfHFltWvB7u00ENfFDrVyoFZ2ERDUZBSGP1PSJvrZO3eNtiU7Gpm7sYHscE474OXYjYAvNsu6tJY",
-	"kcDhYJ3/cVnvba1V59IcqOvx4tq6+DB1V+we+fCOPaBHWuHl16IRCBv9mVAOhyvyk2/tUdVucqXp0ceO",
-	"SKB5TDB7Z7Y9ymJPJ5mIhP03NMeYzZ4H/Ka6RlwY+Av+fov1G9Xq0tbFkRYx8ZqZL24uXHe9U3etWfXn",
-	"34r10sI+XjA3buG2aPoCTWGqUSgKyrl55AwHJb5xjTv9F4pUoqoL6lMczqElrUE+w2XUFEmZYT/aUY8j",
-	"KX79QIsaP3QNcn8dBGKvjwTcWdUFBQHDszAZT/sYGquzAK1AIkYLocA//WunwlzGhJcJ7vw9asqfYQbp",
-	"/+liNR4De6GE0e/CbdDuGofiGTraLPqAKmyix87EDAR6nsCMI3po15b9fV6uhNXjWnRToMIWQJ9kdmgb",
-	"R6HmHqBCNQF9qFaB24qiMGL2eYjzeRDXn2x+xKRR/I3PpZjXzULaxXmewkfCkTvIGIIoJ8B3Rjlzzfn2",
-	"9EwzOjK/Zx9c8/eoxPgewxEbKx9KtZQUoJT1yWOeoxOAfX5zzbVC4djx25c4QTsObgO72lKSkcVsDzhr",
-	"BzAq5RX5h0BDIRTKEF/BXIiaobaYBGl2+cbs7zuxOdcheGpbspEOY3GxKB5izTgq1uchtTFnxPndG1aU",
-	"vv3l43A6a2H4NbjcuG0DQexbqm5gz5yQh+1wz7xGH8Rm2jP7nRkw45U141yVAFchyPBR6SIwX4VWqkbz",
-	"RkF11FtbiMMqamxiXP/pxUw98t+G6/Y7sRlz2xpYdo09CvSlvLLrMelNAtXgmcvlb8x3YpN+XZ5fctkx",
-	"0cw8CmdfiutPH8Tmcyd6IQ5fo5Zb6M6/4R8CFs6wrT66Nt6LZBkmJI0XU/dlYDGyomTc/3UmJLy94lPo",
-	"4qcTlmVw8ADyiK/8YS/QQMbQCYkcEP8lNyIBLSTQ/IjCphU78ebv6QOsiWoZo0p6xDpkwLX1PJ5Hv76E",
-	"yyRj/8EPehK12NdsSlOujlTmX4ReSuqyDPF1nj+uDNFulfzEXDHAedJDchnquv7k/vR5NN7BWjkaaM9z",
-	"yLKDmSfnkhdF680To9U5vrg4XCRQqYQpzfUHeMygXh+0GA9SZIootuPYtvG8M1a+n3ycVXyLweBvaXY/",
-	"H5iIZghFQmKDwmDtQoh7yAnVBGt6xaTeX5nkT3hsnz9ClGq3a878M/G6KHxNlAbkmPmFIVg+7JtJcra3",
-	"qmp1CoySiWtM9xuRsS94C93BJ6w6LTea9TBu2blGgAadk/LL22bYk4RRLyXQZn/OchTicBXZ1KzI100c",
-	"sw9QegT173WeP7Z1uNOc+YkFnl6Lofj7GCjq1UDkpsqwZwyVPl/ubij3+lP486T9t42aeeGo6iHytxeg",
-	"M4uO1w0yrCqFkVIYEnsq2Y8F2v5qsL38Det1/nvyZ2AGqTbc+t5FAF8yeLLXtiyy9q0oIdjbURX3zJRp",
-	"FwHqeobovW1HcXiMS37tOrGNqkKv7e+/M6JcYjWa6EzYN/f4oafZel5EO8OwJnIHnTNb0NkecrIx0vtj",
-	"YNzoDqO8/euPqDn8Dtn7rMcHUzoMH7JlFgwYyH/zytSVnejKzPvfHwXsvg76jEn2x1r/+961Vs/OaYdI",
-	"tH/qabfu+VO/Jzb90OVl/v/5qARav/7k/zgpTr5regQ8FcGvo3O3mhVMhis40r3B/814955Ebh2Pn6U9",
-	"ijwd2S5mb1K7bcIvY4jsWZDODw1Zxydud6D91cJOlqnnJwZOogZIwnnXwU1LpUvsckA+D/OgfLn6HAqw",
-	"RTN6mgvb8R9rvUqRem6tEfRkghyzGZh5v+WPZC34SkIOXDNaqCdXZEatyreXMSerPYBOi/xq6hD//oO/",
-	"mrOMcU/3WrYu0heKILTWTaJm+EEcuCuJfWHXHxYix90+JdRPu0PpVZttzfGO//3PNzEumHTTKM+thEO7",
-	"DUEwBSJ03mR69ZLXRbG+IAXZMvETMWYHKfjOhxgh9Zx4XW0/tweP+loWq5er69Xnnz//vwAAAP//",
+	"5H3bkhy3seCvIHo3wrsRzZmhTDt8yCdaFi3JksXlcI8j1ocxga7K7ganCigBqGm2Gfyn/Yb9sg0kLnVD",
+	"VaG6e0bSOX6wSDYKl8xEIu/5eZWJshIcuFarl59XFZW0BA0S/0a1hrLS5o+Mr16uKqr3q/WK0xJWL8Ov",
+	"65WEn2smIV+91LKG9Upleyip+WwrZEn16uWqrlm+Wq/0sTKfKi0Z362+fFmvClYyXCEHlUlWaSbMUt+K",
+	"AykpPxItSMGUJlSTUiizGm7l5xrksdmLnaW9cg5bWhd69fIPN+tVST+xsi5XL7+6MX9j3P7tedgQ4xp2",
+	"IFdfzJYkqEpwBQiDb6QU0vwhE1wDx63SqipYRs1Wrz8qs9/PrZX/u4Tt6uXqv103oL22v6prOxuu0j3v",
+	"O9jWCvJX5LCnek0Oe5BAKM/JXhwMDErgOWEaQeYmM2u9zuz3n1eVFBVIzeyuWW7+vwft9eqecfwBuDn+",
+	"P1eVhIzWOMV6VUlWgoFhxcxfD1SWqw/r4SQl47W2ywT05qLeFNAgmNflxoDTI+hzBPMN1fxzhcSBQ90m",
+	"m2WaLYjNR8i0mfS1PV/3zGYzdUGjBx+BB+NVbQmfaSjVHPZes/w784X51M1FpaTHladjFV1lBATrlRK1",
+	"zOI/aWrgOb+f9zhuCpweLGG5sNdw/hEQ27MO4Lxnu30i8kfAXojDedSzXilNpU6cpOaWw6STIH7hF7H7",
+	"Xdtzj4DqHShkNn1Yje+fHuPEMrLZ9eqBFjUknbh3MHcm+71bYOQY7z3V9TAONO/ekiG99q6DFIfuF+EP",
+	"CQjrT9b9e+94dnNuxZFzqeGZKMsXXfzYvra0ZIXnuCnz/J2WEJ3JIGURhHtAwNP4aVobi8JDKVCqdG9Z",
+	"FypZQVV8eYO21g/hwVyv9pTnd+IB5Nzpv6U8/+mh+Qjyuw3N7pOh9wNsx1nv3bJnyX0jOBwTvyjpPag9",
+	"2y54L370n8R2vWy/pcihuHsAqdx7P3yWF5ylEowvOMdbMzx6y4HmjO/SZ3pnP4jNpQBlmfS5bu0H0bnu",
+	"WVVBnj7VPaui82jKwwEnJwgDzSyy1vvktd/j6MjiDyBzluklsFVxcByo0gug8Q8zPDqPkPZg09uoKJP/",
+	"jq9Nn00hE+kTswfY2nGf5uQtomjRWiDfNn66HKW5XX3u4O9JlwMEEHWueUNH/uhtZjdgrevVp2c78cwD",
+	"DbnsVYvZtn5/xspKWPkFdaqXq39R/hGkuM6EhGv7LULvtVWyvqYyIvHSqpLANRuRIZuf76wgNqONrafY",
+	"vxT/Aj7LKKTYFFA2ot/sih/F5s7xpejjcgpvL2m2ZxzuMpHHAeMHjEpnJZX3qYst2prYpg6sdU7dpe1q",
+	"it9pcqCKbGBXcyI4oVzoPUjirhMRW6L3QPCOrVGFZMpokBsgO/YA5gM4NEtuhCiAcsft9LzOYQnyFsda",
+	"npCrROm6heweEnpI89P6PU3d59Yl6JN8VPqx+39LdxFBdwNbIWEI83+gOm7AyuGTJhXdgUEA42pNGMJb",
+	"ggGz4BAj8qEQnABhvPJzcp+dcOKctx6nXuW3yGf8meFkK0vqZpuegT5D5hYufMwA8Gfg2T4CPOGYFM1z",
+	"ZgBHi7edAWMibbPpTHAtRaEmZhlYTt4KheMU2RyJm+CVwQTRe6oJFxuRH8meKlIIcQ85odqgqmRK2XMP",
+	"dpFLutVLhFkUt49xvsmkipi3XhP8gXwUm+FVXK8Oe5btyWEv4AEk7p1pos3LZA6p91AqKB4MPHhdFChO",
+	"q+Ei7/fgAaIsMPTenNzeNDPtar1ApdszpYWMH3MvIod8LwTZC022QhJKHL0N2U7iS8G40rL2assUar5r",
+	"Rqa8MJDv7G+JSogZ/gPj8MupIoaQZ/dpxlzmMVysqLT5jajAUPSuZjkKUvCJjpgVFwAAJ11kj6gcv58C",
+	"GfI1fBjMB8h07gS3F7tL2UGxIxKlXUWoBLKhUkKcxhX8HKc+tQdIF/Fvzegx2lMVKyK38E0NBSkYKEI3",
+	"ona3kR+RQQqiAC4nCxgOxYc7eBuszI4N7emDeT+BE/vFEi6kzX/TdSt6HAPXEsHFSyEdAcZx/VRJxrPP",
+	"oQTT1UQsRViSacs9/nfLtsNL6aG+9jfN8bO1e48dxNzF7NK1f5487Vg+HpMm8Gp8vafc3qKxF968RtaE",
+	"qGUNg6faPEglGPApI6bipJYizPWxYqzeU06sHIYCF830mhyY3qNnxPzTEUdzcXhFzHpI0OG5Z4rsBIcr",
+	"8pqbT+0/Gnk5N0PcvEwRytUBJOR2aloUTm4ur/6DByj5Y43c3h6lmFEzSqGDoAeoF0KHUEIJ0x9oK4pC",
+	"HCBfE6rIlkpi5YE9agHASSZKeEWMGsD4zpwDIWWv/B5oPjgP1fFVlYaKME62UnBtJA2mFakKmsErsyb6",
+	"46hy4q5BgnVTub2YbRiWQjmB9lPf4nZgJMz42gVV2m4go24eI7xkRW21GiNCKC2qKLcqYKtjUrs5gYGg",
+	"+Z18rJURBw8x4cLqZcMNV0YVT7ecvMXhtxpGrElQzc+wg/A900WC78wOWxus4kHCrj284xdasRzeWUdM",
+	"lzrgUwWZhnyhGMOUKLzGmmKClCKDvJZxmcPcSlHrO8rvgKdOeRBSLRW+DlLw3ZKxd1Wq46mHpubA6yGI",
+	"+5tvgbOzrt/wAEIzjCcsfvUOL0CqJarZtDnO1/bRGXcJpvpdC3joiOPtq2xJMt2JWnn97wz3Sdv318zn",
+	"9xm7P197h0eS331081zo+A9iu13msjQfuPmi+5WQA9eMTinXW1ooWI+4MEv66QfgO0Mjf7qJsFDDdIys",
+	"0xuLERfTx/CA9xPE9v8X2EgG2+U20I6za1KYbUaa75rQl1nNdEL9n1M+z9fOEsXYJlinYy87R6BtgTaG",
+	"sRA403+UrVCDfMzIGOaZz8HKYU34kbVcGgFQGXGAcfIN3xVM7a+IkRZwD86wgJ+jJ8AMK0EpugN1fTUU",
+	"e4oi/SVvLNn9Z3wcV+6pilwNSVOEBxyF43WcnVZuV7PozoKwj+Pd3qJoeqBF7d/tniBgf3IOx8mwpmYk",
+	"2rz4Uq8gGtyjTsGeoj/tEAQ+y+rD5tzkEzCJRlZN2voudu79sTLqkFoQW/CGxp1204KWhAfWcym3rRMa",
+	"qgUOWQ3VG7ZDaSGiuAvtHp9Jjd2OmhKewpZbHKsFL7/rsGILMclSUosCThWWmiluK8gWProGMgVlPKbV",
+	"ANvtUQkjlajqApd4RQx3P3rjDjLt8AS/iD3XW5HVakINRDWSoX4OxPterdJHuXeVhiX+GFvCvxuJBt4O",
+	"oc7w5hac22TSWnHdgmF77vh994Gd6Rii1jM/B+asEZnjk9uI2ZJ+av/jVzdR54gTOefWzEXKqJ2kOQyE",
+	"tZiLts53kKeM7IeX+sNbG5URGfDKAdfy6FxPK38ug8iKMom+eIy+y8XK2W2j5mLnop3b01L/7Daulhjt",
+	"a8ottYR00gHq7l0KOn3c4NyUERH9RVRCH7rFBozCWuwQNIZfUM8nvJVXEWUUKFqsBhT+h8gCEqj1K84x",
+	"ljhYYppGoKoECCrQdXWJi6pB6ZRjpKLMR34a7O2PcTuX9kZDZ+1q7IFaWMvchmb35i94t+ZgkUwlbe6L",
+	"13/mibXW6SvLcdOfVmfUNiu+CQLYgCEvCh97PRo9RjN9gZBOmj84pfS8eTYFzSHyUr8BKEAq1JMOTIIi",
+	"giMZbIBn+zUpy7Zf5YSo24zW6hKxreEdvshcTYBA0kzeZBWd68HluSTO9BCHE+aZLJHT60L/zVyVmNxP",
+	"/0XlgsDkb3F8bKYxyxvVhiFfABWjFglk47AoJjTbx6NL0be6YCIzfgy0yN6XRJea1yCmx4BagO335i1Y",
+	"Yn4MCGoAGUjMLx5ot+MH9LTjGNg6cMQGkuFSB/bUuZ4BSIHrxKTlN84zHLHrbMA8NSgMCA7Ea2VMvSKU",
+	"KFHzvB19QrggNkmrLyHloNE+fm7iAPDeXerr8oObO+t/LuABigvESVSJ47zTaPrpxVF+c2by6fypKAuL",
+	"G/BbXp1zMIE7mxSg0ydtzlEwfj+JYClGkhZSwa9FgucXl8GxZuIUgJ8WU3NezD/tBaXPx8xIZi24j+J7",
+	"68MwMAKzaCzwoe8hc9moeMcDgXmaWDc8pEXEyfafNzbe4zTLT/PCD/NrhjLVLBpQUc/jaunIK28IZuEq",
+	"08/5Ml+U/STs3O8nvD7RV8UaDs/JNkxPK5xIvBzNv/Mq0TQYWqmCTRqhXW2G+DKqaSF2NVw5UKSTX/jU",
+	"kh9+Hqe/nRR1tcxTS5VOZlPJQ5c7RBdnyLVcYxfwClvANRl23glm4ePOHqdr7m0VC0xE8MBy4D31MeY+",
+	"/PSd/bVt/Bg+63OWiC0rYvaU9QQ3mJ6yB0nPENw6aakzHnIn5c28kY7C+jHqh+JO7amERELN9lTu0geL",
+	"++SxghV3WeJg4Dt0wCYOR5K6c2avlPGFONyVhXlbU7+oYRkcC1pucpo6GOj9otlLytlWFPndfUUX5e2k",
+	"yk51WS2YW1Zl6kNUUXl/d/+QKo1Sfn/3QLO6LhdsR++l0C6ULCVdXsESYui7YCxcLRCGO+6Qzrp9H7tk",
+	"2NlGD8HhVrYpPZBYC6gdSmph0d/UFmhadyzczRk25TTZK8tq0rmU+w4hF7JIFjqfgm1xjrOjxJX2BCx0",
+	"Xnv23HmGXkReIf+kt3bwh5uorb6SQmzvRmPlWwmx08/UuMu/ySxt1kp7jQKmTnqOnJ3u7HixpmDLxcLd",
+	"WjPG5JdvgRZ6b6Pohzb3nYRObldLNdkGgT7qv4lvO6RDDA/knCrDHxKjZAHlNB8su/UytnTlI9xRoiBg",
+	"eQ78jRemlrjxI7cv6m9hecod9XaAeU/WA0imj6fwb5Yn8z0DEIxtOI33fccVy2FZhI1htQtYFHLmdGV3",
+	"YJJw0SW+ko5dPUYi9iwnBHosdB60SbHDeJ9HGG8haMcdz3LEP3dZqtDRWE4O25i0+YTCW7+P190aEyLa",
+	"cRzB+N3KmDEnG8FDK0mwn9x7FDwfsVyHFF4t0Itt0ycqqvAnAjwnYov5ECqjRTxnCm3md2W5WAMYlj47",
+	"UFniwgf7dhGm1uT//d+vfWUwnxpi3tbcFXmaWS5nqipo/F7taJW+7z1QOV1eLGZFGGH4HCBPlkx96H0f",
+	"fyzD0FHdDULAiFIXgODyQPZQ5ATNtMOXtS6KES3bTHiMP3KWGOZcSTjIljgRydkMdrBKHm0DJZNzr3sp",
+	"ehjDEVKxStCEcUIxzjaWIj0TKzHM0jZEzUJ6lktFtLnMhOHdApoZdOlndRVdsXIBPwskg1ryk2zRrgKd",
+	"Exks+v2ZZx5HdL5ftdhQ+tuIn+JevhebiKxlI7gvVEcgOe16NgB9KrxduQdxapvfiw2+m3Eh1cemKytn",
+	"9CLTA0xib8H3YjNW5cFZis8p8hAAx7j+44tottuysg8G6aeXe/BQXKhHFprp2jxaiWymSR5QMQCK0l9y",
+	"rDSihUtVZMrc7Gg8yjjdNaJNRLbJCsrKJL32EQWsVkWEeeWWjSQ+stzXZgDyUWycDLKnD7AmSjS/YR6E",
+	"IQZQmpT0SDZAFHBN6I6ijWQWpE9VJ22Z+CjSolDNdbxj/A7rBwyL4nBMO/1ES6KF6ETDYSTiSOmJ5JDj",
+	"dy7m/B1sI8UBhhMbtgSS6lqmW22Du6Ib0zhr3ogLy95BYS/KdNJ5jKH8DSr9OtOxd6h7HqrhmbaVYwdI",
+	"g+nA6s9foqLFaKkEceBLZA6baqSJ+dBlTzObDH4PmArVWzuSz+2yau05xsD0Q6ggMohITGc8Ht6x6Iyl",
+	"tbfmiwWG8g4zpNUr1ObrIODJYuBoVUeJEM4CB0MTI52uZchQhDViEfl5PMNlOgtCd9PxNTHiA98ZLr0m",
+	"WylK8jz6+i82WNnAd+eH6+7nFoCTTa2NvkeOoMlBMq2Bk9xciSFnG6FkZ0z34q0zhTmwNcvHEbuN8AJD",
+	"2UmFpn2Mf5MR4EnpIDAJwLoqPySFGFsxIk0Sx32fIoP/4GrsdA8c0gAinAYKBVbSAW6NBW2BZy5xzWhg",
+	"0bDFDDiMKb2ePFlmXhpl/85spasYPw4sdKicbak0xL0TTSCxmzbNvIDRfePpnmg0cPp5zWN7G78v8Gms",
+	"XoVLDbXZoFZ7VfeYBBUkJjhGXyYt6YLg7FtaVgXMiufexmw2HLtEPzrr5zAsaCzAK6/1iCV0wkiKP40r",
+	"bHtr0U8XiVsegNP1yIJm97EodpRXPCHbrUdqlWWUG9ZnCwfZuiS+Ts5FQpwmkyAvVaIppuC2khmdTutS",
+	"d4PxuY1ORxBNkSCPSw/fCao7KQtxIJs/j+o2nkw7jombyVT5OR9GpOzA85EEnwZ5Qxbhf20KAUmgOZpR",
+	"OaGBvpgiGdbmyXuq/e+/WrUM1zfry9DHN5gB19Ev/3QzQy4j5NEhiDj6fRHqmIA6Yq7d6oXl3tOCBG3+",
+	"n48GwmXSvK/NIU5yv/7oilyOGdWSONgJJdFGizDYuaLoEg8x2Tl3IaBJebG+gFBTznQsrjvVDDAqcyv6",
+	"AGqhTWEkpH1JMZ64WOii4Lt7ap3Vr5AcBozIODUM2Hw8YvOpJKDpxqVq1bwApRoLI3fF+XbCiGIHpvfD",
+	"YhYbX4R1tqLhf76aFTYn6cxgitGYiOiKcDgpSXyrQU40N0K7gs3lzwpmKMImzQJf/gzZCVLNbsEyM13W",
+	"A6vh9PEUFlq7A04ZSP4Oh7dtK9sC6CXV4W0VA1js00gaHqOTjsnNbjN+9k/6vVNrelHt1JbvjWo1e6yG",
+	"6Mr4+ep1WpB7Lg7BCsEU8VXEzG+a3gOhB6z0ePGq5SOqWVz7afiuO2QMMqHM3bBjzlgA+ImhT+OySTs3",
+	"fDwZfDK5j9a7vV4IoTg4PLNdZNukvtoRVolkRQFYAsk8GGujJjmRceatM9z2yu1g0VtnzY24/VD2cIBP",
+	"UetMlOk1PX5y4w3GC9pJ0mjL3GP2vDRE2JmDhzcaBWjOBVLFagC5UIpxFTuRD40rpKLoFFHu1OyyhbAz",
+	"jWlSVsgV1rYmZM44NT98WC9I1+kcxy0eBYdg0bgal5iREvJCec5yL3dG6oO20h5OryK/UBodNw23mr9c",
+	"MmsxpQ5oqAG6B5cCfSo8orbghkk7mXlj01paCAprt9DSBkqa4mZp5iSl7a3R3eEQs5a5jOU7LW1LtBvz",
+	"BD631fBjkScFuwe0K7VMSmovDk70ahUKSgmkEjBmAqYkE0VOsG8ccdqeEeGZJjYxeiT2yPJSdYnqdIPG",
+	"a9PzIIjficOstSrscaLTWmu6CM/cbl25haG7tGWSHKtYcIGUa8T4UwQX+y137hku3rbYeYjEIRmUpkRL",
+	"8YX0tT7WbY4trvohUZII+ttJosSJugIGlA1NkPGSXK3aavPhI5EWf/OFz5q0vDGD+dwcmJ+QLDW9xdE9",
+	"a+hUn1vsIitsYbK5rSyrAjiwQrWgEUsPCVdsxngcE2AaF2a3JCBr1QFMNva8bdUYPM3iE2b4i9dclxjb",
+	"0f4c1QmFarzP3oSNUv5qPYPk5Sr0ObqxP0KyghxWfsNifUeX775w7rWkD37wmQidBG6G4X0Jex6JcpDZ",
+	"nj2M5es7J8PdkiCaFmFErD5tZrbES4gReneOaSaW17GX7ExH4NL4sLn4U3HgIM95vDucxM7WI+Be1Gnw",
+	"vbQFx4b2WzheN+TQhvgkWQWzceLDP2rB5VYMS7oKeP/ON9baRSeP91NjDzgvTSb9Ef7jTTSmqkxOXQ4C",
+	"6Oyj7RIUEgoYplU6dP0vU1/plHF6Dzwl4NJWvkmJW9z3ajSfhxlX4nBOjutL4PtYLeexp94T4dkP/Vsv",
+	"pS0pqD/Mhx2RVE80Qi4qzRC3SU7ISNhh5EyweVPhIg7wCwni6ehyps4TROWW0bOVS/2nWEmmuBH8vCu3",
+	"oPBqpJjq2YzrMagc6wckXYY0wr+1ZrLT6P5/1ZRrl4+7gOQvXv13WJXFFVjBz2PP9jtPGX3ns0/dHfSm",
+	"RQOhInYEmtfc+4mFSrnAxDKmJzpBLrIALXXuto0z7hQj586jASM5s0Jwqs0JpBTybnO8C1R+XvCz/elO",
+	"MnMboipGyXzLqmg30Jy1GvEdADupaVIuDKUTo/17vAgUTfqf2vd83P9034ACs9xUweKxJdglz+ldS4K1",
+	"ZQ13GzoiYpt/yJeVEXugBRtRDkcqjJkf6iK/29MHSAND1OQfANC4vfY2erw1vT+S32cgpwElr1tXoYPc",
+	"QL49Ym3DMs138C7wpxO8B64bfroetRNiBC8llfcXb/C91F6b1oPQqWUW43giv33cWjLc1aLGFx2w+8L8",
+	"T2u3NmeWTNRRB8OEUbv5Lr2DGrjGBacJA60qxckBmZmojneZUHoswF4T86ty3SyJGd/krshEx1aWXr9v",
+	"meNlPAKjVdInnjdgG9cranPEKSesrKR4YApyEhpGLAk6bTwy2VjJPouhf3dV9weEnAykgm5ELR8FoiEP",
+	"JQn6vSiXFmvzrQWWdzPEDXRqctjTOrj6qcPyqaynAf2J/KdlpByWv0QT3BLj61RqwECcDk6IsE6cvJpc",
+	"0jmFoN81PoSzYyZNuytSLBRy1ria6i2azFyIndElzAwQsKjqXmoZvakKdIm1jNx+TytkdOuLgMRZWC7p",
+	"gfucqi3NwHOyUCRibXQi86uRGn2dGf9sx/WP9EqKj1K+Ff+U2Ou172BpV0xtpMhVa9bkSrm3rhbPaYVy",
+	"bxsbRVIgsZdsLikGSpS1FjVLUIKn5RY5MQUNdn6dNDbsIXMSC74FGMkx7LQSQw6GSbaqsjk5Rqnsdgmw",
+	"3U3w33XjBfWNptmwcYB3LZzV90SUcOcV3KTCSouu5JKC1gtub3rx6wX3fFSZD9me5wAaJ1kC6cna3FN9",
+	"ADxZLMljTazYMG98cjWU7MSWvBJ6BKRbJm22wGnKSMg8TuWBPhk3xaU6lgZ7601hfenmQI8Yv4y5zQpv",
+	"ORitJqPcaAFN5SiMbhaVtWQJadvIWrwMM2UWXLgxA2Ty3Rr3UlfLulMhjH6qxlpUYYThwnSrxED/SxUW",
+	"tXON4t+dbUB3Bd2M9FcJbdB6i3pFw34ZXXAPoL/eQxYxTFw4G/pyoZzj8Zd+y6NHtemlS3ULWxK1qdiE",
+	"lkAUTSk/dkTTn50/Y02wAbNjcPFbt7jyaXSUu4GzhU9DX4fZvoAX75c4uAdjbR88lt4IWY5UP2WX6Lt2",
+	"RomAe8bzJZWgQ8OJmKvgwB8heX4kPb4V/WfPYNcfxUHcTNCULp4/9sSzsdw35RaObveeRbJrGn/wsrI3",
+	"aWkyznFgvQWtpRKVCLPj0zSIduZFz0Kq7tj2LjhRLpmWISET0qVZXzTdY6Zu1QmT9vHkHDnhBOsOnBLR",
+	"FYB+Is5i2V+5WFrC6YRcvTRiTulOGkAB1elQGOtktCBPqt3/7nSxtd27LcVmEQtfOUGts20L8xOLjzff",
+	"h6SkWCev1nY/LInhWNxbqasvuTCUmSbBU64MjTN458xIvdvuCdDhenULWi+8ntZTi/uOZiHTLDOEuyib",
+	"1lbiiUsV4xX/Y31NZ5caI+tOje/Z0mOuFtYWsDOiLT7lyO/DelmwSeHKU8SCLk7y3kQqQ8w3035lDclM",
+	"KktWjVHNCOdQbFPLjhmiGCs7FmviOosw3Xy0oOrdCZ29wvsfuWklvQdUYXwEwxM3DBsmgbnqJI2rzN27",
+	"dofXpnmrL9ypw2/uyjXNx5AOPRRiwmLA7IRom9oBblRJCHjrIuGnbbDFnAb8wXRYDSUw0SLvlCa/gKWi",
+	"29MtCk9R5KMpn0b8aNcYtVtzf7SAsDs266DK7AzaQLAIq73tJdhKGn1tsNAgF9TNHA/MmopIquFsi+fk",
+	"A5YBp5KJK4TjgvfLfWefMKFd3+peqzxXBWNhEaLmswW1jQsqd6D0Xb+NYkuzeqRGtwtCM4DyZoNP0bo1",
+	"tF4doGLYtLUH9s52+/B1x06W7xyFnCzbSTrW5gj59d0jFk3prRDlQbLW+3RfJfDRprHjStaZjYOaKJsw",
+	"UdhJmuZlD3mS6vUPqjQsCalKvlEnFbfLEkjXHdru/IRDf0FpeCvioqR5Nlv/6lWOb9+/f0sMw5JbmsEV",
+	"uQWJz9GxMmITJ38V6HR19ajCP78/VnCLc2GHkB1wkEYTsyWQmb4iLsqdgSIZlRJ7ezBpDccuvsE8uKHW",
+	"J4Miv/oPHkSml6v/Y09p+7RZl+rqufWeAKcVW71c/f7q5ur3rvkz4veaVuyaMis67GwhRoG115ng3+Wr",
+	"l6sfmNKvWW7lLVUJ7jowf3VzY32DXPvKXlVVsAy/vP7ooketsDxb9s/Mj/iI1HOqy1Dg9CDkvdqLyir5",
+	"oT9rbOqw1+tvpBTSoTsc9/ozZfkXJBFHyd1Tfy3KqtbwGq8lBlkaAUOtXv7z88pIEz4K0op3K+qurydn",
+	"q8g2h58xf3+w34LSfxa2V04yWM94Jkv6qf1Ny34fDGVf+of6ciYVpLVeYfk7W1V7KIfGSznZ8iCi1mdS",
+	"Rrc/x/h9aI17CoC4SkpJ0BDko9g0Tl/XSeRMuLSa54wDxQ8aXJixRjEFVa5RjH3k1vZq/VyDPDZ3y5Xh",
+	"HLlOz6PJjfETNtu6RtVhZS/eYzE1Cw9sohPB1GtOGnL7nSLiwH3NG2U9g0WBtbhDrFumhVy7DjsHozWh",
+	"EeMymL3+7P70ZRTHfwVtC2IO8DsDa1+39VGh7Wp1xt8QrPbpXLM2w+rSULvOYSOZDUkdg95f3JBfJfz8",
+	"5kYg6I/3Zb366uari63qKwtHVv0ODRYbYHyHwZyQv8Ly9Nivx1oEXEO4i6PS182o6ggib+mDK1ByHh5P",
+	"e+4nYyt8j92kd/vFUOz9G1QXZyfXtkhrW9LqWag4EJrpKxJaEoQKqTYfI/Qi2Ij8iC2JuDqAhNxc6MaW",
+	"q1kJIUkyx1gnQymvXFIHF3oP0s2BpCVhWyvIr4jhxJkmJc2N1E8oKbANS2M5LsUD5FiILHxlZ31x82+4",
+	"pO4XJbaCeZdwXue5rQj7a6ObUJ33EeS9WZb9NZb7iDGAvwgOr1wVV+3ry3tNwHL00N2rX/73y3r14ubf",
+	"LsemsKjICGt01NImlItfoj3l+TNvnIxrLK0O279ltvQkb4vZEtjI6FeOG7QfmjVeaqaVf/acfmHLNV8a",
+	"tyw0co4KDm9YUb4Ole8TVNEwdlwdnatL9ZiChutbPXKZfHlJK6tltkPNmgieQbvF375B4MXxUYR+ZA4f",
+	"w13SzHkZg8ju3qKjzQm/h0qv7ROB/Ms2Z0UfxyvzPu1tT2IioSroEfKrwWPxV/B90X6V0mKrb9sIIhFE",
+	"jBMh80fAEXdx1NEb4+uGq18Odmmhh76+eaqVAzPNiYaiIKUw+p+QNtfJ2r1tsCnZ1czcjY9ig3HeBy/F",
+	"bAB4t/PZpbEigcPBOv/jst7bWqvOpTlQ167IdSjyYequbwPy4R17QI+0wsuvRSMQNvozoRwOV+QfvktN",
+	"VbvJlaZHHzsigeYxweyd2fYoiz2dZCIS9l/RHGM2ex7wmwoicWHgz/j7LdaoVKtLWxdHuh3F64K+uLlw",
+	"C4FObblm1Q+/FuulhX28KHDcwm3R9Ds0halGoSgo5+aRMxyU+B5M7vS/U6QSVV1Qn+JwDi1pDfIZLqOm",
+	"SMoM+8mOehxJ8ZsHWtT4oWtp/csgENvWJODOqi4oCBiehcl42sfQWJ0FaAUSMVoIBf7pXzsV5jImvExw",
+	"5+9RU/4MM0j/bxer8RjYC2WafhNug3YDRBTP0NFm0QdUYT9IdiZmINDzBGYc0UO7fu5v83IlrB7Xopsi",
+	"HLbI+ySzQ9s4CjX3ABWqCehDtQrcVhSFEbPPQ5zPg7j+bPMjJo3ib3wuxbxuFtIuzvMUPhKO3EHGEEQ5",
+	"Ab4zypnrM7mnZ5rRkfk9+yg24xLjewxHbKx8KNVSUoBS1iePeY5OAPb5zTXXCoVjx29f4gTtOLgN7GpL",
+	"SUYWs+0MrR3AqJRX5O8CDYVQKEN8BXMhaobaYhKk2eUbs7/vxeZch+CpHfZGmuXFxaJ4iDXjttf7WUht",
+	"zBlxfveGFaXv5Po4nM5aGH4JLjdu20AQ++7AG9gzJ+RhZ+czr9FHsZn2zH5vBsx4Zc04VyXAVUEyfFS6",
+	"CMxXoSuw0bxRUB311hbisIoamxjXf3wxU3P91+G6/V5sxty2BpZdY48CfSmv7HpMepNANXjmcvkb873Y",
+	"pF+X55dcdkw0M4/C2Zfi+vNHsfnSiV6Iw9eo5Ra682/4x4CFM2yrj66N9yJZhglJ4wXjfalbjKwoGfd/",
+	"nQkJb6/4FLr46YRlGRw8gDziK3/YCzSQMXRCIgfEf8mNSEALCTQ/orBpxU68+Xv6AGuiWsaokh6x1hpw",
+	"bT2P59GvL+Eyydh/9IOeRC32NZvSlKsjlfnvQr8odVmG+DrPH1eGaHf9fmKuGOA86SG5DHVdf3Z/+jIa",
+	"72CtHA205zlk2cHMk3PJi6L15onR6hxfXBwuEqhUwpTm+iM8ZlCvD1qMBykyRRTbcWy5ed4ZK2zdP/q2",
+	"f4fB4G9pdj8fmIhmCNUUBlQYrF0IcQ85oZpgTa+Y1PsLk/wJj+3zR4hS7XYGmn8mXheFr4nSgBwzvzAE",
+	"y4d9M0nO9lZVrW6IUTJxzfd+JTL2BW+hO/iEVaflRrMexi071wjQoHNSfnnbDHuSMOqlBNrsz1mOQhyu",
+	"IpuaFfm6iWP2AUqPoP69zvPHtg53+ow/scDTa6MUfx8DRb0aiNxUGfaModLny90N5V5/Dn+etP+2UTMv",
+	"HFU9RP76AnRm0fG6QYZVpTBSCkNiTyX7sUDbXwy2l79hve6GT/4MzCDVhlvfuwjgSwZP9lqzRda+FSUE",
+	"ezuq4p6ZMu0iQF1fFL23LTcOj3HJr123uVFV6LX9/TdGlEusRhPdF/vmHj/0NFvPi2j3G9ZE7qBzZgs6",
+	"20NONkZ6fwyMG91hlLd/8wk1h98ge5/1+GBKh+FDtsyCAQP5H16ZurITXZl5/+ejgN0XP58xyf5U6/+8",
+	"d63Vl3RB7Xj/1Wm37vlTvyc2/dDlZf7XfFQCrV9/9n+cFCffNX0Qnorg19G5Ww0ZJsMVHOne4P9mvHtP",
+	"IreOx8/SHkWejmwXszep3TbhlzFE9ixI54eGrOMTt7vs/mJhJ8vU8xMDJ1EDJOG86+CmpdIldjkgn4d5",
+	"UL5cfQ4F2KIZPc2F7fhPtV6lSD231gh6MkGO2QzMvN/xR7IWfC0hB64ZLdSTKzKjVuXby5iT1R5Ap0V+",
+	"NXWIf/vBX81Zxriney1bF+l3iiC01k2iZvhBHLgriX1h1x8WIsfdPiXUT7tD6VWbbc3xjv/9TzcxLph0",
+	"0yjPrYRDuw1BMAUidBdlevWS10WxviAF2TLxEzFmByn4zocYIfWceF1tz7oHj/paFquXq+vVlw9f/n8A",
+	"AAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -57,6 +57,14 @@ func TestRoutesRolesOwnership(t *testing.T) {
 	spec := map[string]any{"machine_id": uuid.NewString(), "faults": []any{}, "words": "", "claim": "", "limit_minutes": 1, "limit_money": 1}
 	hand := map[string]any{"findings": []any{}, "verdict": "x", "proof_seq": -1}
 	draft := map[string]any{"id": "x", "title": "X", "revision": 1, "families": []any{}, "steps": []any{}}
+	// with is a body about a machine that is not there.
+	with := func(pairs ...any) func() any {
+		body := map[string]any{"machine_id": uuid.NewString()}
+		for i := 0; i < len(pairs); i += 2 {
+			body[pairs[i].(string)] = pairs[i+1]
+		}
+		return func() any { return body }
+	}
 	const ok, no, none, wrong = 200, 403, 404, 422
 	// The status for an instructor, the owner, another apprentice, an assessor
 	// and a coordinator; nobody gets 401 everywhere but where anyone may go.
@@ -86,16 +94,16 @@ func TestRoutesRolesOwnership(t *testing.T) {
 			return map[string]any{"id": uuid.NewString(), "machine_id": uuid.NewString(), "draft": draft}
 		}, wrong, no, no, no, no},
 		"GET /api/procedures/:procedure":                     {nil, none, no, no, no, no},
-		"PUT /api/procedures/:procedure":                     {func() any { return map[string]any{"changes": 1, "machine_id": uuid.NewString(), "draft": draft} }, wrong, no, no, no, no},
+		"PUT /api/procedures/:procedure":                     {with("changes", 1, "draft", draft), wrong, no, no, no, no},
 		"POST /api/procedures/:procedure/revisions":          {func() any { return map[string]any{"changes": 1} }, none, no, no, no, no},
 		"GET /api/procedures/:procedure/revisions/:revision": {nil, none, no, no, no, no},
 		"PUT /api/procedures/:procedure/archive":             {func() any { return map[string]any{"archived": true} }, none, no, no, no, no},
 		"GET /api/procedures/:procedure/pack":                {nil, none, no, no, no, no},
 		"POST /api/packs":                                    {func() any { return map[string]any{} }, 400, no, no, no, no},
 		"GET /api/schools":                                   {nil, 400, no, no, no, no},
-		"POST /api/evaluations":                              {func() any { return map[string]any{"machine_id": uuid.NewString(), "complaint": "", "procedure": draft} }, wrong, no, no, no, no},
-		"POST /api/better-orders":                            {func() any { return map[string]any{"machine_id": uuid.NewString(), "complaint": "", "procedure": draft} }, wrong, no, no, no, no},
-		"POST /api/beside":                                   {func() any { return map[string]any{"machine_id": uuid.NewString(), "complaint": ""} }, wrong, no, no, no, no},
+		"POST /api/evaluations":                              {with("complaint", "", "procedure", draft), wrong, no, no, no, no},
+		"POST /api/better-orders":                            {with("complaint", "", "procedure", draft), wrong, no, no, no, no},
+		"POST /api/beside":                                   {with("complaint", ""), wrong, no, no, no, no},
 		"GET /api/jobs":                                      {nil, ok, no, no, no, no},
 		"POST /api/jobs":                                     {func() any { return spec }, wrong, no, no, no, no},
 		"POST /api/jobs/:job/attempts":                       {func() any { return map[string]any{"apprentices": []any{uuid.NewString()}} }, wrong, no, no, no, no},
@@ -112,7 +120,8 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"POST /api/attempts/:attempt/renewal":                {nil, 409, no, no, no, no},
 		"DELETE /api/session":                                {nil, 204, 204, 204, 204, 204},
 	}
-	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":procedure", uuid.NewString(), ":revision", "1", ":family", "f4-bowl", ":aid", "premix", "/*", "/bench/x")
+	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":procedure", uuid.NewString(),
+		":revision", "1", ":family", "f4-bowl", ":aid", "premix", "/*", "/bench/x")
 	routes := srv.Routes()
 	slices.SortFunc(routes, func(a, b string) int { // signing out comes last
 		return strings.Compare(strings.Replace(a, "DELETE", "Z", 1), strings.Replace(b, "DELETE", "Z", 1))

@@ -11,6 +11,7 @@ import (
 	"zanjero/core/catalogue"
 	"zanjero/core/ledger"
 	"zanjero/core/problem"
+	"zanjero/core/procedure"
 	"zanjero/internal/store"
 	"zanjero/messages"
 )
@@ -31,8 +32,16 @@ func view(a store.Attempt, c *card, l *ledger.Ledger) (Bench, error) {
 		b.Tray[i] = TrayLine{Test: c.tests[i].ID, AccessMinutes: l.AccessMinutes(&c.tests[i])}
 	}
 	cat := catalogue.Standard()
+	var followed procedure.Followed
+	if page := c.sc.PageAtHand(); page != nil {
+		followed = page.Follow(c.sc.Family, c.sc.Sheet, l.Lines(), l.Pages())
+		b.Page = pageOf(page, &followed)
+	}
 	for _, st := range l.Lines() {
 		if line, ok := lineOf(cat, st); ok {
+			if step, on := followed.Steps[st.Seq]; on {
+				line.Step = new(step + 1)
+			}
 			b.Ledger = append(b.Ledger, line)
 		}
 	}
@@ -47,6 +56,30 @@ func view(a store.Attempt, c *card, l *ledger.Ledger) (Bench, error) {
 		b.Draft = &d
 	}
 	return b, nil
+}
+
+// pageOf is the page as far as it has been come: the step in front and those that were
+// passed, and nothing of what lies ahead.
+func pageOf(p *procedure.Procedure, f *procedure.Followed) *BenchPage {
+	out := &BenchPage{Title: p.Title, At: f.At, Of: len(p.Steps), Left: text(f.Left), Ended: f.Ended, Passed: []PassedStep{}}
+	for _, x := range f.Passed {
+		s := PassedStep{Place: x.Step, Test: p.Steps[x.Step].Test, Seq: x.Seq}
+		if x.Outcome >= 0 {
+			s.Outcome = &p.Steps[x.Step].Outcomes[x.Outcome]
+		}
+		out.Passed = append(out.Passed, s)
+	}
+	if f.At < len(p.Steps) {
+		s := &p.Steps[f.At]
+		out.Step = &PageStep{Test: s.Test, Repair: text(s.Repair), Reach: text(s.Reach), Note: text(s.Note)}
+		if len(s.Setup) > 0 {
+			out.Step.Setup = &s.Setup
+		}
+		if len(s.Precautions) > 0 {
+			out.Step.Precautions = &s.Precautions
+		}
+	}
+	return out
 }
 
 // controlsSeen leaves out what may have been left wrong until somebody has

@@ -18,6 +18,7 @@ import (
 	"zanjero/core/diagnosis"
 	"zanjero/core/machine"
 	"zanjero/core/problem"
+	"zanjero/core/procedure"
 	"zanjero/core/scenario"
 	"zanjero/core/units"
 	"zanjero/internal/store"
@@ -201,7 +202,34 @@ func (s *Server) scenarioOf(ctx context.Context, spec JobSpec) (*scenario.Scenar
 	if spec.ProperOnly != nil {
 		sc.ProperOnly = *spec.ProperOnly
 	}
+	if spec.PageInExam != nil {
+		sc.PageInExam = *spec.PageInExam
+	}
+	if spec.Procedure != nil {
+		if sc.Page, err = s.pageFor(ctx, *spec.Procedure, sc); err != nil {
+			return nil, err
+		}
+	}
 	return sc, nil
+}
+
+// pageFor is a revision as it is on a scenario's machine.
+func (s *Server) pageFor(ctx context.Context, ref RevisionRef, sc *scenario.Scenario) (*procedure.Procedure, error) {
+	r, err := s.store.Revision(ctx, ref.Id, ref.Revision)
+	if errors.Is(err, store.ErrNotFound) {
+		return nil, refuseAll([]problem.Problem{*problem.New("procedure", "http.revision-not-there")})
+	}
+	if err != nil {
+		return nil, err
+	}
+	p, err := draftIn(r.Body)
+	if err != nil {
+		return nil, err
+	}
+	if !slices.Contains(p.Families, sc.Family) {
+		return nil, refuseAll([]problem.Problem{*problem.New("procedure", "http.revision-for-another-family", "families", p.Families)})
+	}
+	return p.For(sc.Family, sc.Sheet), nil
 }
 
 // PreviewJob tells an author what an apprentice would find, and whether the
@@ -319,6 +347,11 @@ func (s *Server) jobsOf(ctx context.Context, js []store.Job) ([]Job, error) {
 			Spec: JobSpec{MachineId: j.MachineID, Faults: list(sc.Faults), Words: sc.Words, History: &sc.History, Claim: sc.Claim,
 				LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, TemperatureC: &sc.Ambient.TemperatureC, AltitudeM: &sc.Ambient.AltitudeM,
 				Mode: text(sc.Guide()), ProperOnly: &sc.ProperOnly}}
+		if sc.Page != nil {
+			if id, err := uuid.Parse(sc.Page.ID); err == nil {
+				job.Spec.Procedure, job.Spec.PageInExam = &RevisionRef{id, sc.Page.Revision}, &sc.PageInExam
+			}
+		}
 		for _, a := range as {
 			if a.JobID == j.ID {
 				card, err := s.attemptCard(ctx, a)

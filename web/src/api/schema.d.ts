@@ -1181,6 +1181,9 @@ export interface components {
         JobSpec: {
             /** Format: uuid */
             machine_id: string;
+            procedure?: components["schemas"]["RevisionRef"];
+            /** @description In an exam too the page is at hand */
+            page_in_exam?: boolean;
             faults: components["schemas"]["HiddenFault"][];
             words: string;
             history?: string;
@@ -1202,6 +1205,12 @@ export interface components {
             id?: string;
             /** @description Whom it is given to as it is set */
             apprentices?: string[];
+        };
+        /** @description A revision of a procedure */
+        RevisionRef: {
+            /** Format: uuid */
+            id: string;
+            revision: number;
         };
         Preview: {
             problems: components["schemas"]["Problem"][];
@@ -1306,7 +1315,7 @@ export interface components {
         };
         Event: {
             /** @enum {string} */
-            kind: "control" | "take" | "act" | "entry" | "mark" | "cover" | "repair" | "wait" | "do";
+            kind: "control" | "take" | "act" | "entry" | "mark" | "cover" | "repair" | "wait" | "do" | "page";
             control?: {
                 [key: string]: unknown;
             };
@@ -1338,6 +1347,8 @@ export interface components {
             /** Format: double */
             minutes?: number;
             do?: string;
+            /** @description Why the page is left; nothing to come back to it */
+            why?: string;
         };
         Instrument: {
             kind: string;
@@ -1419,6 +1430,8 @@ export interface components {
         };
         LedgerLine: {
             seq: number;
+            /** @description The step of the page that it belongs to, from 1 */
+            step?: number;
             /** Format: double */
             at_min: number;
             kind: string;
@@ -1481,6 +1494,34 @@ export interface components {
             spilt: boolean;
             /** @description Too hot for a hand */
             hot: boolean;
+            page?: components["schemas"]["BenchPage"];
+        };
+        /** @description The page that is followed, as far as it has been come; nothing of what lies ahead */
+        BenchPage: {
+            title: string;
+            /** @description The step in front by its place; as many as there are where it has come to an end */
+            at: number;
+            of: number;
+            /** @description Why it is left just now */
+            left?: string;
+            /** @description The last step came to a conclusion or a stop */
+            ended: boolean;
+            step?: components["schemas"]["PageStep"];
+            passed: components["schemas"]["PassedStep"][];
+        };
+        PassedStep: {
+            place: number;
+            test: string;
+            seq: number;
+            outcome?: components["schemas"]["ProcedureOutcome"];
+        };
+        PageStep: {
+            test: string;
+            setup?: components["schemas"]["Taught"];
+            repair?: string;
+            reach?: string;
+            note?: string;
+            precautions?: string[];
         };
         /** @description The members of Bench that are other than before the act, with what they are now; null for one that is gone. An act that was done before is answered with all of them. */
         BenchChange: {

@@ -1,7 +1,7 @@
 import { createI18n } from 'vue-i18n'
 import en from '@messages/en.json'
 
-type Tree = { [key: string]: string | Tree }
+export type Tree = { [key: string]: string | Tree }
 
 /** The messages of a language by their whole key: keys are looked up, not walked. */
 export function flat(tree: Tree, at = '', out: Record<string, string> = {}): Record<string, string> {

@@ -3,6 +3,7 @@ import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import cases from '@messages/testdata/texts.json'
 import { explain, has, sentence, text, told } from './words'
+import './yard'
 
 describe('the words', () => {
   // The server and the command line are held against the same cases.

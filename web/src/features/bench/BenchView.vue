@@ -13,6 +13,7 @@ import MachineDrawing from '@/machine/MachineDrawing.vue'
 import ControlsStrip from './ControlsStrip.vue'
 import InstrumentPanel from './InstrumentPanel.vue'
 import LedgerList from './LedgerList.vue'
+import PagePanel from './PagePanel.vue'
 import ShortcutSheet from './ShortcutSheet.vue'
 import TestTray from './TestTray.vue'
 import ThumbBar from './ThumbBar.vue'
@@ -273,6 +274,16 @@ onMounted(load)
         <template v-else>{{ notice }}</template>
         <v-btn @click="((refusal = aside = null), (notice = ''))">{{ text('bench.right') }}</v-btn>
       </div>
+      <PagePanel
+        v-if="bench.page"
+        :page="bench.page"
+        :family="fam"
+        :in-hand="chosen ?? bench.instrument?.test ?? bench.look?.test"
+        :taken="bench.taken"
+        :busy="still"
+        @choose="chosen = $event"
+        @event="send"
+      />
       <InstrumentPanel
         :family="fam"
         :bench="bench"
@@ -431,8 +442,12 @@ onMounted(load)
   gap: 8px;
   min-height: 0;
 }
-.right:has(.refusal) {
+.right:has(.refusal),
+.right:has(.follow) {
   grid-template-rows: auto minmax(0, 1fr) auto;
+}
+.right:has(.refusal):has(.follow) {
+  grid-template-rows: auto auto minmax(0, 1fr) auto;
 }
 .refusal {
   background: var(--condemned-bg);
@@ -462,7 +477,7 @@ onMounted(load)
 @media (min-width: 641px) and (max-width: 1099px) {
   .bench {
     grid-template:
-      'head head' 46px 'card card' auto 'said said' auto 'first first' auto
+      'head head' 46px 'card card' auto 'said said' auto 'first first' auto 'follow follow' auto
       'board board' auto 'tests hand' minmax(0, 1fr) 'ledger hand' minmax(0, 1fr)
       'ledger controls' auto 'machine controls' 142px 'thumb thumb' auto / minmax(0, 1fr) 376px;
     gap: 8px 10px;
@@ -492,6 +507,9 @@ onMounted(load)
   }
   .tray {
     grid-area: tests;
+  }
+  .follow {
+    grid-area: follow;
   }
   .hand {
     grid-area: hand;
@@ -536,7 +554,8 @@ onMounted(load)
   .right > * {
     scroll-margin-top: 8px;
   }
-  .refusal {
+  .refusal,
+  .follow {
     order: 1;
   }
   .hand {

@@ -46,6 +46,7 @@ watch(
         </v-btn>
         <span v-else class="title">{{ l.title }}</span>
         <span class="result"
+          ><small v-if="l.step" class="step" :title="text('page.of-step', { n: l.step })">{{ l.step }}</small
           >{{ l.result }}<i v-if="l.judged" :class="l.judged">{{ text(`band.${l.judged}`) }}</i></span
         >
       </li>
@@ -59,6 +60,16 @@ watch(
 </template>
 
 <style scoped>
+.step {
+  display: inline-block;
+  min-width: 17px;
+  margin-right: 5px;
+  border-radius: 5px;
+  background: var(--water-2);
+  color: #fff;
+  font: 600 12.5px/15px var(--label);
+  text-align: center;
+}
 .ledger {
   display: grid;
   grid-template-rows: auto 1fr;

@@ -26,6 +26,8 @@ export function inWords(e: Schema['Event'], family?: Schema['Family']): string {
       return text('tray.stand-for', { minutes: e.minutes })
     case 'do':
       return name(family?.actions, e.do)
+    case 'page':
+      return text(e.why ? 'page.leave' : 'page.back')
   }
   return e.kind
 }

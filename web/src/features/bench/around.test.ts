@@ -5,6 +5,7 @@ import { forget, type Schema } from '@/api/client'
 import { family as bare, server, show } from '@/testing/stage'
 import BenchHead from './BenchHead.vue'
 import HandOver from './HandOver.vue'
+import PagePanel from './PagePanel.vue'
 import ShortcutSheet from './ShortcutSheet.vue'
 import ThumbBar from './ThumbBar.vue'
 import WalkRound from './WalkRound.vue'
@@ -163,5 +164,54 @@ describe('the hand-over', () => {
     expect(sent.findings).toEqual([{ reach: 'jets', filing: 'root', evidence: [] }])
     expect(w.get('.refusal').text()).not.toBe('')
     expect(localStorage.getItem('zanjero.hand-over.a')).not.toBeNull()
+  })
+})
+
+describe('the page that is followed', () => {
+  const page = (more: Partial<Schema['BenchPage']> = {}): Schema['BenchPage'] => ({
+    title: 'Look first',
+    at: 1,
+    of: 12,
+    ended: false,
+    passed: [{ place: 0, test: 'look-switches', seq: 0, outcome: { when: ['otherwise'], then: 'next' } }],
+    step: { test: 'compression-dry', setup: { throttle: 1 }, precautions: ['ventilate'], note: 'Five pulls.' },
+    ...more,
+  })
+  const panel = (more: object) => show(PagePanel, '/', {}, { page: page(), family, taken: [], ...more })
+  it('says the step, what comes first, and takes its test up by a press', async () => {
+    const w = await panel({})
+    expect(w.text()).toContain('step 2 of 12')
+    expect(w.text()).toContain('Five pulls.')
+    expect(w.get('.before').text()).toContain('First:')
+    await w
+      .findAll('button')
+      .find((b) => b.text() === 'Take it up')!
+      .trigger('click')
+    expect(w.emitted('choose')).toEqual([['compression-dry']])
+  })
+  it('makes room once its test is in hand, and says nothing more of what has been done first', async () => {
+    const w = await panel({ inHand: 'compression-dry', taken: ['ventilate'] })
+    expect(w.text()).not.toContain('Five pulls.')
+    expect(w.find('.before').exists()).toBe(false)
+  })
+  it('is come back to by a press once it is left, and says what it came to at its end', async () => {
+    const left = await panel({ page: page({ left: 'safety' }) })
+    expect(left.text()).toContain('It is not safe to go on by it')
+    await left.get('button').trigger('click')
+    expect(left.emitted('event')).toEqual([[{ kind: 'page' }]])
+    const passed = [
+      {
+        place: 0,
+        test: 'look-switches',
+        seq: 0,
+        outcome: { when: ['stop'], then: 'conclude', faults: ['switch-off'] },
+      },
+    ]
+    expect((await panel({ page: page({ at: 12, step: undefined, ended: true, passed }) })).text()).toContain(
+      'Stop switch left in STOP',
+    )
+    expect((await panel({ page: page({ at: 12, step: undefined, passed: [] }) })).text()).toContain(
+      'The page ends here',
+    )
   })
 })

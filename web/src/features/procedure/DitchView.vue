@@ -21,7 +21,8 @@ const props = defineProps<{
 const WIDE = 118 // px for all machines
 const BANK = 344 // the right bank
 const POOL = 214 // where what turns out ends
-const LABEL = 166
+const LABEL = 166 // where names end
+const LETTERS = 25 // that a name has room for
 const width = (share: number) => share * WIDE
 const flow = computed(() => flowOf(props.of))
 const thread = computed(() => (props.lit?.length ? flowOf(props.of, props.lit) : undefined))
@@ -51,7 +52,8 @@ function label(r: Row, k: number) {
   const most = r.turnouts.toSorted((a, b) => b.share - a.share)[0]
   if (!most) return ''
   if (most.kind === 'open' || most.kind === 'wrong') return text(`desk.kind-${most.kind}`)
-  return named(most)[0] + (most.faults.length > 1 ? ' …' : '')
+  const name = named(most)[0]
+  return (name.length > LETTERS ? `${name.slice(0, LETTERS).trimEnd()}…` : name) + (most.faults.length > 1 ? ' …' : '')
 }
 const told = (r: Row) =>
   r.turnouts

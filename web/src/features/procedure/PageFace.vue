@@ -4,6 +4,7 @@ import type { Schema } from '@/api/client'
 import { figure, nameOf, text } from '@/words/words'
 import { partOf } from './edits'
 import { said } from './said'
+import { leadsTo, taught } from './step'
 
 /**
  * A procedure as it is printed and carried to the bench: one side of paper. Tools on top;
@@ -34,20 +35,6 @@ const holds = computed(() => {
     return hold
   })
 })
-/** The set-up in the words of the bench: a lever by its ends, a figure with its unit. */
-function how(s: Schema['ProcedureStep']) {
-  return Object.entries(s.setup ?? {})
-    .map(([id, v]) => {
-      const u = props.family.setups.find((x) => x.id === id)
-      const lever = props.family.controls.find((c) => c.id === id && c.lever)
-      if (lever && (v === 0 || v === 1)) return `${lever.name.toLowerCase()} ${v === 0 ? lever.low : lever.high}`
-      const label = u?.options?.find((o) => o.value === v)?.label
-      if (label) return label
-      const [what, unit = ''] = (u?.name ?? id.replaceAll('_', ' ')).split(', ') // "dose, ml" is a dose in ml
-      return `${what} ${typeof v === 'number' ? figure(v) : v} ${unit}`.trim()
-    })
-    .join(', ')
-}
 function when(s: Schema['ProcedureStep'], o: Schema['ProcedureOutcome']) {
   const part = partOf(o, test(s))
   const bands = [...(o.when ?? []).map(said)]
@@ -59,16 +46,7 @@ function when(s: Schema['ProcedureStep'], o: Schema['ProcedureOutcome']) {
 }
 function leads(i: number, o: Schema['ProcedureOutcome']) {
   const steps = props.of.steps
-  switch (o.then) {
-    case 'conclude':
-      return [
-        ...(o.faults ?? []).map((f) => nameOf('fault', f)),
-        ...(o.reach ? [nameOf('reach', o.reach)] : []),
-        ...(o.lateral ? [text('print.path', { lateral: o.lateral })] : []),
-      ].join(text('print.or'))
-    case 'stop':
-      return text('desk.stops', { why: o.why ?? '' })
-  }
+  if (o.then === 'conclude' || o.then === 'stop') return leadsTo(o)
   let to = i + 1
   if (o.then === 'goto') to = steps.findIndex((s) => s.id === o.step)
   if (o.then === 'leave') {
@@ -109,7 +87,7 @@ function leads(i: number, o: Schema['ProcedureOutcome']) {
             <span v-if="s.repair" class="work">
               · {{ nameOf('repair', s.repair) }}, {{ nameOf('reach', s.reach ?? '') }}</span
             >
-            <span v-if="how(s)" class="how"> · {{ how(s) }}</span>
+            <span v-if="taught(s, family)" class="how"> · {{ taught(s, family) }}</span>
           </p>
           <p v-if="taken[i].length" class="before"><b aria-hidden="true">!</b> {{ taken[i].join('; ') }}</p>
         </div>

@@ -8,6 +8,7 @@ import { api, ask, Refusal, type Schema } from '@/api/client'
 import { useFamily } from '@/features/bench/useFamily'
 import { nameOf, sentence, text } from '@/words/words'
 import ProblemText from '@/words/ProblemText.vue'
+import '@/words/yard'
 
 const router = useRouter()
 const queries = useQueryClient()

@@ -19,7 +19,8 @@ const queries = useQueryClient()
 const machines = useQuery({ queryKey: ['machines'], queryFn: () => ask(api.GET('/api/machines')) })
 const apprentices = useQuery({ queryKey: ['apprentices'], queryFn: () => ask(api.GET('/api/apprentices')) })
 
-type Draft = Required<Omit<Schema['JobSpec'], 'faults'>> & {
+type Draft = Required<Omit<Schema['JobSpec'], 'faults' | 'procedure'>> & {
+  procedure?: Schema['RevisionRef']
   faults: { id: string; severity: number; mode?: string; cause?: string }[]
 }
 const blank = (): Draft => ({
@@ -36,6 +37,7 @@ const blank = (): Draft => ({
   altitude_m: 0,
   mode: 'open',
   proper_only: false,
+  page_in_exam: false,
   apprentices: [],
 })
 // A job being written outlives a reload; it is this instructor's and this device's.
@@ -72,6 +74,20 @@ const marks = computed(() => {
 const faultsHere = computed(
   () => fam.value?.faults.filter((f) => f.reach === at.value && !machine.value?.lacks.includes(f.id)) ?? [],
 )
+// What has been given out for this kind of engine can be followed in the job.
+const procedures = useQuery({ queryKey: ['procedures'], queryFn: () => ask(api.GET('/api/procedures')) })
+const pages = computed(() =>
+  (procedures.data.value ?? [])
+    .filter((p) => !p.archived && p.family === machine.value?.family && p.given_out.length > 0)
+    .map((p) => ({
+      title: text('page.revision-of', { title: p.title, n: p.given_out.length }),
+      value: { id: p.id, revision: p.given_out.length },
+    })),
+)
+watch(pages, (all) => {
+  const mine = draft.value.procedure
+  if (mine && procedures.isSuccess.value && !all.some((p) => p.value.id === mine.id)) draft.value.procedure = undefined
+})
 const kind = (id: string) => fam.value?.faults.find((f) => f.id === id)
 const hidden = (id: string) => draft.value.faults.find((f) => f.id === id)
 function hide(id: string) {
@@ -271,6 +287,21 @@ const rows = computed(() => (preview.value?.rows ?? []).filter((r) => !only.valu
           <div class="row wrap">
             <v-select v-model="draft.mode" class="grow" :label="text('job.given')" :items="modes" />
             <v-checkbox v-model="draft.proper_only" :label="text('job.proper')" />
+          </div>
+          <div class="row">
+            <v-select
+              class="grow"
+              :label="text('page.give')"
+              :items="[{ title: text(pages.length ? 'page.give-none' : 'page.none-for'), value: null }, ...pages]"
+              :model-value="draft.procedure ?? null"
+              :value-comparator="(a, b) => a?.id === b?.id"
+              @update:model-value="draft.procedure = $event ?? undefined"
+            />
+            <v-checkbox
+              v-if="draft.mode === 'exam' && draft.procedure"
+              v-model="draft.page_in_exam"
+              :label="text('page.in-exam')"
+            />
           </div>
         </section>
       </div>

@@ -1,0 +1,4 @@
+declare module '*.json?part=yard' {
+  const tree: import('./i18n').Tree
+  export default tree
+}
