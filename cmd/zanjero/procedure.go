@@ -105,8 +105,73 @@ func procedureCommand() *cobra.Command {
 		_, err := io.WriteString(os.Stdout, procedure.SchoolsJSON())
 		return err
 	}}
-	cmd.AddCommand(evaluate, export, schools)
+	cmd.AddCommand(evaluate, export, schools, procedurePlanCommand())
 	return cmd
+}
+
+// procedurePlanCommand finds a page by computation and prints it as a pack.
+func procedurePlanCommand() *cobra.Command {
+	var family, complaint string
+	spec := procedure.PageSpec{}
+	plan := &cobra.Command{Use: "plan", Short: "Find a page of few steps by computation, under noise, and print it as a pack", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			fam := catalogue.Standard().Family(family)
+			if fam == nil {
+				return problem.New("--machine", "command.no-machine-2", "family", family)
+			}
+			if complaint == "" {
+				return problem.New("--complaint", "command.plan-without-complaint")
+			}
+			claim, err := claimed(complaint)
+			if err != nil {
+				return err
+			}
+			if spec.Steps < 1 || spec.Steps > procedure.MaxPageSteps {
+				return problem.New("--steps", "command.steps-out-of-range", "steps", spec.Steps, "most", procedure.MaxPageSteps)
+			}
+			if !(spec.WrongCosts > 0 && spec.WrongCosts <= 1e5) {
+				return problem.New("--wrong-costs", "command.wrong-costs-out-of-range", "minutes", spec.WrongCosts)
+			}
+			if err := knownSchool(spec.School); err != nil {
+				return err
+			}
+			ctx := cmd.Context()
+			pop, err := procedure.NewPopulation(ctx, diagnosis.Job{Family: fam.ID, Sheet: fam.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}, claim)
+			if err != nil {
+				return err
+			}
+			spec.Complaint = complaint
+			spec.Progress = func(done float64) {
+				fmt.Fprintf(os.Stderr, "\r%s", words.Text("print.planning", problem.Pairs("percent", int(100*done))))
+			}
+			p, _, err := pop.PlanPage(ctx, spec)
+			fmt.Fprintln(os.Stderr)
+			if err != nil {
+				return err
+			}
+			return printJSON(procedure.Pack{Format: procedure.Format, Version: procedure.Version, Name: p.Title, Procedures: []procedure.Procedure{*p}})
+		}}
+	plan.Flags().StringVar(&family, "machine", "", "the id of a family")
+	plan.Flags().StringVar(&complaint, "complaint", "", "the owner's complaint, such as no-start")
+	plan.Flags().IntVar(&spec.Steps, "steps", 12, "the most steps")
+	plan.Flags().StringVar(&spec.School, "school", "", "begin with the first moves of a school, such as dose-first")
+	plan.Flags().Float64Var(&spec.WrongCosts, "wrong-costs", 360, "what a wrong part is worth, minutes")
+	plan.Flags().Uint64Var(&spec.Seed, "seed", 0, "the same seed gives the same page")
+	return plan
+}
+
+// knownSchool refuses a school that there is none of; none at all is fine.
+func knownSchool(id string) error {
+	var ids []string
+	for _, p := range procedure.Schools().Procedures {
+		if !slices.Contains(ids, p.School) {
+			ids = append(ids, p.School)
+		}
+	}
+	if id == "" || slices.Contains(ids, id) {
+		return nil
+	}
+	return problem.New("--school", "command.no-school", "school", id, "schools", ids)
 }
 
 // chosen reads a pack and picks one procedure of it for a family, by its id or by

@@ -154,6 +154,14 @@ func TestProcedureCommand(t *testing.T) {
 		require.Equal(t, 0, code, errs)
 		assert.Contains(t, out, want)
 	}
+	// A page that is planned goes through the same checks and evaluation.
+	code, page, errs := run(t, z, "", "procedure", "plan", "--machine", "f4-bowl", "--complaint", "no-start", "--steps", "3")
+	require.Equal(t, 0, code, errs)
+	code, out, errs = run(t, z, page, "pack", "validate", "-")
+	require.Equal(t, 0, code, errs)
+	assert.Contains(t, out, `"valid": true`)
+	code, _, errs = run(t, z, page, "procedure", "evaluate", "-", "--machine", "f4-bowl", "--complaint", "no-start")
+	assert.Equal(t, 0, code, errs)
 	broken := strings.Replace(pack, `"look-filter"`, `"lick-filter"`, 1)
 	code, out, errs = run(t, z, broken, "pack", "validate", "-")
 	assert.Equal(t, 2, code)
@@ -161,7 +169,10 @@ func TestProcedureCommand(t *testing.T) {
 	assert.Contains(t, errs, `"mend"`)
 	for _, bad := range [][]string{{"procedure", "evaluate", "-", "--machine", "moon"}, {"procedure", "evaluate", "-", "--machine", "f4-bowl"},
 		{"procedure", "evaluate", "-", "--machine", "f4-bowl", "--procedure", "dose-first", "--complaint", "grief"},
-		{"procedure", "export", "-", "--machine", "f4-bowl", "--procedure", "dose-first", "--as", "stone"}} {
+		{"procedure", "export", "-", "--machine", "f4-bowl", "--procedure", "dose-first", "--as", "stone"},
+		{"procedure", "plan", "--machine", "f4-bowl"}, {"procedure", "plan", "--machine", "f4-bowl", "--complaint", "no-start", "--steps", "40"},
+		{"procedure", "plan", "--machine", "f4-bowl", "--complaint", "no-start", "--school", "moon"},
+		{"procedure", "plan", "--machine", "f4-bowl", "--complaint", "no-start", "--wrong-costs", "-1"}} {
 		code, _, errs = run(t, z, pack, bad...)
 		assert.Equal(t, 2, code, bad)
 		assert.Contains(t, errs, `"mend"`, bad)

@@ -49,3 +49,20 @@ func For(ctx context.Context, n int, f func(i int)) error {
 	wg.Wait()
 	return ctx.Err()
 }
+
+type pauseKey struct{}
+
+// WithPause gives work done under the context a way to let others go first: pause comes
+// back when it is its turn again, or with the context's error.
+func WithPause(ctx context.Context, pause func(ctx context.Context) error) context.Context {
+	return context.WithValue(ctx, pauseKey{}, pause)
+}
+
+// Pause lets others go first, where the context has a way to. Long work calls it between
+// its pieces, and must not go on where it gives an error.
+func Pause(ctx context.Context) error {
+	if pause, ok := ctx.Value(pauseKey{}).(func(ctx context.Context) error); ok {
+		return pause(ctx)
+	}
+	return ctx.Err()
+}

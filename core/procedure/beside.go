@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"zanjero/core/diagnosis"
+	"zanjero/core/parallel"
 	"zanjero/core/sequencing"
 )
 
@@ -39,8 +40,14 @@ func Plan(ctx context.Context, j diagnosis.Job, complaint diagnosis.Claim) (*Pla
 	if err != nil {
 		return nil, err
 	}
+	if err := parallel.Pause(ctx); err != nil {
+		return nil, err
+	}
 	plan, err := sequencing.Rollout(ctx, m)
 	if err != nil {
+		return nil, err
+	}
+	if err := parallel.Pause(ctx); err != nil {
 		return nil, err
 	}
 	b, err := sequencing.BoundOn(ctx, m, plan.ExpectedCost)
@@ -57,6 +64,9 @@ func (pop *Population) Beside(ctx context.Context, planned *Planned, complaint s
 	for _, p := range append(Schools().Expand(), *planned.Procedure) {
 		if p.School != "" && (p.Complaint != complaint || !slices.Contains(p.Families, pop.family)) {
 			continue
+		}
+		if err := parallel.Pause(ctx); err != nil {
+			return nil, err
 		}
 		e, err := pop.Evaluate(ctx, &p)
 		if err != nil {

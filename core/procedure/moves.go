@@ -116,6 +116,9 @@ func (pop *Population) Better(ctx context.Context, proc *Procedure) ([]Move, err
 		for i, k := range c.order {
 			q.Steps[i] = wider.Steps[k]
 		}
+		if err := parallel.Pause(ctx); err != nil {
+			return nil, err
+		}
 		e, err := pop.Evaluate(ctx, &q)
 		if err != nil {
 			return nil, err

@@ -1,5 +1,5 @@
 import { test } from '@playwright/test'
-import { Bench, setJob, signIn } from '../bench.ts'
+import { Bench, pick, setJob, signIn } from '../bench.ts'
 
 const row = (work: string, value: number, unit: string, target: string) =>
   console.log(`${work.padEnd(58)} ${value.toFixed(3).padStart(10)} ${unit.padEnd(8)} ${target}`)
@@ -76,4 +76,34 @@ test('figures of the bench', async ({ page, context }) => {
   const last = await heap()
   const entries = await page.locator('.ledger li').count()
   row(`heap of a bench left open, after ${36 * 6} acts more`, last / first, 'ratio', `about 1; ${first.toFixed(1)} MiB at first, ${entries} entries`)
+})
+
+test('figures of the procedure desk', async ({ page }) => {
+  await signIn(page, 'tomasa')
+  await page.goto('/yard/procedures')
+  await pick(page, 'Machine', 'Lift pump LP-2')
+  await page.getByRole('button', { name: 'Dose first', exact: true }).click()
+  await page.getByText(/named right/).waitFor()
+  // From the press that moves a step to the figures that answer it, on a warm population.
+  const move = (down: boolean) =>
+    page.evaluate(async (down) => {
+      const four = () => [...document.querySelectorAll('.four dd, .comes p')].map((e) => e.textContent).join()
+      const steps = [...document.querySelectorAll<HTMLElement>('.steps .step')]
+      const before = four()
+      const began = performance.now()
+      steps[down ? 2 : 4].dispatchEvent(new KeyboardEvent('keydown', { key: down ? 'ArrowDown' : 'ArrowUp', altKey: true, bubbles: true }))
+      while (four() === before && performance.now() - began < 5000) await new Promise((r) => requestAnimationFrame(r))
+      return performance.now() - began
+    }, down)
+  const times: number[] = []
+  for (let i = 0; i < 24; i++) {
+    const took = await move(i % 4 < 2)
+    if (i >= 4) times.push(took)
+    await page.waitForTimeout(200)
+  }
+  row('an edit at the procedure desk, from key to figures: median', median(times), 'ms', '≤ 100')
+  const began = performance.now()
+  await pick(page.locator('.head'), 'Complaint', 'It starts but has no power')
+  await page.getByText(/it starts but has no power\)/).waitFor()
+  row('another complaint, from choice to figures', performance.now() - began, 'ms', '≤ 1500')
 })

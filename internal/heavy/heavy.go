@@ -46,7 +46,8 @@ func NewPool() *Pool {
 // Do does f when its turn comes, with a context that bounds the processors it
 // takes. It gives ErrBusy at once where who has as much waiting as anybody may,
 // and the context's error if that ends first. One who asks often does not keep
-// others waiting longer than for one piece of work each.
+// others waiting longer than for one piece of work each; work that takes long lets those
+// who wait go first between its pieces (parallel.Pause).
 func (p *Pool) Do(ctx context.Context, who string, f func(ctx context.Context) error) error {
 	p.mu.Lock()
 	if p.waiting[who] >= mostOfOne || p.all >= mostInAll {
@@ -67,6 +68,15 @@ func (p *Pool) Do(ctx context.Context, who string, f func(ctx context.Context) e
 	if err := p.slots.Acquire(ctx, 1); err != nil {
 		return err
 	}
-	defer p.slots.Release(1)
-	return f(parallel.WithWorkers(ctx, p.workers))
+	held := true
+	defer func() {
+		if held {
+			p.slots.Release(1)
+		}
+	}()
+	return f(parallel.WithPause(parallel.WithWorkers(ctx, p.workers), func(ctx context.Context) error {
+		p.slots.Release(1)
+		held = p.slots.Acquire(ctx, 1) == nil
+		return ctx.Err()
+	}))
 }

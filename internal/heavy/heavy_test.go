@@ -134,3 +134,42 @@ func TestCacheIsBoundedInBytes(t *testing.T) {
 	c.Drop(3)
 	assert.Zero(t, c.Bytes())
 }
+
+// Long work lets whoever waits go first between its pieces, gives the slot back once
+// however it ends, and does not go on where its context has ended.
+func TestLongWorkPauses(t *testing.T) {
+	synctest.Test(t, func(t *testing.T) {
+		p := NewPool()
+		var order []string
+		var mu sync.Mutex
+		note := func(what string) {
+			mu.Lock()
+			defer mu.Unlock()
+			order = append(order, what)
+		}
+		hold := make(chan struct{})
+		full := runtime.GOMAXPROCS(0) + 1
+		for i := range full { // every slot is taken by long work
+			go p.Do(t.Context(), string(rune('a'+i)), func(ctx context.Context) error {
+				<-hold
+				err := parallel.Pause(ctx)
+				note("second piece")
+				return err
+			})
+		}
+		synctest.Wait()
+		go p.Do(t.Context(), "short", func(context.Context) error { note("short"); return nil })
+		synctest.Wait()
+		close(hold)
+		synctest.Wait()
+		require.Len(t, order, full+1)
+		assert.NotEqual(t, "short", order[full], "it did not wait for all of the long work")
+		ctx, cancel := context.WithCancel(t.Context())
+		err := p.Do(ctx, "a", func(ctx context.Context) error {
+			cancel()
+			return parallel.Pause(ctx)
+		})
+		require.ErrorIs(t, err, context.Canceled)
+		assert.NoError(t, p.Do(t.Context(), "a", func(context.Context) error { return nil }), "the slot is free again")
+	})
+}

@@ -11,6 +11,7 @@ import (
 	"zanjero/core/catalogue"
 	"zanjero/core/diagnosis"
 	"zanjero/core/machine"
+	"zanjero/core/parallel"
 	"zanjero/core/problem"
 	"zanjero/core/procedure"
 	"zanjero/internal/store"
@@ -128,6 +129,9 @@ func (s *Server) BetterOrders(ctx context.Context, req BetterOrdersRequestObject
 		if err != nil {
 			return nil, err
 		}
+		if err := parallel.Pause(ctx); err != nil {
+			return nil, err
+		}
 		return pop.Better(ctx, &p)
 	})
 	return BetterOrders200JSONResponse(list(out)), err
@@ -143,6 +147,9 @@ func (s *Server) BesideSchools(ctx context.Context, req BesideSchoolsRequestObje
 	out, err := heavily(ctx, s, []any{"beside", g}, func(ctx context.Context) ([]BesideRow, error) {
 		pop, err := procedure.NewPopulation(ctx, g.job(), g.claim())
 		if err != nil {
+			return nil, err
+		}
+		if err := parallel.Pause(ctx); err != nil {
 			return nil, err
 		}
 		planned, err := procedure.Plan(ctx, g.job(), g.claim())

@@ -6,6 +6,8 @@ import { figure, nameOf, text } from '@/words/words'
 import { ofHundred } from './flow'
 import { said } from './said'
 
+/** One for all: a list that is new would be laid out anew. */
+const NONE: string[] = []
 type Outcome = Schema['ProcedureOutcome']
 
 /** What a test says, and where that leads: one of a step's bands. */
@@ -13,14 +15,17 @@ const props = defineProps<{
   outcome: Outcome
   family: Schema['Family']
   test?: Schema['Test']
-  /** What it can say, in words; of a number, where it can lie against the sheet. */
-  words: string[]
+  /** What it can say, in words with a space between; of a number, where it can lie against the sheet. */
+  words: string
   /** It gives a number, which can have bands of its own. */
   number: boolean
   unit?: string
   /** Steps that can be gone to, by id. */
   steps: { value: string; title: string }[]
-  sections: string[]
+  /** The step that is gone to until another is chosen. */
+  ahead: string
+  /** Parts of the procedure that lie ahead, with a space between. */
+  sections: string
   /** What of all machines takes it, and what of all comes to the step. */
   share?: number
   comes?: number
@@ -29,14 +34,20 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ change: [f: (o: Outcome) => void, name?: string]; remove: [] }>()
 
+const parting = computed(() => props.sections.split(' ').filter(Boolean))
 const ways = computed(() =>
-  ['next', 'goto', 'leave', ...(props.sections.length ? ['section'] : []), 'conclude', 'stop'].map((value) => ({
+  ['next', 'goto', 'leave', ...(parting.value.length ? ['section'] : []), 'conclude', 'stop'].map((value) => ({
     value,
     title: text(`desk.then-${value}`),
   })),
 )
 const otherwise = computed(() => !!props.outcome.when?.includes('otherwise'))
-const whens = computed(() => props.words.map((value) => ({ value, title: said(value) })))
+const whens = computed(() =>
+  props.words
+    .split(' ')
+    .filter(Boolean)
+    .map((value) => ({ value, title: said(value) })),
+)
 const faults = computed(() =>
   props.family.faults.map((f) => ({ value: f.id, title: f.name })).sort((a, b) => a.title.localeCompare(b.title)),
 )
@@ -51,8 +62,8 @@ function then(way: string) {
     o.then = way
     for (const k of ['step', 'section', 'faults', 'reach', 'lateral', 'why'] as const) delete o[k]
     if (way === 'conclude') o.faults = []
-    if (way === 'goto') o.step = props.steps[0]?.value
-    if (way === 'section') o.section = props.sections[0]
+    if (way === 'goto') o.step = props.ahead
+    if (way === 'section') o.section = parting.value[0]
   })
 }
 const title = computed(() => {
@@ -111,7 +122,7 @@ const title = computed(() => {
         multiple
         :label="text(number ? 'desk.by-sheet' : 'desk.says')"
         :items="whens"
-        :model-value="outcome.when ?? []"
+        :model-value="outcome.when ?? NONE"
         @update:model-value="emit('change', (o) => ($event.length ? (o.when = $event) : delete o.when))"
       />
       <template v-if="number">
@@ -153,7 +164,7 @@ const title = computed(() => {
         v-else-if="outcome.then === 'section'"
         density="compact"
         :label="text('desk.section')"
-        :items="sections"
+        :items="parting"
         :model-value="outcome.section"
         @update:model-value="emit('change', (o) => (o.section = $event))"
       />
@@ -166,7 +177,7 @@ const title = computed(() => {
         clear-on-select
         :label="text('desk.found')"
         :items="faults"
-        :model-value="outcome.faults ?? []"
+        :model-value="outcome.faults ?? NONE"
         @update:model-value="emit('change', (o) => (o.faults = $event))"
       />
       <v-text-field

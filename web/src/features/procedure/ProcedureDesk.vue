@@ -49,13 +49,8 @@ const spec = () =>
       }
     : null
 const { evaluated, whole, working, trouble, moves, looking, lookNow, stopLooking } = useEvaluation(spec)
-/** Figures are of this draft while its steps are those that were followed. */
-const fits = computed(
-  () =>
-    !!whole.value &&
-    whole.value.steps.length === steps.value.length &&
-    whole.value.steps.every((s, i) => s.id === steps.value[i].id),
-)
+/** It can be followed, as far as is known; the last figures stay until the next are there. */
+const followed = computed(() => (evaluated.value?.evaluation ? whole.value : null))
 const remarks = computed(() => evaluated.value?.findings ?? [])
 const ofWhole = computed(() => remarksAt(remarks.value))
 const seen = computed(() => evaluated.value?.seen ?? [])
@@ -96,6 +91,15 @@ const faults = computed(() =>
     .map((value) => ({ value, title: nameOf('fault', value) }))
     .sort((a, b) => a.title.localeCompare(b.title)),
 )
+// Lists are made once and not at every change: a list that is new is laid out anew.
+const onWhat = computed(() => (machines.data.value ?? []).map((m) => ({ value: m.id, title: `${m.name} ${m.code}` })))
+const tests = computed(() => (fam.value?.tests ?? []).map((t) => ({ value: t.id, title: t.title })))
+const faceItems = faces.map((f) => ({ value: f, title: text(`desk.face-${f}`) }))
+const flags = computed(() => ({
+  all: steps.value.map((_, i) => remarksAt(remarks.value, i).length),
+  serious: steps.value.map((_, i) => remarksAt(remarks.value, i).some((r) => r.serious)),
+}))
+const ofStep = computed(() => remarksAt(remarks.value, here.value))
 const complaints = computed(() => [
   { value: '', title: text('desk.any-complaint') },
   ...(fam.value?.complaints ?? []).map((c) => ({ value: c.id, title: c.name })),
@@ -201,7 +205,7 @@ onBeforeRouteLeave(async () => {
           class="on"
           density="compact"
           :label="text('desk.machine')"
-          :items="(machines.data.value ?? []).map((m) => ({ value: m.id, title: `${m.name} ${m.code}` }))"
+          :items="onWhat"
           :model-value="work.machine_id"
           @update:model-value="edit((_, w) => (w.machine_id = $event))"
         />
@@ -242,12 +246,7 @@ onBeforeRouteLeave(async () => {
 
       <section class="panel left" :aria-label="text('desk.name-of')">
         <div class="bar no-print">
-          <ChoiceRow
-            v-model="face"
-            class="faces"
-            :items="faces.map((f) => ({ value: f, title: text(`desk.face-${f}`) }))"
-            :label="text('desk.faces')"
-          />
+          <ChoiceRow v-model="face" class="faces" :items="faceItems" :label="text('desk.faces')" />
           <v-autocomplete
             v-if="face === 'ditch'"
             v-model="lit"
@@ -265,7 +264,7 @@ onBeforeRouteLeave(async () => {
             class="add"
             density="compact"
             :label="text('desk.add-step')"
-            :items="fam.tests.map((t) => ({ value: t.id, title: t.title }))"
+            :items="tests"
             :model-value="nothing"
             @update:model-value="add($event)"
           />
@@ -274,27 +273,21 @@ onBeforeRouteLeave(async () => {
         <p v-if="steps.length === 0" class="empty">{{ text('desk.empty') }}</p>
         <div v-else-if="face === 'ditch'" class="scroll" tabindex="0" role="group" :aria-label="text('desk.ditch')">
           <div class="both">
-            <DitchView v-if="whole && fits && !narrow" :of="whole" :row="row" :lit="lit" />
+            <DitchView v-if="followed && !narrow" :of="followed" :row="row" :lit="lit" />
             <p v-else-if="!narrow" class="muted no-figures">{{ text(working ? 'desk.working' : 'desk.cannot') }}</p>
             <StepList
               :steps="steps"
               :at="here"
               :row="row"
-              :remarks="steps.map((_, i) => remarksAt(remarks, i).length)"
-              :serious="steps.map((_, i) => remarksAt(remarks, i).some((r) => r.serious))"
+              :remarks="flags.all"
+              :serious="flags.serious"
               @at="at = $event"
               @move="move"
             />
           </div>
-          <div class="sr-only"><FlowTable v-if="whole && fits" :of="whole" :steps="steps" /></div>
+          <div class="sr-only"><FlowTable v-if="followed" :of="followed" :steps="steps" /></div>
         </div>
-        <HeatTable
-          v-else-if="face === 'heat' && whole && fits"
-          :of="whole"
-          :steps="steps"
-          :at="here"
-          @at="at = $event"
-        />
+        <HeatTable v-else-if="face === 'heat' && followed" :of="followed" :steps="steps" :at="here" @at="at = $event" />
         <div v-else-if="face === 'page'" class="scroll" tabindex="0" role="region" :aria-label="text('desk.face-page')">
           <PageFace :of="draft" :family="fam" :machine="`${machine?.name} ${machine?.code}`" />
         </div>
@@ -306,14 +299,13 @@ onBeforeRouteLeave(async () => {
         </ul>
         <StepPanel
           v-if="step"
-          :key="step.id"
           :step="step"
           :place="here"
           :steps="steps"
           :family="fam"
           :seen="seen"
-          :figure="fits ? whole?.steps[here] : undefined"
-          :remarks="remarksAt(remarks, here)"
+          :figure="followed?.steps.find((s) => s.id === step.id)"
+          :remarks="ofStep"
           @edit="(f, name) => change((p) => f(p.steps[here]), name && `${step.id} ${name}`)"
           @drop="drop"
         />

@@ -11,6 +11,10 @@ import { ofHundred } from './flow'
 import { said } from './said'
 
 type Step = Schema['ProcedureStep']
+// One for all: a list that is new would be laid out anew at every change.
+const NONE: { value: string; title: string }[] = []
+const NOTHING: string[] = []
+const UNSET = {}
 
 /** The step in focus: its test, how that is gone about, what it can say and where that leads. */
 const props = defineProps<{
@@ -46,16 +50,16 @@ function wordsOf(p: string, used: string[] = []) {
   const known = numberOf(p)
     ? ['below', 'within', 'above', 'over-limit']
     : (props.seen.find((s) => (s.part ?? '') === p)?.words ?? []).map((w) => w.word)
-  return [...new Set([...known, ...used.filter((w) => w !== 'otherwise')])]
+  return [...new Set([...known, ...used.filter((w) => w !== 'otherwise')])].join(' ')
 }
 const others = computed(() =>
   props.steps.flatMap((s, i) =>
     i === props.place ? [] : [{ value: s.id!, title: `${i + 1} ${nameOf('test', s.test ?? '', 'title')}` }],
   ),
 )
-const sections = computed(() => [
-  ...new Set(props.steps.slice(props.place + 1).flatMap((s) => (s.section ? [s.section] : []))),
-])
+const sections = computed(() =>
+  [...new Set(props.steps.slice(props.place + 1).flatMap((s) => (s.section ? [s.section] : [])))].join(' '),
+)
 const shares = computed(() =>
   props.figure && props.figure.outcomes.length === (props.step.outcomes?.length ?? 0) + 1 ? props.figure.outcomes : [],
 )
@@ -170,7 +174,8 @@ function addBand() {
       :words="wordsOf(partOf(o, test), o.when)"
       :number="numberOf(partOf(o, test))"
       :unit="unitOf(partOf(o, test))"
-      :steps="others"
+      :steps="o.then === 'goto' ? others : NONE"
+      :ahead="steps[place + 2]?.id ?? others[0]?.value ?? ''"
       :sections="sections"
       :share="shares[i]"
       :comes="figure?.reached"
@@ -182,7 +187,7 @@ function addBand() {
       <h2 class="small-head">{{ text('desk.to-teach') }}</h2>
       <SetupFields
         :setups="setups"
-        :at="step.setup ?? {}"
+        :at="step.setup ?? UNSET"
         @set="(id, value) => emit('edit', (s) => (s.setup = { ...s.setup, [id]: value }), `setup ${id}`)"
       />
       <v-btn v-if="taught" variant="text" @click="emit('edit', (s) => delete s.setup)">{{
@@ -203,7 +208,7 @@ function addBand() {
       clear-on-select
       :label="text('desk.precautions')"
       :items="precautions"
-      :model-value="step.precautions ?? []"
+      :model-value="step.precautions ?? NOTHING"
       @update:model-value="emit('edit', (s) => (s.precautions = $event))"
     />
     <v-btn v-for="a in asked" :key="a" @click="emit('edit', (s) => (s.precautions = [...(s.precautions ?? []), a]))">
