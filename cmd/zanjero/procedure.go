@@ -76,8 +76,8 @@ func procedureCommand() *cobra.Command {
 	evaluate.Flags().StringVar(&complaint, "complaint", "", "weigh the population by an owner's complaint, such as no-start")
 	evaluate.Flags().BoolVar(&better, "better", false, "look for better orders too")
 	evaluate.Flags().BoolVar(&beside, "beside", false, "hold the schools and the planned order against each other too")
-	export := named(&cobra.Command{Use: "export FILE", Short: "Print a procedure as Markdown, Graphviz DOT or Mermaid", Args: cobra.MaximumNArgs(1),
-		RunE: func(_ *cobra.Command, args []string) error {
+	export := named(&cobra.Command{Use: "export FILE", Short: "Print a procedure, or what it comes to, in an open form", Args: cobra.MaximumNArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
 			if len(args) != 1 {
 				return problem.New("FILE", "command.no-file-was-named")
 			}
@@ -92,20 +92,36 @@ func procedureCommand() *cobra.Command {
 			}
 			print := interop.Printer{Words: words}
 			forms := map[string]func(*procedure.Procedure, string, catalogue.Sheet) string{"markdown": print.Markdown, "dot": print.DOT, "mermaid": print.Mermaid}
-			write := forms[as]
-			if write == nil {
+			figures := map[string]func(*procedure.Procedure, *procedure.Evaluation) string{"ditch.csv": print.DitchCSV, "ditch.svg": print.DitchSVG,
+				"heat.csv": print.HeatCSV, "heat.svg": print.HeatSVG}
+			switch {
+			case forms[as] != nil:
+				_, err = fmt.Print(forms[as](p, fam.ID, fam.Sheet))
+				return err
+			case figures[as] == nil:
 				return problem.New("--as", "command.no-form", "form", as)
 			}
-			_, err = fmt.Print(write(p, fam.ID, fam.Sheet))
+			claim, err := claimed(complaint)
+			if err != nil {
+				return err
+			}
+			pop, err := procedure.NewPopulation(cmd.Context(), diagnosis.Job{Family: fam.ID, Sheet: fam.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}, claim)
+			if err != nil {
+				return err
+			}
+			e, err := pop.Evaluate(cmd.Context(), p)
+			if err == nil {
+				_, err = fmt.Print(figures[as](p, e))
+			}
 			return err
 		}})
 	export.Flags().StringVar(&complaint, "complaint", "", "with the name of a school, the complaint whose page is meant")
-	export.Flags().StringVar(&as, "as", "markdown", "markdown, dot or mermaid")
+	export.Flags().StringVar(&as, "as", "markdown", "markdown, dot or mermaid; or what it comes to: ditch.csv, ditch.svg, heat.csv, heat.svg")
 	schools := &cobra.Command{Use: "schools", Short: "Print the five schools as a pack", Args: cobra.NoArgs, RunE: func(*cobra.Command, []string) error {
 		_, err := io.WriteString(os.Stdout, procedure.SchoolsJSON())
 		return err
 	}}
-	cmd.AddCommand(evaluate, export, schools, procedurePlanCommand())
+	cmd.AddCommand(evaluate, export, schools, procedurePlanCommand(), procedureCompareCommand())
 	return cmd
 }
 
@@ -158,6 +174,63 @@ func procedurePlanCommand() *cobra.Command {
 	plan.Flags().Float64Var(&spec.WrongCosts, "wrong-costs", 360, "what a wrong part is worth, minutes")
 	plan.Flags().Uint64Var(&spec.Seed, "seed", 0, "the same seed gives the same page")
 	return plan
+}
+
+// compared is what `procedure compare` prints.
+type compared struct {
+	Machine   string          `json:"machine"`
+	Complaint string          `json:"complaint"`
+	Rows      []procedure.Row `json:"rows"`
+	// Left are procedures of the pack that are for other machines or complaints.
+	Left []string `json:"left_out"`
+}
+
+// procedureCompareCommand holds the procedures of a pack against each other on one
+// population.
+func procedureCompareCommand() *cobra.Command {
+	var family, complaint string
+	compare := &cobra.Command{Use: "compare FILE", Short: "Hold the procedures of a pack against each other on a machine's population",
+		Args: cobra.MaximumNArgs(1), RunE: func(cmd *cobra.Command, args []string) error {
+			return onFile(args, func(in io.Reader) (any, error) {
+				fam := catalogue.Standard().Family(family)
+				if fam == nil {
+					return nil, problem.New("--machine", "command.no-machine-2", "family", family)
+				}
+				claim, err := claimed(complaint)
+				if err != nil {
+					return nil, err
+				}
+				pack, err := procedure.Read(in)
+				if err != nil {
+					return nil, err
+				}
+				pop, err := procedure.NewPopulation(cmd.Context(), diagnosis.Job{Family: fam.ID, Sheet: fam.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}, claim)
+				if err != nil {
+					return nil, err
+				}
+				out := compared{Machine: fam.ID, Complaint: complaint, Rows: []procedure.Row{}, Left: []string{}}
+				for i, p := range pack.Expand() {
+					if !slices.Contains(p.Families, fam.ID) || (p.Complaint != "" && complaint != "" && p.Complaint != complaint) {
+						out.Left = append(out.Left, p.ID)
+						continue
+					}
+					for _, f := range p.Check(fam.ID, fam.Sheet) {
+						if f.Serious {
+							return nil, f.At(fmt.Sprintf("procedures[%d].", i))
+						}
+					}
+					e, err := pop.Evaluate(cmd.Context(), &p)
+					if err != nil {
+						return nil, err
+					}
+					out.Rows = append(out.Rows, e.Row())
+				}
+				return out, nil
+			})
+		}}
+	compare.Flags().StringVar(&family, "machine", "", "the id of a family")
+	compare.Flags().StringVar(&complaint, "complaint", "", "weigh the population by an owner's complaint, such as no-start")
+	return compare
 }
 
 // knownSchool refuses a school that there is none of; none at all is fine.

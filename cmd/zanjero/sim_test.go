@@ -149,8 +149,9 @@ func TestProcedureCommand(t *testing.T) {
 	require.NoError(t, json.Unmarshal([]byte(out), &e))
 	assert.Greater(t, e.Totals.Minutes, 5.0)
 	assert.Greater(t, len(e.Hypotheses), 60)
-	for as, want := range map[string]string{"markdown": "# Dose first", "dot": "digraph", "mermaid": "flowchart"} {
-		code, out, errs = run(t, z, pack, "procedure", "export", "-", "--machine", "f4-bail", "--procedure", "dose-first", "--as", as)
+	for as, want := range map[string]string{"markdown": "# Dose first", "dot": "digraph", "mermaid": "flowchart", "ditch.csv": "step,comes,right",
+		"heat.csv": "main jet blocked", "ditch.svg": "<svg", "heat.svg": "main jet blocked"} {
+		code, out, errs = run(t, z, pack, "procedure", "export", "-", "--machine", "f4-bail", "--procedure", "dose-first", "--complaint", "no-start", "--as", as)
 		require.Equal(t, 0, code, errs)
 		assert.Contains(t, out, want)
 	}
@@ -162,6 +163,18 @@ func TestProcedureCommand(t *testing.T) {
 	assert.Contains(t, out, `"valid": true`)
 	code, _, errs = run(t, z, page, "procedure", "evaluate", "-", "--machine", "f4-bowl", "--complaint", "no-start")
 	assert.Equal(t, 0, code, errs)
+	code, out, errs = run(t, z, pack, "procedure", "compare", "-", "--machine", "t2-diaphragm", "--complaint", "weak")
+	require.Equal(t, 0, code, errs)
+	var c struct {
+		Rows []struct {
+			Procedure string
+			Isolated  float64
+		}
+		Left []string `json:"left_out"`
+	}
+	require.NoError(t, json.Unmarshal([]byte(out), &c))
+	assert.Len(t, c.Rows, 5)
+	assert.Len(t, c.Left, 50)
 	broken := strings.Replace(pack, `"look-filter"`, `"lick-filter"`, 1)
 	code, out, errs = run(t, z, broken, "pack", "validate", "-")
 	assert.Equal(t, 2, code)
@@ -170,6 +183,7 @@ func TestProcedureCommand(t *testing.T) {
 	for _, bad := range [][]string{{"procedure", "evaluate", "-", "--machine", "moon"}, {"procedure", "evaluate", "-", "--machine", "f4-bowl"},
 		{"procedure", "evaluate", "-", "--machine", "f4-bowl", "--procedure", "dose-first", "--complaint", "grief"},
 		{"procedure", "export", "-", "--machine", "f4-bowl", "--procedure", "dose-first", "--as", "stone"},
+		{"procedure", "compare", "-", "--machine", "moon"},
 		{"procedure", "plan", "--machine", "f4-bowl"}, {"procedure", "plan", "--machine", "f4-bowl", "--complaint", "no-start", "--steps", "40"},
 		{"procedure", "plan", "--machine", "f4-bowl", "--complaint", "no-start", "--school", "moon"},
 		{"procedure", "plan", "--machine", "f4-bowl", "--complaint", "no-start", "--wrong-costs", "-1"}} {

@@ -21,7 +21,8 @@ type Row struct {
 	Lost      float64 `json:"without_an_end"` // dead ends and undetected
 }
 
-func (e *Evaluation) row() Row {
+// Row is the evaluation's line beside others.
+func (e *Evaluation) Row() Row {
 	t := e.Totals
 	return Row{e.Procedure, t.ExpectedMinutes, t.WorstMinutes, e.isolated(), t.Levels[WrongPart], t.Levels[Wrong], t.Levels[DeadEnd] + t.Levels[Undetected]}
 }
@@ -72,7 +73,7 @@ func (pop *Population) Beside(ctx context.Context, planned *Planned, complaint s
 		if err != nil {
 			return nil, err
 		}
-		out = append(out, e.row())
+		out = append(out, e.Row())
 	}
 	return out, nil
 }

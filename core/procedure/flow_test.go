@@ -43,6 +43,19 @@ func TestFlowAddsUp(t *testing.T) {
 						require.InDelta(t, into[k], out[k], 1e-9, "%s at %s of %s on %s", f.Fault, p.Steps[k].ID, id, family)
 					}
 				}
+				ended := 0.0
+				for k, r := range e.Flow() {
+					leaves := 0.0
+					for _, m := range r.Ends {
+						leaves += m
+						ended += m
+					}
+					for _, m := range r.To {
+						leaves += m
+					}
+					require.InDelta(t, r.Comes, leaves, 1e-9, "row %d", k)
+				}
+				assert.InDelta(t, 1, ended, 1e-9)
 				for k, s := range e.Steps {
 					sum := 0.0
 					for _, m := range s.Outcomes {

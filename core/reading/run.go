@@ -1,6 +1,7 @@
 package reading
 
 import (
+	"maps"
 	"slices"
 
 	"zanjero/core/catalogue"
@@ -252,14 +253,12 @@ const tells = 0.65
 // history is what the owner answers: what led to what is wrong, or nothing.
 func history(m *machine.Machine) Reading {
 	ch := map[string]float64{}
-	for cause, weight := range m.History() {
+	causes, silent := m.History(), 1.0
+	for _, cause := range slices.Sorted(maps.Keys(causes)) { // in order, so that sums come out the same
 		if w, ok := told[cause]; ok {
-			ch[w] += tells * weight
+			ch[w] += tells * causes[cause]
+			silent -= tells * causes[cause]
 		}
-	}
-	silent := 1.0
-	for _, p := range ch {
-		silent -= p
 	}
 	ch["nothing-told"] = silent
 	return Reading{Word: likeliest(ch), Chances: ch}

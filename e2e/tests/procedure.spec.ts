@@ -121,6 +121,21 @@ test('two write on one draft: both are told, and neither loses a word', async ({
   await expect(page.getByText(/nothing is concluded/i).first()).toBeVisible()
 })
 
+test('a page is planned, and can be stopped on the way', async ({ page }) => {
+  await signIn(page, 'tomasa')
+  await page.goto('/yard/procedures')
+  await pick(page, 'Machine', 'Lift pump LP-2')
+  await page.getByRole('button', { name: 'Plan a page' }).click()
+  await page.getByRole('button', { name: 'Stop' }).click()
+  await expect(page.getByRole('button', { name: 'Plan a page' })).toBeVisible()
+  await page.getByLabel('Most steps').fill('3')
+  await page.getByRole('button', { name: 'Plan a page' }).click()
+  await page.waitForURL(/procedures\/.+/, { timeout: 60_000 })
+  await expect(page.getByLabel('Title')).toHaveValue('Planned: It does not start')
+  await expect(page.getByText(/named right/)).toBeVisible()
+  expect(await page.locator('.steps li').count()).toBeLessThanOrEqual(3)
+})
+
 test('a page is given with a job, followed at the bench, left for a reason, and come back to', async ({ page }) => {
   const words = told('Dead at the gate, and the page in hand.')
   await signIn(page, 'tomasa')

@@ -10,6 +10,7 @@ import (
 	"encoding/base64"
 	"encoding/json"
 	"fmt"
+	"io"
 	"net/http"
 	"net/url"
 	"path"
@@ -1043,6 +1044,16 @@ type ImportPackParams struct {
 	Machine openapi_types.UUID `form:"machine" json:"machine"`
 }
 
+// PlanPageJSONBody defines parameters for PlanPage.
+type PlanPageJSONBody struct {
+	Complaint string             `json:"complaint"`
+	MachineId openapi_types.UUID `json:"machine_id"`
+
+	// School Begin with its first moves
+	School *string `json:"school,omitempty"`
+	Steps  int     `json:"steps"`
+}
+
 // ArchiveProcedureJSONBody defines parameters for ArchiveProcedure.
 type ArchiveProcedureJSONBody struct {
 	Archived bool `json:"archived"`
@@ -1103,6 +1114,9 @@ type ChangeMachineJSONRequestBody = MachineSpec
 
 // ImportPackJSONRequestBody defines body for ImportPack for application/json ContentType.
 type ImportPackJSONRequestBody = ImportPackJSONBody
+
+// PlanPageJSONRequestBody defines body for PlanPage for application/json ContentType.
+type PlanPageJSONRequestBody PlanPageJSONBody
 
 // PreviewJobJSONRequestBody defines body for PreviewJob for application/json ContentType.
 type PreviewJobJSONRequestBody = JobSpec
@@ -1211,6 +1225,9 @@ type ServerInterface interface {
 
 	// (POST /api/packs)
 	ImportPack(ctx *echo.Context, params ImportPackParams) error
+
+	// (POST /api/planned-pages)
+	PlanPage(ctx *echo.Context) error
 
 	// (POST /api/preview)
 	PreviewJob(ctx *echo.Context) error
@@ -1644,6 +1661,15 @@ func (w *ServerInterfaceWrapper) ImportPack(ctx *echo.Context) error {
 	return err
 }
 
+// PlanPage converts echo context to params.
+func (w *ServerInterfaceWrapper) PlanPage(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PlanPage(ctx)
+	return err
+}
+
 // PreviewJob converts echo context to params.
 func (w *ServerInterfaceWrapper) PreviewJob(ctx *echo.Context) error {
 	var err error
@@ -1924,6 +1950,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/api/schools", wrapper.ListSchools, options.OperationMiddlewares["listSchools"]...)
 	router.POST(options.BaseURL+"/api/evaluations", wrapper.EvaluateProcedure, options.OperationMiddlewares["evaluateProcedure"]...)
 	router.POST(options.BaseURL+"/api/better-orders", wrapper.BetterOrders, options.OperationMiddlewares["betterOrders"]...)
+	router.POST(options.BaseURL+"/api/planned-pages", wrapper.PlanPage, options.OperationMiddlewares["planPage"]...)
 	router.POST(options.BaseURL+"/api/beside", wrapper.BesideSchools, options.OperationMiddlewares["besideSchools"]...)
 	router.POST(options.BaseURL+"/api/preview", wrapper.PreviewJob, options.OperationMiddlewares["previewJob"]...)
 	router.GET(options.BaseURL+"/api/jobs", wrapper.ListJobs, options.OperationMiddlewares["listJobs"]...)
@@ -3056,6 +3083,74 @@ func (response ImportPackdefaultJSONResponse) VisitImportPackResponse(w http.Res
 	return err
 }
 
+type PlanPageRequestObject struct {
+	Body *PlanPageJSONRequestBody
+}
+
+type PlanPageResponseObject interface {
+	VisitPlanPageResponse(w http.ResponseWriter) error
+}
+
+type PlanPage200ApplicationxNdjsonResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response PlanPage200ApplicationxNdjsonResponse) VisitPlanPageResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/x-ndjson")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type PlanPagedefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response PlanPagedefaultJSONResponse) VisitPlanPageResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PreviewJobRequestObject struct {
 	Body *PreviewJobJSONRequestBody
 }
@@ -3707,6 +3802,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/packs)
 	ImportPack(ctx context.Context, request ImportPackRequestObject) (ImportPackResponseObject, error)
+
+	// (POST /api/planned-pages)
+	PlanPage(ctx context.Context, request PlanPageRequestObject) (PlanPageResponseObject, error)
 
 	// (POST /api/preview)
 	PreviewJob(ctx context.Context, request PreviewJobRequestObject) (PreviewJobResponseObject, error)
@@ -4761,6 +4859,52 @@ func (sh *strictHandler) ImportPack(ctx *echo.Context, params ImportPackParams) 
 	return nil
 }
 
+// PlanPage operation middleware
+func (sh *strictHandler) PlanPage(ctx *echo.Context) error {
+	var request PlanPageRequestObject
+
+	var body PlanPageJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PlanPage(ctx.Request().Context(), request.(PlanPageRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PlanPage")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PlanPageResponseObject); ok {
+		return validResponse.VisitPlanPageResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // PreviewJob operation middleware
 func (sh *strictHandler) PreviewJob(ctx *echo.Context) error {
 	var request PreviewJobRequestObject
@@ -5268,173 +5412,175 @@ func (sh *strictHandler) CheckSheet(ctx *echo.Context, family string) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"5H3bkhy3seCvIHo3wrsRzZmhTDt8yCdaFi3JksXlcI8j1ocxga7K7ganCigBqGm2Gfyn/Yb9sg0kLnVD",
-	"VaG6e0bSOX6wSDYKl8xEIu/5eZWJshIcuFarl59XFZW0BA0S/0a1hrLS5o+Mr16uKqr3q/WK0xJWL8Ov",
-	"65WEn2smIV+91LKG9Upleyip+WwrZEn16uWqrlm+Wq/0sTKfKi0Z362+fFmvClYyXCEHlUlWaSbMUt+K",
-	"AykpPxItSMGUJlSTUiizGm7l5xrksdmLnaW9cg5bWhd69fIPN+tVST+xsi5XL7+6MX9j3P7tedgQ4xp2",
-	"IFdfzJYkqEpwBQiDb6QU0vwhE1wDx63SqipYRs1Wrz8qs9/PrZX/u4Tt6uXqv103oL22v6prOxuu0j3v",
-	"O9jWCvJX5LCnek0Oe5BAKM/JXhwMDErgOWEaQeYmM2u9zuz3n1eVFBVIzeyuWW7+vwft9eqecfwBuDn+",
-	"P1eVhIzWOMV6VUlWgoFhxcxfD1SWqw/r4SQl47W2ywT05qLeFNAgmNflxoDTI+hzBPMN1fxzhcSBQ90m",
-	"m2WaLYjNR8i0mfS1PV/3zGYzdUGjBx+BB+NVbQmfaSjVHPZes/w784X51M1FpaTHladjFV1lBATrlRK1",
-	"zOI/aWrgOb+f9zhuCpweLGG5sNdw/hEQ27MO4Lxnu30i8kfAXojDedSzXilNpU6cpOaWw6STIH7hF7H7",
-	"Xdtzj4DqHShkNn1Yje+fHuPEMrLZ9eqBFjUknbh3MHcm+71bYOQY7z3V9TAONO/ekiG99q6DFIfuF+EP",
-	"CQjrT9b9e+94dnNuxZFzqeGZKMsXXfzYvra0ZIXnuCnz/J2WEJ3JIGURhHtAwNP4aVobi8JDKVCqdG9Z",
-	"FypZQVV8eYO21g/hwVyv9pTnd+IB5Nzpv6U8/+mh+Qjyuw3N7pOh9wNsx1nv3bJnyX0jOBwTvyjpPag9",
-	"2y54L370n8R2vWy/pcihuHsAqdx7P3yWF5ylEowvOMdbMzx6y4HmjO/SZ3pnP4jNpQBlmfS5bu0H0bnu",
-	"WVVBnj7VPaui82jKwwEnJwgDzSyy1vvktd/j6MjiDyBzluklsFVxcByo0gug8Q8zPDqPkPZg09uoKJP/",
-	"jq9Nn00hE+kTswfY2nGf5uQtomjRWiDfNn66HKW5XX3u4O9JlwMEEHWueUNH/uhtZjdgrevVp2c78cwD",
-	"DbnsVYvZtn5/xspKWPkFdaqXq39R/hGkuM6EhGv7LULvtVWyvqYyIvHSqpLANRuRIZuf76wgNqONrafY",
-	"vxT/Aj7LKKTYFFA2ot/sih/F5s7xpejjcgpvL2m2ZxzuMpHHAeMHjEpnJZX3qYst2prYpg6sdU7dpe1q",
-	"it9pcqCKbGBXcyI4oVzoPUjirhMRW6L3QPCOrVGFZMpokBsgO/YA5gM4NEtuhCiAcsft9LzOYQnyFsda",
-	"npCrROm6heweEnpI89P6PU3d59Yl6JN8VPqx+39LdxFBdwNbIWEI83+gOm7AyuGTJhXdgUEA42pNGMJb",
-	"ggGz4BAj8qEQnABhvPJzcp+dcOKctx6nXuW3yGf8meFkK0vqZpuegT5D5hYufMwA8Gfg2T4CPOGYFM1z",
-	"ZgBHi7edAWMibbPpTHAtRaEmZhlYTt4KheMU2RyJm+CVwQTRe6oJFxuRH8meKlIIcQ85odqgqmRK2XMP",
-	"dpFLutVLhFkUt49xvsmkipi3XhP8gXwUm+FVXK8Oe5btyWEv4AEk7p1pos3LZA6p91AqKB4MPHhdFChO",
-	"q+Ei7/fgAaIsMPTenNzeNDPtar1ApdszpYWMH3MvIod8LwTZC022QhJKHL0N2U7iS8G40rL2assUar5r",
-	"Rqa8MJDv7G+JSogZ/gPj8MupIoaQZ/dpxlzmMVysqLT5jajAUPSuZjkKUvCJjpgVFwAAJ11kj6gcv58C",
-	"GfI1fBjMB8h07gS3F7tL2UGxIxKlXUWoBLKhUkKcxhX8HKc+tQdIF/Fvzegx2lMVKyK38E0NBSkYKEI3",
-	"ona3kR+RQQqiAC4nCxgOxYc7eBuszI4N7emDeT+BE/vFEi6kzX/TdSt6HAPXEsHFSyEdAcZx/VRJxrPP",
-	"oQTT1UQsRViSacs9/nfLtsNL6aG+9jfN8bO1e48dxNzF7NK1f5487Vg+HpMm8Gp8vafc3qKxF968RtaE",
-	"qGUNg6faPEglGPApI6bipJYizPWxYqzeU06sHIYCF830mhyY3qNnxPzTEUdzcXhFzHpI0OG5Z4rsBIcr",
-	"8pqbT+0/Gnk5N0PcvEwRytUBJOR2aloUTm4ur/6DByj5Y43c3h6lmFEzSqGDoAeoF0KHUEIJ0x9oK4pC",
-	"HCBfE6rIlkpi5YE9agHASSZKeEWMGsD4zpwDIWWv/B5oPjgP1fFVlYaKME62UnBtJA2mFakKmsErsyb6",
-	"46hy4q5BgnVTub2YbRiWQjmB9lPf4nZgJMz42gVV2m4go24eI7xkRW21GiNCKC2qKLcqYKtjUrs5gYGg",
-	"+Z18rJURBw8x4cLqZcMNV0YVT7ecvMXhtxpGrElQzc+wg/A900WC78wOWxus4kHCrj284xdasRzeWUdM",
-	"lzrgUwWZhnyhGMOUKLzGmmKClCKDvJZxmcPcSlHrO8rvgKdOeRBSLRW+DlLw3ZKxd1Wq46mHpubA6yGI",
-	"+5tvgbOzrt/wAEIzjCcsfvUOL0CqJarZtDnO1/bRGXcJpvpdC3joiOPtq2xJMt2JWnn97wz3Sdv318zn",
-	"9xm7P197h0eS331081zo+A9iu13msjQfuPmi+5WQA9eMTinXW1ooWI+4MEv66QfgO0Mjf7qJsFDDdIys",
-	"0xuLERfTx/CA9xPE9v8X2EgG2+U20I6za1KYbUaa75rQl1nNdEL9n1M+z9fOEsXYJlinYy87R6BtgTaG",
-	"sRA403+UrVCDfMzIGOaZz8HKYU34kbVcGgFQGXGAcfIN3xVM7a+IkRZwD86wgJ+jJ8AMK0EpugN1fTUU",
-	"e4oi/SVvLNn9Z3wcV+6pilwNSVOEBxyF43WcnVZuV7PozoKwj+Pd3qJoeqBF7d/tniBgf3IOx8mwpmYk",
-	"2rz4Uq8gGtyjTsGeoj/tEAQ+y+rD5tzkEzCJRlZN2voudu79sTLqkFoQW/CGxp1204KWhAfWcym3rRMa",
-	"qgUOWQ3VG7ZDaSGiuAvtHp9Jjd2OmhKewpZbHKsFL7/rsGILMclSUosCThWWmiluK8gWProGMgVlPKbV",
-	"ANvtUQkjlajqApd4RQx3P3rjDjLt8AS/iD3XW5HVakINRDWSoX4OxPterdJHuXeVhiX+GFvCvxuJBt4O",
-	"oc7w5hac22TSWnHdgmF77vh994Gd6Rii1jM/B+asEZnjk9uI2ZJ+av/jVzdR54gTOefWzEXKqJ2kOQyE",
-	"tZiLts53kKeM7IeX+sNbG5URGfDKAdfy6FxPK38ug8iKMom+eIy+y8XK2W2j5mLnop3b01L/7Daulhjt",
-	"a8ottYR00gHq7l0KOn3c4NyUERH9RVRCH7rFBozCWuwQNIZfUM8nvJVXEWUUKFqsBhT+h8gCEqj1K84x",
-	"ljhYYppGoKoECCrQdXWJi6pB6ZRjpKLMR34a7O2PcTuX9kZDZ+1q7IFaWMvchmb35i94t+ZgkUwlbe6L",
-	"13/mibXW6SvLcdOfVmfUNiu+CQLYgCEvCh97PRo9RjN9gZBOmj84pfS8eTYFzSHyUr8BKEAq1JMOTIIi",
-	"giMZbIBn+zUpy7Zf5YSo24zW6hKxreEdvshcTYBA0kzeZBWd68HluSTO9BCHE+aZLJHT60L/zVyVmNxP",
-	"/0XlgsDkb3F8bKYxyxvVhiFfABWjFglk47AoJjTbx6NL0be6YCIzfgy0yN6XRJea1yCmx4BagO335i1Y",
-	"Yn4MCGoAGUjMLx5ot+MH9LTjGNg6cMQGkuFSB/bUuZ4BSIHrxKTlN84zHLHrbMA8NSgMCA7Ea2VMvSKU",
-	"KFHzvB19QrggNkmrLyHloNE+fm7iAPDeXerr8oObO+t/LuABigvESVSJ47zTaPrpxVF+c2by6fypKAuL",
-	"G/BbXp1zMIE7mxSg0ydtzlEwfj+JYClGkhZSwa9FgucXl8GxZuIUgJ8WU3NezD/tBaXPx8xIZi24j+J7",
-	"68MwMAKzaCzwoe8hc9moeMcDgXmaWDc8pEXEyfafNzbe4zTLT/PCD/NrhjLVLBpQUc/jaunIK28IZuEq",
-	"08/5Ml+U/STs3O8nvD7RV8UaDs/JNkxPK5xIvBzNv/Mq0TQYWqmCTRqhXW2G+DKqaSF2NVw5UKSTX/jU",
-	"kh9+Hqe/nRR1tcxTS5VOZlPJQ5c7RBdnyLVcYxfwClvANRl23glm4ePOHqdr7m0VC0xE8MBy4D31MeY+",
-	"/PSd/bVt/Bg+63OWiC0rYvaU9QQ3mJ6yB0nPENw6aakzHnIn5c28kY7C+jHqh+JO7amERELN9lTu0geL",
-	"++SxghV3WeJg4Dt0wCYOR5K6c2avlPGFONyVhXlbU7+oYRkcC1pucpo6GOj9otlLytlWFPndfUUX5e2k",
-	"yk51WS2YW1Zl6kNUUXl/d/+QKo1Sfn/3QLO6LhdsR++l0C6ULCVdXsESYui7YCxcLRCGO+6Qzrp9H7tk",
-	"2NlGD8HhVrYpPZBYC6gdSmph0d/UFmhadyzczRk25TTZK8tq0rmU+w4hF7JIFjqfgm1xjrOjxJX2BCx0",
-	"Xnv23HmGXkReIf+kt3bwh5uorb6SQmzvRmPlWwmx08/UuMu/ySxt1kp7jQKmTnqOnJ3u7HixpmDLxcLd",
-	"WjPG5JdvgRZ6b6Pohzb3nYRObldLNdkGgT7qv4lvO6RDDA/knCrDHxKjZAHlNB8su/UytnTlI9xRoiBg",
-	"eQ78jRemlrjxI7cv6m9hecod9XaAeU/WA0imj6fwb5Yn8z0DEIxtOI33fccVy2FZhI1htQtYFHLmdGV3",
-	"YJJw0SW+ko5dPUYi9iwnBHosdB60SbHDeJ9HGG8haMcdz3LEP3dZqtDRWE4O25i0+YTCW7+P190aEyLa",
-	"cRzB+N3KmDEnG8FDK0mwn9x7FDwfsVyHFF4t0Itt0ycqqvAnAjwnYov5ECqjRTxnCm3md2W5WAMYlj47",
-	"UFniwgf7dhGm1uT//d+vfWUwnxpi3tbcFXmaWS5nqipo/F7taJW+7z1QOV1eLGZFGGH4HCBPlkx96H0f",
-	"fyzD0FHdDULAiFIXgODyQPZQ5ATNtMOXtS6KES3bTHiMP3KWGOZcSTjIljgRydkMdrBKHm0DJZNzr3sp",
-	"ehjDEVKxStCEcUIxzjaWIj0TKzHM0jZEzUJ6lktFtLnMhOHdApoZdOlndRVdsXIBPwskg1ryk2zRrgKd",
-	"Exks+v2ZZx5HdL5ftdhQ+tuIn+JevhebiKxlI7gvVEcgOe16NgB9KrxduQdxapvfiw2+m3Eh1cemKytn",
-	"9CLTA0xib8H3YjNW5cFZis8p8hAAx7j+44tottuysg8G6aeXe/BQXKhHFprp2jxaiWymSR5QMQCK0l9y",
-	"rDSihUtVZMrc7Gg8yjjdNaJNRLbJCsrKJL32EQWsVkWEeeWWjSQ+stzXZgDyUWycDLKnD7AmSjS/YR6E",
-	"IQZQmpT0SDZAFHBN6I6ijWQWpE9VJ22Z+CjSolDNdbxj/A7rBwyL4nBMO/1ES6KF6ETDYSTiSOmJ5JDj",
-	"dy7m/B1sI8UBhhMbtgSS6lqmW22Du6Ib0zhr3ogLy95BYS/KdNJ5jKH8DSr9OtOxd6h7HqrhmbaVYwdI",
-	"g+nA6s9foqLFaKkEceBLZA6baqSJ+dBlTzObDH4PmArVWzuSz+2yau05xsD0Q6ggMohITGc8Ht6x6Iyl",
-	"tbfmiwWG8g4zpNUr1ObrIODJYuBoVUeJEM4CB0MTI52uZchQhDViEfl5PMNlOgtCd9PxNTHiA98ZLr0m",
-	"WylK8jz6+i82WNnAd+eH6+7nFoCTTa2NvkeOoMlBMq2Bk9xciSFnG6FkZ0z34q0zhTmwNcvHEbuN8AJD",
-	"2UmFpn2Mf5MR4EnpIDAJwLoqPySFGFsxIk0Sx32fIoP/4GrsdA8c0gAinAYKBVbSAW6NBW2BZy5xzWhg",
-	"0bDFDDiMKb2ePFlmXhpl/85spasYPw4sdKicbak0xL0TTSCxmzbNvIDRfePpnmg0cPp5zWN7G78v8Gms",
-	"XoVLDbXZoFZ7VfeYBBUkJjhGXyYt6YLg7FtaVgXMiufexmw2HLtEPzrr5zAsaCzAK6/1iCV0wkiKP40r",
-	"bHtr0U8XiVsegNP1yIJm97EodpRXPCHbrUdqlWWUG9ZnCwfZuiS+Ts5FQpwmkyAvVaIppuC2khmdTutS",
-	"d4PxuY1ORxBNkSCPSw/fCao7KQtxIJs/j+o2nkw7jombyVT5OR9GpOzA85EEnwZ5Qxbhf20KAUmgOZpR",
-	"OaGBvpgiGdbmyXuq/e+/WrUM1zfry9DHN5gB19Ev/3QzQy4j5NEhiDj6fRHqmIA6Yq7d6oXl3tOCBG3+",
-	"n48GwmXSvK/NIU5yv/7oilyOGdWSONgJJdFGizDYuaLoEg8x2Tl3IaBJebG+gFBTznQsrjvVDDAqcyv6",
-	"AGqhTWEkpH1JMZ64WOii4Lt7ap3Vr5AcBozIODUM2Hw8YvOpJKDpxqVq1bwApRoLI3fF+XbCiGIHpvfD",
-	"YhYbX4R1tqLhf76aFTYn6cxgitGYiOiKcDgpSXyrQU40N0K7gs3lzwpmKMImzQJf/gzZCVLNbsEyM13W",
-	"A6vh9PEUFlq7A04ZSP4Oh7dtK9sC6CXV4W0VA1js00gaHqOTjsnNbjN+9k/6vVNrelHt1JbvjWo1e6yG",
-	"6Mr4+ep1WpB7Lg7BCsEU8VXEzG+a3gOhB6z0ePGq5SOqWVz7afiuO2QMMqHM3bBjzlgA+ImhT+OySTs3",
-	"fDwZfDK5j9a7vV4IoTg4PLNdZNukvtoRVolkRQFYAsk8GGujJjmRceatM9z2yu1g0VtnzY24/VD2cIBP",
-	"UetMlOk1PX5y4w3GC9pJ0mjL3GP2vDRE2JmDhzcaBWjOBVLFagC5UIpxFTuRD40rpKLoFFHu1OyyhbAz",
-	"jWlSVsgV1rYmZM44NT98WC9I1+kcxy0eBYdg0bgal5iREvJCec5yL3dG6oO20h5OryK/UBodNw23mr9c",
-	"MmsxpQ5oqAG6B5cCfSo8orbghkk7mXlj01paCAprt9DSBkqa4mZp5iSl7a3R3eEQs5a5jOU7LW1LtBvz",
-	"BD631fBjkScFuwe0K7VMSmovDk70ahUKSgmkEjBmAqYkE0VOsG8ccdqeEeGZJjYxeiT2yPJSdYnqdIPG",
-	"a9PzIIjficOstSrscaLTWmu6CM/cbl25haG7tGWSHKtYcIGUa8T4UwQX+y137hku3rbYeYjEIRmUpkRL",
-	"8YX0tT7WbY4trvohUZII+ttJosSJugIGlA1NkPGSXK3aavPhI5EWf/OFz5q0vDGD+dwcmJ+QLDW9xdE9",
-	"a+hUn1vsIitsYbK5rSyrAjiwQrWgEUsPCVdsxngcE2AaF2a3JCBr1QFMNva8bdUYPM3iE2b4i9dclxjb",
-	"0f4c1QmFarzP3oSNUv5qPYPk5Sr0ObqxP0KyghxWfsNifUeX775w7rWkD37wmQidBG6G4X0Jex6JcpDZ",
-	"nj2M5es7J8PdkiCaFmFErD5tZrbES4gReneOaSaW17GX7ExH4NL4sLn4U3HgIM95vDucxM7WI+Be1Gnw",
-	"vbQFx4b2WzheN+TQhvgkWQWzceLDP2rB5VYMS7oKeP/ON9baRSeP91NjDzgvTSb9Ef7jTTSmqkxOXQ4C",
-	"6Oyj7RIUEgoYplU6dP0vU1/plHF6Dzwl4NJWvkmJW9z3ajSfhxlX4nBOjutL4PtYLeexp94T4dkP/Vsv",
-	"pS0pqD/Mhx2RVE80Qi4qzRC3SU7ISNhh5EyweVPhIg7wCwni6ehyps4TROWW0bOVS/2nWEmmuBH8vCu3",
-	"oPBqpJjq2YzrMagc6wckXYY0wr+1ZrLT6P5/1ZRrl4+7gOQvXv13WJXFFVjBz2PP9jtPGX3ns0/dHfSm",
-	"RQOhInYEmtfc+4mFSrnAxDKmJzpBLrIALXXuto0z7hQj586jASM5s0Jwqs0JpBTybnO8C1R+XvCz/elO",
-	"MnMboipGyXzLqmg30Jy1GvEdADupaVIuDKUTo/17vAgUTfqf2vd83P9034ACs9xUweKxJdglz+ldS4K1",
-	"ZQ13GzoiYpt/yJeVEXugBRtRDkcqjJkf6iK/29MHSAND1OQfANC4vfY2erw1vT+S32cgpwElr1tXoYPc",
-	"QL49Ym3DMs138C7wpxO8B64bfroetRNiBC8llfcXb/C91F6b1oPQqWUW43giv33cWjLc1aLGFx2w+8L8",
-	"T2u3NmeWTNRRB8OEUbv5Lr2DGrjGBacJA60qxckBmZmojneZUHoswF4T86ty3SyJGd/krshEx1aWXr9v",
-	"meNlPAKjVdInnjdgG9cranPEKSesrKR4YApyEhpGLAk6bTwy2VjJPouhf3dV9weEnAykgm5ELR8FoiEP",
-	"JQn6vSiXFmvzrQWWdzPEDXRqctjTOrj6qcPyqaynAf2J/KdlpByWv0QT3BLj61RqwECcDk6IsE6cvJpc",
-	"0jmFoN81PoSzYyZNuytSLBRy1ria6i2azFyIndElzAwQsKjqXmoZvakKdIm1jNx+TytkdOuLgMRZWC7p",
-	"gfucqi3NwHOyUCRibXQi86uRGn2dGf9sx/WP9EqKj1K+Ff+U2Ou172BpV0xtpMhVa9bkSrm3rhbPaYVy",
-	"bxsbRVIgsZdsLikGSpS1FjVLUIKn5RY5MQUNdn6dNDbsIXMSC74FGMkx7LQSQw6GSbaqsjk5Rqnsdgmw",
-	"3U3w33XjBfWNptmwcYB3LZzV90SUcOcV3KTCSouu5JKC1gtub3rx6wX3fFSZD9me5wAaJ1kC6cna3FN9",
-	"ADxZLMljTazYMG98cjWU7MSWvBJ6BKRbJm22wGnKSMg8TuWBPhk3xaU6lgZ7601hfenmQI8Yv4y5zQpv",
-	"ORitJqPcaAFN5SiMbhaVtWQJadvIWrwMM2UWXLgxA2Ty3Rr3UlfLulMhjH6qxlpUYYThwnSrxED/SxUW",
-	"tXON4t+dbUB3Bd2M9FcJbdB6i3pFw34ZXXAPoL/eQxYxTFw4G/pyoZzj8Zd+y6NHtemlS3ULWxK1qdiE",
-	"lkAUTSk/dkTTn50/Y02wAbNjcPFbt7jyaXSUu4GzhU9DX4fZvoAX75c4uAdjbR88lt4IWY5UP2WX6Lt2",
-	"RomAe8bzJZWgQ8OJmKvgwB8heX4kPb4V/WfPYNcfxUHcTNCULp4/9sSzsdw35RaObveeRbJrGn/wsrI3",
-	"aWkyznFgvQWtpRKVCLPj0zSIduZFz0Kq7tj2LjhRLpmWISET0qVZXzTdY6Zu1QmT9vHkHDnhBOsOnBLR",
-	"FYB+Is5i2V+5WFrC6YRcvTRiTulOGkAB1elQGOtktCBPqt3/7nSxtd27LcVmEQtfOUGts20L8xOLjzff",
-	"h6SkWCev1nY/LInhWNxbqasvuTCUmSbBU64MjTN458xIvdvuCdDhenULWi+8ntZTi/uOZiHTLDOEuyib",
-	"1lbiiUsV4xX/Y31NZ5caI+tOje/Z0mOuFtYWsDOiLT7lyO/DelmwSeHKU8SCLk7y3kQqQ8w3035lDclM",
-	"KktWjVHNCOdQbFPLjhmiGCs7FmviOosw3Xy0oOrdCZ29wvsfuWklvQdUYXwEwxM3DBsmgbnqJI2rzN27",
-	"dofXpnmrL9ypw2/uyjXNx5AOPRRiwmLA7IRom9oBblRJCHjrIuGnbbDFnAb8wXRYDSUw0SLvlCa/gKWi",
-	"29MtCk9R5KMpn0b8aNcYtVtzf7SAsDs266DK7AzaQLAIq73tJdhKGn1tsNAgF9TNHA/MmopIquFsi+fk",
-	"A5YBp5KJK4TjgvfLfWefMKFd3+peqzxXBWNhEaLmswW1jQsqd6D0Xb+NYkuzeqRGtwtCM4DyZoNP0bo1",
-	"tF4doGLYtLUH9s52+/B1x06W7xyFnCzbSTrW5gj59d0jFk3prRDlQbLW+3RfJfDRprHjStaZjYOaKJsw",
-	"UdhJmuZlD3mS6vUPqjQsCalKvlEnFbfLEkjXHdru/IRDf0FpeCvioqR5Nlv/6lWOb9+/f0sMw5JbmsEV",
-	"uQWJz9GxMmITJ38V6HR19ajCP78/VnCLc2GHkB1wkEYTsyWQmb4iLsqdgSIZlRJ7ezBpDccuvsE8uKHW",
-	"J4Miv/oPHkSml6v/Y09p+7RZl+rqufWeAKcVW71c/f7q5ur3rvkz4veaVuyaMis67GwhRoG115ng3+Wr",
-	"l6sfmNKvWW7lLVUJ7jowf3VzY32DXPvKXlVVsAy/vP7ooketsDxb9s/Mj/iI1HOqy1Dg9CDkvdqLyir5",
-	"oT9rbOqw1+tvpBTSoTsc9/ozZfkXJBFHyd1Tfy3KqtbwGq8lBlkaAUOtXv7z88pIEz4K0op3K+qurydn",
-	"q8g2h58xf3+w34LSfxa2V04yWM94Jkv6qf1Ny34fDGVf+of6ciYVpLVeYfk7W1V7KIfGSznZ8iCi1mdS",
-	"Rrc/x/h9aI17CoC4SkpJ0BDko9g0Tl/XSeRMuLSa54wDxQ8aXJixRjEFVa5RjH3k1vZq/VyDPDZ3y5Xh",
-	"HLlOz6PJjfETNtu6RtVhZS/eYzE1Cw9sohPB1GtOGnL7nSLiwH3NG2U9g0WBtbhDrFumhVy7DjsHozWh",
-	"EeMymL3+7P70ZRTHfwVtC2IO8DsDa1+39VGh7Wp1xt8QrPbpXLM2w+rSULvOYSOZDUkdg95f3JBfJfz8",
-	"5kYg6I/3Zb366uari63qKwtHVv0ODRYbYHyHwZyQv8Ly9Nivx1oEXEO4i6PS182o6ggib+mDK1ByHh5P",
-	"e+4nYyt8j92kd/vFUOz9G1QXZyfXtkhrW9LqWag4EJrpKxJaEoQKqTYfI/Qi2Ij8iC2JuDqAhNxc6MaW",
-	"q1kJIUkyx1gnQymvXFIHF3oP0s2BpCVhWyvIr4jhxJkmJc2N1E8oKbANS2M5LsUD5FiILHxlZ31x82+4",
-	"pO4XJbaCeZdwXue5rQj7a6ObUJ33EeS9WZb9NZb7iDGAvwgOr1wVV+3ry3tNwHL00N2rX/73y3r14ubf",
-	"LsemsKjICGt01NImlItfoj3l+TNvnIxrLK0O279ltvQkb4vZEtjI6FeOG7QfmjVeaqaVf/acfmHLNV8a",
-	"tyw0co4KDm9YUb4Ole8TVNEwdlwdnatL9ZiChutbPXKZfHlJK6tltkPNmgieQbvF375B4MXxUYR+ZA4f",
-	"w13SzHkZg8ju3qKjzQm/h0qv7ROB/Ms2Z0UfxyvzPu1tT2IioSroEfKrwWPxV/B90X6V0mKrb9sIIhFE",
-	"jBMh80fAEXdx1NEb4+uGq18Odmmhh76+eaqVAzPNiYaiIKUw+p+QNtfJ2r1tsCnZ1czcjY9ig3HeBy/F",
-	"bAB4t/PZpbEigcPBOv/jst7bWqvOpTlQ167IdSjyYequbwPy4R17QI+0wsuvRSMQNvozoRwOV+QfvktN",
-	"VbvJlaZHHzsigeYxweyd2fYoiz2dZCIS9l/RHGM2ex7wmwoicWHgz/j7LdaoVKtLWxdHuh3F64K+uLlw",
-	"C4FObblm1Q+/FuulhX28KHDcwm3R9Ds0halGoSgo5+aRMxyU+B5M7vS/U6QSVV1Qn+JwDi1pDfIZLqOm",
-	"SMoM+8mOehxJ8ZsHWtT4oWtp/csgENvWJODOqi4oCBiehcl42sfQWJ0FaAUSMVoIBf7pXzsV5jImvExw",
-	"5+9RU/4MM0j/bxer8RjYC2WafhNug3YDRBTP0NFm0QdUYT9IdiZmINDzBGYc0UO7fu5v83IlrB7Xopsi",
-	"HLbI+ySzQ9s4CjX3ABWqCehDtQrcVhSFEbPPQ5zPg7j+bPMjJo3ib3wuxbxuFtIuzvMUPhKO3EHGEEQ5",
-	"Ab4zypnrM7mnZ5rRkfk9+yg24xLjewxHbKx8KNVSUoBS1iePeY5OAPb5zTXXCoVjx29f4gTtOLgN7GpL",
-	"SUYWs+0MrR3AqJRX5O8CDYVQKEN8BXMhaobaYhKk2eUbs7/vxeZch+CpHfZGmuXFxaJ4iDXjttf7WUht",
-	"zBlxfveGFaXv5Po4nM5aGH4JLjdu20AQ++7AG9gzJ+RhZ+czr9FHsZn2zH5vBsx4Zc04VyXAVUEyfFS6",
-	"CMxXoSuw0bxRUB311hbisIoamxjXf3wxU3P91+G6/V5sxty2BpZdY48CfSmv7HpMepNANXjmcvkb873Y",
-	"pF+X55dcdkw0M4/C2Zfi+vNHsfnSiV6Iw9eo5Ra682/4x4CFM2yrj66N9yJZhglJ4wXjfalbjKwoGfd/",
-	"nQkJb6/4FLr46YRlGRw8gDziK3/YCzSQMXRCIgfEf8mNSEALCTQ/orBpxU68+Xv6AGuiWsaokh6x1hpw",
-	"bT2P59GvL+Eyydh/9IOeRC32NZvSlKsjlfnvQr8odVmG+DrPH1eGaHf9fmKuGOA86SG5DHVdf3Z/+jIa",
-	"72CtHA205zlk2cHMk3PJi6L15onR6hxfXBwuEqhUwpTm+iM8ZlCvD1qMBykyRRTbcWy5ed4ZK2zdP/q2",
-	"f4fB4G9pdj8fmIhmCNUUBlQYrF0IcQ85oZpgTa+Y1PsLk/wJj+3zR4hS7XYGmn8mXheFr4nSgBwzvzAE",
-	"y4d9M0nO9lZVrW6IUTJxzfd+JTL2BW+hO/iEVaflRrMexi071wjQoHNSfnnbDHuSMOqlBNrsz1mOQhyu",
-	"IpuaFfm6iWP2AUqPoP69zvPHtg53+ow/scDTa6MUfx8DRb0aiNxUGfaModLny90N5V5/Dn+etP+2UTMv",
-	"HFU9RP76AnRm0fG6QYZVpTBSCkNiTyX7sUDbXwy2l79hve6GT/4MzCDVhlvfuwjgSwZP9lqzRda+FSUE",
-	"ezuq4p6ZMu0iQF1fFL23LTcOj3HJr123uVFV6LX9/TdGlEusRhPdF/vmHj/0NFvPi2j3G9ZE7qBzZgs6",
-	"20NONkZ6fwyMG91hlLd/8wk1h98ge5/1+GBKh+FDtsyCAQP5H16ZurITXZl5/+ejgN0XP58xyf5U6/+8",
-	"d63Vl3RB7Xj/1Wm37vlTvyc2/dDlZf7XfFQCrV9/9n+cFCffNX0Qnorg19G5Ww0ZJsMVHOne4P9mvHtP",
-	"IreOx8/SHkWejmwXszep3TbhlzFE9ixI54eGrOMTt7vs/mJhJ8vU8xMDJ1EDJOG86+CmpdIldjkgn4d5",
-	"UL5cfQ4F2KIZPc2F7fhPtV6lSD231gh6MkGO2QzMvN/xR7IWfC0hB64ZLdSTKzKjVuXby5iT1R5Ap0V+",
-	"NXWIf/vBX81Zxriney1bF+l3iiC01k2iZvhBHLgriX1h1x8WIsfdPiXUT7tD6VWbbc3xjv/9TzcxLph0",
-	"0yjPrYRDuw1BMAUidBdlevWS10WxviAF2TLxEzFmByn4zocYIfWceF1tz7oHj/paFquXq+vVlw9f/n8A",
-	"AAD//w==",
+	"5L3rkhy3sSD8Koj+vgjtRjRnhjLt8CF/0bJoSZYsLod7HLGWYgJdld0NThVQAlDTbDP4TvsM+2QbSFzq",
+	"hqpCdfeMpLP+YZFsFC6ZiUTe89MqE2UlOHCtVi8/rSoqaQkaJP6Nag1lpc0fGV+9XFVU71frFaclrF6G",
+	"X9crCb/UTEK+eqllDeuVyvZQUvPZVsiS6tXLVV2zfLVe6WNlPlVaMr5bff68XhWsZLhCDiqTrNJMmKW+",
+	"EQdSUn4kWpCCKU2oJqVQZjXcyi81yGOzFztLe+UctrQu9OrlH2/Wq5J+ZGVdrl5+eWP+xrj92/OwIcY1",
+	"7ECuPpstSVCV4AoQBl9LKaT5Qya4Bo5bpVVVsIyarV5/UGa/n1or//8StquXq//vugHttf1VXdvZcJXu",
+	"ed/BtlaQvyKHPdVrctiDBEJ5TvbiYGBQAs8J0wgyN5lZ63Vmv/+0qqSoQGpmd81y8/89aK9X94zjD8DN",
+	"8f+1qiRktMYp1qtKshIMDCtm/nqgslz9vB5OUjJea7tMQG8u6k0BDYJ5XW4MOD2CPkUw31DNv1ZIHDjU",
+	"bbJZptmC2HyATJtJX9vzdc9sNlMXNHrwEXgwXtWW8JmGUs1h7zXLvzVfmE/dXFRKelx5OlbRVUZAsF4p",
+	"Ucss/pOmBp7z+3mP46bA6cESlgt7DecfAbE96wDOe7bbJyJ/BOyFOJxHPeuV0lTqxElqbjlMOgniF34R",
+	"u9+1PfcIqN6BQmbTh9X4/ukxTiwjm12vHmhRQ9KJewdzZ7LfuwVGjvHeU10P40Dz7i0Z0mvvOkhx6H4R",
+	"/pCAsP5k3b/3jmc351YcOZcanomyfNHFj+1rS0tWeI6bMs8/aAnRmQxSFkG4BwQ8jZ+mtbEoPJQCpUr3",
+	"lnWhkhVUxZc3aGv9EB7M9WpPeX4nHkDOnf4byvMfH5qPIL/b0Ow+GXrfw3ac9d4te5bcN4LDMfGLkt6D",
+	"2rPtgvfiB/9JbNfL9luKHIq7B5DKvffDZ3nBWSrB+IJzvDXDo7ccaM74Ln2md/aD2FwKUJZJn+vWfhCd",
+	"655VFeTpU92zKjqPpjwccHKCMNDMImu9T177PY6OLP4AMmeZXgJbFQfHgSq9ABr/NMOj8whpDza9jYoy",
+	"+Z/42vTZFDKRPjF7gK0d92lO3iKKFq0F8m3jp8tRmtvV5w7+nnQ5QABR55o3dOSP3mZ2A9a6Xn18thPP",
+	"PNCQy161mG3r92esrISVX1Cnern6N+UfQIrrTEi4tt8i9F5bJesrKiMSL60qCVyzERmy+fnOCmIz2th6",
+	"iv1L8W/gs4xCik0BZSP6za74QWzuHF+KPi6n8PaSZnvG4S4TeRwwfsCodFZSeZ+62KKtiW3qwFrn1F3a",
+	"rqb4rSYHqsgGdjUnghPKhd6DJO46EbEleg8E79gaVUimjAa5AbJjD2A+gEOz5EaIAih33E7P6xyWIG9x",
+	"rOUJuUqUrlvI7iGhhzQ/rd/T1H1uXYI+yUelH7v/t3QXEXQ3sBUShjD/J6rjBqwcPmpS0R0YBDCu1oQh",
+	"vCUYMAsOMSIfCsEJEMYrPyf32QknznnrcepVfot8xp8ZTraypG626RnoM2Ru4cLHDAB/AZ7tI8ATjknR",
+	"PGcGcLR42xkwJtI2m84E11IUamKWgeXkrVA4TpHNkbgJXhlMEL2nmnCxEfmR7KkihRD3kBOqDapKppQ9",
+	"92AXuaRbvUSYRXH7GOebTKqIees1wR/IB7EZXsX16rBn2Z4c9gIeQOLemSbavEzmkHoPpYLiwcCD10WB",
+	"4rQaLvJ+Dx4gygJD783J7U0z067WC1S6PVNayPgx9yJyyPdCkL3QZCskocTR25DtJL4UjCsta6+2TKHm",
+	"22ZkygsD+c7+lqiEmOHfMw6/nipiCHl2n2bMZR7DxYpKm9+ICgxF72qWoyAFH+mIWXEBAHDSRfaIyvH7",
+	"KZAhX8OHwXyATOdOcHuxu5QdFDsiUdpVhEogGyolxGlcwS9x6lN7gHQR/9aMHqM9VbEicgvf1FCQgoEi",
+	"dCNqdxv5ERmkIArgcrKA4VB8uIO3wcrs2NCePpj3EzixXyzhQtr8N123oscxcC0RXLwU0hFgHNdPlWQ8",
+	"+xxKMF1NxFKEJZm23ON/t2w7vJQe6mt/0xw/W7v32EHMXcwuXfvnydOO5eMxaQKvxld7yu0tGnvhzWtk",
+	"TYha1jB4qs2DVIIBnzJiKk5qKcJcHyvG6j3lxMphKHDRTK/Jgek9ekbMPx1xNBeHV8SshwQdnnumyE5w",
+	"uCKvufnU/qORl3MzxM3LFKFcHUBCbqemReHk5vLqJx6g5I81cnt7lGJGzSiFDoIeoF4IHUIJJUx/oK0o",
+	"CnGAfE2oIlsqiZUH9qgFACeZKOEVMWoA4ztzDoSUvfJ7oPngPFTHV1UaKsI42UrBtZE0mFakKmgGr8ya",
+	"6I+jyom7BgnWTeX2YrZhWArlBNpPfYvbgZEw42sXVGm7gYy6eYzwkhW11WqMCKG0qKLcqoCtjknt5gQG",
+	"guZ38qFWRhw8xIQLq5cNN1wZVTzdcvIWh99qGLEmQTU/ww7C90wXCb4zO2xtsIoHCbv28I5faMVyeGcd",
+	"MV3qgI8VZBryhWIMU6LwGmuKCVKKDPJaxmUOcytFre8ovwOeOuVBSLVU+DpIwXdLxt5VqY6nHpqaA6+H",
+	"IO5vvgXOzrp+wwMIzTCesPjVO7wAqZaoZtPmOF/ZR2fcJZjqdy3goSOOt6+yJcl0J2rl9b8z3Cdt318z",
+	"n99n7P585R0eSX730c1zoeM/iO12mcvSfODmi+5XQg5cMzqlXG9poWA94sIs6cfvge8Mjfz5JsJCDdMx",
+	"sk5vLEZcTB/DA95PENv/X2EjGWyX20A7zq5JYbYZab5rQl9mNdMJ9X9O+TxfO0sUY5tgnY697ByBtgXa",
+	"GMZC4Ez/UbZCDfIxI2OYZz4HK4c14UfWcmkEQGXEAcbJ13xXMLW/IkZawD04wwJ+jp4AM6wEpegO1PXV",
+	"UOwpivSXvLFk95/xcVy5pypyNSRNER5wFI7XcXZauV3NojsLwj6Od3uLoumBFrV/t3uCgP3JORwnw5qa",
+	"kWjz4ku9gmhwjzoFe4r+tEMQ+CyrD5tzk0/AJBpZNWnru9i598fKqENqQWzBGxp32k0LWhIeWM+l3LZO",
+	"aKgWOGQ1VG/YDqWFiOIutHt8JjV2O2pKeApbbnGsFrz8rsOKLcQkS0ktCjhVWGqmuK0gW/joGsgUlPGY",
+	"VgNst0cljFSiqgtc4hUx3P3ojTvItMMT/CL2XG9FVqsJNRDVSIb6ORDve7VKH+XeVRqW+FNsCf9uJBp4",
+	"O4Q6w5tbcG6TSWvFdQuG7bnj990HdqZjiFrP/ByYs0Zkjk9uI2ZL+rH9j1/eRJ0jTuScWzMXKaN2kuYw",
+	"ENZiLto630GeMrIfXuoPb21URmTAKwdcy6NzPa38uQwiK8ok+uIx+i4XK2e3jZqLnYt2bk9L/bPbuFpi",
+	"tK8pt9QS0kkHqLt3Kej0cYNzU0ZE9BdRCX3oFhswCmuxQ9AYfkE9n/BWXkWUUaBosRpQ+B8jC0ig1q84",
+	"x1jiYIlpGoGqEiCoQNfVJS6qBqVTjpGKMh/5abC3P8btXNobDZ21q7EHamEtcxua3Zu/4N2ag0UylbS5",
+	"L17/mSfWWqevLMdNf1qdUdus+CYIYAOGvCh87PVo9BjN9AVCOmn+4JTS8+bZFDSHyEv9BqAAqVBPOjAJ",
+	"igiOZLABnu3XpCzbfpUTom4zWqtLxLaGd/giczUBAkkzeZNVdK4Hl+eSONNDHE6YZ7JETq8L/XdzVWJy",
+	"P/03lQsCk7/B8bGZxixvVBuGfAFUjFokkI3DopjQbB+PLkXf6oKJzPgx0CJ7XxJdal6DmB4DagG235u3",
+	"YIn5MSCoAWQgMb94oN2OH9DTjmNg68ARG0iGSx3YU+d6BiAFrhOTlt84z3DErrMB89SgMCA4EK+VMfWK",
+	"UKJEzfN29Anhgtgkrb6ElING+/i5iQPAe3epr8sPbu6s/7mAByguECdRJY7zTqPppxdH+c2Zyafzp6Is",
+	"LG7Ab3l1zsEE7mxSgE6ftDlHwfj9JIKlGElaSAW/FgmeX1wGx5qJUwB+WkzNeTH/tBeUPh8zI5m14D6K",
+	"760Pw8AIzKKxwIe+h8xlo+IdDwTmaWLd8JAWESfbf97YeI/TLD/NCz/MrxnKVLNoQEU9j6ulI6+8IZiF",
+	"q0w/58t8UfaTsHO/n/D6RF8Vazg8J9swPa1wIvFyNP/Oq0TTYGilCjZphHa1GeLLqKaF2NVw5UCRTn7h",
+	"U0t++Hmc/nZS1NUyTy1VOplNJQ9d7hBdnCHXco1dwCtsAddk2HknmIWPO3ucrrm3VSwwEcEDy4H31MeY",
+	"+/Djt/bXtvFj+KzPWSK2rIjZU9YT3GB6yh4kPUNw66SlznjInZQ380Y6CuvHqB+KO7WnEhIJNdtTuUsf",
+	"LO6TxwpW3GWJg4Hv0AGbOBxJ6s6ZvVLGF+JwVxbmbU39ooZlcCxouclp6mCg94tmLylnW1Hkd/cVXZS3",
+	"kyo71WW1YG5ZlakPUUXl/d39Q6o0Svn93QPN6rpcsB29l0K7ULKUdHkFS4ih74KxcLVAGO64Qzrr9n3s",
+	"kmFnGz0Eh1vZpvRAYi2gdiiphUV/U1ugad2xcDdn2JTTZK8sq0nnUu47hFzIIlnofAq2xTnOjhJX2hOw",
+	"0Hnt2XPnGXoReYX8k97awR9vorb6SgqxvRuNlW8lxE4/U+Mu/yaztFkr7TUKmDrpOXJ2urPjxZqCLRcL",
+	"d2vNGJNfvgFa6L2Noh/a3HcSOrldLdVkGwT6qP8mvu2QDjE8kHOqDH9IjJIFlNN8sOzWy9jSlY9wR4mC",
+	"gOU58DdemFrixo/cvqi/heUpd9TbAeY9WQ8gmT6ewr9Znsz3DEAwtuE03vctVyyHZRE2htUuYFHImdOV",
+	"3YFJwkWX+Eo6dvUYidiznBDosdB50CbFDuN9HmG8haAddzzLEf/cZalCR2M5OWxj0uYTCm/9IV53a0yI",
+	"aMdxBON3K2PGnGwED60kwX5y71HwfMRyHVJ4tUAvtk2fqKjCnwjwnIgt5kOojBbxnCm0md+V5WINYFj6",
+	"7EBliQsf7NtFmFqT//O/v/KVwXxqiHlbc1fkaWa5nKmqoPF7taNV+r73QOV0ebGYFWGE4XOAPFky9aH3",
+	"ffyxDENHdTcIASNKXQCCywPZQ5ETNNMOX9a6KEa0bDPhMf7IWWKYcyXhIFviRCRnM9jBKnm0DZRMzr3u",
+	"pehhDEdIxSpBE8YJxTjbWIr0TKzEMEvbEDUL6VkuFdHmMhOGdwtoZtCln9VVdMXKBfwskAxqyU+yRbsK",
+	"dE5ksOj3Z555HNH5ftViQ+lvI36Ke/lObCKylo3gvlAdgeS069kA9KnwduUexKltfic2+G7GhVQfm66s",
+	"nNGLTA8wib0F34nNWJUHZyk+p8hDABzj+k8votluy8o+GKSfXu7BQ3GhHllopmvzaCWymSZ5QMUAKEp/",
+	"ybHSiBYuVZEpc7Oj8SjjdNeINhHZJisoK5P02kcUsFoVEeaVWzaS+MhyX5sByAexcTLInj7AmijR/IZ5",
+	"EIYYQGlS0iPZAFHANaE7ijaSWZA+VZ20ZeKjSItCNdfxjvE7rB8wLIrDMe30Iy2JFqITDYeRiCOlJ5JD",
+	"jt+5mPN3sI0UBxhObNgSSKprmW61De6KbkzjrHkjLix7B4W9KNNJ5zGG8neo9OtMx96h7nmohmfaVo4d",
+	"IA2mA6s/fY6KFqOlEsSBL5E5bKqRJuZDlz3NbDL4PWAqVG/tSD63y6q15xgD0/ehgsggIjGd8Xh4x6Iz",
+	"ltbemi8WGMo7zJBWr1Cbr4OAJ4uBo1UdJUI4CxwMTYx0upYhQxHWiEXkl/EMl+ksCN1Nx9fEiA98Z7j0",
+	"mmylKMnz6Ou/2GBlA9+dH667n1sATja1NvoeOYImB8m0Bk5ycyWGnG2Ekp0x3Yu3zhTmwNYsH0fsNsIL",
+	"DGUnFZr2Mf5NRoAnpYPAJADrqvw5KcTYihFpkjju+xQZ/HtXY6d74JAGEOE0UCiwkg5wayxoCzxziWtG",
+	"A4uGLWbAYUzp9eTJMvPSKPt3ZitdxfhxYKFD5WxLpSHunWgCid20aeYFjO4bT/dEo4HTz2se29v4fYGP",
+	"Y/UqXGqozQa12qu6xySoIDHBMfoyaUkXBGff0rIqYFY89zZms+HYJfrBWT+HYUFjAV55rUcsoRNGUvxp",
+	"XGHbW4t+ukjc8gCcrkcWNLuPRbGjvOIJ2W49Uqsso9ywPls4yNYl8XVyLhLiNJkEeakSTTEFt5XM6HRa",
+	"l7objM9tdDqCaIoEeVx6+E5Q3UlZiAPZ/HlUt/Fk2nFM3Eymys/5MCJlB56PJPg0yBuyCP9rUwhIAs3R",
+	"jMoJDfTFFMmwNk/eU+3/8OWqZbi+WV+GPr7GDLiOfvnnmxlyGSGPDkHE0e+LUMcE1BFz7VYvLPeeFiRo",
+	"8/98NBAuk+Z9bQ5xkvv1B1fkcsyolsTBTiiJNlqEwc4VRZd4iMnOuQsBTcqL9QWEmnKmY3HdqWaAUZlb",
+	"0QdQC20KIyHtS4rxxMVCFwXf3VPrrH6F5DBgRMapYcDm4xGbTyUBTTcuVavmBSjVWBi5K863E0YUOzC9",
+	"Hxaz2PgirLMVDf/r1aywOUlnBlOMxkREV4TDSUniWw1yorkR2hVsLn9WMEMRNmkW+PJnyE6QanYLlpnp",
+	"sh5YDaePp7DQ2h1wykDyDzi8bVvZFkAvqQ5vqxjAYp9G0vAYnXRMbnab8bN/1O+dWtOLaqe2fG9Uq9lj",
+	"NURXxs9Xr9OC3HNxCFYIpoivImZ+0/QeCD1gpceLVy0fUc3i2k/Dd90hY5AJZe6GHXPGAsBPDH0al03a",
+	"ueHjyeCTyX203u31QgjFweGZ7SLbJvXVjrBKJCsKwBJI5sFYGzXJiYwzb53htlduB4veOmtuxO2HsocD",
+	"fIpaZ6JMr+nxoxtvMF7QTpJGW+Yes+elIcLOHDy80ShAcy6QKlYDyIVSjKvYiXxoXCEVRaeIcqdmly2E",
+	"nWlMk7JCrrC2NSFzxqn54ef1gnSdznHc4lFwCBaNq3GJGSkhL5TnLPdyZ6Q+aCvt4fQq8gul0XHTcKv5",
+	"yyWzFlPqgIYaoHtwKdCnwiNqC26YtJOZNzatpYWgsHYLLW2gpClulmZOUtreGt0dDjFrmctYvtPStkS7",
+	"MU/gc1sNPxZ5UrB7QLtSy6Sk9uLgRK9WoaCUQCoBYyZgSjJR5AT7xhGn7RkRnmliE6NHYo8sL1WXqE43",
+	"aLw2PQ+C+J04zFqrwh4nOq21povwzO3WlVsYuktbJsmxigUXSLlGjD9FcLHfcuee4eJti52HSBySQWlK",
+	"tBRfSF/rY93m2OKqPydKEkF/O0mUOFFXwICyoQkyXpKrVVttPnwk0uJvvvBZk5Y3ZjCfmwPzE5Klprc4",
+	"umcNnepzi11khS1MNreVZVUAB1aoFjRi6SHhis0Yj2MCTOPC7JYEZK06gMnGnretGoOnWXzCDH/1musS",
+	"Yzvan6M6oVCN99mbsFHKX61nkLxchT5HN/ZHSFaQw8pvWKzv6PLdF869lvTB9z4ToZPAzTC8L2HPI1EO",
+	"Mtuzh7F8fedkuFsSRNMijIjVp83MlngJMULvzjHNxPI69pKd6QhcGh82F38qDhzkOY93h5PY2XoE3Is6",
+	"Db6XtuDY0H4Lx+uGHNoQnySrYDZOfPhHLbjcimFJVwHv3/nGWrvo5PF+bOwB56XJpD/Cf7qJxlSVyanL",
+	"QQCdfbRdgkJCAcO0Soeu/2XqK50yTu+BpwRc2so3KXGL+16N5vMw40oczslxfQl8H6vlPPbUeyI8+6F/",
+	"66W0JQX1h/mwI5LqiUbIRaUZ4jbJCRkJO4ycCTZvKlzEAX4lQTwdXc7UeYKo3DJ6tnKp/xwryRQ3gp93",
+	"5RYUXo0UUz2bcT0GlWP9gKTLkEb4t9ZMdhrd/4+acu3ycReQ/MWr/w6rsrgCK/h57Nl+5ymj73z2qbuD",
+	"3rRoIFTEjkDzmns/sVApF5hYxvREJ8hFFqClzt22ccadYuTceTRgJGdWCE61OYGUQt5tjneBys8LfrY/",
+	"3UlmbkNUxSiZb1kV7Qaas1YjvgNgJzVNyoWhdGK0f48XgaJJ/1P7no/7n+4bUGCWmypYPLYEu+Q5vWtJ",
+	"sLas4W5DR0Rs8w/5sjJiD7RgI8rhSIUx80Nd5Hd7+gBpYIia/AMAGrfX3kaPt6b3R/L7DOQ0oOR16yp0",
+	"kBvIt0esbVim+Q7eBf50gvfAdcNP16N2QozgpaTy/uINvpfaa9N6EDq1zGIcT+S3j1tLhrta1PiiA3Zf",
+	"mP9p7dbmzJKJOupgmDBqN9+ld1AD17jgNGGgVaU4OSAzE9XxLhNKjwXYa2J+Va6bJTHjm9wVmejYytLr",
+	"9y1zvIxHYLRK+sTzBmzjekVtjjjlhJWVFA9MQU5Cw4glQaeNRyYbK9lnMfSfrur+gJCTgVTQjajlo0A0",
+	"5KEkQb8X5dJibb61wPJuhriBTk0Oe1oHVz91WD6V9TSgP5H/tIyUw/KXaIJbYnydSg0YiNPBCRHWiZNX",
+	"k0s6pxD0u8aHcHbMpGl3RYqFQs4aV1O9RZOZC7EzuoSZAQIWVd1LLaM3VYEusZaR2+9phYxufRGQOAvL",
+	"JT1wn1O1pRl4ThaKRKyNTmR+NVKjrzPjn+24/pFeSfFRyrfinxJ7vfYdLO2KqY0UuWrNmlwp99bV4jmt",
+	"UO5tY6NICiT2ks0lxUCJstaiZglK8LTcIiemoMHOr5PGhj1kTmLBtwAjOYadVmLIwTDJVlU2J8cold0u",
+	"Aba7Cf67brygvtE0GzYO8K6Fs/qeiBLuvIKbVFhp0ZVcUtB6we1NL3694J6PKvMh2/McQOMkSyA9WZt7",
+	"qg+AJ4sleayJFRvmjU+uhpKd2JJXQo+AdMukzRY4TRkJmcepPNAn46a4VMfSYG+9Kawv3RzoEeOXMbdZ",
+	"4S0Ho9VklBstoKkchdHNorKWLCFtG1mLl2GmzIILN2aATL5b417qall3KoTRj9VYiyqMMFyYbpUY6H+p",
+	"wqJ2rlH8u7MN6K6gm5H+KqENWm9Rr2jYL6ML7gH0V3vIIoaJC2dDXy6Uczz+0m959Kg2vXSpbmFLojYV",
+	"m9ASiKIp5ceOaPqL82esCTZgdgwufusWVz6NjnI3cLbwaejrMNsX8OL9Egf3YKztg8fSGyHLkeqn7BJ9",
+	"184oEXDPeL6kEnRoOBFzFRz4IyTPj6THt6L/7Bns+qM4iJsJmtLF88eeeDaW+6bcwtHt3rNIdk3jD15W",
+	"9iYtTcY5Dqy3oLVUohJhdnyaBtHOvOhZSNUd294FJ8ol0zIkZEK6NOuLpnvM1K06YdI+npwjJ5xg3YFT",
+	"IroC0E/EWSz7KxdLSzidkKuXRswp3UkDKKA6HQpjnYwW5Em1+9+dLra2e7el2Cxi4SsnqHW2bWF+YvHx",
+	"5vuQlBTr5NXa7s9LYjgW91bq6ksuDGWmSfCUK0PjDN45M1LvtnsCdLhe3YLWC6+n9dTivqNZyDTLDOEu",
+	"yqa1lXjiUsV4xf9YX9PZpcbIulPje7b0mKuFtQXsjGiLTzny+3m9LNikcOUpYkEXJ3lvIpUh5ptpv7KG",
+	"ZCaVJavGqGaEcyi2qWXHDFGMlR2LNXGdRZhuPlpQ9e6Ezl7h/Y/ctJLeA6owPoLhiRuGDZPAXHWSxlXm",
+	"7l27w2vTvNUX7tThN3flmuZjSIceCjFhMWB2QrRN7QA3qiQEvHWR8OM22GJOA/5gOqyGEphokXdKk1/A",
+	"UtHt6RaFpyjy0ZRPI360a4zarbk/WkDYHZt1UGV2Bm0gWITV3vYSbCWNvjZYaJAL6maOB2ZNRSTVcLbF",
+	"c/IBy4BTycQVwnHB++W+s0+Y0K5vda9VnquCsbAIUfPZgtrGBZU7UPqu30axpVk9UqPbBaEZQHmzwado",
+	"3Rparw5QMWza2gN7Z7t9+LpjJ8t3jkJOlu0kHWtzhPz67hGLpvRWiPIgWet9uq8S+GjT2HEl68zGQU2U",
+	"TZgo7CRN87KHPEn1+idVGpaEVCXfqJOK22UJpOsObXd+wqE/ozS8FXFR0jybrX/1Ksc379+/JYZhyS3N",
+	"4IrcgsTn6FgZsYmTvwl0urp6VOGf3x8ruMW5sEPIDjhIo4nZEshMXxEX5c5AkYxKib09mLSGYxffYB7c",
+	"UOuTQZFf/cSDyPRy9b/sKW2fNutSXT233hPgtGKrl6s/XN1c/cE1f0b8XtOKXVNmRYedLcQosPY6E/zb",
+	"fPVy9T1T+jXLrbylKsFdB+Yvb26sb5BrX9mrqgqW4ZfXH1z0qBWWZ8v+mfkRH5F6TnUZCpwehLxXe1FZ",
+	"JT/0Z41NHfZ6/bWUQjp0h+Nef6Is/4wk4ii5e+qvRFnVGl7jtcQgSyNgqNXLf31aGWnCR0Fa8W5F3fX1",
+	"5GwV2ebwM+bvn+23oPRfhO2VkwzWM57Jkn5sf9Oy3wdD2ef+oT6fSQVprVdY/s5W1R7KofFSTrY8iKj1",
+	"mZTR7c8xfh9a454CIK6SUhI0BPkgNo3T13USORMureY540DxgwYXZqxRTEGVaxRjH7m1vVq/1CCPzd1y",
+	"ZThHrtPzaHJj/ITNtq5RdVjZi/dYTM3CA5voRDD1mpOG3L5QRBy4r3mjrGewKLAWd4h1y7SQa9dh52C0",
+	"JjRiXAaz15/cnz6P4vhvoG1BzAF+Z2Dt67Y+KrRdrc74G4LVPp1r1mZYXRpq1zlsJLMhqWPQ+6sb8puE",
+	"n9/cCAT98T6vV1/efHmxVX1l4ciq36LBYgOM7zCYE/JXWJ4e+/VYi4BrCHdxVPq6GVUdQeQtfXAFSs7D",
+	"42nP/WRshe+xm/RuvxiKvX+H6uLs5NoWaW1LWj0LFQdCM31FQkuCUCHV5mOEXgQbkR+xJRFXB5CQmwvd",
+	"2HI1KyEkSeYY62Qo5ZVL6uBC70G6OZC0JGxrBfkVMZw406SkuZH6CSUFtmFpLMeleIAcC5GFr+ysL27+",
+	"A5fU/aLEVjDvEs7rPLcVYX9rdBOq8z6CvDfLsr/Cch8xBvBXweGVq+KqfX15rwlYjh66e/XL/35er17c",
+	"/Mfl2BQWFRlhjY5a2oRy8Uu0pzx/5o2TcY2l1WH798yWnuRtMVsCGxn9ynGD9kOzxkvNtPLPntMvbLnm",
+	"S+OWhUbOUcHhDSvK16HyfYIqGsaOq6NzdakeU9BwfatHLpMvL2lltcx2qFkTwTNot/jbNwi8OD6K0I/M",
+	"4WO4S5o5L2MQ2d1bdLQ54fdQ6bV9IpB/2eas6ON4Zd6nve1JTCRUBT1CfjV4LP4Gvi/ab1JabPVtG0Ek",
+	"gohxImT+CDjiLo46emN83XD168EuLfTQ1zdPtXJgpjnRUBSkFEb/E9LmOlm7tw02JbuambvxQWwwzvvg",
+	"pZgNAO92Prs0ViRwOFjnf1zWe1tr1bk0B+raFbkORT5M3fVtQD68Yw/okVZ4+bVoBMJGfyaUw+GK/NN3",
+	"qalqN7nS9OhjRyTQPCaYvTPbHmWxp5NMRML+G5pjzGbPA35TQSQuDPwFf7/FGpVqdWnr4ki3o3hd0Bc3",
+	"F24h0Kkt16z682/FemlhHy8KHLdwWzR9gaYw1SgUBeXcPHKGgxLfg8md/gtFKlHVBfUpDufQktYgn+Ey",
+	"aoqkzLAf7ajHkRS/fqBFjR+6lta/DgKxbU0C7qzqgoKA4VmYjKd9DI3VWYBWIBGjhVDgn/61U2EuY8LL",
+	"BHf+HjXlzzCD9P90sRqPgb1Qpul34TZoN0BE8QwdbRZ9QBX2g2RnYgYCPU9gxhE9tOvn/j4vV8LqcS26",
+	"KcJhi7xPMju0jaNQcw9QoZqAPlSrwG1FURgx+zzE+TyI6082P2LSKP7G51LM62Yh7eI8T+Ej4cgdZAxB",
+	"lBPgO6OcuT6Te3qmGR2Z37MPYjMuMb7HcMTGyodSLSUFKGV98pjn6ARgn99cc61QOHb89iVO0I6D28Cu",
+	"tpRkZDHbztDaAYxKeUX+IdBQCIUyxFcwF6JmqC0mQZpdvjH7+05sznUIntphb6RZXlwsiodYM257vZ+F",
+	"1MacEed3b1hR+k6uj8PprIXh1+By47YNBLHvDryBPXNCHnZ2PvMafRCbac/sd2bAjFfWjHNVAlwVJMNH",
+	"pYvAfBW6AhvNGwXVUW9tIQ6rqLGJcf2nFzM1138brtvvxGbMbWtg2TX2KNCX8squx6Q3CVSDZy6XvzHf",
+	"iU36dXl+yWXHRDPzKJx9Ka4/fRCbz53ohTh8jVpuoTv/hn8IWDjDtvro2ngvkmWYkDReMN6XusXIipJx",
+	"/9eZkPD2ik+hi59OWJbBwQPII77yh71AAxlDJyRyQPyX3IgEtJBA8yMKm1bsxJu/pw+wJqpljCrpEWut",
+	"AdfW83ge/foSLpOM/Qc/6EnUYl+zKU25OlKZfxH6RanLMsTXef64MkS76/cTc8UA50kPyWWo6/qT+9Pn",
+	"0XgHa+VooD3PIcsOZp6cS14UrTdPjFbn+OLicJFApRKmNNcf4DGDen3QYjxIkSmi2I5jy83zzlhh6/7R",
+	"t/1bDAZ/S7P7+cBENEOopjCgwmDtQoh7yAnVBGt6xaTeX5nkT3hsnz9ClGq3M9D8M/G6KHxNlAbkmPmF",
+	"IVg+7JtJcra3yhnTn6GJfZxY3haUv7XKze/aZdLuT9aF+V9g53rcItytVaUUD67vVGIrs5J+dCrci/WS",
+	"0pcjvpvRZmNn8+iPz3g+el/C1RtSJikMMxZb8t3tj/8gwYWvoWpyz6nM9mvy6adVLjj8tHpJbB/Nz+vg",
+	"wsEA5xDEZmgPxwdi/2n1GY1Qn36y9cF/Wn1+Rcx7y/iO1BVRWlTnm6GrVifQONXbAb8R/fKCL5A7+IRF",
+	"s+VCtt71LTvXANawsknZ/W0z7ElSCJYy52Z/zmoaYtAV2dSsyNcNifvgvEcwfbzO88f2jHR67D+xsN9r",
+	"IRaXDQNFvRqom1QZ0QTTBM7XORvKvf4U/jzp+2ijZl4xqHqI/O0Fp82i43WDjOYRtQHjp5L9WJD5rwbb",
+	"y9+wXmfPJ38GZpBqUw3uXfT7JQOHe20JI2vfihKCrwnNUJ6ZMu2in11PIL237WYOj3HJr12nxVEzwGv7",
+	"+++MKJdYTCc6j/ZNnX7oafLqi2jnJ9ZEraFMuAWd7SEnG6O5PgbGjd48ytu//oha8++Qvc96OzGdyfAh",
+	"W2LEgIH8N29IuLITXZl5//ujgN0X/p9xR/xY6/+6d63Vk3eB8ui/Ou3WPX/q98Sm3rqc5P83H5VA69ef",
+	"/B8nxcl3TQ+QpyL4dXTuVjOSyVAdR7o3+L8ZS8iTyK3jseO0R5GnI9vFq05qt03ocQyRPevp+WFR6/jE",
+	"bQvTrxZytUw9PzFoGDVAEs67DiEKVLqkRgfk8zAPyrdqyKEAWzCmp7mwHf+x1qsUqefWOgBOJsgxm4GZ",
+	"91v+SNaCryTkwDWjhXpyRWbUo3J7GVeK2gPotKjHpgb37z/wsTnLGPd0r2XrIn2hCEJr3dh3ww/iwF05",
+	"+Au7vbEIP+72KaF+2h1Kr1hu6+13Yk/+fBPjgkk3jfLcSji02wwH039CZ12mVy95XRTrC1KQbZEwEV95",
+	"kILvfHgdUs+J19X2a3zwqK9lsXq5ul59/vnz/w0AAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -34,6 +34,8 @@ var cheap = password.Cost{MemoryKiB: 64, Passes: 1}
 func TestMain(m *testing.M) {
 	// Failures are made on purpose here; what the server logs of them is no news.
 	slog.SetDefault(slog.New(slog.DiscardHandler))
+	// Lines of JSON are taken as they come.
+	openapi3filter.RegisterBodyDecoder("application/x-ndjson", openapi3filter.FileBodyDecoder)
 	testdb.Main(m)
 }
 

@@ -66,6 +66,7 @@ var policy = map[string]rule{
 	"GET /api/schools":                                   {roles: instructors},
 	"POST /api/evaluations":                              {roles: instructors},
 	"POST /api/better-orders":                            {roles: instructors},
+	"POST /api/planned-pages":                            {roles: instructors},
 	"POST /api/beside":                                   {roles: instructors},
 	"GET /api/jobs":                                      {roles: instructors},
 	"POST /api/jobs":                                     {roles: instructors},

@@ -103,6 +103,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"GET /api/schools":                                   {nil, 400, no, no, no, no},
 		"POST /api/evaluations":                              {with("complaint", "", "procedure", draft), wrong, no, no, no, no},
 		"POST /api/better-orders":                            {with("complaint", "", "procedure", draft), wrong, no, no, no, no},
+		"POST /api/planned-pages":                            {with("complaint", "", "steps", 3), wrong, no, no, no, no},
 		"POST /api/beside":                                   {with("complaint", ""), wrong, no, no, no, no},
 		"GET /api/jobs":                                      {nil, ok, no, no, no, no},
 		"POST /api/jobs":                                     {func() any { return spec }, wrong, no, no, no, no},

@@ -173,6 +173,30 @@ func TestProcedureThatCannotBeFollowed(t *testing.T) {
 	assert.Len(t, decode[[]procedure.Row](t, raw), 6)
 }
 
+// A page is planned while one waits: lines say how far it is, the last has a page that
+// can be kept and given out; who hangs up ends the work.
+func TestPlannedPageOverTheInterface(t *testing.T) {
+	s := open(t)
+	inst := s.as("inst")
+	m := inst.firstMachine()
+	code, raw := inst.call("POST", "/api/planned-pages", map[string]any{"machine_id": m.Id, "complaint": "no-start", "steps": 3})
+	require.Equal(t, 200, code, string(raw))
+	lines := strings.Split(strings.TrimSpace(string(raw)), "\n")
+	require.Greater(t, len(lines), 2)
+	done := 0.0
+	for _, l := range lines[:len(lines)-1] {
+		at := decode[struct{ Done float64 }](t, []byte(l)).Done
+		assert.Greater(t, at, done)
+		done = at
+	}
+	assert.InDelta(t, 1, done, 1e-9)
+	p := decode[struct{ Procedure procedure.Procedure }](t, []byte(lines[len(lines)-1])).Procedure
+	assert.LessOrEqual(t, len(p.Steps), 3)
+	inst.given(p)
+	code, _ = inst.call("POST", "/api/planned-pages", map[string]any{"machine_id": m.Id, "complaint": "no-start", "steps": 40})
+	assert.Equal(t, 400, code)
+}
+
 // A hundred spoilt packs: each is refused with a place and a way to mend it, or comes in
 // whole; none comes in by half.
 func TestSpoiltPacks(t *testing.T) {

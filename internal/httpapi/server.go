@@ -147,7 +147,8 @@ func (s *Server) router() *echo.Echo {
 	// A bench with much on its ledger is some tens of KiB; a small answer, as that
 	// to an act always is, is sooner sent as it is.
 	e.Use(middleware.Recover(), middleware.GzipWithConfig(middleware.GzipConfig{Level: 4, MinLength: 1400, Skipper: func(c *echo.Context) bool {
-		return strings.HasSuffix(c.Request().URL.Path, "/events")
+		path := c.Request().URL.Path
+		return strings.HasSuffix(path, "/events") || strings.HasSuffix(path, "/planned-pages") // the second is told line by line
 	}}))
 	return e
 }

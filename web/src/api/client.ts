@@ -26,6 +26,12 @@ api.use({
   },
 })
 
+/**
+ * The same for questions that nothing is kept of: it sends at once, where the other first
+ * looks what it has, and so before the page is drawn anew.
+ */
+export const direct = createClient<paths>({ fetch: (r) => globalThis.fetch(r) })
+
 /** Forgets every answer: somebody else may sit down. */
 export const forget = () => answers.clear()
 

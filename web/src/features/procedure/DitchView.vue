@@ -53,7 +53,8 @@ function label(r: Row, k: number) {
   if (!most) return ''
   if (most.kind === 'open' || most.kind === 'wrong') return text(`desk.kind-${most.kind}`)
   const name = named(most)[0]
-  return (name.length > LETTERS ? `${name.slice(0, LETTERS).trimEnd()}…` : name) + (most.faults.length > 1 ? ' …' : '')
+  if (name.length > LETTERS) return `${name.slice(0, LETTERS).trimEnd()} …`
+  return name + (most.faults.length > 1 ? ' …' : '')
 }
 const told = (r: Row) =>
   r.turnouts

@@ -87,9 +87,7 @@ const faces = ['ditch', 'heat', 'page'] as const
 const face = ref<(typeof faces)[number]>('ditch')
 const lit = ref<string[]>([])
 const faults = computed(() =>
-  [...new Set((whole.value?.hypotheses ?? []).map((h) => h.fault).filter(Boolean))]
-    .map((value) => ({ value, title: nameOf('fault', value) }))
-    .sort((a, b) => a.title.localeCompare(b.title)),
+  (fam.value?.faults ?? []).map((f) => ({ value: f.id, title: f.name })).sort((x, y) => x.title.localeCompare(y.title)),
 )
 // Lists are made once and not at every change: a list that is new is laid out anew.
 const onWhat = computed(() => (machines.data.value ?? []).map((m) => ({ value: m.id, title: `${m.name} ${m.code}` })))

@@ -9,6 +9,7 @@ import { useFamily } from '@/features/bench/useFamily'
 import { nameOf, sentence, text } from '@/words/words'
 import ProblemText from '@/words/ProblemText.vue'
 import '@/words/yard'
+import { usePlan } from './usePlan'
 
 const router = useRouter()
 const queries = useQueryClient()
@@ -55,6 +56,19 @@ const add = useMutation({
   },
   onError: (e) => (refusal.value = e as Refusal),
 })
+// Or a page is looked for by the server.
+const { done, trouble, plan, stop } = usePlan()
+const steps = ref(12)
+const begin = ref('')
+const begins = computed(() => [
+  { value: '', title: text('desk.any-first') },
+  ...(schools.data.value ?? []).map((p) => ({ value: p.school!, title: text(`desk.school-${p.school}`) })),
+])
+async function look() {
+  const wanted = { machine_id: machineId.value, complaint: complaint.value, steps: steps.value }
+  const page = await plan(begin.value ? { ...wanted, school: begin.value } : wanted)
+  if (page) add.mutate({ ...page, title: text('desk.planned', { complaint: nameOf('complaint', complaint.value) }) })
+}
 const archive = useMutation({
   mutationFn: (p: Schema['ProcedureLine']) =>
     ask(
@@ -121,6 +135,39 @@ function chosen(f: File | File[] | undefined | null) {
           {{ text('desk.empty-page') }}
         </WhyBtn>
       </div>
+      <div class="from plan" role="group" :aria-label="text('desk.plan')">
+        <span class="muted" aria-hidden="true">{{ text('desk.plan') }}</span>
+        <v-number-input
+          v-model="steps"
+          class="few"
+          density="compact"
+          :label="text('desk.most-steps')"
+          :min="1"
+          :max="14"
+        />
+        <v-select
+          v-model="begin"
+          class="first-moves"
+          density="compact"
+          :label="text('desk.first-moves')"
+          :items="begins"
+        />
+        <template v-if="done">
+          <v-progress-linear
+            class="far"
+            color="secondary"
+            height="10"
+            rounded
+            :model-value="done * 100"
+            :aria-label="text('desk.planning')"
+          />
+          <span class="figure" role="status">{{ text('print.planning', { percent: Math.round(done * 100) }) }}</span>
+          <v-btn @click="stop">{{ text('desk.stop-looking') }}</v-btn>
+        </template>
+        <WhyBtn v-else :busy="add.isPending.value" :not="machine ? '' : text('desk.no-machine')" @click="look">{{
+          text('desk.plan-it')
+        }}</WhyBtn>
+      </div>
       <v-file-input
         class="file"
         density="compact"
@@ -132,6 +179,7 @@ function chosen(f: File | File[] | undefined | null) {
       />
     </section>
     <p v-if="came" class="good" role="status">{{ came }}</p>
+    <p v-if="trouble" class="notice" role="alert"><ProblemText :of="trouble" /></p>
     <div v-if="refusal" class="notice" role="alert">
       <ProblemText :of="refusal" />
       <ul v-if="refusal.all.length > 1">
@@ -192,6 +240,15 @@ function chosen(f: File | File[] | undefined | null) {
   flex-wrap: wrap;
   align-items: center;
   gap: 8px;
+}
+.few {
+  flex: 0 0 120px;
+}
+.first-moves {
+  flex: 0 0 240px;
+}
+.far {
+  flex: 1 1 120px;
 }
 .line {
   display: grid;

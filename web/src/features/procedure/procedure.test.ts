@@ -6,6 +6,7 @@ import { edges, freshId, moveEdge, moveStep, newStep, remarksAt, splitAt, takeMo
 import { flowOf, lanes, ofHundred, shares } from './flow'
 import { useDraft } from './useDraft'
 import { useEvaluation, type Spec } from './useEvaluation'
+import { usePlan } from './usePlan'
 
 type Procedure = Schema['Procedure']
 const step = (id: string): Schema['ProcedureStep'] => ({
@@ -318,5 +319,51 @@ describe('what it comes to', () => {
     gates[1]()
     await vi.waitFor(() => expect(e.whole.value!.procedure).toBe('four'))
     expect(s.evaluations).toEqual(['one', 'four'])
+  })
+})
+
+describe('a page that is looked for', () => {
+  const wanted = { machine_id: 'm', complaint: 'no-start', steps: 3 }
+  /** An answer in pieces that do not end where lines do. */
+  function answers(pieces: string[], status = 200) {
+    globalThis.fetch = (async (_: string, o: RequestInit) => {
+      const stream = new ReadableStream<Uint8Array>({
+        async start(c) {
+          for (const p of pieces) {
+            await new Promise((go) => setTimeout(go))
+            if (o.signal?.aborted) return c.error(new DOMException('aborted', 'AbortError'))
+            c.enqueue(new TextEncoder().encode(p))
+          }
+          c.close()
+        },
+      })
+      return new Response(stream, { status })
+    }) as typeof fetch
+  }
+  beforeEach(() => setActivePinia(createPinia()))
+  it('says how far it is, line by line, and is the last', async () => {
+    answers(['{"done":0.1}\n{"do', 'ne":0.6}\n', `{"procedure":${JSON.stringify(page('a'))}}\n`])
+    const p = effectScope().run(() => usePlan())!
+    const far: number[] = []
+    const going = p.plan(wanted)
+    while (p.done.value) {
+      far.push(p.done.value)
+      await new Promise((go) => setTimeout(go))
+    }
+    expect(ids((await going)!)).toBe('a')
+    expect(far).toContain(0.6)
+    expect(far).toEqual(far.toSorted((a, b) => a - b))
+  })
+  it('is nothing where it is stopped, and says what kept it from coming', async () => {
+    answers(['{"done":0.1}\n', '{"done":0.2}\n', '{"done":0.3}\n'])
+    const p = effectScope().run(() => usePlan())!
+    const going = p.plan(wanted)
+    p.stop()
+    expect([await going, p.trouble.value, p.done.value]).toEqual([undefined, null, 0])
+    await p.plan(wanted) // cut short: the last line never comes
+    expect(p.trouble.value!.away).toBe(true)
+    answers(['{"code":"http.busy","problem":"x","mend":"y"}'], 503)
+    await p.plan(wanted)
+    expect(p.trouble.value!.status).toBe(503)
   })
 })

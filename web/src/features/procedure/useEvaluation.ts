@@ -1,5 +1,5 @@
 import { onScopeDispose, ref, shallowRef, watch } from 'vue'
-import { api, ask, Refusal, type Schema } from '@/api/client'
+import { api, ask, direct, Refusal, type Schema } from '@/api/client'
 import { useSession } from '@/session/session'
 
 export type Spec = Schema['EvaluationSpec']
@@ -31,7 +31,7 @@ export function useEvaluation(spec: () => Spec | null) {
     going = { stop, since: performance.now() }
     working.value = true
     try {
-      const answer = await ask(api.POST('/api/evaluations', { body: s, signal: stop.signal }))
+      const answer = await ask(direct.POST('/api/evaluations', { body: s, signal: stop.signal }))
       evaluated.value = answer
       if (answer.evaluation) whole.value = answer.evaluation
       trouble.value = null
