@@ -102,11 +102,13 @@ export class Bench {
   }
   /** Does something and waits for the server's answer to it. */
   async done(what: () => Promise<unknown>) {
+    const saved = () => expect(this.page.locator('.kept')).not.toHaveText(/saving/)
+    await saved() // so that the answer is to this
     const answer = this.page.waitForResponse((r) => r.url().endsWith('/events') && r.request().method() === 'POST')
     await what()
     const response = await answer
     expect(response.status(), await response.text()).toBe(200)
-    await expect(this.page.locator('.kept')).not.toHaveText(/saving/)
+    await saved()
   }
   press = (name: string | RegExp, exact = typeof name === 'string') => this.done(() => this.page.getByRole('button', { name, exact }).click())
   /** Moves a lever, unless it stands there already. */

@@ -135,7 +135,6 @@ func label(b *strings.Builder, x, y float64, anchor, text string) {
 func (pr Printer) DitchSVG(p *procedure.Procedure, e *procedure.Evaluation) string {
 	var b strings.Builder
 	rows, names := e.Flow(), pr.steps(p, e)
-	far := bankAt + 20
 	for k, r := range rows {
 		y, mid := float64(k)*rowTall, (float64(k)+0.5)*rowTall
 		fmt.Fprintf(&b, `<rect x="%.2f" y="%g" width="%.2f" height="%g" fill="#1d7f8e"/>`+"\n", bankAt-allWide*r.Comes, y, allWide*r.Comes, rowTall/2)
@@ -156,19 +155,48 @@ func (pr Printer) DitchSVG(p *procedure.Procedure, e *procedure.Evaluation) stri
 		if all >= 0.0005 {
 			label(&b, poolAt-6, mid+4, "end", share(all))
 		}
-		for _, to := range slices.Sorted(maps.Keys(r.To)) {
-			if m := r.To[to]; to != k+1 && m > 0 {
-				out, y1 := bankAt+14+4*float64(to-k), float64(to)*rowTall+4
-				fmt.Fprintf(&b, `<path d="M%g %g C%g %g %g %g %g %g" fill="none" stroke="#57aeb4" stroke-width="%.2f"/>`+"\n",
-					bankAt, mid+4, out+40, mid+4, out+40, y1, bankAt, y1, max(allWide*m, 0.6))
-				far = max(far, out+40)
-			}
-		}
+	}
+	far := bankAt + 20
+	for _, j := range jumps(rows) {
+		wide := max(allWide*j.share, 0.6)
+		y0, y1, x := (float64(j.from)+0.5)*rowTall+2+wide/2, (float64(j.to)+0.5)*rowTall-2-wide/2, bankAt+j.lane+wide/2
+		bend := max(min(wide/2+6, (y1-y0)/2, j.lane+wide/2), 0.5)
+		fmt.Fprintf(&b, `<path d="M%g %.2fH%.2fQ%.2f %.2f %.2f %.2fV%.2fQ%.2f %.2f %.2f %.2fH%g" fill="none" stroke="#57aeb4" stroke-width="%.2f"/>`+"\n",
+			bankAt, y0, x-bend, x, y0, x, y0+bend, y1-bend, x, y1, x-bend, y1, bankAt, wide)
+		far = max(far, x+wide/2)
 	}
 	for k := range rows {
 		label(&b, far+10, (float64(k)+0.5)*rowTall+4, "start", names[k])
 	}
 	return svg(far+320, rowTall*float64(len(rows)), p.Title, b.String())
+}
+
+// jump is a way past some steps, with how far from the bank its lane begins.
+type jump struct {
+	from, to    int
+	share, lane float64
+}
+
+// jumps lists the ways past steps, the shortest first, each in a lane outside those that
+// it would cross.
+func jumps(rows []procedure.FlowRow) (out []jump) {
+	for k, r := range rows {
+		for _, to := range slices.Sorted(maps.Keys(r.To)) {
+			if m := r.To[to]; to > k+1 && m > 0 {
+				out = append(out, jump{from: k, to: to, share: m})
+			}
+		}
+	}
+	slices.SortStableFunc(out, func(a, b jump) int { return cmp.Compare(a.to-a.from, b.to-b.from) })
+	for i := range out {
+		out[i].lane = 8
+		for _, o := range out[:i] {
+			if o.from < out[i].to && out[i].from < o.to {
+				out[i].lane = max(out[i].lane, o.lane+allWide*o.share+8)
+			}
+		}
+	}
+	return out
 }
 
 // HeatSVG draws the heat table: a cell as dark as the share that is named at its step,

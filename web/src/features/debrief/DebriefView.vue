@@ -341,8 +341,18 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
   .two {
     grid-template-columns: 1fr 1fr;
   }
+  /* Two sides of paper, with room for a job that was less tidy. */
   .page {
     font-size: 12px;
+    zoom: 0.9;
+  }
+  .page,
+  .cols,
+  .two {
+    gap: 6px;
+  }
+  .panel {
+    padding-block: 7px;
   }
 }
 </style>
