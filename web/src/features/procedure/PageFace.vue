@@ -11,7 +11,7 @@ import { leadsTo, taught } from './step'
  * in each line the set-up, what it can say and where that leads; a blank for the reading,
  * and a box for initials where one has to wait for somebody.
  */
-const props = defineProps<{ of: Schema['Procedure']; family: Schema['Family']; machine: string; totals?: string }>()
+const props = defineProps<{ of: Schema['Procedure']; family: Schema['Family']; machine: string }>()
 
 const test = (s: Schema['ProcedureStep']) => props.family.tests.find((t) => t.id === s.test)
 const tools = computed(() =>
@@ -110,7 +110,6 @@ function leads(i: number, o: Schema['ProcedureOutcome']) {
     </p>
     <footer>
       <p>{{ text('print.caution') }} {{ text('print.end') }}</p>
-      <p v-if="totals">{{ totals }}</p>
     </footer>
   </article>
 </template>
