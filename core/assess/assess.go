@@ -373,8 +373,7 @@ func at(parts []*course, of func(*course) []*diagnosis.Belief, moment int) diagn
 // follow takes the three beliefs over a population through the steps.
 func (a *attempt) follow(ctx context.Context, claim diagnosis.Claim, pop *diagnosis.Population) (*course, error) {
 	c := &course{}
-	rec, shown := pop.StartShownBeside()
-	valid := pop.Start(diagnosis.AsIfValid)
+	rec, shown, valid := pop.StartAll()
 	keep := func() {
 		c.recorded, c.asIfValid = append(c.recorded, rec.Snapshot()), append(c.asIfValid, valid.Snapshot())
 	}

@@ -51,7 +51,9 @@ type candidate struct {
 	origin int
 	mended uint
 	loglik []float64
-	last   map[string]repeatable // last number per test, for repeats
+	// runs are those last made on its machines, by node; nil if none are kept.
+	runs []foresee.Run
+	last map[string]repeatable // last number per test, for repeats
 	// said is the word last written down of a look or a feel, asked what the
 	// machines would have shown at it: where they still would, asking again brings
 	// the same answer.
@@ -101,17 +103,29 @@ func (p *Population) Start(v View) *Belief {
 	return b
 }
 
-// StartShownBeside begins a belief from what was recorded, and beside it one from
-// what was shown. What was done to the machines is the same for both, so they are
-// replayed once: whatever the first takes in, the second does too. The second is
-// only reported.
-func (p *Population) StartShownBeside() (recorded, shown *Belief) {
-	recorded, shown = p.Start(Recorded), p.Start(Shown)
-	for i := range shown.hyps {
+// StartAll begins the three beliefs over the same machines. What was done to these is
+// the same for what was recorded and for what was shown, so they are replayed once:
+// whatever the first takes in, the second does too, and the second is only reported.
+// Those taken as if the set-up had been right go their own way, but where a run is
+// the same for them, it is not made again: so the first and the third are not safe to
+// use at the same time.
+func (p *Population) StartAll() (recorded, shown, asIfValid *Belief) {
+	recorded, shown, asIfValid = p.Start(Recorded), p.Start(Shown), p.Start(AsIfValid)
+	for i := range p.hyps {
+		runs := make([]foresee.Run, len(p.hyps[i].nodes))
+		recorded.hyps[i].runs, asIfValid.hyps[i].runs = runs, runs
 		shown.hyps[i].nodes = nil
 	}
 	recorded.beside = []*Belief{shown}
-	return recorded, shown
+	return recorded, shown, asIfValid
+}
+
+// run is where the run last made on a node is kept, nil for nowhere.
+func (h *candidate) run(node int) *foresee.Run {
+	if h.runs == nil {
+		return nil
+	}
+	return &h.runs[node]
 }
 
 // Clone gives an independent copy of it, without what stands beside it.
@@ -119,7 +133,7 @@ func (b *Belief) Clone() *Belief {
 	c := &Belief{view: b.view, hyps: slices.Clone(b.hyps), lines: slices.Clip(b.lines), eager: b.eager}
 	for i := range c.hyps {
 		h := &c.hyps[i]
-		h.nodes, h.loglik, h.last = cloneAll(h.nodes), slices.Clone(h.loglik), maps.Clone(h.last)
+		h.nodes, h.loglik, h.last, h.runs = cloneAll(h.nodes), slices.Clone(h.loglik), maps.Clone(h.last), nil
 		h.said, h.asked = maps.Clone(h.said), maps.Clone(h.asked)
 	}
 	return c
@@ -139,7 +153,7 @@ func (b *Belief) Snapshot() *Belief {
 	c := &Belief{view: b.view, hyps: slices.Clone(b.hyps)}
 	for i := range c.hyps {
 		h := &c.hyps[i]
-		h.nodes, h.last, h.said, h.asked, h.loglik = nil, nil, nil, nil, slices.Clone(h.loglik)
+		h.nodes, h.last, h.said, h.asked, h.runs, h.loglik = nil, nil, nil, nil, nil, slices.Clone(h.loglik)
 	}
 	return c
 }
@@ -223,7 +237,7 @@ func (h *candidate) test(st ledger.Line) *catalogue.Test {
 func (h *candidate) predict(st ledger.Line, asIfValid bool, each func(point int, at predictionAt)) []*foresee.Prediction {
 	preds, t := make([]*foresee.Prediction, len(h.nodes)), h.test(st)
 	for i, n := range h.nodes {
-		preds[i] = foresee.Replay(n, st, t, asIfValid, true)
+		preds[i] = foresee.Replay(n, st, t, asIfValid, h.run(i))
 	}
 	h.spread(st, preds, nil, each)
 	return preds

@@ -121,8 +121,8 @@ func (b *Belief) see(all []*Belief, i int, st ledger.Line, likes []likeness) {
 	}
 	if blind {
 		t := h.test(st)
-		for _, n := range h.nodes {
-			foresee.Replay(n, st, t, b.view == AsIfValid, true)
+		for k, n := range h.nodes {
+			foresee.Replay(n, st, t, b.view == AsIfValid, h.run(k))
 		}
 		return
 	}
@@ -170,7 +170,7 @@ func (b *Belief) repair(all []*Belief, i int, st ledger.Line) (failed []candidat
 		if parts {
 			alt := *o
 			alt.loglik, alt.nodes, alt.last = slices.Clone(o.loglik), cloneAll(o.nodes), maps.Clone(o.last)
-			alt.said, alt.asked = maps.Clone(o.said), maps.Clone(o.asked)
+			alt.said, alt.asked, alt.runs = maps.Clone(o.said), maps.Clone(o.asked), nil
 			alt.prior *= 1 - r.Success
 			o.prior *= r.Success
 			failed = append(failed, alt)
@@ -179,11 +179,11 @@ func (b *Belief) repair(all []*Belief, i int, st ledger.Line) (failed []candidat
 	}
 	if parts {
 		for _, n := range failed[0].nodes {
-			foresee.Replay(n, st, nil, false, false)
+			foresee.Work(n, st, false)
 		}
 	}
 	for _, n := range h.nodes {
-		foresee.Replay(n, st, nil, false, true)
+		foresee.Work(n, st, true)
 	}
 	return failed
 }

@@ -68,10 +68,11 @@ var attemptDraws = func() (d [5]machine.Draws) {
 // Replay does a recorded line on a session's machine and says what it
 // would have told. Whatever the parameters make of it, the machine's state
 // afterwards follows what was seen: it fired, or it did not. asIfValid takes
-// every test as a master would have set it up; took says whether work done in
-// the step mended what such work mends. t is the line's test as the machine has it,
-// nil for a line that has none; it is only read.
-func Replay(s *bench.Session, st ledger.Line, t *catalogue.Test, asIfValid, took bool) *Prediction {
+// every test as a master would have set it up. t is the line's test as the machine
+// has it, nil for a line that has none; it is only read. known is the run last made
+// on this machine or on a copy of it, and then holds the one made here; nil if
+// none is kept.
+func Replay(s *bench.Session, st ledger.Line, t *catalogue.Test, asIfValid bool, known *Run) *Prediction {
 	switch st.Kind {
 	case ledger.EventControl:
 		s.Control(st.Control)
@@ -80,15 +81,21 @@ func Replay(s *bench.Session, st ledger.Line, t *catalogue.Test, asIfValid, took
 	case ledger.EventWait:
 		s.Wait(st.Minutes)
 	case ledger.EventRepair:
-		s.RepairAs(catalogue.Standard().Repair(st.Repair, st.Reach), took, bench.Likely) // what it cost tells nothing
+		Work(s, st, true)
 	case ledger.EventDo:
 		s.Do(st.Do)
 	case ledger.EventTake:
-		p, settle := predict(s, st, t, asIfValid)
+		p, settle := predict(s, st, t, asIfValid, known)
 		settle()
 		return p
 	}
 	return nil
+}
+
+// Work does a line's repair on a session's machine; took says whether it mended what
+// such work mends. What it cost tells nothing.
+func Work(s *bench.Session, st ledger.Line, took bool) {
+	s.RepairAs(catalogue.Standard().Repair(st.Repair, st.Reach), took, bench.Likely)
 }
 
 // Line says what a line of a ledger would tell, and leaves the session as it is.
@@ -96,12 +103,12 @@ func Line(s *bench.Session, st ledger.Line, t *catalogue.Test, asIfValid bool) *
 	if st.Kind != ledger.EventTake {
 		return nil
 	}
-	p, _ := predict(s.Glance(), st, t, asIfValid)
+	p, _ := predict(s.Glance(), st, t, asIfValid, nil)
 	return p
 }
 
 // predict says what a line tells on a session; settle then ends the test there.
-func predict(s *bench.Session, st ledger.Line, t *catalogue.Test, asIfValid bool) (p *Prediction, settle func()) {
+func predict(s *bench.Session, st ledger.Line, t *catalogue.Test, asIfValid bool, known *Run) (p *Prediction, settle func()) {
 	s.OpenFor(t)
 	if asIfValid {
 		s.MakeReady(t, st.Setup)
@@ -134,7 +141,7 @@ func predict(s *bench.Session, st ledger.Line, t *catalogue.Test, asIfValid bool
 	p = &Prediction{}
 	ran := 0.0
 	if t.Kind == catalogue.KindRun {
-		ran = predictRun(s, t, su, st.Obs, p)
+		ran = predictRun(s, t, su, st.Obs, p, known)
 	} else {
 		predictRead(m, t, su, p, st.Entry == nil || len(st.Entry.Parts) > 0) // what lies ahead may show any
 	}
@@ -203,6 +210,36 @@ type way struct {
 	told map[string]float64
 }
 
+// Run is how a run goes on a machine as it stood: beliefs that differ in how they take
+// a set-up mostly make the same one. The zero value is none. It is not safe for use
+// by several goroutines at once.
+type Run struct {
+	test   string
+	setup  setup.Setup
+	before machine.Machine
+	ways   []way
+}
+
+// waysOf are the ways of a run, from those known if it is the same one.
+func (r *Run) waysOf(m *machine.Machine, t *catalogue.Test, su setup.Setup) []way {
+	if r == nil {
+		return ways(m, t, su)
+	}
+	su = su.Running(t)
+	if r.test != t.ID || r.setup != su || !r.before.Same(m) {
+		*r = Run{test: t.ID, setup: su, before: *m, ways: ways(m, t, su)}
+	}
+	return r.ways
+}
+
+// restore puts a session's machine to where a way of a run left it.
+func (r *Run) restore(s *bench.Session, w way) {
+	if r != nil { // it may be asked for again
+		w.m = w.m.Clone()
+	}
+	s.Restore(w.m)
+}
+
 // ways of a run: one of those attempts that fire and one of those that do not,
 // each followed to its end.
 func ways(m *machine.Machine, t *catalogue.Test, su setup.Setup) (out []way) {
@@ -227,9 +264,9 @@ func ways(m *machine.Machine, t *catalogue.Test, su setup.Setup) (out []way) {
 
 // predictRun averages an attempt over the ways it can go, and follows the one that
 // went as was seen. It gives the minutes that it ran.
-func predictRun(s *bench.Session, t *catalogue.Test, su setup.Setup, seen *bench.Observation, p *Prediction) (ran float64) {
+func predictRun(s *bench.Session, t *catalogue.Test, su setup.Setup, seen *bench.Observation, p *Prediction, known *Run) (ran float64) {
 	before := s.Machine()
-	words, all := map[string]float64{}, ways(before, t, su)
+	words, all := map[string]float64{}, known.waysOf(before, t, su)
 	for _, w := range all {
 		for word, chance := range w.told {
 			words[word] += w.p * chance
@@ -238,7 +275,7 @@ func predictRun(s *bench.Session, t *catalogue.Test, su setup.Setup, seen *bench
 	}
 	p.Words = inOrder(words)
 	if seen == nil || seen.Word == nil {
-		s.Restore(all[0].m)
+		known.restore(s, all[0])
 		return all[0].r.Minutes
 	}
 	// The way that tells what was seen; or, where none does, one that ran as it did.
@@ -254,7 +291,7 @@ func predictRun(s *bench.Session, t *catalogue.Test, su setup.Setup, seen *bench
 		}
 	}
 	if best >= 0 {
-		s.Restore(all[best].m)
+		known.restore(s, all[best])
 		return all[best].r.Minutes
 	}
 	if !silent(*seen.Word) {

@@ -47,7 +47,7 @@ func TestReplayTellsWhatTheBenchTold(t *testing.T) {
 				truth.PutBackFor(id)
 				assumed.PutBackFor(id)
 				o := truth.Test(id, nil)
-				p := Replay(assumed, ledger.Line{Kind: ledger.EventTake, Test: id, Master: true, Obs: &o}, assumed.TestOf(id), true, true)
+				p := Replay(assumed, ledger.Line{Kind: ledger.EventTake, Test: id, Master: true, Obs: &o}, assumed.TestOf(id), true, nil)
 				done += " " + id
 				steps++
 				if !foretold(p, &o) {

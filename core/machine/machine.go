@@ -255,6 +255,13 @@ func HasLaw(fault string) bool { _, ok := laws[fault]; return ok }
 // Clone gives an independent copy.
 func (m *Machine) Clone() *Machine { c := *m; return &c }
 
+// Same says that two machines are one and the same, as they stand: whatever is done
+// to either does the same to the other. Copies of one machine may be; machines made
+// apart are not.
+func (m *Machine) Same(o *Machine) bool {
+	return m.ref == o.ref && m.s == o.s && m.p == o.p && m.d == o.d && m.ambient == o.ambient && slices.Equal(m.faults, o.faults)
+}
+
 // Faults lists what is still hidden.
 func (m *Machine) Faults() []FaultSpec { return slices.Clone(m.faults) }
 

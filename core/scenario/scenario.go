@@ -254,7 +254,7 @@ func (s *Scenario) Truth() (float64, error) {
 	}
 	// An owner knows how to start it: on choke or primed, with the bar held.
 	ses.Control(setup.Settings{"choke": 1.0})
-	p := foresee.Replay(ses, ledger.Line{Kind: ledger.EventTake, Test: c.Claim.Test, Setup: c.Claim.Setup}, ses.TestOf(c.Claim.Test), true, true)
+	p := foresee.Replay(ses, ledger.Line{Kind: ledger.EventTake, Test: c.Claim.Test, Setup: c.Claim.Setup}, ses.TestOf(c.Claim.Test), true, nil)
 	sum := 0.0
 	for _, w := range p.Words {
 		if slices.Contains(c.Claim.Words, w.Word) {
