@@ -2,6 +2,7 @@
 import { mdiClose } from '@mdi/js'
 import { computed } from 'vue'
 import type { Schema } from '@/api/client'
+import NumberField from '@/controls/NumberField.vue'
 import { figure, nameOf, text } from '@/words/words'
 import { ofHundred } from './flow'
 import { said } from './said'
@@ -52,7 +53,6 @@ const faults = computed(() =>
   props.family.faults.map((f) => ({ value: f.id, title: f.name })).sort((a, b) => a.title.localeCompare(b.title)),
 )
 const parts = computed(() => (props.test?.parts ?? []).map((p) => ({ value: p.id, title: p.name })))
-const parsed = (v: string) => (v.trim() === '' || Number.isNaN(Number(v)) ? undefined : Number(v))
 /** What is nothing is left out, so that a pack carries only what is said. */
 function set(key: 'from' | 'to', v?: number) {
   emit('change', (o) => (v === undefined ? delete o[key] : (o[key] = v)), `${props.place} ${key}`)
@@ -126,21 +126,17 @@ const title = computed(() => {
         @update:model-value="emit('change', (o) => ($event.length ? (o.when = $event) : delete o.when))"
       />
       <template v-if="number">
-        <v-text-field
-          density="compact"
-          inputmode="decimal"
+        <NumberField
           :label="text('desk.from')"
           :suffix="unit"
-          :model-value="outcome.from ?? ''"
-          @update:model-value="set('from', parsed($event))"
+          :model-value="outcome.from"
+          @update:model-value="set('from', $event)"
         />
-        <v-text-field
-          density="compact"
-          inputmode="decimal"
+        <NumberField
           :label="text('desk.to')"
           :suffix="unit"
-          :model-value="outcome.to ?? ''"
-          @update:model-value="set('to', parsed($event))"
+          :model-value="outcome.to"
+          @update:model-value="set('to', $event)"
         />
       </template>
     </div>
