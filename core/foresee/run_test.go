@@ -54,7 +54,8 @@ func TestAKnownRunIsTheSameRun(t *testing.T) {
 		tests := slices.DeleteFunc(cat.TestsOf(fam.ID, fam.Sheet), func(x catalogue.Test) bool { return x.Kind != catalogue.KindRun })
 		for range 120 {
 			spec := machine.FaultSpec{ID: faults[r.IntN(len(faults))].ID, Severity: 0.9}
-			s, err := bench.NewSession(fam.ID, fam.Sheet, machine.Ambient{TemperatureC: 20}, []machine.FaultSpec{spec}, bench.Options{Technique: bench.AsSet, FuelML: -1})
+			opts := bench.Options{Technique: bench.AsSet, FuelML: -1}
+			s, err := bench.NewSession(fam.ID, fam.Sheet, machine.Ambient{TemperatureC: 20}, []machine.FaultSpec{spec}, opts)
 			require.NoError(t, err)
 			var alone, together [2]*bench.Session
 			for k := range 2 {

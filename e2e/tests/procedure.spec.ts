@@ -44,7 +44,29 @@ test('a school is opened, a step moved, a better order taken, and the page given
 
   // A band of a number is set by its edge, on the instrument's own scale.
   await page.getByRole('button', { name: /^Step \d+ of .*Compression, dry/ }).click()
-  await expect(page.getByRole('group', { name: /^The reading’s scale/ })).toBeVisible()
+  const scale = page.getByRole('group', { name: /^The reading’s scale/ })
+  await expect(scale).toBeVisible()
+  await page.getByRole('button', { name: 'Add a band' }).click()
+  await page.getByLabel('To under').fill('40')
+  const edge = scale.getByRole('slider')
+  const before = Number(await edge.getAttribute('aria-valuenow'))
+  const knob = (await edge.locator('circle').boundingBox())!
+  await page.mouse.move(knob.x + 4, knob.y + 4)
+  await page.mouse.down()
+  await page.mouse.move(knob.x - 30, knob.y + 30, { steps: 8 })
+  await page.mouse.up()
+  const dragged = Number(await edge.getAttribute('aria-valuenow'))
+  expect(dragged).toBeLessThan(before)
+  await expect(page.getByLabel('To under')).toHaveValue(String(dragged))
+  await edge.focus()
+  await page.keyboard.press('ArrowRight')
+  expect(Number(await edge.getAttribute('aria-valuenow'))).toBeGreaterThan(dragged)
+  await expect(page.getByRole('button', { name: /^under \d+ → go on [\d.]+ of \d+/ })).toBeVisible()
+  await page.getByLabel('To under').fill('')
+  await expect(edge).toHaveCount(0)
+  const undo = page.getByRole('button', { name: 'Undo' })
+  while (await page.getByRole('button', { name: /^(Say when|under|below)/ }).count()) await undo.click()
+  await expect.poll(() => figures(page)).toEqual(was)
 
   // A better order is found, taken, and taken back by one press each.
   const offer = page.getByRole('region', { name: 'Better orders' }).getByRole('button', { name: /min less/ }).first()
@@ -117,6 +139,7 @@ test('two write on one draft: both are told, and neither loses a word', async ({
   await pick(page, 'Add a step', 'Look at the fuel')
   await expect(stepAt(page, 1)).toContainText('Look at the fuel')
   await expect(page.getByRole('heading', { name: /100 left open/ })).toBeVisible()
+  await page.getByRole('button', { name: /^Otherwise/ }).click()
   await pick(page.getByRole('region', { name: 'The step in focus' }), 'Then', 'it is found')
   await expect(page.getByText(/nothing is concluded/i).first()).toBeVisible()
 })

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { text } from '@/words/words'
 
 /**
@@ -15,6 +15,11 @@ const shown = computed(() => typed.value ?? props.modelValue ?? '')
 const numberOf = (s: string) => (s.trim() === '' ? undefined : Number(s.trim().replace(',', '.')))
 const wrong = computed(() => typed.value !== undefined && Number.isNaN(numberOf(typed.value)))
 
+// What changes it from elsewhere, as the dragging of an edge, counts for more.
+watch(
+  () => props.modelValue,
+  (v) => typed.value !== undefined && v !== numberOf(typed.value) && (typed.value = undefined),
+)
 function type(s: string | null) {
   typed.value = s ?? ''
   const v = numberOf(typed.value)

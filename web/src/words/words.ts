@@ -20,9 +20,11 @@ export const has = (key: string) => i18n.global.te(key)
  * server. A key that there is no message for gives the key itself.
  */
 export function text(key: string, params: Params = {}): string {
+  const message = raw(key)
+  if (message && !/[{}@|]/.test(message)) return message // nothing in it is to be filled in
   if (!has(key)) return key
   const filled: Record<string, string> = {}
-  for (const [, name] of raw(key).matchAll(/\{(\w+)\}/g))
+  for (const [, name] of message.matchAll(/\{(\w+)\}/g))
     filled[name] = name in params ? value(name, params[name], params) : `{${name}}`
   return i18n.global.t(key, filled)
 }

@@ -56,13 +56,16 @@ function label(r: Row, k: number) {
   if (name.length > LETTERS) return `${name.slice(0, LETTERS).trimEnd()} …`
   return name + (most.faults.length > 1 ? ' …' : '')
 }
-const told = (r: Row) =>
-  r.turnouts
-    .map(
-      (o) =>
-        `${ofHundred(o.share)} ${text(`desk.kind-${o.kind}`)}: ${named(o).join(', ')}${o.faults.length > 3 ? ' …' : ''}`,
-    )
-    .join('\n')
+const told = computed(() =>
+  rows.value.map((r) =>
+    r.turnouts
+      .map((o) => {
+        const who = named(o).join(', ') + (o.faults.length > 3 ? ' …' : '')
+        return `${ofHundred(o.share)} ${text(`desk.kind-${o.kind}`)}: ${who}`
+      })
+      .join('\n'),
+  ),
+)
 const leaves = (r: Row) => r.turnouts.reduce((sum, o) => sum + o.share, 0)
 
 /** How far from a check's line a way past leaves or comes in, so that those of one step lie beside each other: the longest next to the line. */
@@ -130,13 +133,13 @@ const jumpIn = (j: Jump) => thread.value?.jumps.find((x) => x.from === j.from &&
         :height="t.tall"
         :fill="t.o.kind === 'right' ? undefined : `url(#ditch-${t.o.kind})`"
       >
-        <title>{{ told(r) }}</title>
+        <title>{{ told[k] }}</title>
       </rect>
       <path v-if="k < flow.rows.length" class="check" :d="`M${BANK - WIDE - 5} ${middle(k)}H${BANK + 5}`" />
       <template v-if="r.turnouts.length && leaves(r) >= 0.0005">
         <text class="name" :x="LABEL" :y="middle(k) + 5" text-anchor="end">
           {{ label(r, k) }}
-          <title>{{ told(r) }}</title>
+          <title>{{ told[k] }}</title>
         </text>
         <text class="share" :x="POOL - 8" :y="middle(k) + 5" text-anchor="end">{{ ofHundred(leaves(r)) }}</text>
       </template>

@@ -48,12 +48,16 @@ const spec = () =>
         focus: step.value?.id,
       }
     : null
-const { evaluated, whole, working, trouble, moves, looking, lookNow, stopLooking } = useEvaluation(spec)
+const { evaluated, whole, spread, working, trouble, moves, looking, lookNow, stopLooking } = useEvaluation(spec)
 /** It can be followed, as far as is known; the last figures stay until the next are there. */
 const followed = computed(() => (evaluated.value?.evaluation ? whole.value : null))
 const remarks = computed(() => evaluated.value?.findings ?? [])
 const ofWhole = computed(() => remarksAt(remarks.value))
-const seen = computed(() => evaluated.value?.seen ?? [])
+// Of the step in front, or of none: while a page is mended, as it was told last.
+const NONE: Schema['Seen'][] = []
+const seen = computed(() =>
+  spread.value.step === step.value?.id && spread.value.test === step.value?.test ? spread.value.seen : NONE,
+)
 
 // The others on the same machines: asked once for a machine and a complaint.
 const ground = computed(() => ({ machine_id: work.value?.machine_id ?? '', complaint: draft.value?.complaint ?? '' }))

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import type { Schema } from '@/api/client'
-import SetupFields from '@/features/bench/SetupFields.vue'
 import ChoiceRow from '@/controls/ChoiceRow.vue'
 import { capital, explain, nameOf, text } from '@/words/words'
 import BandScale from './BandScale.vue'
 import OutcomeRow from './OutcomeRow.vue'
+import StepHow from './StepHow.vue'
 import { edges, moveEdge, partOf, splitAt } from './edits'
 import { ofHundred } from './flow'
 import { said } from './said'
@@ -13,8 +13,6 @@ import { said } from './said'
 type Step = Schema['ProcedureStep']
 // One for all: a list that is new would be laid out anew at every change.
 const NONE: { value: string; title: string }[] = []
-const NOTHING: string[] = []
-const UNSET = {}
 
 /** The step in focus: its test, how that is gone about, what it can say and where that leads. */
 const props = defineProps<{
@@ -31,12 +29,15 @@ const emit = defineEmits<{ edit: [f: (s: Step) => void, name?: string]; drop: []
 
 const test = computed(() => props.family.tests.find((t) => t.id === props.step.test))
 const tests = computed(() => props.family.tests.map((t) => ({ value: t.id, title: t.title })))
-const setups = computed(() => props.family.setups.filter((s) => test.value && s.tests.includes(test.value.id)))
-const taught = computed(() => Object.keys(props.step.setup ?? {}).length)
 const part = ref('')
+/** The band that is being changed, by its place. */
+const open = ref(-1)
 watch(
   () => [props.step.id, props.step.test],
-  () => (part.value = ''),
+  () => {
+    part.value = ''
+    open.value = -1
+  },
 )
 const parts = computed(() =>
   props.seen.map((s) => ({ value: s.part ?? '', title: nameOf('part', s.part || test.value?.parts?.[0]?.id || '') })),
@@ -64,37 +65,45 @@ const shares = computed(() =>
   props.figure && props.figure.outcomes.length === (props.step.outcomes?.length ?? 0) + 1 ? props.figure.outcomes : [],
 )
 
-const precautions = computed(() => props.family.actions.map((a) => ({ value: a.id, title: a.name })))
 /** Precautions that the hazards ask for and that are nowhere on the way. */
 const asked = computed(() =>
   props.remarks.flatMap((r) =>
     r.code.startsWith('procedure.precaution') && typeof r.params?.action === 'string' ? [r.params.action] : [],
   ),
 )
-const cautions = computed(() => props.family.hazards.filter((h) => test.value?.hazards.includes(h.id)))
+/** A band more, before what is otherwise: the first of a bare scale parts it in two. */
 function addBand() {
   const p = part.value
   const s = inFront.value
-  emit('edit', (step) => {
-    if (
-      numberOf(p) &&
-      s?.least !== undefined &&
-      s.most !== undefined &&
-      cuts.value.length === 0 &&
-      (s.low === undefined || step.outcomes?.some((o) => o.when?.includes('below')))
-    )
-      splitAt(step, p, Math.round((s.least + s.most) / 2))
-    else {
-      const all = step.outcomes ?? []
-      const at = all.findIndex((o) => o.when?.includes('otherwise'))
-      all.splice(at < 0 ? all.length : at, 0, {
-        ...(p ? { part: p } : {}),
-        when: numberOf(p) ? ['below'] : [],
-        then: 'next',
-      })
-      step.outcomes = all
-    }
-  })
+  const all = props.step.outcomes ?? []
+  const bySheet = all.some((o) => o.when?.includes('below'))
+  if (
+    numberOf(p) &&
+    s?.least !== undefined &&
+    s.most !== undefined &&
+    !cuts.value.length &&
+    (s.low === undefined || bySheet)
+  ) {
+    const fine = s.division || (s.most - s.least) / 100
+    const middle = Number((Math.round((s.least + s.most) / 2 / fine) * fine).toPrecision(9))
+    open.value = 0
+    emit('edit', (step) => splitAt(step, p, middle))
+    return
+  }
+  const rest = all.findIndex((o) => o.when?.includes('otherwise'))
+  const place = rest < 0 ? all.length : rest
+  open.value = place
+  const band = { ...(p ? { part: p } : {}), when: numberOf(p) ? ['below'] : [], then: 'next' }
+  emit('edit', (step) => (step.outcomes = all.toSpliced(place, 0, band)))
+}
+function remove(i: number) {
+  open.value = -1
+  emit('edit', (s) => s.outcomes!.splice(i, 1))
+}
+/** The step that an outcome goes to, in words. */
+function goesTo(o: Schema['ProcedureOutcome']) {
+  const at = o.then === 'goto' ? props.steps.findIndex((s) => s.id === o.step) : -1
+  return at < 0 ? undefined : `${at + 1} ${nameOf('test', props.steps[at].test ?? '', 'title')}`
 }
 </script>
 
@@ -132,6 +141,7 @@ function addBand() {
     <ChoiceRow v-if="parts.length > 1" v-model="part" :items="parts" :label="text('desk.part')" />
     <template v-if="inFront?.sound">
       <BandScale
+        class="stays"
         :seen="inFront"
         :edges="cuts"
         @edge="(from, to) => emit('edit', (s) => moveEdge(s, part, from, to, test), 'edge')"
@@ -174,47 +184,19 @@ function addBand() {
       :words="wordsOf(partOf(o, test), o.when)"
       :number="numberOf(partOf(o, test))"
       :unit="unitOf(partOf(o, test))"
+      :open="open === i"
+      :goes="goesTo(o)"
       :steps="o.then === 'goto' ? others : NONE"
       :ahead="steps[place + 2]?.id ?? others[0]?.value ?? ''"
       :sections="sections"
       :share="shares[i]"
       :comes="figure?.reached"
       @change="(f, name) => emit('edit', (s) => f(s.outcomes![i]), name)"
-      @remove="emit('edit', (s) => s.outcomes!.splice(i, 1))"
+      @remove="remove(i)"
+      @open="open = $event ? i : -1"
     />
     <v-btn :disabled="!test" @click="addBand">{{ text('desk.add-band') }}</v-btn>
-    <template v-if="setups.length">
-      <h2 class="small-head">{{ text('desk.to-teach') }}</h2>
-      <SetupFields
-        :setups="setups"
-        :at="step.setup ?? UNSET"
-        @set="(id, value) => emit('edit', (s) => (s.setup = { ...s.setup, [id]: value }), `setup ${id}`)"
-      />
-      <v-btn v-if="taught" variant="text" @click="emit('edit', (s) => delete s.setup)">{{
-        text('desk.as-master')
-      }}</v-btn>
-    </template>
-    <v-textarea
-      density="compact"
-      maxlength="1000"
-      :label="text('desk.note')"
-      :model-value="step.note ?? ''"
-      @update:model-value="emit('edit', (s) => ($event ? (s.note = $event) : delete s.note), 'note')"
-    />
-    <v-autocomplete
-      density="compact"
-      multiple
-      chips
-      clear-on-select
-      :label="text('desk.precautions')"
-      :items="precautions"
-      :model-value="step.precautions ?? NOTHING"
-      @update:model-value="emit('edit', (s) => (s.precautions = $event))"
-    />
-    <v-btn v-for="a in asked" :key="a" @click="emit('edit', (s) => (s.precautions = [...(s.precautions ?? []), a]))">
-      {{ text('desk.add-precaution', { action: nameOf('action', a) }) }}
-    </v-btn>
-    <p v-for="h in cautions" :key="h.id" class="caution small">{{ h.name }}</p>
+    <StepHow :step="step" :family="family" :asked="asked.join(' ')" @edit="(f, name) => emit('edit', f, name)" />
     <v-btn @click="emit('drop')">{{ text('desk.drop') }}</v-btn>
   </section>
 </template>
@@ -227,6 +209,13 @@ function addBand() {
   overflow-y: auto;
   min-height: 0;
   scrollbar-width: thin;
+}
+/* The humps stay in sight while bands are set by them. */
+.stays {
+  position: sticky;
+  top: -14px;
+  z-index: 1;
+  background: var(--panel);
 }
 .place {
   font-size: 22px;
@@ -279,14 +268,5 @@ i.come {
 .words td {
   font-variant-numeric: tabular-nums;
   white-space: nowrap;
-}
-.small-head {
-  font-size: 17px;
-}
-.caution {
-  background: var(--suspect-bg);
-  color: var(--suspect-ink);
-  border-radius: 10px;
-  padding: 8px 12px;
 }
 </style>

@@ -162,10 +162,20 @@ describe('the step in focus', () => {
     const w = await show(StepPanel, '/', {}, props)
     expect(w.find('svg.scale').exists()).toBe(true)
     expect(w.text()).toContain('100 of 100 come here')
-    expect(w.findAll('fieldset').map((f) => f.find('.row').text())).toEqual([
-      'under 40040 of 100',
-      'Otherwise60 of 100',
+    expect(w.findAll('fieldset .line').map((f) => f.text())).toEqual([
+      'under 400→ Main jet blocked40 of 100',
+      'Otherwise→ go on60 of 100',
     ])
+  })
+  it('opens one band at a time, and closes it as another step comes into focus', async () => {
+    const w = await show(StepPanel, '/', {}, props)
+    const opened = () => w.findAll('fieldset').map((f) => f.find('.fields').exists())
+    expect(opened()).toEqual([false, false])
+    await w.findAll('fieldset .line')[0].trigger('click')
+    await w.findAll('fieldset .line')[1].trigger('click')
+    expect(opened()).toEqual([false, true])
+    await w.setProps({ step: { ...steps[0], id: 'c' } } as never)
+    expect(opened()).toEqual([false, false])
   })
   it('adds a band before what is otherwise; the first of a scale parts it in two', async () => {
     const w = await show(
@@ -229,7 +239,7 @@ describe('a band', () => {
       OutcomeRow,
       '/',
       {},
-      { ...props, outcome, steps: [{ value: 'b', title: '2 Try' }], ahead: 'b', share: 0.4, comes: 1 },
+      { ...props, outcome, steps: [{ value: 'b', title: '2 Try' }], ahead: 'b', share: 0.4, comes: 1, open: true },
     )
 
   it('keeps a number as it is typed, takes a comma, and tells what is none without changing anything', async () => {
@@ -247,8 +257,22 @@ describe('a band', () => {
     await to.find('input').trigger('blur')
     expect(to.find('input').element.value).toBe('41 or so')
     expect(w.emitted('change')).toHaveLength(times)
+    await w.setProps({ outcome: { to: 52, then: 'next' } } as never)
+    expect(to.find('input').element.value).toBe('52')
     await typed('')
     expect('to' in edited(w, 'change', { to: 41, then: 'next' } as Outcome)).toBe(false)
+  })
+  it('goes by the sheet or by figures of its own, not by both', async () => {
+    const w = await row({ when: ['below'], then: 'next' })
+    await field(w, 'To under').find('input').setValue('300')
+    expect(edited(w, 'change', { when: ['below'], then: 'next' } as Outcome)).toEqual({ to: 300, then: 'next' })
+    expect(edited(w, 'change', { when: ['over-limit'], then: 'next' } as Outcome).when).toEqual(['over-limit'])
+    const by = w.findAllComponents({ name: 'VSelect' }).find((s) => s.props('multiple'))!
+    by.vm.$emit('update:modelValue', ['within'])
+    expect(edited(w, 'change', { from: 1, to: 300, then: 'next' } as Outcome)).toEqual({
+      when: ['within'],
+      then: 'next',
+    })
   })
   it('begins each way on with what it needs, and drops what the last one had', async () => {
     const w = await row({ when: ['below'], then: 'stop', why: 'It is seized.' })
@@ -260,7 +284,7 @@ describe('a band', () => {
     expect(await chosen('goto')).toEqual({ when: ['below'], then: 'goto', step: 'b' })
     expect(await chosen('section')).toEqual({ when: ['below'], then: 'section', section: 'spark' })
     expect(await chosen('conclude')).toEqual({ when: ['below'], then: 'conclude', faults: [] })
-    await button(w, 'Remove the band').trigger('click')
+    await button(w, 'Remove this band').trigger('click')
     expect(w.emitted('remove')).toHaveLength(1)
   })
 })

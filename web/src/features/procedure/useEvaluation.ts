@@ -19,6 +19,8 @@ export function useEvaluation(spec: () => Spec | null) {
   const evaluated = shallowRef<Schema['Evaluated'] | null>(null)
   /** The last that could be followed: it stays in sight while one is being mended. */
   const whole = shallowRef<Schema['Evaluation'] | null>(null)
+  /** How the readings spread of the step that was in focus, the last that was told. */
+  const spread = shallowRef<{ step?: string; test?: string; seen: Schema['Seen'][] }>({ seen: [] })
   const working = ref(false)
   const trouble = shallowRef<Refusal | null>(null)
   const moves = shallowRef<Schema['Move'][] | null>(null)
@@ -33,7 +35,11 @@ export function useEvaluation(spec: () => Spec | null) {
     try {
       const answer = await ask(direct.POST('/api/evaluations', { body: s, signal: stop.signal }))
       evaluated.value = answer
-      if (answer.evaluation) whole.value = answer.evaluation
+      if (answer.evaluation) {
+        whole.value = answer.evaluation
+        const test = s.procedure.steps.find((x) => x.id === s.focus)?.test
+        spread.value = { step: s.focus, test, seen: answer.seen ?? [] }
+      }
       trouble.value = null
     } catch (e) {
       if (!stop.signal.aborted && !session.noticed(e)) trouble.value = e as Refusal
@@ -94,5 +100,5 @@ export function useEvaluation(spec: () => Spec | null) {
     going?.stop.abort()
   })
   const lookNow = () => wanted && void look(wanted)
-  return { evaluated, whole, working, trouble, moves, looking, lookNow, stopLooking }
+  return { evaluated, whole, spread, working, trouble, moves, looking, lookNow, stopLooking }
 }
