@@ -22,6 +22,11 @@ export async function pick(within: Page | Locator, name: string | RegExp, option
   await expect(field).toHaveAttribute('aria-expanded', 'false')
 }
 
+/** Nothing stands over the edge of the window. */
+export async function noSideScroll(page: Page) {
+  expect(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true)
+}
+
 /** Moves a slider by its keys, from its lowest place up. */
 export async function slide(slider: Locator, to: number, step: number) {
   await slider.press('Home')

@@ -225,6 +225,11 @@ func TestTheCatalogueHasItsWords(t *testing.T) {
 					has("sight", x.ID, word)
 				}
 			}
+			for _, part := range x.Parts {
+				for _, word := range part.Words {
+					assert.True(t, w.Has("word."+word), "%s says %s of its %s", x.ID, word, part.ID)
+				}
+			}
 		}
 	}
 }

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { Bench, pick, setJob, signIn, told } from '../bench.ts'
+import { Bench, noSideScroll, pick, setJob, signIn, told } from '../bench.ts'
 
 /** The figures of what the draft comes to, as they stand. */
 const figures = (page: Page) => page.getByRole('region', { name: 'What it comes to' }).getByRole('definition').allTextContents()
@@ -87,6 +87,10 @@ test('a school is opened, a step moved, a better order taken, and the page given
   await page.getByRole('button', { name: 'Give out revision 1' }).click()
   await expect(page.getByText('Revision 1 is given out. It will not change.')).toBeVisible()
 
+  // The desk goes onto a phone: nothing is over its edge.
+  await page.setViewportSize({ width: 390, height: 844 })
+  await noSideScroll(page)
+  await page.setViewportSize({ width: 1280, height: 800 })
   // The page is one side of A4 and of Letter.
   await page.getByRole('button', { name: 'Page', exact: true }).click()
   await expect(page.getByRole('heading', { name: 'Dose first, as we teach it', exact: true })).toBeVisible()
@@ -194,6 +198,19 @@ test('a page is given with a job, followed at the bench, left for a reason, and 
   await expect(follow).toContainText('step 2 of')
   await page.reload()
   await expect(follow).toContainText('step 2 of')
+  // With a page at hand, too, all of the bench is in sight on a screen and on a tablet, and a phone shows the page first.
+  await page.getByRole('button', { name: 'Leave', exact: true }).click()
+  for (const [width, height] of [[1280, 800], [820, 1180]]) {
+    await page.setViewportSize({ width, height })
+    for (const part of ['.board-panel', '.tray', 'section.hand', '.ledger', '.machine', '.controls', '.follow'])
+      await expect(page.locator(part), `${part} at ${width}`).toBeInViewport({ ratio: 1 })
+    const over = await page.locator('.board-panel, .follow').evaluateAll((all) => all.map((e) => e.scrollHeight - e.clientHeight))
+    expect(Math.max(...over), `at ${width}`).toBeLessThanOrEqual(2)
+  }
+  await page.setViewportSize({ width: 390, height: 844 })
+  await expect(follow).toBeInViewport({ ratio: 1 })
+  await noSideScroll(page)
+  await page.setViewportSize({ width: 1280, height: 800 })
   const lines = page.locator('.ledger li')
   await expect(lines.first().locator('.step')).toHaveText('1')
   await expect(lines.nth(1).locator('.step')).toHaveCount(0)

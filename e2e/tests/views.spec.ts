@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
-import { Bench, setJob, signIn, pick } from '../bench.ts'
+import { Bench, setJob, signIn, pick, noSideScroll } from '../bench.ts'
 
 const words = 'Stopped by the sluice, and nobody touched it.'
 
@@ -9,10 +9,6 @@ async function accessible(page: Page, what: string) {
   await page.waitForTimeout(1100)
   const found = await new AxeBuilder({ page }).options({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'], resultTypes: ['violations'] }).analyze()
   expect(found.violations.map((v) => `${what}: ${v.id}: ${v.nodes.map((n) => n.target).join(' | ')}`)).toEqual([])
-}
-
-async function noSideScroll(page: Page) {
-  expect(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth)).toBe(true)
 }
 
 test('every main view is accessible, by day and by night, and the bench needs no page scroll', async ({ page }) => {

@@ -117,5 +117,21 @@ main:focus {
   .who {
     display: none;
   }
+  /* The ways go under the name, in a line that is pushed along by a thumb. */
+  .top {
+    flex-wrap: wrap;
+    gap: 0 10px;
+    padding: 2px 10px 0;
+  }
+  nav {
+    order: 1;
+    flex-basis: 100%;
+    overflow-x: auto;
+    scrollbar-width: none;
+  }
+  nav a {
+    white-space: nowrap;
+    padding-inline: 10px;
+  }
 }
 </style>

@@ -151,6 +151,7 @@ async function key(e: KeyboardEvent, id: string) {
 }
 .head {
   align-self: center;
+  min-width: 0;
   padding-right: 8px;
 }
 .head h3 {

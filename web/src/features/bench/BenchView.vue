@@ -252,6 +252,16 @@ onMounted(load)
           @undo="takeBack"
         />
       </section>
+      <PagePanel
+        v-if="bench.page"
+        :page="bench.page"
+        :family="fam"
+        :in-hand="chosen ?? bench.instrument?.test ?? bench.look?.test"
+        :taken="bench.taken"
+        :busy="still"
+        @choose="chosen = $event"
+        @event="send"
+      />
       <TestTray
         v-if="whole"
         :family="fam"
@@ -274,16 +284,6 @@ onMounted(load)
         <template v-else>{{ notice }}</template>
         <v-btn @click="((refusal = aside = null), (notice = ''))">{{ text('bench.right') }}</v-btn>
       </div>
-      <PagePanel
-        v-if="bench.page"
-        :page="bench.page"
-        :family="fam"
-        :in-hand="chosen ?? bench.instrument?.test ?? bench.look?.test"
-        :taken="bench.taken"
-        :busy="still"
-        @choose="chosen = $event"
-        @event="send"
-      />
       <InstrumentPanel
         :family="fam"
         :bench="bench"
@@ -429,6 +429,10 @@ onMounted(load)
   min-width: 0;
   min-height: 0;
 }
+/* A page at hand says what comes next: fewer tests need to be in sight. */
+.left:has(.follow) {
+  grid-template-rows: minmax(0, 1fr) auto 200px;
+}
 .board-panel {
   display: grid;
   grid-template-rows: minmax(0, 1fr) auto;
@@ -442,12 +446,8 @@ onMounted(load)
   gap: 8px;
   min-height: 0;
 }
-.right:has(.refusal),
-.right:has(.follow) {
+.right:has(.refusal) {
   grid-template-rows: auto minmax(0, 1fr) auto;
-}
-.right:has(.refusal):has(.follow) {
-  grid-template-rows: auto auto minmax(0, 1fr) auto;
 }
 .refusal {
   background: var(--condemned-bg);
@@ -485,6 +485,18 @@ onMounted(load)
   }
   .bench:has(.first) {
     height: max(100vh, 1210px);
+  }
+  /* With a page at hand there is a row more: board, ledger and drawing make room for it. */
+  .bench:has(.follow) {
+    grid-template-rows: 46px auto auto auto auto auto minmax(0, 2fr) minmax(0, 1fr) auto 100px auto;
+  }
+  .bench:has(.follow) .board-panel :deep(.lane) {
+    min-height: 50px;
+  }
+  .bench:has(.follow) .board-panel :deep(.note) {
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
   }
   .bench > .top {
     grid-area: head;
@@ -554,8 +566,14 @@ onMounted(load)
   .right > * {
     scroll-margin-top: 8px;
   }
-  .refusal,
+  .top,
+  .card {
+    order: -2;
+  }
   .follow {
+    order: -1;
+  }
+  .refusal {
     order: 1;
   }
   .hand {

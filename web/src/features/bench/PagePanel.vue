@@ -37,12 +37,25 @@ const reasons = ['safety', 'seen', 'judgement']
 </script>
 
 <template>
-  <section class="panel follow" :class="{ left: page.left }" :aria-label="text('page.name')" :title="page.title">
+  <section class="panel follow" :class="{ away: page.left }" :aria-label="text('page.name')" :title="page.title">
     <div class="row">
       <p class="grow">
         <b class="figure">{{ step ? text('page.at', { n: page.at + 1, all: page.of }) : page.title }}</b>
-        <template v-if="atIt && !page.left && how"> · {{ how }}</template>
+        <template v-if="step && !page.left">
+          <template v-if="!atIt">
+            · <b>{{ title(step.test) }}</b><template v-if="step.repair">
+              ·
+              {{
+                text('page.after', { work: nameOf('repair', step.repair), reach: nameOf('reach', step.reach ?? '') })
+              }}
+            </template>
+          </template>
+          <template v-if="how"> · {{ how }}</template>
+        </template>
       </p>
+      <v-btn v-if="step && !atIt && !page.left" density="compact" :disabled="busy" @click="emit('choose', step.test)">{{
+        text('page.take-up')
+      }}</v-btn>
       <v-btn v-if="page.left" :disabled="busy" @click="emit('event', { kind: 'page' })">{{ text('page.back') }}</v-btn>
       <v-menu v-else-if="step">
         <template #activator="{ props: on }">
@@ -60,21 +73,10 @@ const reasons = ['safety', 'seen', 'judgement']
     </div>
     <p v-if="page.left" role="status">{{ text('page.left', { why: text(`page.why-${page.left}`) }) }}</p>
     <template v-else-if="step">
-      <div v-if="!atIt" class="row">
-        <p class="grow">
-          <b>{{ title(step.test) }}</b><span v-if="step.repair">
-            ·
-            {{
-              text('page.after', { work: nameOf('repair', step.repair), reach: nameOf('reach', step.reach ?? '') })
-            }}</span
-          ><span v-if="how"> · {{ how }}</span>
-        </p>
-        <v-btn density="compact" :disabled="busy" @click="emit('choose', step.test)">{{ text('page.take-up') }}</v-btn>
-      </div>
-      <p v-if="first.length" class="small before">
+      <p v-if="first.length && (atIt || !inHand)" class="small before">
         {{ text('page.first', { actions: first.map((a) => nameOf('action', a)).join('; ') }) }}
       </p>
-      <p v-if="step.note && !atIt" class="small muted">{{ step.note }}</p>
+      <p v-if="step.note && !inHand" class="small muted">{{ step.note }}</p>
     </template>
     <p v-else role="status">
       <b>{{ came || text('page.ran-out') }}</b>
@@ -90,7 +92,7 @@ const reasons = ['safety', 'seen', 'judgement']
   display: grid;
   gap: 3px;
 }
-.follow.left {
+.follow.away {
   border-color: var(--suspect);
 }
 .before {

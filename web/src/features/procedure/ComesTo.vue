@@ -182,6 +182,7 @@ const named = computed(() => {
 }
 .dots {
   width: 100%;
+  max-width: 460px;
 }
 .axis {
   fill: none;

@@ -136,7 +136,7 @@ function drop() {
 const nothing = undefined as unknown as string
 
 const row = 38
-const narrow = useMediaQuery('(max-width: 900px)')
+const narrow = useMediaQuery('(max-width: 640px)')
 useEventListener('keydown', (e: KeyboardEvent) => {
   if (!(e.ctrlKey || e.metaKey) || e.key.toLowerCase() !== 'z') return
   // In a field the device's own undo comes first.
@@ -255,11 +255,16 @@ onBeforeRouteLeave(async () => {
             class="light"
             density="compact"
             multiple
-            chips
+            clearable
             clear-on-select
             :label="text('desk.light')"
             :items="faults"
-          />
+          >
+            <template #selection="{ item, index }">
+              <span v-if="index === 0" class="lit">{{ item.title }}</span>
+              <span v-else-if="index === 1" class="lit">+{{ lit.length - 1 }}</span>
+            </template>
+          </v-autocomplete>
           <span class="grow"></span>
           <v-autocomplete
             v-if="face !== 'page'"
@@ -433,6 +438,17 @@ onBeforeRouteLeave(async () => {
   flex: 0 1 210px;
   min-width: 0;
 }
+.light {
+  flex-basis: 290px;
+}
+/* One line, however many. */
+.light :deep(.v-field__input) {
+  flex-wrap: nowrap;
+}
+.lit {
+  white-space: nowrap;
+  margin-right: 6px;
+}
 .scroll {
   overflow: auto;
   min-height: 0;
@@ -459,6 +475,8 @@ onBeforeRouteLeave(async () => {
   .bar {
     flex-wrap: wrap;
   }
+}
+@media (max-width: 640px) {
   .both {
     grid-template-columns: minmax(0, 1fr);
   }

@@ -204,6 +204,7 @@ function goesTo(o: Schema['ProcedureOutcome']) {
 <style scoped>
 .step-panel {
   display: grid;
+  grid-auto-rows: max-content;
   gap: 9px;
   align-content: start;
   overflow-y: auto;
