@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs'
 import { expect, test, type Locator, type Page } from '@playwright/test'
 
 export const people = { tomasa: 'headgate-41', ines: 'ditch-07', rafi: 'ditch-08', juno: 'ditch-09' }
@@ -20,6 +21,21 @@ export async function pick(within: Page | Locator, name: string | RegExp, option
   const wanted = option === 'last' ? open.last() : page.getByRole('option', { name: option, exact: typeof option === 'string' })
   await wanted.click()
   await expect(field).toHaveAttribute('aria-expanded', 'false')
+}
+
+const sections = Object.keys(JSON.parse(readFileSync(new URL('../messages/en.json', import.meta.url), 'utf8')) as object)
+const bareKey = new RegExp(`\\b(?:${sections.join('|')})\\.[a-z][\\w.-]*`, 'g')
+
+/** Everything that is said has its words: no key of a message stands in the page, nor is one read out. */
+export async function inWords(page: Page) {
+  const said = await page.evaluate(() => {
+    const texts: string[] = []
+    const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT)
+    while (walk.nextNode()) texts.push(walk.currentNode.nodeValue ?? '')
+    const named = [...document.querySelectorAll('[aria-label], [title], [placeholder]')]
+    return [...texts, ...named.flatMap((e) => ['aria-label', 'title', 'placeholder'].map((a) => e.getAttribute(a)))].join('\n')
+  })
+  expect(said.match(bareKey) ?? [], 'keys without words').toEqual([])
 }
 
 /** Nothing stands over the edge of the window. */

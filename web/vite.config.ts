@@ -3,30 +3,59 @@ import vue from '@vitejs/plugin-vue'
 import { defineConfig } from 'vitest/config'
 import vuetify from 'vite-plugin-vuetify'
 
-// Parts of the message file that only an instructor's desks show come with those, and what
-// only the command line says stays out of the page.
-const YARD = ['desk']
-const COMMAND_LINE = ['sequencing', 'sim', 'command', 'interop']
+// Parts of the message file come with what shows them, and what only the command line says
+// stays out of the page. A star stands for one name.
+const PARTS: Record<string, string[]> = {
+  yard: ['desk', 'job', 'sheet', 'problem.procedure'],
+  debrief: ['reason', 'fault.*.account', 'condition.*.missed'],
+  aids: ['aid'],
+  none: ['problem.sequencing', 'problem.sim', 'problem.command', 'problem.interop'],
+}
+type Tree = { [key: string]: string | Tree }
+const fits = (pattern: string[], at: string[]) =>
+  pattern.length === at.length && pattern.every((p, i) => p === '*' || p === at[i])
+const partOf = (at: string[]) => Object.keys(PARTS).find((k) => PARTS[k].some((p) => fits(p.split('.'), at)))
+
+/** What of the messages belongs to a part; to the page itself, where no part is asked for. */
+function only(part: string | undefined, tree: Tree, at: string[] = []): Tree {
+  const out: Tree = {}
+  for (const [name, v] of Object.entries(tree)) {
+    const path = [...at, name]
+    const of = partOf(path)
+    if (of) {
+      if (of === part) out[name] = v
+    } else if (typeof v === 'string') {
+      if (!part) out[name] = v
+    } else {
+      const rest = only(part, v, path)
+      if (Object.keys(rest).length) out[name] = rest
+    }
+  }
+  return out
+}
 const messages = {
   name: 'messages',
   enforce: 'pre' as const,
   transform(code: string, id: string) {
-    if (!/messages[/\\]\w+\.json(\?part=yard)?$/.test(id)) return
-    const yard = id.endsWith('?part=yard')
-    const all = Object.entries(JSON.parse(code)).filter(([section]) => YARD.includes(section) === yard)
-    const out: Record<string, Record<string, unknown>> = Object.fromEntries(all) as never
-    for (const section of COMMAND_LINE) delete out.problem?.[section]
-    return { code: `export default ${JSON.stringify(out)}`, moduleType: 'js' as const, map: null }
+    const asked = /messages[/\\]\w+\.json(?:\?part=(\w+))?$/.exec(id)
+    if (!asked) return
+    return {
+      code: `export default ${JSON.stringify(only(asked[1], JSON.parse(code)))}`,
+      moduleType: 'js' as const,
+      map: null,
+    }
   },
 }
 
 export default defineConfig({
   plugins: [messages, vue(), vuetify({ autoImport: true })],
-  resolve: { alias: {
+  resolve: {
+    alias: {
       '@': fileURLToPath(new URL('./src', import.meta.url)),
       // The words are the same as the server's and the command line's.
       '@messages': fileURLToPath(new URL('../messages', import.meta.url)),
-    } },
+    },
+  },
   define: { __VUE_I18N_LEGACY_API__: 'false', __INTLIFY_PROD_DEVTOOLS__: 'false' },
   build: { sourcemap: false, emptyOutDir: true, assetsInlineLimit: 0 },
   server: { proxy: { '/api': 'http://127.0.0.1:8080' } },

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { Bench, noSideScroll, pick, setJob, signIn, told } from '../bench.ts'
+import { Bench, noSideScroll, pick, setJob, signIn, told, inWords } from '../bench.ts'
 
 /** The figures of what the draft comes to, as they stand. */
 const figures = (page: Page) => page.getByRole('region', { name: 'What it comes to' }).getByRole('definition').allTextContents()
@@ -87,6 +87,7 @@ test('a school is opened, a step moved, a better order taken, and the page given
   await page.getByRole('button', { name: 'Give out revision 1' }).click()
   await expect(page.getByText('Revision 1 is given out. It will not change.')).toBeVisible()
 
+  await inWords(page)
   // The desk goes onto a phone: nothing is over its edge.
   await page.setViewportSize({ width: 390, height: 844 })
   await noSideScroll(page)

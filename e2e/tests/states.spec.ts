@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test } from '@playwright/test'
-import { Bench, setJob, signIn, told } from '../bench.ts'
+import { Bench, setJob, signIn, told, inWords } from '../bench.ts'
 
 // Every test of the catalogue, taken up at the bench on a machine that has it,
 // with what it shows held against the rules of accessibility.
@@ -39,6 +39,7 @@ for (const machine of machines) {
       const over = await hand.evaluate((e) => [e.scrollHeight - e.clientHeight, document.documentElement.scrollHeight - window.innerHeight])
       expect.soft(Math.max(...over), `${title} needs more room`).toBeLessThanOrEqual(2)
       if (process.env.STATES) await hand.screenshot({ path: `${process.env.STATES}/${machine.slice(-4)}-${title.replaceAll(/\W+/g, '-')}.png` })
+      await inWords(page)
       await axe(title)
     }
   })

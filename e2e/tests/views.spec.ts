@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
-import { Bench, setJob, signIn, pick, noSideScroll } from '../bench.ts'
+import { Bench, setJob, signIn, pick, noSideScroll, inWords } from '../bench.ts'
 
 const words = 'Stopped by the sluice, and nobody touched it.'
 
@@ -8,6 +8,7 @@ async function accessible(page: Page, what: string) {
   // Colours are judged at rest, not half-way through a change.
   await page.waitForTimeout(1100)
   const found = await new AxeBuilder({ page }).options({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'], resultTypes: ['violations'] }).analyze()
+  await inWords(page)
   expect(found.violations.map((v) => `${what}: ${v.id}: ${v.nodes.map((n) => n.target).join(' | ')}`)).toEqual([])
 }
 

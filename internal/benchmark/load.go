@@ -75,7 +75,7 @@ func firstLoad() (row, error) {
 		w.Close()
 		total += z.Len()
 	}
-	return row{"first load of the bench, script and style, compressed", float64(total) / 1024, "KiB", "≤ 300", fmt.Sprintf("%d files", len(names))}, nil
+	return row{"first load of the bench, script and style, compressed", float64(total) / 1000, "kB", "≤ 300", fmt.Sprintf("%d files", len(names))}, nil
 }
 
 // Acts each at full tilt, in rounds that take turns with the bare transactions,

@@ -1,4 +1,4 @@
-declare module '*.json?part=yard' {
+declare module '@messages/en.json?part=*' {
   const tree: import('./i18n').Tree
   export default tree
 }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import '@/words/aids'
 import WaitingFor from '@/controls/WaitingFor.vue'
 import { useQuery } from '@tanstack/vue-query'
 import { api, ask } from '@/api/client'

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import '@/words/debrief'
 import WhyBtn from '@/controls/WhyBtn.vue'
 import WaitingFor from '@/controls/WaitingFor.vue'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
