@@ -7,6 +7,7 @@ import { family, server, show } from '@/testing/stage'
 import DebriefView from './debrief/DebriefView.vue'
 import MyJobs from './jobs/MyJobs.vue'
 import JobDesk from './yard/JobDesk.vue'
+import SheetDesk from './yard/SheetDesk.vue'
 import YardView from './yard/YardView.vue'
 
 const machine = {
@@ -299,5 +300,41 @@ describe('the debrief', () => {
     server({ 'GET /api/attempts/a1/debrief': { status: 409, body: { code: 'http.frozen' } } })
     const w = await show(DebriefView, '/debrief/a1')
     expect(w.get('[role=alert]').text()).not.toContain('http.')
+  })
+})
+
+describe('the service sheet', () => {
+  const gap = { id: 'plug_gap_mm', name: 'Plug gap', figure: { low: 0.65, high: 0.75, unit: 'mm', source: 'plate' } }
+  const kind = { id: 'plug_gap_mm', name: 'Plug gap', group: 'spark', units: ['mm', 'in'], words: [], kind: 'mm' }
+  const form = { family: 'f4-bowl', own: [gap], kinds: [kind], families: [{ id: 'f4-bowl', name: 'Four-stroke' }] }
+  const own = { ...machine, sheet: [gap], revision: 4 }
+  it('holds what is typed against the model, says what cannot be, and is kept with what it was made from', async () => {
+    let problems: object[] = []
+    const asked = server({
+      'GET /api/machines': { body: [own] },
+      'GET /api/sheets/f4-bowl': { body: form },
+      'POST /api/sheets/f4-bowl': () => ({ body: { problems, healthy: [] } }),
+      'PUT /api/machines/m': { status: 200, body: own },
+    })
+    const w = await show(SheetDesk, '/yard/machines/m', {}, {}, [
+      { path: '/yard/machines/:machine', component: SheetDesk },
+    ])
+    const low = () => w.find<HTMLInputElement>('input[aria-label*="Plug gap"]')
+    await expect.poll(() => low().exists()).toBe(true)
+    expect(low().element.value).toBe('0.65')
+    problems = [{ path: 'plug_gap_mm', code: 'catalogue.no-such', params: {} }]
+    await low().setValue('9')
+    const keep = () => w.findAll('button').find((b) => b.text().startsWith('Keep'))!
+    await expect
+      .poll(() => asked.filter((a) => a.method === 'POST').at(-1)?.body, { timeout: 3000 })
+      .toMatchObject([{ id: 'plug_gap_mm', low: '9' }])
+    await expect.poll(() => keep().attributes('aria-disabled')).toBe('true')
+    problems = []
+    await low().setValue('0.6')
+    await expect.poll(() => keep().attributes('aria-disabled'), { timeout: 3000 }).toBeUndefined()
+    await keep().trigger('click')
+    await expect
+      .poll(() => asked.find((a) => a.method === 'PUT')?.body)
+      .toMatchObject({ revision: 4, sheet: [{ low: '0.6' }] })
   })
 })

@@ -1,7 +1,7 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { vi } from 'vitest'
-import { createMemoryHistory, createRouter } from 'vue-router'
+import { createMemoryHistory, createRouter, type RouteRecordRaw } from 'vue-router'
 import { vuetify } from '@/theme'
 
 type Answer = { status?: number; body?: unknown }
@@ -30,10 +30,12 @@ export async function show(
   path = '/',
   stubs: object = { LateralBoard: true, EvidenceCurve: true },
   props: object = {},
+  routes: RouteRecordRaw[] = [],
 ) {
   const router = createRouter({
     history: createMemoryHistory(),
     routes: [
+      ...routes,
       { path: '/debrief/:attempt', component: { template: '<i/>' } },
       { path: '/bench/:attempt/:rest(.*)*', component: { template: '<i/>' } },
       { path: '/:rest(.*)*', component: { template: '<i/>' } },

@@ -11,6 +11,7 @@ import DitchView from './DitchView.vue'
 import HeatTable from './HeatTable.vue'
 import OutcomeRow from './OutcomeRow.vue'
 import PageFace from './PageFace.vue'
+import ProcedureDesk from './ProcedureDesk.vue'
 import ProceduresView from './ProceduresView.vue'
 import StepList from './StepList.vue'
 import StepPanel from './StepPanel.vue'
@@ -436,5 +437,58 @@ describe('the list of procedures', () => {
     input.vm.$emit('update:modelValue', new File(['{"format":'], 'mine.json'))
     await expect.poll(() => w.find('.notice').text()).toContain('mine.json')
     expect(asked.some((a) => a.path === '/api/packs')).toBe(false)
+  })
+})
+
+describe('the desk', () => {
+  const draft = { id: 'draft', title: 'Mine', revision: 1, families: ['f4-bowl'], complaint: 'no-start', steps }
+  const line = { id: 'p1', title: 'Mine', machine_id: 'm', given_out: [], archived: false, changes: 3 }
+  const machine = { id: 'm', name: 'Lift pump', code: 'LP-2', family: 'f4-bowl' }
+  const answers = {
+    'GET /api/procedures/p1': { body: { line, draft } },
+    'GET /api/machines': { body: [machine] },
+    'GET /api/families/f4-bowl': { body: family },
+    'GET /api/schools': { body: [] },
+    'POST /api/beside': { body: [] },
+    'POST /api/evaluations': { body: { evaluation: evaluated, findings: [], seen: [seen] } },
+  }
+  const desk = () =>
+    show(ProcedureDesk, '/yard/procedures/p1', {}, {}, [
+      { path: '/yard/procedures/:procedure', component: ProcedureDesk },
+    ])
+
+  it('shows what the draft comes to, keeps what is typed, and takes it back', async () => {
+    const asked = server({ ...answers, 'PUT /api/procedures/p1': { body: { line: { ...line, changes: 4 }, draft } } })
+    const w = await desk()
+    await expect.poll(() => w.text()).toContain('30 named right')
+    expect(w.findAll('.steps .step')).toHaveLength(2)
+    expect(button(w, 'Undo').attributes('aria-disabled')).toBe('true')
+    await field(w, 'Title').find('input').setValue('Mine, better')
+    expect(w.find('.kept').text()).toBe('saving …')
+    await expect
+      .poll(() => asked.find((a) => a.method === 'PUT')?.body, { timeout: 3000 })
+      .toMatchObject({
+        changes: 3,
+        draft: { title: 'Mine, better' },
+      })
+    await expect.poll(() => w.find('.kept').text()).toBe('saved')
+    await button(w, 'Undo').trigger('click')
+    expect(field(w, 'Title').find('input').element.value).toBe('Mine')
+    await expect.poll(() => w.find('.kept').text(), { timeout: 3000 }).toBe('saved')
+    w.unmount()
+  })
+  it('offers both ways on where somebody else has kept one meanwhile', async () => {
+    const theirs = { line: { ...line, changes: 9 }, draft: { ...draft, title: 'Theirs' } }
+    server({
+      ...answers,
+      'PUT /api/procedures/p1': { status: 409, body: { code: 'http.procedure-changed-since-you-opened', now: theirs } },
+    })
+    const w = await desk()
+    await field(w, 'Title').find('input').setValue('Mine, better')
+    await expect.poll(() => w.find('.notice').exists(), { timeout: 3000 }).toBe(true)
+    await button(w, 'Take theirs').trigger('click')
+    expect(field(w, 'Title').find('input').element.value).toBe('Theirs')
+    await button(w, 'Undo').trigger('click')
+    expect(field(w, 'Title').find('input').element.value).toBe('Mine, better')
   })
 })
