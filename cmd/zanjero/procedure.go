@@ -145,7 +145,7 @@ func procedurePlanCommand() *cobra.Command {
 			if spec.Steps < 1 || spec.Steps > procedure.MaxPageSteps {
 				return problem.New("--steps", "command.steps-out-of-range", "steps", spec.Steps, "most", procedure.MaxPageSteps)
 			}
-			if !(spec.WrongCosts > 0 && spec.WrongCosts <= 1e5) {
+			if !(spec.WrongCosts >= 0 && spec.WrongCosts <= 1e5) {
 				return problem.New("--wrong-costs", "command.wrong-costs-out-of-range", "minutes", spec.WrongCosts)
 			}
 			if err := knownSchool(spec.School); err != nil {
@@ -171,7 +171,7 @@ func procedurePlanCommand() *cobra.Command {
 	plan.Flags().StringVar(&complaint, "complaint", "", "the owner's complaint, such as no-start")
 	plan.Flags().IntVar(&spec.Steps, "steps", 12, "the most steps")
 	plan.Flags().StringVar(&spec.School, "school", "", "begin with the first moves of a school, such as dose-first")
-	plan.Flags().Float64Var(&spec.WrongCosts, "wrong-costs", 360, "what a wrong part is worth, minutes")
+	plan.Flags().Float64Var(&spec.WrongCosts, "wrong-costs", 0, "what a wrong part is worth, minutes; 0 for what makes it as good as the schools")
 	plan.Flags().Uint64Var(&spec.Seed, "seed", 0, "the same seed gives the same page")
 	return plan
 }

@@ -17,8 +17,9 @@ import (
 type PageSpec struct {
 	// Steps is the most tests, MaxPageSteps at the utmost; zero for 12.
 	Steps int
-	// WrongCosts is what a wrong part is worth in minutes; zero for 360. What is left
-	// open costs openCosts whatever that is: somebody looks again, but nothing was bought.
+	// WrongCosts is what a wrong part is worth in minutes. Zero looks for a page that is
+	// wrong no more often than the best of the schools' pages and right no less: it
+	// begins with usualWrong, and asks more where that does not do.
 	WrongCosts float64
 	// School keeps the first moves of a school's page: its steps up to FirstMoves.
 	School string
@@ -35,9 +36,14 @@ const (
 	MaxPageSteps = 14
 	// FirstMoves is how many of a school's steps are its first moves.
 	FirstMoves = 3
-	// openCosts is what it is worth in minutes when nothing is named, and half of it when
-	// only the path is: an hour and a half of somebody who begins anew. Chosen by us.
-	openCosts = 90.0
+	// usualWrong is what a wrong part is worth in minutes, and usualOpen what it is when
+	// nothing is named (half of it when only the path is): a part bought and fitted for
+	// nothing with the day that goes by, and an hour and a half of somebody who begins
+	// anew. Chosen by us.
+	usualWrong, usualOpen = 360.0, 90.0
+	// dearer and rounds are by how much wrong ends and those left open are made dearer, and
+	// how often at most, while a page is not yet as good as the schools.
+	dearer, rounds = 2.5, 3
 	// restarts from a page with some of its steps struck out again.
 	restarts = 2
 	// leastGain is how many minutes a step must bring to stand on a page.
@@ -55,8 +61,6 @@ const (
 //
 // The error is the context's. One goroutine at a time may use a population.
 func (pop *Population) PlanPage(ctx context.Context, spec PageSpec) (*Procedure, *Evaluation, error) {
-	spec.Steps = min(cmp.Or(spec.Steps, 12), MaxPageSteps)
-	spec.WrongCosts = cmp.Or(spec.WrongCosts, 360)
 	s, err := pop.search(ctx, spec)
 	if err != nil {
 		return nil, nil, err
@@ -83,14 +87,98 @@ func (pop *Population) PlanPage(ctx context.Context, spec PageSpec) (*Procedure,
 			best = other
 		}
 	}
-	return s.settle(ctx, best)
+	page, e, err := s.settle(ctx, best)
+	if err == nil && spec.WrongCosts == 0 {
+		page, e, err = s.asGood(ctx, best, page, e)
+	}
+	if err == nil && spec.Progress != nil {
+		spec.Progress(1)
+	}
+	return page, e, err
+}
+
+// listOf is a school's page as a list of tests, its first moves those that are kept.
+func (s *search) listOf(p *Procedure) []int {
+	out := slices.Clone(s.fixed)
+	for _, st := range p.Steps {
+		i := slices.IndexFunc(s.tests, func(c candidateTest) bool { return c.step.Test == st.Test })
+		if i >= 0 && !slices.Contains(out, i) && len(out) < s.spec.Steps {
+			out = append(out, i)
+		}
+	}
+	return out
+}
+
+// goal is what the schools' pages come to on a population: the least that one is wrong,
+// the most that one is right at the part, and at the part or its reach.
+type goal struct{ wrong, part, isolated float64 }
+
+// lacks is by how much a page is worse than that, as a share of all machines.
+func (g goal) lacks(e *Evaluation) (wrong, right float64) {
+	const even = 1e-9
+	wrong = max(e.wrong()-g.wrong-even, 0)
+	return wrong, max(g.part-e.Totals.Levels[AtPart]-even, 0) + max(g.isolated-e.isolated()-even, 0)
+}
+
+// asGood goes on from a page with wrong ends or open ones made dearer, until it is as
+// good as the schools. Where that cannot be had, it gives the one that lacks least; of
+// those that lack as little, the quickest.
+func (s *search) asGood(ctx context.Context, best scored, page *Procedure, e *Evaluation) (*Procedure, *Evaluation, error) {
+	g := goal{wrong: math.Inf(1)}
+	var lists [][]int // of the schools
+	for _, p := range Schools().Expand() {
+		if p.Complaint != s.spec.Complaint || !slices.Contains(p.Families, s.pop.family) {
+			continue
+		}
+		school, err := s.pop.Evaluate(ctx, &p)
+		if err != nil {
+			return nil, nil, err
+		}
+		lists = append(lists, s.listOf(p.For(s.pop.family, s.pop.sheet)))
+		g = goal{min(g.wrong, school.wrong()), max(g.part, school.Totals.Levels[AtPart]), max(g.isolated, school.isolated())}
+	}
+	wrong, right := g.lacks(e)
+	least := usualWrong*wrong + usualOpen*right
+	for range rounds {
+		if wrong+right == 0 {
+			break
+		}
+		if wrong > 0 {
+			s.wrong *= dearer
+		}
+		if right > 0 {
+			s.open *= dearer
+		}
+		// From where it stands, or from a school's tests, whichever is cheaper at these prices.
+		from := s.score(best.list)
+		for _, list := range lists {
+			if other := s.score(list); other.cost < from.cost {
+				from = other
+			}
+		}
+		var err error
+		if best, err = s.grow(ctx, from.list); err != nil {
+			return nil, nil, err
+		}
+		other, f, err := s.settle(ctx, best)
+		if err != nil {
+			return nil, nil, err
+		}
+		wrong, right = g.lacks(f)
+		if lack := usualWrong*wrong + usualOpen*right; lack < least || (lack == least && f.Totals.ExpectedMinutes < e.Totals.ExpectedMinutes) {
+			page, e, least = other, f, lack
+		}
+	}
+	return page, e, nil
 }
 
 // search is what the local search works on.
 type search struct {
-	pop   *Population
-	spec  PageSpec
-	tests []candidateTest
+	pop  *Population
+	spec PageSpec
+	// wrong and open are what such ends cost, minutes.
+	wrong, open float64
+	tests       []candidateTest
 	// weight and fault of each machine that stands for its neighbours; a fault is its
 	// place in faults, of which the first is none.
 	weight []float64
@@ -133,7 +221,8 @@ type lead struct {
 }
 
 func (pop *Population) search(ctx context.Context, spec PageSpec) (*search, error) {
-	s := &search{pop: pop, spec: spec, faults: []namedFault{{}}}
+	spec.Steps = min(cmp.Or(spec.Steps, 12), MaxPageSteps)
+	s := &search{pop: pop, spec: spec, wrong: cmp.Or(spec.WrongCosts, usualWrong), open: usualOpen, faults: []namedFault{{}}}
 	for i := range pop.specimens {
 		sp := &pop.specimens[i]
 		same := i > 0 && pop.specimens[i-1].Fault.ID == sp.Fault.ID && pop.specimens[i-1].Fault.Mode == sp.Fault.Mode
@@ -328,7 +417,7 @@ func (s *search) sweep(list []int, chance [][][]share, leads [][]lead) float64 {
 	}
 	for h, f := range s.fault {
 		if f != 0 {
-			togo[n][h] = openCosts
+			togo[n][h] = s.open
 		}
 	}
 	own := make([]float64, n)
@@ -461,7 +550,7 @@ func (s *search) sets(byFault []float64) [][]int {
 // levels of an outcome.
 func (s *search) endCosts(set []int, fault int) float64 {
 	if fault == 0 {
-		return s.spec.WrongCosts
+		return s.wrong
 	}
 	in := slices.Contains(set, fault)
 	if in && len(set) == 1 {
@@ -475,11 +564,11 @@ func (s *search) endCosts(set []int, fault int) float64 {
 	}
 	switch {
 	case sameReach && first.reach == f.reach:
-		return openCosts * 0.1 * float64(max(len(set)-1, 1))
+		return s.open * 0.1 * float64(max(len(set)-1, 1))
 	case in:
-		return openCosts / 2
+		return s.open / 2
 	}
-	return s.spec.WrongCosts
+	return s.wrong
 }
 
 // settle writes a list out as a procedure, follows it on the population, and settles
@@ -490,7 +579,7 @@ func (s *search) settle(ctx context.Context, best scored) (*Procedure, *Evaluati
 	if err != nil {
 		return nil, nil, err
 	}
-	for range 2 {
+	for range 3 {
 		plan := s.pop.plan(s.write(best.list, nil))
 		rows := make([][][]float64, len(best.list))
 		for k := range rows {
@@ -533,6 +622,9 @@ func (s *search) settle(ctx context.Context, best scored) (*Procedure, *Evaluati
 		for k := range rows {
 			chance[k] = byOutcome(rows[k])
 		}
+		for k, c := range best.list {
+			s.tests[c].chance = chance[k]
+		}
 		leads := make([][]lead, len(best.list))
 		s.sweep(best.list, chance, leads)
 		other := s.write(best.list, leads)
@@ -545,17 +637,14 @@ func (s *search) settle(ctx context.Context, best scored) (*Procedure, *Evaluati
 		}
 		page, e, best.lead = other, f, leads
 	}
-	if s.spec.Progress != nil {
-		s.spec.Progress(1)
-	}
 	return page, e, nil
 }
 
 // worth is what an evaluated page costs in minutes, its ends with it.
 func (s *search) worth(e *Evaluation) float64 {
 	t := e.Totals
-	return t.ExpectedMinutes + s.spec.WrongCosts*(t.Levels[Wrong]+t.Levels[WrongPart]) +
-		openCosts*(t.Levels[DeadEnd]+t.Levels[Undetected]+t.Levels[Referred]+(t.Levels[AtLateral]+t.Levels[AtGroup])/2)
+	return t.ExpectedMinutes + s.wrong*(t.Levels[Wrong]+t.Levels[WrongPart]) +
+		s.open*(t.Levels[DeadEnd]+t.Levels[Undetected]+t.Levels[Referred]+(t.Levels[AtLateral]+t.Levels[AtGroup])/2)
 }
 
 // outcome is an outcome that leads where it is said.

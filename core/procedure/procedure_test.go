@@ -135,7 +135,6 @@ func TestFormulaAgainstMonteCarlo(t *testing.T) {
 	if testing.Short() {
 		t.Skip("long: it runs without the race detector")
 	}
-	const n = 1000
 	for _, c := range []struct {
 		school, family string
 		fault          machine.FaultSpec
@@ -150,25 +149,32 @@ func TestFormulaAgainstMonteCarlo(t *testing.T) {
 	} {
 		sheet := job(c.family).Sheet
 		p := school(t, c.school).For(c.family, sheet)
-		var faults []machine.FaultSpec
-		if c.fault.ID != "" {
-			faults = append(faults, c.fault)
-		}
-		sum, squares, levels := 0.0, 0.0, map[string]float64{}
-		for i := range n {
-			l, m := play(t, p, c.family, faults, uint64(i+1))
-			sum, squares = sum+m, squares+m*m
-			levels[l] += 1.0 / n
-		}
-		mean := sum / n
-		se := math.Sqrt(max(squares/n-mean*mean, 0) / n)
-		e := evaluated(t, one(t, c.family, c.fault), p)
-		name := c.school + " on " + c.fault.ID
-		assert.InDelta(t, mean, e.Totals.ExpectedMinutes, 3*se+0.02*mean, name)
-		for _, l := range Levels {
-			q := e.Totals.Levels[l]
-			assert.InDelta(t, levels[l], q, 0.03+3*math.Sqrt(max(q*(1-q), 0)/n), "%s: %s: %v against %v", name, l, levels, e.Totals.Levels)
-		}
+		againstMonteCarlo(t, p, c.family, c.fault)
+	}
+}
+
+// againstMonteCarlo follows a page a thousand times on a machine with a fault, and holds
+// its evaluation on that machine against what came of it.
+func againstMonteCarlo(t *testing.T, p *Procedure, family string, fault machine.FaultSpec) {
+	const n = 1000
+	var faults []machine.FaultSpec
+	if fault.ID != "" {
+		faults = append(faults, fault)
+	}
+	sum, squares, levels := 0.0, 0.0, map[string]float64{}
+	for i := range n {
+		l, m := play(t, p, family, faults, uint64(i+1))
+		sum, squares = sum+m, squares+m*m
+		levels[l] += 1.0 / n
+	}
+	mean := sum / n
+	se := math.Sqrt(max(squares/n-mean*mean, 0) / n)
+	e := evaluated(t, one(t, family, fault), p)
+	name := p.Title + " on " + fault.ID
+	assert.InDelta(t, mean, e.Totals.ExpectedMinutes, 3*se+0.02*mean, name)
+	for _, l := range Levels {
+		q := e.Totals.Levels[l]
+		assert.InDelta(t, levels[l], q, 0.03+3*math.Sqrt(max(q*(1-q), 0)/n), "%s: %s: %v against %v", name, l, levels, e.Totals.Levels)
 	}
 }
 

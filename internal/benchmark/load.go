@@ -224,8 +224,10 @@ func together(n, each int, work func(i, k int) error) (time.Duration, error) {
 // enrol makes people with a job each, and signs the first of them in.
 func enrol(ctx context.Context, url string, st *store.Store, srv *httpapi.Server, h password.Cost, signedIn, n int,
 ) (clients []*http.Client, attempts []uuid.UUID, err error) {
-	f := &yard.File{Format: yard.Format, Machines: []yard.Machine{{Name: "Pump", Code: "P", Family: "f4-bowl"}},
-		People: []yard.Person{{Name: "boss", DisplayName: "Boss", Role: store.Instructor, Password: "x"}}}
+	f := &yard.File{Format: yard.Format, Machines: []yard.Machine{{Name: "Pump", Code: "P", Family: "f4-bowl"}}}
+	for i := range bosses {
+		f.People = append(f.People, yard.Person{Name: bossName(i), DisplayName: "Boss", Role: store.Instructor, Password: "x"})
+	}
 	job := yard.Job{Machine: "P", Words: "x", Claim: "no-start", LimitMinutes: 60, LimitMoney: 10}
 	job.Faults = append(job.Faults, benchFault)
 	for i := range n {

@@ -39,11 +39,21 @@ type trial struct {
 func main() {
 	dir := flag.String("dir", "docs", "where the tables and plots go")
 	jobs := flag.Int("jobs", 2000, "simulated jobs per family for the reliability diagram")
+	only := flag.Bool("pages", false, "only the planned pages")
 	flag.Parse()
 	var yard struct {
 		Machines []engine `json:"machines"`
 	}
 	check(json.Unmarshal(demo.Yard, &yard))
+	write := func(name, text string) {
+		check(os.WriteFile(filepath.Join(*dir, name), []byte(text), 0o644))
+	}
+	planned := pages(context.Background(), yard.Machines)
+	write("findings-pages.md", pageTables(planned))
+	write("pictures/frontiers.svg", frontiers(planned))
+	if *only {
+		return
+	}
 	var all []trial
 	for _, id := range []string{"no-start", "weak", "dies-later"} {
 		claim := diagnosis.ComplaintBy(id).Claim
@@ -67,9 +77,6 @@ func main() {
 			*jobs, uint64(i+1))
 		check(err)
 		bins = together(bins, more)
-	}
-	write := func(name, text string) {
-		check(os.WriteFile(filepath.Join(*dir, name), []byte(text), 0o644))
 	}
 	write("findings-tables.md", tables(all, bins))
 	write("pictures/schools.svg", schools(all))
