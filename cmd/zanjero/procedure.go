@@ -1,6 +1,7 @@
 package main
 
 import (
+	"errors"
 	"fmt"
 	"io"
 	"os"
@@ -28,6 +29,8 @@ func procedureCommand() *cobra.Command {
 	cmd := &cobra.Command{Use: "procedure", Short: "Ordered diagnostic procedures, in packs (JSON; - reads standard input)"}
 	var family, complaint, id, as string
 	var better, beside bool
+	own := &ownFigures{}
+	plan, compare := procedurePlanCommand(own), procedureCompareCommand(own)
 	named := func(c *cobra.Command) *cobra.Command {
 		c.Flags().StringVar(&family, "machine", "", "the id of a family")
 		c.Flags().StringVar(&id, "procedure", "", "the id of one procedure of the pack; not needed where it holds one")
@@ -41,7 +44,10 @@ func procedureCommand() *cobra.Command {
 				if err != nil {
 					return nil, err
 				}
-				job := diagnosis.Job{Family: fam.ID, Sheet: fam.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}
+				job, err := own.job(fam)
+				if err != nil {
+					return nil, err
+				}
 				claim, err := claimed(complaint)
 				if err != nil {
 					return nil, err
@@ -105,7 +111,11 @@ func procedureCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			pop, err := procedure.NewPopulation(cmd.Context(), diagnosis.Job{Family: fam.ID, Sheet: fam.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}, claim)
+			job, err := own.job(fam)
+			if err != nil {
+				return err
+			}
+			pop, err := procedure.NewPopulation(cmd.Context(), job, claim)
 			if err != nil {
 				return err
 			}
@@ -121,12 +131,15 @@ func procedureCommand() *cobra.Command {
 		_, err := io.WriteString(os.Stdout, procedure.SchoolsJSON())
 		return err
 	}}
-	cmd.AddCommand(evaluate, export, schools, procedurePlanCommand(), procedureCompareCommand())
+	for _, c := range []*cobra.Command{evaluate, export, plan, compare} {
+		own.flag(c)
+	}
+	cmd.AddCommand(evaluate, export, schools, plan, compare)
 	return cmd
 }
 
 // procedurePlanCommand finds a page by computation and prints it as a pack.
-func procedurePlanCommand() *cobra.Command {
+func procedurePlanCommand(own *ownFigures) *cobra.Command {
 	var family, complaint string
 	spec := procedure.PageSpec{}
 	plan := &cobra.Command{Use: "plan", Short: "Find a page of few steps by computation, under noise, and print it as a pack", Args: cobra.NoArgs,
@@ -151,8 +164,12 @@ func procedurePlanCommand() *cobra.Command {
 			if err := knownSchool(spec.School); err != nil {
 				return err
 			}
+			job, err := own.job(fam)
+			if err != nil {
+				return err
+			}
 			ctx := cmd.Context()
-			pop, err := procedure.NewPopulation(ctx, diagnosis.Job{Family: fam.ID, Sheet: fam.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}, claim)
+			pop, err := procedure.NewPopulation(ctx, job, claim)
 			if err != nil {
 				return err
 			}
@@ -187,7 +204,7 @@ type compared struct {
 
 // procedureCompareCommand holds the procedures of a pack against each other on one
 // population.
-func procedureCompareCommand() *cobra.Command {
+func procedureCompareCommand(own *ownFigures) *cobra.Command {
 	var family, complaint string
 	compare := &cobra.Command{Use: "compare FILE", Short: "Hold the procedures of a pack against each other on a machine's population",
 		Args: cobra.MaximumNArgs(1), RunE: func(cmd *cobra.Command, args []string) error {
@@ -204,7 +221,11 @@ func procedureCompareCommand() *cobra.Command {
 				if err != nil {
 					return nil, err
 				}
-				pop, err := procedure.NewPopulation(cmd.Context(), diagnosis.Job{Family: fam.ID, Sheet: fam.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}, claim)
+				job, err := own.job(fam)
+				if err != nil {
+					return nil, err
+				}
+				pop, err := procedure.NewPopulation(cmd.Context(), job, claim)
 				if err != nil {
 					return nil, err
 				}
@@ -231,6 +252,36 @@ func procedureCompareCommand() *cobra.Command {
 	compare.Flags().StringVar(&family, "machine", "", "the id of a family")
 	compare.Flags().StringVar(&complaint, "complaint", "", "weigh the population by an owner's complaint, such as no-start")
 	return compare
+}
+
+// ownFigures are the figures of a yard's own that a command goes by.
+type ownFigures struct{ file string }
+
+func (o *ownFigures) flag(c *cobra.Command) {
+	c.Flags().StringVar(&o.file, "own", "", "a file of the yard's own minutes and base rates")
+}
+
+// job is a family's engine on a day of 20 °C, with the own figures where there are any.
+func (o *ownFigures) job(fam *catalogue.Family) (diagnosis.Job, error) {
+	j := diagnosis.Job{Family: fam.ID, Sheet: fam.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}
+	if o.file == "" {
+		return j, nil
+	}
+	in, err := open(o.file)
+	if err != nil {
+		return j, err
+	}
+	defer in.Close()
+	own, err := catalogue.Standard().ReadOwn(in)
+	if err != nil {
+		var p *problem.Problem
+		if errors.As(err, &p) {
+			return j, p.At("--own ")
+		}
+		return j, err
+	}
+	j.Catalogue = catalogue.Standard().With(own)
+	return j, nil
 }
 
 // knownSchool refuses a school that there is none of; none at all is fine.

@@ -175,6 +175,25 @@ func TestProcedureCommand(t *testing.T) {
 	require.NoError(t, json.Unmarshal([]byte(out), &c))
 	assert.Len(t, c.Rows, 5)
 	assert.Len(t, c.Left, 50)
+	// With a yard's own figures they follow.
+	own := filepath.Join(t.TempDir(), "own.json")
+	minutes := func(figures string) float64 {
+		require.NoError(t, os.WriteFile(own, []byte(figures), 0o600))
+		code, out, errs := run(t, z, pack, "procedure", "compare", "-", "--machine", "t2-diaphragm", "--complaint", "weak", "--own", own)
+		require.Equal(t, 0, code, errs)
+		var c struct {
+			Rows []struct {
+				Minutes float64 `json:"expected_minutes"`
+			}
+		}
+		require.NoError(t, json.Unmarshal([]byte(out), &c))
+		return c.Rows[0].Minutes
+	}
+	assert.Greater(t, minutes(`{"covers": {"shroud": {"off": 60, "back": 60}}}`), minutes(`{}`)+5)
+	require.NoError(t, os.WriteFile(own, []byte(`{"tests": {"lick-filter": 3}}`), 0o600))
+	code, _, errs = run(t, z, pack, "procedure", "compare", "-", "--machine", "t2-diaphragm", "--own", own)
+	assert.Equal(t, 2, code)
+	assert.Contains(t, errs, "tests.lick-filter")
 	broken := strings.Replace(pack, `"look-filter"`, `"lick-filter"`, 1)
 	code, out, errs = run(t, z, broken, "pack", "validate", "-")
 	assert.Equal(t, 2, code)

@@ -4,6 +4,7 @@
 package bench
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
 	"math"
@@ -110,12 +111,14 @@ type Options struct {
 	Seed  uint64
 	// FuelML in the tank; negative for three quarters of it.
 	FuelML float64
+	// Catalogue has a yard's own figures; nil for the standard one.
+	Catalogue *catalogue.Catalogue
 }
 
 // NewSession puts a machine of a family with a sheet and hidden faults on the
 // bench. Errors name what of the input cannot be.
 func NewSession(family string, sheet catalogue.Sheet, amb machine.Ambient, faults []machine.FaultSpec, o Options) (*Session, error) {
-	cat := catalogue.Standard()
+	cat := cmp.Or(o.Catalogue, catalogue.Standard())
 	fam := cat.Family(family)
 	if fam == nil {
 		return nil, fmt.Errorf("unknown family %q", family)
@@ -138,6 +141,9 @@ func NewSession(family string, sheet catalogue.Sheet, amb machine.Ambient, fault
 
 // TestOf gives a test as this machine has it, or nil.
 func (s *Session) TestOf(id string) *catalogue.Test { return s.cat.TestFor(s.fam.ID, s.m.Sheet(), id) }
+
+// Catalogue is the one whose figures it goes by. It is not to be changed.
+func (s *Session) Catalogue() *catalogue.Catalogue { return s.cat }
 
 // Clone gives an independent copy.
 func (s *Session) Clone() *Session {

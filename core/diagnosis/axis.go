@@ -152,7 +152,7 @@ func (j *Job) single(fault, mode string) (axis, error) {
 
 // session lays a machine of this job on a bench that is used as the ledger says.
 func (j *Job) session(specs []machine.FaultSpec) (*bench.Session, error) {
-	s, err := bench.NewSession(j.Family, j.Sheet, j.Ambient, specs, bench.Options{Technique: bench.AsSet, FuelML: -1})
+	s, err := bench.NewSession(j.Family, j.Sheet, j.Ambient, specs, bench.Options{Technique: bench.AsSet, FuelML: -1, Catalogue: j.Catalogue})
 	if err == nil && j.Found != nil {
 		s.Control(j.Found)
 	}

@@ -27,8 +27,7 @@ func PlanMatrix(ctx context.Context, j Job, c Claim) (*sequencing.Matrix, error)
 	if err != nil {
 		return nil, err
 	}
-	cat := catalogue.Standard()
-	tests := cat.TestsOf(j.Family, j.Sheet)
+	tests := j.Figures().TestsOf(j.Family, j.Sheet)
 	m := &sequencing.Matrix{}
 	var all []*catalogue.Test
 	for i := range tests {
@@ -40,7 +39,7 @@ func PlanMatrix(ctx context.Context, j Job, c Claim) (*sequencing.Matrix, error)
 		all = append(all, t)
 		m.Tests, m.Costs, m.Noisy = append(m.Tests, t.ID), append(m.Costs, minutes), append(m.Noisy, false)
 	}
-	m.Access = AccessTo(j.Family, all)
+	m.Access = AccessTo(j.Figures(), j.Family, all)
 	rows := planRows(pop.Specimens(c))
 	slices.SortStableFunc(rows, func(a, b planRow) int {
 		return cmp.Compare(b.weight, a.weight)
@@ -68,10 +67,9 @@ func PlanMatrix(ctx context.Context, j Job, c Claim) (*sequencing.Matrix, error)
 	return m, err
 }
 
-// AccessTo is what some tests of a family need off and on, as planning sees it:
+// AccessTo is what some tests of a family need off and on by a catalogue, as planning sees it:
 // an engine is whole before it is run.
-func AccessTo(family string, tests []*catalogue.Test) *sequencing.Access {
-	cat := catalogue.Standard()
+func AccessTo(cat *catalogue.Catalogue, family string, tests []*catalogue.Test) *sequencing.Access {
 	covers := cat.Family(family).Covers
 	out := &sequencing.Access{}
 	for _, id := range covers {

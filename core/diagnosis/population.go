@@ -47,29 +47,24 @@ type Job struct {
 	Family  string
 	Sheet   catalogue.Sheet
 	Ambient machine.Ambient
-	// Rates are base rates by fault; nil for the catalogue's.
-	Rates map[string]float64
+	// Catalogue has a yard's own minutes and base rates; nil for the standard one.
+	Catalogue *catalogue.Catalogue
 	// Found are controls that are known to stand otherwise than in the
 	// catalogue.
 	Found setup.Settings
 }
 
-// rate is a fault's base rate on this job's engine.
-func (j *Job) rate(f *catalogue.Fault) float64 {
-	if r, ok := j.Rates[f.ID]; ok {
-		return r
-	}
-	return f.Rate(j.Family)
-}
+// Figures is the catalogue that the job goes by.
+func (j *Job) Figures() *catalogue.Catalogue { return cmp.Or(j.Catalogue, catalogue.Standard()) }
 
 // NewPopulation lays out healthy, every fault of the family in each of its
 // modes, and the given sets of two or three faults, with priors from base rates.
 // It fails on a sheet that the model refuses, and when the context ends.
 func NewPopulation(ctx context.Context, j Job, sets [][]string) (*Population, error) {
-	faults := catalogue.Standard().FaultsOf(j.Family, j.Sheet)
+	faults := j.Figures().FaultsOf(j.Family, j.Sheet)
 	p := &Population{job: j, family: j.Family, sheet: j.Sheet}
 	for i := range faults {
-		p.singles += j.rate(&faults[i])
+		p.singles += faults[i].Rate(j.Family)
 	}
 	p.hyps = append(p.hyps, hypothesis{prior: healthyShare})
 	for i := range faults {
@@ -80,7 +75,7 @@ func NewPopulation(ctx context.Context, j Job, sets [][]string) (*Population, er
 		}
 		for _, mode := range modes {
 			p.hyps = append(p.hyps, hypothesis{
-				faults: []string{f.ID}, prior: (1 - healthyShare - pairShare - tripleShare) * j.rate(f) / p.singles / float64(len(modes)),
+				faults: []string{f.ID}, prior: (1 - healthyShare - pairShare - tripleShare) * f.Rate(j.Family) / p.singles / float64(len(modes)),
 				axes: grid{there(f.ID, mode)},
 			})
 		}
@@ -108,7 +103,7 @@ func (p *Population) Only(ctx context.Context, sets [][]string) (*Population, er
 
 // beside lays sets of faults out behind some hypotheses that are there.
 func (p *Population) beside(ctx context.Context, hyps []hypothesis, sets [][]string) (*Population, error) {
-	cat := catalogue.Standard()
+	cat := p.job.Figures()
 	out := *p
 	out.hyps = hyps
 	for _, set := range sets {
@@ -119,7 +114,7 @@ func (p *Population) beside(ctx context.Context, hyps []hypothesis, sets [][]str
 		}
 		for _, id := range set {
 			f := cat.Fault(id)
-			h.prior *= p.job.rate(f) / p.singles
+			h.prior *= f.Rate(p.job.Family) / p.singles
 			a, err := lay(f)
 			if err != nil {
 				return nil, err

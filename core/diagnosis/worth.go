@@ -213,7 +213,7 @@ func (b *Belief) outcomes(ctx context.Context, only ...string) (*outcomeTable, e
 	}
 	first := b.hyps[slices.IndexFunc(at, func(s int) bool { return s >= 0 })].nodes[0]
 	m := first.Machine()
-	for _, t := range catalogue.Standard().TestsOf(m.Family(), m.Sheet()) {
+	for _, t := range first.Catalogue().TestsOf(m.Family(), m.Sheet()) {
 		if len(only) > 0 && !slices.Contains(only, t.ID) {
 			continue
 		}

@@ -19,7 +19,7 @@ const (
 // their outcomes would conclude. The most prior mass that such a step could
 // conclude for a minute comes first.
 func (pop *Population) additions(p *Procedure) []Step {
-	cat := catalogue.Standard()
+	cat := pop.cat
 	type candidate struct {
 		step Step
 		rate float64

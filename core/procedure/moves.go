@@ -197,7 +197,7 @@ const everyNth = 3
 
 func (pop *Population) freeze(p *Procedure) *frozen {
 	plan := pop.plan(p)
-	out := &frozen{p: p, access: diagnosis.AccessTo(pop.family, plan.tests)}
+	out := &frozen{p: p, access: diagnosis.AccessTo(pop.cat, pop.family, plan.tests)}
 	for i := range p.Steps {
 		out.minutes = append(out.minutes, p.Steps[i].minutes(plan.tests[i]))
 	}

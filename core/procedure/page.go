@@ -41,9 +41,12 @@ const (
 	// nothing with the day that goes by, and an hour and a half of somebody who begins
 	// anew. Chosen by us.
 	usualWrong, usualOpen = 360.0, 90.0
-	// dearer and rounds are by how much wrong ends and those left open are made dearer, and
-	// how often at most, while a page is not yet as good as the schools.
-	dearer, rounds = 2.5, 3
+	// dearer and cheaper are by how much wrong ends and those left open are made so, and
+	// rounds how often at most, while a page is not yet what is wanted beside the schools:
+	// as good, in muchQuicker of the minutes of the cheapest.
+	dearer, cheaper, rounds, muchQuicker = 2.5, 1.8, 4, 0.75
+	// again is how often a page is looked for anew from what was met on it, at most.
+	again = 3
 	// restarts from a page with some of its steps struck out again.
 	restarts = 2
 	// leastGain is how many minutes a step must bring to stand on a page.
@@ -88,6 +91,24 @@ func (pop *Population) PlanPage(ctx context.Context, spec PageSpec) (*Procedure,
 		}
 	}
 	page, e, err := s.settle(ctx, best)
+	// Looked for again, with each answer as likely as it was met on the way.
+	for range again {
+		if err != nil {
+			return nil, nil, err
+		}
+		next, err := s.grow(ctx, best.list)
+		if err != nil {
+			return nil, nil, err
+		}
+		other, f, err := s.settle(ctx, next)
+		if err != nil {
+			return nil, nil, err
+		}
+		if s.worth(f) >= s.worth(e) {
+			break
+		}
+		best, page, e = next, other, f
+	}
 	if err == nil && spec.WrongCosts == 0 {
 		page, e, err = s.asGood(ctx, best, page, e)
 	}
@@ -110,8 +131,9 @@ func (s *search) listOf(p *Procedure) []int {
 }
 
 // goal is what the schools' pages come to on a population: the least that one is wrong,
-// the most that one is right at the part, and at the part or its reach.
-type goal struct{ wrong, part, isolated float64 }
+// the most that one is right at the part, and at the part or its reach; and a share of
+// the minutes of the cheapest.
+type goal struct{ wrong, part, isolated, minutes float64 }
 
 // lacks is by how much a page is worse than that, as a share of all machines.
 func (g goal) lacks(e *Evaluation) (wrong, right float64) {
@@ -120,11 +142,12 @@ func (g goal) lacks(e *Evaluation) (wrong, right float64) {
 	return wrong, max(g.part-e.Totals.Levels[AtPart]-even, 0) + max(g.isolated-e.isolated()-even, 0)
 }
 
-// asGood goes on from a page with wrong ends or open ones made dearer, until it is as
-// good as the schools. Where that cannot be had, it gives the one that lacks least; of
-// those that lack as little, the quickest.
+// asGood goes on from a page with wrong ends or open ones made dearer until it is as good
+// as the schools, and cheaper where it is better than it needs to be, and slow. Where
+// that cannot be had, it gives the one that lacks least; of those that lack as little,
+// the quickest.
 func (s *search) asGood(ctx context.Context, best scored, page *Procedure, e *Evaluation) (*Procedure, *Evaluation, error) {
-	g := goal{wrong: math.Inf(1)}
+	g := goal{wrong: math.Inf(1), minutes: math.Inf(1)}
 	var lists [][]int // of the schools
 	for _, p := range Schools().Expand() {
 		if p.Complaint != s.spec.Complaint || !slices.Contains(p.Families, s.pop.family) {
@@ -135,13 +158,21 @@ func (s *search) asGood(ctx context.Context, best scored, page *Procedure, e *Ev
 			return nil, nil, err
 		}
 		lists = append(lists, s.listOf(p.For(s.pop.family, s.pop.sheet)))
-		g = goal{min(g.wrong, school.wrong()), max(g.part, school.Totals.Levels[AtPart]), max(g.isolated, school.isolated())}
+		g = goal{min(g.wrong, school.wrong()), max(g.part, school.Totals.Levels[AtPart]), max(g.isolated, school.isolated()),
+			min(g.minutes, muchQuicker*school.Totals.ExpectedMinutes)}
 	}
+	if math.IsInf(g.wrong, 1) {
+		return page, e, nil
+	}
+	last := e
 	wrong, right := g.lacks(e)
 	least := usualWrong*wrong + usualOpen*right
 	for range rounds {
 		if wrong+right == 0 {
-			break
+			if last.Totals.ExpectedMinutes <= g.minutes {
+				break
+			}
+			s.wrong, s.open = s.wrong/cheaper, s.open/cheaper
 		}
 		if wrong > 0 {
 			s.wrong *= dearer
@@ -164,6 +195,7 @@ func (s *search) asGood(ctx context.Context, best scored, page *Procedure, e *Ev
 		if err != nil {
 			return nil, nil, err
 		}
+		last = f
 		wrong, right = g.lacks(f)
 		if lack := usualWrong*wrong + usualOpen*right; lack < least || (lack == least && f.Totals.ExpectedMinutes < e.Totals.ExpectedMinutes) {
 			page, e, least = other, f, lack
@@ -225,15 +257,9 @@ func (pop *Population) search(ctx context.Context, spec PageSpec) (*search, erro
 	s := &search{pop: pop, spec: spec, wrong: cmp.Or(spec.WrongCosts, usualWrong), open: usualOpen, faults: []namedFault{{}}}
 	for i := range pop.specimens {
 		sp := &pop.specimens[i]
-		same := i > 0 && pop.specimens[i-1].Fault.ID == sp.Fault.ID && pop.specimens[i-1].Fault.Mode == sp.Fault.Mode
-		if n := len(s.weight); same && i%everyNth != 0 {
-			s.weight[n-1] += sp.Weight
-			continue
-		}
 		s.weight, s.fault, s.which = append(s.weight, sp.Weight), append(s.fault, s.known(sp.Fault.ID)), append(s.which, i)
 	}
-	cat := catalogue.Standard()
-	all := cat.TestsOf(pop.family, pop.sheet)
+	all := pop.cat.TestsOf(pop.family, pop.sheet)
 	var tests []*catalogue.Test
 	for i := range all {
 		t := &all[i]
@@ -244,7 +270,7 @@ func (pop *Population) search(ctx context.Context, spec PageSpec) (*search, erro
 		c.minutes = c.step.minutes(t)
 		s.tests, tests = append(s.tests, c), append(tests, t)
 	}
-	s.access = diagnosis.AccessTo(pop.family, tests)
+	s.access = diagnosis.AccessTo(pop.cat, pop.family, tests)
 	for k := range s.tests {
 		c := &s.tests[k]
 		rows := make([][]float64, len(s.which))

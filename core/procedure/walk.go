@@ -33,6 +33,7 @@ const keptBytes = 2_900
 // again after an edit works out only what the edit touches. It is not safe for
 // use by several goroutines at once.
 type Population struct {
+	cat       *catalogue.Catalogue
 	family    string
 	sheet     catalogue.Sheet
 	specimens []specimen
@@ -65,7 +66,7 @@ func NewPopulation(ctx context.Context, j diagnosis.Job, complaint diagnosis.Cla
 	if err != nil {
 		return nil, err
 	}
-	out := &Population{family: j.Family, sheet: j.Sheet}
+	out := &Population{cat: j.Figures(), family: j.Family, sheet: j.Sheet}
 	for _, s := range pop.Specimens(complaint) {
 		out.specimens = append(out.specimens, specimen{s, &state{bench: s.Bench}})
 	}
@@ -145,7 +146,7 @@ func (pop *Population) plan(p *Procedure) *plan {
 	out := &plan{Procedure: p, pop: pop, sheet: pop.sheet}
 	for i := range p.Steps {
 		s := &p.Steps[i]
-		out.tests = append(out.tests, catalogue.Standard().TestFor(pop.family, pop.sheet, s.Test))
+		out.tests = append(out.tests, pop.cat.TestFor(pop.family, pop.sheet, s.Test))
 		out.keys = append(out.keys, s.key())
 	}
 	out.usual = slices.Repeat([]int{-1}, len(p.Steps))

@@ -36,6 +36,9 @@ type trial struct {
 	Gap       float64
 }
 
+// complaints are those that the tables of the schools are made for.
+var complaints = []string{"no-start", "weak", "dies-later"}
+
 func main() {
 	dir := flag.String("dir", "docs", "where the tables and plots go")
 	jobs := flag.Int("jobs", 2000, "simulated jobs per family for the reliability diagram")
@@ -48,14 +51,15 @@ func main() {
 	write := func(name, text string) {
 		check(os.WriteFile(filepath.Join(*dir, name), []byte(text), 0o644))
 	}
-	planned := pages(context.Background(), yard.Machines)
-	write("findings-pages.md", pageTables(planned))
-	write("pictures/frontiers.svg", frontiers(planned))
+	pages(context.Background(), yard.Machines, func(planned []pageTrial) {
+		write("findings-pages.md", pageTables(planned))
+		write("pictures/frontiers.svg", frontiers(planned))
+	})
 	if *only {
 		return
 	}
 	var all []trial
-	for _, id := range []string{"no-start", "weak", "dies-later"} {
+	for _, id := range complaints {
 		claim := diagnosis.ComplaintBy(id).Claim
 		for _, e := range yard.Machines {
 			fmt.Fprintln(os.Stderr, id, e.Code)

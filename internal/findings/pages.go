@@ -54,18 +54,30 @@ const believed = 2000
 
 // pages plans pages for every machine of the yard and every complaint that it can have
 // and that the schools have pages for.
-func pages(ctx context.Context, yard []engine) (out []pageTrial) {
-	for _, c := range diagnosis.Complaints {
+// Each is handed to told as it is there, since it takes a while.
+func pages(ctx context.Context, yard []engine, told func([]pageTrial)) (out []pageTrial) {
+	all := slices.Clone(diagnosis.Complaints)
+	slices.SortStableFunc(all, func(a, b diagnosis.Complaint) int { return place(a.ID) - place(b.ID) })
+	for _, c := range all {
 		for _, e := range yard {
 			if t, ok := pagesOf(ctx, e, c); ok {
 				out = append(out, t)
 				l := t.last()
 				fmt.Fprintf(os.Stderr, "pages %s %s: %.1f of %.1f min, wrong %.3f (%.3f), right %.3f (%.3f), by belief %.1f\n",
 					c.ID, e.Code, l.Minutes, t.Cheapest, l.Wrong, t.LeastWrong, l.Isolated, t.MostRight, t.Limit)
+				told(out)
 			}
 		}
 	}
 	return out
+}
+
+// place is where a complaint stands: those of the schools' tables first.
+func place(complaint string) int {
+	if i := slices.Index(complaints, complaint); i >= 0 {
+		return i
+	}
+	return len(complaints)
 }
 
 func pagesOf(ctx context.Context, e engine, c diagnosis.Complaint) (pageTrial, bool) {
@@ -117,7 +129,8 @@ func pagesOf(ctx context.Context, e engine, c diagnosis.Complaint) (pageTrial, b
 // pageTables writes the pages out, a table for each complaint.
 func pageTables(all []pageTrial) string {
 	var b strings.Builder
-	b.WriteString("# Findings: planned pages\n\nMade by `make findings`. Minutes · wrong · right at the part or its reach, the last two in percent, for pages of at most so many steps; " +
+	b.WriteString("# Findings: planned pages\n\nMade by `make findings`. Minutes · wrong · right at the part or its reach, the last two in percent, " +
+		"for pages of at most so many steps; " +
 		"beside them the cheapest school, the least that one is wrong and the most that one is right, and the minutes that a belief takes to be wrong as " +
 		"seldom as the longest page. A star: three quarters of the cheapest school's minutes, wrong no more often than any school, and right no less.\n")
 	last := ""
@@ -158,7 +171,8 @@ func frontiers(all []pageTrial) string {
 	rows := (len(all) + cols - 1) / cols
 	var b strings.Builder
 	begin(&b, int(w)*cols+20, rows*int(h)+46, "Planned pages: minutes against wrong ends, by the number of steps")
-	text(&b, 14, 22, 15, "start", ink, "Planned pages: minutes (across) against wrong ends in percent (up), for 4, 8 and 14 steps; square: the schools' best of each")
+	text(&b, 14, 22, 15, "start", ink,
+		"Planned pages: minutes (across) against wrong ends in percent (up), for 4, 8 and 14 steps; square: the schools' best of each")
 	for i := range all {
 		t := &all[i]
 		x0, y0 := 10+w*float64(i%cols), 40+h*float64(i/cols)
