@@ -44,38 +44,60 @@ func (c *Catalogue) ReadOwn(r io.Reader) (*Own, error) {
 	if err := d.Decode(&o); err != nil {
 		return nil, problem.New("", "catalogue.own-not-read", "detail", err.Error())
 	}
+	return &o, c.CheckOwn(&o)
+}
+
+// CheckOwn says what cannot be: nil, or a *problem.Problem with the place.
+func (c *Catalogue) CheckOwn(o *Own) error {
 	for _, id := range slices.Sorted(maps.Keys(o.Tests)) {
 		t := c.Test(id)
 		switch {
 		case t == nil:
-			return nil, problem.New("tests."+id, "catalogue.own-no-test", "id", id)
+			return problem.New("tests."+id, "catalogue.own-no-test", "id", id)
 		case t.Long:
-			return nil, problem.New("tests."+id, "catalogue.own-test-is-long", "test", id)
+			return problem.New("tests."+id, "catalogue.own-test-is-long", "test", id)
 		}
 		if err := within("tests."+id, o.Tests[id], MostOwnMinutes); err != nil {
-			return nil, err
+			return err
 		}
 	}
 	for _, id := range slices.Sorted(maps.Keys(o.Covers)) {
 		if c.Cover(id) == nil {
-			return nil, problem.New("covers."+id, "catalogue.own-no-cover", "id", id)
+			return problem.New("covers."+id, "catalogue.own-no-cover", "id", id)
 		}
 		if err := within("covers."+id+".off", o.Covers[id].Off, MostOwnMinutes); err != nil {
-			return nil, err
+			return err
 		}
 		if err := within("covers."+id+".back", o.Covers[id].Back, MostOwnMinutes); err != nil {
-			return nil, err
+			return err
 		}
 	}
 	for _, id := range slices.Sorted(maps.Keys(o.Rates)) {
 		if c.Fault(id) == nil {
-			return nil, problem.New("rates."+id, "catalogue.own-no-fault", "id", id)
+			return problem.New("rates."+id, "catalogue.own-no-fault", "id", id)
 		}
 		if err := within("rates."+id, o.Rates[id], MostOwnRate); err != nil {
-			return nil, err
+			return err
 		}
 	}
-	return &o, nil
+	return nil
+}
+
+// AsOwn are the catalogue's own figures in the same form.
+func (c *Catalogue) AsOwn() *Own {
+	o := &Own{Tests: map[string]float64{}, Covers: map[string]CoverMinutes{}, Rates: map[string]float64{}}
+	for _, t := range c.Tests {
+		if !t.Long {
+			o.Tests[t.ID] = t.Minutes
+		}
+	}
+	for _, a := range c.Access {
+		o.Covers[a.ID] = CoverMinutes{a.OpenMinutes, a.CloseMinutes}
+	}
+	for _, f := range c.Faults {
+		o.Rates[f.ID] = f.BaseRate
+	}
+	return o
 }
 
 func within(path string, v, most float64) error {

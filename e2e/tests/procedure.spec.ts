@@ -1,5 +1,12 @@
+import AxeBuilder from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
 import { Bench, noSideScroll, pick, setJob, signIn, told, inWords } from '../bench.ts'
+
+async function accessible(page: Page) {
+  await inWords(page)
+  const found = await new AxeBuilder({ page }).options({ resultTypes: ['violations'] }).analyze()
+  expect(found.violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target).join(' | ')}`)).toEqual([])
+}
 
 /** The figures of what the draft comes to, as they stand. */
 const figures = (page: Page) => page.getByRole('region', { name: 'What it comes to' }).getByRole('definition').allTextContents()
@@ -215,4 +222,29 @@ test('a page is given with a job, followed at the bench, left for a reason, and 
   const lines = page.locator('.ledger li')
   await expect(lines.first().locator('.step')).toHaveText('1')
   await expect(lines.nth(1).locator('.step')).toHaveCount(0)
+})
+
+test('the yard’s own minutes are set, and what a page comes to follows', async ({ page }) => {
+  await signIn(page, 'tomasa')
+  await fromSchool(page, 'Look first')
+  const minutes = async () => Number(/(\d+) minutes expected/.exec((await page.getByText(/minutes expected/).textContent())!)![1])
+  const was = await minutes()
+  const desk = page.url()
+  await page.goto('/yard/procedures')
+  await page.getByRole('link', { name: 'Our own figures' }).click()
+  await page.getByLabel('Find', { exact: true }).fill('switches')
+  await page.getByLabel('Look at the switches, our own').fill('20,5')
+  await accessible(page)
+  await page.reload()
+  await page.getByLabel('Find', { exact: true }).fill('switches')
+  await expect(page.getByLabel('Look at the switches, our own')).toHaveValue('20.5')
+  await page.getByRole('button', { name: 'Keep' }).click()
+  await expect(page.getByText('Kept. What is worked out')).toBeVisible()
+  await page.goto(desk)
+  await expect.poll(minutes).toBe(was + 20)
+  await page.goto('/yard/figures')
+  await page.getByLabel('Find', { exact: true }).fill('switches')
+  await page.getByLabel('Look at the switches, our own').fill('')
+  await page.getByRole('button', { name: 'Keep' }).click()
+  await expect(page.getByText('Kept. What is worked out')).toBeVisible()
 })

@@ -691,6 +691,27 @@ type NextTest struct {
 	Test    string  `json:"test"`
 }
 
+// OwnFigures Minutes and base rates of a yard's own; what they do not name is the catalogue's
+type OwnFigures = catalogue.Own
+
+// OwnFile defines model for OwnFile.
+type OwnFile struct {
+	// Catalogue Minutes and base rates of a yard's own; what they do not name is the catalogue's
+	Catalogue OwnFigures `json:"catalogue"`
+	Changes   int        `json:"changes"`
+
+	// Figures Minutes and base rates of a yard's own; what they do not name is the catalogue's
+	Figures OwnFigures `json:"figures"`
+}
+
+// OwnSave defines model for OwnSave.
+type OwnSave struct {
+	Changes int `json:"changes"`
+
+	// Figures Minutes and base rates of a yard's own; what they do not name is the catalogue's
+	Figures OwnFigures `json:"figures"`
+}
+
 // PageStep defines model for PageStep.
 type PageStep struct {
 	Note        *string   `json:"note,omitempty"`
@@ -1112,6 +1133,9 @@ type AddMachineJSONRequestBody = MachineSpec
 // ChangeMachineJSONRequestBody defines body for ChangeMachine for application/json ContentType.
 type ChangeMachineJSONRequestBody = MachineSpec
 
+// SaveOwnFiguresJSONRequestBody defines body for SaveOwnFigures for application/json ContentType.
+type SaveOwnFiguresJSONRequestBody = OwnSave
+
 // ImportPackJSONRequestBody defines body for ImportPack for application/json ContentType.
 type ImportPackJSONRequestBody = ImportPackJSONBody
 
@@ -1222,6 +1246,12 @@ type ServerInterface interface {
 
 	// (GET /api/me)
 	GetMe(ctx *echo.Context) error
+
+	// (GET /api/own-figures)
+	GetOwnFigures(ctx *echo.Context) error
+
+	// (PUT /api/own-figures)
+	SaveOwnFigures(ctx *echo.Context) error
 
 	// (POST /api/packs)
 	ImportPack(ctx *echo.Context, params ImportPackParams) error
@@ -1643,6 +1673,24 @@ func (w *ServerInterfaceWrapper) GetMe(ctx *echo.Context) error {
 	return err
 }
 
+// GetOwnFigures converts echo context to params.
+func (w *ServerInterfaceWrapper) GetOwnFigures(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetOwnFigures(ctx)
+	return err
+}
+
+// SaveOwnFigures converts echo context to params.
+func (w *ServerInterfaceWrapper) SaveOwnFigures(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SaveOwnFigures(ctx)
+	return err
+}
+
 // ImportPack converts echo context to params.
 func (w *ServerInterfaceWrapper) ImportPack(ctx *echo.Context) error {
 	var err error
@@ -1938,6 +1986,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/api/sheets/:family", wrapper.GetSheetForm, options.OperationMiddlewares["getSheetForm"]...)
 	router.POST(options.BaseURL+"/api/sheets/:family", wrapper.CheckSheet, options.OperationMiddlewares["checkSheet"]...)
 	router.GET(options.BaseURL+"/api/apprentices", wrapper.ListApprentices, options.OperationMiddlewares["listApprentices"]...)
+	router.GET(options.BaseURL+"/api/own-figures", wrapper.GetOwnFigures, options.OperationMiddlewares["getOwnFigures"]...)
+	router.PUT(options.BaseURL+"/api/own-figures", wrapper.SaveOwnFigures, options.OperationMiddlewares["saveOwnFigures"]...)
 	router.GET(options.BaseURL+"/api/procedures", wrapper.ListProcedures, options.OperationMiddlewares["listProcedures"]...)
 	router.POST(options.BaseURL+"/api/procedures", wrapper.AddProcedure, options.OperationMiddlewares["addProcedure"]...)
 	router.GET(options.BaseURL+"/api/procedures/:procedure", wrapper.GetProcedure, options.OperationMiddlewares["getProcedure"]...)
@@ -3043,6 +3093,83 @@ func (response GetMedefaultJSONResponse) VisitGetMeResponse(w http.ResponseWrite
 	return err
 }
 
+type GetOwnFiguresRequestObject struct {
+}
+
+type GetOwnFiguresResponseObject interface {
+	VisitGetOwnFiguresResponse(w http.ResponseWriter) error
+}
+
+type GetOwnFigures200JSONResponse OwnFile
+
+func (response GetOwnFigures200JSONResponse) VisitGetOwnFiguresResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetOwnFiguresdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetOwnFiguresdefaultJSONResponse) VisitGetOwnFiguresResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveOwnFiguresRequestObject struct {
+	Body *SaveOwnFiguresJSONRequestBody
+}
+
+type SaveOwnFiguresResponseObject interface {
+	VisitSaveOwnFiguresResponse(w http.ResponseWriter) error
+}
+
+type SaveOwnFigures200JSONResponse OwnFile
+
+func (response SaveOwnFigures200JSONResponse) VisitSaveOwnFiguresResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveOwnFiguresdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response SaveOwnFiguresdefaultJSONResponse) VisitSaveOwnFiguresResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ImportPackRequestObject struct {
 	Params ImportPackParams
 	Body   *ImportPackJSONRequestBody
@@ -3799,6 +3926,12 @@ type StrictServerInterface interface {
 
 	// (GET /api/me)
 	GetMe(ctx context.Context, request GetMeRequestObject) (GetMeResponseObject, error)
+
+	// (GET /api/own-figures)
+	GetOwnFigures(ctx context.Context, request GetOwnFiguresRequestObject) (GetOwnFiguresResponseObject, error)
+
+	// (PUT /api/own-figures)
+	SaveOwnFigures(ctx context.Context, request SaveOwnFiguresRequestObject) (SaveOwnFiguresResponseObject, error)
 
 	// (POST /api/packs)
 	ImportPack(ctx context.Context, request ImportPackRequestObject) (ImportPackResponseObject, error)
@@ -4811,6 +4944,75 @@ func (sh *strictHandler) GetMe(ctx *echo.Context) error {
 	return nil
 }
 
+// GetOwnFigures operation middleware
+func (sh *strictHandler) GetOwnFigures(ctx *echo.Context) error {
+	var request GetOwnFiguresRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetOwnFigures(ctx.Request().Context(), request.(GetOwnFiguresRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetOwnFigures")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetOwnFiguresResponseObject); ok {
+		return validResponse.VisitGetOwnFiguresResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SaveOwnFigures operation middleware
+func (sh *strictHandler) SaveOwnFigures(ctx *echo.Context) error {
+	var request SaveOwnFiguresRequestObject
+
+	var body SaveOwnFiguresJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveOwnFigures(ctx.Request().Context(), request.(SaveOwnFiguresRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveOwnFigures")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SaveOwnFiguresResponseObject); ok {
+		return validResponse.VisitSaveOwnFiguresResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ImportPack operation middleware
 func (sh *strictHandler) ImportPack(ctx *echo.Context, params ImportPackParams) error {
 	var request ImportPackRequestObject
@@ -5412,175 +5614,179 @@ func (sh *strictHandler) CheckSheet(ctx *echo.Context, family string) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"5L3rkhy3sSD8Koj+vgjtRjRnhjLt8CF/0bJoSZYsLod7HLGWYgJdld0NThVQAlDTbDP4TvsM+2QbSFzq",
-	"hqpCdfeMpLP+YZFsFC6ZiUTe89MqE2UlOHCtVi8/rSoqaQkaJP6Nag1lpc0fGV+9XFVU71frFaclrF6G",
-	"X9crCb/UTEK+eqllDeuVyvZQUvPZVsiS6tXLVV2zfLVe6WNlPlVaMr5bff68XhWsZLhCDiqTrNJMmKW+",
-	"EQdSUn4kWpCCKU2oJqVQZjXcyi81yGOzFztLe+UctrQu9OrlH2/Wq5J+ZGVdrl5+eWP+xrj92/OwIcY1",
-	"7ECuPpstSVCV4AoQBl9LKaT5Qya4Bo5bpVVVsIyarV5/UGa/n1or//8StquXq//vugHttf1VXdvZcJXu",
-	"ed/BtlaQvyKHPdVrctiDBEJ5TvbiYGBQAs8J0wgyN5lZ63Vmv/+0qqSoQGpmd81y8/89aK9X94zjD8DN",
-	"8f+1qiRktMYp1qtKshIMDCtm/nqgslz9vB5OUjJea7tMQG8u6k0BDYJ5XW4MOD2CPkUw31DNv1ZIHDjU",
-	"bbJZptmC2HyATJtJX9vzdc9sNlMXNHrwEXgwXtWW8JmGUs1h7zXLvzVfmE/dXFRKelx5OlbRVUZAsF4p",
-	"Ucss/pOmBp7z+3mP46bA6cESlgt7DecfAbE96wDOe7bbJyJ/BOyFOJxHPeuV0lTqxElqbjlMOgniF34R",
-	"u9+1PfcIqN6BQmbTh9X4/ukxTiwjm12vHmhRQ9KJewdzZ7LfuwVGjvHeU10P40Dz7i0Z0mvvOkhx6H4R",
-	"/pCAsP5k3b/3jmc351YcOZcanomyfNHFj+1rS0tWeI6bMs8/aAnRmQxSFkG4BwQ8jZ+mtbEoPJQCpUr3",
-	"lnWhkhVUxZc3aGv9EB7M9WpPeX4nHkDOnf4byvMfH5qPIL/b0Ow+GXrfw3ac9d4te5bcN4LDMfGLkt6D",
-	"2rPtgvfiB/9JbNfL9luKHIq7B5DKvffDZ3nBWSrB+IJzvDXDo7ccaM74Ln2md/aD2FwKUJZJn+vWfhCd",
-	"655VFeTpU92zKjqPpjwccHKCMNDMImu9T177PY6OLP4AMmeZXgJbFQfHgSq9ABr/NMOj8whpDza9jYoy",
-	"+Z/42vTZFDKRPjF7gK0d92lO3iKKFq0F8m3jp8tRmtvV5w7+nnQ5QABR55o3dOSP3mZ2A9a6Xn18thPP",
-	"PNCQy161mG3r92esrISVX1Cnern6N+UfQIrrTEi4tt8i9F5bJesrKiMSL60qCVyzERmy+fnOCmIz2th6",
-	"iv1L8W/gs4xCik0BZSP6za74QWzuHF+KPi6n8PaSZnvG4S4TeRwwfsCodFZSeZ+62KKtiW3qwFrn1F3a",
-	"rqb4rSYHqsgGdjUnghPKhd6DJO46EbEleg8E79gaVUimjAa5AbJjD2A+gEOz5EaIAih33E7P6xyWIG9x",
-	"rOUJuUqUrlvI7iGhhzQ/rd/T1H1uXYI+yUelH7v/t3QXEXQ3sBUShjD/J6rjBqwcPmpS0R0YBDCu1oQh",
-	"vCUYMAsOMSIfCsEJEMYrPyf32QknznnrcepVfot8xp8ZTraypG626RnoM2Ru4cLHDAB/AZ7tI8ATjknR",
-	"PGcGcLR42xkwJtI2m84E11IUamKWgeXkrVA4TpHNkbgJXhlMEL2nmnCxEfmR7KkihRD3kBOqDapKppQ9",
-	"92AXuaRbvUSYRXH7GOebTKqIees1wR/IB7EZXsX16rBn2Z4c9gIeQOLemSbavEzmkHoPpYLiwcCD10WB",
-	"4rQaLvJ+Dx4gygJD783J7U0z067WC1S6PVNayPgx9yJyyPdCkL3QZCskocTR25DtJL4UjCsta6+2TKHm",
-	"22ZkygsD+c7+lqiEmOHfMw6/nipiCHl2n2bMZR7DxYpKm9+ICgxF72qWoyAFH+mIWXEBAHDSRfaIyvH7",
-	"KZAhX8OHwXyATOdOcHuxu5QdFDsiUdpVhEogGyolxGlcwS9x6lN7gHQR/9aMHqM9VbEicgvf1FCQgoEi",
-	"dCNqdxv5ERmkIArgcrKA4VB8uIO3wcrs2NCePpj3EzixXyzhQtr8N123oscxcC0RXLwU0hFgHNdPlWQ8",
-	"+xxKMF1NxFKEJZm23ON/t2w7vJQe6mt/0xw/W7v32EHMXcwuXfvnydOO5eMxaQKvxld7yu0tGnvhzWtk",
-	"TYha1jB4qs2DVIIBnzJiKk5qKcJcHyvG6j3lxMphKHDRTK/Jgek9ekbMPx1xNBeHV8SshwQdnnumyE5w",
-	"uCKvufnU/qORl3MzxM3LFKFcHUBCbqemReHk5vLqJx6g5I81cnt7lGJGzSiFDoIeoF4IHUIJJUx/oK0o",
-	"CnGAfE2oIlsqiZUH9qgFACeZKOEVMWoA4ztzDoSUvfJ7oPngPFTHV1UaKsI42UrBtZE0mFakKmgGr8ya",
-	"6I+jyom7BgnWTeX2YrZhWArlBNpPfYvbgZEw42sXVGm7gYy6eYzwkhW11WqMCKG0qKLcqoCtjknt5gQG",
-	"guZ38qFWRhw8xIQLq5cNN1wZVTzdcvIWh99qGLEmQTU/ww7C90wXCb4zO2xtsIoHCbv28I5faMVyeGcd",
-	"MV3qgI8VZBryhWIMU6LwGmuKCVKKDPJaxmUOcytFre8ovwOeOuVBSLVU+DpIwXdLxt5VqY6nHpqaA6+H",
-	"IO5vvgXOzrp+wwMIzTCesPjVO7wAqZaoZtPmOF/ZR2fcJZjqdy3goSOOt6+yJcl0J2rl9b8z3Cdt318z",
-	"n99n7P585R0eSX730c1zoeM/iO12mcvSfODmi+5XQg5cMzqlXG9poWA94sIs6cfvge8Mjfz5JsJCDdMx",
-	"sk5vLEZcTB/DA95PENv/X2EjGWyX20A7zq5JYbYZab5rQl9mNdMJ9X9O+TxfO0sUY5tgnY697ByBtgXa",
-	"GMZC4Ez/UbZCDfIxI2OYZz4HK4c14UfWcmkEQGXEAcbJ13xXMLW/IkZawD04wwJ+jp4AM6wEpegO1PXV",
-	"UOwpivSXvLFk95/xcVy5pypyNSRNER5wFI7XcXZauV3NojsLwj6Od3uLoumBFrV/t3uCgP3JORwnw5qa",
-	"kWjz4ku9gmhwjzoFe4r+tEMQ+CyrD5tzk0/AJBpZNWnru9i598fKqENqQWzBGxp32k0LWhIeWM+l3LZO",
-	"aKgWOGQ1VG/YDqWFiOIutHt8JjV2O2pKeApbbnGsFrz8rsOKLcQkS0ktCjhVWGqmuK0gW/joGsgUlPGY",
-	"VgNst0cljFSiqgtc4hUx3P3ojTvItMMT/CL2XG9FVqsJNRDVSIb6ORDve7VKH+XeVRqW+FNsCf9uJBp4",
-	"O4Q6w5tbcG6TSWvFdQuG7bnj990HdqZjiFrP/ByYs0Zkjk9uI2ZL+rH9j1/eRJ0jTuScWzMXKaN2kuYw",
-	"ENZiLto630GeMrIfXuoPb21URmTAKwdcy6NzPa38uQwiK8ok+uIx+i4XK2e3jZqLnYt2bk9L/bPbuFpi",
-	"tK8pt9QS0kkHqLt3Kej0cYNzU0ZE9BdRCX3oFhswCmuxQ9AYfkE9n/BWXkWUUaBosRpQ+B8jC0ig1q84",
-	"x1jiYIlpGoGqEiCoQNfVJS6qBqVTjpGKMh/5abC3P8btXNobDZ21q7EHamEtcxua3Zu/4N2ag0UylbS5",
-	"L17/mSfWWqevLMdNf1qdUdus+CYIYAOGvCh87PVo9BjN9AVCOmn+4JTS8+bZFDSHyEv9BqAAqVBPOjAJ",
-	"igiOZLABnu3XpCzbfpUTom4zWqtLxLaGd/giczUBAkkzeZNVdK4Hl+eSONNDHE6YZ7JETq8L/XdzVWJy",
-	"P/03lQsCk7/B8bGZxixvVBuGfAFUjFokkI3DopjQbB+PLkXf6oKJzPgx0CJ7XxJdal6DmB4DagG235u3",
-	"YIn5MSCoAWQgMb94oN2OH9DTjmNg68ARG0iGSx3YU+d6BiAFrhOTlt84z3DErrMB89SgMCA4EK+VMfWK",
-	"UKJEzfN29Anhgtgkrb6ElING+/i5iQPAe3epr8sPbu6s/7mAByguECdRJY7zTqPppxdH+c2Zyafzp6Is",
-	"LG7Ab3l1zsEE7mxSgE6ftDlHwfj9JIKlGElaSAW/FgmeX1wGx5qJUwB+WkzNeTH/tBeUPh8zI5m14D6K",
-	"760Pw8AIzKKxwIe+h8xlo+IdDwTmaWLd8JAWESfbf97YeI/TLD/NCz/MrxnKVLNoQEU9j6ulI6+8IZiF",
-	"q0w/58t8UfaTsHO/n/D6RF8Vazg8J9swPa1wIvFyNP/Oq0TTYGilCjZphHa1GeLLqKaF2NVw5UCRTn7h",
-	"U0t++Hmc/nZS1NUyTy1VOplNJQ9d7hBdnCHXco1dwCtsAddk2HknmIWPO3ucrrm3VSwwEcEDy4H31MeY",
-	"+/Djt/bXtvFj+KzPWSK2rIjZU9YT3GB6yh4kPUNw66SlznjInZQ380Y6CuvHqB+KO7WnEhIJNdtTuUsf",
-	"LO6TxwpW3GWJg4Hv0AGbOBxJ6s6ZvVLGF+JwVxbmbU39ooZlcCxouclp6mCg94tmLylnW1Hkd/cVXZS3",
-	"kyo71WW1YG5ZlakPUUXl/d39Q6o0Svn93QPN6rpcsB29l0K7ULKUdHkFS4ih74KxcLVAGO64Qzrr9n3s",
-	"kmFnGz0Eh1vZpvRAYi2gdiiphUV/U1ugad2xcDdn2JTTZK8sq0nnUu47hFzIIlnofAq2xTnOjhJX2hOw",
-	"0Hnt2XPnGXoReYX8k97awR9vorb6SgqxvRuNlW8lxE4/U+Mu/yaztFkr7TUKmDrpOXJ2urPjxZqCLRcL",
-	"d2vNGJNfvgFa6L2Noh/a3HcSOrldLdVkGwT6qP8mvu2QDjE8kHOqDH9IjJIFlNN8sOzWy9jSlY9wR4mC",
-	"gOU58DdemFrixo/cvqi/heUpd9TbAeY9WQ8gmT6ewr9Znsz3DEAwtuE03vctVyyHZRE2htUuYFHImdOV",
-	"3YFJwkWX+Eo6dvUYidiznBDosdB50CbFDuN9HmG8haAddzzLEf/cZalCR2M5OWxj0uYTCm/9IV53a0yI",
-	"aMdxBON3K2PGnGwED60kwX5y71HwfMRyHVJ4tUAvtk2fqKjCnwjwnIgt5kOojBbxnCm0md+V5WINYFj6",
-	"7EBliQsf7NtFmFqT//O/v/KVwXxqiHlbc1fkaWa5nKmqoPF7taNV+r73QOV0ebGYFWGE4XOAPFky9aH3",
-	"ffyxDENHdTcIASNKXQCCywPZQ5ETNNMOX9a6KEa0bDPhMf7IWWKYcyXhIFviRCRnM9jBKnm0DZRMzr3u",
-	"pehhDEdIxSpBE8YJxTjbWIr0TKzEMEvbEDUL6VkuFdHmMhOGdwtoZtCln9VVdMXKBfwskAxqyU+yRbsK",
-	"dE5ksOj3Z555HNH5ftViQ+lvI36Ke/lObCKylo3gvlAdgeS069kA9KnwduUexKltfic2+G7GhVQfm66s",
-	"nNGLTA8wib0F34nNWJUHZyk+p8hDABzj+k8votluy8o+GKSfXu7BQ3GhHllopmvzaCWymSZ5QMUAKEp/",
-	"ybHSiBYuVZEpc7Oj8SjjdNeINhHZJisoK5P02kcUsFoVEeaVWzaS+MhyX5sByAexcTLInj7AmijR/IZ5",
-	"EIYYQGlS0iPZAFHANaE7ijaSWZA+VZ20ZeKjSItCNdfxjvE7rB8wLIrDMe30Iy2JFqITDYeRiCOlJ5JD",
-	"jt+5mPN3sI0UBxhObNgSSKprmW61De6KbkzjrHkjLix7B4W9KNNJ5zGG8neo9OtMx96h7nmohmfaVo4d",
-	"IA2mA6s/fY6KFqOlEsSBL5E5bKqRJuZDlz3NbDL4PWAqVG/tSD63y6q15xgD0/ehgsggIjGd8Xh4x6Iz",
-	"ltbemi8WGMo7zJBWr1Cbr4OAJ4uBo1UdJUI4CxwMTYx0upYhQxHWiEXkl/EMl+ksCN1Nx9fEiA98Z7j0",
-	"mmylKMnz6Ou/2GBlA9+dH667n1sATja1NvoeOYImB8m0Bk5ycyWGnG2Ekp0x3Yu3zhTmwNYsH0fsNsIL",
-	"DGUnFZr2Mf5NRoAnpYPAJADrqvw5KcTYihFpkjju+xQZ/HtXY6d74JAGEOE0UCiwkg5wayxoCzxziWtG",
-	"A4uGLWbAYUzp9eTJMvPSKPt3ZitdxfhxYKFD5WxLpSHunWgCid20aeYFjO4bT/dEo4HTz2se29v4fYGP",
-	"Y/UqXGqozQa12qu6xySoIDHBMfoyaUkXBGff0rIqYFY89zZms+HYJfrBWT+HYUFjAV55rUcsoRNGUvxp",
-	"XGHbW4t+ukjc8gCcrkcWNLuPRbGjvOIJ2W49Uqsso9ywPls4yNYl8XVyLhLiNJkEeakSTTEFt5XM6HRa",
-	"l7objM9tdDqCaIoEeVx6+E5Q3UlZiAPZ/HlUt/Fk2nFM3Eymys/5MCJlB56PJPg0yBuyCP9rUwhIAs3R",
-	"jMoJDfTFFMmwNk/eU+3/8OWqZbi+WV+GPr7GDLiOfvnnmxlyGSGPDkHE0e+LUMcE1BFz7VYvLPeeFiRo",
-	"8/98NBAuk+Z9bQ5xkvv1B1fkcsyolsTBTiiJNlqEwc4VRZd4iMnOuQsBTcqL9QWEmnKmY3HdqWaAUZlb",
-	"0QdQC20KIyHtS4rxxMVCFwXf3VPrrH6F5DBgRMapYcDm4xGbTyUBTTcuVavmBSjVWBi5K863E0YUOzC9",
-	"Hxaz2PgirLMVDf/r1aywOUlnBlOMxkREV4TDSUniWw1yorkR2hVsLn9WMEMRNmkW+PJnyE6QanYLlpnp",
-	"sh5YDaePp7DQ2h1wykDyDzi8bVvZFkAvqQ5vqxjAYp9G0vAYnXRMbnab8bN/1O+dWtOLaqe2fG9Uq9lj",
-	"NURXxs9Xr9OC3HNxCFYIpoivImZ+0/QeCD1gpceLVy0fUc3i2k/Dd90hY5AJZe6GHXPGAsBPDH0al03a",
-	"ueHjyeCTyX203u31QgjFweGZ7SLbJvXVjrBKJCsKwBJI5sFYGzXJiYwzb53htlduB4veOmtuxO2HsocD",
-	"fIpaZ6JMr+nxoxtvMF7QTpJGW+Yes+elIcLOHDy80ShAcy6QKlYDyIVSjKvYiXxoXCEVRaeIcqdmly2E",
-	"nWlMk7JCrrC2NSFzxqn54ef1gnSdznHc4lFwCBaNq3GJGSkhL5TnLPdyZ6Q+aCvt4fQq8gul0XHTcKv5",
-	"yyWzFlPqgIYaoHtwKdCnwiNqC26YtJOZNzatpYWgsHYLLW2gpClulmZOUtreGt0dDjFrmctYvtPStkS7",
-	"MU/gc1sNPxZ5UrB7QLtSy6Sk9uLgRK9WoaCUQCoBYyZgSjJR5AT7xhGn7RkRnmliE6NHYo8sL1WXqE43",
-	"aLw2PQ+C+J04zFqrwh4nOq21povwzO3WlVsYuktbJsmxigUXSLlGjD9FcLHfcuee4eJti52HSBySQWlK",
-	"tBRfSF/rY93m2OKqPydKEkF/O0mUOFFXwICyoQkyXpKrVVttPnwk0uJvvvBZk5Y3ZjCfmwPzE5Klprc4",
-	"umcNnepzi11khS1MNreVZVUAB1aoFjRi6SHhis0Yj2MCTOPC7JYEZK06gMnGnretGoOnWXzCDH/1musS",
-	"Yzvan6M6oVCN99mbsFHKX61nkLxchT5HN/ZHSFaQw8pvWKzv6PLdF869lvTB9z4ToZPAzTC8L2HPI1EO",
-	"Mtuzh7F8fedkuFsSRNMijIjVp83MlngJMULvzjHNxPI69pKd6QhcGh82F38qDhzkOY93h5PY2XoE3Is6",
-	"Db6XtuDY0H4Lx+uGHNoQnySrYDZOfPhHLbjcimFJVwHv3/nGWrvo5PF+bOwB56XJpD/Cf7qJxlSVyanL",
-	"QQCdfbRdgkJCAcO0Soeu/2XqK50yTu+BpwRc2so3KXGL+16N5vMw40oczslxfQl8H6vlPPbUeyI8+6F/",
-	"66W0JQX1h/mwI5LqiUbIRaUZ4jbJCRkJO4ycCTZvKlzEAX4lQTwdXc7UeYKo3DJ6tnKp/xwryRQ3gp93",
-	"5RYUXo0UUz2bcT0GlWP9gKTLkEb4t9ZMdhrd/4+acu3ycReQ/MWr/w6rsrgCK/h57Nl+5ymj73z2qbuD",
-	"3rRoIFTEjkDzmns/sVApF5hYxvREJ8hFFqClzt22ccadYuTceTRgJGdWCE61OYGUQt5tjneBys8LfrY/",
-	"3UlmbkNUxSiZb1kV7Qaas1YjvgNgJzVNyoWhdGK0f48XgaJJ/1P7no/7n+4bUGCWmypYPLYEu+Q5vWtJ",
-	"sLas4W5DR0Rs8w/5sjJiD7RgI8rhSIUx80Nd5Hd7+gBpYIia/AMAGrfX3kaPt6b3R/L7DOQ0oOR16yp0",
-	"kBvIt0esbVim+Q7eBf50gvfAdcNP16N2QozgpaTy/uINvpfaa9N6EDq1zGIcT+S3j1tLhrta1PiiA3Zf",
-	"mP9p7dbmzJKJOupgmDBqN9+ld1AD17jgNGGgVaU4OSAzE9XxLhNKjwXYa2J+Va6bJTHjm9wVmejYytLr",
-	"9y1zvIxHYLRK+sTzBmzjekVtjjjlhJWVFA9MQU5Cw4glQaeNRyYbK9lnMfSfrur+gJCTgVTQjajlo0A0",
-	"5KEkQb8X5dJibb61wPJuhriBTk0Oe1oHVz91WD6V9TSgP5H/tIyUw/KXaIJbYnydSg0YiNPBCRHWiZNX",
-	"k0s6pxD0u8aHcHbMpGl3RYqFQs4aV1O9RZOZC7EzuoSZAQIWVd1LLaM3VYEusZaR2+9phYxufRGQOAvL",
-	"JT1wn1O1pRl4ThaKRKyNTmR+NVKjrzPjn+24/pFeSfFRyrfinxJ7vfYdLO2KqY0UuWrNmlwp99bV4jmt",
-	"UO5tY6NICiT2ks0lxUCJstaiZglK8LTcIiemoMHOr5PGhj1kTmLBtwAjOYadVmLIwTDJVlU2J8cold0u",
-	"Aba7Cf67brygvtE0GzYO8K6Fs/qeiBLuvIKbVFhp0ZVcUtB6we1NL3694J6PKvMh2/McQOMkSyA9WZt7",
-	"qg+AJ4sleayJFRvmjU+uhpKd2JJXQo+AdMukzRY4TRkJmcepPNAn46a4VMfSYG+9Kawv3RzoEeOXMbdZ",
-	"4S0Ho9VklBstoKkchdHNorKWLCFtG1mLl2GmzIILN2aATL5b417qall3KoTRj9VYiyqMMFyYbpUY6H+p",
-	"wqJ2rlH8u7MN6K6gm5H+KqENWm9Rr2jYL6ML7gH0V3vIIoaJC2dDXy6Uczz+0m959Kg2vXSpbmFLojYV",
-	"m9ASiKIp5ceOaPqL82esCTZgdgwufusWVz6NjnI3cLbwaejrMNsX8OL9Egf3YKztg8fSGyHLkeqn7BJ9",
-	"184oEXDPeL6kEnRoOBFzFRz4IyTPj6THt6L/7Bns+qM4iJsJmtLF88eeeDaW+6bcwtHt3rNIdk3jD15W",
-	"9iYtTcY5Dqy3oLVUohJhdnyaBtHOvOhZSNUd294FJ8ol0zIkZEK6NOuLpnvM1K06YdI+npwjJ5xg3YFT",
-	"IroC0E/EWSz7KxdLSzidkKuXRswp3UkDKKA6HQpjnYwW5Em1+9+dLra2e7el2Cxi4SsnqHW2bWF+YvHx",
-	"5vuQlBTr5NXa7s9LYjgW91bq6ksuDGWmSfCUK0PjDN45M1LvtnsCdLhe3YLWC6+n9dTivqNZyDTLDOEu",
-	"yqa1lXjiUsV4xf9YX9PZpcbIulPje7b0mKuFtQXsjGiLTzny+3m9LNikcOUpYkEXJ3lvIpUh5ptpv7KG",
-	"ZCaVJavGqGaEcyi2qWXHDFGMlR2LNXGdRZhuPlpQ9e6Ezl7h/Y/ctJLeA6owPoLhiRuGDZPAXHWSxlXm",
-	"7l27w2vTvNUX7tThN3flmuZjSIceCjFhMWB2QrRN7QA3qiQEvHWR8OM22GJOA/5gOqyGEphokXdKk1/A",
-	"UtHt6RaFpyjy0ZRPI360a4zarbk/WkDYHZt1UGV2Bm0gWITV3vYSbCWNvjZYaJAL6maOB2ZNRSTVcLbF",
-	"c/IBy4BTycQVwnHB++W+s0+Y0K5vda9VnquCsbAIUfPZgtrGBZU7UPqu30axpVk9UqPbBaEZQHmzwado",
-	"3Rparw5QMWza2gN7Z7t9+LpjJ8t3jkJOlu0kHWtzhPz67hGLpvRWiPIgWet9uq8S+GjT2HEl68zGQU2U",
-	"TZgo7CRN87KHPEn1+idVGpaEVCXfqJOK22UJpOsObXd+wqE/ozS8FXFR0jybrX/1Ksc379+/JYZhyS3N",
-	"4IrcgsTn6FgZsYmTvwl0urp6VOGf3x8ruMW5sEPIDjhIo4nZEshMXxEX5c5AkYxKib09mLSGYxffYB7c",
-	"UOuTQZFf/cSDyPRy9b/sKW2fNutSXT233hPgtGKrl6s/XN1c/cE1f0b8XtOKXVNmRYedLcQosPY6E/zb",
-	"fPVy9T1T+jXLrbylKsFdB+Yvb26sb5BrX9mrqgqW4ZfXH1z0qBWWZ8v+mfkRH5F6TnUZCpwehLxXe1FZ",
-	"JT/0Z41NHfZ6/bWUQjp0h+Nef6Is/4wk4ii5e+qvRFnVGl7jtcQgSyNgqNXLf31aGWnCR0Fa8W5F3fX1",
-	"5GwV2ebwM+bvn+23oPRfhO2VkwzWM57Jkn5sf9Oy3wdD2ef+oT6fSQVprVdY/s5W1R7KofFSTrY8iKj1",
-	"mZTR7c8xfh9a454CIK6SUhI0BPkgNo3T13USORMureY540DxgwYXZqxRTEGVaxRjH7m1vVq/1CCPzd1y",
-	"ZThHrtPzaHJj/ITNtq5RdVjZi/dYTM3CA5voRDD1mpOG3L5QRBy4r3mjrGewKLAWd4h1y7SQa9dh52C0",
-	"JjRiXAaz15/cnz6P4vhvoG1BzAF+Z2Dt67Y+KrRdrc74G4LVPp1r1mZYXRpq1zlsJLMhqWPQ+6sb8puE",
-	"n9/cCAT98T6vV1/efHmxVX1l4ciq36LBYgOM7zCYE/JXWJ4e+/VYi4BrCHdxVPq6GVUdQeQtfXAFSs7D",
-	"42nP/WRshe+xm/RuvxiKvX+H6uLs5NoWaW1LWj0LFQdCM31FQkuCUCHV5mOEXgQbkR+xJRFXB5CQmwvd",
-	"2HI1KyEkSeYY62Qo5ZVL6uBC70G6OZC0JGxrBfkVMZw406SkuZH6CSUFtmFpLMeleIAcC5GFr+ysL27+",
-	"A5fU/aLEVjDvEs7rPLcVYX9rdBOq8z6CvDfLsr/Cch8xBvBXweGVq+KqfX15rwlYjh66e/XL/35er17c",
-	"/Mfl2BQWFRlhjY5a2oRy8Uu0pzx/5o2TcY2l1WH798yWnuRtMVsCGxn9ynGD9kOzxkvNtPLPntMvbLnm",
-	"S+OWhUbOUcHhDSvK16HyfYIqGsaOq6NzdakeU9BwfatHLpMvL2lltcx2qFkTwTNot/jbNwi8OD6K0I/M",
-	"4WO4S5o5L2MQ2d1bdLQ54fdQ6bV9IpB/2eas6ON4Zd6nve1JTCRUBT1CfjV4LP4Gvi/ab1JabPVtG0Ek",
-	"gohxImT+CDjiLo46emN83XD168EuLfTQ1zdPtXJgpjnRUBSkFEb/E9LmOlm7tw02JbuambvxQWwwzvvg",
-	"pZgNAO92Prs0ViRwOFjnf1zWe1tr1bk0B+raFbkORT5M3fVtQD68Yw/okVZ4+bVoBMJGfyaUw+GK/NN3",
-	"qalqN7nS9OhjRyTQPCaYvTPbHmWxp5NMRML+G5pjzGbPA35TQSQuDPwFf7/FGpVqdWnr4ki3o3hd0Bc3",
-	"F24h0Kkt16z682/FemlhHy8KHLdwWzR9gaYw1SgUBeXcPHKGgxLfg8md/gtFKlHVBfUpDufQktYgn+Ey",
-	"aoqkzLAf7ajHkRS/fqBFjR+6lta/DgKxbU0C7qzqgoKA4VmYjKd9DI3VWYBWIBGjhVDgn/61U2EuY8LL",
-	"BHf+HjXlzzCD9P90sRqPgb1Qpul34TZoN0BE8QwdbRZ9QBX2g2RnYgYCPU9gxhE9tOvn/j4vV8LqcS26",
-	"KcJhi7xPMju0jaNQcw9QoZqAPlSrwG1FURgx+zzE+TyI6082P2LSKP7G51LM62Yh7eI8T+Ej4cgdZAxB",
-	"lBPgO6OcuT6Te3qmGR2Z37MPYjMuMb7HcMTGyodSLSUFKGV98pjn6ARgn99cc61QOHb89iVO0I6D28Cu",
-	"tpRkZDHbztDaAYxKeUX+IdBQCIUyxFcwF6JmqC0mQZpdvjH7+05sznUIntphb6RZXlwsiodYM257vZ+F",
-	"1MacEed3b1hR+k6uj8PprIXh1+By47YNBLHvDryBPXNCHnZ2PvMafRCbac/sd2bAjFfWjHNVAlwVJMNH",
-	"pYvAfBW6AhvNGwXVUW9tIQ6rqLGJcf2nFzM1138brtvvxGbMbWtg2TX2KNCX8squx6Q3CVSDZy6XvzHf",
-	"iU36dXl+yWXHRDPzKJx9Ka4/fRCbz53ohTh8jVpuoTv/hn8IWDjDtvro2ngvkmWYkDReMN6XusXIipJx",
-	"/9eZkPD2ik+hi59OWJbBwQPII77yh71AAxlDJyRyQPyX3IgEtJBA8yMKm1bsxJu/pw+wJqpljCrpEWut",
-	"AdfW83ge/foSLpOM/Qc/6EnUYl+zKU25OlKZfxH6RanLMsTXef64MkS76/cTc8UA50kPyWWo6/qT+9Pn",
-	"0XgHa+VooD3PIcsOZp6cS14UrTdPjFbn+OLicJFApRKmNNcf4DGDen3QYjxIkSmi2I5jy83zzlhh6/7R",
-	"t/1bDAZ/S7P7+cBENEOopjCgwmDtQoh7yAnVBGt6xaTeX5nkT3hsnz9ClGq3M9D8M/G6KHxNlAbkmPmF",
-	"IVg+7JtJcra3yhnTn6GJfZxY3haUv7XKze/aZdLuT9aF+V9g53rcItytVaUUD67vVGIrs5J+dCrci/WS",
-	"0pcjvpvRZmNn8+iPz3g+el/C1RtSJikMMxZb8t3tj/8gwYWvoWpyz6nM9mvy6adVLjj8tHpJbB/Nz+vg",
-	"wsEA5xDEZmgPxwdi/2n1GY1Qn36y9cF/Wn1+Rcx7y/iO1BVRWlTnm6GrVifQONXbAb8R/fKCL5A7+IRF",
-	"s+VCtt71LTvXANawsknZ/W0z7ElSCJYy52Z/zmoaYtAV2dSsyNcNifvgvEcwfbzO88f2jHR67D+xsN9r",
-	"IRaXDQNFvRqom1QZ0QTTBM7XORvKvf4U/jzp+2ijZl4xqHqI/O0Fp82i43WDjOYRtQHjp5L9WJD5rwbb",
-	"y9+wXmfPJ38GZpBqUw3uXfT7JQOHe20JI2vfihKCrwnNUJ6ZMu2in11PIL237WYOj3HJr12nxVEzwGv7",
-	"+++MKJdYTCc6j/ZNnX7oafLqi2jnJ9ZEraFMuAWd7SEnG6O5PgbGjd48ytu//oha8++Qvc96OzGdyfAh",
-	"W2LEgIH8N29IuLITXZl5//ujgN0X/p9xR/xY6/+6d63Vk3eB8ui/Ou3WPX/q98Sm3rqc5P83H5VA69ef",
-	"/B8nxcl3TQ+QpyL4dXTuVjOSyVAdR7o3+L8ZS8iTyK3jseO0R5GnI9vFq05qt03ocQyRPevp+WFR6/jE",
-	"bQvTrxZytUw9PzFoGDVAEs67DiEKVLqkRgfk8zAPyrdqyKEAWzCmp7mwHf+x1qsUqefWOgBOJsgxm4GZ",
-	"91v+SNaCryTkwDWjhXpyRWbUo3J7GVeK2gPotKjHpgb37z/wsTnLGPd0r2XrIn2hCEJr3dh3ww/iwF05",
-	"+Au7vbEIP+72KaF+2h1Kr1hu6+13Yk/+fBPjgkk3jfLcSji02wwH039CZ12mVy95XRTrC1KQbZEwEV95",
-	"kILvfHgdUs+J19X2a3zwqK9lsXq5ul59/vnz/w0AAP//",
+	"5L3rkhy3sSD8Koj+vgjvRjRnhjLt8CF/0bJoS5ZFLod7HLGWYgJdld0NThVQAlDTbDP4TvsM+2QbSFzq",
+	"hqpCdfeMpLP+YZFsFC6ZiUTe8/MqE2UlOHCtVi8/ryoqaQkaJP6Nag1lpc0fGV+9XFVU71frFaclrF6G",
+	"X9crCT/XTEK+eqllDeuVyvZQUvPZVsiS6tXLVV2zfLVe6WNlPlVaMr5bffmyXhWsZLhCDiqTrNJMmKX+",
+	"Jg6kpPxItCAFU5pQTUqhzGq4lZ9rkMdmL3aW9so5bGld6NXLP9ysVyX9xMq6XL386sb8jXH7t+dhQ4xr",
+	"2IFcfTFbkqAqwRUgDL6RUkjzh0xwDRy3SquqYBk1W73+qMx+P7dW/v8lbFcvV//fdQPaa/ururaz4Srd",
+	"876Hba0gf0UOe6rX5LAHCYTynOzFwcCgBJ4TphFkbjKz1uvMfv95VUlRgdTM7prl5v970F6v7hnHH4Cb",
+	"4/9rVUnIaI1TrFeVZCUYGFbM/PVAZbn6aT2cpGS81naZgN5c1JsCGgTzutwYcHoEfY5gvqGaf62QOHCo",
+	"22SzTLMFsfkImTaTvrbn657ZbKYuaPTgI/BgvKot4TMNpZrD3muWf2u+MJ+6uaiU9LjydKyiq4yAYL1S",
+	"opZZ/CdNDTzn9/MBx02B04MlLBf2Gs4/AmJ71gGc92y3T0T+CNgLcTiPetYrpanUiZPU3HKYdBLEL/wi",
+	"dr9re+4RUL0HhcymD6vx/dNjnFhGNrtePdCihqQT9w7mzmS/dwuMHOODp7oexoHm3VsypNfedZDi0P0i",
+	"/CEBYf3Jun/vHc9uzq04ci41PBNl+aKLH9vXlpas8Bw3ZZ4faAnRmQxSFkG4BwQ8jZ+mtbEoPJQCpUr3",
+	"lnWhkhVUxZc3aGv9EB7M9WpPeX4nHkDOnf5vlOdvH5qPIL/b0Ow+GXrfw3ac9d4te5bcN4LDMfGLkt6D",
+	"2rPtgvfiH/6T2K6X7bcUORR3DyCVe++Hz/KCs1SC8QXneGeGR2850JzxXfpM7+0HsbkUoCyTPtet/SA6",
+	"1z2rKsjTp7pnVXQeTXk44OQEYaCZRdZ6n7z2BxwdWfwBZM4yvQS2Kg6OA1V6ATT+aYZH5xHSHmx6GxVl",
+	"8j/xtemzKWQifWL2AFs77tOcvEUULVoL5NvGT5ejNLerzx38PelygACizjVv6Mgfvc3sBqx1vfr0bCee",
+	"eaAhl71qMdvW789YWQkrv6BO9XL1b8o/ghTXmZBwbb9F6L22StbXVEYkXlpVErhmIzJk8/OdFcRmtLH1",
+	"FPuX4t/AZxmFFJsCykb0m13xo9jcOb4UfVxO4e0lzfaMw10m8jhg/IBR6ayk8j51sUVbE9vUgbXOqbu0",
+	"XU3xW00OVJEN7GpOBCeUC70HSdx1ImJL9B4I3rE1qpBMGQ1yA2THHsB8AIdmyY0QBVDuuJ2e1zksQd7i",
+	"WMsTcpUoXbeQ3UNCD2l+Wr+nqfvcugR9ko9KP3b/7+guIuhuYCskDGH+T1THDVg5fNKkojswCGBcrQlD",
+	"eEswYBYcYkQ+FIITIIxXfk7usxNOnPPW49Sr/Bb5jD8znGxlSd1s0zPQZ8jcwoWPGQD+DDzbR4AnHJOi",
+	"ec4M4GjxrjNgTKRtNp0JrqUo1MQsA8vJO6FwnCKbI3ETvDKYIHpPNeFiI/Ij2VNFCiHuISdUG1SVTCl7",
+	"7sEuckm3eokwi+L2Mc43mVQR89Zrgj+Qj2IzvIrr1WHPsj057AU8gMS9M020eZnMIfUeSgXFg4EHr4sC",
+	"xWk1XOTDHjxAlAWG3puT25tmpl2tF6h0e6a0kPFj7kXkkB+EIHuhyVZIQomjtyHbSXwpGFda1l5tmULN",
+	"t83IlBcG8p39LVEJMcO/Zxx+OVXEEPLsPs2YyzyGixWVNr8RFRiK3tUsR0EKPtERs+ICAOCki+wRleP3",
+	"UyBDvoYPg/kAmc6d4PZidyk7KHZEorSrCJVANlRKiNO4gp/j1Kf2AOki/q0ZPUZ7qmJF5Ba+qaEgBQNF",
+	"6EbU7jbyIzJIQRTA5WQBw6H4cAfvgpXZsaE9fTDvJ3Biv1jChbT5b7puRY9j4FoiuHgppCPAOK6fKsl4",
+	"9jmUYLqaiKUISzJtucf/btl2eCk91Nf+pjl+tnbvsYOYu5hduvbPk6cdy8dj0gReja/3lNtbNPbCm9fI",
+	"mhC1rGHwVJsHqQQDPmXEVJzUUoS5PlaM1XvKiZXDUOCimV6TA9N79IyYfzriaC4Or4hZDwk6PPdMkZ3g",
+	"cEVec/Op/UcjL+dmiJuXKUK5OoCE3E5Ni8LJzeXVjzxAyR9r5Pb2KMWMmlEKHQQ9QL0QOoQSSpj+QFtR",
+	"FOIA+ZpQRbZUEisP7FELAE4yUcIrYtQAxnfmHAgpe+X3QPPBeaiOr6o0VIRxspWCayNpMK1IVdAMXpk1",
+	"0R9HlRN3DRKsm8rtxWzDsBTKCbSf+ha3AyNhxtcuqNJ2Axl18xjhJStqq9UYEUJpUUW5VQFbHZPazQkM",
+	"BM3v5GOtjDh4iAkXVi8bbrgyqni65eQdDr/VMGJNgmp+hh2E75kuEnxndtjaYBUPEnbt4R2/0Irl8N46",
+	"YrrUAZ8qyDTkC8UYpkThNdYUE6QUGeS1jMsc5laKWt9Rfgc8dcqDkGqp8HWQgu+WjL2rUh1PPTQ1B14P",
+	"QdzffAucnXX9hgcQmmE8YfGr93gBUi1RzabNcb62j864SzDV71rAQ0ccb19lS5LpTtTK639nuE/avr9m",
+	"Pr/P2P352js8kvzuo5vnQsd/ENvtMpel+cDNF92vhBy4ZnRKud7SQsF6xIVZ0k/fA98ZGvnTTYSFGqZj",
+	"ZJ3eWIy4mD6GB7yfILb/v8BGMtgut4F2nF2Twmwz0nzXhL7MaqYT6v+c8nm+dpYoxjbBOh172TkCbQu0",
+	"MYyFwJn+o2yFGuRjRsYwz3wOVg5rwo+s5dIIgMqIA4yTb/iuYGp/RYy0gHtwhgX8HD0BZlgJStEdqOur",
+	"odhTFOkveWPJ7j/j47hyT1XkakiaIjzgKByv4+y0cruaRXcWhH0c7/YWRdMDLWr/bvcEAfuTczhOhjU1",
+	"I9HmxZd6BdHgHnUK9hT9aYcg8FlWHzbnJp+ASTSyatLWd7Fz74+VUYfUgtiCNzTutJsWtCQ8sJ5LuW2d",
+	"0FAtcMhqqN6wHUoLEcVdaPf4TGrsdtSU8BS23OJYLXj5XYcVW4hJlpJaFHCqsNRMcVtBtvDRNZApKOMx",
+	"rQbYbo9KGKlEVRe4xCtiuPvRG3eQaYcn+EXsud6KrFYTaiCqkQz1cyDe92qVPsq9qzQs8cfYEv7dSDTw",
+	"dgh1hje34Nwmk9aK6xYM23PH77sP7EzHELWe+TkwZ43IHJ/cRsyW9FP7H7+6iTpHnMg5t2YuUkbtJM1h",
+	"IKzFXLR1voM8ZWQ/vNQf3tqojMiAVw64lkfnelr5cxlEVpRJ9MVj9F0uVs5uGzUXOxft3J6W+me3cbXE",
+	"aF9TbqklpJMOUHfvUtDp4wbnpoyI6C+iEvrQLTZgFNZih6Ax/IJ6PuGtvIooo0DRYjWg8D9EFpBArV9x",
+	"jrHEwRLTNAJVJUBQga6rS1xUDUqnHCMVZT7y02Bvf4zbubQ3GjprV2MP1MJa5jY0uzd/wbs1B4tkKmlz",
+	"X7z+M0+stU5fWY6b/rQ6o7ZZ8U0QwAYMeVH42OvR6DGa6QuEdNL8wSml582zKWgOkZf6DUABUqGedGAS",
+	"FBEcyWADPNuvSVm2/SonRN1mtFaXiG0N7/BF5moCBJJm8iar6FwPLs8lcaaHOJwwz2SJnF4X+u/mqsTk",
+	"fvpvKhcEJv8Nx8dmGrO8UW0Y8gVQMWqRQDYOi2JCs308uhR9qwsmMuPHQIvsfUl0qXkNYnoMqAXY/mDe",
+	"giXmx4CgBpCBxPzigXY7fkBPO46BrQNHbCAZLnVgT53rGYAUuE5MWn7jPMMRu84GzFODwoDgQLxWxtQr",
+	"QokSNc/b0SeEC2KTtPoSUg4a7ePnJg4A792lvi4/uLmz/ucCHqC4QJxElTjOO42mn14c5TdnJp/On4qy",
+	"sLgBv+XVOQcTuLNJATp90uYcBeP3kwiWYiRpIRX8WiR4fnEZHGsmTgH4aTE158X8015Q+nzMjGTWgvso",
+	"vrc+DAMjMIvGAh/6HjKXjYp3PBCYp4l1w0NaRJxs/3lj4z1Os/w0L/wwv2YoU82iARX1PK6WjrzyhmAW",
+	"rjL9nC/zRdlPws79fsLrE31VrOHwnGzD9LTCicTL0fw7rxJNg6GVKtikEdrVZogvo5oWYlfDlQNFOvmF",
+	"Ty354edx+ttJUVfLPLVU6WQ2lTx0uUN0cYZcyzV2Aa+wBVyTYeedYBY+7uxxuubeVrHARAQPLAfeUx9j",
+	"7sNP39pf28aP4bM+Z4nYsiJmT1lPcIPpKXuQ9AzBrZOWOuMhd1LezBvpKKwfo34o7tSeSkgk1GxP5S59",
+	"sLhPHitYcZclDga+Qwds4nAkqTtn9koZX4jDXVmYtzX1ixqWwbGg5SanqYOB3i+avaScbUWR391XdFHe",
+	"TqrsVJfVgrllVaY+RBWV93f3D6nSKOX3dw80q+tywXb0XgrtQslS0uUVLCGGvgvGwtUCYbjjDums2/ex",
+	"S4adbfQQHG5lm9IDibWA2qGkFhb9TW2BpnXHwt2cYVNOk72yrCadS7nvEHIhi2Sh8ynYFuc4O0pcaU/A",
+	"Que1Z8+dZ+hF5BXyT3prB3+4idrqKynE9m40Vr6VEDv9TI27/JvM0mattNcoYOqk58jZ6c6OF2sKtlws",
+	"3K01Y0x++RvQQu9tFP3Q5r6T0Mntaqkm2yDQR/038W2HdIjhgZxTZfhDYpQsoJzmg2W3XsaWrnyEO0oU",
+	"BCzPgb/xwtQSN37k9kX9LSxPuaPeDjDvyXoAyfTxFP7N8mS+ZwCCsQ2n8b5vuWI5LIuwMax2AYtCzpyu",
+	"7A5MEi66xFfSsavHSMSe5YRAj4XOgzYpdhjv8wjjLQTtuONZjvjnLksVOhrLyWEbkzafUHjr9/G6W2NC",
+	"RDuOIxi/Wxkz5mQjeGglCfaTe4+C5yOW65DCqwV6sW36REUV/kSA50RsMR9CZbSI50yhzfyuLBdrAMPS",
+	"ZwcqS1z4YN8uwtSa/J///bWvDOZTQ8zbmrsiTzPL5UxVBY3fqx2t0ve9Byqny4vFrAgjDJ8D5MmSqQ+9",
+	"7+OPZRg6qrtBCBhR6gIQXB7IHoqcoJl2+LLWRTGiZZsJj/FHzhLDnCsJB9kSJyI5m8EOVsmjbaBkcu51",
+	"L0UPYzhCKlYJmjBOKMbZxlKkZ2IlhlnahqhZSM9yqYg2l5kwvFtAM4Mu/ayuoitWLuBngWRQS36SLdpV",
+	"oHMig0W/P/PM44jO96sWG0p/G/FT3Mt3YhORtWwE94XqCCSnXc8GoE+Ftyv3IE5t8zuxwXczLqT62HRl",
+	"5YxeZHqASewt+E5sxqo8OEvxOUUeAuAY1398Ec12W1b2wSD99HIPHooL9chCM12bRyuRzTTJAyoGQFH6",
+	"S46VRrRwqYpMmZsdjUcZp7tGtInINllBWZmk1z6igNWqiDCv3LKRxEeW+9oMQD6KjZNB9vQB1kSJ5jfM",
+	"gzDEAEqTkh7JBogCrgndUbSRzIL0qeqkLRMfRVoUqrmOd4zfYf2AYVEcjmmnn2hJtBCdaDiMRBwpPZEc",
+	"cvzexZy/h22kOMBwYsOWQFJdy3SrbXBXdGMaZ80bcWHZOyjsRZlOOo8xlL9DpV9nOvYOdc9DNTzTtnLs",
+	"AGkwHVj9+UtUtBgtlSAOfInMYVONNDEfuuxpZpPB7wFToXprR/K5XVatPccYmL4PFUQGEYnpjMfDOxad",
+	"sbT21nyxwFDeYYa0eoXafB0EPFkMHK3qKBHCWeBgaGKk07UMGYqwRiwiP49nuExnQehuOr4mRnzgO8Ol",
+	"12QrRUmeR1//xQYrG/ju/HDd/dwCcLKptdH3yBE0OUimNXCSmysx5GwjlOyM6V68daYwB7Zm+ThitxFe",
+	"YCg7qdC0j/FvMgI8KR0EJgFYV+VPSSHGVoxIk8Rx36fI4N+7GjvdA4c0gAingUKBlXSAW2NBW+CZS1wz",
+	"Glg0bDEDDmNKrydPlpmXRtm/M1vpKsaPAwsdKmdbKg1x70QTSOymTTMvYHTfeLonGg2cfl7z2N7G7wt8",
+	"GqtX4VJDbTao1V7VPSZBBYkJjtGXSUu6IDj7lpZVAbPiubcxmw3HLtE/nPVzGBY0FuCV13rEEjphJMWf",
+	"xhW2vbXop4vELQ/A6XpkQbP7WBQ7yiuekO3WI7XKMsoN67OFg2xdEl8n5yIhTpNJkJcq0RRTcFvJjE6n",
+	"dam7wfjcRqcjiKZIkMelh+8E1Z2UhTiQzZ9HdRtPph3HxM1kqvycDyNSduD5SIJPg7whi/C/NoWAJNAc",
+	"zaic0EBfTJEMa/PkPdX+91+tWobrm/Vl6OMbzIDr6Jd/upkhlxHy6BBEHP2+CHVMQB0x1271wnLvaUGC",
+	"Nv/PRwPhMmne1+YQJ7lf/+GKXI4Z1ZI42Akl0UaLMNi5ougSDzHZOXchoEl5sb6AUFPOdCyuO9UMMCpz",
+	"K/oAaqFNYSSkfUkxnrhY6KLgu3tqndWvkBwGjMg4NQzYfDxi86kkoOnGpWrVvAClGgsjd8X5dsKIYgem",
+	"98NiFhtfhHW2ouF/vZoVNifpzGCK0ZiI6IpwOClJfKtBTjQ3QruCzeXPCmYowibNAl/+DNkJUs1uwTIz",
+	"XdYDq+H08RQWWrsDThlIfoDDu7aVbQH0kurwtooBLPZpJA2P0UnH5Ga3GT/7J/3BqTW9qHZqy/dGtZo9",
+	"VkN0Zfx89TotyD0Xh2CFYIr4KmLmN03vgdADVnq8eNXyEdUsrv00fNcdMgaZtwduw9Tnc+d7lVft7Jj1",
+	"uqEKiDSc3SqWRyrz3ykiDvxVq1hkLtBqwlFXdHfNx8v/Tq2GMq/PCr1Apr9vb5JeeWDpy2fLfuE6E3lH",
+	"rRx7/+hfMg0rpERebtIvqckSbw/85EwJpMJYw6Nm2Az3adGxDRbnOxiJItg29J46Y5/xuumbudatnY5c",
+	"s1v6sJTvto4x/eQ8xpFixwhFMYf9tcbSRU4MlBzXZNqVJMZLR0ymAtN6t9cL+WkcHF40W+QJob42GtaU",
+	"ZUUBWDDNiJdrsjkSp2DOSMZGNrtyO1gkGVvnBG4/FEkd4FPUOhNlegWgt268wXhBOyldbQ19zPqfhgg7",
+	"c4gHicYMm3OBVLGKYS7watwglyi1jJuvRNEpud6p8GfL5mcakyqtSiysJV7InHFqfvhpvSC5r3Mct3gU",
+	"HIJFo/BcGldKgBzlOcv9gxWpJtxKkjq958RC3XXckdRqFXXJxzWlanCoGLwHNi28zMEj6jlqRDqnYW9s",
+	"ElwLQWHtFlraQEkz81iaOcnE807CA4NDzLbu6hvcaWkf9BsjMD+3vTNicWoFuwe0QrcM0GovDk54bJUV",
+	"Swm7FDDmMKIkE0VOsMskcbYho/AzTWwZhZFIRctL1SVqWQ7aNE7PgyB+Lw6ztu2wx4m+jK3pIjxzu3Vi",
+	"+DC4ouXAGKtvcoECDYjxp0hF8Fvu3DNcvG3f9xCJQzKYWBL9Shey7vSxbjPycdWfEiWJYO05SZQ40bKA",
+	"4adDh0W8gF+rEuN8sFmkIeh8mcQmiXfMvTY3B2YzJUtN73B0z3cy1RUbe04LW8ZwbivLaoYObNYtaMSS",
+	"ycIVm3E1xQSYJuChW0CUtaqGJpuG37Uqkp5mHw4z/MXbuU7T0foWJKGaWBXv8EIpf7WeQfJyg9s5lrRG",
+	"90s0p4WV40r78t0Xzhmf9MH3Pm+pU+6BYTBwwp5HYqJktmcPY9U9nEvybknI3aQNosPMlsQUYDzvnWOa",
+	"icW47CU7M2xgaTTpXLS6OHCQ5zzeHU5iZ+sRcC9GPXhq24JjQ/stHK8bcmhDfJKsgpMp8eEf9fdwK4Yl",
+	"XQW8f+e7duyik8d729gDzkuqS3+E/3gTjcAskwsdBAF09tF26UwJ5U7T6qK6brmpr3TKOL0HnhKebetk",
+	"pUQ573sV3c/DjCuIOifH9SXwfazy+9hT74nw7If+nZfSlrTfGGbPj0iqJxohFxVyidskJ2Qk7Ed0Jti8",
+	"qXARB/iFBPF0dDlT5wmicsvo2aq88KdYAbe4Efy8K7egTHOk9PLZjOsxqByrjSRdhjTCv7VmstPo/n/U",
+	"lGuXvb+A5C9eK3xYw8mVY8LPY8/2e08Z/VAVn+g/6GSNBkJF7Ag0r7n3Ex28XGAaKtMTfWMXWYCWhoK0",
+	"jTPuFCPnzqPhZTmzQnCqzQmkFPJuc7wLVH5eqoT96U4ycxuiKkbJfIO7aO/gnLXadh4A+y5qUi4MvBWj",
+	"3b68CBQtETK17/ksoekuIwXmxKqCxSPRsKem07uWpHbIGu42dETENv+QLys6+EALNqIcjtQjND/URX63",
+	"d37feTBETf4BAI3ba29zTVrT+yP5fQZyGlDyunUVOsgN5Nsj1jYs03wH7wN/OsF78B5o1Hc3qkfthBjB",
+	"S0nlfXq7ifTKB4vstWkdS51aZjGOJ/Lbx60lw10tapPTAbtv4/G0dmtzZslEHXUwTBi1m+/S+y2Ca3Ny",
+	"mjDQqmmeHL6diep4lwmlx9JxNDG/Ktf7lpjxTaabTHRsZenVPpc5XsYjMFoFwOJZRlpgVjS1FSUoJ6ys",
+	"pHhgCnIS2sssCVFvPDLZWIFPi6H/dD06BoScDKSCbkQtHwWiIWstCfq9KJcWa/ONSJb3PsUNdCr42NM6",
+	"uPqpw/KprKcB/Yn8p2WkHBbLRRPcEuPrVCLRQJwOToiwTpy8mszzZaGSr5vkFwyPbPdQiwVOzxpXU71F",
+	"k3lOsTO69LoBAhbV6EwtujlVrzKx8pnb72llz259yaA4C8slPXCfgbmlGXhOFkrKrI1OZH41UqOvSuWf",
+	"7bj+kV539VGKPeOfEjtD9x0s7frKjRS5as2aXFf71lXuOi1Y9LaxUSSlHXjJ5pJioERZa1FrFSV4Wiai",
+	"E1PQYOfXSWPDHjInseBbV7hqGIbTaTyIHAxT8lVlM/iMUtntKWKjwvHfdeMF9W3pmY7EepdwbmMLM8ed",
+	"V3CTyrAtupJLyt8vuL3ppfIX3PNRZT7khp8DaJxkCaQnK/lPdQ3xZLEk6z2xvsu88clVXLMTW/JK6CiS",
+	"bpm0uUWnKSOhTkEqD/Sp+yku1bGk+VtvCutLNwd6xPhlrISg8JaD0Woyyo0W0NSZw+hmUVlLlpC26bTF",
+	"yzCvbsGFGzNAJt+tcS91tayXHcLobTXW0A4jDBcmZyamBV2qDLGdaxT/7mwDuivoZqQbU2ia2FvUKxr2",
+	"y+iCewD99R6yiGHiwrUTLhfKOR5/6bc8elSbjL5Ut7D5Gk19N7QEomhK+bEjmv7s/Blrgu3aHYOL37rF",
+	"dZKjo9wNnC2THLrAzHYRvXh31cE9GGsS47H0RshypFYyu0SXxjMKitwzni+pGx/a08RcBQf+CKU2Ropp",
+	"tKL/7Bns+qM4iJsJmkLn88eeeDaW+6bcwtHt3rNIdk3jD15WJCstTcY5Dqy3oLVUohJhdnyaBtHOvOhZ",
+	"SNUd294FJ8ol0zIkZEK6ogwXTfeYqXJ3Wi5lB0/OkRNOsO7AKRFdAegn4iyW/ZWLpQXfTsjVSyPmlF7G",
+	"ARRQnQ6Fsb5nC/Kk2t0yTxdb250eU2wWsfCVE9Q62+Q0P7FVQfN9SEqK9f1rbfenJTEcizuxdfUlF4Yy",
+	"01J8ypWhcQbvnBmpjt09ATpcr25B64XX03pqcd/RmgU0ywzhLsqmtXW74lLFeH+QWBfk2aXGyLrTEWC2",
+	"UKGrnLcF7KNqS9U58vtpvSzYpHDFbGJBFyd5byJ1ZOZb77+yhmQmlfblD/xQphUU29QihYYoxooUxlo+",
+	"zyJMNx8tqJF5Qh/A8P5HblpJ7wFVGB/B8MTtBYdJYK6WUeMqc/eu3Q+6afXsy/zq8Ju7ck2rQqRDD4WY",
+	"sBgwOyHapvaLHFUSAt66SHi7DbaY04A/mA5rJwUmWuSdRgYXsFR0O0BG4SmKfDTl04gf7YrEdmvujxYQ",
+	"dsdmHVSZnUEbCJZstre9BFt3p68NFhrkgiq744FZUxFJNZxt8Zx8wDLgVDJxhXBc8H657+wTJrTrct9r",
+	"rOlq5iwsWdZ8tqASekHlDpS+6zddbWlWj9QWe0FoBlDebPApGj2HRs0DVAxbPPfA3tluH77u2MnynaOQ",
+	"k2U7SceaoiG/vnvEEku9FaI8SNZ6n+6rBD7aYnpcyTqzzVgTZRMmCjtJ07zsIU9Svf5JlYYlIVXJN+qk",
+	"UphZAum6Q9udn3DoLygNb0VclDTPZutfvcrxtw8f3hHDsOSWZnBFbkHic3SsjNjEyV8FOl1d9brwzx+O",
+	"FdziXNhPaAccpNHEbMF0pq+Ii3JnoEhGpcROQExaw7GLb8CSXb4yMIMiv/qRB5Hp5ep/2VParo7Wpbp6",
+	"br0nwGnFVi9Xv7+6ufq9axWP+L2mFbumzIoOO1u2VWCnBib4t/nq5ep7pvRrllt5S1WCu37tX93cWN8g",
+	"174OYFUVLMMvrz+66FErLM8WCTXzIz4i1d/qMpRDPgh5r/aiskp+6OYcmzrs9fobKYV06A7Hvf5MWf4F",
+	"ScRRcvfUX4uyqjW8xmuJQZZGwFCrl//6vDLShI+CtOLdirrr68nZKrLN4WfM3z/Zb0HpPwvbWSsZrGc8",
+	"kyX91P6mZb8PhrIv/UN9OZMK0ho1sfy9rcE/lEPjpZxseRBR6zMpo9vNZ/w+tMY9BUBcJaUkaAjyUWwa",
+	"p6/rO3QmXFqttsaB4gcNLsxYW6mCKtdWyj5ya3u1fq5BHpu75Yr2jlyn59HkxvgJm21do+qwshfvsZia",
+	"hQe23Ipg6jUnDbnZKo2+5o2ynsGiwMr9IdYt00KuXT+ug9Ga0IhxGcxef3Z/+jKK47+CtuVzB/idgbWv",
+	"8vyo0HaVfeNvCNYGdq5Zm2F1aahd57CRzIakjkHvL27IrxJ+fnMjEPTH+7JefXXz1cVW9XXII6t+iwaL",
+	"DTC+w2BOyF9hMwvs7mUtAq595MVR6etmVHUEkbf0wRUoOQ+Ppz33k7EVviN30rv9Yij2/h2qi7OTa1vS",
+	"uS1p9SxUHAjN9BUJDUxCPWWbjxE6l2xEfsQGZlwdQEJuLnRjy9WshJAkmWOsk6GUVy6pgwu9B+nmQNKS",
+	"sK0V5FfEcOJMk5LmRuonlBTYtKmxHJfiAXIsRBa+srO+uPkPXFL3S5hbwbxLOK/z3NaP/rXRTajl/Qjy",
+	"3izL/hrLfcQYwF8EB1e3mGnfjcJrApajh16A/WLhX9arFzf/cTk2hUVFRlijo5Y2oVz8Eu0pz59542Rc",
+	"Y2n14/8ts6UneVvMlsBGRr9y3KD90KzxUjOt/LPn9Atb3P3SuGWh7XtUcHjDivJ16JORoIqGsePq6Fxd",
+	"qscUNFyX+5HL5MtLWlkts/2s1kTwDNoNQfcNAi+OjyJ0L3T4GO6SZs7LGER29xYdbU74PVR6bZ8I5F+2",
+	"lTP6OF6Z92lvO5gTCVVBj5BfDR6Lv4LvovirlBZbXR5HEIkgYpwImT8CjriLo47eGN9lQP1ysEsLPfTd",
+	"EFKtHJhpTjQUBSmF0f+EtLlO1u5tg03JrmbmbnwUG4zzPngpZgPAu30SL40VCRwO1vkfl/Xe1Vp1Ls2B",
+	"uuZmrp+ZD1N3XV6QD+/YA3qkFV5+LRqBsNGfCeVwuCL/9D2tqtpNrjQ9+tgRCTSPCWbvzbZHWezpJBOR",
+	"sP+K5hiz2fOA31QQiQsDf8bfb7FGpVpd2ro40hstXhf0xc2FG450ass1q/70a7FeWtjHiwLHLdwWTb9D",
+	"U5hqFIqCcm4eOcNBie/Y5k7/O0UqUdUF9SkO59CS1iCf4TJqiqTMsLd21ONIit880KLGD10D/F8Ggdjk",
+	"KgF3VnVBQcDwLEzG0z6GxuosQCuQiNFCKPBP/9qpMJcx4WWCO3+PmvJnmEH6f7pYjcfAXijT9JtwG7Tb",
+	"paJ4ho42iz6gCrvHsjMxA4GeJzDjiB7a9XN/m5crYfW4Ft0U4bBF3ieZHdrGUai5B6hQTUAfqlXgtqIo",
+	"jJh9HuJ8HsT1Z5sfMWkUf+NzKeZ1s5B2cZ6n8JFw5A4yhiDKCfCdUc5cV9o9PdOMjszv2UexGZcYP2A4",
+	"YmPlQ6mWkgKUsj55zHN0ArDPb665VigcO377Eidox8FtYFdbSjKymG1+au0ARqW8Ij8INBRCoQzxFcyF",
+	"qBlqi0mQZpdvzP6+E5tzHYKn9uMcaa0ZF4viIdaMo2J9HlIbc0ac371hRen7Pj8Op7MWhl+Cy43bNhDE",
+	"vpf4BvbMCXmuu9pZEP8oNtOe2e/MgBmvrBnnqgS4KkiGj0oXgfkq9BA3mjcKqqPe2kIcVlFjE+P6jy9m",
+	"aq7/Oly334nNmNvWwLJr7FGgL+WVXY9JbxKoBs9cLn9jvhOb9Ovy/JLLjolm5lE4+1Jcf/4oNl860Qtx",
+	"+Bq13EJ3/g3/GLBwhm310bXxXiTLMCFpvGC8L3WLkRUl4/6vMyHh7RWfQhc/nbAsg4MHkEd85Q97gQYy",
+	"hk5I5ID4L7kRCWghgeZHFDZbTTT39AHWRLWMUSU9Yq014Np6Hs+jX1/CZZKx/8MPehK12NdsSlOuXPPR",
+	"cI6LMsTXef64MoSb/ZfgigHOkx6Sy1DX9Wf3py+j8Q7WytFAe55Dlh3MPDmXvChab54Yrc7xxcXhIoFK",
+	"JUxprv+Axwzq9UGL8SBFpohiO44tN887ozjwZ63Gq2OHbTVdfcRD+w6600xRHHjQWbuNm9ft0t/ttsyn",
+	"ss+xEKYeOC5/1Xyr3Se+ZtMIOGL0/f3ZcU4Vze4n5MlvMQHhHc3u54Nh0fSlmmKUCrdYCHEPOaGaYB25",
+	"mKb1C7PZEwS8548QGd3tRjUvmrwuCl+HpwE5Zhti2J9PNWCSnO0hdQ6cZ+jWGSeWdwXl76xC/Zt207V7",
+	"4nVh/mfYub7KCHdrySvFg+t1ltg+r6SfnNngxXpJudURf+Fog7uzGdanZzwfvS/h6g0pkxRGABBb8t3t",
+	"2x9ICBvRUDX1DqjM9mvy+cdVLjj8uHpJbO/WL+vgNsSg+hA4aWgPxwdi/3H1BQ2fn3+0Nel/XH15RYyM",
+	"x/iO1BVRWlTnuz6qVvfZONXbAb8Sm8YFpR538AkreitswUZ0bNm5RteGlU3qi++aYU+StrKUOTf7c5b6",
+	"kPegyKZmRb5uSNwHhD6Cue11nj+2N+4HOLQ6Lz6tgtlrWxeXVANFvRqYOKgyogmmppxv52go9/pz+POk",
+	"v62NmnlltOoh8tcXEDmLjtcNMppH1CYpXFor+MVge/kb1usm++TPwAxSbXqL10QuGazea4UZWftWlBD8",
+	"m2j69MyUaRdx7/pQ6b1tcXR4jEt+7bp7jpqeXtvff2NEucRKP9Httm9e90NPk1dfRLuNsSZSEmXCLehs",
+	"DznZGM31MTBu9OZR3v7NJ9Saf4PsfdbDjil0hg/ZsjYGDOS/eUPClZ3oysz73x8F7L7ZxIwL7G2t/+ve",
+	"tVYf6AXKo//qtFv3/KnfE5vu7fLg/998VAKtX3/2f5wUJ983fWeeiuDX0blbDXAmw8Mc6d7g/2YsIU8i",
+	"t47nK9AeRZ6ObBcjPandNuHuMUT2rKfnh+Kt4xO3LUy/WJjfMvX8xEB11ABJOO86hMVQ6RJpHZDPwzwo",
+	"3x4khwJskaKe5sJ2/G2tVylSz611Op1MkGM2AzPvt/yRrAVfS8iBa0YL9eSKzKgX7/Yy7ju1B9BpkbZN",
+	"3ffffrBtc5Yx7uley9ZF+p0iCK11Y98NP4gDJ94LetnYsz1k97jbp4T6aXcovUq+7fHQiXf6002MCybd",
+	"NMpzK+HQbgMmTDkL3ZyZXr3kdVGsL0hBti3HREzvQQq+8yGdSD0nXlfbI/TBo76Wxerl6nr15acv/zcA",
+	"AP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -64,6 +64,8 @@ var policy = map[string]rule{
 	"GET /api/procedures/:procedure/pack":                {roles: instructors},
 	"POST /api/packs":                                    {roles: instructors},
 	"GET /api/schools":                                   {roles: instructors},
+	"GET /api/own-figures":                               {roles: instructors},
+	"PUT /api/own-figures":                               {roles: instructors},
 	"POST /api/evaluations":                              {roles: instructors},
 	"POST /api/better-orders":                            {roles: instructors},
 	"POST /api/planned-pages":                            {roles: instructors},

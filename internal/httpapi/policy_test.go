@@ -101,6 +101,8 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"GET /api/procedures/:procedure/pack":                {nil, none, no, no, no, no},
 		"POST /api/packs":                                    {func() any { return map[string]any{} }, 400, no, no, no, no},
 		"GET /api/schools":                                   {nil, 400, no, no, no, no},
+		"GET /api/own-figures":                               {nil, 200, no, no, no, no},
+		"PUT /api/own-figures":                               {func() any { return map[string]any{} }, 400, no, no, no, no},
 		"POST /api/evaluations":                              {with("complaint", "", "procedure", draft), wrong, no, no, no, no},
 		"POST /api/better-orders":                            {with("complaint", "", "procedure", draft), wrong, no, no, no, no},
 		"POST /api/planned-pages":                            {with("complaint", "", "steps", 3), wrong, no, no, no, no},

@@ -273,3 +273,41 @@ func mutate(r *rand.Rand, doc any) {
 		}
 	}
 }
+
+// A yard's own minutes and base rates stand beside the catalogue's, and what is worked
+// out follows them at once; who comes second loses nothing, and what cannot be says where.
+func TestOwnFigures(t *testing.T) {
+	s := open(t)
+	inst := s.as("inst")
+	code, raw := inst.get("/api/own-figures")
+	require.Equal(t, 200, code, string(raw))
+	none := decode[httpapi.OwnFile](t, raw)
+	assert.Zero(t, none.Changes)
+	assert.NotEmpty(t, none.Catalogue.Tests)
+	m := inst.firstMachine()
+	page := inst.page(m, "look-first")
+	was := inst.evaluate(m, page, "")
+	put := func(changes int, figures map[string]any) (int, []byte) {
+		return inst.call("PUT", "/api/own-figures", map[string]any{"changes": changes, "figures": figures})
+	}
+	longer := map[string]any{"tests": map[string]any{page.Steps[0].Test: none.Catalogue.Tests[page.Steps[0].Test] + 10}}
+	code, raw = put(0, longer)
+	require.Equal(t, 200, code, string(raw))
+	assert.Equal(t, 1, decode[httpapi.OwnFile](t, raw).Changes)
+	is := inst.evaluate(m, page, "")
+	assert.InDelta(t, was.Evaluation.Totals.ExpectedMinutes+10, is.Evaluation.Totals.ExpectedMinutes, 0.5, "everybody comes to the first step")
+	code, raw = put(0, map[string]any{})
+	assert.Equal(t, 409, code, string(raw))
+	for path, figures := range map[string]map[string]any{
+		"figures.tests.moon":         {"tests": map[string]any{"moon": 1}},
+		"figures.covers.shroud.back": {"covers": map[string]any{"shroud": map[string]any{"off": 1, "back": -1}}},
+		"figures.rates.plug-fouled":  {"rates": map[string]any{"plug-fouled": 1e6}},
+	} {
+		code, raw = put(1, figures)
+		assert.Equal(t, 422, code, string(raw))
+		assert.Contains(t, string(raw), path)
+	}
+	code, raw = put(1, map[string]any{})
+	require.Equal(t, 200, code, string(raw))
+	assert.Equal(t, was.Evaluation.Totals, inst.evaluate(m, page, "").Evaluation.Totals)
+}

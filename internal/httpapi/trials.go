@@ -22,6 +22,9 @@ type ground struct {
 	Family    string
 	Sheet     catalogue.Sheet
 	Complaint string
+	// Own are the yard's own figures, nil for none: what is worked out by others is
+	// another ground.
+	Own *catalogue.Own
 }
 
 // ground finds it, or refuses what is not in the yard.
@@ -37,11 +40,15 @@ func (s *Server) ground(ctx context.Context, machine uuid.UUID, complaint string
 		return nil, refuseAll([]problem.Problem{*problem.New("complaint", "procedure.no-complaint", "complaint", complaint)})
 	}
 	sheet, err := sheetOf(m)
-	return &ground{m.Family, sheet, complaint}, err
+	if err != nil {
+		return nil, err
+	}
+	own, _, err := s.ownFigures(ctx)
+	return &ground{m.Family, sheet, complaint, own}, err
 }
 
 func (g *ground) job() diagnosis.Job {
-	return diagnosis.Job{Family: g.Family, Sheet: g.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}
+	return diagnosis.Job{Family: g.Family, Sheet: g.Sheet, Ambient: machine.Ambient{TemperatureC: 20}, Catalogue: catalogue.Standard().With(g.Own)}
 }
 
 // claim is the complaint's, or that of any.

@@ -47,6 +47,11 @@ export const router = createRouter({
       meta: { title: 'sheet' },
     },
     {
+      path: '/yard/figures',
+      component: () => import('./features/yard/OwnFigures.vue'),
+      meta: { title: 'own-figures' },
+    },
+    {
       path: '/yard/procedures',
       component: () => import('./features/procedure/ProceduresView.vue'),
       meta: { title: 'procedures' },

@@ -196,6 +196,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/own-figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getOwnFigures"];
+        put: operations["saveOwnFigures"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/procedures": {
         parameters: {
             query?: never;
@@ -805,6 +821,32 @@ export interface components {
             code: string;
             params?: components["schemas"]["Params"];
             serious: boolean;
+        };
+        /** @description Minutes and base rates of a yard's own; what they do not name is the catalogue's */
+        OwnFigures: {
+            tests?: {
+                [key: string]: number;
+            };
+            covers?: {
+                [key: string]: {
+                    /** Format: double */
+                    off: number;
+                    /** Format: double */
+                    back: number;
+                };
+            };
+            rates?: {
+                [key: string]: number;
+            };
+        };
+        OwnFile: {
+            changes: number;
+            figures: components["schemas"]["OwnFigures"];
+            catalogue: components["schemas"]["OwnFigures"];
+        };
+        OwnSave: {
+            changes: number;
+            figures: components["schemas"]["OwnFigures"];
         };
         /** @description How the readings of a step spread, over sound machines and over those that come to it */
         Seen: {
@@ -2106,6 +2148,52 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Person"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getOwnFigures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The yard's own minutes and base rates, beside the catalogue's */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnFile"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    saveOwnFigures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnSave"];
+            };
+        };
+        responses: {
+            /** @description They are kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnFile"];
                 };
             };
             default: components["responses"]["Error"];

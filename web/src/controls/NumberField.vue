@@ -6,7 +6,12 @@ import { text } from '@/words/words'
  * A number that may be left out. It stays as typed until the hand leaves it; a comma is as
  * good as a point. What is no number is told, kept, and changes nothing.
  */
-const props = defineProps<{ label: string; suffix?: string; modelValue?: number }>()
+const props = defineProps<{
+  label: string
+  suffix?: string
+  modelValue?: number
+  /** The label is for a screen reader alone. */ unlabelled?: boolean
+}>()
 const emit = defineEmits<{ 'update:modelValue': [value: number | undefined] }>()
 
 const typed = ref<string>()
@@ -35,7 +40,8 @@ function leave() {
     density="compact"
     inputmode="decimal"
     maxlength="40"
-    :label="label"
+    :label="unlabelled ? undefined : label"
+    :aria-label="unlabelled ? label : undefined"
     :suffix="suffix"
     :model-value="shown"
     :error-messages="wrong ? [text('desk.not-a-number', { text: typed! })] : []"

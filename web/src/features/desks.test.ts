@@ -7,6 +7,7 @@ import { family, server, show } from '@/testing/stage'
 import DebriefView from './debrief/DebriefView.vue'
 import MyJobs from './jobs/MyJobs.vue'
 import JobDesk from './yard/JobDesk.vue'
+import OwnFigures from './yard/OwnFigures.vue'
 import SheetDesk from './yard/SheetDesk.vue'
 import YardView from './yard/YardView.vue'
 
@@ -336,5 +337,69 @@ describe('the service sheet', () => {
     await expect
       .poll(() => asked.find((a) => a.method === 'PUT')?.body)
       .toMatchObject({ revision: 4, sheet: [{ low: '0.6' }] })
+  })
+})
+
+describe('the yard’s own figures', () => {
+  const catalogue = {
+    tests: { 'look-oil': 1, 'look-fuel': 1.5 },
+    covers: { shroud: { off: 4, back: 5 } },
+    rates: { 'plug-fouled': 12 },
+  }
+  const field = (w: Awaited<ReturnType<typeof show>>, label: string) =>
+    w
+      .findAllComponents({ name: 'VTextField' })
+      .find(
+        (f) =>
+          f.props('label') === label ||
+          f.attributes('aria-label') === label ||
+          f.find('input').attributes('aria-label') === label,
+      )!
+  it('stand beside the catalogue’s, are kept with what they were made from, and go by leaving a field empty', async () => {
+    const asked = server({
+      'GET /api/own-figures': { body: { changes: 2, figures: { tests: { 'look-oil': 3 } }, catalogue } },
+      'PUT /api/own-figures': { body: { changes: 3, figures: { covers: { shroud: { off: 9, back: 5 } } }, catalogue } },
+    })
+    const w = await show(OwnFigures)
+    const keep = () => w.findAll('button').find((b) => b.text().startsWith('Keep'))!
+    expect(w.findAll('tbody tr').map((r) => r.find('td').text())).toEqual(['1.5', '1'])
+    expect(keep().attributes('aria-disabled')).toBe('true')
+    await field(w, 'Look at the oil, our own').find('input').setValue('')
+    await w
+      .findAll('button')
+      .find((b) => b.text() === 'Covers')!
+      .trigger('click')
+    await field(w, 'Off').find('input').setValue('9')
+    await keep().trigger('click')
+    await expect
+      .poll(() => asked.find((a) => a.method === 'PUT')?.body)
+      .toEqual({
+        changes: 2,
+        figures: { covers: { shroud: { off: 9, back: 5 } } },
+      })
+    await expect.poll(() => w.text()).toContain('Kept.')
+    w.unmount()
+  })
+  it('are put on top of what somebody else has kept meanwhile', async () => {
+    let theirs = {}
+    server({
+      'GET /api/own-figures': () => ({ body: { changes: 2, figures: theirs, catalogue } }),
+      'PUT /api/own-figures': { status: 409, body: { code: 'http.own-figures-changed-since-you-opened' } },
+    })
+    const w = await show(OwnFigures)
+    await field(w, 'Look at the oil, our own').find('input').setValue('4')
+    await w
+      .findAll('button')
+      .find((b) => b.text().startsWith('Keep'))!
+      .trigger('click')
+    await expect.poll(() => w.find('[role=alert].notice').exists()).toBe(true)
+    theirs = { tests: { 'look-fuel': 7 } }
+    await w
+      .findAll('button')
+      .find((b) => b.text() === 'Put mine on top of theirs')!
+      .trigger('click')
+    await expect.poll(() => field(w, 'Look at the fuel, our own').find('input').element.value).toBe('7')
+    expect(field(w, 'Look at the oil, our own').find('input').element.value).toBe('4')
+    w.unmount()
   })
 })

@@ -109,7 +109,10 @@ function chosen(f: File | File[] | undefined | null) {
 
 <template>
   <div class="page">
-    <h1>{{ text('desk.list') }}</h1>
+    <div class="row">
+      <h1 class="grow">{{ text('desk.list') }}</h1>
+      <v-btn variant="text" to="/yard/figures">{{ text('own.link') }}</v-btn>
+    </div>
     <section class="panel new" :aria-label="text('desk.new')">
       <h2>{{ text('desk.new') }}</h2>
       <v-select

@@ -1,0 +1,63 @@
+package httpapi
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+
+	"zanjero/core/catalogue"
+	"zanjero/core/problem"
+	"zanjero/internal/store"
+)
+
+// ownFigures are the yard's own minutes and base rates, nil where it has none.
+func (s *Server) ownFigures(ctx context.Context) (*catalogue.Own, store.OwnFigures, error) {
+	row, err := s.store.OwnFigures(ctx)
+	if err != nil || row.Changes == 0 {
+		return nil, row, err
+	}
+	own := &catalogue.Own{}
+	if err := json.Unmarshal(row.Figures, own); err != nil {
+		return nil, row, fmt.Errorf("own figures: %w", err)
+	}
+	return own, row, nil
+}
+
+// GetOwnFigures gives them beside the catalogue's.
+func (s *Server) GetOwnFigures(ctx context.Context, _ GetOwnFiguresRequestObject) (GetOwnFiguresResponseObject, error) {
+	f, err := s.ownFile(ctx)
+	return GetOwnFigures200JSONResponse(f), err
+}
+
+func (s *Server) ownFile(ctx context.Context) (OwnFile, error) {
+	own, row, err := s.ownFigures(ctx)
+	if own == nil {
+		own = &catalogue.Own{}
+	}
+	return OwnFile{Changes: row.Changes, Figures: *own, Catalogue: *catalogue.Standard().AsOwn()}, err
+}
+
+// SaveOwnFigures keeps them. What is tried from now on goes by them; what was given out
+// and what was marked stays as it is.
+func (s *Server) SaveOwnFigures(ctx context.Context, req SaveOwnFiguresRequestObject) (SaveOwnFiguresResponseObject, error) {
+	var p *problem.Problem
+	if err := catalogue.Standard().CheckOwn(&req.Body.Figures); errors.As(err, &p) {
+		return nil, refuseAll([]problem.Problem{*p.At("figures.")})
+	} else if err != nil {
+		return nil, err
+	}
+	raw, err := json.Marshal(req.Body.Figures)
+	if err != nil {
+		return nil, err
+	}
+	err = s.store.SaveOwnFigures(ctx, store.OwnFigures{Figures: raw, Changes: req.Body.Changes, ChangedBy: whoIs(ctx).ID})
+	if errors.Is(err, store.ErrStale) {
+		return nil, refuse(409, "http.own-figures-changed-since-you-opened")
+	}
+	if err != nil {
+		return nil, err
+	}
+	f, err := s.ownFile(ctx)
+	return SaveOwnFigures200JSONResponse(f), err
+}

@@ -1,0 +1,206 @@
+<script setup lang="ts">
+import '@/words/yard'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
+import { api, ask, Refusal, type Schema } from '@/api/client'
+import ChoiceRow from '@/controls/ChoiceRow.vue'
+import NumberField from '@/controls/NumberField.vue'
+import WaitingFor from '@/controls/WaitingFor.vue'
+import WhyBtn from '@/controls/WhyBtn.vue'
+import { useSession } from '@/session/session'
+import { useLocalStorage } from '@/session/useLocalStorage'
+import ProblemText from '@/words/ProblemText.vue'
+import { figure, nameOf, sentence, text } from '@/words/words'
+
+type Own = Schema['OwnFigures']
+type Kind = 'tests' | 'covers' | 'rates'
+
+/** The yard's own minutes and base rates, beside the catalogue's. */
+const session = useSession()
+const queries = useQueryClient()
+const file = useQuery({ queryKey: ['own-figures'], queryFn: () => ask(api.GET('/api/own-figures')) })
+// What is typed outlives a reload; it is this instructor's and this device's.
+const draft = useLocalStorage<{ changes: number; figures: Own } | null>(`own-figures.${session.me?.id}`, null)
+const kept = computed(() => file.data.value && { changes: file.data.value.changes, figures: file.data.value.figures })
+watch(kept, (k) => k && !draft.value && (draft.value = JSON.parse(JSON.stringify(k))), { immediate: true })
+const changed = computed(
+  () => !!draft.value && JSON.stringify(draft.value.figures) !== JSON.stringify(kept.value?.figures),
+)
+
+const kinds: Kind[] = ['tests', 'covers', 'rates']
+const kind = ref<Kind>('tests')
+const sought = ref('')
+const items = kinds.map((k) => ({ value: k, title: text(`own.${k}`) }))
+const names: Record<Kind, (id: string) => string> = {
+  tests: (id) => nameOf('test', id, 'title'),
+  covers: (id) => nameOf('cover', id),
+  rates: (id) => nameOf('fault', id),
+}
+const rows = computed(() =>
+  Object.entries(file.data.value?.catalogue[kind.value] ?? {})
+    .map(([id, given]) => ({
+      id,
+      name: names[kind.value](id),
+      given: typeof given === 'number' ? figure(given) : text('own.off-back', { off: given.off, back: given.back }),
+    }))
+    .filter((r) => r.name.toLowerCase().includes(sought.value.trim().toLowerCase()))
+    .sort((a, b) => a.name.localeCompare(b.name)),
+)
+const many = (k: Kind) => Object.keys(draft.value?.figures[k] ?? {}).length
+
+function set(k: 'tests' | 'rates', id: string, v?: number) {
+  const all: Record<string, number> = { ...draft.value!.figures[k] }
+  if (v === undefined) delete all[id]
+  else all[id] = v
+  put(k, all)
+}
+/** A cover has both or none: the one that is not typed is the catalogue's. */
+function setCover(id: string, side: 'off' | 'back', v?: number) {
+  const all = { ...draft.value!.figures.covers }
+  if (v === undefined) delete all[id]
+  else all[id] = { ...file.data.value!.catalogue.covers![id], ...all[id], [side]: v }
+  put('covers', all)
+}
+function put(k: Kind, all: object) {
+  const figures: Own = { ...draft.value!.figures, [k]: all }
+  if (Object.keys(all).length === 0) delete figures[k]
+  draft.value = { ...draft.value!, figures }
+}
+
+const busy = ref(false)
+const said = ref('')
+const refusal = ref<Refusal | null>(null)
+async function keep() {
+  busy.value = true
+  refusal.value = null
+  said.value = ''
+  try {
+    const f = await ask(api.PUT('/api/own-figures', { body: draft.value! }))
+    draft.value = { changes: f.changes, figures: f.figures }
+    queries.setQueryData(['own-figures'], f)
+    await queries.invalidateQueries({ queryKey: ['beside'] })
+    said.value = text('own.kept')
+  } catch (e) {
+    if (!session.noticed(e)) refusal.value = e as Refusal
+  } finally {
+    busy.value = false
+  }
+}
+/** Goes on from what is kept, where somebody else has kept other figures: theirs, and over them what was typed here. */
+async function onTop() {
+  const mine = draft.value!.figures
+  const now = (await file.refetch()).data
+  if (!now) return
+  const figures: Own = { ...now.figures }
+  for (const k of kinds) if (mine[k]) Object.assign(figures, { [k]: { ...now.figures[k], ...mine[k] } })
+  draft.value = { changes: now.changes, figures }
+  refusal.value = null
+}
+</script>
+
+<template>
+  <div class="page">
+    <div class="row">
+      <h1 class="grow">{{ text('own.title') }}</h1>
+      <v-btn to="/yard/procedures" variant="text">{{ text('desk.to-list') }}</v-btn>
+    </div>
+    <p class="muted">{{ text('own.says') }}</p>
+    <p v-if="refusal" class="notice" role="alert">
+      <ProblemText :of="refusal" />
+      <v-btn v-if="refusal.status === 409" @click="onTop">{{ text('own.on-top') }}</v-btn>
+    </p>
+    <p v-else-if="said && !changed" class="good" role="status">{{ said }}</p>
+    <WaitingFor v-if="file.isPending.value" :what="text('desk.fetching')" as="table-tbody" />
+    <p v-else-if="file.isError.value" role="alert">{{ sentence(file.error.value as Refusal) }}</p>
+    <section v-else-if="draft" class="panel stack" :aria-label="text('own.title')">
+      <div class="row bar">
+        <ChoiceRow v-model="kind" :items="items" :label="text('own.kinds')" />
+        <v-text-field v-model="sought" class="find" density="compact" :label="text('own.find')" maxlength="60" />
+        <span class="grow muted">{{ text('own.many', { n: many(kind) }) }}</span>
+        <WhyBtn main :busy="busy" :not="changed ? '' : text('own.unchanged')" @click="keep">{{
+          text('own.keep')
+        }}</WhyBtn>
+      </div>
+      <v-table density="compact" class="figures">
+        <thead>
+          <tr>
+            <th scope="col">{{ text(`own.of-${kind}`) }}</th>
+            <th scope="col">{{ text('own.catalogue') }}</th>
+            <th scope="col">{{ text('own.ours') }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="r in rows" :key="`${kind} ${r.id}`">
+            <th scope="row">{{ r.name }}</th>
+            <td class="figure">{{ r.given }}</td>
+            <td v-if="kind === 'covers'" class="two">
+              <NumberField
+                :label="text('own.off')"
+                :suffix="text('own.min')"
+                :model-value="draft.figures.covers?.[r.id]?.off"
+                @update:model-value="setCover(r.id, 'off', $event)"
+              />
+              <NumberField
+                :label="text('own.back')"
+                :suffix="text('own.min')"
+                :model-value="draft.figures.covers?.[r.id]?.back"
+                @update:model-value="setCover(r.id, 'back', $event)"
+              />
+            </td>
+            <td v-else>
+              <NumberField
+                unlabelled
+                :label="`${r.name}, ${text('own.ours').toLowerCase()}`"
+                :suffix="kind === 'tests' ? text('own.min') : undefined"
+                :model-value="draft.figures[kind]?.[r.id]"
+                @update:model-value="set(kind as 'tests' | 'rates', r.id, $event)"
+              />
+            </td>
+          </tr>
+        </tbody>
+      </v-table>
+      <p v-if="rows.length === 0" class="muted">{{ text('own.none') }}</p>
+    </section>
+  </div>
+</template>
+
+<style scoped>
+.bar {
+  flex-wrap: wrap;
+  gap: 10px;
+  position: sticky;
+  top: 0;
+  z-index: 2;
+  background: var(--panel);
+  padding-block: 8px;
+}
+.panel {
+  max-width: 900px;
+}
+.find {
+  flex: 0 1 220px;
+}
+.figures {
+  background: transparent;
+}
+.figures th[scope='row'] {
+  font-weight: 500;
+}
+.figures td,
+.figures th {
+  padding-block: 5px;
+}
+.figures td:last-child {
+  width: 300px;
+}
+.two {
+  display: flex;
+  gap: 8px;
+}
+.notice {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  justify-content: space-between;
+}
+</style>
