@@ -187,7 +187,8 @@ func one(t *testing.T, family string, fault machine.FaultSpec) *Population {
 	}
 	b, err := bench.NewSession(family, j.Sheet, j.Ambient, faults, bench.Options{Technique: bench.Ideal, FuelML: -1})
 	require.NoError(t, err)
-	return &Population{family: family, sheet: j.Sheet, specimens: []specimen{{diagnosis.Specimen{Fault: fault, Weight: 1, Bench: b}, &state{bench: b}}}}
+	alone := specimen{diagnosis.Specimen{Fault: fault, Weight: 1, Bench: b}, &state{bench: b}}
+	return &Population{cat: catalogue.Standard(), family: family, sheet: j.Sheet, specimens: []specimen{alone}}
 }
 
 var noStart = diagnosis.Claim{Test: "start-attempt", Words: []string{"no-fire", "fires-and-dies"}}
@@ -584,7 +585,8 @@ func FuzzPack(f *testing.F) {
 			if slices.ContainsFunc(findings, func(f Remark) bool { return f.Serious }) || len(proc.Steps) > 12 {
 				continue
 			}
-			pop := &Population{family: "f4-bowl", sheet: sheet, specimens: []specimen{{diagnosis.Specimen{Weight: 1, Bench: b}, &state{bench: b}}}}
+			alone := specimen{diagnosis.Specimen{Weight: 1, Bench: b}, &state{bench: b}}
+			pop := &Population{cat: catalogue.Standard(), family: "f4-bowl", sheet: sheet, specimens: []specimen{alone}}
 			e := evaluated(t, pop, &proc)
 			require.False(t, math.IsNaN(e.Totals.ExpectedMinutes))
 		}
