@@ -235,6 +235,12 @@ test('the yard’s own minutes are set, and what a page comes to follows', async
   await page.getByLabel('Find', { exact: true }).fill('switches')
   await page.getByLabel('Look at the switches, our own').fill('20,5')
   await accessible(page)
+  await page.setViewportSize({ width: 390, height: 844 })
+  for (const of of ['Covers', 'Faults', 'Tests']) {
+    await page.getByRole('button', { name: of, exact: true }).click()
+    await noSideScroll(page)
+  }
+  await page.setViewportSize({ width: 1280, height: 800 })
   await page.reload()
   await page.getByLabel('Find', { exact: true }).fill('switches')
   await expect(page.getByLabel('Look at the switches, our own')).toHaveValue('20.5')

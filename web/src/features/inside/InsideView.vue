@@ -92,7 +92,7 @@ watch(
         :items="[{ title: text('inside.nothing'), value: '' }, ...faults.map((f) => ({ title: f.name, value: f.id }))]"
       />
       <div class="gone">
-        <span class="muted">{{ text('inside.gone') }}</span>
+        <span class="muted">{{ text(graded ? 'inside.gone' : 'inside.no-degrees') }}</span>
         <v-slider
           v-model="lesson.severity"
           :name="text('inside.gone')"

@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import type { Schema } from '@/api/client'
 import ChoiceRow from '@/controls/ChoiceRow.vue'
+import WhyBtn from '@/controls/WhyBtn.vue'
 import { capital, explain, nameOf, text } from '@/words/words'
 import BandScale from './BandScale.vue'
 import OutcomeRow from './OutcomeRow.vue'
@@ -195,7 +196,7 @@ function goesTo(o: Schema['ProcedureOutcome']) {
       @remove="remove(i)"
       @open="open = $event ? i : -1"
     />
-    <v-btn :disabled="!test" @click="addBand">{{ text('desk.add-band') }}</v-btn>
+    <WhyBtn :not="test ? '' : text('desk.no-test')" @click="addBand">{{ text('desk.add-band') }}</WhyBtn>
     <StepHow :step="step" :family="family" :asked="asked.join(' ')" @edit="(f, name) => emit('edit', f, name)" />
     <v-btn @click="emit('drop')">{{ text('desk.drop') }}</v-btn>
   </section>

@@ -176,6 +176,8 @@ async function onTop() {
 }
 .panel {
   max-width: 900px;
+  margin-top: 10px;
+  grid-template-columns: minmax(0, 1fr);
 }
 .find {
   flex: 0 1 220px;
@@ -196,6 +198,18 @@ async function onTop() {
 .two {
   display: flex;
   gap: 8px;
+}
+@media (max-width: 640px) {
+  .figures td:last-child {
+    width: 146px;
+    min-width: 146px;
+  }
+  .two {
+    flex-direction: column;
+  }
+  .find {
+    flex-basis: 100%;
+  }
 }
 .notice {
   display: flex;
