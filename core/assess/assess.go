@@ -224,7 +224,7 @@ func Assess(ctx context.Context, in Input) (*Assessment, error) {
 		return nil, err
 	}
 	a := &attempt{sc: sc, singles: in.Singles, rubric: *in.Rubric, hand: in.Hand, ledger: l, review: []Reading{},
-		final: map[diagnosis.View]diagnosis.Report{}, cat: catalogue.Standard()}
+		final: map[diagnosis.View]diagnosis.Report{}, cat: sc.Figures()}
 	if err := a.replay(ctx, in.Events); err != nil {
 		return nil, err
 	}

@@ -29,7 +29,7 @@ type RepairValue struct {
 // that mends it: parts and minutes over the chance that it takes, covers off
 // and on once, labour by the sheet.
 func ValueOf(sc *scenario.Scenario) RepairValue {
-	cat := catalogue.Standard()
+	cat := sc.Figures()
 	fam := cat.Family(sc.Family)
 	hour := sc.Sheet["labour_money_h"].Middle()
 	w := RepairValue{Value: sc.Sheet["worth_money"].Middle()}

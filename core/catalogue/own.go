@@ -5,6 +5,7 @@ import (
 	"io"
 	"maps"
 	"slices"
+	"strings"
 
 	"zanjero/core/problem"
 )
@@ -17,9 +18,15 @@ type Own struct {
 	Tests map[string]float64 `json:"tests,omitempty"`
 	// Covers are minutes that a cover takes, by its id.
 	Covers map[string]CoverMinutes `json:"covers,omitempty"`
-	// Rates are how often faults come, by their ids, beside the others'. They are for
-	// every family.
+	// Rates are how often faults come, by their ids, beside the others', in every family
+	// that FamilyRates does not name them for.
 	Rates map[string]float64 `json:"rates,omitempty"`
+	// FamilyRates are those of one family, by its id and the fault's.
+	FamilyRates map[string]map[string]float64 `json:"family_rates,omitempty"`
+	// Sources say where a figure comes from, in the yard's own words, by its place:
+	// "tests.look-oil", "covers.shroud", "rates.plug-fouled",
+	// "family_rates.f4-bowl.plug-fouled". They change nothing that is worked out.
+	Sources map[string]string `json:"sources,omitempty"`
 }
 
 // CoverMinutes are what a cover takes to come off and to go back.
@@ -32,6 +39,7 @@ type CoverMinutes struct {
 const (
 	MostOwnMinutes = 480.0
 	MostOwnRate    = 1000.0
+	MostOwnSource  = 200     // of letters
 	mostOwn        = 1 << 20 // of bytes
 )
 
@@ -72,20 +80,60 @@ func (c *Catalogue) CheckOwn(o *Own) error {
 			return err
 		}
 	}
-	for _, id := range slices.Sorted(maps.Keys(o.Rates)) {
-		if c.Fault(id) == nil {
-			return problem.New("rates."+id, "catalogue.own-no-fault", "id", id)
+	if err := c.checkRates("rates.", o.Rates); err != nil {
+		return err
+	}
+	for _, fam := range slices.Sorted(maps.Keys(o.FamilyRates)) {
+		if c.Family(fam) == nil {
+			return problem.New("family_rates."+fam, "catalogue.own-no-family", "id", fam)
 		}
-		if err := within("rates."+id, o.Rates[id], MostOwnRate); err != nil {
+		if err := c.checkRates("family_rates."+fam+".", o.FamilyRates[fam]); err != nil {
+			return err
+		}
+	}
+	for _, at := range slices.Sorted(maps.Keys(o.Sources)) {
+		switch {
+		case !o.has(at):
+			return problem.New("sources."+at, "catalogue.own-source-of-nothing", "at", at)
+		case len([]rune(o.Sources[at])) > MostOwnSource:
+			return problem.New("sources."+at, "catalogue.own-source-too-long", "most", MostOwnSource)
+		}
+	}
+	return nil
+}
+
+func (c *Catalogue) checkRates(path string, rates map[string]float64) error {
+	for _, id := range slices.Sorted(maps.Keys(rates)) {
+		if c.Fault(id) == nil {
+			return problem.New(path+id, "catalogue.own-no-fault", "id", id)
+		}
+		if err := within(path+id, rates[id], MostOwnRate); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
+// has says that there is a figure at a place.
+func (o *Own) has(at string) (there bool) {
+	kind, id, _ := strings.Cut(at, ".")
+	switch kind {
+	case "tests":
+		_, there = o.Tests[id]
+	case "covers":
+		_, there = o.Covers[id]
+	case "rates":
+		_, there = o.Rates[id]
+	case "family_rates":
+		fam, fault, _ := strings.Cut(id, ".")
+		_, there = o.FamilyRates[fam][fault]
+	}
+	return there
+}
+
 // AsOwn are the catalogue's own figures in the same form.
 func (c *Catalogue) AsOwn() *Own {
-	o := &Own{Tests: map[string]float64{}, Covers: map[string]CoverMinutes{}, Rates: map[string]float64{}}
+	o := &Own{Tests: map[string]float64{}, Covers: map[string]CoverMinutes{}, Rates: map[string]float64{}, FamilyRates: map[string]map[string]float64{}}
 	for _, t := range c.Tests {
 		if !t.Long {
 			o.Tests[t.ID] = t.Minutes
@@ -96,6 +144,13 @@ func (c *Catalogue) AsOwn() *Own {
 	}
 	for _, f := range c.Faults {
 		o.Rates[f.ID] = f.BaseRate
+	}
+	for _, fam := range c.Families {
+		rates := map[string]float64{}
+		for _, f := range c.FaultsOf(fam.ID, nil) {
+			rates[f.ID] = f.Rate(fam.ID)
+		}
+		o.FamilyRates[fam.ID] = rates
 	}
 	return o
 }
@@ -126,8 +181,18 @@ func (c *Catalogue) With(o *Own) *Catalogue {
 		}
 	}
 	for i := range out.Faults {
-		if v, ok := o.Rates[out.Faults[i].ID]; ok {
-			out.Faults[i].BaseRate, out.Faults[i].Rates = v, nil
+		f := &out.Faults[i]
+		if v, ok := o.Rates[f.ID]; ok {
+			f.BaseRate, f.Rates = v, nil
+		}
+		for _, fam := range c.Families {
+			if v, ok := o.FamilyRates[fam.ID][f.ID]; ok {
+				f.Rates = maps.Clone(f.Rates)
+				if f.Rates == nil {
+					f.Rates = map[string]float64{}
+				}
+				f.Rates[fam.ID] = v
+			}
 		}
 	}
 	return &out

@@ -35,6 +35,9 @@ type Scenario struct {
 	Words   string `json:"words"`
 	History string `json:"history"`
 	Claim   string `json:"claim"` // id of a diagnosis.Complaint
+	// Own are the yard's own minutes and base rates as they were when the job was given,
+	// nil for the catalogue's: they stay under it, whatever the yard says later.
+	Own *catalogue.Own `json:"own,omitempty"`
 	// Limits in minutes and in the yard's money.
 	LimitMinutes float64 `json:"limit_minutes"`
 	LimitMoney   float64 `json:"limit_money"`
@@ -57,6 +60,10 @@ func (s *Scenario) PageAtHand() *procedure.Procedure {
 	}
 	return s.Page
 }
+
+// Figures is the catalogue whose minutes and base rates the job goes by. It is not to
+// be changed.
+func (s *Scenario) Figures() *catalogue.Catalogue { return catalogue.Standard().With(s.Own) }
 
 // Complaint gives what is complained of, or nil where nothing is claimed.
 func (s *Scenario) Complaint() *diagnosis.Complaint { return diagnosis.ComplaintBy(s.Claim) }
@@ -141,7 +148,8 @@ func (s *Scenario) checkVariant(path, id string) *problem.Problem {
 
 // Ledger puts the machine on a bench with an attempt's seed.
 func (s *Scenario) Ledger(seed uint64) (*ledger.Ledger, error) {
-	ses, err := bench.NewSession(s.Family, s.Sheet, s.Ambient, s.Faults, bench.Options{Technique: bench.AsSet, Noise: true, Seed: seed, FuelML: -1})
+	ses, err := bench.NewSession(s.Family, s.Sheet, s.Ambient, s.Faults, bench.Options{Technique: bench.AsSet, Noise: true, Seed: seed, FuelML: -1,
+		Catalogue: s.Figures()})
 	if err != nil {
 		return nil, err
 	}
@@ -151,7 +159,7 @@ func (s *Scenario) Ledger(seed uint64) (*ledger.Ledger, error) {
 // Population lays out the hypotheses about a scenario's engine: one fault at a
 // time, and the given sets. It does not depend on what is hidden.
 func (s *Scenario) Population(ctx context.Context, sets [][]string) (*diagnosis.Population, error) {
-	return diagnosis.NewPopulation(ctx, diagnosis.Job{Family: s.Family, Sheet: s.Sheet, Ambient: s.Ambient}, sets)
+	return diagnosis.NewPopulation(ctx, diagnosis.Job{Family: s.Family, Sheet: s.Sheet, Ambient: s.Ambient, Catalogue: s.Figures()}, sets)
 }
 
 // PreviewRow is what one test would show on this machine, set up as a master would,
@@ -168,7 +176,7 @@ type PreviewRow struct {
 // Preview makes every test on a fresh machine and on a healthy one.
 func (s *Scenario) Preview(ctx context.Context) ([]PreviewRow, error) {
 	var rows []PreviewRow
-	for _, t := range catalogue.Standard().TestsOf(s.Family, s.Sheet) {
+	for _, t := range s.Figures().TestsOf(s.Family, s.Sheet) {
 		if err := ctx.Err(); err != nil {
 			return nil, err
 		}

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zanjero/core/catalogue"
+	"zanjero/core/diagnosis"
 	"zanjero/core/ledger"
 	"zanjero/core/machine"
 )
@@ -175,4 +176,19 @@ func TestCheckNamesEveryProblem(t *testing.T) {
 		assert.Contains(t, paths, want)
 	}
 	assert.Equal(t, "faults", lift().Check()[0].Path)
+}
+
+// A job goes by the yard's own minutes as they were when it was given.
+func TestOwnMinutesGoWithTheJob(t *testing.T) {
+	s := lift(machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.5})
+	s.Own = &catalogue.Own{Tests: map[string]float64{"look-oil": 9}}
+	l, err := s.Ledger(1)
+	require.NoError(t, err)
+	require.Nil(t, l.Apply(ledger.Event{Kind: ledger.EventTake, Test: "look-oil"}))
+	assert.InDelta(t, 9, l.Minutes(), 1e-9)
+	pop, err := s.Population(t.Context(), nil)
+	require.NoError(t, err)
+	rank, err := pop.Start(diagnosis.Recorded).Rank(t.Context(), diagnosis.Weights{}, "look-oil")
+	require.NoError(t, err)
+	assert.InDelta(t, 9, rank[0].Minutes, 1e-9)
 }

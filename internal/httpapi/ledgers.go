@@ -65,7 +65,7 @@ var fixedMembers = []string{"family", "first", "has", "history", "job_number", "
 // newCard works out what a job settles.
 func newCard(number int, sc *scenario.Scenario) (*card, error) {
 	cat := catalogue.Standard()
-	c := &card{number: number, sc: sc, sheet: sheetLines(sc.Family, sc.Sheet), has: []string{}, tests: cat.TestsOf(sc.Family, sc.Sheet)}
+	c := &card{number: number, sc: sc, sheet: sheetLines(sc.Family, sc.Sheet), has: []string{}, tests: sc.Figures().TestsOf(sc.Family, sc.Sheet)}
 	for _, x := range cat.ControlsOf(sc.Family, sc.Sheet) {
 		c.has = append(c.has, x.ID)
 	}
@@ -213,7 +213,7 @@ func (s *Server) freeze(ctx context.Context, a store.Attempt, why problem.Proble
 
 // population gives that of a scenario's engine over single faults, made once.
 func (s *Server) population(ctx context.Context, sc *scenario.Scenario) (*diagnosis.Population, error) {
-	key, err := keyOf("population", sc.Family, sc.Sheet, sc.Ambient)
+	key, err := keyOf("population", sc.Family, sc.Sheet, sc.Ambient, sc.Own)
 	if err != nil {
 		return nil, err
 	}

@@ -29,7 +29,7 @@ func view(a store.Attempt, c *card, l *ledger.Ledger) (Bench, error) {
 	b.Instrument, b.Spilt, b.Hot = l.Instrument(), at.SpiltML > 5, at.EngineC >= bench.HotC
 	b.Ledger, b.Tray = []LedgerLine{}, make([]TrayLine, len(c.tests))
 	for i := range c.tests {
-		b.Tray[i] = TrayLine{Test: c.tests[i].ID, AccessMinutes: l.AccessMinutes(&c.tests[i])}
+		b.Tray[i] = TrayLine{Test: c.tests[i].ID, Minutes: c.tests[i].Minutes, AccessMinutes: l.AccessMinutes(&c.tests[i])}
 	}
 	cat := catalogue.Standard()
 	var followed procedure.Followed

@@ -187,6 +187,14 @@ func (s *Server) scenarioOf(ctx context.Context, spec JobSpec) (*scenario.Scenar
 	sc := &scenario.Scenario{Name: m.Name, Code: m.Code, Family: m.Family, Sheet: sheet, Ambient: machine.Ambient{TemperatureC: 20}, Faults: spec.Faults,
 		Words: spec.Words,
 		Claim: spec.Claim, LimitMinutes: spec.LimitMinutes, LimitMoney: spec.LimitMoney}
+	own, _, err := s.ownFigures(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if own != nil {
+		own.Sources = nil // they are for who keeps the figures
+		sc.Own = own
+	}
 	if spec.History != nil {
 		sc.History = *spec.History
 	}
@@ -245,7 +253,7 @@ func (s *Server) PreviewJob(ctx context.Context, req PreviewJobRequestObject) (P
 			return PreviewJob200JSONResponse{Problems: problems, Rows: []PreviewRow{}}, nil // this machine cannot be put on a bench
 		}
 	}
-	out, err := heavily(ctx, s, []any{"preview", sc.Family, sc.Sheet, sc.Ambient, sc.Faults, sc.Claim},
+	out, err := heavily(ctx, s, []any{"preview", sc.Family, sc.Sheet, sc.Ambient, sc.Faults, sc.Claim, sc.Own},
 		func(ctx context.Context) (Preview, error) { return previewOf(ctx, sc) })
 	out.Problems = problems
 	return PreviewJob200JSONResponse(out), err

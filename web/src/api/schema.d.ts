@@ -838,6 +838,14 @@ export interface components {
             rates?: {
                 [key: string]: number;
             };
+            family_rates?: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            };
+            sources?: {
+                [key: string]: string;
+            };
         };
         OwnFile: {
             changes: number;
@@ -1502,6 +1510,11 @@ export interface components {
         };
         TrayLine: {
             test: string;
+            /**
+             * Format: double
+             * @description The test's own
+             */
+            minutes: number;
             /** Format: double */
             access_minutes: number;
         };

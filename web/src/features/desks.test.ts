@@ -380,6 +380,39 @@ describe('the yard’s own figures', () => {
     await expect.poll(() => w.text()).toContain('Kept.')
     w.unmount()
   })
+  it('say where they come from, and a rate can be one family’s', async () => {
+    const both = { ...catalogue, family_rates: { 'f4-bowl': { 'plug-fouled': 8 } } }
+    const figures = { tests: { 'look-oil': 3 }, sources: { 'tests.look-oil': 'timed in May' } }
+    const asked = server({
+      'GET /api/own-figures': { body: { changes: 2, figures, catalogue: both } },
+      'PUT /api/own-figures': { body: { changes: 3, figures, catalogue: both } },
+    })
+    const w = await show(OwnFigures)
+    const from = field(w, 'Look at the oil, where it comes from').find('input')
+    expect((from.element as HTMLInputElement).value).toBe('timed in May')
+    expect(w.text()).toContain('common practice') // of the other, which is the catalogue's
+    await field(w, 'Look at the oil, our own').find('input').setValue('')
+    await w
+      .findAll('button')
+      .find((b) => b.text() === 'Faults')!
+      .trigger('click')
+    expect(w.find('tbody td').text()).toBe('12')
+    await w.findAllComponents({ name: 'VSelect' })[0].setValue('f4-bowl')
+    expect(w.find('tbody td').text()).toBe('8')
+    await w.find('tbody td:nth-child(3) input').setValue('2')
+    await w.find('tbody td.from input').setValue('our books')
+    await w
+      .findAll('button')
+      .find((b) => b.text().startsWith('Keep'))!
+      .trigger('click')
+    await expect
+      .poll(() => asked.find((a) => a.method === 'PUT')?.body?.figures)
+      .toEqual({
+        family_rates: { 'f4-bowl': { 'plug-fouled': 2 } },
+        sources: { 'family_rates.f4-bowl.plug-fouled': 'our books' },
+      })
+    w.unmount()
+  })
   it('are put on top of what somebody else has kept meanwhile', async () => {
     let theirs = {}
     server({

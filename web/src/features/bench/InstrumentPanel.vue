@@ -31,7 +31,8 @@ const figure = computed(() => {
   const id = front.value && !first.value ? front.value.figure : test.value?.figure
   return props.bench.sheet.find((f) => f.id === id)?.figure
 })
-const access = computed(() => props.bench.tray.find((t) => t.test === chosen.value?.id)?.access_minutes ?? 0)
+const takes = computed(() => props.bench.tray.find((t) => t.test === chosen.value?.id))
+const access = computed(() => takes.value?.access_minutes ?? 0)
 const covers = computed(() =>
   (chosen.value?.access ?? [])
     .filter((a) => !props.bench.open.includes(a))
@@ -194,7 +195,9 @@ const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.
         <p><TermedText :text="chosen.teaches" /></p>
         <p class="muted"><TermedText :text="chosen.cannot" /></p>
         <p class="small">
-          <b>{{ chosen.long ? text('hand.as-long') : text('hand.minutes', { minutes: chosen.minutes }) }}</b>
+          <b>{{
+            chosen.long ? text('hand.as-long') : text('hand.minutes', { minutes: takes?.minutes ?? chosen.minutes })
+          }}</b>
           <template v-if="access">
             {{ text('hand.for-covers', { minutes: access })
             }}<template v-if="covers.length"> ({{ covers.join(', ') }})</template></template

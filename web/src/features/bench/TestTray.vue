@@ -42,6 +42,7 @@ watch(
 const tells = (id: string) => next.value.find((n) => n.test === id)
 const reach = computed(() => props.family.reaches.find((r) => r.id === props.at))
 const access = computed(() => Object.fromEntries(props.bench.tray.map((t) => [t.test, t.access_minutes])))
+const takes = computed(() => Object.fromEntries(props.bench.tray.map((t) => [t.test, t.minutes])))
 const tests = computed(() => {
   const words = find.value.trim().toLowerCase().split(/\s+/)
   // What the tray does not list, this machine has not.
@@ -173,7 +174,7 @@ function repair(act: string) {
           v-for="t in group"
           :key="t.id"
           :title="t.title"
-          :minutes="t.minutes"
+          :minutes="takes[t.id]"
           :long="t.long"
           :access="access[t.id]"
           :halves="tells(t.id)?.halves"

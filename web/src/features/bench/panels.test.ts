@@ -88,9 +88,9 @@ const bench = (over: Partial<Schema['Bench']> = {}) =>
     taken: [],
     ledger: [],
     tray: [
-      { test: 'compression-dry', access_minutes: 2 },
-      { test: 'run-long', access_minutes: 0 },
-      { test: 'jet-look', access_minutes: 3 },
+      { test: 'compression-dry', minutes: 1, access_minutes: 2 },
+      { test: 'run-long', minutes: 1, access_minutes: 0 },
+      { test: 'jet-look', minutes: 1, access_minutes: 3 },
     ],
     ...over,
   }) as Schema['Bench']
@@ -212,7 +212,7 @@ describe('the tray', () => {
   })
   it('offers only what this machine has', () => {
     const w = mount(TestTray, {
-      props: { family, bench: bench({ tray: [{ test: 'jet-look', access_minutes: 3 }] }), at: 'jets' },
+      props: { family, bench: bench({ tray: [{ test: 'jet-look', minutes: 1, access_minutes: 3 }] }), at: 'jets' },
     })
     expect(w.findAll('.card b').map((b) => b.text())).toEqual(['Look through the jet'])
   })

@@ -36,8 +36,31 @@ const names: Record<Kind, (id: string) => string> = {
   covers: (id) => nameOf('cover', id),
   rates: (id) => nameOf('fault', id),
 }
+/** Rates are for every engine, or for one family alone. */
+const family = ref('')
+const families = computed(() => [
+  { title: text('own.every-family'), value: '' },
+  ...Object.keys(file.data.value?.catalogue.family_rates ?? {}).map((id) => ({
+    title: nameOf('family', id),
+    value: id,
+  })),
+])
+const alone = computed(() => kind.value === 'rates' && family.value !== '')
+const catalogue = computed(() => {
+  const all = file.data.value?.catalogue
+  return (alone.value ? all?.family_rates?.[family.value] : all?.[kind.value]) ?? {}
+})
+const ours = computed<Record<string, number>>(
+  () =>
+    (alone.value
+      ? draft.value?.figures.family_rates?.[family.value]
+      : draft.value?.figures[kind.value as 'tests' | 'rates']) ?? {},
+)
+/** Where a figure of ours stands in the file, which is what its source is kept under. */
+const place = (id: string) => (alone.value ? `family_rates.${family.value}.${id}` : `${kind.value}.${id}`)
+const isOurs = (id: string) => (kind.value === 'covers' ? draft.value?.figures.covers : ours.value)?.[id] !== undefined
 const rows = computed(() =>
-  Object.entries(file.data.value?.catalogue[kind.value] ?? {})
+  Object.entries(catalogue.value)
     .map(([id, given]) => ({
       id,
       name: names[kind.value](id),
@@ -46,24 +69,38 @@ const rows = computed(() =>
     .filter((r) => r.name.toLowerCase().includes(sought.value.trim().toLowerCase()))
     .sort((a, b) => a.name.localeCompare(b.name)),
 )
-const many = (k: Kind) => Object.keys(draft.value?.figures[k] ?? {}).length
+const many = computed(() =>
+  kind.value === 'covers' ? Object.keys(draft.value?.figures.covers ?? {}).length : Object.keys(ours.value).length,
+)
 
-function set(k: 'tests' | 'rates', id: string, v?: number) {
-  const all: Record<string, number> = { ...draft.value!.figures[k] }
+function set(id: string, v?: number) {
+  const all = { ...ours.value }
   if (v === undefined) delete all[id]
   else all[id] = v
-  put(k, all)
+  const figures = draft.value!.figures
+  if (alone.value) put('family_rates', { ...figures.family_rates, [family.value]: all }, v === undefined ? id : '')
+  else put(kind.value, all, v === undefined ? id : '')
 }
 /** A cover has both or none: the one that is not typed is the catalogue's. */
 function setCover(id: string, side: 'off' | 'back', v?: number) {
   const all = { ...draft.value!.figures.covers }
   if (v === undefined) delete all[id]
   else all[id] = { ...file.data.value!.catalogue.covers![id], ...all[id], [side]: v }
-  put('covers', all)
+  put('covers', all, v === undefined ? id : '')
 }
-function put(k: Kind, all: object) {
+/** What has gone leaves no source behind, and no empty list. */
+function put(k: Kind | 'family_rates', all: object, gone: string) {
   const figures: Own = { ...draft.value!.figures, [k]: all }
-  if (Object.keys(all).length === 0) delete figures[k]
+  if (Object.values(all).every((v) => typeof v === 'object' && Object.keys(v).length === 0)) delete figures[k]
+  draft.value = { ...draft.value!, figures }
+  if (gone) source(gone, '')
+}
+function source(id: string, says: string) {
+  const sources = { ...draft.value!.figures.sources }
+  if (says) sources[place(id)] = says
+  else delete sources[place(id)]
+  const figures: Own = { ...draft.value!.figures, sources }
+  if (Object.keys(sources).length === 0) delete figures.sources
   draft.value = { ...draft.value!, figures }
 }
 
@@ -92,7 +129,10 @@ async function onTop() {
   const now = (await file.refetch()).data
   if (!now) return
   const figures: Own = { ...now.figures }
-  for (const k of kinds) if (mine[k]) Object.assign(figures, { [k]: { ...now.figures[k], ...mine[k] } })
+  for (const k of [...kinds, 'sources'] as const)
+    if (mine[k]) Object.assign(figures, { [k]: { ...now.figures[k], ...mine[k] } })
+  for (const [id, rates] of Object.entries(mine.family_rates ?? {}))
+    figures.family_rates = { ...figures.family_rates, [id]: { ...figures.family_rates?.[id], ...rates } }
   draft.value = { changes: now.changes, figures }
   refusal.value = null
 }
@@ -116,7 +156,15 @@ async function onTop() {
       <div class="row bar">
         <ChoiceRow v-model="kind" :items="items" :label="text('own.kinds')" />
         <v-text-field v-model="sought" class="find" density="compact" :label="text('own.find')" maxlength="60" />
-        <span class="grow muted">{{ text('own.many', { n: many(kind) }) }}</span>
+        <v-select
+          v-if="kind === 'rates'"
+          v-model="family"
+          class="of"
+          density="compact"
+          :label="text('own.family')"
+          :items="families"
+        />
+        <span class="grow muted">{{ text('own.many', { n: many }) }}</span>
         <WhyBtn main :busy="busy" :not="changed ? '' : text('own.unchanged')" @click="keep">{{
           text('own.keep')
         }}</WhyBtn>
@@ -127,10 +175,11 @@ async function onTop() {
             <th scope="col">{{ text(`own.of-${kind}`) }}</th>
             <th scope="col">{{ text('own.catalogue') }}</th>
             <th scope="col">{{ text('own.ours') }}</th>
+            <th scope="col" class="from">{{ text('own.source') }}</th>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="r in rows" :key="`${kind} ${r.id}`">
+          <tr v-for="r in rows" :key="place(r.id)">
             <th scope="row">{{ r.name }}</th>
             <td class="figure">{{ r.given }}</td>
             <td v-if="kind === 'covers'" class="two">
@@ -152,9 +201,23 @@ async function onTop() {
                 unlabelled
                 :label="`${r.name}, ${text('own.ours').toLowerCase()}`"
                 :suffix="kind === 'tests' ? text('own.min') : undefined"
-                :model-value="draft.figures[kind]?.[r.id]"
-                @update:model-value="set(kind as 'tests' | 'rates', r.id, $event)"
+                :model-value="ours[r.id]"
+                @update:model-value="set(r.id, $event)"
               />
+            </td>
+            <td class="from">
+              <v-text-field
+                v-if="isOurs(r.id)"
+                density="compact"
+                hide-details
+                single-line
+                maxlength="200"
+                :aria-label="`${r.name}, ${text('own.source').toLowerCase()}`"
+                :placeholder="text('own.source-like')"
+                :model-value="draft.figures.sources?.[place(r.id)] ?? ''"
+                @update:model-value="source(r.id, $event ?? '')"
+              />
+              <span v-else class="muted small">{{ text('own.common') }}</span>
             </td>
           </tr>
         </tbody>
@@ -175,7 +238,7 @@ async function onTop() {
   padding-block: 8px;
 }
 .panel {
-  max-width: 900px;
+  max-width: 1180px;
   margin-top: 10px;
   grid-template-columns: minmax(0, 1fr);
 }
@@ -192,7 +255,13 @@ async function onTop() {
 .figures th {
   padding-block: 5px;
 }
-.figures td:last-child {
+.of {
+  flex: 0 1 250px;
+}
+.figures td:nth-child(3) {
+  width: 270px;
+}
+.figures .from {
   width: 300px;
 }
 .two {
@@ -200,9 +269,17 @@ async function onTop() {
   gap: 8px;
 }
 @media (max-width: 640px) {
-  .figures td:last-child {
+  .figures td:nth-child(3) {
     width: 146px;
     min-width: 146px;
+  }
+  .figures tbody tr:has(.from .v-input) > .from {
+    display: block;
+  }
+  .figures .from {
+    display: none;
+    width: auto;
+    min-width: 200px;
   }
   .two {
     flex-direction: column;
