@@ -314,11 +314,7 @@ func (a *attempt) written() *ledger.Line {
 // pairs, and where two at once have come to matter, over sets of three too. All
 // three are always weighed, whatever was read right.
 func (a *attempt) weigh(ctx context.Context) error {
-	var claim diagnosis.Claim
-	if c := a.sc.Complaint(); c != nil {
-		claim = c.Claim
-	}
-	singles, err := a.follow(ctx, claim, a.singles)
+	singles, err := a.follow(ctx, a.singles)
 	if err != nil {
 		return err
 	}
@@ -341,7 +337,7 @@ func (a *attempt) weigh(ctx context.Context) error {
 		if hypotheses, _ := pop.Size(); hypotheses == 0 {
 			continue
 		}
-		more, err := a.follow(ctx, claim, pop)
+		more, err := a.follow(ctx, pop)
 		if err != nil {
 			return err
 		}
@@ -371,14 +367,14 @@ func at(parts []*course, of func(*course) []*diagnosis.Belief, moment int) diagn
 }
 
 // follow takes the three beliefs over a population through the steps.
-func (a *attempt) follow(ctx context.Context, claim diagnosis.Claim, pop *diagnosis.Population) (*course, error) {
+func (a *attempt) follow(ctx context.Context, pop *diagnosis.Population) (*course, error) {
 	c := &course{}
 	rec, shown, valid := pop.StartAll()
 	keep := func() {
 		c.recorded, c.asIfValid = append(c.recorded, rec.Snapshot()), append(c.asIfValid, valid.Snapshot())
 	}
 	for _, b := range []*diagnosis.Belief{rec, valid} {
-		if err := b.Complain(ctx, claim); err != nil {
+		if err := a.sc.Begin(ctx, b); err != nil {
 			return nil, err
 		}
 	}

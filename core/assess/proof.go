@@ -6,7 +6,9 @@ import (
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
+	"zanjero/core/diagnosis"
 	"zanjero/core/ledger"
+	"zanjero/core/scenario"
 )
 
 // Shares of the proof section: the run, the machine as handed back, the advice.
@@ -61,14 +63,13 @@ func (a *attempt) proved(s *Section, of float64) float64 {
 		s.tell(false, st.Seq, "proof.not-offered")
 	}
 	claim := a.sc.Complaint().Claim
-	word := *st.Obs.Word
 	switch {
 	case st.Seq < repaired:
 		return end(0, st.Seq, "proof.before-repair")
 	case !a.repeats(*st, claim.Test):
 		return end(0, st.Seq, "proof.other-run")
-	case slices.Contains(claim.Words, word) || word != "runs-well":
-		return end(0, st.Seq, "proof.ended-badly", "word", "@word."+word)
+	case a.bad(&claim, st):
+		return end(0, st.Seq, "proof.ended-badly", "word", scenario.Tell(*st.Obs).String())
 	case st.Obs.Also["ran_min"] != nil && st.Obs.Also["ran_min"].(float64) < a.longEnough():
 		return end(share/2, st.Seq, "proof.too-short", "minutes", math.Round(st.Obs.Also["ran_min"].(float64)), "needs", a.longEnough())
 	}
@@ -81,7 +82,7 @@ func (a *attempt) offered(repaired int) *ledger.Line {
 	var last *ledger.Line
 	for i := range a.ledger.Lines() {
 		st := &a.ledger.Lines()[i]
-		if st.Obs == nil || st.Obs.Word == nil || a.cat.Test(st.Test).Kind != catalogue.KindRun {
+		if st.Obs == nil || (a.cat.Test(st.Test).Kind != catalogue.KindRun && st.Test != a.sc.Complaint().Claim.Test) {
 			continue
 		}
 		if st.Seq == a.hand.ProofSeq {
@@ -103,20 +104,25 @@ func (a *attempt) repeats(st ledger.Line, test string) bool {
 	return st.Test == test || (test == "start-attempt" && st.Test == "run-long")
 }
 
-// longEnough is how many minutes a proof run must last: one and a half times
-// what this machine took to falter as it came in.
-func (a *attempt) longEnough() float64 {
-	claim := a.sc.Complaint().Claim
-	if claim.Test != "run-long" {
-		return 0
+// bad says that what was offered as proof shows the complaint still, or an engine that does
+// not run well: a word or a number of the complaint's own, or its smoke or its stop.
+func (a *attempt) bad(c *diagnosis.Claim, st *ledger.Line) bool {
+	o, t := st.Obs, a.cat.Test(st.Test)
+	beside := func(what string) string { s, _ := o.Also[what].(string); return s }
+	switch {
+	case t.Kind == catalogue.KindNumber:
+		return o.Band == nil || *o.Band != "within"
+	case slices.Contains(c.Smoke, beside("smoke")) || slices.Contains(c.Stop, beside("stop")):
+		return true
+	case t.Kind == catalogue.KindRun:
+		return *o.Word != "runs-well"
 	}
-	ses, err := bench.NewSession(a.sc.Family, a.sc.Sheet, a.sc.Ambient, a.sc.Faults, bench.Options{Technique: bench.Ideal, FuelML: -1})
-	if err != nil {
-		return 0
-	}
-	o := ses.Test(claim.Test, claim.Setup)
-	return math.Ceil(1.5 * o.FalterAt)
+	return slices.Contains(c.Words, *o.Word)
 }
+
+// longEnough is how many minutes a proof run must last: one and a half times
+// what this machine took to falter as it came in, or as long as the complaint says.
+func (a *attempt) longEnough() float64 { return a.sc.ProofMinutes() }
 
 // ready gives of at most so many marks; each thing left costs half of them.
 func (a *attempt) ready(s *Section, of float64, notReady []bench.Left) float64 {

@@ -122,11 +122,12 @@ func (a *attempt) makeshifts() []Makeshift {
 }
 
 // notReady is the difference between the machine as handed back and as it
-// should be, item by item, with the faults that are still in it.
+// should be, item by item, with the faults that are still in it. A defect that does not
+// bring the complaint may stay: it is for the owner to say.
 func (a *attempt) notReady() []bench.Left {
 	out := a.ledger.NotReady()
 	for _, f := range a.ledger.Machine().Faults() {
-		told := slices.ContainsFunc(out, func(l bench.Left) bool { return l.Item == f.ID })
+		told := slices.ContainsFunc(out, func(l bench.Left) bool { return l.Item == f.ID }) || contains(a.sc.Distractors, f.ID)
 		if a.hand.Verdict == Repaired && !told && !a.cured(f.ID) {
 			out = append(out, bench.Left{Kind: bench.LeftFault, Item: f.ID})
 		}

@@ -21,6 +21,7 @@ type Catalogue struct {
 	Figures     []FigureKind
 	Faults      []Fault
 	Causes      []Cause
+	Statements  []Statement
 	Advice      []Advice
 	Tests       []Test
 	Instruments []Instrument
@@ -77,6 +78,17 @@ type Fault struct {
 // Cause is a fact of a machine's history that leads to faults.
 type Cause struct {
 	ID string `json:"id"`
+}
+
+// Statement is something that an owner says of how it came about.
+type Statement struct {
+	// ID is that of a cause where it names one.
+	ID string `json:"id"`
+	// Tells is what it comes to, a word of the test that asks for the history.
+	Tells string `json:"tells"`
+	// Cause: it names a cause, and can be true or false of a machine. Others, such as a
+	// part that is new, may be so whatever is wrong.
+	Cause bool `json:"cause,omitempty"`
 }
 
 // Advice is a sentence for the owner.
@@ -328,7 +340,7 @@ func load() (*Catalogue, error) {
 		Reaches  []Reach   `json:"reaches"`
 	}
 	for name, into := range map[string]any{
-		"reaches": &lanes, "families": &c.Families, "figures": &c.Figures, "faults": &c.Faults, "causes": &c.Causes, "advice": &c.Advice,
+		"reaches": &lanes, "families": &c.Families, "figures": &c.Figures, "faults": &c.Faults, "causes": &c.Causes, "statements": &c.Statements, "advice": &c.Advice,
 		"tests": &c.Tests, "access": &c.Access, "controls": &c.Controls, "hazards": &c.Hazards, "actions": &c.Actions, "repairs": &c.Repairs,
 		"setups": &c.Setups, "instruments": &c.Instruments,
 	} {
@@ -395,6 +407,11 @@ func (c *Catalogue) Fault(id string) *Fault {
 // Cause gives a cause by id, or nil.
 func (c *Catalogue) Cause(id string) *Cause {
 	return find(c.Causes, id, func(x *Cause) string { return x.ID })
+}
+
+// Statement gives one by id, or nil.
+func (c *Catalogue) Statement(id string) *Statement {
+	return find(c.Statements, id, func(x *Statement) string { return x.ID })
 }
 
 // AdviceText gives a sentence of advice by id, or nil.

@@ -141,6 +141,23 @@ func (c *Catalogue) Complete(family string, s Sheet) Sheet {
 	return out
 }
 
+// Given lays figures from outside over a family's sheet: each in its one unit where none
+// is said, and said to be given where it names no source. The given figures come back as
+// they were understood.
+func (c *Catalogue) Given(family string, own Sheet) (whole, given Sheet) {
+	given = Sheet{}
+	for id, f := range own {
+		if k := c.Figure(id); k != nil && f.Word == "" && f.Unit == "" {
+			f.Unit = k.Unit
+		}
+		if f.Source == "" {
+			f.Source = "given"
+		}
+		given[id] = f
+	}
+	return c.Complete(family, given), given
+}
+
 // CheckSheet lists what on a family's sheet cannot be, with where and how to
 // mend it, in the order of the sheet. The family must be known.
 func (c *Catalogue) CheckSheet(family string, s Sheet) (out []problem.Problem) {

@@ -36,6 +36,11 @@ func (c *Catalogue) Validate() error {
 		}
 		miss(slices.ContainsFunc(families, func(id string) bool { f := c.Family(id); return f != nil && n.met(f, nil) }), "%s: no family has what it needs", what)
 	}
+	for _, x := range c.Statements {
+		unique("statement", x.ID)
+		miss(!x.Cause || c.Cause(x.ID) != nil, "statement %s: it names no cause", x.ID)
+		miss(c.Test("ask-history") != nil && slices.Contains(c.Test("ask-history").Words, x.Tells), "statement %s: nobody tells %q", x.ID, x.Tells)
+	}
 	for _, in := range c.Instruments {
 		unique("instrument", in.ID)
 		s := in.Scale

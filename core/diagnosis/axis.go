@@ -152,7 +152,11 @@ func (j *Job) single(fault, mode string) (axis, error) {
 
 // session lays a machine of this job on a bench that is used as the ledger says.
 func (j *Job) session(specs []machine.FaultSpec) (*bench.Session, error) {
-	s, err := bench.NewSession(j.Family, j.Sheet, j.Ambient, specs, bench.Options{Technique: bench.AsSet, FuelML: -1, Catalogue: j.Catalogue})
+	fuel := -1.0
+	if j.FuelML > 0 {
+		fuel = j.FuelML
+	}
+	s, err := bench.NewSession(j.Family, j.Sheet, j.Ambient, specs, bench.Options{Technique: bench.AsSet, FuelML: fuel, Catalogue: j.Catalogue})
 	if err == nil && j.Found != nil {
 		s.Control(j.Found)
 	}

@@ -12,6 +12,7 @@ import (
 	"zanjero/core/instrument"
 	"zanjero/core/ledger"
 	"zanjero/core/parallel"
+	"zanjero/core/reading"
 	"zanjero/core/setup"
 )
 
@@ -168,14 +169,6 @@ func Together(bs ...*Belief) *Belief {
 	return c
 }
 
-// Claim is a complaint in a form the model can check: under this test, one of
-// these words.
-type Claim struct {
-	Test  string         `json:"test"`
-	Setup setup.Settings `json:"setup,omitempty"`
-	Words []string       `json:"words"`
-}
-
 // Complain takes the owner's complaint in, once, before anything is observed. It
 // moves no machine. The error
 // is the context's.
@@ -183,20 +176,53 @@ func (b *Belief) Complain(ctx context.Context, c Claim) error {
 	if c.Test == "" {
 		return nil
 	}
-	st := ledger.Line{Kind: ledger.EventTake, Test: c.Test, Setup: c.Setup}
 	return b.eachIndex(ctx, func(i int, h *candidate) {
-		h.lookAhead(st, false, nil, func(point int, at predictionAt) {
-			p := 0.0
-			for _, w := range c.Words {
-				p += at.word(w)
-			}
-			l := math.Log(max(ownerReliability*p+(1-ownerReliability)*unreliable, 1e-300))
-			h.loglik[point] += l
-			for _, o := range b.beside {
-				o.hyps[i].loglik[point] += l
-			}
-		})
+		at := make([]float64, len(h.nodes))
+		for k, n := range h.nodes {
+			at[k] = c.Of(n.AsMaster())
+		}
+		b.told(i, h, at, func(p float64) float64 { return ownerReliability*p + (1-ownerReliability)*unreliable })
 	})
+}
+
+// Hear takes in what an owner tells of how it came about, a word of the test that asks
+// for it. Asked again, the owner tells the same. The error is the context's.
+func (b *Belief) Hear(ctx context.Context, word string) error {
+	st := ledger.Line{Kind: ledger.EventTake, Test: reading.AskHistory, Master: true}
+	return b.eachIndex(ctx, func(i int, h *candidate) {
+		t := h.test(st)
+		preds, at := make([]*foresee.Prediction, len(h.nodes)), make([]float64, len(h.nodes))
+		for k, n := range h.nodes {
+			preds[k] = foresee.Line(n, st, t, true)
+			for _, c := range preds[k].Words {
+				if c.Word == word {
+					at[k] = c.P
+				}
+			}
+		}
+		b.told(i, h, at, func(p float64) float64 { return (1-grossWord)*p + grossWord/float64(len(t.Words)) })
+		for _, o := range append([]*Belief{b}, b.beside...) {
+			o.hyps[i].said[reading.AskHistory], o.hyps[i].asked[reading.AskHistory] = word, preds
+		}
+	})
+}
+
+// told weighs the points of a hypothesis by what was told, from how likely that is at
+// each of its nodes.
+func (b *Belief) told(i int, h *candidate, at []float64, likely func(p float64) float64) {
+	var corners []corner
+	for point := range h.axes.points() {
+		corners = h.axes.cornersOf(point, corners[:0])
+		p := 0.0
+		for _, c := range corners {
+			p += c.weight * at[c.node]
+		}
+		l := math.Log(max(likely(p), 1e-300))
+		h.loglik[point] += l
+		for _, o := range b.beside {
+			o.hyps[i].loglik[point] += l
+		}
+	}
 }
 
 // eachIndex runs f over the hypotheses, on the processors that the context allows.

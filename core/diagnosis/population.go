@@ -49,6 +49,8 @@ type Job struct {
 	Ambient machine.Ambient
 	// Catalogue has a yard's own minutes and base rates; nil for the standard one.
 	Catalogue *catalogue.Catalogue
+	// FuelML is what is in the tank, 0 for three quarters of it.
+	FuelML float64
 	// Found are controls that are known to stand otherwise than in the
 	// catalogue.
 	Found setup.Settings

@@ -133,7 +133,7 @@ func (p *Population) drawn(r *rand.Rand, start int) ([]machine.FaultSpec, *bench
 		if err != nil || start == 0 {
 			return truth, s, err
 		}
-		if r.Float64() < ownerReliability*said(s.AsMaster(), Complaints[start-1].Claim)+(1-ownerReliability)*unreliable {
+		if r.Float64() < ownerReliability*Complaints[start-1].Claim.Of(s.AsMaster())+(1-ownerReliability)*unreliable {
 			return truth, s, nil
 		}
 	}

@@ -1,10 +1,7 @@
 package diagnosis
 
 import (
-	"slices"
-
 	"zanjero/core/bench"
-	"zanjero/core/foresee"
 	"zanjero/core/machine"
 )
 
@@ -26,14 +23,14 @@ func (p *Population) Specimens(c Claim) []Specimen {
 		if c.Test == "" {
 			return 1
 		}
-		return ownerReliability*said(b, c) + (1-ownerReliability)*unreliable
+		return ownerReliability*c.Of(b) + (1-ownerReliability)*unreliable
 	})
 }
 
 // True lists them weighted by how surely each does what is complained of, with no
 // owner who may be mistaken.
 func (p *Population) True(c Claim) []Specimen {
-	return p.specimens(func(b *bench.Session) float64 { return said(b, c) })
+	return p.specimens(func(b *bench.Session) float64 { return c.Of(b) })
 }
 
 // specimens weighs them by what fits says of each.
@@ -61,16 +58,4 @@ func (p *Population) specimens(fits func(*bench.Session) float64) []Specimen {
 		out[i].Weight /= sum
 	}
 	return out
-}
-
-// said is how likely a machine does what is complained of.
-func said(s *bench.Session, c Claim) (p float64) {
-	for _, b := range foresee.Test(s, c.Test, c.Setup, false) {
-		for _, w := range b.Seen.Words {
-			if slices.Contains(c.Words, w.Word) {
-				p += b.P * w.P
-			}
-		}
-	}
-	return p
 }

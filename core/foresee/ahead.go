@@ -40,7 +40,7 @@ func Test(s *bench.Session, id string, own setup.Settings, parts bool) []Outcome
 		after := c.Clone()
 		after.Restore(w.m)
 		after.Settle(t, su.Controls, was, w.r.Minutes)
-		out = append(out, Outcome{w.p, &Prediction{Words: inOrder(w.told), FalterAt: w.r.Value}, after})
+		out = append(out, Outcome{w.p, &Prediction{Words: inOrder(w.told), FalterAt: w.r.Value, Beside: besideOf(&w.r)}, after})
 	}
 	return out
 }

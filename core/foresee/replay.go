@@ -26,8 +26,28 @@ type Prediction struct {
 	Words          []Chance // by word
 	// FalterAt in minutes of a long run, 0 if it would not.
 	FalterAt float64
+	// Beside is what is seen and heard beside the words of a run that went one way; it
+	// stands only in what a test is tried for.
+	Beside Beside
 	// Parts are the others of a reading that has several, by id.
 	Parts map[string]*Prediction
+}
+
+// Beside is what a run shows beside how it went.
+type Beside struct {
+	// Pulls it took, 0 where that was not counted; Smoke and Sound as the machine has them;
+	// Stop what happened as it was stopped, empty where nothing ran.
+	Pulls              int
+	Smoke, Sound, Stop string
+}
+
+// besideOf takes it out of a reading.
+func besideOf(r *reading.Reading) (b Beside) {
+	b.Pulls, _ = r.Also["pulls"].(int)
+	b.Smoke, _ = r.Also["smoke"].(string)
+	b.Sound, _ = r.Also["sound"].(string)
+	b.Stop, _ = r.Also["stop"].(string)
+	return b
 }
 
 // Chance is how likely a word is.

@@ -79,6 +79,7 @@ func family(id string, s catalogue.Sheet) (params, error) {
 		p.choke = chokePrimer
 	}
 	p.oilSwitch = s["low_oil_switch"].Word == "fitted"
+	p.fuelCut = s["fuel_cut"].Word == "fitted"
 	p.advance = at("timing_deg")
 	p.upSide = s["tip_side_up"].Word
 	p.oneWayVent = s["cap_vents"].Word == "one-way-valve"

@@ -12,6 +12,42 @@ func (m *Machine) smoke(s Start) string {
 	return "none"
 }
 
+// Where what is unburnt lights in the exhaust of an engine that is stopped from its
+// working speed: the temperature from which the muffler is hot enough, and what it takes
+// from then on; mixtures that leave enough to burn there, λ; degrees of late timing. And
+// from how many degrees early a glowing plug goes on lighting the charge (common
+// practice; sizes chosen by us).
+const (
+	mufflerHot, hotOver   = 45.0, 15.0
+	richBangs, richOver   = 0.84, 0.14
+	leanBangs, leanOver   = 1.20, 0.20
+	lateBangs, lateOver   = 5.0, 15.0
+	afterfire, runsOnFrom = 0.6, 12.0
+)
+
+// ShutDown is what happens when a run is ended at the stop: "quiet"; "bangs", where the
+// charge that coasts through unburnt lights in the muffler; or "runs-on", where a glowing
+// plug goes on firing it. A valve that shuts off the jet at the stop leaves nothing to
+// bang. Empty where nothing ran that could be stopped.
+func (m *Machine) ShutDown(s Start) string {
+	if !s.Fired || s.over() || s.Word == "stopped-dead" || s.Word == "died-away" {
+		return ""
+	}
+	if m.glowsEarly() >= runsOnFrom {
+		return "runs-on"
+	}
+	if m.p.fuelCut {
+		return "quiet"
+	}
+	late := m.p.advanceSpec - m.p.advance - m.p.key - m.s.KeyCreep
+	unburnt := clamp((richBangs-s.LambdaMin)/richOver, 0, 1.2) + clamp((s.LambdaMax-leanBangs)/leanOver, 0, 1) +
+		clamp((late-lateBangs)/lateOver, 0, 1.2) + m.p.burnt
+	if unburnt*clamp((m.s.EngineC-mufflerHot)/hotOver, 0, 1) > afterfire {
+		return "bangs"
+	}
+	return "quiet"
+}
+
 // Where an ear first notices: noise of worn parts, degrees of late timing after
 // which fuel still burns in the exhaust, and a mixture so lean that the flame is
 // still there when the intake opens.

@@ -18,7 +18,7 @@ import (
 )
 
 // Version names the model. It changes whenever a reading could change.
-const Version = "2026.6"
+const Version = "2026.7"
 
 // Ambient is the day the work is done on.
 type Ambient struct {
@@ -119,32 +119,34 @@ type params struct {
 	tankGive                                     float64 // how much the tank gives, ml of air more in it
 	pumpKPa, pumpEff, lineAir, metering, weep    float64
 	tankEmpty, pickupOff, foundShut, cutStuck    bool
-	water, stale, ethanol                        float64
-	noOil, oilRich, oilLevel, oilBurn            float64
-	friction, drag, brake, warmUpMin             float64
-	lining                                       float64 // what a worn blade brake still holds, 1 new
-	burnt                                        float64 // how far an exhaust valve is burnt at its edge
-	coilWarmUpMin                                float64
-	loadedCoilRise, unloadedCoilRise, finsRise   float64
-	unloadedEngineRise, extraEngineRise          float64
-	seized, rodBroken, recoilBroken, crankBent   bool
-	spits                                        float64 // intake valve lets the charge back
-	dust                                         float64 // wear per hour through a torn filter
-	breatherOff, torn, oilSoaked                 bool
-	noisy                                        float64
-	peened                                       float64 // a key peened to hold, 0..1
-	portShut                                     float64 // share of the exhaust port shut by carbon
-	ragShut                                      float64 // share of the intake shut behind the filter
-	grit                                         float64 // wear per hour of running from grit on the plug
-	arcs                                         float64 // kV that stand past a broken secondary
-	lineHeat                                     float64 // share of the engine's heat that its fuel line takes
-	threadLeak                                   float64 // leak area past the plug's thread, mm²
-	plugHot                                      float64 // how much too hot a plug is, below 0 too cold, in full steps of its range
-	plugHeld, headHeld                           float64 // share of the torque that plug and head bolts still hold
-	clutch                                       float64 // how far a centrifugal clutch does not let go
-	blade                                        float64 // share of the blade's inertia that the crank still has
-	inletShut                                    float64 // how far an intake valve does not open
-	sealOut                                      float64 // how much of a seal's leak shows from inside out
+	// fuelCut: a valve at the bowl shuts the jet off when it is stopped.
+	fuelCut                                    bool
+	water, stale, ethanol                      float64
+	noOil, oilRich, oilLevel, oilBurn          float64
+	friction, drag, brake, warmUpMin           float64
+	lining                                     float64 // what a worn blade brake still holds, 1 new
+	burnt                                      float64 // how far an exhaust valve is burnt at its edge
+	coilWarmUpMin                              float64
+	loadedCoilRise, unloadedCoilRise, finsRise float64
+	unloadedEngineRise, extraEngineRise        float64
+	seized, rodBroken, recoilBroken, crankBent bool
+	spits                                      float64 // intake valve lets the charge back
+	dust                                       float64 // wear per hour through a torn filter
+	breatherOff, torn, oilSoaked               bool
+	noisy                                      float64
+	peened                                     float64 // a key peened to hold, 0..1
+	portShut                                   float64 // share of the exhaust port shut by carbon
+	ragShut                                    float64 // share of the intake shut behind the filter
+	grit                                       float64 // wear per hour of running from grit on the plug
+	arcs                                       float64 // kV that stand past a broken secondary
+	lineHeat                                   float64 // share of the engine's heat that its fuel line takes
+	threadLeak                                 float64 // leak area past the plug's thread, mm²
+	plugHot                                    float64 // how much too hot a plug is, below 0 too cold, in full steps of its range
+	plugHeld, headHeld                         float64 // share of the torque that plug and head bolts still hold
+	clutch                                     float64 // how far a centrifugal clutch does not let go
+	blade                                      float64 // share of the blade's inertia that the crank still has
+	inletShut                                  float64 // how far an intake valve does not open
+	sealOut                                    float64 // how much of a seal's leak shows from inside out
 }
 
 func (p *params) specimen(b Build) {

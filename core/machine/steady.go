@@ -207,12 +207,17 @@ func (m *Machine) runningAt(t *turning, in *intake, throttle float64, out *flow)
 // engine, degrees (common practice; size chosen by us).
 const glows = 40
 
+// glowsEarly is how early a plug that glows lights the charge as it stands, degrees.
+func (m *Machine) glowsEarly() float64 {
+	if m.p.plugHot <= 0 {
+		return 0
+	}
+	return glows * m.p.plugHot * clamp((m.s.EngineC-60)/25, 0, 1)
+}
+
 // timing is the share of the torque that is left by where the flywheel stands.
 func (m *Machine) timing() float64 {
-	early := 0.0
-	if m.p.plugHot > 0 {
-		early = glows * m.p.plugHot * clamp((m.s.EngineC-60)/25, 0, 1)
-	}
+	early := m.glowsEarly()
 	if m.s.KeyCreep == 0 && early == 0 {
 		return m.d.timing
 	}

@@ -198,6 +198,9 @@ func startReading(m *machine.Machine, st machine.Start) Reading {
 	if st.Fired {
 		also["choke_left"] = st.Choke
 	}
+	if stop := m.ShutDown(st); stop != "" {
+		also["stop"] = stop
+	}
 	return Reading{Word: st.Word, Minutes: max(st.Minutes-1, 0), Also: also}
 }
 

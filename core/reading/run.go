@@ -157,7 +157,7 @@ var runReaders = map[string]reader{
 		}
 		return sure("even")
 	},
-	"ask-history": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading { return history(m) },
+	AskHistory: func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading { return history(m) },
 	"look-over": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
 		in := m.Inside()
 		switch {
@@ -246,14 +246,26 @@ var told = map[string]string{
 	"age-wear": "worked-hard", "chafe": "worked-hard", "vibration": "worked-hard", "running-rich": "smoked", "running-lean": "ran-hot", "overheated": "ran-hot",
 }
 
-// tells is how often an owner tells what led to it; owners omit and err
-// (common practice; size chosen by us).
-const tells = 0.65
+// tells is how often an owner tells what led to it, and errs how often something that
+// did not, any of them alike; owners omit and err (common practice; sizes chosen by us).
+const (
+	tells = 0.65
+	errs  = 0.10
+)
+
+// AskHistory is the test that asks an owner how it came about.
+const AskHistory = "ask-history"
 
 // history is what the owner answers: what led to what is wrong, or nothing.
 func history(m *machine.Machine) Reading {
 	ch := map[string]float64{}
-	causes, silent := m.History(), 1.0
+	words := catalogue.Standard().Test(AskHistory).Words
+	causes, silent := m.History(), 1-errs
+	for _, w := range words {
+		if w != "nothing-told" {
+			ch[w] = errs / float64(len(words)-1)
+		}
+	}
 	for _, cause := range slices.Sorted(maps.Keys(causes)) { // in order, so that sums come out the same
 		if w, ok := told[cause]; ok {
 			ch[w] += tells * causes[cause]

@@ -33,11 +33,9 @@ func (s *Scenario) Hints(pop *diagnosis.Population) *Hints { return &Hints{sc: s
 func (h *Hints) Next(ctx context.Context, lines []ledger.Line) ([]diagnosis.Worth, error) {
 	if h.belief == nil || !h.follows(lines) {
 		h.belief, h.past = h.pop.Start(diagnosis.AsIfValid), nil
-		if c := h.sc.Complaint(); c != nil {
-			if err := h.belief.Complain(ctx, c.Claim); err != nil {
-				h.belief = nil
-				return nil, err
-			}
+		if err := h.sc.Begin(ctx, h.belief); err != nil {
+			h.belief = nil
+			return nil, err
 		}
 	}
 	// The last line may still be written down or corrected, so it is taken in

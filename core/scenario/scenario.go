@@ -13,13 +13,10 @@ import (
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/diagnosis"
-	"zanjero/core/foresee"
 	"zanjero/core/instrument"
 	"zanjero/core/ledger"
 	"zanjero/core/machine"
-	"zanjero/core/problem"
 	"zanjero/core/procedure"
-	"zanjero/core/setup"
 )
 
 // Scenario is a machine with hidden faults, a customer's words, and limits.
@@ -31,10 +28,23 @@ type Scenario struct {
 	Sheet   catalogue.Sheet     `json:"sheet"`
 	Ambient machine.Ambient     `json:"ambient"`
 	Faults  []machine.FaultSpec `json:"faults"`
+	// Distractors are in the machine too, and do not bring the complaint.
+	Distractors []machine.FaultSpec `json:"distractors,omitempty"`
+	// FuelML is what is in the tank, nil for three quarters of it.
+	FuelML *float64 `json:"fuel_ml,omitempty"`
 	// Words are the customer's, Claim what they come to as a symptom.
 	Words   string `json:"words"`
 	History string `json:"history"`
 	Claim   string `json:"claim"` // id of a diagnosis.Complaint
+	// Told is what the owner knows of how it came about, in the order in which it is told.
+	// With none, the owner who is asked answers as the machine's life has it.
+	Told []Statement `json:"told,omitempty"`
+	// Kit are the tests whose instruments are on the bench, nil for all. What takes no
+	// instrument can always be done.
+	Kit []string `json:"kit,omitempty"`
+	// Rubric says what the sections are worth and where the threshold lies, nil for what
+	// is usual.
+	Rubric *Rubric `json:"rubric,omitempty"`
 	// Own are the yard's own minutes and base rates as they were when the job was given,
 	// nil for the catalogue's: they stay under it, whatever the yard says later.
 	Own *catalogue.Own `json:"own,omitempty"`
@@ -68,88 +78,30 @@ func (s *Scenario) Figures() *catalogue.Catalogue { return catalogue.Standard().
 // Complaint gives what is complained of, or nil where nothing is claimed.
 func (s *Scenario) Complaint() *diagnosis.Complaint { return diagnosis.ComplaintBy(s.Claim) }
 
-// MaxHidden is the most faults that one job hides.
-const MaxHidden = 2
-
-// Check lists what is wrong with a scenario, with where and how to mend it.
-func (s *Scenario) Check() []problem.Problem {
-	var out []problem.Problem
-	add := func(p *problem.Problem) {
-		if p != nil {
-			out = append(out, *p)
-		}
-	}
-	fam := catalogue.Standard().Family(s.Family)
-	if fam == nil {
-		return []problem.Problem{*problem.New("family", "scenario.no-engine-family", "family", s.Family)}
-	}
-	for _, p := range catalogue.Standard().CheckSheet(s.Family, s.Sheet) {
-		add(p.At("sheet."))
-	}
-	add(machine.CheckAmbient("ambient", s.Ambient))
-	switch n := len(s.Faults); {
-	case n == 0:
-		add(problem.New("faults", "scenario.no-fault-hidden"))
-	case n > MaxHidden:
-		add(problem.New("faults", "scenario.faults-hidden", "count", n))
-	}
-	for i, f := range s.Faults {
-		path := fmt.Sprintf("faults[%d]", i)
-		add(machine.CheckFault(path, f, fam))
-		add(s.checkVariant(path, f.ID))
-		if slices.ContainsFunc(s.Faults[:i], func(o machine.FaultSpec) bool { return o.ID == f.ID }) {
-			add(problem.New(path+".id", "scenario.fault-hidden-twice"))
-		}
-		if def := catalogue.Standard().Fault(f.ID); def != nil && def.Graded && f.Severity < 0.05 {
-			add(problem.New(path+".severity", "scenario.fault-as-slight-as-cannot-be-found"))
-		}
-	}
-	add(machine.CheckTogether("faults", s.Faults))
-	if strings.TrimSpace(s.Words) == "" {
-		add(problem.New("words", "scenario.customer-says-nothing"))
-	}
-	if len(s.Words) > 600 || len(s.History) > 2000 {
-		add(problem.New("words", "scenario.complaint-or-history-too-long"))
-	}
-	if s.Complaint() == nil {
-		add(problem.New("claim", "scenario.complaint-comes-no-known-symptom"))
-	}
-	if !(s.LimitMinutes >= 10 && s.LimitMinutes <= 600) {
-		add(problem.New("limit_minutes", "scenario.minutes-out-range", "value", s.LimitMinutes))
-	}
-	if !slices.Contains(Modes, s.Guide()) {
-		add(problem.New("mode", "scenario.no-mode", "mode", s.Mode, "modes", Modes))
-	}
-	if s.Page != nil {
-		for _, r := range s.Page.Check(s.Family, s.Sheet) {
-			if r.Serious {
-				add(r.At("page."))
-			}
-		}
-	}
-	if !(s.LimitMoney >= 0 && s.LimitMoney <= 10000) {
-		add(problem.New("limit_money", "scenario.out-range", "value", s.LimitMoney))
-	}
-	return out
+// Inside is everything that is wrong with the machine: what it complains of, and what
+// distracts from it.
+func (s *Scenario) Inside() []machine.FaultSpec {
+	return append(slices.Clone(s.Faults), s.Distractors...)
 }
 
-// checkVariant refuses a fault that this machine cannot have by its sheet,
-// though another of its family can.
-func (s *Scenario) checkVariant(path, id string) *problem.Problem {
-	cat := catalogue.Standard()
-	has := func(sheet catalogue.Sheet) bool {
-		return slices.ContainsFunc(cat.FaultsOf(s.Family, sheet), func(f catalogue.Fault) bool { return f.ID == id })
+// session puts the machine with some faults on a bench.
+func (s *Scenario) session(faults []machine.FaultSpec, o bench.Options) (*bench.Session, error) {
+	o.FuelML, o.Catalogue, o.Told = -1, s.Figures(), s.answer()
+	if s.FuelML != nil {
+		o.FuelML = *s.FuelML
 	}
-	if has(nil) && !has(s.Sheet) {
-		return problem.New(path+".id", "scenario.its-sheet-machine-cannot", "id", id)
-	}
-	return nil
+	return bench.NewSession(s.Family, s.Sheet, s.Ambient, faults, o)
+}
+
+// Master puts the machine on the bench of somebody who sets every test up rightly and
+// reads without error; with noise, its instruments and attempts vary by a seed.
+func (s *Scenario) Master(noise bool, seed uint64) (*bench.Session, error) {
+	return s.session(s.Inside(), bench.Options{Technique: bench.Ideal, Noise: noise, Seed: seed})
 }
 
 // Ledger puts the machine on a bench with an attempt's seed.
 func (s *Scenario) Ledger(seed uint64) (*ledger.Ledger, error) {
-	ses, err := bench.NewSession(s.Family, s.Sheet, s.Ambient, s.Faults, bench.Options{Technique: bench.AsSet, Noise: true, Seed: seed, FuelML: -1,
-		Catalogue: s.Figures()})
+	ses, err := s.session(s.Inside(), bench.Options{Technique: bench.AsSet, Noise: true, Seed: seed})
 	if err != nil {
 		return nil, err
 	}
@@ -159,7 +111,32 @@ func (s *Scenario) Ledger(seed uint64) (*ledger.Ledger, error) {
 // Population lays out the hypotheses about a scenario's engine: one fault at a
 // time, and the given sets. It does not depend on what is hidden.
 func (s *Scenario) Population(ctx context.Context, sets [][]string) (*diagnosis.Population, error) {
-	return diagnosis.NewPopulation(ctx, diagnosis.Job{Family: s.Family, Sheet: s.Sheet, Ambient: s.Ambient, Catalogue: s.Figures()}, sets)
+	return diagnosis.NewPopulation(ctx, s.Job(), sets)
+}
+
+// Job is what is known of the engine before it reaches the bench.
+func (s *Scenario) Job() diagnosis.Job {
+	j := diagnosis.Job{Family: s.Family, Sheet: s.Sheet, Ambient: s.Ambient, Catalogue: s.Figures()}
+	if s.FuelML != nil {
+		j.FuelML = *s.FuelML
+	}
+	return j
+}
+
+// Begin takes the owner's complaint, and what the owner tells with it, into a belief.
+// The error is the context's.
+func (s *Scenario) Begin(ctx context.Context, b *diagnosis.Belief) error {
+	if c := s.Complaint(); c != nil {
+		if err := b.Complain(ctx, c.Claim); err != nil {
+			return err
+		}
+	}
+	for _, word := range s.Heard() {
+		if err := b.Hear(ctx, word); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // PreviewRow is what one test would show on this machine, set up as a master would,
@@ -182,8 +159,8 @@ func (s *Scenario) Preview(ctx context.Context) ([]PreviewRow, error) {
 		}
 		var seen [2]bench.Observation
 		var minutes float64
-		for i, faults := range [2][]machine.FaultSpec{s.Faults, nil} {
-			ses, err := bench.NewSession(s.Family, s.Sheet, s.Ambient, faults, bench.Options{Technique: bench.Ideal, FuelML: -1})
+		for i, faults := range [2][]machine.FaultSpec{s.Inside(), nil} {
+			ses, err := s.session(faults, bench.Options{Technique: bench.Ideal})
 			if err != nil {
 				return nil, err
 			}
@@ -249,27 +226,42 @@ func Tell(o bench.Observation) Told {
 	return Told{Value: o.Value, Unit: o.Unit, Over: o.Over()}
 }
 
-// Truth is how likely the complaint is of this machine, 0 to 1, from the
-// spread of attempts.
-func (s *Scenario) Truth() (float64, error) {
-	c := s.Complaint()
+// Truth is how likely the machine does what is complained of, 0 to 1, in the hands of an
+// owner who knows how to start it.
+func (s *Scenario) Truth() (float64, error) { return s.TruthOf(s.Claim, s.Inside()) }
+
+// TruthOf is how likely the machine with some faults does what a complaint says. It fails
+// on a complaint that is not known, and on a machine that cannot be.
+func (s *Scenario) TruthOf(complaint string, faults []machine.FaultSpec) (float64, error) {
+	c := diagnosis.ComplaintBy(complaint)
 	if c == nil {
-		return 0, fmt.Errorf("no complaint is claimed")
+		return 0, fmt.Errorf("no complaint %q is known", complaint)
 	}
-	ses, err := bench.NewSession(s.Family, s.Sheet, s.Ambient, s.Faults, bench.Options{Technique: bench.Ideal, FuelML: -1})
+	ses, err := s.session(faults, bench.Options{Technique: bench.Ideal})
 	if err != nil {
 		return 0, err
 	}
-	// An owner knows how to start it: on choke or primed, with the bar held.
-	ses.Control(setup.Settings{"choke": 1.0})
-	p := foresee.Replay(ses, ledger.Line{Kind: ledger.EventTake, Test: c.Claim.Test, Setup: c.Claim.Setup}, ses.TestOf(c.Claim.Test), true, nil)
-	sum := 0.0
-	for _, w := range p.Words {
-		if slices.Contains(c.Claim.Words, w.Word) {
-			sum += w.P
-		}
+	return c.Claim.Of(ses), nil
+}
+
+// ProofMinutes is how long a run must last that shows that the complaint is gone: one and a
+// half times what this machine takes to falter as it comes in, or as long as the complaint
+// says; 0 for a complaint that takes no time.
+func (s *Scenario) ProofMinutes() float64 {
+	c := s.Complaint()
+	if c == nil || c.Claim.Test != "run-long" {
+		return 0
 	}
-	return min(sum, 1), nil
+	ses, err := s.Master(false, 0)
+	if err != nil {
+		return 0
+	}
+	o := ses.Test(c.Claim.Test, c.Claim.Setup)
+	if o.FalterAt > 0 {
+		return math.Ceil(1.5 * o.FalterAt)
+	}
+	minutes, _ := c.Claim.Setup["minutes"].(float64)
+	return minutes
 }
 
 // HealthyRow is what the model reads on a sound machine of a sheet, beside the

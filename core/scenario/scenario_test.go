@@ -165,7 +165,8 @@ func TestPreviewShowsWhatDiffers(t *testing.T) {
 
 func TestCheckNamesEveryProblem(t *testing.T) {
 	assert.Empty(t, lift(machine.FaultSpec{ID: "switch-off"}).Check())
-	bad := lift(machine.FaultSpec{ID: "rings-worn", Severity: 3}, machine.FaultSpec{ID: "rings-worn", Severity: 0.5}, machine.FaultSpec{ID: "gremlins"})
+	bad := lift(machine.FaultSpec{ID: "rings-worn", Severity: 3}, machine.FaultSpec{ID: "rings-worn", Severity: 0.5}, machine.FaultSpec{ID: "gremlins"},
+		machine.FaultSpec{ID: "switch-off"})
 	bad.Words, bad.Claim, bad.LimitMinutes, bad.Ambient.TemperatureC = " ", "haunted", 1, 99
 	var paths []string
 	for _, p := range bad.Check() {

@@ -171,16 +171,7 @@ func (in *simInput) parseSheet(o map[string]json.RawMessage, fam *catalogue.Fami
 		return p
 	}
 	cat := catalogue.Standard()
-	for id, f := range own {
-		if k := cat.Figure(id); k != nil && f.Word == "" && f.Unit == "" {
-			f.Unit = k.Unit // the one unit it is ever given in
-		}
-		if f.Source == "" {
-			f.Source = "given"
-		}
-		own[id] = f
-	}
-	in.stated, in.sheet = own, cat.Complete(fam.ID, own)
+	in.sheet, in.stated = cat.Given(fam.ID, own)
 	for _, p := range cat.CheckSheet(fam.ID, in.sheet) {
 		p.Path = "sheet." + p.Path
 		return &p

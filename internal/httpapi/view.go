@@ -184,6 +184,9 @@ func besideRun(w *messages.Words, o *bench.Observation) string {
 	if s, ok := o.Also["sound"].(string); ok && w.Has("sound."+s) {
 		add("sound." + s)
 	}
+	if s, ok := o.Also["stop"].(string); ok && w.Has("stop."+s) {
+		add("stop." + s)
+	}
 	return out
 }
 
