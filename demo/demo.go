@@ -7,3 +7,9 @@ import _ "embed"
 //
 //go:embed yard.json
 var Yard []byte
+
+// Scenarios is the yard's library, JSON: scenarios in their open form, each with the code
+// of its machine.
+//
+//go:embed scenarios.json
+var Scenarios []byte

@@ -2,11 +2,9 @@ package assess
 
 import (
 	"math"
-	"slices"
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
-	"zanjero/core/diagnosis"
 	"zanjero/core/ledger"
 	"zanjero/core/scenario"
 )
@@ -68,7 +66,7 @@ func (a *attempt) proved(s *Section, of float64) float64 {
 		return end(0, st.Seq, "proof.before-repair")
 	case !a.repeats(*st, claim.Test):
 		return end(0, st.Seq, "proof.other-run")
-	case a.bad(&claim, st):
+	case a.sc.Bad(st.Obs):
 		return end(0, st.Seq, "proof.ended-badly", "word", scenario.Tell(*st.Obs).String())
 	case st.Obs.Also["ran_min"] != nil && st.Obs.Also["ran_min"].(float64) < a.longEnough():
 		return end(share/2, st.Seq, "proof.too-short", "minutes", math.Round(st.Obs.Also["ran_min"].(float64)), "needs", a.longEnough())
@@ -102,22 +100,6 @@ func (a *attempt) offered(repaired int) *ledger.Line {
 // test, or a longer one that contains it.
 func (a *attempt) repeats(st ledger.Line, test string) bool {
 	return st.Test == test || (test == "start-attempt" && st.Test == "run-long")
-}
-
-// bad says that what was offered as proof shows the complaint still, or an engine that does
-// not run well: a word or a number of the complaint's own, or its smoke or its stop.
-func (a *attempt) bad(c *diagnosis.Claim, st *ledger.Line) bool {
-	o, t := st.Obs, a.cat.Test(st.Test)
-	beside := func(what string) string { s, _ := o.Also[what].(string); return s }
-	switch {
-	case t.Kind == catalogue.KindNumber:
-		return o.Band == nil || *o.Band != "within"
-	case slices.Contains(c.Smoke, beside("smoke")) || slices.Contains(c.Stop, beside("stop")):
-		return true
-	case t.Kind == catalogue.KindRun:
-		return *o.Word != "runs-well"
-	}
-	return slices.Contains(c.Words, *o.Word)
 }
 
 // longEnough is how many minutes a proof run must last: one and a half times

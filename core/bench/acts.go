@@ -68,10 +68,18 @@ func (s *Session) warmUp() {
 // skipped lists the precautions of a test that have not been taken, as the
 // machine stood before it. A master takes them all.
 func (s *Session) skipped(t *catalogue.Test, before machine.State) []string {
-	out := []string{}
 	if s.technique == Ideal {
-		return out
+		return []string{}
 	}
+	return s.owing(t, before)
+}
+
+// Owing lists the precautions that a test asks for as the machine stands, and that have
+// not been taken.
+func (s *Session) Owing(t *catalogue.Test) []string { return s.owing(t, s.m.State()) }
+
+func (s *Session) owing(t *catalogue.Test, before machine.State) []string {
+	out := []string{}
 	ids := s.cat.PrecautionsOf(t)
 	if setup.Starts(t) && !slices.Contains(ids, "wipe-spill") {
 		ids = append(slices.Clone(ids), "wipe-spill") // no engine is started over spilt fuel

@@ -324,6 +324,12 @@ func (s *Session) Test(id string, own setup.Settings) Observation {
 	return o
 }
 
+// TestAs makes a test that everything is opened for with a set-up that is given whole.
+func (s *Session) TestAs(t *catalogue.Test, su setup.Setup) Observation {
+	s.repeats[t.ID]++
+	return s.observe(t, su, s.m.State(), s.minutes)
+}
+
 // Prepare opens and closes what a test needs; a master also makes the engine
 // ready.
 func (s *Session) Prepare(t *catalogue.Test, own setup.Settings) {

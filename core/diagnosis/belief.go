@@ -36,13 +36,6 @@ const (
 	grossWord  = 0.005
 )
 
-// ownerReliability is how often an owner's complaint is what the machine does.
-const ownerReliability = 0.85
-
-// unreliable is how often a complaint that is not so would still have been made
-// in these words.
-const unreliable = 0.3
-
 // candidate is a hypothesis with its log-likelihood at each point of its grid,
 // in one of the states that work can have left it in.
 type candidate struct {
@@ -80,6 +73,7 @@ type repeatable struct {
 // left.
 type Belief struct {
 	view View
+	pop  *Population
 	hyps []candidate
 	// lines are what has been observed. A hypothesis that counts for nothing takes
 	// them in later, if it ever comes to count.
@@ -94,7 +88,7 @@ type Belief struct {
 // Start begins a belief at the priors. The population is not changed by it, so
 // many beliefs may be started at once.
 func (p *Population) Start(v View) *Belief {
-	b := &Belief{view: v}
+	b := &Belief{view: v, pop: p}
 	for i := range p.hyps {
 		h := p.hyps[i]
 		h.nodes = cloneAll(p.hyps[i].nodes)
@@ -131,7 +125,7 @@ func (h *candidate) run(node int) *foresee.Run {
 
 // Clone gives an independent copy of it, without what stands beside it.
 func (b *Belief) Clone() *Belief {
-	c := &Belief{view: b.view, hyps: slices.Clone(b.hyps), lines: slices.Clip(b.lines), eager: b.eager}
+	c := &Belief{view: b.view, pop: b.pop, hyps: slices.Clone(b.hyps), lines: slices.Clip(b.lines), eager: b.eager}
 	for i := range c.hyps {
 		h := &c.hyps[i]
 		h.nodes, h.loglik, h.last, h.runs = cloneAll(h.nodes), slices.Clone(h.loglik), maps.Clone(h.last), nil
@@ -176,12 +170,16 @@ func (b *Belief) Complain(ctx context.Context, c Claim) error {
 	if c.Test == "" {
 		return nil
 	}
+	erring, err := b.pop.common(ctx, &c)
+	if err != nil {
+		return err
+	}
 	return b.eachIndex(ctx, func(i int, h *candidate) {
 		at := make([]float64, len(h.nodes))
 		for k, n := range h.nodes {
 			at[k] = c.Of(n.AsMaster())
 		}
-		b.told(i, h, at, func(p float64) float64 { return ownerReliability*p + (1-ownerReliability)*unreliable })
+		b.told(i, h, at, func(p float64) float64 { return complained(p, erring) })
 	})
 }
 

@@ -83,7 +83,7 @@ func Believe(ctx context.Context, in *sim.Seen, by Weights) (*Believed, error) {
 	explanations := HittingSets(conflicts, mostAtOnce)
 	sets := Pairs(in.Family, in.Sheet, seen)
 	for _, set := range explanations { // what no single fault explains is weighed as well
-		if known := func(o []string) bool { return slices.Equal(o, set) }; len(set) > 1 && together(set) && !slices.ContainsFunc(sets, known) {
+		if known := func(o []string) bool { return slices.Equal(o, set) }; len(set) > 1 && CanBeTogether(set) && !slices.ContainsFunc(sets, known) {
 			sets = append(sets, set)
 		}
 	}

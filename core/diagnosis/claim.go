@@ -1,12 +1,16 @@
 package diagnosis
 
 import (
+	"context"
+	"encoding/json"
 	"math"
 	"slices"
+	"sync"
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/foresee"
+	"zanjero/core/parallel"
 	"zanjero/core/setup"
 )
 
@@ -120,4 +124,65 @@ func (c *Claim) fits(s *bench.Session, t *catalogue.Test, seen *foresee.Predicti
 		}
 	}
 	return p
+}
+
+// ownerReliability is how often an owner's complaint is what the machine does (common
+// practice; size chosen by us).
+const ownerReliability = 0.85
+
+// complained is how likely an owner complains of what a machine does with a chance. One
+// who errs says what owners say, as often as they do.
+func complained(does, common float64) float64 {
+	return ownerReliability*does + (1-ownerReliability)*common
+}
+
+// A complaint is never so rare or so common among owners who err that it tells all or
+// nothing.
+const leastCommon, mostCommon = 0.005, 0.5
+
+// commonness is how common complaints are among the machines of a population, worked out
+// once for each. It may be used from any goroutine.
+type commonness struct {
+	mu sync.Mutex
+	by map[string]float64 // by claim, as JSON
+}
+
+// common is how common what is claimed is among the population's machines with single
+// faults.
+func (p *Population) common(ctx context.Context, c *Claim) (float64, error) {
+	raw, err := json.Marshal(c)
+	if err != nil {
+		return 0, err
+	}
+	p.commons.mu.Lock()
+	known, ok := p.commons.by[string(raw)]
+	p.commons.mu.Unlock()
+	if ok {
+		return known, nil
+	}
+	shares, weights := make([]float64, len(p.base)), make([]float64, len(p.base))
+	err = parallel.For(ctx, len(p.base), func(i int) {
+		h := &p.base[i]
+		for k, n := range h.nodes {
+			w := 1.0
+			if len(h.axes) == 1 {
+				w = h.axes[0].nodeWeight(k)
+			}
+			weights[i] += w
+			shares[i] += w * c.Of(n.AsMaster())
+		}
+	})
+	if err != nil {
+		return 0, err
+	}
+	sum, all := 0.0, 0.0
+	for i := range p.base {
+		sum += p.base[i].prior * shares[i] / weights[i]
+		all += p.base[i].prior
+	}
+	share := min(max(sum/all, leastCommon), mostCommon)
+	p.commons.mu.Lock()
+	p.commons.by[string(raw)] = share
+	p.commons.mu.Unlock()
+	return share, nil
 }

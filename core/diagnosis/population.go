@@ -40,6 +40,10 @@ type Population struct {
 	sheet   catalogue.Sheet
 	singles float64 // the sum of the base rates
 	hyps    []hypothesis
+	// base are the hypotheses of single faults and a sound machine, commons how common
+	// complaints are among them; populations made from one another share both.
+	base    []hypothesis
+	commons *commonness
 }
 
 // Job is what is known of the engine before it reaches the bench.
@@ -64,7 +68,7 @@ func (j *Job) Figures() *catalogue.Catalogue { return cmp.Or(j.Catalogue, catalo
 // It fails on a sheet that the model refuses, and when the context ends.
 func NewPopulation(ctx context.Context, j Job, sets [][]string) (*Population, error) {
 	faults := j.Figures().FaultsOf(j.Family, j.Sheet)
-	p := &Population{job: j, family: j.Family, sheet: j.Sheet}
+	p := &Population{job: j, family: j.Family, sheet: j.Sheet, commons: &commonness{by: map[string]float64{}}}
 	for i := range faults {
 		p.singles += faults[i].Rate(j.Family)
 	}
@@ -85,6 +89,7 @@ func NewPopulation(ctx context.Context, j Job, sets [][]string) (*Population, er
 	if err := p.build(ctx, 0); err != nil {
 		return nil, err
 	}
+	p.base = slices.Clip(p.hyps)
 	return p.With(ctx, sets)
 }
 
@@ -199,7 +204,7 @@ func Pairs(family string, sheet catalogue.Sheet, seen []Report) [][]string {
 	var out [][]string
 	for i := range ids {
 		for k := range i {
-			if set := []string{ids[k], ids[i]}; together(set) {
+			if set := []string{ids[k], ids[i]}; CanBeTogether(set) {
 				out = append(out, set)
 			}
 		}
@@ -229,7 +234,7 @@ func Triples(family string, sheet catalogue.Sheet, seen []Report, now Report) []
 			known := slices.ContainsFunc(out, func(o []string) bool {
 				return !slices.ContainsFunc(o, func(f string) bool { return !slices.Contains(set, f) })
 			})
-			if !slices.Contains(s.Faults, id) && !known && together(set) {
+			if !slices.Contains(s.Faults, id) && !known && CanBeTogether(set) {
 				out = append(out, set)
 			}
 		}
@@ -237,8 +242,8 @@ func Triples(family string, sheet catalogue.Sheet, seen []Report, now Report) []
 	return out
 }
 
-// together says that faults can be in one machine at once.
-func together(set []string) bool {
+// CanBeTogether says that faults can be in one machine at once.
+func CanBeTogether(set []string) bool {
 	var specs []machine.FaultSpec
 	for _, id := range set {
 		specs = append(specs, machine.FaultSpec{ID: id, Severity: 1})

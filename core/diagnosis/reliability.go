@@ -49,7 +49,16 @@ func Reliability(ctx context.Context, j Job, jobs int, seed uint64) ([]Reliabili
 		}
 	}
 	begun := []*Belief{pop.Start(AsIfValid)}
-	for _, c := range Complaints {
+	var made []madeOf
+	for _, c := range ComplaintsOf(j.Family, j.Sheet) {
+		common, err := pop.common(ctx, &c.Claim)
+		if err != nil {
+			return nil, err
+		}
+		if common < oftenMade {
+			continue
+		}
+		made = append(made, madeOf{c.Claim, common})
 		b := pop.Start(AsIfValid)
 		if err := b.Complain(ctx, c.Claim); err != nil {
 			return nil, err
@@ -63,13 +72,13 @@ func Reliability(ctx context.Context, j Job, jobs int, seed uint64) ([]Reliabili
 		r := rand.New(rand.NewPCG(seed, uint64(i)))
 		start := r.IntN(len(begun))
 		first, own := "start-attempt", setup.Settings(nil)
-		truth, s, err := pop.drawn(r, start)
+		truth, s, err := pop.drawn(r, made, start)
 		if err != nil {
 			errs[i] = err
 			return
 		}
 		if start > 0 {
-			first, own = Complaints[start-1].Claim.Test, Complaints[start-1].Claim.Setup
+			first, own = made[start-1].claim.Test, made[start-1].claim.Setup
 		}
 		b := begun[start].Clone()
 		played[i] = make([]tally, len(reliabilityEdges)-1)
@@ -122,10 +131,19 @@ func Reliability(ctx context.Context, j Job, jobs int, seed uint64) ([]Reliabili
 	return out, nil
 }
 
+// madeOf is a complaint that is made, with how common it is; oftenMade from when it is made
+// often enough for machines to be drawn until one is complained of.
+type madeOf struct {
+	claim  Claim
+	common float64
+}
+
+const oftenMade = 0.02
+
 // drawn is a truth and its machine: from the priors alone, or, as an owner complains,
 // by what each does (the start is the complaint's place, from 1). Machines are drawn
 // until one is complained of.
-func (p *Population) drawn(r *rand.Rand, start int) ([]machine.FaultSpec, *bench.Session, error) {
+func (p *Population) drawn(r *rand.Rand, made []madeOf, start int) ([]machine.FaultSpec, *bench.Session, error) {
 	for {
 		truth := p.draw(r)
 		s, err := bench.NewSession(p.job.Family, p.job.Sheet, p.job.Ambient, truth,
@@ -133,7 +151,7 @@ func (p *Population) drawn(r *rand.Rand, start int) ([]machine.FaultSpec, *bench
 		if err != nil || start == 0 {
 			return truth, s, err
 		}
-		if r.Float64() < ownerReliability*Complaints[start-1].Claim.Of(s.AsMaster())+(1-ownerReliability)*unreliable {
+		if c := &made[start-1]; r.Float64() < complained(c.claim.Of(s.AsMaster()), c.common) {
 			return truth, s, nil
 		}
 	}

@@ -26,7 +26,7 @@ func TestThreeAtOnce(t *testing.T) {
 	for _, set := range Triples("f4-bowl", job.Sheet, nil,
 		Report{Sets: []Set{{[]string{"oil-low", "switch-off"}, 0.5}, {[]string{"oil-low", "rings-worn"}, 0.2}}}) {
 		assert.Len(t, set, 3)
-		assert.True(t, together(set), set)
+		assert.True(t, CanBeTogether(set), set)
 	}
 	assert.Empty(t, Triples("f4-bowl", job.Sheet, nil, Report{Sets: []Set{{[]string{"switch-off"}, 1}}}))
 }

@@ -19,24 +19,23 @@ type Specimen struct {
 // mode and node of severity, weighted by the priors and by how well each fits
 // an owner's complaint; a claim without a test is no complaint.
 func (p *Population) Specimens(c Claim) []Specimen {
-	return p.specimens(func(b *bench.Session) float64 {
-		if c.Test == "" {
-			return 1
-		}
-		return ownerReliability*c.Of(b) + (1-ownerReliability)*unreliable
-	})
+	if c.Test == "" {
+		return p.specimens(func(*bench.Session) float64 { return 1 }, func(x, _ float64) float64 { return x })
+	}
+	return p.specimens(c.Of, complained)
 }
 
 // True lists them weighted by how surely each does what is complained of, with no
 // owner who may be mistaken.
 func (p *Population) True(c Claim) []Specimen {
-	return p.specimens(func(b *bench.Session) float64 { return c.Of(b) })
+	return p.specimens(c.Of, func(does, _ float64) float64 { return does })
 }
 
-// specimens weighs them by what fits says of each.
-func (p *Population) specimens(fits func(*bench.Session) float64) []Specimen {
+// specimens weighs them by what does says of each, and how common that is among all.
+func (p *Population) specimens(does func(*bench.Session) float64, fits func(does, common float64) float64) []Specimen {
 	var out []Specimen
-	sum := 0.0
+	var at []float64
+	sum, common := 0.0, 0.0
 	for i := range p.hyps {
 		h := &p.hyps[i]
 		if len(h.faults) > 1 {
@@ -49,10 +48,17 @@ func (p *Population) specimens(fits func(*bench.Session) float64) []Specimen {
 				s.Fault = machine.FaultSpec{ID: a.fault, Mode: a.mode, Severity: a.severity(k)}
 				s.Weight *= a.nodeWeight(k)
 			}
-			s.Weight *= fits(s.Bench)
+			at = append(at, does(s.Bench))
 			sum += s.Weight
+			common += s.Weight * at[len(at)-1]
 			out = append(out, s)
 		}
+	}
+	common = min(max(common/sum, leastCommon), mostCommon)
+	sum = 0
+	for i := range out {
+		out[i].Weight *= fits(at[i], common)
+		sum += out[i].Weight
 	}
 	for i := range out {
 		out[i].Weight /= sum

@@ -49,9 +49,13 @@ func (a *Answers) Begin(ctx context.Context, complaint string, heard []string, s
 		if err != nil {
 			return nil, err
 		}
+		common, err := a.pop.common(ctx, &c.Claim)
+		if err != nil {
+			return nil, err
+		}
 		for r := range s.w {
 			for k := range s.w[r] {
-				s.w[r][k] *= ownerReliability*told[r][k] + (1-ownerReliability)*unreliable
+				s.w[r][k] *= complained(told[r][k], common)
 			}
 		}
 	}
@@ -62,6 +66,30 @@ func (a *Answers) Begin(ctx context.Context, complaint string, heard []string, s
 	}
 	s.scale()
 	return s, nil
+}
+
+// Still takes in that the machine, as it is now, does what was complained of, or that it no
+// longer does, as somebody met who knows how to try it. The error is the context's.
+func (s *Standing) Still(ctx context.Context, complaint string, does bool) error {
+	c := ComplaintBy(complaint)
+	if c == nil {
+		return nil
+	}
+	told, err := s.a.claimed(ctx, c.ID, &c.Claim, s.rows)
+	if err != nil {
+		return err
+	}
+	for r := range s.w {
+		for k := range s.w[r] {
+			p := told[r][k]
+			if !does {
+				p = 1 - p
+			}
+			s.w[r][k] *= (1-grossWord)*p + grossWord/2
+		}
+	}
+	s.scale()
+	return nil
 }
 
 // weigh takes an outcome of a test in.

@@ -9,6 +9,7 @@ import (
 
 	"zanjero/core/authoring"
 	"zanjero/core/catalogue"
+	"zanjero/core/diagnosis"
 	"zanjero/demo"
 )
 
@@ -43,7 +44,7 @@ var judged = []struct{ title, because string }{
 	{"Lean, but why", "false air, jets or screws all hunt alike; and a torn filter beside it"},
 	{"Air from where nobody looks", "false air with carburettor and joints sound; only pressure finds the seal"},
 	{"One was not enough", "the first fault hides the second"},
-	{"Water below, dirt above", "two faults that starve it in their own time"},
+	{"Two ways to starve", "two faults that starve it in their own time"},
 	{"Three at once", "three faults, each enough to take its power, and a red herring"},
 }
 
@@ -59,6 +60,7 @@ func TestComputedDifficultyAgreesWithJudgement(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, lib.Scenarios, len(judged))
 	var hand, computed []float64
+	answers := map[string]*diagnosis.Answers{} // by machine
 	levels := map[int]int{}
 	for place, j := range judged {
 		s := lib.Find(j.title)
@@ -67,12 +69,16 @@ func TestComputedDifficultyAgreesWithJudgement(t *testing.T) {
 		require.NotNil(t, m, s.MachineCode)
 		sc := s.Scenario.On(m.Family, catalogue.Standard().Complete(m.Family, m.Sheet))
 		require.Empty(t, sc.Check(), j.title)
-		c, err := authoring.New(sc).Check(t.Context())
+		if answers[m.Code] == nil {
+			answers[m.Code], err = authoring.Answers(t.Context(), sc)
+			require.NoError(t, err)
+		}
+		c, err := authoring.Check(t.Context(), sc, answers[m.Code])
 		require.NoError(t, err)
 		assert.Empty(t, c.Problems, j.title)
 		assert.True(t, c.Complaint.True, "%s: %.2f", j.title, c.Complaint.Share)
 		assert.True(t, c.Solvable.True, "%s: reaches %.2f", j.title, c.Solvable.Reaches)
-		t.Logf("%2d %-32s level %d score %.2f %+v", place+1, j.title, c.Difficulty.Level, c.Difficulty.Score, c.Difficulty)
+		t.Logf("%2d %-28s level %d, score %.2f", place+1, j.title, c.Difficulty.Level, c.Difficulty.Score)
 		levels[c.Difficulty.Level]++
 		hand, computed = append(hand, float64(place)), append(computed, c.Difficulty.Score)
 	}
