@@ -264,24 +264,29 @@ func (o *ownFigures) flag(c *cobra.Command) {
 // job is a family's engine on a day of 20 °C, with the own figures where there are any.
 func (o *ownFigures) job(fam *catalogue.Family) (diagnosis.Job, error) {
 	j := diagnosis.Job{Family: fam.ID, Sheet: fam.Sheet, Ambient: machine.Ambient{TemperatureC: 20}}
+	own, err := o.read()
+	if err == nil && own != nil {
+		j.Catalogue = catalogue.Standard().With(own)
+	}
+	return j, err
+}
+
+// read gives the own figures, nil where no file is named.
+func (o *ownFigures) read() (*catalogue.Own, error) {
 	if o.file == "" {
-		return j, nil
+		return nil, nil
 	}
 	in, err := open(o.file)
 	if err != nil {
-		return j, err
+		return nil, err
 	}
 	defer in.Close()
 	own, err := catalogue.Standard().ReadOwn(in)
-	if err != nil {
-		var p *problem.Problem
-		if errors.As(err, &p) {
-			return j, p.At("--own ")
-		}
-		return j, err
+	var p *problem.Problem
+	if errors.As(err, &p) {
+		return nil, p.At("--own ")
 	}
-	j.Catalogue = catalogue.Standard().With(own)
-	return j, nil
+	return own, err
 }
 
 // knownSchool refuses a school that there is none of; none at all is fine.

@@ -3,12 +3,14 @@ package authoring
 import (
 	"cmp"
 	"context"
+	"errors"
 	"math"
 	"slices"
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/diagnosis"
+	"zanjero/core/parallel"
 	"zanjero/core/problem"
 	"zanjero/core/reading"
 	"zanjero/core/scenario"
@@ -38,12 +40,18 @@ type Truth struct {
 // Solvable is how somebody competent would get on with what is on the bench.
 type Solvable struct {
 	True bool `json:"true"`
+	// Often is the share of jobs with noise, each with other readings and attempts, in which
+	// they find it within the limits.
+	Often float64 `json:"often"`
 	// Reaches is how surely the truth, or what the same work mends, is known in the end.
 	Reaches float64 `json:"reaches"`
 	// Minutes and Money from the complaint to the proof, covers and precautions among them.
 	Minutes float64 `json:"minutes"`
 	Money   float64 `json:"money"`
-	Path    []Step  `json:"path"`
+	// Tests is how many are made before the last work, TestMinutes what these take.
+	Tests       int     `json:"tests"`
+	TestMinutes float64 `json:"test_minutes"`
+	Path        []Step  `json:"path"`
 }
 
 // Confusion is something else that it could be, and what tells the two apart, best first.
@@ -74,50 +82,116 @@ func Answers(ctx context.Context, sc *scenario.Scenario) (*diagnosis.Answers, er
 // Check works out all of what a scenario comes to, with the answers of its engine. What
 // its form already refuses is not to be asked. The error is the context's.
 func Check(ctx context.Context, sc *scenario.Scenario, a *diagnosis.Answers) (*Result, error) {
+	t, err := try(ctx, sc, a)
+	if err != nil {
+		return nil, err
+	}
+	if err := t.inNoise(ctx); err != nil {
+		return nil, err
+	}
+	t.confusions()
+	return t.out, nil
+}
+
+// trial is a scenario that is being checked.
+type trial struct {
+	sc    *scenario.Scenario
+	began *diagnosis.Standing // what is believed once the complaint is heard
+	w     *Worked
+	out   *Result
+}
+
+// try asks the machine about the complaint, has somebody competent work the job once
+// without noise, and works the difficulty out.
+func try(ctx context.Context, sc *scenario.Scenario, a *diagnosis.Answers) (*trial, error) {
 	claims, err := Claims(sc)
 	if err != nil {
 		return nil, err
 	}
-	out := &Result{Problems: claims.Problems, Complaint: claims.Complaint, Proof: claims.Proof, Confused: []Confusion{}, Hazards: []string{}}
-	began, err := begin(ctx, sc, a)
-	if err != nil {
+	t := &trial{sc: sc, out: &Result{Problems: claims.Problems, Complaint: claims.Complaint, Proof: claims.Proof, Confused: []Confusion{}, Hazards: []string{}}}
+	if t.began, err = begin(ctx, sc, a); err != nil {
 		return nil, err
 	}
-	w, err := Work(ctx, sc, began.Clone(), false, 0)
-	if err != nil {
-		return nil, err
+	return t, t.work(ctx)
+}
+
+func (t *trial) work(ctx context.Context) (err error) {
+	sc, out := t.sc, t.out
+	if t.w, err = Work(ctx, sc, t.began.Clone(), false, 0); err != nil {
+		return err
 	}
-	out.Solvable = Solvable{True: w.Solved && w.Reaches >= sure, Reaches: round(w.Reaches, 1e-4), Minutes: round(w.Minutes, 0.1),
-		Money: round(w.Money, 0.01), Path: w.Path}
-	if w.Solved && (w.Minutes > sc.LimitMinutes || w.Money > sc.LimitMoney) {
-		out.Solvable.True = false
-	}
-	out.Problems = append(out.Problems, limits(sc, w)...)
-	if out.Difficulty, err = difficulty(sc, began, w); err != nil {
-		return nil, err
-	}
-	out.Confused = confusions(sc, began, w)
-	giveaway, level, err := giveaway(sc, began)
-	if err != nil {
-		return nil, err
-	}
-	if giveaway != "" {
-		out.Giveaway = &giveaway
-	}
-	out.Difficulty.Score, out.Difficulty.Level = grade(&out.Difficulty, level)
+	w := t.w
+	out.Solvable = Solvable{True: w.Solved && w.Reaches >= sure && w.Minutes <= sc.LimitMinutes && w.Money <= sc.LimitMoney,
+		Reaches: round(w.Reaches, 1e-4), Minutes: round(w.Minutes, 0.1), Money: round(w.Money, 0.01), Path: w.Path}
 	for _, st := range w.Path {
-		if t := catalogue.Standard().Test(st.Test); t != nil {
-			for _, h := range t.Hazards {
-				if !slices.Contains(out.Hazards, h) {
-					out.Hazards = append(out.Hazards, h)
-				}
+		def := catalogue.Standard().Test(st.Test)
+		if def == nil {
+			continue
+		}
+		if !st.Proof {
+			out.Solvable.Tests++
+			out.Solvable.TestMinutes = round(out.Solvable.TestMinutes+st.Minutes, 0.1)
+		}
+		for _, h := range def.Hazards {
+			if !slices.Contains(out.Hazards, h) {
+				out.Hazards = append(out.Hazards, h)
 			}
 		}
 	}
-	return out, nil
+	out.Problems = append(out.Problems, limits(sc, w)...)
+	if out.Difficulty, err = difficulty(sc, t.began, w); err != nil {
+		return err
+	}
+	id, looked, err := giveaway(sc, t.began)
+	if err != nil {
+		return err
+	}
+	if id != "" {
+		out.Giveaway = &id
+	}
+	out.Difficulty.Score, out.Difficulty.Level = grade(&out.Difficulty, out.Solvable.TestMinutes, looked)
+	return nil
 }
 
-func round(x, to float64) float64 { return math.Round(x/to) * to }
+// inNoise asks whether what can be solved is solved often enough.
+func (t *trial) inNoise(ctx context.Context) (err error) {
+	s := &t.out.Solvable
+	if !s.True {
+		return nil
+	}
+	if s.Often, err = often(ctx, t.sc, t.began); err == nil && s.Often < oftenEnough {
+		s.True = false
+		t.out.Problems = append(t.out.Problems, *problem.New("faults", "scenario.not-found-often", "percent", math.Round(100*s.Often)))
+	}
+	return err
+}
+
+// round brings a figure to a step that is a power of ten, 0.1 or less.
+func round(x, to float64) float64 { n := math.Round(1 / to); return math.Round(x*n) / n }
+
+// noisyJobs are tried, and oftenEnough is the share of them that must be solved: what is
+// called solvable is to be solved in nine of ten.
+const (
+	noisyJobs   = 20
+	oftenEnough = 0.95
+)
+
+// often is the share of jobs with noise that are solved within the limits.
+func often(ctx context.Context, sc *scenario.Scenario, began *diagnosis.Standing) (float64, error) {
+	within := make([]float64, noisyJobs)
+	errs := make([]error, noisyJobs)
+	err := parallel.For(ctx, noisyJobs, func(i int) {
+		w, err := Work(ctx, sc, began.Clone(), true, uint64(i+1))
+		if errs[i] = err; err == nil && w.Solved && w.Minutes <= sc.LimitMinutes && w.Money <= sc.LimitMoney {
+			within[i] = 1.0 / noisyJobs
+		}
+	})
+	sum := 0.0
+	for _, x := range within {
+		sum += x
+	}
+	return round(sum, 1e-4), errors.Join(append(errs, err)...)
+}
 
 // begin is what is believed once the complaint is heard: over single faults, and over the
 // sets that are made of what is in the machine and what else could be.
@@ -199,22 +273,17 @@ const (
 
 // confusions are the sets that were thought of on the way and are not the truth, the
 // likeliest first, each with the tests that part it from the truth for the least minutes.
-func confusions(sc *scenario.Scenario, began *diagnosis.Standing, w *Worked) []Confusion {
-	truth := []string{}
-	for _, f := range sc.Faults {
-		truth = append(truth, f.ID)
-	}
-	others := slices.DeleteFunc(slices.Clone(w.Thought), func(s diagnosis.Set) bool {
+func (t *trial) confusions() {
+	truth := ids(t.sc.Faults)
+	others := slices.DeleteFunc(slices.Clone(t.w.Thought), func(s diagnosis.Set) bool {
 		return len(s.Faults) == 0 || slices.ContainsFunc(s.Faults, func(f string) bool { return slices.Contains(truth, f) })
 	})
 	slices.SortStableFunc(others, func(a, b diagnosis.Set) int {
 		return cmp.Or(cmp.Compare(b.P, a.P), cmp.Compare(keyOf(a.Faults), keyOf(b.Faults)))
 	})
-	out := []Confusion{}
 	for _, o := range others[:min(len(others), mostConfused)] {
-		out = append(out, Confusion{o.Faults, separators(sc, began, truth[:1], o.Faults)})
+		t.out.Confused = append(t.out.Confused, Confusion{o.Faults, separators(t.sc, t.began, truth[:1], o.Faults)})
 	}
-	return out
 }
 
 // separators are the tests that part two sets of faults, the cheapest first.

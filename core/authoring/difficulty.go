@@ -23,10 +23,6 @@ type Difficulty struct {
 	// test then gives.
 	Bits              float64 `json:"bits"`
 	BestBitsPerMinute float64 `json:"best_bits_per_minute"`
-	// Tests is how many somebody competent makes before the last work, TestMinutes what
-	// these take.
-	Tests       int     `json:"tests"`
-	TestMinutes float64 `json:"test_minutes"`
 	// Explanations are the sets of faults that hold 95 % once the complaint is heard.
 	Explanations int `json:"explanations"`
 	// Traps are conditions whose usual neglect changes a reading on the way.
@@ -57,19 +53,23 @@ const (
 	perDistractor   = 0.5
 )
 
-// levels are the scores from which a job is of level 2 to 5.
-var levels = [...]float64{1.3, 2.3, 3.4, 4.4}
+// levels are the scores from which a job that no look finds is of level 3 to 5.
+var levels = [...]float64{2.3, 3.4, 4.4}
 
 // lookMinutes is how long the tests of a job take at most that a look is said to find.
 const lookMinutes = 5
 
-// grade gives the score of the parts, and the level. What a look finds is of the first.
-func grade(d *Difficulty, lookFinds bool) (score float64, level int) {
-	score = perMinutes*math.Log2(1+d.TestMinutes) + perExplanations*math.Log2(float64(max(d.Explanations, 1))) + perTrap*float64(len(d.Traps)) +
+// grade gives the score of the parts, and the level. What a look finds is of the first,
+// and nothing else is.
+func grade(d *Difficulty, testMinutes float64, lookFinds bool) (score float64, level int) {
+	score = perMinutes*math.Log2(1+testMinutes) + perExplanations*math.Log2(float64(max(d.Explanations, 1))) + perTrap*float64(len(d.Traps)) +
 		perTimeEffect*float64(len(d.TimeEffects)) + perFault*float64(d.Faults-1) + perDistractor*float64(d.Distractors)
-	level = 1
+	if lookFinds && testMinutes <= lookMinutes {
+		return round(score, 0.01), 1
+	}
+	level = 2
 	for _, from := range levels {
-		if score >= from && (!lookFinds || d.TestMinutes > lookMinutes) {
+		if score >= from {
 			level++
 		}
 	}
@@ -85,12 +85,6 @@ func difficulty(sc *scenario.Scenario, began *diagnosis.Standing, w *Worked) (d 
 	if len(rank) > 0 {
 		d.BestBitsPerMinute = round(rank[0].BitsPerMinute, 1e-3)
 	}
-	for _, st := range w.Path {
-		if st.Test != "" && !st.Proof {
-			d.Tests, d.TestMinutes = d.Tests+1, d.TestMinutes+st.Minutes
-		}
-	}
-	d.TestMinutes = round(d.TestMinutes, 0.1)
 	if d.Traps, err = traps(sc, w); err != nil {
 		return d, err
 	}

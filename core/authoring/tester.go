@@ -2,6 +2,7 @@ package authoring
 
 import (
 	"context"
+	"math"
 	"math/rand/v2"
 	"slices"
 	"strings"
@@ -50,6 +51,9 @@ const (
 	// condemnShare is the share of a machine's worth from which work on it wants a reading
 	// that is repeated and another that is independent (common practice; size chosen by us).
 	condemnShare = 0.5
+	// worthSaving is how many minutes a further test must save, triedFirst how many of the
+	// best are thought of, and provingMinutes what it takes to see that work did not help.
+	worthSaving, triedFirst, provingMinutes = 1.0, 12, 5.0
 	// mostTries is how often the same work is done, since it can fail.
 	mostTries = 2
 	// mostSteps ends a job that goes round in circles.
@@ -134,6 +138,11 @@ func (w *tester) step(ctx context.Context) (done bool, err error) {
 			w.think()
 			return false, nil
 		}
+		if id := w.saves(r); id != "" {
+			w.take(id, nil, false)
+			w.think()
+			return false, nil
+		}
 		return w.mend(ctx, r)
 	}
 	for _, x := range w.st.Rank(diagnosis.Weights{}, w.ses.Open(), w.may) {
@@ -148,6 +157,72 @@ func (w *tester) step(ctx context.Context) (done bool, err error) {
 		return w.mend(ctx, r)
 	}
 	return true, nil
+}
+
+// saves is a test that is cheaper to make first than to do some work at once, since less
+// work may then be enough; "" for none.
+func (w *tester) saves(r *catalogue.Repair) (id string) {
+	best := w.minutes(r) - worthSaving
+	rank := w.st.Rank(diagnosis.Weights{}, w.ses.Open(), w.may)
+	for _, x := range rank[:min(len(rank), triedFirst)] {
+		if x.Bits < tellsLittle {
+			continue
+		}
+		chance, then := w.st.Outlook(x.Test)
+		cost := x.Minutes
+		for o, p := range chance {
+			if p > 1e-6 {
+				cost += p * w.workFrom(then[o])
+			}
+		}
+		if cost < best {
+			id, best = x.Test, cost
+		}
+	}
+	return id
+}
+
+// workFrom is what the work comes to from some belief, in minutes with its parts among
+// them: of the kinds of work that could be done, the least, where one that does not help is
+// followed by the dearest of those that would.
+func (w *tester) workFrom(sets []diagnosis.Set) float64 {
+	type done struct{ minutes, helps float64 }
+	var all []done
+	dearest := 0.0
+	for i := range w.repairs {
+		r := &w.repairs[i]
+		p := 0.0
+		for _, s := range sets {
+			if slices.ContainsFunc(s.Faults, func(f string) bool { return slices.Contains(r.Mends, f) }) {
+				p += s.P
+			}
+		}
+		if p < worthTrying/2 {
+			continue
+		}
+		d := done{w.minutes(r), p * r.Success}
+		all = append(all, d)
+		if d.helps >= sure*r.Success {
+			if dearest == 0 || d.minutes < dearest {
+				dearest = d.minutes // the least of those that are sure to help
+			}
+		}
+	}
+	if dearest == 0 {
+		for _, d := range all {
+			dearest = max(dearest, d.minutes)
+		}
+	}
+	least := math.Inf(1)
+	for _, d := range all {
+		least = min(least, d.minutes+(1-d.helps)*(dearest+provingMinutes))
+	}
+	return least
+}
+
+// minutes is what work takes, with what it costs as minutes of labour.
+func (w *tester) minutes(r *catalogue.Repair) float64 {
+	return w.cost(r) * r.Success * 60 / max(w.sc.Sheet["labour_money_h"].Middle(), 1)
 }
 
 // condemns says that work costs so much of what the machine is worth that the engine is as
@@ -196,6 +271,9 @@ func (w *tester) take(id string, own map[string]any, proof bool) bench.Observati
 	t := w.ses.TestOf(id)
 	w.ses.OpenFor(t)
 	w.ses.PutBackFor(id)
+	if proof && w.ses.Machine().State().SpiltML > 1 { // what lies about from the work proves nothing
+		w.ses.Do("wipe-spill")
+	}
 	for _, p := range w.ses.Owing(t) {
 		switch p {
 		case "lead-clear", "block-driven": // and undone again after it

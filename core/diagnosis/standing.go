@@ -274,6 +274,36 @@ func (s *Standing) Rank(by Weights, off []string, allowed func(test string) bool
 	return out
 }
 
+// Outlook gives, for each outcome of a test, how likely it is and what would then be
+// believed of the sets of faults, as Sets does but in no order.
+func (s *Standing) Outlook(test string) (chance []float64, then [][]Set) {
+	t := s.a.test(test)
+	if t < 0 {
+		return nil, nil
+	}
+	mass := s.mass()
+	for o := range s.a.asked[t].names {
+		var sets []Set
+		sum := 0.0
+		for r, m := range mass {
+			if m < negligible {
+				continue
+			}
+			x := 0.0
+			for k, w := range s.w[r] {
+				x += w * float64(s.rows[r].likely[t][o][k])
+			}
+			sets = append(sets, Set{s.rows[r].faults, x})
+			sum += x
+		}
+		for i := range sets {
+			sets[i].P /= max(sum, 1e-300)
+		}
+		chance, then = append(chance, sum), append(then, sets)
+	}
+	return chance, then
+}
+
 // After is how likely each of some groups of faults would be if a test showed an outcome
 // of its own, by the outcome that a machine most likely shows.
 func (s *Standing) After(test string, o *bench.Observation, faults []string) float64 {

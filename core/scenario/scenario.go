@@ -280,7 +280,8 @@ func (s *Scenario) ProofMinutes() float64 {
 }
 
 // Bad says that a test that is to show the complaint gone shows an engine that does not run
-// well, or the complaint's own: its word or number, its smoke, or what happens at the stop.
+// well, or the complaint's own smoke, or stop; a number out of its band; or, of a look,
+// something else than a sound machine shows.
 func (s *Scenario) Bad(o *bench.Observation) bool {
 	t, c := catalogue.Standard().Test(o.Test), s.Complaint()
 	beside := func(what string) string { s, _ := o.Also[what].(string); return s }
@@ -292,7 +293,8 @@ func (s *Scenario) Bad(o *bench.Observation) bool {
 	case t.Kind == catalogue.KindRun:
 		return *o.Word != "runs-well"
 	}
-	return slices.Contains(c.Claim.Words, *o.Word)
+	sound, err := s.session(nil, bench.Options{Technique: bench.Ideal})
+	return err != nil || *o.Word != *sound.Test(o.Test, nil).Word
 }
 
 // HealthyRow is what the model reads on a sound machine of a sheet, beside the
