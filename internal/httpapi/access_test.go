@@ -15,6 +15,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zanjero/core/catalogue"
+	"zanjero/core/machine"
+	"zanjero/core/scenario"
 	"zanjero/messages"
 )
 
@@ -58,11 +60,24 @@ func TestAnswerStaysHidden(t *testing.T) {
 	routes := s.serve(true).Routes()
 	inst, ann := s.as("inst"), s.as("ann")
 	attempts := map[string]string{}
-	for i, f := range catalogue.Standard().FaultsOf("f4-bowl", nil) {
-		if i%6 == 0 || f.ID == "switch-off" || f.ID == "valve-shut" || f.ID == "main-jet-blocked" {
-			attempts[f.ID] = s.job(inst, f.ID, 0.7319, "ann")
+	sc := &scenario.Scenario{Family: "f4-bowl", Sheet: catalogue.Standard().Family("f4-bowl").Sheet, Ambient: machine.Ambient{TemperatureC: 20}}
+	n := 0
+	for _, f := range catalogue.Standard().FaultsOf("f4-bowl", sc.Sheet) {
+		// Those of which the same complaint is true; some with a distractor beside it.
+		so, err := sc.TruthOf("no-start", []machine.FaultSpec{{ID: f.ID, Severity: 0.7319}})
+		require.NoError(t, err)
+		if so < 0.9 {
+			continue
+		}
+		more := map[string]any{}
+		if n++; n%3 == 0 && f.ID != "rings-worn" {
+			more["distractors"] = []any{map[string]any{"id": "filter-torn", "severity": 0.7319}}
+		}
+		if n%2 == 0 || f.ID == "switch-off" || f.ID == "valve-shut" || f.ID == "main-jet-blocked" {
+			attempts[f.ID] = s.jobWith(inst, f.ID, 0.7319, "ann", more)
 		}
 	}
+	require.Greater(t, len(attempts), 8)
 	first := ""
 	for fault, a := range attempts {
 		seen := everything(t, ann, routes, a)
@@ -95,7 +110,7 @@ func TestAnswerStaysHidden(t *testing.T) {
 			assert.NotContains(t, text, f.ID, "with %s hidden", fault)
 			assert.NotContains(t, text, messages.In(messages.English).Name("fault", f.ID, "name"), "with %s hidden", fault)
 		}
-		for _, word := range []string{"severity", `"valid"`, "invalid_because", `"band"`, "true_band", `"seed"`, "scenario", "0.73"} {
+		for _, word := range []string{"severity", `"valid"`, "invalid_because", `"band"`, "true_band", `"seed"`, "scenario", "distractors", "0.73"} {
 			assert.NotContains(t, text, word, "with %s hidden", fault)
 		}
 	}

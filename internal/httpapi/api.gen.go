@@ -18,6 +18,7 @@ import (
 	"time"
 
 	"zanjero/core/assess"
+	"zanjero/core/authoring"
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/ledger"
@@ -532,24 +533,39 @@ type JobSpec struct {
 	// Apprentices Whom it is given to as it is set
 	Apprentices *[]openapi_types.UUID `json:"apprentices,omitempty"`
 	Claim       string                `json:"claim"`
-	Faults      []HiddenFault         `json:"faults"`
-	History     *string               `json:"history,omitempty"`
+
+	// Distractors In the machine too, and without a part in the complaint
+	Distractors *[]HiddenFault `json:"distractors,omitempty"`
+	Faults      []HiddenFault  `json:"faults"`
+
+	// FuelMl In the tank; three quarters of it where nothing is said
+	FuelMl  *float64 `json:"fuel_ml,omitempty"`
+	History *string  `json:"history,omitempty"`
 
 	// Id The id that the job is to have, so that the same request may be sent again
-	Id           *openapi_types.UUID `json:"id,omitempty"`
-	LimitMinutes float64             `json:"limit_minutes"`
-	LimitMoney   float64             `json:"limit_money"`
-	MachineId    openapi_types.UUID  `json:"machine_id"`
-	Mode         *string             `json:"mode,omitempty"`
+	Id *openapi_types.UUID `json:"id,omitempty"`
+
+	// Kit Tests whose instruments are on the bench; all where nothing is said
+	Kit          *[]string          `json:"kit,omitempty"`
+	LimitMinutes float64            `json:"limit_minutes"`
+	LimitMoney   float64            `json:"limit_money"`
+	MachineId    openapi_types.UUID `json:"machine_id"`
+	Mode         *string            `json:"mode,omitempty"`
 
 	// PageInExam In an exam too the page is at hand
 	PageInExam *bool `json:"page_in_exam,omitempty"`
 
 	// Procedure A revision of a procedure
-	Procedure    *RevisionRef `json:"procedure,omitempty"`
-	ProperOnly   *bool        `json:"proper_only,omitempty"`
-	TemperatureC *float64     `json:"temperature_c,omitempty"`
-	Words        string       `json:"words"`
+	Procedure  *RevisionRef `json:"procedure,omitempty"`
+	ProperOnly *bool        `json:"proper_only,omitempty"`
+
+	// Rubric What the sections of the marks are worth, and how much of a hundred is competent
+	Rubric       *Rubric  `json:"rubric,omitempty"`
+	TemperatureC *float64 `json:"temperature_c,omitempty"`
+
+	// Told What the owner knows of how it came about
+	Told  *[]Statement `json:"told,omitempty"`
+	Words string       `json:"words"`
 }
 
 // KeptAct defines model for KeptAct.
@@ -690,6 +706,9 @@ type NextTest struct {
 	Minutes float64 `json:"minutes"`
 	Test    string  `json:"test"`
 }
+
+// Offer A fault with the severities at which it does what is complained of
+type Offer = authoring.Offer
 
 // OwnFigures Minutes and base rates of a yard's own; what they do not name is the catalogue's
 type OwnFigures = catalogue.Own
@@ -876,11 +895,17 @@ type RevisionRef struct {
 	Revision int                `json:"revision"`
 }
 
+// Rubric What the sections of the marks are worth, and how much of a hundred is competent
+type Rubric = scenario.Rubric
+
 // Sample defines model for Sample.
 type Sample = machine.Sample
 
 // Scale What is drawn on the face of an instrument, in the unit of its marks
 type Scale = catalogue.Scale
+
+// ScenarioCheck What a scenario comes to
+type ScenarioCheck = authoring.Result
 
 // Section defines model for Section.
 type Section = assess.Section
@@ -949,6 +974,9 @@ type Skip = assess.Skip
 
 // Standings defines model for Standings.
 type Standings = assess.Standings
+
+// Statement defines model for Statement.
+type Statement = scenario.Statement
 
 // Step defines model for Step.
 type Step = assess.Step
@@ -1021,6 +1049,9 @@ type Truth = assess.Truth
 // Waste defines model for Waste.
 type Waste = assess.Waste
 
+// WayStep A test with what it showed, or work
+type WayStep = authoring.Step
+
 // Attempt defines model for attempt.
 type Attempt = openapi_types.UUID
 
@@ -1043,6 +1074,20 @@ type ListAttemptsParams struct {
 type BesideSchoolsJSONBody struct {
 	Complaint string             `json:"complaint"`
 	MachineId openapi_types.UUID `json:"machine_id"`
+}
+
+// GenerateScenariosJSONBody defines parameters for GenerateScenarios.
+type GenerateScenariosJSONBody struct {
+	Complaint *string `json:"complaint,omitempty"`
+	Count     int     `json:"count"`
+
+	// Equal As hard as the one given, hiding something else
+	Equal   *bool     `json:"equal,omitempty"`
+	Lateral *string   `json:"lateral,omitempty"`
+	Lesson  *[]string `json:"lesson,omitempty"`
+	Level   *int      `json:"level,omitempty"`
+	Like    JobSpec   `json:"like"`
+	Seed    *int64    `json:"seed,omitempty"`
 }
 
 // ListJobsParams defines parameters for ListJobs.
@@ -1121,6 +1166,9 @@ type ConvertUnitsJSONRequestBody = Quantity
 // EvaluateProcedureJSONRequestBody defines body for EvaluateProcedure for application/json ContentType.
 type EvaluateProcedureJSONRequestBody = EvaluationSpec
 
+// GenerateScenariosJSONRequestBody defines body for GenerateScenarios for application/json ContentType.
+type GenerateScenariosJSONRequestBody GenerateScenariosJSONBody
+
 // FilmMachineJSONRequestBody defines body for FilmMachine for application/json ContentType.
 type FilmMachineJSONRequestBody = InsideSpec
 
@@ -1160,11 +1208,17 @@ type ArchiveProcedureJSONRequestBody ArchiveProcedureJSONBody
 // GiveOutProcedureJSONRequestBody defines body for GiveOutProcedure for application/json ContentType.
 type GiveOutProcedureJSONRequestBody GiveOutProcedureJSONBody
 
+// CheckScenarioJSONRequestBody defines body for CheckScenario for application/json ContentType.
+type CheckScenarioJSONRequestBody = JobSpec
+
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = Credentials
 
 // CheckSheetJSONRequestBody defines body for CheckSheet for application/json ContentType.
 type CheckSheetJSONRequestBody = CheckSheetJSONBody
+
+// OffersForJSONRequestBody defines body for OffersFor for application/json ContentType.
+type OffersForJSONRequestBody = JobSpec
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -1225,6 +1279,9 @@ type ServerInterface interface {
 
 	// (POST /api/first-job)
 	TakeFirstJob(ctx *echo.Context) error
+
+	// (POST /api/generated-scenarios)
+	GenerateScenarios(ctx *echo.Context) error
 
 	// (POST /api/inside)
 	FilmMachine(ctx *echo.Context) error
@@ -1289,6 +1346,9 @@ type ServerInterface interface {
 	// (GET /api/procedures/{procedure}/revisions/{revision})
 	GetRevision(ctx *echo.Context, procedure openapi_types.UUID, revision int) error
 
+	// (POST /api/scenario-checks)
+	CheckScenario(ctx *echo.Context) error
+
 	// (GET /api/schools)
 	ListSchools(ctx *echo.Context, params ListSchoolsParams) error
 
@@ -1303,6 +1363,9 @@ type ServerInterface interface {
 
 	// (POST /api/sheets/{family})
 	CheckSheet(ctx *echo.Context, family string) error
+
+	// (POST /api/symptoms)
+	OffersFor(ctx *echo.Context) error
 }
 
 // ServerInterfaceWrapper converts echo contexts to parameters.
@@ -1571,6 +1634,15 @@ func (w *ServerInterfaceWrapper) TakeFirstJob(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.TakeFirstJob(ctx)
+	return err
+}
+
+// GenerateScenarios converts echo context to params.
+func (w *ServerInterfaceWrapper) GenerateScenarios(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GenerateScenarios(ctx)
 	return err
 }
 
@@ -1852,6 +1924,15 @@ func (w *ServerInterfaceWrapper) GetRevision(ctx *echo.Context) error {
 	return err
 }
 
+// CheckScenario converts echo context to params.
+func (w *ServerInterfaceWrapper) CheckScenario(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CheckScenario(ctx)
+	return err
+}
+
 // ListSchools converts echo context to params.
 func (w *ServerInterfaceWrapper) ListSchools(ctx *echo.Context) error {
 	var err error
@@ -1924,6 +2005,15 @@ func (w *ServerInterfaceWrapper) CheckSheet(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.CheckSheet(ctx, family)
+	return err
+}
+
+// OffersFor converts echo context to params.
+func (w *ServerInterfaceWrapper) OffersFor(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.OffersFor(ctx)
 	return err
 }
 
@@ -2006,6 +2096,9 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/api/planned-pages", wrapper.PlanPage, options.OperationMiddlewares["planPage"]...)
 	router.POST(options.BaseURL+"/api/beside", wrapper.BesideSchools, options.OperationMiddlewares["besideSchools"]...)
 	router.POST(options.BaseURL+"/api/preview", wrapper.PreviewJob, options.OperationMiddlewares["previewJob"]...)
+	router.POST(options.BaseURL+"/api/scenario-checks", wrapper.CheckScenario, options.OperationMiddlewares["checkScenario"]...)
+	router.POST(options.BaseURL+"/api/symptoms", wrapper.OffersFor, options.OperationMiddlewares["offersFor"]...)
+	router.POST(options.BaseURL+"/api/generated-scenarios", wrapper.GenerateScenarios, options.OperationMiddlewares["generateScenarios"]...)
 	router.GET(options.BaseURL+"/api/jobs", wrapper.ListJobs, options.OperationMiddlewares["listJobs"]...)
 	router.POST(options.BaseURL+"/api/jobs", wrapper.CreateJob, options.OperationMiddlewares["createJob"]...)
 	router.POST(options.BaseURL+"/api/jobs/:job/attempts", wrapper.GiveJob, options.OperationMiddlewares["giveJob"]...)
@@ -2773,6 +2866,74 @@ type TakeFirstJobdefaultJSONResponse struct {
 }
 
 func (response TakeFirstJobdefaultJSONResponse) VisitTakeFirstJobResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GenerateScenariosRequestObject struct {
+	Body *GenerateScenariosJSONRequestBody
+}
+
+type GenerateScenariosResponseObject interface {
+	VisitGenerateScenariosResponse(w http.ResponseWriter) error
+}
+
+type GenerateScenarios200ApplicationxNdjsonResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GenerateScenarios200ApplicationxNdjsonResponse) VisitGenerateScenariosResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/x-ndjson")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type GenerateScenariosdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GenerateScenariosdefaultJSONResponse) VisitGenerateScenariosResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3657,6 +3818,45 @@ func (response GetRevisiondefaultJSONResponse) VisitGetRevisionResponse(w http.R
 	return err
 }
 
+type CheckScenarioRequestObject struct {
+	Body *CheckScenarioJSONRequestBody
+}
+
+type CheckScenarioResponseObject interface {
+	VisitCheckScenarioResponse(w http.ResponseWriter) error
+}
+
+type CheckScenario200JSONResponse ScenarioCheck
+
+func (response CheckScenario200JSONResponse) VisitCheckScenarioResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CheckScenariodefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response CheckScenariodefaultJSONResponse) VisitCheckScenarioResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListSchoolsRequestObject struct {
 	Params ListSchoolsParams
 }
@@ -3846,6 +4046,45 @@ func (response CheckSheetdefaultJSONResponse) VisitCheckSheetResponse(w http.Res
 	return err
 }
 
+type OffersForRequestObject struct {
+	Body *OffersForJSONRequestBody
+}
+
+type OffersForResponseObject interface {
+	VisitOffersForResponse(w http.ResponseWriter) error
+}
+
+type OffersFor200JSONResponse []Offer
+
+func (response OffersFor200JSONResponse) VisitOffersForResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type OffersFordefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response OffersFordefaultJSONResponse) VisitOffersForResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
@@ -3905,6 +4144,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/first-job)
 	TakeFirstJob(ctx context.Context, request TakeFirstJobRequestObject) (TakeFirstJobResponseObject, error)
+
+	// (POST /api/generated-scenarios)
+	GenerateScenarios(ctx context.Context, request GenerateScenariosRequestObject) (GenerateScenariosResponseObject, error)
 
 	// (POST /api/inside)
 	FilmMachine(ctx context.Context, request FilmMachineRequestObject) (FilmMachineResponseObject, error)
@@ -3969,6 +4211,9 @@ type StrictServerInterface interface {
 	// (GET /api/procedures/{procedure}/revisions/{revision})
 	GetRevision(ctx context.Context, request GetRevisionRequestObject) (GetRevisionResponseObject, error)
 
+	// (POST /api/scenario-checks)
+	CheckScenario(ctx context.Context, request CheckScenarioRequestObject) (CheckScenarioResponseObject, error)
+
 	// (GET /api/schools)
 	ListSchools(ctx context.Context, request ListSchoolsRequestObject) (ListSchoolsResponseObject, error)
 
@@ -3983,6 +4228,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/sheets/{family})
 	CheckSheet(ctx context.Context, request CheckSheetRequestObject) (CheckSheetResponseObject, error)
+
+	// (POST /api/symptoms)
+	OffersFor(ctx context.Context, request OffersForRequestObject) (OffersForResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *echo.Context, request any) (any, error)
@@ -4636,6 +4884,52 @@ func (sh *strictHandler) TakeFirstJob(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(TakeFirstJobResponseObject); ok {
 		return validResponse.VisitTakeFirstJobResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GenerateScenarios operation middleware
+func (sh *strictHandler) GenerateScenarios(ctx *echo.Context) error {
+	var request GenerateScenariosRequestObject
+
+	var body GenerateScenariosJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GenerateScenarios(ctx.Request().Context(), request.(GenerateScenariosRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GenerateScenarios")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GenerateScenariosResponseObject); ok {
+		return validResponse.VisitGenerateScenariosResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -5445,6 +5739,52 @@ func (sh *strictHandler) GetRevision(ctx *echo.Context, procedure openapi_types.
 	return nil
 }
 
+// CheckScenario operation middleware
+func (sh *strictHandler) CheckScenario(ctx *echo.Context) error {
+	var request CheckScenarioRequestObject
+
+	var body CheckScenarioJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CheckScenario(ctx.Request().Context(), request.(CheckScenarioRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CheckScenario")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CheckScenarioResponseObject); ok {
+		return validResponse.VisitCheckScenarioResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListSchools operation middleware
 func (sh *strictHandler) ListSchools(ctx *echo.Context, params ListSchoolsParams) error {
 	var request ListSchoolsRequestObject
@@ -5612,184 +5952,248 @@ func (sh *strictHandler) CheckSheet(ctx *echo.Context, family string) error {
 	return nil
 }
 
+// OffersFor operation middleware
+func (sh *strictHandler) OffersFor(ctx *echo.Context) error {
+	var request OffersForRequestObject
+
+	var body OffersForJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.OffersFor(ctx.Request().Context(), request.(OffersForRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "OffersFor")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(OffersForResponseObject); ok {
+		return validResponse.VisitOffersForResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
 // Stored as a slice of fixed-width chunks rather than one concatenated
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"5L3rkhy3sSD8Koj+vgjvRjRnhjLt8CF/0bJoS5ZFLod7HLGWYgJdld0NThVQAlDTbDP4TvsM+2QbSFzq",
-	"hqpCdfeMpLP+YZFsFC6ZiUTe8/MqE2UlOHCtVi8/ryoqaQkaJP6Nag1lpc0fGV+9XFVU71frFaclrF6G",
-	"X9crCT/XTEK+eqllDeuVyvZQUvPZVsiS6tXLVV2zfLVe6WNlPlVaMr5bffmyXhWsZLhCDiqTrNJMmKX+",
-	"Jg6kpPxItCAFU5pQTUqhzGq4lZ9rkMdmL3aW9so5bGld6NXLP9ysVyX9xMq6XL386sb8jXH7t+dhQ4xr",
-	"2IFcfTFbkqAqwRUgDL6RUkjzh0xwDRy3SquqYBk1W73+qMx+P7dW/v8lbFcvV//fdQPaa/ururaz4Srd",
-	"876Hba0gf0UOe6rX5LAHCYTynOzFwcCgBJ4TphFkbjKz1uvMfv95VUlRgdTM7prl5v970F6v7hnHH4Cb",
-	"4/9rVUnIaI1TrFeVZCUYGFbM/PVAZbn6aT2cpGS81naZgN5c1JsCGgTzutwYcHoEfY5gvqGaf62QOHCo",
-	"22SzTLMFsfkImTaTvrbn657ZbKYuaPTgI/BgvKot4TMNpZrD3muWf2u+MJ+6uaiU9LjydKyiq4yAYL1S",
-	"opZZ/CdNDTzn9/MBx02B04MlLBf2Gs4/AmJ71gGc92y3T0T+CNgLcTiPetYrpanUiZPU3HKYdBLEL/wi",
-	"dr9re+4RUL0HhcymD6vx/dNjnFhGNrtePdCihqQT9w7mzmS/dwuMHOODp7oexoHm3VsypNfedZDi0P0i",
-	"/CEBYf3Jun/vHc9uzq04ci41PBNl+aKLH9vXlpas8Bw3ZZ4faAnRmQxSFkG4BwQ8jZ+mtbEoPJQCpUr3",
-	"lnWhkhVUxZc3aGv9EB7M9WpPeX4nHkDOnf5vlOdvH5qPIL/b0Ow+GXrfw3ac9d4te5bcN4LDMfGLkt6D",
-	"2rPtgvfiH/6T2K6X7bcUORR3DyCVe++Hz/KCs1SC8QXneGeGR2850JzxXfpM7+0HsbkUoCyTPtet/SA6",
-	"1z2rKsjTp7pnVXQeTXk44OQEYaCZRdZ6n7z2BxwdWfwBZM4yvQS2Kg6OA1V6ATT+aYZH5xHSHmx6GxVl",
-	"8j/xtemzKWQifWL2AFs77tOcvEUULVoL5NvGT5ejNLerzx38PelygACizjVv6Mgfvc3sBqx1vfr0bCee",
-	"eaAhl71qMdvW789YWQkrv6BO9XL1b8o/ghTXmZBwbb9F6L22StbXVEYkXlpVErhmIzJk8/OdFcRmtLH1",
-	"FPuX4t/AZxmFFJsCykb0m13xo9jcOb4UfVxO4e0lzfaMw10m8jhg/IBR6ayk8j51sUVbE9vUgbXOqbu0",
-	"XU3xW00OVJEN7GpOBCeUC70HSdx1ImJL9B4I3rE1qpBMGQ1yA2THHsB8AIdmyY0QBVDuuJ2e1zksQd7i",
-	"WMsTcpUoXbeQ3UNCD2l+Wr+nqfvcugR9ko9KP3b/7+guIuhuYCskDGH+T1THDVg5fNKkojswCGBcrQlD",
-	"eEswYBYcYkQ+FIITIIxXfk7usxNOnPPW49Sr/Bb5jD8znGxlSd1s0zPQZ8jcwoWPGQD+DDzbR4AnHJOi",
-	"ec4M4GjxrjNgTKRtNp0JrqUo1MQsA8vJO6FwnCKbI3ETvDKYIHpPNeFiI/Ij2VNFCiHuISdUG1SVTCl7",
-	"7sEuckm3eokwi+L2Mc43mVQR89Zrgj+Qj2IzvIrr1WHPsj057AU8gMS9M020eZnMIfUeSgXFg4EHr4sC",
-	"xWk1XOTDHjxAlAWG3puT25tmpl2tF6h0e6a0kPFj7kXkkB+EIHuhyVZIQomjtyHbSXwpGFda1l5tmULN",
-	"t83IlBcG8p39LVEJMcO/Zxx+OVXEEPLsPs2YyzyGixWVNr8RFRiK3tUsR0EKPtERs+ICAOCki+wRleP3",
-	"UyBDvoYPg/kAmc6d4PZidyk7KHZEorSrCJVANlRKiNO4gp/j1Kf2AOki/q0ZPUZ7qmJF5Ba+qaEgBQNF",
-	"6EbU7jbyIzJIQRTA5WQBw6H4cAfvgpXZsaE9fTDvJ3Biv1jChbT5b7puRY9j4FoiuHgppCPAOK6fKsl4",
-	"9jmUYLqaiKUISzJtucf/btl2eCk91Nf+pjl+tnbvsYOYu5hduvbPk6cdy8dj0gReja/3lNtbNPbCm9fI",
-	"mhC1rGHwVJsHqQQDPmXEVJzUUoS5PlaM1XvKiZXDUOCimV6TA9N79IyYfzriaC4Or4hZDwk6PPdMkZ3g",
-	"cEVec/Op/UcjL+dmiJuXKUK5OoCE3E5Ni8LJzeXVjzxAyR9r5Pb2KMWMmlEKHQQ9QL0QOoQSSpj+QFtR",
-	"FOIA+ZpQRbZUEisP7FELAE4yUcIrYtQAxnfmHAgpe+X3QPPBeaiOr6o0VIRxspWCayNpMK1IVdAMXpk1",
-	"0R9HlRN3DRKsm8rtxWzDsBTKCbSf+ha3AyNhxtcuqNJ2Axl18xjhJStqq9UYEUJpUUW5VQFbHZPazQkM",
-	"BM3v5GOtjDh4iAkXVi8bbrgyqni65eQdDr/VMGJNgmp+hh2E75kuEnxndtjaYBUPEnbt4R2/0Irl8N46",
-	"YrrUAZ8qyDTkC8UYpkThNdYUE6QUGeS1jMsc5laKWt9Rfgc8dcqDkGqp8HWQgu+WjL2rUh1PPTQ1B14P",
-	"QdzffAucnXX9hgcQmmE8YfGr93gBUi1RzabNcb62j864SzDV71rAQ0ccb19lS5LpTtTK639nuE/avr9m",
-	"Pr/P2P352js8kvzuo5vnQsd/ENvtMpel+cDNF92vhBy4ZnRKud7SQsF6xIVZ0k/fA98ZGvnTTYSFGqZj",
-	"ZJ3eWIy4mD6GB7yfILb/v8BGMtgut4F2nF2Twmwz0nzXhL7MaqYT6v+c8nm+dpYoxjbBOh172TkCbQu0",
-	"MYyFwJn+o2yFGuRjRsYwz3wOVg5rwo+s5dIIgMqIA4yTb/iuYGp/RYy0gHtwhgX8HD0BZlgJStEdqOur",
-	"odhTFOkveWPJ7j/j47hyT1XkakiaIjzgKByv4+y0cruaRXcWhH0c7/YWRdMDLWr/bvcEAfuTczhOhjU1",
-	"I9HmxZd6BdHgHnUK9hT9aYcg8FlWHzbnJp+ASTSyatLWd7Fz74+VUYfUgtiCNzTutJsWtCQ8sJ5LuW2d",
-	"0FAtcMhqqN6wHUoLEcVdaPf4TGrsdtSU8BS23OJYLXj5XYcVW4hJlpJaFHCqsNRMcVtBtvDRNZApKOMx",
-	"rQbYbo9KGKlEVRe4xCtiuPvRG3eQaYcn+EXsud6KrFYTaiCqkQz1cyDe92qVPsq9qzQs8cfYEv7dSDTw",
-	"dgh1hje34Nwmk9aK6xYM23PH77sP7EzHELWe+TkwZ43IHJ/cRsyW9FP7H7+6iTpHnMg5t2YuUkbtJM1h",
-	"IKzFXLR1voM8ZWQ/vNQf3tqojMiAVw64lkfnelr5cxlEVpRJ9MVj9F0uVs5uGzUXOxft3J6W+me3cbXE",
-	"aF9TbqklpJMOUHfvUtDp4wbnpoyI6C+iEvrQLTZgFNZih6Ax/IJ6PuGtvIooo0DRYjWg8D9EFpBArV9x",
-	"jrHEwRLTNAJVJUBQga6rS1xUDUqnHCMVZT7y02Bvf4zbubQ3GjprV2MP1MJa5jY0uzd/wbs1B4tkKmlz",
-	"X7z+M0+stU5fWY6b/rQ6o7ZZ8U0QwAYMeVH42OvR6DGa6QuEdNL8wSml582zKWgOkZf6DUABUqGedGAS",
-	"FBEcyWADPNuvSVm2/SonRN1mtFaXiG0N7/BF5moCBJJm8iar6FwPLs8lcaaHOJwwz2SJnF4X+u/mqsTk",
-	"fvpvKhcEJv8Nx8dmGrO8UW0Y8gVQMWqRQDYOi2JCs308uhR9qwsmMuPHQIvsfUl0qXkNYnoMqAXY/mDe",
-	"giXmx4CgBpCBxPzigXY7fkBPO46BrQNHbCAZLnVgT53rGYAUuE5MWn7jPMMRu84GzFODwoDgQLxWxtQr",
-	"QokSNc/b0SeEC2KTtPoSUg4a7ePnJg4A792lvi4/uLmz/ucCHqC4QJxElTjOO42mn14c5TdnJp/On4qy",
-	"sLgBv+XVOQcTuLNJATp90uYcBeP3kwiWYiRpIRX8WiR4fnEZHGsmTgH4aTE158X8015Q+nzMjGTWgvso",
-	"vrc+DAMjMIvGAh/6HjKXjYp3PBCYp4l1w0NaRJxs/3lj4z1Os/w0L/wwv2YoU82iARX1PK6WjrzyhmAW",
-	"rjL9nC/zRdlPws79fsLrE31VrOHwnGzD9LTCicTL0fw7rxJNg6GVKtikEdrVZogvo5oWYlfDlQNFOvmF",
-	"Ty354edx+ttJUVfLPLVU6WQ2lTx0uUN0cYZcyzV2Aa+wBVyTYeedYBY+7uxxuubeVrHARAQPLAfeUx9j",
-	"7sNP39pf28aP4bM+Z4nYsiJmT1lPcIPpKXuQ9AzBrZOWOuMhd1LezBvpKKwfo34o7tSeSkgk1GxP5S59",
-	"sLhPHitYcZclDga+Qwds4nAkqTtn9koZX4jDXVmYtzX1ixqWwbGg5SanqYOB3i+avaScbUWR391XdFHe",
-	"TqrsVJfVgrllVaY+RBWV93f3D6nSKOX3dw80q+tywXb0XgrtQslS0uUVLCGGvgvGwtUCYbjjDums2/ex",
-	"S4adbfQQHG5lm9IDibWA2qGkFhb9TW2BpnXHwt2cYVNOk72yrCadS7nvEHIhi2Sh8ynYFuc4O0pcaU/A",
-	"Que1Z8+dZ+hF5BXyT3prB3+4idrqKynE9m40Vr6VEDv9TI27/JvM0mattNcoYOqk58jZ6c6OF2sKtlws",
-	"3K01Y0x++RvQQu9tFP3Q5r6T0Mntaqkm2yDQR/038W2HdIjhgZxTZfhDYpQsoJzmg2W3XsaWrnyEO0oU",
-	"BCzPgb/xwtQSN37k9kX9LSxPuaPeDjDvyXoAyfTxFP7N8mS+ZwCCsQ2n8b5vuWI5LIuwMax2AYtCzpyu",
-	"7A5MEi66xFfSsavHSMSe5YRAj4XOgzYpdhjv8wjjLQTtuONZjvjnLksVOhrLyWEbkzafUHjr9/G6W2NC",
-	"RDuOIxi/Wxkz5mQjeGglCfaTe4+C5yOW65DCqwV6sW36REUV/kSA50RsMR9CZbSI50yhzfyuLBdrAMPS",
-	"ZwcqS1z4YN8uwtSa/J///bWvDOZTQ8zbmrsiTzPL5UxVBY3fqx2t0ve9Byqny4vFrAgjDJ8D5MmSqQ+9",
-	"7+OPZRg6qrtBCBhR6gIQXB7IHoqcoJl2+LLWRTGiZZsJj/FHzhLDnCsJB9kSJyI5m8EOVsmjbaBkcu51",
-	"L0UPYzhCKlYJmjBOKMbZxlKkZ2IlhlnahqhZSM9yqYg2l5kwvFtAM4Mu/ayuoitWLuBngWRQS36SLdpV",
-	"oHMig0W/P/PM44jO96sWG0p/G/FT3Mt3YhORtWwE94XqCCSnXc8GoE+Ftyv3IE5t8zuxwXczLqT62HRl",
-	"5YxeZHqASewt+E5sxqo8OEvxOUUeAuAY1398Ec12W1b2wSD99HIPHooL9chCM12bRyuRzTTJAyoGQFH6",
-	"S46VRrRwqYpMmZsdjUcZp7tGtInINllBWZmk1z6igNWqiDCv3LKRxEeW+9oMQD6KjZNB9vQB1kSJ5jfM",
-	"gzDEAEqTkh7JBogCrgndUbSRzIL0qeqkLRMfRVoUqrmOd4zfYf2AYVEcjmmnn2hJtBCdaDiMRBwpPZEc",
-	"cvzexZy/h22kOMBwYsOWQFJdy3SrbXBXdGMaZ80bcWHZOyjsRZlOOo8xlL9DpV9nOvYOdc9DNTzTtnLs",
-	"AGkwHVj9+UtUtBgtlSAOfInMYVONNDEfuuxpZpPB7wFToXprR/K5XVatPccYmL4PFUQGEYnpjMfDOxad",
-	"sbT21nyxwFDeYYa0eoXafB0EPFkMHK3qKBHCWeBgaGKk07UMGYqwRiwiP49nuExnQehuOr4mRnzgO8Ol",
-	"12QrRUmeR1//xQYrG/ju/HDd/dwCcLKptdH3yBE0OUimNXCSmysx5GwjlOyM6V68daYwB7Zm+ThitxFe",
-	"YCg7qdC0j/FvMgI8KR0EJgFYV+VPSSHGVoxIk8Rx36fI4N+7GjvdA4c0gAingUKBlXSAW2NBW+CZS1wz",
-	"Glg0bDEDDmNKrydPlpmXRtm/M1vpKsaPAwsdKmdbKg1x70QTSOymTTMvYHTfeLonGg2cfl7z2N7G7wt8",
-	"GqtX4VJDbTao1V7VPSZBBYkJjtGXSUu6IDj7lpZVAbPiubcxmw3HLtE/nPVzGBY0FuCV13rEEjphJMWf",
-	"xhW2vbXop4vELQ/A6XpkQbP7WBQ7yiuekO3WI7XKMsoN67OFg2xdEl8n5yIhTpNJkJcq0RRTcFvJjE6n",
-	"dam7wfjcRqcjiKZIkMelh+8E1Z2UhTiQzZ9HdRtPph3HxM1kqvycDyNSduD5SIJPg7whi/C/NoWAJNAc",
-	"zaic0EBfTJEMa/PkPdX+91+tWobrm/Vl6OMbzIDr6Jd/upkhlxHy6BBEHP2+CHVMQB0x1271wnLvaUGC",
-	"Nv/PRwPhMmne1+YQJ7lf/+GKXI4Z1ZI42Akl0UaLMNi5ougSDzHZOXchoEl5sb6AUFPOdCyuO9UMMCpz",
-	"K/oAaqFNYSSkfUkxnrhY6KLgu3tqndWvkBwGjMg4NQzYfDxi86kkoOnGpWrVvAClGgsjd8X5dsKIYgem",
-	"98NiFhtfhHW2ouF/vZoVNifpzGCK0ZiI6IpwOClJfKtBTjQ3QruCzeXPCmYowibNAl/+DNkJUs1uwTIz",
-	"XdYDq+H08RQWWrsDThlIfoDDu7aVbQH0kurwtooBLPZpJA2P0UnH5Ga3GT/7J/3BqTW9qHZqy/dGtZo9",
-	"VkN0Zfx89TotyD0Xh2CFYIr4KmLmN03vgdADVnq8eNXyEdUsrv00fNcdMgaZtwduw9Tnc+d7lVft7Jj1",
-	"uqEKiDSc3SqWRyrz3ykiDvxVq1hkLtBqwlFXdHfNx8v/Tq2GMq/PCr1Apr9vb5JeeWDpy2fLfuE6E3lH",
-	"zT84bUL6t3/ZIU/L0hom+s+tfsoqNstCnVeAPCR3Xm5nX1LTPt4e+Mk5H3ifYq2bmmEzfLR1I23YO9/B",
-	"SDzEtrm5qTP2nxA3fTPXurXTEYZxSx+WviCtY0w/no9xpNgxQnnPYaewscSXE0M+x3Wydk2M8SIYk0nN",
-	"tN7t9cKXIQ4OL2Qu8ulQX+UNq+OyogAs/WYE5TXZHIlTlWdkfCNlXrkdLJLxrZsFtx/KvQ7wKWqdiTK9",
-	"ltFbN95gvKCd5LS2rWHMj5GGCDtziGyJRj+bc4FUsdpnLoRs3LSYKH+NG+JE0Ske36lVaBsAZBrTQ61y",
-	"L6xPQciccWp++Gm9IE2xcxy3eBQcgkXjCV1CWkqoH+U5y/2rF6mL3Er3Ov3xWqiFj7vEWk2vLvpCJ9Q/",
-	"DrWP98DkWY951AfWCKfOVrCx6XwtBIW1W2hpAyXNYGVp5iRj1TsJDwwOMS+Bq9Rwp6V90G+M6P/cdgGJ",
-	"RdwV7B7Qnt4ypau9ODgxuFUgLSWAVMCY64uSTBQ5wX6ZxFm5iOBGT7EFIUZiLi0vVZeoyjloODk9D4L4",
-	"vTjMWunDHic6TLami/DM7dYpFMMwkZYrZqxSywVKTSDGnyKpwm+5c89w8banwkMkDslgLEr0kF3ITtXH",
-	"uq0tgKv+lChJBLvVSaLEiTYSDKQdul7ipQhbNSXnw+YirU3nCz426chjjsK5OTAvK1lqeoeje16gqf7e",
-	"2D1b2IKMc1tZVv10YH1vQSOWFheu2IzTLCbANKEb3VKorFX/NNnI/a5VW/U0S3eY4S/eYneajta3hQnV",
-	"RN141x1K+av1DJKXmw7PsQk2ul+iYTCsHFfal+++cGEFSR987zOwOoUrGIY1J+x5JLpLZnv2MFanxDlX",
-	"75YED07aIDrMbEl0BEYm3zmmmVhWzF6yMwMglsbFzsXdiwMHec7j3eEkdrYeAfei7YPPuS04NrTfwvG6",
-	"IYc2xCfJKrjLEh/+Uc8Vt2JY0lXA+3e+k8ouOnm8t4094Lz0wPRH+I830VjSMrlkQxBAZx9tl5iVULg1",
-	"rcKr6/ub+kqnjNN74CmB5rbiV0q89r5Xm/48zLjSrnNyXF8C38dq2I899Z4Iz37o33kpbUkjkWEdgBFJ",
-	"9UQj5KKSNHGb5ISMhJ2VzgSbNxUu4gC/kCCeji5n6jxBVG4ZPVs1JP4UK0UXN4Kfd+UWFJyOFJE+m3E9",
-	"BpVj3ZSky5BG+LfWTHYa3f+PmnLt6hAsIPmLVz0fVqNyhaXw89iz/d5TRj/oxpcsGPTkRgOhInYEmtfc",
-	"+4muai4woZbpiQ64iyxAS4Na2sYZd4qRc+fRQLmcWSE41eYEUgp5tzneBSo/L+nD/nQnmbkNURWjZL5V",
-	"X7QLcs5aDUgPgB0kNSkXhhCL0b5lXgSKFjuZ2vd8vtN0v5QCs3tVweIxddgd1OldS5JUZA13GzoiYpt/",
-	"yJeVT3ygBRtRDkcqK5of6iK/2zu/7zwYoib/AIDG7bW3WTOt6f2R/D4DOQ0oed26Ch3kBvLtEWsblmm+",
-	"g/eBP53gPXgPNOq7G9WjdkKM4KWk8j69cUZ6DYdF9tq03qtOLbMYxxP57ePWkuGuFjX86YDdNyR5Wru1",
-	"ObNkoo46GCaM2s136Z0jwTVsOU0YaFVnTw5Ez0R1vMuE0mOJRZqYX5Xr4kvM+CZnTyY6trL0uqXLHC/j",
-	"ERitUmbxfCktML+b2toYlBNWVlI8MAU5CY1ylgTbNx6ZbKxUqcXQf7puIwNCTgZSQTeilo8C0ZB/lwT9",
-	"XpRLi7X5lirLu7jiBjq1iOxpHVz91GH5VNbTgP5E/tMyUg7L/qIJbonxdSolaiBOBydEWCdOXk0O/bKg",
-	"z9dNGg8Gera7wcVCwGeNq6neosmMrdgZXaLgAAGLqo2mlg+dqryZWMPN7fe0Am63vvhRnIXlkh64zyXd",
-	"0gw8JwvFcdZGJzK/GqnR19fyz3Zc/0ivIPsoZavxT4k9rvsOlnal6EaKXLVmTa4QfutqkJ0WLHrb2CiS",
-	"Eii8ZHNJMVCirLWoSYwSPC2n0okpaLDz66SxYQ+Zk1jwrSvBNQzD6bRQRA6GxQVUZXMRjVLZ7Y5i49vx",
-	"33XjBfUN9pmORK2XcG6LDjPHnVdwkwrKLbqSSwr5L7i96UX/F9zzUWU+ZLmfA2icZAmkJ3sSTPU/8WSx",
-	"JH8/sVLNvPHJ1Y6zE1vySuiNkm6ZtFlSpykjoeJCKg/0RQhSXKpj6f+33hTWl24O9Ijxy1jTQeEtB6PV",
-	"ZJQbLaCpmIfRzaKyliwhbftsi5dhhuCCCzdmgEy+W+Ne6mpZVz6E0dtqrDUfRhguTDNNTHC6VEFlO9co",
-	"/t3ZBnRX0M1IX6nQ/rG3qFc07JfRBfcA+us9ZBHDxIWrQFwulHM8/tJvefSoNq1+qW5h8zWaSnVoCUTR",
-	"lPJjRzT92fkz1gQbzzsGF791iys+R0e5Gzhb8Dn0s5nth3rxPrGDezDW7sZj6Y2Q5UjVZ3aJfpNnlEa5",
-	"ZzxfUgE/NNqJuQoO/BGKhoyUBWlF/9kz2PVHcRA3EzQl2+ePPfFsLPdNuYWj271nkeyaxh+8rNxXWpqM",
-	"cxxYb0FrqUQlwuz4NA2inXnRs5CqO7a9C06US6ZlSMiEdOUlLpruMVOv77Rcyg6enCMnnGDdgVMiugLQ",
-	"T8RZLPsrF0tL152Qq5dGzCldmQMooDodCmMd3BbkSbX7fp4utrZ7VqbYLGLhKyeodbZda35i04Xm+5CU",
-	"FOtg2NruT0tiOBb3lOvqSy4MZaY5+pQrQ+MM3jkzUue7ewJ0uF7dgtYLr6f11OK+o9UXaJYZwl2UTWsr",
-	"kMWlivFOJ7F+zrNLjZF1p7fBbMlFVwNwC9gR1hbdc+T303pZsEnhyvLEgi5O8t5EKuJgAfpO/X60edl6",
-	"KFjD/5U1JDOptC/k4IcyraDYppZbNEQxVm4x1rx6FmG6+WhBtc8TOhqG9z9y00p6D6jC+AiGJ26UOEwC",
-	"c1WZGleZu3ftztZN02pfsFiH39yVa5ouIh16KMSExYDZCdE2tfPlqJIQ8NZFwtttsMWcBvzBdFgFKjDR",
-	"Iu+0ZLiApaLbyzIKT1HkoymfRvxo11a2W3N/tICwOzbroMrsDNpAsPi0ve0l2ApCfW2w0CAX1AseD8ya",
-	"ikiq4WyL5+QDlgGnkokrhOOC98t9Z58woV2//l6LUFf9Z2HxteazBTXdCyp3oPRdv31sS7N6pAbfC0Iz",
-	"gPJmg0/Rsjq0nB6gYtisugf2znb78HXHTpbvHIWcLNtJOtbeDfn1QgJrjR4+84Zn2BJNaaE5J1ae6m08",
-	"ytpkrffpLlDgoz24x3W3M/uwNcE7YaKwkzSFzh7yJI3un1RpWBKplXxRT6oVmiXcCHdou/MTDv0Fheyt",
-	"iJOueY1b/+o1mb99+PCOGD4otzSDK3ILEl+5Y2WkMU7+KtCX68r7hX/+cKzgFufChks74CCNgmcryjN9",
-	"RVzwPANFMioltkpi0tqjXdgE1jTzpZMZFPnVjzxIYi9X/8ue0ra9tJ7a1XPrlAFOK7Z6ufr91c3V710v",
-	"fcTvNa3YNWVWItnZurYCW1kwwb/NVy9X3zOlX7PcinGqEtw1tP/q5sa6HLn2hRKrqmAZfnn90QWlWhl8",
-	"toqqmR/xESmPV5ehXvRByHu1F5W1HYR217Gpw16vv5FSSIfucNzrz5TlX5BEHCV3T/21KKtaw2u8lhi7",
-	"aeQWtXr5r88rI6T44EorNa6ou76enK1+3Bx+xqr+k/0WlP6zsK3HksF6xutb0k/tb1pugWB/+9I/1Jcz",
-	"qSCtkxXL39smBUPxNl4hylYdEbU+kzK67Y7G70Nr3FMAxBVoSoKGIB/FpvElu8ZMZ8Kl1YtsHCh+0ODC",
-	"jPXdKqhyfbfsI7e2V+vnGuSxuVuuqvHIdXoezZmMn7DZ1jVqJCt78R6LqVl4YE+yCKZec9KQm5WRfCkd",
-	"ZR2ORYGtDUIIXaaFXLuGZQejjKFt5DKYvf7s/vRlFMd/BW3rCw/wOwNrXwb7UaHtSh/H3xAsnuw8vjZx",
-	"69JQu85hI5mNdB2D3l/ckF8l/PzmRiDoj/dlvfrq5quLreoLtUdW/RbtIBtgfIcxopC/wm4f2P7MGhpc",
-	"f82Lo9KX46jqCCJv6YOre3IeHk977idDNnzL8qR3+8VQ7P07VBdnJ9e25nVb0uoZvjgQmukrEjq8hILT",
-	"Ns0jtHbZiPyIHd64OoCE3FzoxkSsWQkh9zLHECpDKa9crggXeg/SzYGkJWFbK8iviOHEmSYlzY3UTygp",
-	"sKtVY5AuxQPkWN8sfGVnfXHzH7ik7td4t4J5l3Be57ktsP1ro5tQ7PwR5L1Zlv01VhGJMYC/CA6usDPT",
-	"vl2H1wQsRw/NEvvV1L+sVy9u/uNybAprlYywRkctbUK5+CXaU54/8zbPuMYSbv9vmy09ydtitgQ24PqV",
-	"4wbth2aNl5pp5Z89p1/Y6veXxi0LffGjgsMbVpSvQyORBFU0jB1XR+fKXT2moGFb549dJl+10spqmW34",
-	"tSaCZ9DumLpvEHhxfBShvaPDx3CXNHPOyyCyu7foaFPN76HSa/tEIP+yva7RdfLKvE972+KdSKgKeoT8",
-	"avBY/BV8m8lfpbTYaoM5gkgEEeNEyPwRcMRdeHb0xvg2DOqXg11aRKNvF5Fq5cAEdqKhKEgpjP4npE2h",
-	"snZvG8NKdjUzd+Oj2GD4+MFLMRsA3m0keWmsSOBwsDEFcVnvXa1V59IcqOv+5hq++eh31wYH+fCOPaCj",
-	"W+Hl16IRCBv9mVAOhyvyT9/0q6rd5ErTow9JkUDzmGD23mx7lMWeTjIRCfuvaI4xmz0P+E1hkrgw8Gf8",
-	"/RZLX6rVpa2LI83j4uVGX9xcuCNLp2Rds+pPvxbrpYV9vNZw3MJt0fQ7NIWpRqEoKOfmkTMclPiWdu70",
-	"v1OkElVdUJ85cQ4taQ3yGS6jpkjKDHtrRz2OpPjNAy1q/BCbF/5SCMQuYAm4s6oLCgKGZ2GOn/ahOVZn",
-	"AVqBRIwWQoF/+tdOhbmMCS8T3Pl71JQ/wwzS/9OFgDwG9kL1p9+E26DdTxbFM3S0WfQBVdhel52JGQj0",
-	"PIEZR/TQLsv727xcCavHteimtoetHT/J7NA2jkLNPUCFagL6UK0CtxVFYcTs8xDn0yuuP9u0i0mj+Buf",
-	"ojGvm4VsjvM8hY+EI3eQMQRRToDvjHLm2vbu6ZlmdGR+zz6KzbjE+AGjHBsrH0q1lBSglPXJY/qkE4B9",
-	"2nTNtULh2PHblzhBO7xuA7vaUpKRxWx3WGsHMCrlFflBoKEQCmWIr2Au8s1QW0yCNLt8Y/b3ndic6xA8",
-	"tWHpSO/RuFgUj9xmHBXr85DamDPi/O4NK0rfGPtxOJ21MPwSXG7ctoEg9s3WN7BnTshz7efOgvhHsZn2",
-	"zH5nBsx4Zc04V3zAFVcyfFS6wM5Xocm60bxRUB311hbisIoamxjXf3wxU8r91+G6/U5sxty2BpZdY48C",
-	"fSmv7HpMepNANXjmcvkb853YpF+X55dcdkw0M4/C2Zfi+vNHsfnSiV6Iw9eo5Ra682/4x4CFM2yrj66N",
-	"9yJZhnlO43XofQVdjKwoGfd/nYk0b6/4FLr46YRlGRw8gDziK3/YCzSQMXRCIgfEf8mNSEALCTQ/orDZ",
-	"6jK6pw+wJqpljCrpEUu4AdfW83ge/frKMJOM/R9+0JOoxb4UVJpy5bqzhnNclCG+zvPHlSHc7L8EVwxw",
-	"nvSQXIa6rj+7P30ZjXewVo4G2vMcsuxg5sm55EXRevPEaHWOLy4OFwlUKmFKc/0HPGZQrw9ajAcpMkUU",
-	"23Hs5HneGcWBP2v1cx07bKuX6yMe2jfmnWaK4sCDztrtbL1uVxRv960+lX2OhTD1wHH5q+Y7+D7xNZtG",
-	"wBGj7+/PjnOqaHY/IU9+iwkI72h2Px8Mi6Yv1dS4VLjFQoh7yAnVBMvTxTStX5jNniDgPX+EyOhuk6t5",
-	"0eR1UfjyPg3IMYkRw/58qgGT5GwPqXPgPEO3zjixvCsof2cV6t+0m67daq8L8z/DzrVrRrhbS14pHlwL",
-	"tcSufCX95MwGL9ZLqriO+AtH++adzbA+PeP56H0JV29ImaQwAoDYku9u3/5AQtiIhqopo0Bltl+Tzz+u",
-	"csHhx9VLYlvCflkHtyEG1YfASUN7OD4Q+4+rL2j4/PyjLXX/4+rLK2JkPMZ3pK6I0qI63/VRtZraxqne",
-	"DviV2DQuKPW4g09Y0VthCzaiY8vONbo2rGxSX3zXDHuStJWlzLnZn7PUh7wHRTY1K/J1Q+I+IPQRzG2v",
-	"8/yxvXE/wKHV0PFpFcxeN7y4pBoo6tXAxEGVEU0wNeV8O0dDudefw58n/W1t1Mwro1UPkb++gMhZdLxu",
-	"kNE8ojZJ4dJawS8G28vfsF6T2id/BmaQatNbvCZyyWD1XofNyNq3ooTg30TTp2emTLuIe9feSu9t56TD",
-	"Y1zya9c0dNT09Nr+/hsjyiVW+okmun3zuh96mrz6ItrEjDWRkigTbkFne8jJxmiuj4FxozeP8vZvPqHW",
-	"/Btk77MedkyhM3zIVssxYCD/zRsSruxEV2be//4oYPc9LGZcYG9r/V/3rrXaSy9QHv1Xp92650/9nth0",
-	"b5cH///moxJo/fqz/+OkOPm+aWfzVAS/js7d6qszGR7mSPcG/zdjCXkSuXU8X4H2KPJ0ZLsY6Unttgl3",
-	"jyGyZz09PxRvHZ+4bWH6xcL8lqnnJwaqowZIwnnXISyGSpdI64B8HuZB+a4jORRgixT1NBe2429rvUqR",
-	"em6t0+lkghyzGZh5v+WPZC34WkIOXDNaqCdXZEa9eLeXcd+pPYBOi7Rtysn/9oNtm7OMcU/3WrYu0u8U",
-	"QWitG/tu+EEcOPFe0MvGnu0hu8fdPiXUT7tD6cX3beuITrzTn25iXDDpplGeWwmHdvs6YcpZaBLN9Ool",
-	"r4tifUEKst0+JmJ6D1LwnQ/pROo58bra1qMPHvW1LFYvV9erLz99+b8BAAD//w==",
+	"5H3rkhu31eCroLhb5d0qambkOKl80i/FsRI5dqTVaL9UbayaArsPSWi6gTaAHopR6Z32GfbJtnBw6Ru6",
+	"G01yZDtffsSSiMbl4ODcL59WmSgrwYFrtXr2aVVRSUvQIPFvVGsoK23+yPjq2aqier9arzgtYfUs/Lpe",
+	"Sfi5ZhLy1TMta1ivVLaHkprPtkKWVK+ereqa5av1Sh8r86nSkvHd6vPn9apgJcMVclCZZJVmwiz1V3Eg",
+	"JeVHogUpmNKEalIKZVbDrfxcgzw2e7GztFfOYUvrQq+e/f5mvSrpR1bW5erZ1zfmb4zbvz0NG2Jcww7k",
+	"6rPZkgRVCa4AYfCdlEKaP2SCa+C4VVpVBcuo2er1B2X2+6m18n+XsF09W/236wa01/ZXdW1nw1W6530L",
+	"21pB/pwc9lSvyWEPEgjlOdmLg4FBCTwnTCPI3GRmrReZ/f7TqpKiAqmZ3TXLzf/3oL1e3TOOPwA3x//n",
+	"qpKQ0RqnWK8qyUowMKyY+euBynL1fj2cpGS81naZcL25qDcFNBfM63JjwOkv6FPk5hus+ecKkQOHuk02",
+	"yzRbEJsPkGkz6Qt7vu6ZzWbqgkYPPgIPxqvaIj7TUKq523vB8lfmC/Opm4tKSY8rj8cqusoICNYrJWqZ",
+	"xX/S1MBzfj/vcNwUOD1YwnJhr+H8IyC2Zx3Aec92+8TLHwF7IQ7nYc96pTSVOnGSmlsKk46C+IVfxO53",
+	"bc89Aqq3oJDY9GE1vn96jCPLyGbXqwda1JB04t7B3Jns926BkWO881jXu3GgefeVDPG19xykOHS/CH9I",
+	"uLD+ZN2/945nN+dWHDmXGp6JsnzRw4/ta0tLVniKmzLP32kJ0ZnMpSyCcA8IeBo/TWtjUXgoBUqVjpd1",
+	"oZIVVMWXN9fW+iEwzPVqT3l+Jx5Azp3+r5Tnrx+ajyC/29DsPhl6P8B2nPTeLWNL7hvB4Zj4RUnvQe3Z",
+	"dgG/+NF/Etv1sv2WIofi7gGkcvx+yJYXnKUSjC84xxszPPrKgeaM79Jnems/iM2lAGWZ9Llu7QfRue5Z",
+	"VUGePtU9q6LzaMrDAScnCAPNLLLW++S13+HoyOIPIHOW6SWwVXFwHKjSC6DxDzM8Oo+Q9mDT26gok/+J",
+	"3KZPppCI9JHZA2ztqE9z8hZStHAtoG/7froUpXldferg30mXAgQQdZ55g0f+6G1iNyCt69XHJzvxxAMN",
+	"qexVi9i2fn/CykpY+QV1qmerf1H+AaS4zoSEa/stQu+FVbK+pTIi8dKqksA1G5Ehm5/vrCA2o42tp8i/",
+	"FP8CPksopNgUUDai3+yKH8TmztGlKHM5hbaXNNszDneZyOOA8QNGpbOSyvvUxRZtTWxTB9Y6p+7RdjXF",
+	"V5ocqCIb2NWcCE4oF3oPkrjnRMSW6D0QfGNrVCGZMhrkBsiOPYD5AA7NkhshCqDcUTs9r3NYhLzFsZYm",
+	"5CpRum5ddu8Sepfmp/V7mnrPrUfQR/mo9GP3/4buIoLuBrZCwhDm/0B13ICVw0dNKroDcwGMqzVhCG8J",
+	"BsyCQwzJh0JwAoTxyc/JfXbCiXPe+jv1Kr+9fMafGEq2sqhutukJ6BMkbuHBxwwAfwKe7SPAE45I0Txn",
+	"BnC0eNMZMCbSNpvOBNdSFGpiloHl5I1QOE6RzZG4CZ6bmyB6TzXhYiPyI9lTRQoh7iEnVJurKplS9tyD",
+	"XeSSbvUSYRbF7WOcbjKpIuatFwR/IB/EZvgU16vDnmV7ctgLeACJe2eaaMOZzCH1HkoFxYOBB6+LAsVp",
+	"NVzk3R48QJQFht6bk9uXZqZdrReodHumtJDxY+5F5JDvhCB7oclWSEKJw7ch2UnkFIwrLWuvtkxdzatm",
+	"ZAqHgXxnf0tUQszwHxiHX04VMYg8u08z5jLMcLGi0qY3ogKD0bua5ShIwUc6YlZcAACcdJE9onL0fgpk",
+	"SNeQMZgPkOjcCW4fdhezg2JHJEq7ilAJZEOlhDiOK/g5jn1qD5Au4t+a0WO4pypWRF7hyxoKUjBQhG5E",
+	"7V4jPyKBFEQBXE4WMBSKD3fwJliZHRna0wfDP4ET+8USKqTNf9N1K3ocA9cSwcVLIR0BxlH9VEnGk8+h",
+	"BNPVRCxGWJRpyz3+d0u2A6f0UF/7l+bo2drxYwcx9zC7eO3Zk8cdS8dj0gQ+jW/3lNtXNMbhDTeyJkQt",
+	"axiwasOQSjDgU0ZMxUktRpjnY8VYvaecWDkMBS6a6TU5ML1Hz4j5pyOO5uLwnJj1EKEDu2eK7ASHK/KC",
+	"m0/tPxp5OTdD3LxMEcrVASTkdmpaFE5uLq9+4gFK/lgjr7eHKWbUjFLoIOgB6oXQIZRQwvQH2oqiEAfI",
+	"14QqsqWSWHlgj1oAcJKJEp4TowYwvjPnQEjZJ78Hmg/OQ3V8VaWhIoyTrRRcG0mDaUWqgmbw3KyJ/jiq",
+	"nLhrLsG6qdxezDYMSaGcQJvVt6gdGAkzvnZBlbYbyKibxwgvWVFbrcaIEEqLKkqtCtjqmNRuTmAgaH4n",
+	"H2plxMFDTLiwetlww5VRxdMtJ29w+K2GEWsSVPMz7CB8z3SR4Duzw9bmVvEgYdce3vEHrVgOb60jposd",
+	"8LGCTEO+UIxhShReY00xQUqRQV7LuMxhXqWo9R3ld8BTpzwIqZYKXwcp+G7J2Lsq1fHUu6bmwOshiPub",
+	"b4Gzs67f8ABCM4QnLH71Fh9AqiWq2bQ5zreW6Yy7BFP9rgU8dMTx9lO2KJnuRK28/neG+6Tt+2vm8/uM",
+	"vZ9vvcMjye8+unkudPwHsd0uc1maD9x80f1KyIFrRqeU6y0tFKxHXJgl/fgD8J3BkT/eREioITpG1umN",
+	"xYiL6WN4wPsJYvv/M2wkg+1yG2jH2TUpzDYjzXdN6MusZjqh/s8pn+drZ4libBOs07GXnSPQtkAbu7EQ",
+	"ONNnylaoQTpmZAzD5nOwclgTfmQtl0YAVEYcYJx8x3cFU/srYqQF3IMzLODn6Akww0pQiu5AXV8NxZ6i",
+	"SOfkjSW7z8bH78qxqsjTkDRFeMBROF7HyWnldjV73VkQ9nG821v0mh5oUXu+3RME7E/O4TgZ1tSMRJsX",
+	"X+oVRIN71CnYU/SnHYLAZ0l92JybfAIm0ciqSVvfxc69P1ZGHVILYgte0rjTblrQkvDAei7ltnVCQ7XA",
+	"Iauhesl2KC1EFHehHfOZ1NjtqCnhKWy5RbFa8PK7Diu2LiZZSmphwKnCUjPFbQXZQqZrIFNQxmNaDbDd",
+	"HpUwUomqLnCJ58RQ96M37iDRDiz4mxi73oqsVhNqIKqRDPVzIN73apU+yr2rNCzxh9gSnm8kGng7iDpD",
+	"m1twbqNJa8V1C4btuePv3Qd2pt8QtZ75OTBnjcgcn9xGzJb0Y/sfv76JOkecyDm3Zi5SRu0kzWEgrMVc",
+	"tHW+gzxlZD+81B/e2qiMyIBPDriWR+d6WvlzmYusKJPoi8fou1ysnN02ai52Ltq5PS31z27jaonRvqbc",
+	"UktQJx2g7t2lXKePG5ybMiKifxOV0IdusQGhsBY7BI2hF9TTCW/lVUQZBYoWqwGG/z6ygARq/YpzhCUO",
+	"lpimEbAqAYIKdF1d4qFqUDrlGKlX5iM/ze3tj3E7l/ZGQ2ftauyBWljL3IZm9+Yv+LbmYJGMJW3qi89/",
+	"hsVa6/SVpbjprNUZtc2KL4MANiDIi8LHXoxGj9FMXyCkk+YPTik9b55NQXOIcOqXAAVIhXrSgUlQRHBE",
+	"gw3wbL8mZdn2q5wQdZvRWl0itjXw4YvM1QQIJM3kTVbRuR5cnkviTA9xOGGeyRI5vS7038xTicn99F9U",
+	"LghM/iuOj800Znmj2hDkC1zFqEUCyTgsignN9vHoUvStLpjIjB8DLZL3JdGlhhvE9BhQC277neEFS8yP",
+	"4YIaQAYU84sH3O34AT3uOAK2DhSxgWR41IE8dZ5nAFKgOjFp+aXzDEfsOhswrAaFAcGBeK2MqeeEEiVq",
+	"nrejTwgXxCZp9SWkHDTax89NHADee0t9XX7wcmf9zwU8QHGBOIkqcZx3Gk2zXhzlN2cmn86fipKwuAG/",
+	"5dU55yZwZ5MCdPqkzTkKxu8nL1iKkaSFVPBrkeD5xWVwrJk4BeCnxdScF/NPe0Hp8zEzklkL7qP43vow",
+	"DITALBoLfOh7yFw2Kr7xgGAeJ9YNDWkhcbL956WN9zjN8tNw+GF+zVCmmr0GVNTzuFo6wuUNwixcZZqd",
+	"L/NF2U/Czv1+AveJchVrODwn2zA9rXAi8XI0/86rRNNgaKUKNmmEdrUZ5MuopoXY1XDlQJGOfuFTi374",
+	"eRz/dlLU1TJPLVU6mUwlD13uEF2cIddyjV3AK2wB12TYeSeYhY87exyvubdVLDARwQPLgffUx5j78OMr",
+	"+2vb+DFk63OWiC0rYvaU9QQ1mJ6yB0lPENw6aakzHnIn5c28lA7D+jHqh+JO7amERETN9lTu0geL++Sx",
+	"ghV3WeJg4Dt0wCYOR5S6c2avlPGFONyVheGtqV/UsAyOBS03OU0dDPR+0ewl5WwrivzuvqKL8nZSZae6",
+	"rBbMLasylRFVVN7f3T+kSqOU39890KyuywXb0XsptAslS0mXV7AEGfouGAtXC4Thjjuos26/xy4adrbR",
+	"u+DwKtuYHlCsBdQOJrVu0b/UFmhabyy8zRky5TTZK0tq0qmU+w4hF7JIFjqfgm1xjrKjxJXGAhY6rz15",
+	"7rChbyJcyLP01g5+fxO11VdSiO3daKx8KyF2mk2Nu/ybzNJmrTRuFG7qJHbk7HRnx4s1BVsuFu7WmjEm",
+	"v/wVaKH3Nop+aHPfSejkdrVUk20Q6KP+m/i2QzrE8EDOqTL8ITFKFlBO88GyWy9jS1c+wh0lCgKW58Bf",
+	"emFqiRs/8vqi/haWp7xRbweY92Q9gGT6eAr9Znky3TMAwdiG02jfK65YDssibAypXUCikDKnK7sDk4SL",
+	"LvGVdOzqMRSxZzkh0GOh86CNih3C+zRCeAtBO+54luP9c5elCh2N5eSwjUmbTyi89bt43a0xIaIdxxGM",
+	"362MGXOykXtoJQn2k3uPgucjluuQwqsFerFt+kRFFf5EgOdEbDEfQmW0iOdMoc38riwXawDD0mcHKktc",
+	"+GB5F2FqTf7f//3WVwbzqSGGt+auyNPMcjlTVUHj72pHq/R974HK6fJiMSvCCMHnAHmyZOpD7/v3xzIM",
+	"HdXdIASMKHUBCC4PZA9FTtBMO+SsdVGMaNlmwmOcyVlkmHMl4SBb4kQkZzPYwSp5tA2UTM697qXoYQxH",
+	"SMUqQRPGCcU421iK9EysxDBL2yA1C+lZLhXR5jIThm8LaGauSz+pq+iKlQv4WSAZ1JKfZIt2FeicyGCv",
+	"3595hjmi8/2qRYbSeSN+inv5XmwispaN4L5QHYHktOvZAPSp8HblGOLUNr8XG+SbcSHVx6YrK2f0ItMD",
+	"TGK84HuxGavy4CzF5xR5CIBjXP/hm2i227KyD+bSTy/34KG4UI8sNNO1YVqJZKZJHlAxAIrSP3KsNKKF",
+	"S1VkyrzsaDzKON41ok1EtskKysoUmTlnSkuaaSEjO35lI2a8T1oLsXbxNJhcRahlK8wOaweUXl5ae0xJ",
+	"EG0uZTEKAE35/XOi9xKA/FxTqV2GLtNO3vDBZOYiKUuUOFoFI+Z1fzaSF8pyX7oCyAexcSLanj7AmijR",
+	"/IZpIuatgNKkpEeyAaKAa0J3FE1Isxh3H6tD+w6UVuSwFwpIU4HCBkK3462eYw7xGLDCjc6HTE8a9L9U",
+	"pbtlCoBIiyM2BPWO8TusABHDRMqJ+c08w048I8aSjhQPSQ4af+uyBt7CNlLeYTixrDeSzTKvt3YUSiFl",
+	"BZLqWqbb6bUoJvQRIg4cJLnn4oCPcW9FKEyPRvkplQxhfQaf2NbGsAmXWTeudtbEFlfYvJPMEuvpwgcx",
+	"pvY3qPSLTMdkoS6EqYYn2lYvHqAdTAf3f/ocFW9Hy3WIA18i99p0N03Mhy6Dn9mCBPeA6Xi9tSM1BVxm",
+	"tz3HGJh+CFVsBlGx6TzFwzsWIbS0/tt8wcpQYmQGtXrFAn0tDjxZDBytCj0RxFng5Gri9NM1XRkKAUes",
+	"cj+PZ1lNZ+LobkkITYwIy3eGFa7JVoqSPI1KoIuNpjb5wvmCu/u5BeBkU2vD3sgRNDlIpjVwkpsnMaTN",
+	"I5jsHDpexXLmWAe2Zvn4xW4jtMBgdlKxc59n0mSleFQ6CExEse7y90lh7pb0pmmDuO9T9MAfXJ2n7oFD",
+	"KkqE0kChwErbwK0Al8wkAPgbKqOPX2XAYczw4tGTZYb3Kft3ZqutxehxIKFDA8GWSoPcO9EEs7tp0wRO",
+	"jDAdTzlGw5WzEdU8trfx9wIfx2qmuPRkm5FsLSjqHhPxglgKxyhnMnpJeoLALS2rAmZVRO/nMBuOPaIf",
+	"nQV+GJo2FmSY13rEGj9hqMefxo0Ge+tVStd2Wl6o020ZBc3uY5kUKK94RLZbj9TLyyg3pM8Wr7K1cXyt",
+	"pouE2U0m4l6qTFjMyNJKqHV2FZc+Hhwg7et0CNEUqvJ36eE7gXUnZcIOtIunUQXSo2nHOXYzWa5hzo8W",
+	"KX3xdCTJrLm8IYnwvzbFqCTQHE35nNCAX0yRDOtD5T3z0u++XrWcJzfry+DHd5iF2dEI/ngzgy4j6NFB",
+	"iPj1+0LoMQF1xGWw1QtbDqQFqtocVB+RhsukRQA0hzgpBOBHV2h1zLCbRMFOKMs3WgjEzhW9LvEQk51z",
+	"F4aclJvti1g1JXXHcgtSDRmjMreiD6AWWkVG0iqWFISKi4UuE6O7p9ZZ/QrJoeh4GaeGopuPRwxrlQS0",
+	"j7l0wZoXoFRj5eauQOROGFHswPR+WFBl4wsBz1bV/Perm2Lz4s4M6BmNy4muCIeTChVsNciJBltoV7D1",
+	"JLKCGYywidvAl7MhO0Gq4TBYZqZLy6Dhqn9PYaG1O+CUgeTvcHjTthMugF5SLehWQYrFfrWk4TE86Zjc",
+	"7DbjZ/+o3zm1ppdZQW0J6ahWs0cDtysl6SsoaoHWyGCFYIr4SnbmN03vgdADVhu9eOX8EdUsrv00dNcd",
+	"MgaZ19tt7GG8sDmJNnwAVTgbTYXlNLUrisI0yY2W6sHjXUNg9MtVNMhnrK1CeW4SmE1ROzXfqsldm5OC",
+	"ar0XZs0rC7gFQpD/Ejfx+sBthsp82Yxe0WV7qeig21AFRBqGavX5I5X5V4qIA3/eqhObCzRWcVTRHYnz",
+	"qTJfqdVQ1fAJ4Rco8uE7G6UXHVl6g7biH64zkXLY/INT4qQXuZYd8rQEzWGNj7nVT1nFJlip83oPhLzu",
+	"y+3sc2rG1+sDPzndC99TrGtbM2yGfbVepM144TsYCYXaNi83dcY+53bTN3OtWzuN0ukDv6UPSxl36xjT",
+	"MstjHCl2jFDZd9gkcCzn7cRo73FVuF0OZ7z+zWQ9A1rv9nohQ46Dw8v2i1xp1Bd4xMLYrCgAqz4aZr0m",
+	"myNxFooZ1coI91duB4tUK+vdwu2HSs+D+xS1zkSZXsbstRtvbrygnbzUtolnzH2UdhF25hDUFk18MOcC",
+	"qWJlD1306LhFN1HsHbd/iqLTN6JTptRGXmQaM8OtTUVYV46QOePU/PB+vSBDuXMct3gUHIJFQ4ldLmpK",
+	"lC/lOcs914uURG9lep7OvBYaP8Y9ka1+dxfl0Amlz0PZ8z0weRYzj7oeG53AmWg2NpO3dUFh7da1tIGS",
+	"Zie0OHOSjfCNhAcGh5hzxoWe3WlpGfqN0bie2gZAsWDbgt0DujFaHgy1Fwc1CGVLiR0XMOZxpCQTRU6w",
+	"VS5xxkUiOEaqYC2YkXBrS0vVJQryDnrNTs+DIH4rDrPOkbDHieayrekiNNMoSiPpUS0P2FiRpgtUmcEb",
+	"/xL5VH7LnXeGi7cdRB4icUgGG12iY/JC5sH+rduyIrjq+0RJIpgLTxIlTjRN2RiwgccrXoW0VU52NhM0",
+	"1tV4SeDimH92bg5MyUyWmt7g6J7zbaq1PzbOF7YW69xWlhU+Hjg9WtCIZcSGJzbjq4wJME3ETLcKMmuV",
+	"Pk72LbxplVU+zcEQZvizN5SepqP1TZBCNcFO3mOKUv5qPXPJyy2255hiG90v0R4bVo4r7ct3X7hojqQP",
+	"fvDJl52aNQwzGhL2PBJUJ7M9exgrUeR82ndLYjYnbRAdYrYkKAWTEu4c0UysKGgf2ZlxJ0sDqudSbjAw",
+	"+Bzm3aEkdrYeAvcSbYKrvy04NrjfuuN1gw5tiE+iVfBSJjL+UYcht2JY0lPA93e+b9AuOnm814094LzM",
+	"4HQm/IebaAhvmVytJQigs0zb5WQm1GxOK+7sWn6ncumUcXoPPCVDIdGTsl4d9r22FOfdjKvqPCfH9SXw",
+	"fax9xRir90h4NqN/46W0JT2EhiVARiTVE42Qi6pRxW2SEzISuvTOBJs3FS6iAL+QIJ5+Xc7UeYKo3DJ6",
+	"tsrH/DFWhTJuBD/vyS2oNR+pH3824XoMLMeSSUmPIQ3xb62Z7DS8/1815dqVIFmA8hdveDAsROdqyuHn",
+	"Mbb91mNGP9bJVysZtONHA6EidgSa1xz/RFc1F5hAyvRE8+tFFqClsURt44w7xci582h8Ys6sEJxqcwIp",
+	"hbzbHO8Clp+Xa2N/upPMvIaoilEy36Uz2gA9Z63ewweXoUnKhZHbYrRloReBonWOpvY9n2Y23SqpwMR+",
+	"VbB4KCM2BnZ615LcIFnD3YaOiNjmH/JllVMfaMFGlMORoqrmh7rI7/bO7zsPhqjJPwCgcXvtbbJSa3p/",
+	"JL/PgE4DTF63nkLncgP69pC1Dcs038HbQJ9O8B68BRr13Y3qUTshRu6lpPI+vWdOevmWRfbatLbLTi2z",
+	"N44n8tvHrSXDXS3q9dUBu+9F9GXt1ubMkok66mCYMGo336U3jQXXq+k0YaDVmCE5/j8T1fEucxWF4zm1",
+	"5lflGngTM75JlZSJjq0svWTxMsfLeARGq4phPE1NC6xdQG1ZHMoJKyspHpiCnIQeWUtyHBqPTDZWpdje",
+	"0H+6RkMDRE4GUkE3opaPAtGQ9pgE/V6US4u0+W5Kyxs44wY6ZcjsaR1c/dRh+VTS04D+RPrTMlIOK36j",
+	"CW6J8XUqE20gTgcnRFgnjl5N8YVlQZ8vmuwpDPRsN4KMRd7PGldTvUWTiXLRM4aCEQuOF2o9OOUxZCEi",
+	"B7PtFoXUe1uWZi8OpKxtzi0l+5rnEnIffgwauI7EtPoW+qnSeya4KFNLhQiZg0zv+J4sKviGk6lubroF",
+	"fUwvhwxq70pvLCUCYWPrNmgbsHmQhD35c7fXnSEMKgNOJRNXDqXSqYL/ErftEoYHFGFR5evUUtZTVaAT",
+	"64m6/Z5WTPTWF+KL89Rc0gP3OeVbmoFnraGkz9pXeTJqjK/16OXIuEKcXs38UVoo4J/gJCzudC1o1JpV",
+	"a9bkbhW3rh7madHLtw5jv92DjZePhhh5vG6HFE00zO3+tKSQvI+umhGncdjazfw+2quVb2sF+R26rC/b",
+	"gUqBUSA05Heb4xlFoEOVns58Kc2Lcrbdsqwu9DFqJtN3G6bVXQXybhGpWRBU2SvqFomq/FgVlNNgNY6E",
+	"fQfID3/r9/jqhJCIdGRiJdzBdgvZ0ivWklbnFPj2fcDsbkOoY/RyesDyi/e236rq1AZ+DF2MJIhZYM8+",
+	"rXhdFNSAx7VPHRaCiDQ8TGhMdbngwSCVxJjkoyanvY9mshQPFl7nbWhJuTex1cBPbSI2BfV/0GOI6Y25",
+	"XxaB9275jYy87mU03kKn3Yxx2JnMd2Xs7NMB6/1cdHIryrQdXBEwoUNv+5yl3fXRYnJyFt9bX3LptDS+",
+	"28bblZQB7W1klzQoSrTaLeo0qmItf+PptWjwQsndr5Om0HvInKTM37o6zsOA7k4fflQAsTqYqmwxEfEA",
+	"stti02ZK4r/rJp4Oe0H7NtADGQrO7fNo5rjzrpIkTr5Ill7SDW6B2J3eOW6BgD7qFgplqs4BNE6yBNKT",
+	"je2mmmh6tFhSgCutY2RCPz1XgNxObNErQUZN93HbMgenmbVDybRUGuiriKUE543V77r1TtW+nexAj5gJ",
+	"h/npCl851q7NKCcbaJVdxzw5UTlzkzR/o8Tey7DEx4IHN+bKTn5b4/GO1bLW7gij19VYf3fMVVlYJ2aJ",
+	"yHGBrjx2rtH7d2cb4F1BNyPNib3Vu7+oN1nbL6ML7gF0UM972HHZMm6Xk+vHZSy/5dGj2rpYS63UNvO3",
+	"KXeOPmW0KVF+7NiUfnaRMWvz9kKHhfirW9w2KDrKvcDZrkGhKWq3+O/JsTcNjZ9eOvYOxnqm+lt6KWQ5",
+	"0jqIwQW6259R2/Ce8XxJG7XQrTUWdHLgj1D1b6SuXyuPxJ7Brj96B3GHU9P3a/7YE2xjeZSTWzi63XsW",
+	"ydNuIguX1etN0/ZdCIrV+VtLJSoRZsenaRDtHN6er13dse1dCMe5ZIKvhExIVx/uoonDMwW3T6vK0bkn",
+	"FxIUTrDuwCnxugLQT70zV6F9Wbgki+ROoaGNiJJpDbnhMSVTRQgrmqPYih7V4oBq/GhtdpPq2WoOfKpz",
+	"K1p5IRdLq3WfUCcj7fnjmqnIAye/dajGGqcvMaf7VvlnCfqhy36ilScWOn6CImwNc/mJvQ6b74OVPECj",
+	"daTWdt8viZ9e3Mq9q2G6EPBRomCN6lNhRBpn8FEFI+21eo/UaBhXt6D1QoJmoyRx39GCczTLDOIuMvXb",
+	"ostxOWy8wehJXoUxtO60FJytMu/Knm8BHTC2zrhDv/frZYHehatEGgt4PilyKlIEFPu+ddrmoZXQloDE",
+	"1nnPrc+cSaV9ETU/lGkFxTa1wrxBirEK8y1/wAIvWfPRggYHtoP/ooWCxBR5aSW9B1T6fPRw+rRDw9sJ",
+	"BoNhAQZXiLbxQ7h31/ZhNF4D36NFh9/ck/OQcnjooRATr8PNTigDI7preoGgcG/dS3i9Ddar04A/mA4L",
+	"3wYiWuSdTogXsO14sNodROE53heIolWv3U7Gbs390QLC7tisg0YG5wIAgv127GsvwRZN7evPhbae4VQm",
+	"PpoUMZUNUMPZNuIkKRPheKKA+U5oWkR0KF/wdKE/svlsgWe2oHIHSt/tpKiriVCFi5drKhaERQPlzQbT",
+	"7nShNzcW3KBW6+FV9CcfgL2z3T583bGT5TuHISfLdpKOdVVHer0QwVqjh2ze0AxbHjUtLP7EYru9jUdJ",
+	"m6z1Pt1pDDwfqysxrrud2f68CZwPE4WdpCl09pAnaXT/oErDkiyJ5Id6UnuELOFFuEPbnZ946ONttAfW",
+	"C8vtMMXj0OukJiRxfZvOCZRp1Wocr0e0BPnONhyMvp6xQI6l5oNWGMdn1G+2Ik41jCDU+levRP713bs3",
+	"xLAguaUZXJFbkChgHCsjCHPyF4GBB66YfPjnd8cKbnEuDGvfAQeMOrT9y5i+Ii5nmIEiGZUSm0MzaZ0n",
+	"LjgXSzn7Rj0MivzqJx6E4Ger/2MPusIsGxtWsHpqPYjAacVWz1a/u7q5+p0LzkEkuaYVu6bMCoM720VF",
+	"YCtHJvirfPVs9QNT+gXLrQStKsGVRa+vb25ciL32pruqKliGX15/cLl4Vv2Z7dlh5sf7iBRjr8uQF2BQ",
+	"Xu1FZc02obB4bOqw1+vvpBTSXXc47vUnyvLPiCWOiHRP/a0oq1rDC6SImLJmREa1evbPTysjH/qcMiuw",
+	"r6ijnB6RrWmiOfyMC+i9/RaU/pOwzdaTwXqG4FPSj+1vWhbRYCz+3D/U5zOxIK13N8tdfNZQs4gXxrWR",
+	"0aLWZ2JGt8Hz+HtojfsSAHF1aZOgIcgHsWkCH1wr6jPh0uq+Pg4UP2jwYMY6jRdUuU7jVr5Y26f1cw3y",
+	"2Lwt10Nn5Dk9jZaKiZ+w2dY1KoMr+/Aei6hZeGAX9shNveCkQTcrnvoKosp6x4sCG+mFRI1MC7l2LdoP",
+	"RjJAs9Rlbvb6k/vT59E7/gto281mcL8zsPZNlx4V2q7RTpyHYKseF55g61VcGmrXOWwkswl+Y9D7sxvy",
+	"q4Sf39wIBP3xPq9XX998fbFVfVuwyKqv0AS1AcZ3mIkE+XPsLYkdza2NR0EmbOTAZa/SVyGs6shF3tIH",
+	"V+7xvHs8jd1PxhdRnr9+QLUugW9/MxR7/wbVxcnJte2w1Ja0ejZHDoRm+oqEfqKhvVGrC435943Ij9gR",
+	"nasDSMjNg26s85qVEErO5BjvZzDluUuR50LvQbo5ELUkYCj5FTGUONOkpDl2taekwB7KjS+gFA+QY1nn",
+	"8JWd9Zub/8Aldb+jmBXMu4jzIs9tO6dfG96E1lqPIO/NkuxvsXhijAD8WXB4HhRfV2TRawKWomufQNzv",
+	"3fV5vfrm5j8uR6awROMIaXTY0kaUiz+iPeX5E29ujmss4fX/tsnSF+EtZktgswOeO2rQZjQ235xp5dme",
+	"0y9sr7VL3y3jvrZWVHB4yYryRWhbmaCKhrHj6uhcld/HFDRe2eOOPCZfrN/KapltL70mgmdWZfggNtjM",
+	"urnAi9+Hfc+t+xjukmbObxxEdseLjrbC1j1Uet0y3AHN9s5099zwpz36jw0zqQp6hPxqwCz+Atp28v91",
+	"SotGUnD7G7lIBBHjxBYEuPQdcZdLEH0xvumf+uVglxZ+65sTplo5sG4X0VAUpBRG/xPSJupbo6kNuCa7",
+	"mpm38UFsMNfh4KWYDQAnB8m0Bk5ycbg8l5LA4WDDOeKy3ptaq86jOVDXa9y1F/epGq7pKtLhHXvAGAOF",
+	"j1+LRiBs9GdCORyuyD98i+mqdpMrTY8+GkgCzWOC2Vuz7VESezrKRCTsv6A5xmz2POA39RjjwsCf8Pdb",
+	"rPivVpe2Lo60Ko93Wfjm5sL9PzuVuptV3/9arJcW9vEWK3ELt72mr9AUphqFoqAcW2oaCkp8A3V3+q8U",
+	"qURVF9Sn+ZyDS1qDfILLqCmUMsNe21GPIyl+90CLGj/EVvm/1AViz+mEu7OqCwoChmZhQqr2UVFWZwFa",
+	"gcQbLYQCz/rXToW5jAkvE9z5e9SUP8MM0v/bRd88xu2Fore/CbdBsDYwbsUzdLTZ6wOqaok857ybgYDP",
+	"EzfjkB7a3Uh+m48rYfW4Ft2UNLT1bSaJnfV9m1/vASpUE9CHahW4rSgKI2afd3E+F+j6k80RmjSKv/T5",
+	"RPO6WUg9Os9T+Eh35A4ydkGUE+A7o5zZYxih8kwwG+L35IPYjEuM7zDAtLHyoVRLSQFKWZ885vo6Adjn",
+	"+NdcKxSOHb19hhO0Ixs3sKstJhlZjBz2wJ0dwKiUV+TvAg2FUCiDfAVzQYcG22ISpNnlS7O/78XmXIdg",
+	"L/TFiZeLpST/YVwsigfNM46K9XmXGkIbnviIwgni9xc3+DYM/UVl1T/E24fVYaAtmPj1zVwbJvi5tnpQ",
+	"z+enyJ7KYLg2GIkO2jXZM4wpN9hsrQMG9aI10+PdSeKpr/hKTm2gMIwaDpWhAiR+v57pL1yw+9lsyO/F",
+	"xrKk9UpBL5eFcf2Hb1bTqwwaOt3Dyl/b5bWCj094PkS+/mMcuntJYUin2JLvb1//nXBx8II+X5NPP622",
+	"oub5T6s1+WmlJYP8p9XndVAF0FHeOEP8Y8EPw99+Wn3GD3xX/oJm9yhsfvrJ1vL+afX5uXngO4NfdUWU",
+	"FtX5Qk5jvow/8ZesKH90tQofR7KxFsVfQqoZt2UiSd0Jox1wsoE9czfpuuyfBfEPYjMdifG9GTAThWHG",
+	"uco4roa0kZuki6F/juzThhp8tDEao9EZhTisosblwduNFpr9NYRqfC82Y2EaBpZd464CfakojPWYtiaB",
+	"avDCxOVfTKC4Kc/l6SWXHVPFjBB49qO4/vRBbD53opVGxA724KA7L7N/CLdwhi/l0SWaXuTaMKV0vN2e",
+	"Z/gYSVUy7v86k9TTXvFL2N5ORyxL4OAB5BGl+sNeoEGcYdABUkD8l9yoALSQQPMjKpeWleLL39MHWBPV",
+	"Mj6X9IiV6oFrG2lwHv76smWThP1HP+iLmMF8geE0Y8qRyvyr0G1bXZYgvsjzx5Uh3Oy/BFUMcJ70iF4G",
+	"u64/uT99Ho1vslbNBtrzFLLs3MwXp5IXvdabL3ytztFt1IFLBCaWMGWp+hEeM4jfBynHg5KZIortOOTk",
+	"XEopDvyJzaxVU4d9feAv3ahHPDSuUsAMURQHHmxURkXbUAVEUvTZthqnheLgX51OPsdCFnvguPxTe33g",
+	"Zp0v/cymL+CI2Tb3Z8c1VjS7n5AnX2HO0Rua3c8Hv6OpWzWtPGyfi0KIe8gJ1QRrp8Y0rV+YzJ4g4D19",
+	"hEyIbi/vedHkRVH42nMNyDFfHMN8fWoRk+TsiAjnsH2CbtxxZHlTUP7GKtS/abc84p0QETPnn2DHXACH",
+	"gbu13JfiwXWKn29rrDpGxqffrJc0qxmJD/Az/1otgiFMTEPVVKyhMtujBS8XHH5aPSM3RAvydNQ2aHAP",
+	"xwdkR0OikI9sBawkPDA4TGC9HfArsWlcUOpxB5/wmrXClGwE15ad62RpSNmkvvimGfZF0tSWEudmf84z",
+	"F/KcFNnUrMjXDYr7APBHMLe9yPPH9r7/HQ5vWgUQvqiC2Wv6H5dUA0Y9H5g4qDKiCaainW/naDD3+lP4",
+	"86R/vX0188po1bvIX18A9Ox1vGguo2GiNinp0lrBLwbby7+wcBSbnPXF2cDMpdp0Nq+JXDI5JSw9mqVy",
+	"K0oI8Qxo+vTElGmXYeO6eOu9bRB9eIxHfm2EGWZ7Gkcx8oX9/TeGlEus9PaAeUIDljD0NHn1m2ivdtZE",
+	"RqNMuAWd7SEnG6O5PsaNG715lLZ/9xG15t8geZ+NqMGUWUOHbGEyAwbyP7wh4cpOdGXm/Z+PAnbfqnPG",
+	"Bfa61v++b82SOLWw06n/6rRX9/RL8xNb3sHVvfivyVQCrl9/8n+cFCffNl17vxTCr6Nzt9oHT4aDOtS9",
+	"wf/NWEK+iNw6np9Eexh5+mX7qKYn2R4mTa/Ym8OHD/57mRa63UFjCQgUo1Y3QJQoHiC3voWj64KDTH4v",
+	"DjbkkCnC9DoEhzFNNL0HbtS6dRM2FgupvtiN2mSkKXtFk7AUe5o9e/j5wdTr+MRtm+EvFqi9zOByYqoR",
+	"6vQknHcdAp2odKUQHJDPu3lQvslZDgXYCn89XZTt+Otar1Lk2FvrRjwZIcesQGbeV/yRSMi3EnLgmtFC",
+	"fXHVdNQve3sZh6zaA+i0XImme81vP12iOcsYP3TyT+shfaUIQmvdWOzDD+LAifdrXzaaEFmkWfZLQv20",
+	"N5Te68d2qupEsP3xJkYFk15a4IC020YSk4aVd9IzvXrG66JYXxCDRrm7z8o4SMF3PkgXsefM53osKy3K",
+	"CZnq9XYLUr0U8rcnTyXhD54vlWU2OWi2B7T1VGyk7RYAbe6J/jtaCA5r/1Mp+LlpnpgWIR/8i61lsXq2",
+	"ul59fv/5/wcAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -83,7 +83,7 @@ func TestDatabaseAway(t *testing.T) {
 	srv := s.serve(true)
 	s.load(srv)
 	inst, ann := s.as("inst"), s.as("ann")
-	a := s.job(inst, "main-jet-blocked", 0.6, "ann")
+	a := s.job(inst, "main-jet-blocked", 0.7, "ann")
 	before := ann.bench(a)
 
 	w.set(true)

@@ -61,10 +61,10 @@ func TestPageIsFollowedAtTheBench(t *testing.T) {
 	code, _ = bob.do(exam, 0, map[string]any{"kind": "page", "why": "seen"})
 	assert.Equal(t, 422, code, "no page is followed")
 	again["page_in_exam"] = true
-	assert.NotNil(t, bob.bench(s.jobWith(inst, "main-jet-blocked", 0.6, "bob", again)).Page)
+	assert.NotNil(t, bob.bench(s.jobWith(inst, "main-jet-blocked", 0.7, "bob", again)).Page)
 	_, raw = inst.get("/api/jobs")
 	assert.Equal(t, 1, decode[httpapi.JobPage](t, raw).Items[0].Spec.Procedure.Revision)
-	spec := map[string]any{"machine_id": inst.firstMachine().Id, "faults": []any{map[string]any{"id": "main-jet-blocked", "severity": 0.6}}, "words": "x",
+	spec := map[string]any{"machine_id": inst.firstMachine().Id, "faults": []any{map[string]any{"id": "main-jet-blocked", "severity": 0.7}}, "words": "x",
 		"claim": "only-on-choke", "limit_minutes": 60, "limit_money": 40, "procedure": map[string]any{"id": uuid.NewString(), "revision": 1}}
 	code, raw = inst.call("POST", "/api/jobs", spec)
 	assert.Equal(t, 422, code, string(raw))

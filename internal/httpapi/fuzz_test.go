@@ -60,7 +60,7 @@ func TestNothingSentBreaksTheServer(t *testing.T) {
 	s := open(t)
 	srv := s.serve(true)
 	inst, ann := s.as("inst"), s.as("ann")
-	a := s.job(inst, "main-jet-blocked", 0.6, "ann")
+	a := s.job(inst, "main-jet-blocked", 0.7, "ann")
 	_, raw := inst.get("/api/machines")
 	m := decode[[]httpapi.Machine](t, raw)[0]
 	_, raw = inst.get("/api/jobs")

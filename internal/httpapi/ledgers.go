@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"strings"
 
 	"github.com/google/uuid"
 
@@ -32,6 +33,9 @@ type kept struct {
 	// trials are populations that procedures are tried on, by machine and complaint.
 	trials    *heavy.Cache[[32]byte, *trial]
 	preparing heavy.Flight[*trial]
+	// engines are what every test would say of an engine, by engine, sheet and day.
+	engines   *heavy.Cache[[32]byte, *diagnosis.Answers]
+	answering heavy.Flight[*diagnosis.Answers]
 	// hints that follow attempts, and what they said last.
 	hints *heavy.Cache[uuid.UUID, *following]
 	// healthy readings of sheets, previews and checks, by what was asked.
@@ -43,7 +47,7 @@ func newKept() *kept {
 	const mib = 1 << 20
 	return &kept{cards: heavy.NewCache[uuid.UUID, *card](8 * mib), benches: heavy.NewCache[uuid.UUID, *benchNow](64 * mib),
 		populations: heavy.NewCache[[32]byte, *diagnosis.Population](48 * mib), hints: heavy.NewCache[uuid.UUID, *following](48 * mib),
-		trials: heavy.NewCache[[32]byte, *trial](256 * mib), answers: heavy.NewCache[[32]byte, []byte](16 * mib)}
+		trials: heavy.NewCache[[32]byte, *trial](256 * mib), engines: heavy.NewCache[[32]byte, *diagnosis.Answers](192 * mib), answers: heavy.NewCache[[32]byte, []byte](16 * mib)}
 }
 
 // card is what a job says, and what of a bench it settles for good. It is shared
@@ -65,7 +69,7 @@ var fixedMembers = []string{"family", "first", "has", "history", "job_number", "
 // newCard works out what a job settles.
 func newCard(number int, sc *scenario.Scenario) (*card, error) {
 	cat := catalogue.Standard()
-	c := &card{number: number, sc: sc, sheet: sheetLines(sc.Family, sc.Sheet), has: []string{}, tests: sc.Figures().TestsOf(sc.Family, sc.Sheet)}
+	c := &card{number: number, sc: sc, sheet: sheetLines(sc.Family, sc.Sheet), has: []string{}, tests: sc.Tests()}
 	for _, x := range cat.ControlsOf(sc.Family, sc.Sheet) {
 		c.has = append(c.has, x.ID)
 	}
@@ -83,8 +87,21 @@ func newCard(number int, sc *scenario.Scenario) (*card, error) {
 // bench is one with nothing but what the job settles.
 func (c *card) bench() Bench {
 	sc := c.sc
-	return Bench{JobNumber: c.number, Family: sc.Family, MachineName: sc.Name, MachineCode: sc.Code, Words: sc.Words, History: sc.History,
+	return Bench{JobNumber: c.number, Family: sc.Family, MachineName: sc.Name, MachineCode: sc.Code, Words: sc.Words, History: historyOf(sc),
 		LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, First: sc.First, Sheet: c.sheet, Has: c.has, Mode: BenchMode(sc.Guide()), ProperOnly: sc.ProperOnly}
+}
+
+// historyOf is what stands on a job's card of how it came about: what is told, and what the
+// author has written.
+func historyOf(sc *scenario.Scenario) string {
+	out := []string{}
+	for _, id := range sc.Says() {
+		out = append(out, english.Name("statement", id, "says"))
+	}
+	if sc.History != "" {
+		out = append(out, sc.History)
+	}
+	return strings.Join(out, " ")
 }
 
 // card gives a job's, read once.
@@ -213,7 +230,7 @@ func (s *Server) freeze(ctx context.Context, a store.Attempt, why problem.Proble
 
 // population gives that of a scenario's engine over single faults, made once.
 func (s *Server) population(ctx context.Context, sc *scenario.Scenario) (*diagnosis.Population, error) {
-	key, err := keyOf("population", sc.Family, sc.Sheet, sc.Ambient, sc.Own)
+	key, err := keyOf("population", sc.Family, sc.Sheet, sc.Ambient, sc.FuelML, sc.Own)
 	if err != nil {
 		return nil, err
 	}
@@ -227,6 +244,29 @@ func (s *Server) population(ctx context.Context, sc *scenario.Scenario) (*diagno
 		}
 		return p, err
 	})
+}
+
+// engineAnswers are what every test would say of a scenario's engine, kept warm.
+func (s *Server) engineAnswers(ctx context.Context, sc *scenario.Scenario) (*diagnosis.Answers, error) {
+	key, err := keyOf("engine", sc.Family, sc.Sheet, sc.Ambient, sc.FuelML, sc.Own)
+	if err != nil {
+		return nil, err
+	}
+	a, ok := s.kept.engines.Get(key)
+	if !ok {
+		a, err = s.kept.answering.Do(ctx, string(key[:]), func(ctx context.Context) (*diagnosis.Answers, error) {
+			pop, err := s.population(ctx, sc)
+			if err != nil {
+				return nil, err
+			}
+			return pop.Answers(ctx)
+		})
+		if err != nil {
+			return nil, err
+		}
+	}
+	s.kept.engines.Put(key, a, a.Bytes()) // it grows by what is asked
+	return a, nil
 }
 
 // keyOf is the hash of what an answer depends on.

@@ -68,7 +68,7 @@ func TestInside(t *testing.T) {
 		"faults": []any{map[string]any{"id": "main-jet-blocked", "severity": 0.5}}, "minutes": 3, "load": "test"})
 	require.Equal(t, 200, code, string(raw))
 	assert.Greater(t, len(decode[httpapi.Inside](t, raw).Frames), 5)
-	a := s.job(inst, "main-jet-blocked", 0.4, "ann")
+	a := s.job(inst, "main-jet-blocked", 0.7, "ann")
 	code, _ = ann.get("/api/attempts/" + a + "/inside")
 	assert.Equal(t, 409, code)
 	code, raw = ann.call("POST", "/api/attempts/"+a+"/hand-over", guess)

@@ -207,11 +207,13 @@ func fourFigures(v float64) float64 {
 	return math.Round(math.Round(v/step)*step*1e9) / 1e9
 }
 
-func deref(s *string) string {
-	if s == nil {
-		return ""
+// deref is what a member says, or nothing where it was left out.
+func deref[T any](v *T) T {
+	if v == nil {
+		var none T
+		return none
 	}
-	return *s
+	return *v
 }
 
 // machineIn makes a machine of what was sent, or lists all that is wrong.

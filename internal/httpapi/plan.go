@@ -2,7 +2,6 @@ package httpapi
 
 import (
 	"context"
-	"encoding/json"
 	"net/http"
 	"time"
 
@@ -41,36 +40,26 @@ const lineWithin = 30 * time.Second
 // VisitPlanPageResponse does the work and writes the answer. Only what goes wrong before
 // the first line can still have a status of its own.
 func (p *planning) VisitPlanPageResponse(w http.ResponseWriter) error {
-	begun := false
-	control := http.NewResponseController(w)
-	say := func(l planLine) {
-		if !begun {
-			w.Header().Set("Content-Type", "application/x-ndjson")
-			begun = true
-		}
-		_ = control.SetWriteDeadline(time.Now().Add(lineWithin)) // where the connection has one
-		_ = json.NewEncoder(w).Encode(l)
-		_ = control.Flush()
-	}
+	out := &lines{w: w}
 	var page *procedure.Procedure
 	err := p.s.pool.Do(p.ctx, whoIs(p.ctx).ID.String(), func(ctx context.Context) error {
-		say(planLine{Done: 0.01})
+		out.say(planLine{Done: 0.01})
 		pop, err := procedure.NewPopulation(ctx, p.g.job(), p.g.claim())
 		if err != nil {
 			return err
 		}
-		p.spec.Progress = func(done float64) { say(planLine{Done: done}) }
+		p.spec.Progress = func(done float64) { out.say(planLine{Done: done}) }
 		page, _, err = pop.PlanPage(ctx, p.spec)
 		return err
 	})
 	switch {
-	case err != nil && !begun:
+	case err != nil && !out.begun:
 		writeRefusal(w, asRefusal(err))
 	case err != nil:
 		said := asRefusal(err).body()
-		say(planLine{Error: &said})
+		out.say(planLine{Error: &said})
 	default:
-		say(planLine{Procedure: page})
+		out.say(planLine{Procedure: page})
 	}
 	return nil
 }

@@ -47,7 +47,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 	srv := s.serve(true)
 	inst, ann, bob := s.as("inst"), s.as("ann"), s.as("bob")
 	assessor, coordinator := s.person("ass", store.Assessor), s.person("coo", store.Coordinator)
-	attempt := s.job(inst, "main-jet-blocked", 0.6, "ann")
+	attempt := s.job(inst, "main-jet-blocked", 0.7, "ann")
 	_, raw := inst.get("/api/jobs")
 	job := decode[httpapi.JobPage](t, raw).Items[0].Id.String()
 	event := func() any {
@@ -72,20 +72,23 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		body                                            func() any
 		instructor, owner, other, assessor, coordinator int
 	}{
-		"GET /*":                     {nil, ok, ok, ok, ok, ok},
-		"POST /api/session":          {func() any { return map[string]any{"name": uuid.NewString(), "password": "y"} }, 401, 401, 401, 401, 401},
-		"GET /api/me":                {nil, ok, ok, ok, ok, ok},
-		"GET /api/families/:family":  {nil, ok, ok, ok, ok, ok},
-		"GET /api/aids":              {nil, ok, ok, ok, ok, ok},
-		"POST /api/aids/:aid":        {func() any { return map[string]any{} }, ok, ok, ok, ok, ok},
-		"POST /api/conversions":      {func() any { return map[string]any{"reading": "7 1/2", "unit": "psi"} }, ok, ok, ok, ok, ok},
-		"GET /api/machines":          {nil, ok, no, no, no, no},
-		"POST /api/machines":         {func() any { return machine }, wrong, no, no, no, no},
-		"PUT /api/machines/:machine": {func() any { return machine }, none, no, no, no, no},
-		"GET /api/sheets/:family":    {nil, ok, no, no, no, no},
-		"POST /api/sheets/:family":   {func() any { return []any{} }, ok, no, no, no, no},
-		"GET /api/apprentices":       {nil, ok, no, no, no, ok},
-		"POST /api/preview":          {func() any { return spec }, wrong, no, no, no, no},
+		"GET /*":                        {nil, ok, ok, ok, ok, ok},
+		"POST /api/session":             {func() any { return map[string]any{"name": uuid.NewString(), "password": "y"} }, 401, 401, 401, 401, 401},
+		"GET /api/me":                   {nil, ok, ok, ok, ok, ok},
+		"GET /api/families/:family":     {nil, ok, ok, ok, ok, ok},
+		"GET /api/aids":                 {nil, ok, ok, ok, ok, ok},
+		"POST /api/aids/:aid":           {func() any { return map[string]any{} }, ok, ok, ok, ok, ok},
+		"POST /api/conversions":         {func() any { return map[string]any{"reading": "7 1/2", "unit": "psi"} }, ok, ok, ok, ok, ok},
+		"GET /api/machines":             {nil, ok, no, no, no, no},
+		"POST /api/machines":            {func() any { return machine }, wrong, no, no, no, no},
+		"PUT /api/machines/:machine":    {func() any { return machine }, none, no, no, no, no},
+		"GET /api/sheets/:family":       {nil, ok, no, no, no, no},
+		"POST /api/sheets/:family":      {func() any { return []any{} }, ok, no, no, no, no},
+		"GET /api/apprentices":          {nil, ok, no, no, no, ok},
+		"POST /api/preview":             {func() any { return spec }, wrong, no, no, no, no},
+		"POST /api/scenario-checks":     {func() any { return spec }, wrong, no, no, no, no},
+		"POST /api/symptoms":            {func() any { return spec }, wrong, no, no, no, no},
+		"POST /api/generated-scenarios": {func() any { return map[string]any{"like": spec, "count": 1} }, wrong, no, no, no, no},
 		"POST /api/inside": {func() any {
 			return map[string]any{"machine_id": uuid.NewString(), "faults": []any{}, "minutes": 5, "load": "test"}
 		}, wrong, no, no, no, no},

@@ -13,6 +13,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"zanjero/core/authoring"
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/diagnosis"
@@ -150,6 +151,14 @@ func list[T any](l []T) []T {
 	return l
 }
 
+// some is a list where it has anything in it, else nothing.
+func some[T any](l []T) *[]T {
+	if len(l) == 0 {
+		return nil
+	}
+	return &l
+}
+
 func text(s string) *string {
 	if s == "" {
 		return nil
@@ -194,6 +203,11 @@ func (s *Server) scenarioOf(ctx context.Context, spec JobSpec) (*scenario.Scenar
 	if own != nil {
 		own.Sources = nil // they are for who keeps the figures
 		sc.Own = own
+	}
+	sc.FuelML, sc.Rubric = spec.FuelMl, spec.Rubric
+	sc.Distractors, sc.Told = deref(spec.Distractors), deref(spec.Told)
+	if spec.Kit != nil {
+		sc.Kit = list(*spec.Kit)
 	}
 	if spec.History != nil {
 		sc.History = *spec.History
@@ -249,17 +263,21 @@ func (s *Server) PreviewJob(ctx context.Context, req PreviewJobRequestObject) (P
 	}
 	problems := list(sc.Check())
 	for _, p := range problems {
-		if !slices.Contains([]string{"words", "claim", "limit_minutes", "limit_money", "mode", "faults"}, p.Path) || len(sc.Faults) > scenario.MaxHidden {
+		if !slices.Contains(standsOnCard, p.Path) || len(sc.Faults) > scenario.MaxHidden {
 			return PreviewJob200JSONResponse{Problems: problems, Rows: []PreviewRow{}}, nil // this machine cannot be put on a bench
 		}
 	}
-	out, err := heavily(ctx, s, []any{"preview", sc.Family, sc.Sheet, sc.Ambient, sc.Faults, sc.Claim, sc.Own},
-		func(ctx context.Context) (Preview, error) { return previewOf(ctx, sc) })
-	out.Problems = problems
+	out, err := heavily(ctx, s, []any{"preview", sc.Family, sc.Sheet, sc.Ambient, sc.FuelML, sc.Faults, sc.Distractors, sc.Claim, sc.Own, len(problems)},
+		func(ctx context.Context) (Preview, error) { return previewOf(ctx, sc, len(problems) == 0) })
+	out.Problems = append(problems, out.Problems...)
 	return PreviewJob200JSONResponse(out), err
 }
 
-func previewOf(ctx context.Context, sc *scenario.Scenario) (Preview, error) {
+// standsOnCard are the places of a job that its machine does not hang on.
+var standsOnCard = []string{"words", "history", "claim", "limit_minutes", "limit_money", "mode", "faults", "rubric", "rubric.threshold"}
+
+// previewOf has what is wrong with the complaint too, where the rest is right.
+func previewOf(ctx context.Context, sc *scenario.Scenario, whole bool) (Preview, error) {
 	out := Preview{Problems: []problem.Problem{}, Rows: []PreviewRow{}}
 	rows, err := sc.Preview(ctx)
 	if err != nil {
@@ -280,6 +298,13 @@ func previewOf(ctx context.Context, sc *scenario.Scenario) (Preview, error) {
 		}
 		out.ComplaintTrue = &p
 	}
+	if whole {
+		claims, err := authoring.Claims(sc)
+		if err != nil {
+			return out, err
+		}
+		out.Problems = claims.Problems
+	}
 	return out, nil
 }
 
@@ -293,6 +318,14 @@ func (s *Server) CreateJob(ctx context.Context, req CreateJobRequestObject) (Cre
 	}
 	if ps := sc.Check(); len(ps) > 0 {
 		return nil, refuseAll(ps)
+	}
+	// A complaint that the machine does not show cannot be given out.
+	claims, err := authoring.Claims(sc)
+	if err != nil {
+		return nil, err
+	}
+	if len(claims.Problems) > 0 {
+		return nil, refuseAll(claims.Problems)
 	}
 	raw, err := json.Marshal(sc)
 	if err != nil {
@@ -354,7 +387,10 @@ func (s *Server) jobsOf(ctx context.Context, js []store.Job) ([]Job, error) {
 		job := Job{Id: j.ID, Number: int(j.Number), MachineName: j.Machine.Name, Attempts: []AttemptCard{},
 			Spec: JobSpec{MachineId: j.MachineID, Faults: list(sc.Faults), Words: sc.Words, History: &sc.History, Claim: sc.Claim,
 				LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, TemperatureC: &sc.Ambient.TemperatureC, AltitudeM: &sc.Ambient.AltitudeM,
-				Mode: text(sc.Guide()), ProperOnly: &sc.ProperOnly}}
+				Mode: text(sc.Guide()), ProperOnly: &sc.ProperOnly, Distractors: some(sc.Distractors), Told: some(sc.Told), FuelMl: sc.FuelML, Rubric: sc.Rubric}}
+		if sc.Kit != nil {
+			job.Spec.Kit = &sc.Kit
+		}
 		if sc.Page != nil {
 			if id, err := uuid.Parse(sc.Page.ID); err == nil {
 				job.Spec.Procedure, job.Spec.PageInExam = &RevisionRef{id, sc.Page.Revision}, &sc.PageInExam

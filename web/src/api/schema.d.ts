@@ -420,6 +420,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenario-checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["checkScenario"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/symptoms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["offersFor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/generated-scenarios": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["generateScenarios"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs": {
         parameters: {
             query?: never;
@@ -1251,8 +1299,20 @@ export interface components {
             /** @description In an exam too the page is at hand */
             page_in_exam?: boolean;
             faults: components["schemas"]["HiddenFault"][];
+            /** @description In the machine too, and without a part in the complaint */
+            distractors?: components["schemas"]["HiddenFault"][];
+            /**
+             * Format: double
+             * @description In the tank; three quarters of it where nothing is said
+             */
+            fuel_ml?: number;
             words: string;
             history?: string;
+            /** @description What the owner knows of how it came about */
+            told?: components["schemas"]["Statement"][];
+            /** @description Tests whose instruments are on the bench; all where nothing is said */
+            kit?: string[];
+            rubric?: components["schemas"]["Rubric"];
             claim: string;
             /** Format: double */
             limit_minutes: number;
@@ -1271,6 +1331,130 @@ export interface components {
             id?: string;
             /** @description Whom it is given to as it is set */
             apprentices?: string[];
+        };
+        Statement: {
+            says: string;
+            /** @description true, omitted or misleading */
+            is: string;
+        };
+        /** @description What the sections of the marks are worth, and how much of a hundred is competent */
+        Rubric: {
+            /** Format: double */
+            readings: number;
+            /** Format: double */
+            conclusion: number;
+            /** Format: double */
+            economy: number;
+            /** Format: double */
+            order: number;
+            /** Format: double */
+            safety: number;
+            /** Format: double */
+            proof: number;
+            /** Format: double */
+            threshold: number;
+        };
+        /** @description What a scenario comes to */
+        ScenarioCheck: {
+            problems: components["schemas"]["Problem"][];
+            complaint: {
+                true: boolean;
+                /** Format: double */
+                share: number;
+            };
+            solvable: {
+                true: boolean;
+                /** Format: double */
+                often: number;
+                /** Format: double */
+                reaches: number;
+                /** Format: double */
+                minutes: number;
+                /** Format: double */
+                money: number;
+                tests: number;
+                /** Format: double */
+                test_minutes: number;
+                path: components["schemas"]["WayStep"][];
+            };
+            difficulty: {
+                level: number;
+                /** Format: double */
+                score: number;
+                /** Format: double */
+                bits: number;
+                /** Format: double */
+                best_bits_per_minute: number;
+                explanations: number;
+                traps: string[];
+                time_effects: string[];
+                faults: number;
+                distractors: number;
+            };
+            confused_with: {
+                faults: string[];
+                separated_by: string[];
+            }[];
+            giveaway?: string | null;
+            hazards: string[];
+            proof: {
+                test: string;
+                /** Format: double */
+                minutes: number;
+            };
+        };
+        /** @description A test with what it showed, or work */
+        WayStep: {
+            test?: string;
+            outcome?: string;
+            repair?: string;
+            reach?: string;
+            /** Format: double */
+            minutes: number;
+            proof?: boolean;
+        };
+        /** @description A fault with the severities at which it does what is complained of */
+        Offer: {
+            fault: string;
+            mode?: string;
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+        };
+        /** @description A scenario in its open form (docs/scenarios.md) */
+        ScenarioForm: {
+            title?: string;
+            machine: string;
+            sheet?: {
+                [key: string]: unknown;
+            };
+            ambient?: {
+                /** Format: double */
+                temperature_c: number;
+                /** Format: double */
+                altitude_m: number;
+            };
+            /** Format: double */
+            fuel_ml?: number;
+            faults: components["schemas"]["HiddenFault"][];
+            distractors?: components["schemas"]["HiddenFault"][];
+            complaint: string;
+            words: string;
+            story?: string;
+            history?: components["schemas"]["Statement"][];
+            kit?: string[];
+            /** Format: double */
+            limit_minutes: number;
+            /** Format: double */
+            limit_money: number;
+            mode?: string;
+            proper_only?: boolean;
+            rubric?: components["schemas"]["Rubric"];
+        };
+        FoundScenario: {
+            scenario: components["schemas"]["ScenarioForm"];
+            result: components["schemas"]["ScenarioCheck"];
         };
         /** @description A revision of a procedure */
         RevisionRef: {
@@ -2612,6 +2796,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Preview"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    checkScenario: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobSpec"];
+            };
+        };
+        responses: {
+            /** @description Can it be solved and by which way, how hard is it, what is it taken for, and what keeps it from being given out */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenarioCheck"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    offersFor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobSpec"];
+            };
+        };
+        responses: {
+            /** @description The machine's faults that bring the complaint, each alone, the commonest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    generateScenarios: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    like: components["schemas"]["JobSpec"];
+                    count: number;
+                    /** Format: int64 */
+                    seed?: number;
+                    lateral?: string;
+                    level?: number;
+                    lesson?: string[];
+                    complaint?: string;
+                    /** @description As hard as the one given, hiding something else */
+                    equal?: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description A line of JSON now and then, {"found", "tried"}, and the last with the scenarios, {"scenarios"} and what is lacking, {"error"}; hanging up stops it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": string;
                 };
             };
             default: components["responses"]["Error"];
