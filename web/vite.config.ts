@@ -6,7 +6,7 @@ import vuetify from 'vite-plugin-vuetify'
 // Parts of the message file come with what shows them, and what only the command line says
 // stays out of the page. A star stands for one name.
 const PARTS: Record<string, string[]> = {
-  yard: ['desk', 'job', 'sheet', 'own', 'problem.procedure'],
+  yard: ['desk', 'job', 'scene', 'sheet', 'own', 'statement', 'complaint', 'problem.procedure', 'problem.scenario'],
   debrief: ['reason', 'fault.*.account', 'condition.*.missed'],
   aids: ['aid'],
   none: ['problem.sequencing', 'problem.sim', 'problem.command', 'problem.interop'],

@@ -151,7 +151,7 @@ func scenarioVariants() *cobra.Command {
 			if err != nil {
 				return nil, err
 			}
-			found, err := authoring.Variants(cmd.Context(), sc, a, count, seed)
+			found, err := authoring.Variants(cmd.Context(), sc, a, count, seed, nil)
 			if err != nil {
 				return nil, err
 			}

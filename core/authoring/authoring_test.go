@@ -235,7 +235,7 @@ func TestVariantsAreEqual(t *testing.T) {
 	require.NoError(t, err)
 	base, err := Check(t.Context(), sc, a)
 	require.NoError(t, err)
-	got, err := Variants(t.Context(), sc, a, 3, 1)
+	got, err := Variants(t.Context(), sc, a, 3, 1, nil)
 	require.NoError(t, err)
 	require.Len(t, got, 3)
 	all := append([]*Result{base}, got[0].Result, got[1].Result, got[2].Result)
@@ -252,7 +252,7 @@ func TestVariantsAreEqual(t *testing.T) {
 		}
 		assert.True(t, Equal(base, r))
 	}
-	again, err := Variants(t.Context(), sc, a, 3, 1)
+	again, err := Variants(t.Context(), sc, a, 3, 1, nil)
 	require.NoError(t, err)
 	assert.Equal(t, got, again)
 }

@@ -99,6 +99,8 @@ type trial struct {
 	began *diagnosis.Standing // what is believed once the complaint is heard
 	w     *Worked
 	out   *Result
+	// policy is shared by all who work it.
+	policy *policy
 }
 
 // try asks the machine about the complaint, has somebody competent work the job once
@@ -108,7 +110,7 @@ func try(ctx context.Context, sc *scenario.Scenario, a *diagnosis.Answers) (*tri
 	if err != nil {
 		return nil, err
 	}
-	t := &trial{sc: sc, out: &Result{Problems: claims.Problems, Complaint: claims.Complaint, Proof: claims.Proof, Confused: []Confusion{}, Hazards: []string{}}}
+	t := &trial{sc: sc, policy: newPolicy(), out: &Result{Problems: claims.Problems, Complaint: claims.Complaint, Proof: claims.Proof, Confused: []Confusion{}, Hazards: []string{}}}
 	if t.began, err = begin(ctx, sc, a); err != nil {
 		return nil, err
 	}
@@ -117,7 +119,7 @@ func try(ctx context.Context, sc *scenario.Scenario, a *diagnosis.Answers) (*tri
 
 func (t *trial) work(ctx context.Context) (err error) {
 	sc, out := t.sc, t.out
-	if t.w, err = Work(ctx, sc, t.began.Clone(), false, 0); err != nil {
+	if t.w, err = work(ctx, sc, t.began.Clone(), false, 0, t.policy); err != nil {
 		return err
 	}
 	w := t.w
@@ -159,7 +161,7 @@ func (t *trial) inNoise(ctx context.Context) (err error) {
 	if !s.True {
 		return nil
 	}
-	if s.Often, err = often(ctx, t.sc, t.began); err == nil && s.Often < oftenEnough {
+	if s.Often, err = t.often(ctx); err == nil && s.Often < oftenEnough {
 		s.True = false
 		t.out.Problems = append(t.out.Problems, *problem.New("faults", "scenario.not-found-often", "percent", math.Round(100*s.Often)))
 	}
@@ -177,11 +179,12 @@ const (
 )
 
 // often is the share of jobs with noise that are solved within the limits.
-func often(ctx context.Context, sc *scenario.Scenario, began *diagnosis.Standing) (float64, error) {
+func (t *trial) often(ctx context.Context) (float64, error) {
+	sc := t.sc
 	within := make([]float64, noisyJobs)
 	errs := make([]error, noisyJobs)
 	err := parallel.For(ctx, noisyJobs, func(i int) {
-		w, err := Work(ctx, sc, began.Clone(), true, uint64(i+1))
+		w, err := work(ctx, sc, t.began.Clone(), true, uint64(i+1), t.policy)
 		if errs[i] = err; err == nil && w.Solved && w.Minutes <= sc.LimitMinutes && w.Money <= sc.LimitMoney {
 			within[i] = 1.0 / noisyJobs
 		}

@@ -6,6 +6,7 @@ import (
 	"math/rand/v2"
 	"slices"
 	"strings"
+	"sync"
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
@@ -78,6 +79,8 @@ type tester struct {
 	tried   map[string]int // how often, by kind of work and reach
 	thought map[string]float64
 	sets    map[string][]string
+	policy  *policy
+	met     string // tests with their outcomes and work so far, as a key
 	out     Worked
 }
 
@@ -85,11 +88,15 @@ type tester struct {
 // begins with, which is used up. With noise, readings, attempts and work vary by a seed.
 // The error is the context's.
 func Work(ctx context.Context, sc *scenario.Scenario, st *diagnosis.Standing, noise bool, seed uint64) (*Worked, error) {
+	return work(ctx, sc, st, noise, seed, newPolicy())
+}
+
+func work(ctx context.Context, sc *scenario.Scenario, st *diagnosis.Standing, noise bool, seed uint64, p *policy) (*Worked, error) {
 	ses, err := sc.Master(noise, seed)
 	if err != nil {
 		return nil, err
 	}
-	w := &tester{sc: sc, st: st, ses: ses, cat: sc.Figures(), repairs: properRepairs(sc), made: map[string]bool{}, read: map[string]int{}, tried: map[string]int{},
+	w := &tester{sc: sc, st: st, ses: ses, cat: sc.Figures(), repairs: properRepairs(sc), policy: p, made: map[string]bool{}, read: map[string]int{}, tried: map[string]int{},
 		thought: map[string]float64{}, sets: map[string][]string{}}
 	if noise {
 		w.luck = rand.New(rand.NewPCG(seed, 0x7e57))
@@ -131,32 +138,64 @@ func properRepairs(sc *scenario.Scenario) (out []catalogue.Repair) {
 	return out
 }
 
+// decision is what is done next: a test, or a kind of work, or nothing any more.
+type decision struct {
+	test   string
+	repair *catalogue.Repair
+}
+
+// policy are the decisions of testers on one job, by what they have met so far: whoever has
+// met the same does the same. It may be used from any goroutine.
+type policy struct {
+	mu    sync.Mutex
+	known map[string]decision
+}
+
+func newPolicy() *policy { return &policy{known: map[string]decision{}} }
+
 // step does the next thing, and says whether there is no more to do.
 func (w *tester) step(ctx context.Context) (done bool, err error) {
-	if r := w.repair(sure); r != nil {
-		if w.condemns(r) && w.measure(r) {
-			w.think()
-			return false, nil
-		}
-		if id := w.saves(r); id != "" {
-			w.take(id, nil, false)
-			w.think()
-			return false, nil
-		}
-		return w.mend(ctx, r)
+	w.policy.mu.Lock()
+	d, known := w.policy.known[w.met]
+	w.policy.mu.Unlock()
+	if !known {
+		d = w.decide()
+		w.policy.mu.Lock()
+		w.policy.known[w.met] = d
+		w.policy.mu.Unlock()
 	}
-	for _, x := range w.st.Rank(diagnosis.Weights{}, w.ses.Open(), w.may) {
-		if x.Bits < tellsLittle {
-			continue
+	switch {
+	case d.repair != nil:
+		return w.mend(ctx, d.repair)
+	case d.test != "":
+		w.take(d.test, nil, false)
+		if w.luck == nil {
+			w.think()
 		}
-		w.take(x.Test, nil, false)
-		w.think()
 		return false, nil
 	}
-	if r := w.repair(worthTrying); r != nil {
-		return w.mend(ctx, r)
-	}
 	return true, nil
+}
+
+// decide finds what to do next by what is believed.
+func (w *tester) decide() decision {
+	if r := w.repair(sure); r != nil {
+		if w.condemns(r) {
+			if id := w.measure(r); id != "" {
+				return decision{test: id}
+			}
+		}
+		if id := w.saves(r); id != "" {
+			return decision{test: id}
+		}
+		return decision{repair: r}
+	}
+	for _, x := range w.st.Rank(diagnosis.Weights{}, w.ses.Open(), w.may) {
+		if x.Bits >= tellsLittle {
+			return decision{test: x.Test}
+		}
+	}
+	return decision{repair: w.repair(worthTrying)}
 }
 
 // saves is a test that is cheaper to make first than to do some work at once, since less
@@ -231,10 +270,9 @@ func (w *tester) condemns(r *catalogue.Repair) bool {
 	return w.cost(r)*r.Success > condemnShare*w.sc.Sheet["worth_money"].Middle()
 }
 
-// measure makes the next reading that condemning asks for: one of the part in figures, that
-// reading again, and an independent one. It says whether there was one to make.
-func (w *tester) measure(r *catalogue.Repair) bool {
-	var next string
+// measure is the next reading that condemning asks for: one of the part in figures, that
+// reading again, and an independent one; "" where they are made, or none is there.
+func (w *tester) measure(r *catalogue.Repair) (next string) {
 	least, kinds := 0.0, 0
 	for _, t := range w.sc.Tests() {
 		if t.Kind != catalogue.KindNumber || !slices.Contains(t.Reaches, r.Reach) {
@@ -251,11 +289,10 @@ func (w *tester) measure(r *catalogue.Repair) bool {
 			next, least = t.ID, t.Minutes
 		}
 	}
-	if next == "" || kinds >= 2 {
-		return false
+	if kinds >= 2 {
+		return ""
 	}
-	w.take(next, nil, false)
-	return true
+	return next
 }
 
 // may says that a test is worth thinking of: it can be made here, and has not been made on
@@ -285,12 +322,14 @@ func (w *tester) take(id string, own map[string]any, proof bool) bench.Observati
 	}
 	o := w.ses.Test(id, own)
 	s := Step{Test: id, Outcome: scenario.Tell(o).Plain(), Proof: proof, Minutes: w.ses.Minutes() - began}
+	told := s.Outcome
 	if !proof {
 		if w.read[id]++; !w.made[id] { // the same again tells next to nothing more
-			w.st.Take(id, &o)
+			told = w.st.Take(id, &o)
 		}
 		w.made[id] = true
 	}
+	w.met += id + "=" + told + ";"
 	w.out.Path = append(w.out.Path, s)
 	return o
 }
@@ -352,6 +391,7 @@ func (w *tester) mend(ctx context.Context, r *catalogue.Repair) (done bool, err 
 	}
 	w.out.Path = append(w.out.Path, Step{Repair: r.Act, Reach: r.Reach, Minutes: w.ses.Minutes() - began})
 	w.tried[r.Act+" "+r.Reach]++
+	w.met += r.Act + " " + r.Reach + ";"
 	left := w.left()
 	if len(left) < len(before) {
 		w.out.Reaches = min(w.out.Reaches, known)

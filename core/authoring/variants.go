@@ -17,9 +17,9 @@ import (
 // Variants looks for scenarios that are as hard as a given one by every part of their
 // difficulty, and hide something else: on its own engine, behind the same complaint and
 // with the same told, so that they begin alike. None shares its giveaway, or that of
-// another. The same seed gives the same. Where there are too few it gives those that there
+// another. The same seed gives the same; progress is told how far it is, nil for nobody. Where there are too few it gives those that there
 // are, with a *problem.Problem; other errors are the context's.
-func Variants(ctx context.Context, sc *scenario.Scenario, a *diagnosis.Answers, count int, seed uint64) ([]Found, error) {
+func Variants(ctx context.Context, sc *scenario.Scenario, a *diagnosis.Answers, count int, seed uint64, progress func(found, tried int)) ([]Found, error) {
 	base, err := Check(ctx, sc, a)
 	if err != nil {
 		return nil, err
@@ -62,6 +62,9 @@ func Variants(ctx context.Context, sc *scenario.Scenario, a *diagnosis.Answers, 
 				continue
 			}
 			out = append(out, *f)
+		}
+		if progress != nil {
+			progress(len(out), from+len(batch))
 		}
 	}
 	if len(out) < count {

@@ -108,11 +108,11 @@ func (g *generating) VisitGenerateScenariosResponse(w http.ResponseWriter) error
 		if err != nil {
 			return err
 		}
+		g.w.Progress = func(found, tried int) { out.say(generatedLine{Found: found, Tried: tried}) }
 		if g.equal {
-			found, err = authoring.Variants(ctx, g.sc, a, g.w.Count, g.w.Seed)
+			found, err = authoring.Variants(ctx, g.sc, a, g.w.Count, g.w.Seed, g.w.Progress)
 			return err
 		}
-		g.w.Progress = func(found, tried int) { out.say(generatedLine{Found: found, Tried: tried}) }
 		found, err = authoring.Generate(ctx, g.sc, a, g.w)
 		return err
 	})

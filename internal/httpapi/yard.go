@@ -37,7 +37,7 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 	name := func(kind, id string) string { return w.Name(kind, id, "name") }
 	out := Family{Id: fam.ID, Name: name("family", fam.ID), Laterals: []Named{}, Reaches: []Reach{}, Faults: []FaultKind{}, Tests: []Test{}, Covers: []Cover{},
 		Controls: []Control{}, Acts: []Named{}, Actions: []Action{}, Repairs: []RepairKind{}, Causes: []Named{}, Advice: []Named{},
-		Hazards: []Hazard{}, Complaints: []Named{}, Setups: []Setup{}, Blades: bench.Blades}
+		Hazards: []Hazard{}, Complaints: []Named{}, Statements: []Named{}, Setups: []Setup{}, Blades: bench.Blades}
 	for _, l := range cat.Laterals {
 		out.Laterals = append(out.Laterals, Named{l.ID, name("lateral", l.ID)})
 	}
@@ -85,8 +85,11 @@ func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFa
 	for _, h := range cat.Hazards {
 		out.Hazards = append(out.Hazards, Hazard{h.ID, w.Name("hazard", h.ID, "caution"), list(h.Precautions)})
 	}
-	for _, c := range diagnosis.Complaints {
+	for _, c := range diagnosis.ComplaintsOf(fam.ID, nil) {
 		out.Complaints = append(out.Complaints, Named{c.ID, name("complaint", c.ID)})
+	}
+	for _, x := range cat.Statements {
+		out.Statements = append(out.Statements, Named{x.ID, w.Name("statement", x.ID, "says")})
 	}
 	for _, u := range cat.Setups {
 		out.Setups = append(out.Setups, setupOf(w, u))

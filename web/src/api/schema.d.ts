@@ -995,7 +995,10 @@ export interface components {
             causes: components["schemas"]["Named"][];
             advice: components["schemas"]["Named"][];
             hazards: components["schemas"]["Hazard"][];
+            /** @description What can be complained of here */
             complaints: components["schemas"]["Named"][];
+            /** @description What an owner may say of how it came about */
+            statements: components["schemas"]["Named"][];
             setups: components["schemas"]["Setup"][];
             /** @description Feelers and wires on the bench, mm */
             blades: number[];

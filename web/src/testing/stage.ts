@@ -72,6 +72,7 @@ export const family = {
   advice: [],
   hazards: [],
   complaints: [{ id: 'no-start', name: 'It does not start' }],
+  statements: [{ id: 'dust', name: 'It works in dust all day.' }],
   setups: [],
   blades: [],
 }

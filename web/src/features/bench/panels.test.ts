@@ -66,6 +66,7 @@ const family = {
   advice: [],
   hazards: [{ id: 'fire', name: 'Wipe up fuel.', precautions: ['ventilate'] }],
   complaints: [],
+  statements: [],
   setups: [
     { id: 'minutes', name: 'Minutes', tests: ['run-long'], low: 1, high: 60, step: 1, start: 15 },
     {

@@ -1,22 +1,10 @@
 import { onScopeDispose, ref, shallowRef } from 'vue'
 import { Refusal, type Schema } from '@/api/client'
+import { lines } from '@/api/lines'
 import { useSession } from '@/session/session'
 
 type Line = { done?: number; procedure?: Schema['Procedure']; error?: Schema['Error'] }
 export type Wanted = { machine_id: string; complaint: string; steps: number; school?: string }
-
-/** The lines of an answer as they come. */
-async function* lines(body: ReadableStream<Uint8Array<ArrayBuffer>>) {
-  const reader = body.pipeThrough(new TextDecoderStream()).getReader()
-  let rest = ''
-  for (;;) {
-    const { value, done } = await reader.read()
-    const all = (rest + (value ?? '')).split('\n')
-    rest = all.pop()!
-    for (const l of all) if (l) yield JSON.parse(l) as Line
-    if (done) return
-  }
-}
 
 /** A page that the server looks for: how far it is, and a way to stop it. */
 export function usePlan() {
@@ -33,15 +21,7 @@ export function usePlan() {
     done.value = 0.01
     trouble.value = null
     try {
-      const r = await fetch('/api/planned-pages', {
-        method: 'POST',
-        headers: { 'Content-Type': 'application/json' },
-        body: JSON.stringify(wanted),
-        signal: mine.signal,
-      })
-      if (!r.ok)
-        throw new Refusal(r.status, await r.json().catch(() => ({})), Number(r.headers.get('Retry-After')) || 0)
-      for await (const l of lines(r.body!)) {
+      for await (const l of lines<Line>('/api/planned-pages', wanted, mine.signal)) {
         if (l.error) throw new Refusal(422, l.error)
         if (l.procedure) return l.procedure
         if (going === mine) done.value = l.done ?? done.value
