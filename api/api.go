@@ -8,3 +8,8 @@ import _ "embed"
 //
 //go:embed pack.schema.json
 var PackSchema []byte
+
+// ScenariosSchema is the JSON Schema of packs of scenarios.
+//
+//go:embed scenarios.schema.json
+var ScenariosSchema []byte

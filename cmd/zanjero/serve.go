@@ -91,6 +91,9 @@ func serve(parent context.Context, o serveOptions) error {
 	if err != nil {
 		return err
 	}
+	if y.Library, err = yard.ParseLibrary(demo.Scenarios); err != nil {
+		return err
+	}
 	if o.demo {
 		loaded, err := yard.Load(ctx, st, y, password.Standard, srv.Seed)
 		if err != nil {

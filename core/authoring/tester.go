@@ -14,6 +14,7 @@ import (
 	"zanjero/core/machine"
 	"zanjero/core/reading"
 	"zanjero/core/scenario"
+	"zanjero/core/setup"
 )
 
 // Step is one thing that a tester did: a test with what it showed, or work.
@@ -308,8 +309,14 @@ func (w *tester) take(id string, own map[string]any, proof bool) bench.Observati
 	t := w.ses.TestOf(id)
 	w.ses.OpenFor(t)
 	w.ses.PutBackFor(id)
-	if proof && w.ses.Machine().State().SpiltML > 1 { // what lies about from the work proves nothing
-		w.ses.Do("wipe-spill")
+	if proof { // shown as it is handed back: closed up, and with nothing lying about
+		off, _ := setup.AccessOf(t)
+		for _, id := range w.ses.Open() {
+			w.ses.Cover(id, slices.Contains(off, id))
+		}
+		if w.ses.Machine().State().SpiltML > 1 {
+			w.ses.Do("wipe-spill")
+		}
 	}
 	for _, p := range w.ses.Owing(t) {
 		switch p {

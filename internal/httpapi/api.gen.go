@@ -565,8 +565,11 @@ type JobSpec struct {
 	ProperOnly *bool        `json:"proper_only,omitempty"`
 
 	// Rubric What the sections of the marks are worth, and how much of a hundred is competent
-	Rubric       *Rubric  `json:"rubric,omitempty"`
-	TemperatureC *float64 `json:"temperature_c,omitempty"`
+	Rubric *Rubric `json:"rubric,omitempty"`
+
+	// Scenario The scenario of the library that it is given out from
+	Scenario     *openapi_types.UUID `json:"scenario,omitempty"`
+	TemperatureC *float64            `json:"temperature_c,omitempty"`
 
 	// Told What the owner knows of how it came about
 	Told  *[]Statement `json:"told,omitempty"`
@@ -912,6 +915,61 @@ type Scale = catalogue.Scale
 // ScenarioCheck What a scenario comes to
 type ScenarioCheck = authoring.Result
 
+// ScenarioFile defines model for ScenarioFile.
+type ScenarioFile struct {
+	// Draft A scenario in its open form (docs/scenarios.md)
+	Draft ScenarioForm `json:"draft"`
+
+	// Line A scenario as the library lists it, with what it came to when it was given
+	Line ScenarioLine `json:"line"`
+}
+
+// ScenarioForm A scenario in its open form (docs/scenarios.md)
+type ScenarioForm = scenario.Form
+
+// ScenarioLine A scenario as the library lists it, with what it came to when it was given
+type ScenarioLine struct {
+	Archived  bool      `json:"archived"`
+	ChangedAt time.Time `json:"changed_at"`
+	Changes   int       `json:"changes"`
+	Complaint string    `json:"complaint"`
+	Family    string    `json:"family"`
+
+	// Given How many attempts were given of it
+	Given int                `json:"given"`
+	Id    openapi_types.UUID `json:"id"`
+
+	// Laterals The paths of what is hidden
+	Laterals []string `json:"laterals"`
+
+	// Level As it was computed when it was last given out or kept whole
+	Level       *int               `json:"level,omitempty"`
+	MachineCode string             `json:"machine_code"`
+	MachineId   openapi_types.UUID `json:"machine_id"`
+	MachineName string             `json:"machine_name"`
+	Marked      int                `json:"marked"`
+
+	// Minutes What somebody competent takes
+	Minutes   *float64 `json:"minutes,omitempty"`
+	Owner     string   `json:"owner"`
+	Revisions int      `json:"revisions"`
+
+	// Share The mean of the marks of those that are marked
+	Share *float64 `json:"share,omitempty"`
+	Title string   `json:"title"`
+
+	// Took The mean of their minutes
+	Took *float64 `json:"took,omitempty"`
+}
+
+// ScenarioMoved defines model for ScenarioMoved.
+type ScenarioMoved struct {
+	Code    string       `json:"code"`
+	Mend    string       `json:"mend"`
+	Now     ScenarioFile `json:"now"`
+	Problem string       `json:"problem"`
+}
+
 // Section defines model for Section.
 type Section = assess.Section
 
@@ -1138,6 +1196,37 @@ type GiveOutProcedureJSONBody struct {
 	Changes int `json:"changes"`
 }
 
+// ExportScenariosParams defines parameters for ExportScenarios.
+type ExportScenariosParams struct {
+	// Id Those that are to be in it
+	Id []openapi_types.UUID `form:"id" json:"id"`
+}
+
+// ImportScenariosJSONBody defines parameters for ImportScenarios.
+type ImportScenariosJSONBody = map[string]interface{}
+
+// AddScenarioJSONBody defines parameters for AddScenario.
+type AddScenarioJSONBody struct {
+	// Draft A scenario in its open form (docs/scenarios.md)
+	Draft     ScenarioForm       `json:"draft"`
+	Id        openapi_types.UUID `json:"id"`
+	MachineId openapi_types.UUID `json:"machine_id"`
+}
+
+// SaveScenarioJSONBody defines parameters for SaveScenario.
+type SaveScenarioJSONBody struct {
+	Changes int `json:"changes"`
+
+	// Draft A scenario in its open form (docs/scenarios.md)
+	Draft     ScenarioForm       `json:"draft"`
+	MachineId openapi_types.UUID `json:"machine_id"`
+}
+
+// ArchiveScenarioJSONBody defines parameters for ArchiveScenario.
+type ArchiveScenarioJSONBody struct {
+	Archived bool `json:"archived"`
+}
+
 // ListSchoolsParams defines parameters for ListSchools.
 type ListSchoolsParams struct {
 	Family    string `form:"family" json:"family"`
@@ -1215,6 +1304,18 @@ type GiveOutProcedureJSONRequestBody GiveOutProcedureJSONBody
 
 // CheckScenarioJSONRequestBody defines body for CheckScenario for application/json ContentType.
 type CheckScenarioJSONRequestBody = JobSpec
+
+// ImportScenariosJSONRequestBody defines body for ImportScenarios for application/json ContentType.
+type ImportScenariosJSONRequestBody = ImportScenariosJSONBody
+
+// AddScenarioJSONRequestBody defines body for AddScenario for application/json ContentType.
+type AddScenarioJSONRequestBody AddScenarioJSONBody
+
+// SaveScenarioJSONRequestBody defines body for SaveScenario for application/json ContentType.
+type SaveScenarioJSONRequestBody SaveScenarioJSONBody
+
+// ArchiveScenarioJSONRequestBody defines body for ArchiveScenario for application/json ContentType.
+type ArchiveScenarioJSONRequestBody ArchiveScenarioJSONBody
 
 // SignInJSONRequestBody defines body for SignIn for application/json ContentType.
 type SignInJSONRequestBody = Credentials
@@ -1353,6 +1454,27 @@ type ServerInterface interface {
 
 	// (POST /api/scenario-checks)
 	CheckScenario(ctx *echo.Context) error
+
+	// (GET /api/scenario-packs)
+	ExportScenarios(ctx *echo.Context, params ExportScenariosParams) error
+
+	// (POST /api/scenario-packs)
+	ImportScenarios(ctx *echo.Context) error
+
+	// (GET /api/scenarios)
+	ListScenarios(ctx *echo.Context) error
+
+	// (POST /api/scenarios)
+	AddScenario(ctx *echo.Context) error
+
+	// (GET /api/scenarios/{scenario})
+	GetScenario(ctx *echo.Context, scenario openapi_types.UUID) error
+
+	// (PUT /api/scenarios/{scenario})
+	SaveScenario(ctx *echo.Context, scenario openapi_types.UUID) error
+
+	// (PUT /api/scenarios/{scenario}/archive)
+	ArchiveScenario(ctx *echo.Context, scenario openapi_types.UUID) error
 
 	// (GET /api/schools)
 	ListSchools(ctx *echo.Context, params ListSchoolsParams) error
@@ -1938,6 +2060,99 @@ func (w *ServerInterfaceWrapper) CheckScenario(ctx *echo.Context) error {
 	return err
 }
 
+// ExportScenarios converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportScenarios(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ExportScenariosParams
+	// ------------- Required query parameter "id" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "id", ctx.QueryParams(), &params.Id, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter id: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportScenarios(ctx, params)
+	return err
+}
+
+// ImportScenarios converts echo context to params.
+func (w *ServerInterfaceWrapper) ImportScenarios(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ImportScenarios(ctx)
+	return err
+}
+
+// ListScenarios converts echo context to params.
+func (w *ServerInterfaceWrapper) ListScenarios(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListScenarios(ctx)
+	return err
+}
+
+// AddScenario converts echo context to params.
+func (w *ServerInterfaceWrapper) AddScenario(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddScenario(ctx)
+	return err
+}
+
+// GetScenario converts echo context to params.
+func (w *ServerInterfaceWrapper) GetScenario(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "scenario" -------------
+	var scenario openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "scenario", ctx.Param("scenario"), &scenario, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter scenario: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetScenario(ctx, scenario)
+	return err
+}
+
+// SaveScenario converts echo context to params.
+func (w *ServerInterfaceWrapper) SaveScenario(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "scenario" -------------
+	var scenario openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "scenario", ctx.Param("scenario"), &scenario, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter scenario: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.SaveScenario(ctx, scenario)
+	return err
+}
+
+// ArchiveScenario converts echo context to params.
+func (w *ServerInterfaceWrapper) ArchiveScenario(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "scenario" -------------
+	var scenario openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "scenario", ctx.Param("scenario"), &scenario, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter scenario: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ArchiveScenario(ctx, scenario)
+	return err
+}
+
 // ListSchools converts echo context to params.
 func (w *ServerInterfaceWrapper) ListSchools(ctx *echo.Context) error {
 	var err error
@@ -2101,6 +2316,13 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/api/planned-pages", wrapper.PlanPage, options.OperationMiddlewares["planPage"]...)
 	router.POST(options.BaseURL+"/api/beside", wrapper.BesideSchools, options.OperationMiddlewares["besideSchools"]...)
 	router.POST(options.BaseURL+"/api/preview", wrapper.PreviewJob, options.OperationMiddlewares["previewJob"]...)
+	router.GET(options.BaseURL+"/api/scenarios", wrapper.ListScenarios, options.OperationMiddlewares["listScenarios"]...)
+	router.POST(options.BaseURL+"/api/scenarios", wrapper.AddScenario, options.OperationMiddlewares["addScenario"]...)
+	router.GET(options.BaseURL+"/api/scenarios/:scenario", wrapper.GetScenario, options.OperationMiddlewares["getScenario"]...)
+	router.PUT(options.BaseURL+"/api/scenarios/:scenario", wrapper.SaveScenario, options.OperationMiddlewares["saveScenario"]...)
+	router.PUT(options.BaseURL+"/api/scenarios/:scenario/archive", wrapper.ArchiveScenario, options.OperationMiddlewares["archiveScenario"]...)
+	router.GET(options.BaseURL+"/api/scenario-packs", wrapper.ExportScenarios, options.OperationMiddlewares["exportScenarios"]...)
+	router.POST(options.BaseURL+"/api/scenario-packs", wrapper.ImportScenarios, options.OperationMiddlewares["importScenarios"]...)
 	router.POST(options.BaseURL+"/api/scenario-checks", wrapper.CheckScenario, options.OperationMiddlewares["checkScenario"]...)
 	router.POST(options.BaseURL+"/api/symptoms", wrapper.OffersFor, options.OperationMiddlewares["offersFor"]...)
 	router.POST(options.BaseURL+"/api/generated-scenarios", wrapper.GenerateScenarios, options.OperationMiddlewares["generateScenarios"]...)
@@ -3862,6 +4084,288 @@ func (response CheckScenariodefaultJSONResponse) VisitCheckScenarioResponse(w ht
 	return err
 }
 
+type ExportScenariosRequestObject struct {
+	Params ExportScenariosParams
+}
+
+type ExportScenariosResponseObject interface {
+	VisitExportScenariosResponse(w http.ResponseWriter) error
+}
+
+type ExportScenarios200JSONResponse map[string]interface{}
+
+func (response ExportScenarios200JSONResponse) VisitExportScenariosResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportScenariosdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ExportScenariosdefaultJSONResponse) VisitExportScenariosResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportScenariosRequestObject struct {
+	Body *ImportScenariosJSONRequestBody
+}
+
+type ImportScenariosResponseObject interface {
+	VisitImportScenariosResponse(w http.ResponseWriter) error
+}
+
+type ImportScenarios201JSONResponse []ScenarioLine
+
+func (response ImportScenarios201JSONResponse) VisitImportScenariosResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ImportScenariosdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ImportScenariosdefaultJSONResponse) VisitImportScenariosResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListScenariosRequestObject struct {
+}
+
+type ListScenariosResponseObject interface {
+	VisitListScenariosResponse(w http.ResponseWriter) error
+}
+
+type ListScenarios200JSONResponse []ScenarioLine
+
+func (response ListScenarios200JSONResponse) VisitListScenariosResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListScenariosdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ListScenariosdefaultJSONResponse) VisitListScenariosResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddScenarioRequestObject struct {
+	Body *AddScenarioJSONRequestBody
+}
+
+type AddScenarioResponseObject interface {
+	VisitAddScenarioResponse(w http.ResponseWriter) error
+}
+
+type AddScenario201JSONResponse ScenarioFile
+
+func (response AddScenario201JSONResponse) VisitAddScenarioResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddScenariodefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response AddScenariodefaultJSONResponse) VisitAddScenarioResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetScenarioRequestObject struct {
+	Scenario openapi_types.UUID `json:"scenario"`
+}
+
+type GetScenarioResponseObject interface {
+	VisitGetScenarioResponse(w http.ResponseWriter) error
+}
+
+type GetScenario200JSONResponse ScenarioFile
+
+func (response GetScenario200JSONResponse) VisitGetScenarioResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetScenariodefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetScenariodefaultJSONResponse) VisitGetScenarioResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveScenarioRequestObject struct {
+	Scenario openapi_types.UUID `json:"scenario"`
+	Body     *SaveScenarioJSONRequestBody
+}
+
+type SaveScenarioResponseObject interface {
+	VisitSaveScenarioResponse(w http.ResponseWriter) error
+}
+
+type SaveScenario200JSONResponse ScenarioFile
+
+func (response SaveScenario200JSONResponse) VisitSaveScenarioResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveScenario409JSONResponse ScenarioMoved
+
+func (response SaveScenario409JSONResponse) VisitSaveScenarioResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(409)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type SaveScenariodefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response SaveScenariodefaultJSONResponse) VisitSaveScenarioResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ArchiveScenarioRequestObject struct {
+	Scenario openapi_types.UUID `json:"scenario"`
+	Body     *ArchiveScenarioJSONRequestBody
+}
+
+type ArchiveScenarioResponseObject interface {
+	VisitArchiveScenarioResponse(w http.ResponseWriter) error
+}
+
+type ArchiveScenario204Response struct {
+}
+
+func (response ArchiveScenario204Response) VisitArchiveScenarioResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ArchiveScenariodefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ArchiveScenariodefaultJSONResponse) VisitArchiveScenarioResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListSchoolsRequestObject struct {
 	Params ListSchoolsParams
 }
@@ -4218,6 +4722,27 @@ type StrictServerInterface interface {
 
 	// (POST /api/scenario-checks)
 	CheckScenario(ctx context.Context, request CheckScenarioRequestObject) (CheckScenarioResponseObject, error)
+
+	// (GET /api/scenario-packs)
+	ExportScenarios(ctx context.Context, request ExportScenariosRequestObject) (ExportScenariosResponseObject, error)
+
+	// (POST /api/scenario-packs)
+	ImportScenarios(ctx context.Context, request ImportScenariosRequestObject) (ImportScenariosResponseObject, error)
+
+	// (GET /api/scenarios)
+	ListScenarios(ctx context.Context, request ListScenariosRequestObject) (ListScenariosResponseObject, error)
+
+	// (POST /api/scenarios)
+	AddScenario(ctx context.Context, request AddScenarioRequestObject) (AddScenarioResponseObject, error)
+
+	// (GET /api/scenarios/{scenario})
+	GetScenario(ctx context.Context, request GetScenarioRequestObject) (GetScenarioResponseObject, error)
+
+	// (PUT /api/scenarios/{scenario})
+	SaveScenario(ctx context.Context, request SaveScenarioRequestObject) (SaveScenarioResponseObject, error)
+
+	// (PUT /api/scenarios/{scenario}/archive)
+	ArchiveScenario(ctx context.Context, request ArchiveScenarioRequestObject) (ArchiveScenarioResponseObject, error)
 
 	// (GET /api/schools)
 	ListSchools(ctx context.Context, request ListSchoolsRequestObject) (ListSchoolsResponseObject, error)
@@ -5790,6 +6315,267 @@ func (sh *strictHandler) CheckScenario(ctx *echo.Context) error {
 	return nil
 }
 
+// ExportScenarios operation middleware
+func (sh *strictHandler) ExportScenarios(ctx *echo.Context, params ExportScenariosParams) error {
+	var request ExportScenariosRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportScenarios(ctx.Request().Context(), request.(ExportScenariosRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportScenarios")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportScenariosResponseObject); ok {
+		return validResponse.VisitExportScenariosResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ImportScenarios operation middleware
+func (sh *strictHandler) ImportScenarios(ctx *echo.Context) error {
+	var request ImportScenariosRequestObject
+
+	var body ImportScenariosJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ImportScenarios(ctx.Request().Context(), request.(ImportScenariosRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ImportScenarios")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ImportScenariosResponseObject); ok {
+		return validResponse.VisitImportScenariosResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListScenarios operation middleware
+func (sh *strictHandler) ListScenarios(ctx *echo.Context) error {
+	var request ListScenariosRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListScenarios(ctx.Request().Context(), request.(ListScenariosRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListScenarios")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListScenariosResponseObject); ok {
+		return validResponse.VisitListScenariosResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddScenario operation middleware
+func (sh *strictHandler) AddScenario(ctx *echo.Context) error {
+	var request AddScenarioRequestObject
+
+	var body AddScenarioJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddScenario(ctx.Request().Context(), request.(AddScenarioRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddScenario")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddScenarioResponseObject); ok {
+		return validResponse.VisitAddScenarioResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetScenario operation middleware
+func (sh *strictHandler) GetScenario(ctx *echo.Context, scenario openapi_types.UUID) error {
+	var request GetScenarioRequestObject
+
+	request.Scenario = scenario
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetScenario(ctx.Request().Context(), request.(GetScenarioRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetScenario")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetScenarioResponseObject); ok {
+		return validResponse.VisitGetScenarioResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// SaveScenario operation middleware
+func (sh *strictHandler) SaveScenario(ctx *echo.Context, scenario openapi_types.UUID) error {
+	var request SaveScenarioRequestObject
+
+	request.Scenario = scenario
+
+	var body SaveScenarioJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.SaveScenario(ctx.Request().Context(), request.(SaveScenarioRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "SaveScenario")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(SaveScenarioResponseObject); ok {
+		return validResponse.VisitSaveScenarioResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ArchiveScenario operation middleware
+func (sh *strictHandler) ArchiveScenario(ctx *echo.Context, scenario openapi_types.UUID) error {
+	var request ArchiveScenarioRequestObject
+
+	request.Scenario = scenario
+
+	var body ArchiveScenarioJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ArchiveScenario(ctx.Request().Context(), request.(ArchiveScenarioRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ArchiveScenario")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ArchiveScenarioResponseObject); ok {
+		return validResponse.VisitArchiveScenarioResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListSchools operation middleware
 func (sh *strictHandler) ListSchools(ctx *echo.Context, params ListSchoolsParams) error {
 	var request ListSchoolsRequestObject
@@ -6008,197 +6794,208 @@ func (sh *strictHandler) OffersFor(ctx *echo.Context) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"5L37khu31SD+Kij+flXeraJmRo6Tyif9pThWLH92pNVov1RtrJoCuw9JaLqBNoAeilHpnfYZ9sm2cHDp",
-	"G7obTXJkO5s/YklE43JwcO6XT6tMlJXgwLVaPfu0qqikJWiQ+DeqNZSVNn9kfPVsVVG9X61XnJawehZ+",
-	"Xa8k/FIzCfnqmZY1rFcq20NJzWdbIUuqV89Wdc3y1Xqlj5X5VGnJ+G71+fN6VbCS4Qo5qEyySjNhlvpe",
-	"HEhJ+ZFoQQqmNKGalEKZ1XArv9Qgj81e7CztlXPY0rrQq2d/vFmvSvqRlXW5evb1jfkb4/ZvT8OGGNew",
-	"A7n6bLYkQVWCK0AYfCelkOYPmeAaOG6VVlXBMmq2ev1Bmf1+aq38/0vYrp6t/r/rBrTX9ld1bWfDVbrn",
-	"fQvbWkH+nBz2VK/JYQ8SCOU52YuDgUEJPCdMI8jcZGatF5n9/tOqkqICqZndNcvN//egvV7dM44/ADfH",
-	"/+eqkpDRGqdYryrJSjAwrJj564HKcvV+PZykZLzWdplwvbmoNwU0F8zrcmPA6S/oU+TmG6z55wqRA4e6",
-	"TTbLNFsQmw+QaTPpC3u+7pnNZuqCRg8+Ag/Gq9oiPtNQqrnbe8HyV+YL86mbi0pJjyuPxyq6yggI1isl",
-	"apnFf9LUwHN+P+9w3BQ4PVjCcmGv4fwjILZnHcB5z3b7xMsfAXshDudhz3qlNJU6cZKaWwqTjoL4hV/E",
-	"7ndtzz0CqregkNj0YTW+f3qMI8vIZterB1rUkHTi3sHcmez3boGRY7zzWNe7caB595UM8bX3HKQ4dL8I",
-	"f0i4sP5k3b/3jmc351YcOZcanomyfNHDj+1rS0tWeIqbMs/faQnRmcylLIJwDwh4Gj9Na2NReCgFSpWO",
-	"l3WhkhVUxZc319b6ITDM9WpPeX4nHkDOnf57yvPXD81HkN9taHafDL0fYTtOeu+WsSX3jeBwTPyipPeg",
-	"9my7gF/85D+J7XrZfkuRQ3H3AFI5fj9kywvOUgnGF5zjjRkefeVAc8Z36TO9tR/E5lKAskz6XLf2g+hc",
-	"96yqIE+f6p5V0Xk05eGAkxOEgWYWWet98trvcHRk8QeQOcv0EtiqODgOVOkF0PiHGR6dR0h7sOltVJTJ",
-	"/0Ju0ydTSET6yOwBtnbUpzl5CylauBbQt30/XYrSvK4+dfDvpEsBAog6z7zBI3/0NrEbkNb16uOTnXji",
-	"gYZU9qpFbFu/P2FlJaz8gjrVs9W/KP8AUlxnQsK1/Rah98IqWd9SGZF4aVVJ4JqNyJDNz3dWEJvRxtZT",
-	"5F+KfwGfJRRSbAooG9FvdsUPYnPn6FKUuZxC20ua7RmHu0zkccD4AaPSWUnlfepii7YmtqkDa51T92i7",
-	"muIrTQ5UkQ3sak4EJ5QLvQdJ3HMiYkv0Hgi+sTWqkEwZDXIDZMcewHwAh2bJjRAFUO6onZ7XOSxC3uJY",
-	"SxNylShdty67dwm9S/PT+j1NvefWI+ijfFT6sft/Q3cRQXcDWyFhCPN/oDpuwMrhoyYV3YG5AMbVmjCE",
-	"twQDZsEhhuRDITgBwvjk5+Q+O+HEOW/9nXqV314+408MJVtZVDfb9AT0CRK38OBjBoC/AM/2EeAJR6Ro",
-	"njMDOFq86QwYE2mbTWeCaykKNTHLwHLyRigcp8jmSNwEz81NEL2nmnCxEfmR7KkihRD3kBOqzVWVTCl7",
-	"7sEuckm3eokwi+L2MU43mVQR89YLgj+QD2IzfIrr1WHPsj057AU8gMS9M0204UzmkHoPpYLiwcCD10WB",
-	"4rQaLvJuDx4gygJD783J7Usz067WC1S6PVNayPgx9yJyyHdCkL3QZCskocTh25DsJHIKxpWWtVdbpq7m",
-	"VTMyhcNAvrO/JSohZviPjMOvp4oYRJ7dpxlzGWa4WFFp0xtRgcHoXc1yFKTgIx0xKy4AAE66yB5ROXo/",
-	"BTKka8gYzAdIdO4Etw+7i9lBsSMSpV1FqASyoVJCHMcV/BLHPrUHSBfxb83oMdxTFSsir/BlDQUpGChC",
-	"N6J2r5EfkUAKogAuJwsYCsWHO3gTrMyODO3pg+GfwIn9YgkV0ua/6boVPY6Ba4ng4qWQjgDjqH6qJOPJ",
-	"51CC6WoiFiMsyrTlHv+7JduBU3qor/1Lc/Rs7fixg5h7mF289uzJ446l4zFpAp/Gt3vK7Ssa4/CGG1kT",
-	"opY1DFi1YUglGPApI6bipBYjzPOxYqzeU06sHIYCF830mhyY3qNnxPzTEUdzcXhOzHqI0IHdM0V2gsMV",
-	"ecHNp/YfjbycmyFuXqYI5eoAEnI7NS0KJzeXVz/zACV/rJHX28MUM2pGKXQQ9AD1QugQSihh+gNtRVGI",
-	"A+RrQhXZUkmsPLBHLQA4yUQJz4lRAxjfmXMgpOyT3wPNB+ehOr6q0lARxslWCq6NpMG0IlVBM3hu1kR/",
-	"HFVO3DWXYN1Ubi9mG4akUE6gzepb1A6MhBlfu6BK2w1k1M1jhJesqK1WY0QIpUUVpVYFbHVMajcnMBA0",
-	"v5MPtTLi4CEmXFi9bLjhyqji6ZaTNzj8VsOINQmq+Rl2EL5nukjwndlha3OreJCwaw/v+INWLIe31hHT",
-	"xQ74WEGmIV8oxjAlCq+xppggpcggr2Vc5jCvUtT6jvI74KlTHoRUS4WvgxR8t2TsXZXqeOpdU3Pg9RDE",
-	"/c23wNlZ1294AKEZwhMWv3qLDyDVEtVs2hznW8t0xl2CqX7XAh464nj7KVuUTHeiVl7/O8N90vb9NfP5",
-	"fcbez7fe4ZHkdx/dPBc6/oPYbpe5LM0Hbr7ofiXkwDWjU8r1lhYK1iMuzJJ+/BH4zuDIn28iJNQQHSPr",
-	"9MZixMX0MTzg/QSx/f8VNpLBdrkNtOPsmhRmm5Hmuyb0ZVYznVD/55TP87WzRDG2Cdbp2MvOEWhboI3d",
-	"WAic6TNlK9QgHTMyhmHzOVg5rAk/spZLIwAqIw4wTr7ju4Kp/RUx0gLuwRkW8HP0BJhhJShFd6Cur4Zi",
-	"T1Gkc/LGkt1n4+N35VhV5GlImiI84Cgcr+PktHK7mr3uLAj7ON7tLXpND7SoPd/uCQL2J+dwnAxrakai",
-	"zYsv9QqiwT3qFOwp+tMOQeCzpD5szk0+AZNoZNWkre9i594fK6MOqQWxBS9p3Gk3LWhJeGA9l3LbOqGh",
-	"WuCQ1VC9ZDuUFiKKu9CO+Uxq7HbUlPAUttyiWC14+V2HFVsXkywltTDgVGGpmeK2gmwh0zWQKSjjMa0G",
-	"2G6PShipRFUXuMRzYqj70Rt3kGgHFvxNjF1vRVarCTUQ1UiG+jkQ73u1Sh/l3lUalvhTbAnPNxINvB1E",
-	"naHNLTi30aS14roFw/bc8ffuAzvTb4haz/wcmLNGZI5PbiNmS/qx/Y9f30SdI07knFszFymjdpLmMBDW",
-	"Yi7aOt9BnjKyH17qD29tVEZkwCcHXMujcz2t/LnMRVaUSfTFY/RdLlbObhs1FzsX7dyelvpnt3G1xGhf",
-	"U26pJaiTDlD37lKu08cNzk0ZEdG/iUroQ7fYgFBYix2CxtAL6umEt/IqoowCRYvVAMP/GFlAArV+xTnC",
-	"EgdLTNMIWJUAQQW6ri7xUDUonXKM1CvzkZ/m9vbHuJ1Le6Ohs3Y19kAtrGVuQ7N78xd8W3OwSMaSNvXF",
-	"5z/DYq11+spS3HTW6ozaZsWXQQAbEORF4WMvRqPHaKYvENJJ8wenlJ43z6agOUQ49UuAAqRCPenAJCgi",
-	"OKLBBni2X5OybPtVToi6zWitLhHbGviwGtEGM7T4Ez8OckNM9oDC3rlLN/EESTN5C1d0rgeXFpM400Mc",
-	"rJiWskSsrwv9n+ZlxdQE+i8qF8Qxf4/jYzONGeqoNvT7AlgwasBAqg+LQkizfTwYFV2xCyYy48dAi9xg",
-	"STCqYR7xEFINJYxjP+VEHDhIUtIjUfSIyC8OhGnrCUGv7dkvwfCk9NO8MxxsidE04ElznwHT/eLhCXW8",
-	"lx6FHdldBzreXGggRYGodohKB8bh4gLhjAn8L51zO3IdGzDcEuUZwYF4xZKp54QSJWqetwNoCBfE5pn1",
-	"hbwcNJr4z819AN57331zxICazLrQC3iA4gKhHlXiOO/3mpYecJTfnJl8OgUsSlbjPoiWY+qcm8CdTeoA",
-	"6ZM25ygYv5+8YClG8i5Swa9FgvMal8GxZuIUgJ8WFnRe2gLtxdXPh/1IZo3Qj+I+7MMwEAKzaCx2o+/k",
-	"cwm1+MYDgnmcWDc0pIXEySaslzZk5TTjVSN1DFOEhmLh7DWgrSGPa9YjkodBmIWrTIsYy9xp9pOwc7+f",
-	"wIqiXMXaPs9JmEzPjJzIHR1NIfRa3TQYWtmOTSakXW0G+TKqaSF2NVw5UKSjX/jUoh9+Hse/nRR1tczZ",
-	"TJVOJlPJQ5f7dBcn+bW8exdwbFvANUmC3o9n4ePOHsdr7s0tC6xc8MBy4D0NOOYB/fjK/tq23wzZ+pwx",
-	"ZcuKmEloPUENpqfsQdITBLdOWvaPh9xJqT8vpcOwfpj9obhTeyohEVGzPZW79MHiPnmsYMVdljgY+A59",
-	"yInDEaXunOUuZXwhDndlYXhr6hc1LINjQctNTlMHA71fNHtJOduKIr+7r+ii1KNU2akuqwVzy6pMZUQV",
-	"lfd39w+p0ijl93cPNKvrcsF29F4K7aLhUjL+FSxBhr4XycLVAmG44w7qrNvvsYuGnW30Lji8yjamBxRr",
-	"AbWDSa1b9C+1BZrWGwtvc4ZMOU32ypKadCrlvkPIhUSYhf6zYB6do+wocaWxgIX+d0+eO2zomwgX8iy9",
-	"tYM/3kTdDZUUYns3Gu7fyumdZlPjUQtNcmyzVho3Cjd1EjtytsOzQ96amjMXi9hrzRiTX74HWui9TQQY",
-	"ug12EjrpaS3VZBsE+qgLKr7tkNExPJDzCw1/SAz0BZTTfLzv1svY0lXAcEeJgoDlOfCXXphaEokQeX1R",
-	"lxHLU96otwPMO+MeQDJ9PIV+szyZ7hmAYHjGabTvFVcsh2VBQobULiBRSJnTld2BScIFyPhiQHb1GIrY",
-	"s5wQq7LQodFGxQ7hfRohvIWgnYgCluP9c5doCx2N5eTIk0mbT6gd9od46bAxIaIdihIs4a2kH3OykXto",
-	"5Tn285OPgucjluuQhawFOuJtBkhFFf5EgKNfjWlFVEaLeNoX2szvynKxBjCs3nagssSFD5Z3EabW5P/8",
-	"7299cTOf3WJ4a+7qVM0slzNVFTT+rna0St/3HqicrpAWsyKMEHwOkCdLpj57oH9/LMPoV92No8CgWBdD",
-	"4VJZ9lDkBM20Q85aF8WIlm0mPMaZnEWGOfcWDrJVWkRyQoYdrJJH21jP5PTxXpYhhqGEbLISNGGcUAwV",
-	"jmV5z4R7DBPNv7dOOZdh5rIpbTo2Yfi2gGbmuvSTuoquWLmYpQWSQS35SbZoV0TPiQz2+v2ZZ5gjxg9c",
-	"tchQOm/ET3EvP4hNRNayQegXKoWQnDk+G0M/FaGvHEOc2uYPYoN8My6k+vB6ZeWMXnB9gEmMF/wgNmOF",
-	"Kpyl+Jw6FQFwjOs/fRNN2FtWucJc+ukVKzwUF+qRhWa6Nkwrkcw0+Q9Rj7wo/SPHYilauGxLpszLjobU",
-	"jONdI9pEZJusoKxMkZlzprSkmRYysuNXNujH+6S1EGsXEoT5YYRatsLssHZM7OWltceUBNHmUhajANCU",
-	"3z8nei8ByC81ldolGTPt5A0fD2cukrJEiaNV82Je92cjqa0s99U3gHwQGyei7ekDrIkSzW+Y6WLeCiiN",
-	"0SAbIAq4JnRH0YQ0i3H3sVK670BpRQ57oYA0RTRsLHc7ZOw5pkGPASvc6HzU96RB/0sV61umAIi0UGhD",
-	"UO8Yv8MiFjFMpJyY38wz7IRkYjjsSP2T5Lj3ty7x4S1sIxUqhhPLeiPZLPN6a0ehFFJWIKmuZbqdXoti",
-	"Qh9xkU33XBzUWXFNtz7Cp49hEy6zbmjwrIktrrB5J5kl1tO1G2JM7T+h0i8yHZOFuhCmGp5oW4B5gHYw",
-	"nZ/w6XNUvB2tOCIOfIncazP2NDEfuiIEzNZUuAfMKOytHSmL4JLT7TnGwPRjKMQzCOxN5yke3rEIoaUl",
-	"7OZrboYqKTOo1at36MuJ4Mli4GgVGYogzgInV5NqkK7pylDLOGKV+2U8UWw6mUh3q1poYkRYvjOscE22",
-	"UpTkaVQCXWw0tfkjzhfc3c8tACebWhv2Ro6gyUEyrYGT3DyJIW0ewWTn0PEqljPHOrA1y8cvdhuhBQaz",
-	"k+q1+1SZJrHGo9JBYC6NdZe/T4rUt6Q3TRvEfZ+iB/7oSlV1DxyyaSKUBgoFVtoGbgW4ZCYBwN9QGX38",
-	"KgMOY4YXj54sM7xP2b8zWzAuRo8DCR0aCLZUGuTeiSYe302bJnBihOl41jQarpyNqOaxvY2/F/g4VvbF",
-	"ZVjbpGprQVH3mEsYxFI4RjmT0UvScxxuaVkVMKsiej+H2XDsEf3kLPDD0LSxIMO81iPW+AlDPf40bjTY",
-	"W69SurbT8kKdbssoaHYfSwZBecUjst16pORfRrkhfbb+li3v48tNXSTMbjKX+FKVzmJGllZOsLOruAz4",
-	"4ABpX6dDiKbWlr9LD98JrDspmXegXTyNKpAeTTvOsZvJihNzfrRI9Y6nI3lyzeUNSYT/tamnJYHmaMrn",
-	"hAb8YopkWOIq75mX/vD1quU8uVlfBj++w0TSjkbw55sZdBlBjw5CxK/f13KPCagjLoOtXtg1IS1Q1abR",
-	"+og0XCYtAqA5xEkhAD+5WrFjht0kCnZCZcHRWiZ2ruh1iYeY7Jy7MOSk9HJfh6upCjyWW5BqyBiVuRV9",
-	"ALXQKjKSVrGkplVcLHSZGN09tc7qV0gORcfLODUU3Xw8YlirJKB9zGU81rwApRorN3c1LnfCiGIHpvfD",
-	"mjAbX8t4tjDov1/pF5ssdmZAz2hcTnRFOJxUa2GrQU70CEO7gi2JkRXMYITNPQe+nA3ZCVINh8EyM10d",
-	"Bw1X/XsKC63dAacMJH+Hw5u2nXAB9JLKWbdqaiz2qyUNj+FJx+Rmtxk/+0f9zqk1vcwKaqtgR7WaPRq4",
-	"XTVMXwRSC7RGBisEU8QX4zO/aXoPhB6wYOrFi/+PqGZx7aehu+6QMci83m5jD+OFzUm04QOowtloKqwI",
-	"ql1dF6ZJbrRUD55O+vUqGuQz1hmiPDcJzKaonZpv1eSuzUlBtd4Ls+aVBdwCIch/iZt4feA2Q2W+8kev",
-	"brS9VHTQbagCIg1Dtfr8kcr8K0XEgT9vlbrNBRqrOKrojsT5VJmv1Gqoavgk9QvUKfHNmdLrpiy9QVu0",
-	"ENeZSDls/sEpcdKLXMsOeVqC5rBMydzqp6xiE6zUee0TQpL35Xb2OTXj6/WBn5zuhe8p1niuGTbDvlov",
-	"0ma88B2MhEJtm5ebOmOfc7vpm7nWrZ1G6fSB39KHpYy7dYxpmeUxjhQ7RihOPOxzOJbzdmK097gq3K7o",
-	"M17CZ7K4Aa13e72QIcfB4WX7Ra406mtUYm1vVhSAhSsNs16TzZE4C8WMamWE+yu3g0WqlfVu4fZDserB",
-	"fYpaZ6JMr8T22o03N17QTl5q28Qz5j5Kuwg7cwhqiyY+mHOBVLHKjS56dNyimyj2jts/RdFpfdGptGoj",
-	"LzKNmeHWpiKsK0fInHFqfni/XpCh3DmOWzwKDsGiocQuFzUlypfynOWe60WqurcyPU9nXguNH+OeyFbL",
-	"voty6ITq7aFy+x6YPIuZR12PjU7gTDQbm8nbuqCwduta2kBJsxNanDnJRvhGwgODQ8w540LP7rS0DP3G",
-	"aFxPbQ+jWLBtwe4B3RgtD4bai4MahLKlxI4LGK3AQzJR5AS7/RJnXCSCY6QK1oIZCbe2tFRdoqbwoF3u",
-	"9DwI4rfiMOscCXuc6I/bmi5CM42iNJIe1fKAjRWOukCVGbzxL5FP5bfceWe4eNtB5CESh2Sw0SU6Ji9k",
-	"Huzfui0rgqu+T5QkgrnwJFHiRNOUjQEbeLzihVRbFXFnM0FjjZmXBC6O+Wfn5sCUzGSp6Q2O7jnfIilG",
-	"bfaW7YUtJzu3lWW1mwdOjxY0Yhmx4YnN+CpjAkwTMdMt5Mxa1ZuTfQtvWpWhT3MwhBn+6g2lp+lofROk",
-	"UE2wk/eYopS/Ws9c8nKL7Tmm2Eb3S7THhpXjSvvy3RcumiPpgx998mWnZg3DjIaEPY8E1clszx7GShQ5",
-	"n/bdkpjNSRtEh5gtCUrBpIQ7RzQTqxzaR3Zm3MnSgOq5lBsMDD6HeXcoiZ2th8C9RJvg6m8Ljg3ut+54",
-	"3aBDG+KTaBW8lImMf9RhyK0YlvQU8P2d7xu0i04e73VjDzgvMzidCf/pJhrCWyZXawkC6CzTdjmZCWWn",
-	"0+pTu67lqVw6ZZzeA0/JUEj0pKxXh32vs8Z5N+MKU8/JcX0JfB/rwDHG6j0Sns3o33gpbUkbpGEJkBFJ",
-	"9UQj5KJqVHGb5ISMhC69M8HmTYWLKMCvJIinX5czdZ4gKreMnq3yMX+OVaGMG8HPe3ILyuVHSuCfTbge",
-	"A8uxZFLSY0hD/FtrJjsN7/9HTbl2JUgWoPzFezYMC9G5mnL4eYxtv/WY0Y918tVKenlr2rbPUsSOQPOa",
-	"45/oquYCE0iZnujfvcgCtDSWqG2ccacYOXcejU/MmRWCU21OIKWQd5vjXcDy83Jt7E93kpnXEFUxSuYb",
-	"jUZ7uOes1T754DI0SbkwcluMdl30IlC0ztHUvufTzKa7PRWY2K8KFg9lxN7GTu9akhska7jb0BER2/xD",
-	"vqxy6gMt2IhyOFJU1fxQF/nd3vl958EQNfkHADRur71NVmpN74/k9xnQaYDJ69ZT6FxuQN8esrZhmeY7",
-	"eBvo0wneg7dAo767UT1qJ8TIvZRU3qe3/Ukv37LIXpvWOdqpZfbG8UR++7i1ZLirRe3KOmD37ZS+rN3a",
-	"nFkyUUcdDBNG7ea79L634NpNnSYMtJpFJMf/Z6I63mWuonA8p9b8qlwPcmLGN6mSMtGxlaWXLF7meBmP",
-	"wGhVMYynqWmBtQuoLYtDOWFlJcUDU5CT0OZrSY5D45HJxqoU2xv6L9craYDIyUAq6EbU8lEgGtIek6Df",
-	"i3JpkTbfEGp5D2rcQKcMmT2tg6ufOiyfSnoa0J9If1pGymHFbzTBLTG+TmWiDcTp4IQI68TRqym+sCzo",
-	"80WTPYWBnu1elrHI+1njaqq3aDJRLnrGUDBiwfFCrQenPIYsRORgtmOkkHpvy9LsxYGUtc25pWRf81xC",
-	"7sOPQQPXkZhWnhW1P3CK9J4JLsrUUiFC5iDTm9Yniwq+Z2aqm5tuQR/TyyGD2rvSG0uJQNjYug3aBmwe",
-	"JGFP/tztdWcIg8qAU8nElUOpdKrgv8Rtu4ThAUVYVPk6tZT1VBXoxHqibr+nFRO99YX44jw1l/TAfU75",
-	"lmbgWWso6bP2VZ6MGuNrPXo5Mq4Qp1czf5QWCvgnOAmLO10LGrVm1Zo1uVvFrauHeVr08q3D2G/3YOPl",
-	"oyFGHq/bIUUTPX+7Py0pJO+jq2bEaRy2djO/j7ab5dtaQX6HLuvLdqBSYBQIDfnd5nhGEehQpaczX0rz",
-	"opxttyyrC32Mmsn03YZpdVeBvFtEahYEVfaKukWiKj9WBeU0WI0jYd8B8sPf+j2+OiEkIh2ZWAl3sN1C",
-	"tvSKtaTVOQW+fR8wu9sQ6hi9nB6w/OK97beqOrWBH0MXIwliFtizTyteFwU14HEdYIeFICJNGBMaU10u",
-	"eDBIJTEm+ajJae+jmSzFg4XXeRtaUu5NbDXwU5uITUH9H/QYYnpj7pdF4L1bfiMjr3sZjbfQaXdmHHYm",
-	"8y0aO/t0wHo/F53cijJtB1cETOjQ2z5nabeAtJicnMX31pdcOi2N77bxdiVlQHsb2SUNihKtdou6n6pY",
-	"1+J4ei0avFBy9+ukKfQeMicp87eujvMwoFtjJRGrfVgFEKuDqcoWExEPILstNm2mJP67buLpsJ2172Q9",
-	"kKHg3D6PZo477ypJ4uSLZOkl3eAWiN3pneMWCOijbqFQpuocQOMkSyA92dhuqommR4slBbjSOkYm9NNz",
-	"BcjtxBa9EmTUdB+3LXNwmlk7lExLpYG+ilhKcN5Y/a5b71Tt28kO9IiZcJifrvCVY+1a1yC8KbuOeXKi",
-	"cuYmaf5Gib2XYYmPBQ9uzJWd/LbG4x2rZd3pEUavq7EW9ZirsrBOzBKR4wJdeexco/fvzjbAu4JuRpoT",
-	"e6t3f1FvsrZfRhfcA+ignvew47Jl3C4n14/LWH7Lo0e1dbGWWqlt5m9T7hx9ymhTovzYsSn94iJj1ubt",
-	"hQ4L8Ve3uG1QdJR7gbNdg0JT1G7x35NjbxoaP7107B2M9Uz1t/RSyHKkdRCDC3TcP6O24T3rdx2fbqMW",
-	"urXGgk4O/BGq/o3U9Wvlkdgz2PVH7yDucGr6fs0fe4JtLI9ycgtHt3vPInnaTWThsnq9adq+C0GxOn9r",
-	"qUQlwuz4NA2incPb87WrO7a9C+E4l0zwlZAJ6erDXTRxeKbg9mlVOTr35EKCwgnWHTglXlcA+ql35iq0",
-	"LwuXZJHcKTS0EVEyrSE3PKZkqghhRXMUW9GjWhxQjR+tzW5SPVvNgU91bkUrL+RiabXuE+pkpD1/XDMV",
-	"eeDktw7VWOP0JeZ03yr/LEE/dNlPtPLEQsdPUIStYS4/sddh832wkgdotI7U2u77JfHTi1u5dzVMFwI+",
-	"ShSsUX0qjEjjDD6qYKS9Vu+RGg3j6ha0XkjQbJQk7jtacI5mmUHcRaZ+W3Q5LoeNNxg9yaswhtadloKz",
-	"VeZd2fMtoAPG1hl36Pd+vSzQu3CVSGMBzydFTkWKgGLft07bPLQS2hKQ2DrvufWZM6m0L6LmhzKtoNim",
-	"Vpg3SDFWYb7lD1jgJWs+WtDgwHbwX7RQkJgiL62k94BKn48eTp92aHg7wWAwLMDgCtE2fgj37to+jMZr",
-	"4Hu06PCbe3IeUg4PPRRi4nW42QllYER3TS8QFO6tewmvt8F6dRrwB9Nh4dtARIu80wnxArYdD1a7gyg8",
-	"x/sCUbTqtdvJ2K25P1pA2B2bddDI4FwAQLDfjn3tJdiiqX39udDWM5zKxEeTIqayAWo420acJGUiHE8U",
-	"MN8JTYuIDuULni70RzafLfDMFlTuQOm7nRR1NRGqcPFyTcWCsGigvNlg2p0u9ObGghvUaj28iv7kA7B3",
-	"ttuHrzt2snznMORk2U7Ssa7qSK8XIlhr9JDNG5phy6OmhcWfWGy3t/EoaZO13qc7jYHnY3UlxnW3M9uf",
-	"N4HzYaKwkzSFzh7yJI3uH1RpWJIlkfxQT2qPkCW8CHdou/MTD328jfbAemG5HaZ4HHqd1IQkrm/TOYEy",
-	"rVqN4/WIliDf2YaD0dczFsix1HzQCuP4jPrNVsSphhGEWv/qlcjv3717QwwLkluawRW5BYkCxrEygjAn",
-	"fxMYeOCKyYd/fnes4BbnwrD2HXDAqEPbv4zpK+JyhhkoklEpsTk0k9Z54oJzsZSzb9TDoMivfuZBCH62",
-	"+l/2oCvMsrFhBaun1oMInFZs9Wz1h6ubqz+44BxEkmtasWvKrDC4s11UBLZyZIK/ylfPVj8ypV+w3ErQ",
-	"qhJcWfT6+ubGhdhrb7qrqoJl+OX1B5eLZ9Wf2Z4dZn68j0gx9roMeQEG5dVeVNZsEwqLx6YOe73+Tkoh",
-	"3XWH415/oiz/jFjiiEj31N+Ksqo1vECKiClrRmRUq2f//LQy8qHPKbMC+4o6yukR2ZommsPPuIDe229B",
-	"6b8I22w9GaxnCD4l/dj+pmURDcbiz/1DfT4TC9J6d7PcxWcNNYt4YVwbGS1qfSZmdBs8j7+H1rgvARBX",
-	"lzYJGoJ8EJsm8MG1oj4TLq3u6+NA8YMGD2as03hBles0buWLtX1av9Qgj83bcj10Rp7T02ipmPgJm21d",
-	"ozK4sg/vsYiahQd2YY/c1AtOGnSz4qmvIKqsd7wosJFeSNTItJBr16L9YCQDNEtd5mavP7k/fR6947+B",
-	"tt1sBvc7A2vfdOlRoe0a7cR5CLbqceEJtl7FpaF2ncNGMpvgNwa9v7ohv0n4+c2NQNAf7/N69fXN1xdb",
-	"1bcFi6z6Ck1QG2B8h5lIkD/H3pLY0dzaeBRkwkYOXPYqfRXCqo5c5C19cOUez7vH09j9ZHwR5fnrB1Tr",
-	"Evj2N0Ox9z+hujg5ubYdltqSVs/myIHQTF+R0E80tDdqdaEx/74R+RE7onN1AAm5edCNdV6zEkLJmRzj",
-	"/QymPHcp8lzoPUg3B6KWBAwlvyKGEmealDTHrvaUFNhDufEFlOIBcizrHL6ys35z8x+4pO53FLOCeRdx",
-	"XuS5bef0W8Ob0FrrEeS9WZL9LRZPjBGAvwoOz4Pi64osek3AUnTtE4j7vbs+r1ff3PzH5cgUlmgcIY0O",
-	"W9qIcvFHtKc8f+LNzXGNJbz+3zdZ+iK8xWwJbHbAc0cN2ozG5pszrTzbc/qF7bV26btl3NfWigoOL1lR",
-	"vghtKxNU0TB2XB2dq/L7mILGK3vckcfki/VbWS2z7aXXRPDMqgwfxAabWTcXePH7sO+5dR/DXdLM+Y2D",
-	"yO540dFW2LqHSq9bhjug2d6Z7p4b/rRH/7FhJlVBj5BfDZjF30DbTv6/TWnRSApufyMXiSBinNiCAJe+",
-	"I+5yCaIvxjf9U78e7NLCb31zwlQrB9btIhqKgpTC6H9C2kR9azS1AddkVzPzNj6IDeY6HLwUswHg5CCZ",
-	"1sBJLg6X51ISOBxsOEdc1ntTa9V5NAfqeo279uI+VcM1XUU6vGMPGGOg8PFr0QiEjf5MKIfDFfmHbzFd",
-	"1W5ypenRRwNJoHlMMHtrtj1KYk9HmYiE/Tc0x5jNngf8ph5jXBj4C/5+ixX/1erS1sWRVuXxLgvf3Fy4",
-	"/2enUnez6vvfivXSwj7eYiVu4bbX9BWawlSjUBSUY0tNQ0GJb6DuTv+VIpWo6oL6NJ9zcElrkE9wGTWF",
-	"UmbYazvqcSTF7x5oUeOH2Cr/17pA7DmdcHdWdUFBwNAsTEjVPirK6ixAK5B4o4VQ4Fn/2qkwlzHhZYI7",
-	"f4+a8meYQfp/uuibx7i9UPT2d+E2CNYGxq14ho42e31AVS2R55x3MxDweeJmHNJDuxvJ7/NxJawe16Kb",
-	"koa2vs0ksbO+b/PrPUCFagL6UK0CtxVFYcTs8y7O5wJdf7I5QpNG8Zc+n2heNwupR+d5Ch/pjtxBxi6I",
-	"cgJ8Z5QzewwjVJ4JZkP8nnwQm3GJ8R0GmDZWPpRqKSlAKeuTx1xfJwD7HP+aa4XCsaO3z3CCdmTjBna1",
-	"xSQji5HDHrizAxiV8or8XaChEAplkK9gLujQYFtMgjS7fGn294PYnOsQ7IW+OPFysZTkP4yLRfGgecZR",
-	"sT7vUkNowxMfUThB/P7mBt+Gob+qrPqnePuwOgy0BRO/vplrwwS/1FYP6vn8FNlTGQzXBiPRQbsme4Yx",
-	"5QabrXXAoF60Znq8O0k89RVfyakNFIZRw6EyVIDEH9cz/YULdj+bDfmD2FiWtF4p6OWyMK7/9M1qepVB",
-	"Q6d7WPlru7xW8PEJz4fI13+MQ3cvKQzpFFvyw+3rvxMuDl7Q52vy6efVVtQ8/3m1Jj+vtGSQ/7z6vA6q",
-	"ADrKG2eIfyz4Yfjbz6vP+IHvyl/Q7B6FzU8/21reP68+PzcPfGfwq66I0qI6X8hpzJfxJ/6SFeVPrlbh",
-	"40g21qL4a0g147ZMJKk7YbQDTjawZ+4mXZf9syD+QWymIzF+MANmojDMOFcZx9WQNnKTdDH0z5F92lCD",
-	"jzZGYzQ6oxCHVdS4PHi70UKzv4VQjR/EZixMw8Cya9xVoC8VhbEe09YkUA1emLj8iwkUN+W5PL3ksmOq",
-	"mBECz34U158+iM3nTrTSiNjBHhx052X2D+EWzvClPLpE04tcG6aUjrfb8wwfI6lKxv1fZ5J62it+Cdvb",
-	"6YhlCRw8gDyiVH/YCzSIMww6QAqI/5IbFYAWEmh+ROXSslJ8+Xv6AGuiWsbnkh6xUj1wbSMNzsNfX7Zs",
-	"krD/5Ad9ETOYLzCcZkw5Upl/Fbptq8sSxBd5/rgyhJv916CKAc6THtHLYNf1J/enz6PxTdaq2UB7nkKW",
-	"nZv54lTyotd684Wv1Tm6jTpwicDEEqYsVT/BYwbx+yDleFAyU0SxHYecnEspxYE/sZm1auqwrw/8pRv1",
-	"iIfGVQqYIYriwIONyqhoG6qASIo+21bjtFAc/KvTyedYyGIPHJd/aq8P3KzzpZ/Z9AUcMdvm/uy4xopm",
-	"9xPy5CvMOXpDs/v54Hc0daumlYftc1EIcQ85oZpg7dSYpvUrk9kTBLynj5AJ0e3lPS+avCgKX3uuATnm",
-	"i2OYr08tYpKcHRHhHLZP0I07jixvCsrfWIX6d+2WR7wTImLm/AvsmAvgMHC3lvtSPLhO8fNtjVXHyPj0",
-	"m/WSZjUj8QF+5t+qRTCEiWmomoo1VGZ7tODlgsPPq2fkhmhBno7aBg3u4fiA7GhIFPKRrYCVhAcGhwms",
-	"twN+IzaNC0o97uATXrNWmJKN4Nqyc50sDSmb1BffNMO+SJraUuLc7M955kKekyKbmhX5ukFxHwD+COa2",
-	"F3n+2N73v8PhTasAwhdVMHtN/+OSasCo5wMTB1VGNMFUtPPtHA3mXn8Kf570r7evZl4ZrXoX+dsLgJ69",
-	"jhfNZTRM1CYlXVor+NVge/kXFo5ik7O+OBuYuVSbzuY1kUsmp4SlR7NUbkUJIZ4BTZ+emDLtMmxcF2+9",
-	"tw2iD4/xyK+NMMNsT+MoRr6wv//OkHKJld4eME9owBKGniavfhPt1c6ayGiUCbegsz3kZGM018e4caM3",
-	"j9L27z6i1vw7JO+zETWYMmvokC1MZsBA/ps3JFzZia7MvP/9UcDuW3XOuMBe1/rf961ZEqcWdjr1X532",
-	"6p5+aX5iyzu4uhf/bzKVgOvXn/wfJ8XJt03X3i+F8Ovo3K32wZPhoA51b/B/M5aQLyK3jucn0R5Gnn7Z",
-	"PqrpSbaHSdMr9ubw4YP/XqaFbnfQWAICxajVDRAligfIrW/h6LrgIJPfi4MNOWSKML0OwWFME03vgRu1",
-	"bt2EjcVCqi92ozYZacpe0SQsxZ5mzx5+fjD1Oj5x22b4qwVqLzO4nJhqhDo9Ceddh0AnKl0pBAfk824e",
-	"lG9ylkMBtsJfTxdlO/661qsUOfbWuhFPRsgxK5CZ9xV/JBLyrYQcuGa0UF9cNR31y95exiGr9gA6LVei",
-	"6V7z+0+XaM4yxg+d/NN6SF8pgtBaNxb78IM4cOL92peNJkQWaZb9klA/7Q2l9/qxnao6EWx/volRwaSX",
-	"Fjgg7baRxKRh5Z30TK+e8boo1hfEoFHu7rMyDlLwnQ/SRew587key0qLckKmer3dglQvhfz9yVNJ+IPn",
-	"S2WZTQ6a7QFtPRUbabsFQJt7ov+OFoLD2v9UCn5umiemRcgH/2JrWayera5Xn99//r8BAAD//w==",
+	"5L3rkhy3lSD8Koj6vgjNRBS7SVl2eMhftCxa0kgml80dR+yI0YHKPFUFdiaQApBdLDP4TvsM+2QbOLjk",
+	"DZmJrKpuUV7/sEgWEpeDg3O/fFploqwEB67V6vmnVUUlLUGDxL9RraGstPkj46vnq4rq/Wq94rSE1fPw",
+	"63ol4deaSchXz7WsYb1S2R5Kaj7bCllSvXq+qmuWr9YrfazMp0pLxnerz5/Xq4KVDFfIQWWSVZoJs9T3",
+	"4kBKyo9EC1IwpQnVpBTKrIZb+bUGeWz2Ymdpr5zDltaFXj3/49P1qqQfWVmXq+dfPzV/Y9z+7VnYEOMa",
+	"diBXn82WJKhKcAUIg++kFNL8IRNcA8et0qoqWEbNVq8/KLPfT62V/38J29Xz1f933YD22v6qru1suEr3",
+	"vG9hWyvIX5DDnuo1OexBAqE8J3txMDAogeeEaQSZm8ys9TKz339aVVJUIDWzu2a5+f8etNerO8bxB+Dm",
+	"+P+9qiRktMYp1qtKshIMDCtm/nqgsly9Xw8nKRmvtV0mXG8u6k0BzQXzutwYcPoL+hS5+QZr/nuFyIFD",
+	"3SabZZotiM0HyLSZ9KU9X/fMZjN1QaMHH4EH41VtEZ9pKNXc7b1k+Q/mC/Opm4tKSY8rj8cqusoICNYr",
+	"JWqZxX/S1MBzfj/vcNwUOD1YwnJhr+H8IyC2Zx3Aec92+8TLHwF7IQ7nYc96pTSVOnGSmlsKk46C+IVf",
+	"xO53bc89Aqq3oJDY9GE1vn96jCPLyGbXq3ta1JB04t7B3Jns926BkWO881jXu3GgefeVDPG19xykOHS/",
+	"CH9IuLD+ZN2/945nN+dWHDmXGp6JsnzRw4/ta0tLVniKmzLP32kJ0ZnMpSyCcA8IeBo/TWtjUXgoBUqV",
+	"jpd1oZIVVMWXN9fW+iEwzPVqT3l+K+5Bzp3+e8rz1/fNR5Dfbmh2lwy9n2A7Tnpvl7El943gcEz8oqR3",
+	"oPZsu4Bf/Ow/ie162X5LkUNxew9SOX4/ZMsLzlIJxhec440ZHn3lQHPGd+kzvbUfxOZSgLJM+lw39oPo",
+	"XHesqiBPn+qOVdF5NOXhgJMThIFmFlnrffLa73B0ZPF7kDnL9BLYqjg4DlTpBdD4hxkenUdIe7DpbVSU",
+	"yf9CbtMnU0hE+sjsAbZ21Kc5eQspWrgW0Ld9P12K0ryuPnXw76RLAQKIOs+8wSN/9DaxG5DW9erjk514",
+	"4oGGVPaqRWxbvz9hZSWs/II61fPVPyn/AFJcZ0LCtf0WoffSKlnfUhmReGlVSeCajciQzc+3VhCb0cbW",
+	"U+Rfin8CnyUUUmwKKBvRb3bFD2Jz6+hSlLmcQttLmu0Zh9tM5HHA+AGj0llJ5V3qYou2JrapA2udU/do",
+	"u5riD5ocqCIb2NWcCE4oF3oPkrjnRMSW6D0QfGNrVCGZMhrkBsiO3YP5AA7NkhshCqDcUTs9r3NYhLzB",
+	"sZYm5CpRum5ddu8Sepfmp/V7mnrPrUfQR/mo9GP3/4buIoLuBrZCwhDm/0B13ICVw0dNKroDcwGMqzVh",
+	"CG8JBsyCQwzJh0JwAoTxyc/JfXbCiXPe+Dv1Kr+9fMafGEq2sqhutukJ6BMkbuHBxwwAfwGe7SPAE45I",
+	"0TxnBnC0eNMZMCbSNpvOBNdSFGpiloHl5I1QOE6RzZG4CV6YmyB6TzXhYiPyI9lTRQoh7iAnVJurKplS",
+	"9tyDXeSSbvUSYRbF7WOcbjKpIuatlwR/IB/EZvgU16vDnmV7ctgLuAeJe2eaaMOZzCH1HkoFxb2BB6+L",
+	"AsVpNVzk3R48QJQFht6bk9uXZqZdrReodHumtJDxY+5F5JDvhCB7oclWSEKJw7ch2UnkFIwrLWuvtkxd",
+	"zQ/NyBQOA/nO/paohJjhPzEOv50qYhB5dp9mzGWY4WJFpU1vRAUGo3c1y1GQgo90xKy4AAA46SJ7ROXo",
+	"/RTIkK4hYzAfING5Fdw+7C5mB8WOSJR2FaESyIZKCXEcV/BrHPvUHiBdxL8xo8dwT1WsiLzCVzUUpGCg",
+	"CN2I2r1GfkQCKYgCuJwsYCgUH+7gTbAyOzK0p/eGfwIn9oslVEib/6brVvQ4Bq4lgouXQjoCjKP6qZKM",
+	"J59DCaariViMsCjTlnv875ZsB07pob72L83Rs7Xjxw5i7mF28dqzJ487lo7HpAl8Gt/uKbevaIzDG25k",
+	"TYha1jBg1YYhlWDAp4yYipNajDDPx4qxek85sXIYClw002tyYHqPnhHzT0cczcXhBTHrIUIHds8U2QkO",
+	"V+QlN5/afzTycm6GuHmZIpSrA0jI7dS0KJzcXF79wgOU/LFGXm8PU8yoGaXQQdAD1AuhQyihhOkPtBVF",
+	"IQ6QrwlVZEslsfLAHrUA4CQTJbwgRg1gfGfOgZCyT34PNB+ch+r4qkpDRRgnWym4NpIG04pUBc3ghVkT",
+	"/XFUOXHXXIJ1U7m9mG0YkkI5gTarb1E7MBJmfO2CKm03kFE3jxFesqK2Wo0RIZQWVZRaFbDVMandnMBA",
+	"0PxOPtTKiIOHmHBh9bLhhiujiqdbTt7g8BsNI9YkqOZn2EH4nukiwXdmh63NreJBwq49vOMPWrEc3lpH",
+	"TBc74GMFmYZ8oRjDlCi8xppigpQig7yWcZnDvEpR61vKb4GnTnkQUi0Vvg5S8N2SsbdVquOpd03NgddD",
+	"EPc33wJnZ12/4QGEZghPWPzqLT6AVEtUs2lznG8t0xl3Cab6XQu474jj7adsUTLdiVp5/e8M90nb99fM",
+	"5/cZez/feodHkt99dPNc6PgPYrtd5rI0H7j5ovuVkAPXjE4p11taKFiPuDBL+vEn4DuDI39+GiGhhugY",
+	"Wac3FiMupo/hAe8niO3/r7CRDLbLbaAdZ9ekMNuMNN81oS+zmumE+j+nfJ6vnSWKsU2wTsdedo5A2wJt",
+	"7MZC4EyfKVuhBumYkTEMm8/BymFN+JG1XBoBUBlxgHHyHd8VTO2viJEWcA/OsICfoyfADCtBKboDdX01",
+	"FHuKIp2TN5bsPhsfvyvHqiJPQ9IU4QFH4XgdJ6eV29XsdWdB2Mfxbm/Ra7qnRe35dk8QsD85h+NkWFMz",
+	"Em1efKlXEA3uUadgT9GfdggCnyX1YXNu8gmYRCOrJm19Fzv3/lgZdUgtiC14ReNOu2lBS8I967mU29YJ",
+	"DdUCh6yG6hXbobQQUdyFdsxnUmO3o6aEp7DlFsVqwcvvOqzYuphkKamFAacKS80UNxVkC5mugUxBGY9p",
+	"NcB2e1TCSCWqusAlXhBD3Y/euINEO7Dgb2LseiuyWk2ogahGMtTPgXjfq1X6KPeu0rDEn2JLeL6RaODt",
+	"IOoMbW7BuY0mrRXXLRi2546/dx/YmX5D1Hrm58CcNSJzfHIbMVvSj+1//Ppp1DniRM65NXORMmonaQ4D",
+	"YS3moq3zHeQpI/vhpf7w1kZlRAZ8csC1PDrX08qfy1xkRZlEXzxG3+Vi5ey2UXOxc9HO7Wmpf3YbV0uM",
+	"9jXlllqCOukAde8u5Tp93ODclBER/ZuohD50iw0IhbXYIWgMvaCeTngrryLKKFC0WA0w/I+RBSRQ61ec",
+	"IyxxsMQ0jYBVCRBUoOvqEg9Vg9Ipx0i9Mh/5aW5vf4zbubQ3GjprV2MP1MJa5jY0uzN/wbc1B4tkLGlT",
+	"X3z+MyzWWqevLMVNZ63OqG1WfBUEsAFBXhQ+9nI0eoxm+gIhnTS/d0rpefNsCppDhFO/AihAKtSTDkyC",
+	"IoIjGmyAZ/s1Kcu2X+WEqNuM1uoSsa2BD6sRbTBDiz/x4yA3xGQPKOydu3QTT5A0k7dwRee6d2kxiTPd",
+	"x8GKaSlLxPq60P9pXlZMTaD/pHJBHPP3OD4205ihjmpDvy+ABaMGDKT6sCiENNvHg1HRFbtgIjN+DLTI",
+	"DZYEoxrmEQ8h1VDCOPZTTsSBgyQlPRJFj4j84kCYtp4Q9Nqe/RIMT0o/zTvDwZYYTQOeNPcZMN0vHp5Q",
+	"x3vpUdiR3XWg482FBlIUiGqHqHRgHC4uEM6YwP/KObcj17EBwy1RnhEciFcsmXpBKFGi5nk7gIZwQWye",
+	"WV/Iy0Gjif/c3AfgvffdN0cMqMmsC72AeyguEOpRJY7zfq9p6QFH+c2ZyadTwKJkNe6DaDmmzrkJ3Nmk",
+	"DpA+aXOOgvG7yQuWYiTvIhX8WiQ4r3EZHGsmTgH4aWFB56Ut0F5c/XzYj2TWCP0g7sM+DAMhMIvGYjf6",
+	"Tj6XUItvPCCYx4l1Q0NaSJxswnplQ1ZOM141UscwRWgoFs5eA9oa8rhmPSJ5GIRZuMq0iLHMnWY/CTv3",
+	"+wmsKMpVrO3znITJ9MzIidzR0RRCr9VNg6GV7dhkQtrVZpAvo5oWYlfDlQNFOvqFTy364edx/NtJUVfL",
+	"nM1U6WQylTx0uU93cZJfy7t3Ace2BVyTJOj9eBY+7uxxvObe3LLAygX3LAfe04BjHtCPP9hf2/abIVuf",
+	"M6ZsWREzCa0nqMH0lD1IeoLg1knL/vGQOyn155V0GNYPsz8Ut2pPJSQiarancpc+WNwljxWsuM0SBwPf",
+	"oQ85cTii1K2z3KWML8ThtiwMb039ooZlcCxouclp6mCgd4tmLylnW1Hkt3cVXZR6lCo71WW1YG5ZlamM",
+	"qKLy7vbuPlUapfzu9p5mdV0u2I7eS6FdNFxKxr+CJcjQ9yJZuFogDHfcQZ11+z120bCzjd4Fh1fZxvSA",
+	"Yi2gdjCpdYv+pbZA03pj4W3OkCmnyV5ZUpNOpdx3CLmQCLPQfxbMo3OUHSWuNBaw0P/uyXOHDX0T4UKe",
+	"pbd28MenUXdDJYXY3o6G+7dyeqfZ1HjUQpMc26yVxo3CTZ3Ejpzt8OyQt6bmzMUi9lozxuSX74EWem8T",
+	"AYZug52ETnpaSzXZBoE+6oKKbztkdAwP5PxCwx8SA30B5TQf77v1MrZ0FTDcUaIgYHkO/JUXppZEIkRe",
+	"X9RlxPKUN+rtAPPOuHuQTB9Pod8sT6Z7BiAYnnEa7fuBK5bDsiAhQ2oXkCikzOnK7sAk4QJkfDEgu3oM",
+	"RexZTohVWejQaKNih/A+ixDeQtBORAHL8f65S7SFjsZycuTJpM0n1A77Q7x02JgQ0Q5FCZbwVtKPOdnI",
+	"PbTyHPv5yUfB8xHLdchC1gId8TYDpKIKfyLA0a/GtCIqo0U87Qtt5rdluVgDGFZvO1BZ4sIHy7sIU2vy",
+	"f/73t764mc9uMbw1d3WqZpbLmaoKGn9XO1ql73sPVE5XSItZEUYIPgfIkyVTnz3Qvz+WYfSr7sZRYFCs",
+	"i6FwqSx7KHKCZtohZ62LYkTLNhMe40zOIsOcewsH2SotIjkhww5WyaNtrGdy+ngvyxDDUEI2WQmaME4o",
+	"hgrHsrxnwj2GiebfW6ecyzBz2ZQ2HZswfFtAM3Nd+kldRVesXMzSAsmglvwkW7QroudEBnv9/swzzBHj",
+	"B65aZCidN+KnuJcfxSYia9kg9AuVQkjOHJ+NoZ+K0FeOIU5t80exQb4ZF1J9eL2yckYvuD7AJMYLfhSb",
+	"sUIVzlJ8Tp2KADjG9Z++iSbsLatcYS799IoVHooL9chCM10bppVIZpr8h6hHXpT+kWOxFC1ctiVT5mVH",
+	"Q2rG8a4RbSKyTVZQVqbIzDlTWtJMCxnZ8Q826Mf7pLUQaxcShPlhhFq2wuywdkzs5aW1h5QE0eZSFqMA",
+	"0JTfvSB6LwHIrzWV2iUZM+3kDR8PZy6SskSJo1XzYl73ZyOprSz31TeAfBAbJ6Lt6T2siRLNb5jpYt4K",
+	"KI3RIBsgCrgmdEfRhDSLcXexUrrvQGlFDnuhgDRFNGwsdztk7AWmQY8BK9zofNT3pEH/sYr1LVMARFoo",
+	"tCGot4zfYhGLGCZSTsxv5hl2QjIxHHak/kly3Ptbl/jwFraRChXDiWW9kWyWeb21o1ASBE4lEyNZAe5X",
+	"X2CqYBtJ5dHJ8S2SiUUmbDjBLOAN7wNJdS3TXQNaFBMqkAumuuPioM4KpbrxQUV9pJ7w0nWjkWetenEd",
+	"0fvlLH+YLhcR46P/CZV+memY+NWFMNXwRNuaz4OLgemUiE+foxL1aJETceBLRO1/OJwyH7q6B8yWcbgD",
+	"TGLsrR2pxODy4e05xsD0U6j9M4glTmdjHt6xoKSlVfPmy3yGwiwzqNUrsegrmODJYuBo1TWKIM4Cv1qT",
+	"3ZCuXMtQPjliCPx1PDdtOn9JdwtpaGKkZr4z3HeNFIo8iwq9i+20NmXFuZ+7+7kB4GRTa8NRyRE0OUim",
+	"NXCSmycxZAcjmOx8SF6rcxZgB7Zm+fjFbiO0wGB2Uol4n53T5PJ4VDoITN+xHvr3SckBlvSmKaC471NU",
+	"z59cdazugUMCT4TSQKHACvjArcyYzCQA+Bsqo4/fMEwYs/V49GSZ4X3K/p3ZGnUxehxI6NAmsaXSIPdO",
+	"NCkAbto0GReDWscTtdFW5sxSNY8z8bH3Ah/HKs24pG6bx22NNuoO0xeDJAzHKGcyqlB6WsUNLasCZrVS",
+	"71oxG449op+d0X8YDTcW15jXesQBMOEbwJ/G7RR768hKV7Bajq/TzScFze5i+Scor3hEtluPVBnMKDek",
+	"z5b8shWFfIWri0T2TaYvX6q4Wsyu00pDdqYcl3QffC7t63QI0ZT38nfp4TuBdSflDw8UmmdRndWjaccf",
+	"93SyyMWc6y5SMOTZSGpec3lDEuF/bUp4SaA5eg84oQG/mCIZVtXKexatP3y9avlrnq4vgx/fYe5qRyP4",
+	"89MZdBlBjw5CxK/fl4+PCagjXoqtXtioIS021mbu+iA4XCYt6KA5xElRBz+78rRjtuQkCnZCMcPR8il2",
+	"ruh1ifuY7Jy7yOekjHZf+qspRDyWzpBqOxmVuRW9B7XQEDOSybGkjFZcLHTJH909tc7qV0iOfsfLODX6",
+	"3Xw8YsurJKBJziVZ1rwApRrDOndlNXfCiGIHpvfDMjQbXz55thbpv161GZufdmYM0WgoUHRFOJxU3mGr",
+	"QU60JUO7gq3CkRXMYIRNdwe+nA3ZCVJtlcEyM12QBw1X/XsKC63dAacMJH+Hw5u2aXIB9JIqaLfKeCx2",
+	"5SUNj+FJx+Rmtxk/+0f9zqk1vWQOagtvR7WaPdrUXQFOX3dSC7RGtg2lvv6f+U3TOyD0gDVaL95vYEQ1",
+	"i2s/Dd11h4xB5vV2G3sYL20apI1YQBXOBnBhEVLtSskwTXKjpXrwdDK+V9G4orFmFOW5eWc2K+7UFK8m",
+	"XW5OCqr1Xpg1ryzgFghB/kvcxOsDt0kx88VGeqWq7aWiT3BDFRBpGKrV549U5l8pIg78Rau6bi7QWMVR",
+	"RXckzmfnfKVWQ1XD58VfoDSK7weVXqpl6Q3aOom4zkSWY/MPTomTXuRadsjTckKHlVHmVj9lFZvTpc7r",
+	"2BDyyi+3s8+pSWavD/zkDDN8T7Fed82wGfbVepE2yYbvYCT6atu83NQZ+5zbTd/MtW7tNEqnD/yG3i9l",
+	"3K1jTMssD3Gk2DFCPeRha8WxNLsTA8zHVeF2EaHxqkGT9RRovdvrhQw5Dg4v2y9ypVFfFhPLibOiAKyV",
+	"aZj1mmyOxFkoZlQrI9xfuR0sUq2sdwu3H+pjD+5T1DoTZXrxt9duvLnxgnZSYdsmnjH3UdpF2JlDHF00",
+	"18KcC6SKFYt0AavjFt1EsXfc/imKTreNTnFXG+yRaUxGtzYVYV05QuaMU/PD+/WCpOjOcdziUXAIFo1e",
+	"dumvKYHFlOcs91wvUki+lVx6OvNaaPwY90S2ugRelEMnFIwPxeL3wORZzDzqemx0Amei2djk4dYFhbVb",
+	"19IGSpqd0OLMSTbCNxLuGRxizhkX7XarpWXoT43G9cy2TYrF9xbsDtCN0fJgqL04qEH0XEq4uoDRoj8k",
+	"E0VOsMEwccZFIjhGqmD5mZEIb0tL1SXKGA869E7PgyB+Kw6zzpGwx4mWvK3pIjTTKEojGVktD9hYraoL",
+	"FLbBG3+MFC6/5c47w8XbDiIPkTgkg40u0TF5IfNg/9ZtJRNc9X2iJBHMhSeJEieapmwM2MDjFa/d2irC",
+	"O5t8GusFvSRWcsw/OzcHZoEmS01vcHTP+RbJamqzt2wvbAXbua0sKxc9cHq0oBFLwg1PbMZXGRNgmoiZ",
+	"bu1o1ioYnexbeNMqRn2agyHM8FdvKD1NR+ubIIVqgp28xxSl/NV65pKXW2zPMcU2ul+iPTasHFfal+++",
+	"cNEcSR/85PM9O2VyGCZRJOx5JKhOZnt2P1YVyfm0b5fEbE7aIDrEbElQCgb13jqimVhY0T6yM+NOlsZw",
+	"z2X5YGDwOcy7Q0nsbD0E7uX2BFd/W3BscL91x+sGHdoQn0Sr4KVMZPyjDkNuxbCkp4Dv73zfoF108niv",
+	"G3vAecnI6Uz4T0+jIbxlcoGYIIDOMm2XBppQ6TqtJLZrlJ7KpVPG6T3wlKSIRE/KenXY95p5nHczrhb2",
+	"nBzXl8D3saYfY6zeI+HZjP6Nl9KWdF4aVh0ZkVRPNEIuKoAVt0lOyEjo0jsTbN5UuIgC/EaCePp1OVPn",
+	"CaJyy+jZqljz51jhy7gR/Lwnt6BCf6Tq/tmE6yGwHKs0JT2GNMS/sWay0/D+f9SUa1f1ZAHKX7xNxLD2",
+	"nStjh5/H2PZbjxn9WCdfIKWXKqdtxy5F7AibUWb5J7qqucCcVaYnWoYvsgAtjSVqG2fcKUbOnUfjE3Nm",
+	"heBUmxNIKeTt5ngbsPy8XBv7061k5jVEVYyS+d6m0bbxOWt1bD64pFBSLozcFqONHr0IFC2tNLXv+TSz",
+	"6QZTBdYSUAWLhzJiO2Wndy3JDZI13G7oiIht/iFfVqz1nhZsRDkcqeNqfqiL/Hbv/L7zYIia/AMAGrfX",
+	"3iYrtab3R/L7DOg0wOR16yl0Ljegbw9Z27BM8x28DfTpBO/BW6BR392oHrUTYuReSirv0jsNpVeMWWSv",
+	"TWtW7dQye+N4Ir993Foy3NWiDmkdsPsOTo9rtzZnlkzUUQfDhFG7+S691S64DlenCQOt/hTJ8f+ZqI63",
+	"mStiHM+pNb8q1/acmPFNqqRMdGxl6VWSlzlexiMwWoUT42lqWmC5BGor8VBOWFlJcc8U5CR0FluS49B4",
+	"ZLKxwsj2hv7LtWcaIHIykAq6EbV8EIiGtMck6PeiXFqkzfegWt72GjfQqXxmT+vg6qcOy6eSngb0J9Kf",
+	"lpFyWGQcTXBLjK9TmWgDcTo4IcI6cfRq6j0sC/p82WRPYaBnu31mLPJ+1ria6i2aTJSLnjHUqFhwvFDr",
+	"wSmPIQsROZhtUimk3ttKOHtxIGVtc24p2dc8l5D78GPQwHUkppVnRe0PnCK9Z4KLMrU6iZA5yPQ++cmi",
+	"gm/TmermplvQx/QKzKD2rvTGUiIQNrZug7YBmwdJ2JM/d3vdGcLg65NcOZRKpwqh7onZtksYHlCERcW2",
+	"U6tnTxWeTixh6vZ7Wv3SG1/7L85Tc0kP3OeUb2kGnrWGKkJrX1jKqDG+vKSXI+MKcXoB9Qfp2oB/gpOw",
+	"uNMooVFrVq1Zkxtk3LgSnKdFL984jP12DzZePhpiFCr2tEKKJtoMd39aUrveR1fNiNM4bO1mfh/tcMu3",
+	"tYL8Fl3Wl216pcAoEBry283xjLrToUpPZ76Ufkk5225ZVhf6GDWT6dsN0+q2Anm7iNQsCKrs1ZGLRFV+",
+	"rArKabAaR8K+A+SHv/XbinVCSEQ6MrESbmG7hWzpFWtJq3NqivvWY3a3IdQxejk9YPnFe9tvVXVqAz+G",
+	"LkYSxCyw559WvC4KasDjms4OC0FE+j4m9MK6XPBgkEpiTPJBk9PeRzNZinsLr/M2tKTCnNhq4Kf2LZuC",
+	"+j/oMcT0xtwvi8B7u/xGRl73MhpvodNuBjlshua7Qnb26YD1fi46uRVl2g6uCJjQobd9ztLuOmkxOTmL",
+	"760vuXRaGp9n3GeEMYUphCxTI5n8N6cFMnVWjGR+BjkDHTaKiAo4MdhG/i0XmQrytboq838fyCC03LBo",
+	"sfPFlV2XFxMckJr2BOv2DuLiylRIVY/bnlIR9bL1VScqqi6rhLq8fGJ/aVendEHL0sesGjraj3CsSsKF",
+	"y3D6qjRLSi/6u1lSs85XrUwqUtmWZdoUN3SRW1KlckRzRwJzqt7eJnFTRIqqTvnSgimtCNNraxI/eCs5",
+	"LbGQB1YbctG0aKwb0q/fUxznREULX4jc+npdKddtxwPfLgyeWjus6R8eKaZC9V616yXskWItcjAHraN3",
+	"4aFiqAFYrSHvXGVBlW6VqxUSC4uSw160KUOnTaGN7ByPrrxwtGpJ5V0HqdqbaehgRPFXooSNyI+NfRNr",
+	"TKg03854lKy346ox77szGEzlWJlbL4HyrsEW/xJi17F7gz39Ok1hHKNw2lWCnNwDk6ShWie0GloWEtzB",
+	"o5EI4VYz9flg4eZW/BMPuDMlyz1m8HBH6H3I2OGbJpYsqb6Q90Bf0l0v0SeuFgTLow89qeSgcyejXdyv",
+	"k+Yu85A5yVV2A2OMQ2OdPmvbt+4VrL2rKluqT9yD7PbMt3VI8N9bLz4TltmymCemhHMbt5s5bn0gUpKd",
+	"bJGlekl75wVG7fRW0AvM36NBV6EI7DmAxkmWQHqyU/VUV3yPFkvK26a1gE9okO06CtmJLXolWIDTI0ht",
+	"EbHTgkZCQeJUGuhr9KakvoxVx73xIYt9oftAj1hnAqs/KXzl2Iwio5xsoNVHCatQiMo5c6X5GyX2XoYF",
+	"9BY8uLFA0eS3NZ5NVA2Dq6crReu6em1BE3s62l3agiqMSwx6F2izaecavX93tgHeFXQDxViEI9oU+4v6",
+	"gBD7ZXRBoyIH51cPOy5bJPlyVvNxC6bf8uhRbdXZpTEgtq5O078IIzbRY2v0vbbH9lcXd742by+0TIu/",
+	"usV9QKOj3AucbQOKNaqGrTVOjmxvaPz00rF34DYzekvePpqQjzKFQLZGZtT8d3Ll8DvG8yV9kQ3iYORh",
+	"LKT7wB+gpvZI1exWlrY9g11/9A7i4VxNI9/5Y0+wjeU5BG7h6HbvWKQKUpO3s6wbRpovzQV4W49aa6lE",
+	"JcLs+DQNol0hp2c+U7dsexuC3S9ZPkdCJqSrvnzRsjwz7WxOq3nXuScXcB9OsO7AKfG6AtBPvTNnwF+W",
+	"jMQidil0YxNRMq0hNzymZKoIQftzFFvRo1qcrogfrc1uUq3PzYFPNUFH65rlYmkvnBOq0KU9f1wzFXng",
+	"5LcO1atAb0+uAJaDxhK55wn6roB46izRxMwTFGHr9s5PbF7efB9iUAI0Wkdqbff9kuzEV75v/Gkapkuw",
+	"HCUKNmRlKkhf4wzeBDzSL7f3SI2GcXUDWi8kaDYHCfcdLedMs8wg7iJnpG1pEpfDAuJfJmZnDK07PcJn",
+	"ezi5pkJbwPAm28XHod/79bI0ysLV+Y+lE56UlxDzCkmtun2w0UpoC6xjL+wXNiKVSaV9iWI/lGkFxTa1",
+	"f5NBirH+Ta1omwUxaM1HC1yxRndZuFCQmCIvraR3gEqfz81Ln3ZoeDvBYDAsb+baPDSOFvfu2hFCTUyO",
+	"9ynr8Jt7ch5SDg89FGLidbjZCWVgRHdNL78Z7q17Ca+3wXp1GvAH02FbiUBEi7zT2vwCth0PVruDKDzH",
+	"u25StOq1mzXarbk/WkDYHZt10MjgXABAME7AvvYSbEuCvv5caBt3mcrER1OOp3JtazjbRpwkZSIcTxQw",
+	"3wntfOldEPl2AgsDZJrPFsTIFFTuQOnbnRR1NREIfPFiqMWCpEOgvNlg2p0ujJWMhQ6r1Xp4Ff3JB2Dv",
+	"bLcPX3fsZPnOYcjJsp2kx5FqZUivFyLYaJyCYfOGZtjmA4lu/tNaWfQ2HiVtstb7dKcx8Hws2mdcd3Pt",
+	"MI7nqQSr1kRhJ2kKnT3kSRrdP6jSsCQHOfmhntR8LEt4Ee7QducnHvp4E+0w+9Jyu060mGd9QhLXFfWc",
+	"MPRWJfTxap9LkO9sw8Ho6xkLk15qPmgFSX9G/WY70oXcCEKtf/VK5Pfv3r0hhgXJLc3gityARAHjWBlB",
+	"mJO/CQw8cK2awj+/O1Zwg3Nh1NEOOGBOj+0OzPQVcRV5GCiSUYntzoFJ6zxxqW/YKMW3wWRQ5Fe/8CAE",
+	"P1/9L3vQFeaw27CC1TPrQQROK7Z6vvrD1dOrP7jQd0SSa1qxa8qsMLiz0aACQ5OZ4D/kq+ern5jSL1lu",
+	"JWhVCa4sen399KlLYNXedFdVBcvwy+sPrtKFVX9mO+KZ+fE+Iq2O6jJk3RqUV3tRWbNNaNsTmzrs9fo7",
+	"KYV01x2Oe/2JsvwzYokjIt1Tf2tj+V4iRcSCEEZkVKvn//1pZeRDX7HBCuwr6iinR2RrmmgOP+MCem+/",
+	"BaX/IvLjIrCeIfiU9GP7m5ZFNBiLP/cP9flMLEjSlV+y3GU/DDWLeNsJm3coan0mZoSmBjPvoTXuMQDi",
+	"uj4kQUOQD2LTBD5g5KkWZ8LFRexOA8UPGjyY/hZB+jJcStu+6Va+WNun9WsN8ti8LdehcuQ5PYsWYoyf",
+	"sNnWNSqDK/vwHoqoWXi8oTuI3dRLThp0s+JpiIy23vGiwDbVIQ0600KuLSOAg5EM0Cx1mZu9/uT+9Hn0",
+	"jv8G2vaKHNzvDKx9S9MHhbZrYxnnIdgI04Un2Gpwl4badQ4byWz5jDHo/dUN+SLh5zc3AkF/vM/r1ddP",
+	"v77Yqr7pbmTVH9AEtQHGdy5I+wV2bqc7yri18SjIhI0cuOxV+uS4qo5c5A29d8XUz7vH09j9ZHwR5fnr",
+	"e1TrEvj2N0Ox9z+hujg5ubb9S9uSVs/myIHQTF+R0K0/NA9t9Xg0/46pBkwRytUBJOQ+wcZa5zUrIRR0",
+	"zDHez2DKC1eAigu9B+nmQNSSgImaV8RQ4kyTkuZG6ieUFJDv0GjofAGluIccm6aEr+ys3zz9D1xS9/v1",
+	"WsG8izgv89w2S/3S8CY0rn0AeW+WZH+L2QYxAvBXweFFkyZlsxK8JmApuvblefqdcT+vV988/Y/LkSnM",
+	"YRghjQ5b2ohy8Ue0pzx/4s3NcY0lvP7fN1l6FN5itgQ2O+CFowZtRmOrOTGtPNtz+oXtZHzpu2XcV66N",
+	"Cg6vWFG+DE3hE1TRMHZcHZ3rofGQgsYP9rgjj8m3wrKyGuZGMr4mgmdWZfggNpi+11zgxe/DvufWfQx3",
+	"STPnNw4iu+NFR5vTeAdVJ80TaLZ3prsXhj/t0X9smElV0CPkVwNm8TfQP9l9fJHSopEU3P5GLhJBxDix",
+	"5bYufUfc5RJEX4xvqa1+O9ilhd/61t+pVg6siks0FAUphdH/hLRlsKzR1AZck13NzNv4IDaY63DwUswG",
+	"gJODZFoDJ7k4XJ5LSeBwsOEccVnvTa1V59Ec6NElZqHbPaRqCO7FthxNGArPaR6/Fo1A2OjPhHI4XBEL",
+	"JapIVbvJlaZHHw0kgeYxweyt2fYoiT0dZSIS9t/QHGM2ex7wm2rncWHgL/j7DfbTUqtLWxfjzaJGeph9",
+	"8/TC3fU7Sa/Nqu+/FOulhX28gWHcwm2v6Ss0halGoSgox4b1hoLa2ngYcYOn/0qRSlR1QX2azzm4pDXI",
+	"J7iMmkIpM+y1HfUwkuJ397So8cObCrLf7AKNtJ9yd1Z1QUHA0CxMSNU+KsrqLEArkHijhVDgWf/aqTCX",
+	"MeFlgjt/j5ryZ5hB+n+66JuHuL3QUuJ34TYI1gbGrXiGjjZ7fUBVLZHnnHczEPB54mYc0kO719/v83El",
+	"rB7XopuC4bZ65CSxs75v8+sdQIVqAvpQrQK3FUVhxOzzLs7nAl1/sjlCk0bxVz6faF43C6lH53kKH+iO",
+	"3EHGLohyAnxnlDN7DCNUnglmQ/yefBCbcYnxHQaYNlY+lGopKUAp65PHXF8nAPsc/5prhcKxo7fPcYJ2",
+	"ZOMGdrXFJCOLhYItTKFKeUX+LtBQCIUyyFcwF3RosC0mQZpdvjL7+1FsznUI9kJfnHi5WEryH8bFonjQ",
+	"POOoWJ93qSG04UmoxjZO/P7mBt+Eob+prPqneHPeOgy05ci/fjrX5BR+rWm8VtCeymC4NhiJDto12TOM",
+	"KTfYbK0DBvWiHYnivf/iqa/4Sk5tTzZRASlA4o8tQDyNAaJgd7PZkD+KjWVJ65WCXi4L4/pP36ymVxlU",
+	"GbyDlb+2y2sFH5/wfIh8/cc4dPeSwpBOsSU/3rz+O+Hi4AV9viafflltRc3zX1Zr8stKSwb5L6vP66AK",
+	"oKO8cYb4x4Ifhr/9svqMH/gSVwXN7lDY/PSL7ZTzy+rzC/PAdwa/6oooLarzhZzGfBl/4q9YUf4cKrs9",
+	"hGRjLYq/hVQzbstEkroTRjvgZAN75m4yM/zlTLb5QWymIzF+NANmojDMOFcZx3VoMXKTdDH0L5B92lCD",
+	"jzZGYzQ6oxCHVdS4PHi70TYOX0Koxo9iMxamYWDZNe4q0JeKwliPaWsSqAYvTFz+xQSKm/Jcnl1y2TFV",
+	"zAiBZz+K608fxOZzJ1ppROxg9w668zL7h3ALZ/hSHlyi6UWuDVNKx8sDeoaPkVQl4/6vM0k97RUfw/Z2",
+	"OmJZAgf3II8o1R/2Ag3iDIMOkALiv+RGBaCFBJofUbm0rBRf/p7ew5qolvG5pEfsAwVc20iD8/DXly2b",
+	"JOw/+0GPYgbz7TvSjClHKvOvVCi/dlmC+DLPH1aGcLP/FlQxwHnSI3oZ7Lr+5P70eTS+yVo1G2jPU8iy",
+	"czOPTiUveq1PH/lanaPbqAOXCEwsYcpS9TM8ZBC/D1KOByUzRRTbccjJuZRSHPgTm1mrpg77+sBfuVEP",
+	"eGhcpYAZoigOPNiojIq2oQqIpOizbbUlDq13vjqdfI6FLPbAcfmn9vrAzTqP/cymL+CI2TZ3Z8c1VjS7",
+	"m5Anf8Ccozc0u5sPfkdTt2oa5dkucoUQd5ATqgnWTo1pWr8xmT1BwHv2AJkQHmw/JYomL4vC155rQI75",
+	"4hjmq5razGdHRDiH7RN0444jy5uC8jdWof5du+UR74SImDn/AjvmAjgM3K3lvhT3tinLXO99DZXqGBmf",
+	"fbNe0gpyJD7Az/ylWgRDmJiGqqlYQ2W2RwteLjj8snpObM3zUdugwT0cH5AdDYlCPrAVsJJwz+AwgfV2",
+	"wBdi07ig1OMOPuE1a4Up2QiuLTvXydKQskl98U0z7FHS1JYS52Z/zjMX8pwU2dSsyNcNivsA8Acwt73M",
+	"84f2vv8dDm9aBRAeVcEMC09JqgGjXgxMHFQZ0QRT0c63czSYe/0p/HnSv96+mnlltOpd5JcXAD17HS+b",
+	"y2iYqE1KurRW8JvB9vIvLBzFJmc9OhuYuVSbzuY1kUsmp4SlR7NUbnyfFigUoOnTE1OmXYaNNT6Ypy+B",
+	"cHF4iEd+7ZqJjJqeXtrff2dIucRKP9HBqW9e90NPk1cjsccWA31kNMqEW9DZHnKyMZrrQ9y40ZtHaft3",
+	"H1Fr/h2S99mIGkyZNXTIFiYzYCD/5g0JV3aiKzPvvz8I2DsNlMZdYK9r/a/71lq9zRYoj/6r017ds8fm",
+	"J6Gx2P+7TCXg+vUn/8dJcfIthGbqj4Xw6+jcstnIZDioQ92n+L8ZS8ijyK3j+Um0h5GnX7aPanqS7WHS",
+	"9Iq9OXz44L+WaaHbez+WgEAxanUDRIniHnLrWzi6LjjI5PfiYEMOmWs96UM9bas+7J67bsLGYiHVl77R",
+	"YEufEAra8aCT9vR33W5+NtELuwOPWNFnCjWdEjjx9VzgxIOLGy9bEkbTA/l8MWM96e+4RNDul+FV6Hat",
+	"XuRUaAVjPoRPoRNDPWrn697EQ5v5lkLrXdME93kDr6HF7yCZhkez+F2AZyyQRk9quL6ww+spyZSdzqH4",
+	"l7Hu7I8r/3Y7eY7lTdoxD2yxDBh7/cn/cVLAbCHWvICpulj45Vkr5y6i1e/6gW2VvxFcvxRFdX0aDTmH",
+	"ODQ9gS9GIR4PMR/O4NrtbPwlqMYxEpVqbf1XfVb/urZWVy9gRiL0pR9il9rTic5PS13HJ25HX/xmKa/L",
+	"XNcnFm1AWYOE865DyojRSrGonAPyeTcPyreLzqEAWyu9xynZjr+u9SoFS29sQObJqv2YdG3m/YE/kDHm",
+	"Wwk5cM1ooR7dyTca4XpzmdBWtQfQaVnnTR/Q33/ieXOWMcuiY5eth/SVIgitdRP7FH4QB058hPBl87LQ",
+	"2GiWfUyon/aG0rum2p6/HZPWn5/GqGDSSwu2RNptyI/ll5QPd2Z69ZzXRbG+IAaN2kl9fvtBCr7z6Y6I",
+	"PWc+12NZaVFOWKdfb7cg1Sshf3+W6ST8wfOlssymmgcC3FmANtL2XYM298RISFoI7uxBmShLwc8tmIMJ",
+	"5vLev9haFqvnq+vV5/ef/28AAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

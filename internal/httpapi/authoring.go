@@ -45,6 +45,11 @@ func (s *Server) CheckScenario(ctx context.Context, req CheckScenarioRequestObje
 	if err != nil {
 		return nil, err
 	}
+	if id := req.Body.Scenario; id != nil && len(out.Problems) == 0 {
+		if err := s.store.WorkedOut(ctx, *id, out.Difficulty.Level, out.Solvable.Minutes); err != nil {
+			return nil, err
+		}
+	}
 	out.Problems = append(list(bad), out.Problems...)
 	return CheckScenario200JSONResponse(*out), nil
 }

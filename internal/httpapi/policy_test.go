@@ -57,6 +57,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 	spec := map[string]any{"machine_id": uuid.NewString(), "faults": []any{}, "words": "", "claim": "", "limit_minutes": 1, "limit_money": 1}
 	hand := map[string]any{"findings": []any{}, "verdict": "x", "proof_seq": -1}
 	draft := map[string]any{"id": "x", "title": "X", "revision": 1, "families": []any{}, "steps": []any{}}
+	form := map[string]any{"machine": "f4-bowl", "faults": []any{}, "complaint": "", "words": "", "limit_minutes": 1, "limit_money": 1}
 	// with is a body about a machine that is not there.
 	with := func(pairs ...any) func() any {
 		body := map[string]any{"machine_id": uuid.NewString()}
@@ -72,23 +73,32 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		body                                            func() any
 		instructor, owner, other, assessor, coordinator int
 	}{
-		"GET /*":                        {nil, ok, ok, ok, ok, ok},
-		"POST /api/session":             {func() any { return map[string]any{"name": uuid.NewString(), "password": "y"} }, 401, 401, 401, 401, 401},
-		"GET /api/me":                   {nil, ok, ok, ok, ok, ok},
-		"GET /api/families/:family":     {nil, ok, ok, ok, ok, ok},
-		"GET /api/aids":                 {nil, ok, ok, ok, ok, ok},
-		"POST /api/aids/:aid":           {func() any { return map[string]any{} }, ok, ok, ok, ok, ok},
-		"POST /api/conversions":         {func() any { return map[string]any{"reading": "7 1/2", "unit": "psi"} }, ok, ok, ok, ok, ok},
-		"GET /api/machines":             {nil, ok, no, no, no, no},
-		"POST /api/machines":            {func() any { return machine }, wrong, no, no, no, no},
-		"PUT /api/machines/:machine":    {func() any { return machine }, none, no, no, no, no},
-		"GET /api/sheets/:family":       {nil, ok, no, no, no, no},
-		"POST /api/sheets/:family":      {func() any { return []any{} }, ok, no, no, no, no},
-		"GET /api/apprentices":          {nil, ok, no, no, no, ok},
-		"POST /api/preview":             {func() any { return spec }, wrong, no, no, no, no},
-		"POST /api/scenario-checks":     {func() any { return spec }, wrong, no, no, no, no},
-		"POST /api/symptoms":            {func() any { return spec }, wrong, no, no, no, no},
-		"POST /api/generated-scenarios": {func() any { return map[string]any{"like": spec, "count": 1} }, wrong, no, no, no, no},
+		"GET /*":                     {nil, ok, ok, ok, ok, ok},
+		"POST /api/session":          {func() any { return map[string]any{"name": uuid.NewString(), "password": "y"} }, 401, 401, 401, 401, 401},
+		"GET /api/me":                {nil, ok, ok, ok, ok, ok},
+		"GET /api/families/:family":  {nil, ok, ok, ok, ok, ok},
+		"GET /api/aids":              {nil, ok, ok, ok, ok, ok},
+		"POST /api/aids/:aid":        {func() any { return map[string]any{} }, ok, ok, ok, ok, ok},
+		"POST /api/conversions":      {func() any { return map[string]any{"reading": "7 1/2", "unit": "psi"} }, ok, ok, ok, ok, ok},
+		"GET /api/machines":          {nil, ok, no, no, no, no},
+		"POST /api/machines":         {func() any { return machine }, wrong, no, no, no, no},
+		"PUT /api/machines/:machine": {func() any { return machine }, none, no, no, no, no},
+		"GET /api/sheets/:family":    {nil, ok, no, no, no, no},
+		"POST /api/sheets/:family":   {func() any { return []any{} }, ok, no, no, no, no},
+		"GET /api/apprentices":       {nil, ok, no, no, no, ok},
+		"POST /api/preview":          {func() any { return spec }, wrong, no, no, no, no},
+		"GET /api/scenarios":         {nil, ok, no, no, no, no},
+		"POST /api/scenarios": {func() any {
+			return map[string]any{"id": uuid.NewString(), "machine_id": uuid.NewString(), "draft": form}
+		}, wrong, no, no, no, no},
+		"GET /api/scenarios/:scenario":         {nil, none, no, no, no, no},
+		"PUT /api/scenarios/:scenario":         {with("changes", 1, "draft", form), wrong, no, no, no, no},
+		"PUT /api/scenarios/:scenario/archive": {func() any { return map[string]any{"archived": true} }, none, no, no, no, no},
+		"GET /api/scenario-packs":              {nil, 400, no, no, no, no},
+		"POST /api/scenario-packs":             {func() any { return map[string]any{} }, wrong, no, no, no, no},
+		"POST /api/scenario-checks":            {func() any { return spec }, wrong, no, no, no, no},
+		"POST /api/symptoms":                   {func() any { return spec }, wrong, no, no, no, no},
+		"POST /api/generated-scenarios":        {func() any { return map[string]any{"like": spec, "count": 1} }, wrong, no, no, no, no},
 		"POST /api/inside": {func() any {
 			return map[string]any{"machine_id": uuid.NewString(), "faults": []any{}, "minutes": 5, "load": "test"}
 		}, wrong, no, no, no, no},
@@ -126,7 +136,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"POST /api/attempts/:attempt/renewal":                {nil, 409, no, no, no, no},
 		"DELETE /api/session":                                {nil, 204, 204, 204, 204, 204},
 	}
-	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":procedure", uuid.NewString(),
+	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":procedure", uuid.NewString(), ":scenario", uuid.NewString(),
 		":revision", "1", ":family", "f4-bowl", ":aid", "premix", "/*", "/bench/x")
 	routes := srv.Routes()
 	slices.SortFunc(routes, func(a, b string) int { // signing out comes last

@@ -21,7 +21,7 @@ import (
 
 // ListProcedures lists what instructors build.
 func (s *Server) ListProcedures(ctx context.Context, _ ListProceduresRequestObject) (ListProceduresResponseObject, error) {
-	ps, err := s.store.Procedures(ctx)
+	ps, err := s.store.Papers(ctx, store.PaperProcedure)
 	if err != nil {
 		return nil, err
 	}
@@ -32,7 +32,7 @@ func (s *Server) ListProcedures(ctx context.Context, _ ListProceduresRequestObje
 	return out, nil
 }
 
-func procedureLine(p store.Procedure) ProcedureLine {
+func procedureLine(p store.Paper) ProcedureLine {
 	out := ProcedureLine{Id: p.ID, Title: p.Title, Owner: p.Owner.DisplayName, MachineId: p.MachineID, MachineName: p.Machine.Name, Family: p.Machine.Family,
 		Complaint: p.Complaint, Changes: p.Changes, ChangedAt: p.ChangedAt, Archived: p.Archived, GivenOut: []RevisionLine{}}
 	for _, r := range p.Revisions {
@@ -43,7 +43,7 @@ func procedureLine(p store.Procedure) ProcedureLine {
 
 // procedureFile reads one as it now stands.
 func (s *Server) procedureFile(ctx context.Context, id uuid.UUID) (ProcedureFile, error) {
-	p, err := s.store.Procedure(ctx, id)
+	p, err := s.store.Paper(ctx, store.PaperProcedure, id)
 	if err != nil {
 		return ProcedureFile{}, err
 	}
@@ -67,21 +67,21 @@ func (s *Server) GetProcedure(ctx context.Context, req GetProcedureRequestObject
 
 // drafted makes a row of a draft. It is kept as it was typed, right or wrong; only what
 // lists show must be there.
-func (s *Server) drafted(ctx context.Context, id, machine uuid.UUID, p procedure.Procedure) (store.Procedure, error) {
+func (s *Server) drafted(ctx context.Context, id, machine uuid.UUID, p procedure.Procedure) (store.Paper, error) {
 	m, err := s.store.Machine(ctx, machine)
 	if errors.Is(err, store.ErrNotFound) {
-		return store.Procedure{}, refuseAll([]problem.Problem{*problem.New("machine_id", "http.machine-not-in-yard")})
+		return store.Paper{}, refuseAll([]problem.Problem{*problem.New("machine_id", "http.machine-not-in-yard")})
 	}
 	if err != nil {
-		return store.Procedure{}, err
+		return store.Paper{}, err
 	}
 	return drafted(id, m, p)
 }
 
-func drafted(id uuid.UUID, m store.Machine, p procedure.Procedure) (store.Procedure, error) {
+func drafted(id uuid.UUID, m store.Machine, p procedure.Procedure) (store.Paper, error) {
 	p.Families = []string{m.Family}
 	raw, err := json.Marshal(p)
-	return store.Procedure{ID: id, MachineID: m.ID, Title: strings.TrimSpace(p.Title), Complaint: p.Complaint, Draft: raw, Changes: 1}, err
+	return store.Paper{ID: id, Kind: store.PaperProcedure, MachineID: m.ID, Title: strings.TrimSpace(p.Title), Complaint: p.Complaint, Draft: raw, Changes: 1}, err
 }
 
 // AddProcedure keeps a new one: an empty page, a school's, a copy or a planned order,
@@ -92,7 +92,7 @@ func (s *Server) AddProcedure(ctx context.Context, req AddProcedureRequestObject
 		return nil, err
 	}
 	p.OwnerID = whoIs(ctx).ID
-	if err := s.store.AddProcedures(ctx, &p); err != nil {
+	if err := s.store.AddPapers(ctx, &p); err != nil {
 		return nil, err
 	}
 	f, err := s.procedureFile(ctx, p.ID)
@@ -113,7 +113,7 @@ func (s *Server) SaveProcedure(ctx context.Context, req SaveProcedureRequestObje
 		return nil, err
 	}
 	p.Changes = req.Body.Changes
-	err = s.store.SaveProcedure(ctx, &p, whoIs(ctx).ID)
+	err = s.store.SavePaper(ctx, &p, whoIs(ctx).ID)
 	if errors.Is(err, store.ErrStale) {
 		now, err := s.movedOn(ctx, req.Procedure)
 		return SaveProcedure409JSONResponse(now), err
@@ -128,7 +128,7 @@ func (s *Server) SaveProcedure(ctx context.Context, req SaveProcedureRequestObje
 // GiveOutProcedure makes the draft a revision that never changes. What cannot be
 // followed is not given out.
 func (s *Server) GiveOutProcedure(ctx context.Context, req GiveOutProcedureRequestObject) (GiveOutProcedureResponseObject, error) {
-	p, err := s.store.Procedure(ctx, req.Procedure)
+	p, err := s.store.Paper(ctx, store.PaperProcedure, req.Procedure)
 	if err != nil {
 		return nil, err
 	}
@@ -181,13 +181,13 @@ func (s *Server) GetRevision(ctx context.Context, req GetRevisionRequestObject) 
 
 // ArchiveProcedure puts one away or fetches it back.
 func (s *Server) ArchiveProcedure(ctx context.Context, req ArchiveProcedureRequestObject) (ArchiveProcedureResponseObject, error) {
-	return ArchiveProcedure204Response{}, s.store.Archive(ctx, req.Procedure, req.Body.Archived)
+	return ArchiveProcedure204Response{}, s.store.Archive(ctx, store.PaperProcedure, req.Procedure, req.Body.Archived)
 }
 
 // ExportProcedure gives a draft as a pack of one procedure. What cannot be followed
 // cannot be sent to others either.
 func (s *Server) ExportProcedure(ctx context.Context, req ExportProcedureRequestObject) (ExportProcedureResponseObject, error) {
-	p, err := s.store.Procedure(ctx, req.Procedure)
+	p, err := s.store.Paper(ctx, store.PaperProcedure, req.Procedure)
 	if err != nil {
 		return nil, err
 	}
@@ -234,7 +234,7 @@ func (s *Server) ImportPack(ctx context.Context, req ImportPackRequestObject) (I
 	if err != nil {
 		return nil, err
 	}
-	rows := []*store.Procedure{}
+	rows := []*store.Paper{}
 	for i, p := range pack.Expand() {
 		m := machineFor(&p, machines, req.Params.Machine)
 		if m == nil {
@@ -251,7 +251,7 @@ func (s *Server) ImportPack(ctx context.Context, req ImportPackRequestObject) (I
 		row.OwnerID = whoIs(ctx).ID
 		rows = append(rows, &row)
 	}
-	if err := s.store.AddProcedures(ctx, rows...); err != nil {
+	if err := s.store.AddPapers(ctx, rows...); err != nil {
 		return nil, err
 	}
 	out := ImportPack201JSONResponse{}

@@ -91,7 +91,7 @@ func TestProcedureFromSchoolToRevision(t *testing.T) {
 	require.Equal(t, 200, code)
 	one := decode[procedure.Procedure](t, raw)
 	assert.Equal(t, []any{moved.Steps, 1}, []any{one.Steps, one.Revision}, "as it was given out")
-	_, err := s.store.SQL().Exec("UPDATE procedure_revisions SET body = '{}'")
+	_, err := s.store.SQL().Exec("UPDATE paper_revisions SET body = '{}'")
 	assert.ErrorContains(t, err, "never change")
 
 	code, pack := inst.get(path + "/pack")

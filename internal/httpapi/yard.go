@@ -334,13 +334,21 @@ func (s *Server) CreateJob(ctx context.Context, req CreateJobRequestObject) (Cre
 	if err != nil {
 		return nil, err
 	}
-	j := store.Job{ID: uuid.New(), MachineID: req.Body.MachineId, SetBy: whoIs(ctx).ID, Scenario: raw}
+	j := store.Job{ID: uuid.New(), MachineID: req.Body.MachineId, SetBy: whoIs(ctx).ID, Scenario: raw, PaperID: req.Body.Scenario}
 	if req.Body.Id != nil {
 		j.ID = *req.Body.Id
 	}
 	err = s.store.Together(ctx, func(tx *store.Store) error {
-		if err := tx.AddJob(ctx, &j); err != nil || req.Body.Apprentices == nil {
+		if j.PaperID != nil { // what is given out stays as it is
+			if err := s.revise(ctx, tx, &j); err != nil {
+				return err
+			}
+		}
+		if err := tx.AddJob(ctx, &j); err != nil {
 			return err
+		}
+		if req.Body.Apprentices == nil {
+			return nil
 		}
 		return given(tx.Give(ctx, j.ID, *req.Body.Apprentices, machine.Version, s.Seed))
 	})
@@ -352,6 +360,22 @@ func (s *Server) CreateJob(ctx context.Context, req CreateJobRequestObject) (Cre
 		return nil, err
 	}
 	return CreateJob201JSONResponse(out[0]), nil
+}
+
+// revise keeps what a job is given out with as the next revision of its scenario. A job
+// that is there already was given out before.
+func (s *Server) revise(ctx context.Context, tx *store.Store, j *store.Job) error {
+	p, err := tx.Paper(ctx, store.PaperScenario, *j.PaperID)
+	if errors.Is(err, store.ErrNotFound) {
+		return refuseAll([]problem.Problem{*problem.New("scenario", "http.no-such-scenario")})
+	}
+	if err != nil {
+		return err
+	}
+	if _, err := tx.Job(ctx, j.ID); !errors.Is(err, store.ErrNotFound) {
+		return err
+	}
+	return tx.GiveOut(ctx, p.ID, p.Changes, whoIs(ctx).ID, func(int) ([]byte, error) { return j.Scenario, nil })
 }
 
 // given says that somebody whom a job was to be given to is no apprentice.
@@ -390,7 +414,8 @@ func (s *Server) jobsOf(ctx context.Context, js []store.Job) ([]Job, error) {
 		job := Job{Id: j.ID, Number: int(j.Number), MachineName: j.Machine.Name, Attempts: []AttemptCard{},
 			Spec: JobSpec{MachineId: j.MachineID, Faults: list(sc.Faults), Words: sc.Words, History: &sc.History, Claim: sc.Claim,
 				LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, TemperatureC: &sc.Ambient.TemperatureC, AltitudeM: &sc.Ambient.AltitudeM,
-				Mode: text(sc.Guide()), ProperOnly: &sc.ProperOnly, Distractors: some(sc.Distractors), Told: some(sc.Told), FuelMl: sc.FuelML, Rubric: sc.Rubric}}
+				Mode: text(sc.Guide()), ProperOnly: &sc.ProperOnly, Distractors: some(sc.Distractors), Told: some(sc.Told), FuelMl: sc.FuelML, Rubric: sc.Rubric,
+				Scenario: j.PaperID}}
 		if sc.Kit != nil {
 			job.Spec.Kit = &sc.Kit
 		}

@@ -65,7 +65,9 @@ type Job struct {
 	SetBy     uuid.UUID
 	Scenario  json.RawMessage `gorm:"type:jsonb"`
 	// First is a lesson that SetBy takes by themselves.
-	First     bool
+	First bool
+	// PaperID is the scenario of the library that it was given out from, nil for none.
+	PaperID   *uuid.UUID
 	CreatedAt time.Time
 }
 
@@ -109,9 +111,17 @@ type Secret struct {
 	Value []byte
 }
 
-// Procedure is one that an instructor builds, with its draft as it was last typed.
-type Procedure struct {
+// Kinds of paper that instructors write.
+const (
+	PaperProcedure = "procedure"
+	PaperScenario  = "scenario"
+)
+
+// Paper is a procedure or a scenario that an instructor writes, with its draft as it was
+// last typed.
+type Paper struct {
 	ID        uuid.UUID
+	Kind      string
 	OwnerID   uuid.UUID
 	Owner     Person
 	MachineID uuid.UUID
@@ -125,14 +135,17 @@ type Procedure struct {
 	ChangedBy uuid.UUID
 	ChangedAt time.Time `gorm:"default:now()"`
 	Archived  bool
-	Revisions []ProcedureRevision
+	// Level and Minutes are a scenario's, as they were last worked out; nil before that.
+	Level     *int
+	Minutes   *float64
+	Revisions []PaperRevision
 }
 
-// ProcedureRevision is what was given out; the database refuses to change it.
-type ProcedureRevision struct {
-	ProcedureID uuid.UUID       `gorm:"primaryKey"`
-	Revision    int             `gorm:"primaryKey"`
-	Body        json.RawMessage `gorm:"type:jsonb"`
-	GivenBy     uuid.UUID
-	GivenAt     time.Time `gorm:"default:now()"`
+// PaperRevision is what was given out; the database refuses to change it.
+type PaperRevision struct {
+	PaperID  uuid.UUID       `gorm:"primaryKey"`
+	Revision int             `gorm:"primaryKey"`
+	Body     json.RawMessage `gorm:"type:jsonb"`
+	GivenBy  uuid.UUID
+	GivenAt  time.Time `gorm:"default:now()"`
 }

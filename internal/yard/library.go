@@ -1,10 +1,14 @@
 package yard
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 
+	"github.com/google/uuid"
+
 	"zanjero/core/scenario"
+	"zanjero/internal/store"
 )
 
 // LibraryFormat is the version of the library file that this loader reads.
@@ -21,6 +25,9 @@ type Library struct {
 type Shelved struct {
 	MachineCode string        `json:"machine_code"`
 	Scenario    scenario.Form `json:"scenario"`
+	// Level and Minutes are what it was worked out to come to.
+	Level   int     `json:"level"`
+	Minutes float64 `json:"minutes"`
 }
 
 // ParseLibrary reads a library file and says what is wrong with it.
@@ -33,6 +40,18 @@ func ParseLibrary(raw []byte) (*Library, error) {
 		return nil, fmt.Errorf("library file: format %q is not %q; it was written by another version", l.Format, LibraryFormat)
 	}
 	return &l, nil
+}
+
+// shelve keeps a scenario in the library of a yard.
+func shelve(ctx context.Context, st *store.Store, s Shelved, m store.Machine, by uuid.UUID) error {
+	f := s.Scenario
+	f.Machine = m.Family
+	raw, err := json.Marshal(f)
+	if err != nil {
+		return err
+	}
+	return st.AddPapers(ctx, &store.Paper{ID: uuid.New(), Kind: store.PaperScenario, OwnerID: by, MachineID: m.ID, Title: f.Title, Complaint: f.Complaint,
+		Draft: raw, Changes: 1, Level: &s.Level, Minutes: &s.Minutes})
 }
 
 // Find gives a scenario by its title, or nil.

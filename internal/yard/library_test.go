@@ -79,6 +79,8 @@ func TestComputedDifficultyAgreesWithJudgement(t *testing.T) {
 		assert.True(t, c.Complaint.True, "%s: %.2f", j.title, c.Complaint.Share)
 		assert.True(t, c.Solvable.True, "%s: reaches %.2f", j.title, c.Solvable.Reaches)
 		t.Logf("%2d %-28s level %d, score %.2f", place+1, j.title, c.Difficulty.Level, c.Difficulty.Score)
+		assert.Equal(t, s.Level, c.Difficulty.Level, "%s: the file says another level", j.title)
+		assert.InDelta(t, s.Minutes, c.Solvable.Minutes, 0.5, "%s: the file says other minutes", j.title)
 		levels[c.Difficulty.Level]++
 		hand, computed = append(hand, float64(place)), append(computed, c.Difficulty.Score)
 	}

@@ -26,6 +26,8 @@ type File struct {
 	People   []Person  `json:"people"`
 	Machines []Machine `json:"machines"`
 	Jobs     []Job     `json:"jobs"`
+	// Library comes in a file of its own; nil for none.
+	Library *Library `json:"-"`
 }
 
 // Person is a sign-in of the demo.
@@ -120,6 +122,14 @@ func load(ctx context.Context, st *store.Store, f *File, h password.Cost, seed f
 	for i, j := range f.Jobs {
 		if err := loadJob(ctx, st, j, machines[j.Machine], instructor, people, seed); err != nil {
 			return fmt.Errorf("job %d: %w", i, err)
+		}
+	}
+	if f.Library == nil {
+		return nil
+	}
+	for _, s := range f.Library.Scenarios {
+		if err := shelve(ctx, st, s, machines[s.MachineCode], instructor); err != nil {
+			return fmt.Errorf("scenario %q: %w", s.Scenario.Title, err)
 		}
 	}
 	return nil

@@ -420,6 +420,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scenarios": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listScenarios"];
+        put?: never;
+        post: operations["addScenario"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenarios/{scenario}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getScenario"];
+        put: operations["saveScenario"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenarios/{scenario}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["archiveScenario"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scenario-packs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportScenarios"];
+        put?: never;
+        post: operations["importScenarios"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/scenario-checks": {
         parameters: {
             query?: never;
@@ -1334,6 +1398,11 @@ export interface components {
             id?: string;
             /** @description Whom it is given to as it is set */
             apprentices?: string[];
+            /**
+             * Format: uuid
+             * @description The scenario of the library that it is given out from
+             */
+            scenario?: string;
         };
         Statement: {
             says: string;
@@ -1454,6 +1523,56 @@ export interface components {
             mode?: string;
             proper_only?: boolean;
             rubric?: components["schemas"]["Rubric"];
+        };
+        /** @description A scenario as the library lists it, with what it came to when it was given */
+        ScenarioLine: {
+            /** Format: uuid */
+            id: string;
+            title: string;
+            owner: string;
+            /** Format: uuid */
+            machine_id: string;
+            machine_name: string;
+            machine_code: string;
+            family: string;
+            complaint: string;
+            /** @description The paths of what is hidden */
+            laterals: string[];
+            /** @description As it was computed when it was last given out or kept whole */
+            level?: number;
+            /**
+             * Format: double
+             * @description What somebody competent takes
+             */
+            minutes?: number;
+            changes: number;
+            /** Format: date-time */
+            changed_at: string;
+            archived: boolean;
+            revisions: number;
+            /** @description How many attempts were given of it */
+            given: number;
+            marked: number;
+            /**
+             * Format: double
+             * @description The mean of the marks of those that are marked
+             */
+            share?: number;
+            /**
+             * Format: double
+             * @description The mean of their minutes
+             */
+            took?: number;
+        };
+        ScenarioFile: {
+            line: components["schemas"]["ScenarioLine"];
+            draft: components["schemas"]["ScenarioForm"];
+        };
+        ScenarioMoved: {
+            code: string;
+            problem: string;
+            mend: string;
+            now: components["schemas"]["ScenarioFile"];
         };
         FoundScenario: {
             scenario: components["schemas"]["ScenarioForm"];
@@ -2799,6 +2918,198 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Preview"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    listScenarios: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The library: scenarios that instructors write, the last changed first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenarioLine"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    addScenario: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: uuid */
+                    id: string;
+                    /** Format: uuid */
+                    machine_id: string;
+                    draft: components["schemas"]["ScenarioForm"];
+                };
+            };
+        };
+        responses: {
+            /** @description The scenario; the same may be asked for again */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenarioFile"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getScenario: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scenario: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A scenario with its draft */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenarioFile"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    saveScenario: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scenario: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    changes: number;
+                    /** Format: uuid */
+                    machine_id: string;
+                    draft: components["schemas"]["ScenarioForm"];
+                };
+            };
+        };
+        responses: {
+            /** @description It is kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenarioFile"];
+                };
+            };
+            /** @description Somebody else has changed it; what stands there now */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenarioMoved"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    archiveScenario: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                scenario: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    archived: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description It is put away, or fetched back */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    exportScenarios: {
+        parameters: {
+            query: {
+                /** @description Those that are to be in it */
+                id: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A pack (api/scenarios.schema.json) */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, never>;
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    importScenarios: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
+        responses: {
+            /** @description All of its scenarios, as drafts of their own */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenarioLine"][];
                 };
             };
             default: components["responses"]["Error"];
