@@ -12,7 +12,7 @@ import (
 // the revisions; the last changed first.
 func (s *Store) Papers(ctx context.Context, kind string) (ps []Paper, err error) {
 	return ps, s.db.WithContext(ctx).Where("papers.kind = ?", kind).Joins("Owner").Joins("Machine", s.db.Omit("Sheet")).
-		Preload("Revisions", revisions).Order("papers.changed_at DESC, papers.id").Find(&ps).Error
+		Preload("Revisions", revisions).Order("papers.changed_at DESC, papers.title, papers.id").Find(&ps).Error
 }
 
 // revisions are listed without what stands in them.

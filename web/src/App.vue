@@ -33,6 +33,7 @@ async function leave() {
         <template v-if="session.me.role === 'instructor'">
           <router-link to="/yard">{{ text('yard.title') }}</router-link>
           <router-link to="/yard/new-job">{{ text('yard.set') }}</router-link>
+          <router-link to="/yard/scenarios">{{ text('title.scenarios') }}</router-link>
           <router-link to="/yard/procedures">{{ text('title.procedures') }}</router-link>
           <router-link to="/inside">{{ text('inside.title') }}</router-link>
         </template>

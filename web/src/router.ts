@@ -35,7 +35,22 @@ export const router = createRouter({
     },
     { path: '/aids', component: () => import('./features/aids/AidsView.vue'), meta: { title: 'aids' } },
     { path: '/yard', component: () => import('./features/yard/YardView.vue'), meta: { title: 'yard' } },
-    { path: '/yard/new-job', component: () => import('./features/scenario/ScenarioDesk.vue'), meta: { title: 'new-job' } },
+    {
+      path: '/yard/new-job',
+      component: () => import('./features/scenario/ScenarioDesk.vue'),
+      meta: { title: 'new-job' },
+    },
+    {
+      path: '/yard/scenarios',
+      component: () => import('./features/scenario/LibraryView.vue'),
+      meta: { title: 'scenarios' },
+    },
+    {
+      path: '/yard/scenarios/:id',
+      component: () => import('./features/scenario/ScenarioDesk.vue'),
+      props: true,
+      meta: { title: 'scenario' },
+    },
     {
       path: '/yard/machines/new',
       component: () => import('./features/yard/SheetDesk.vue'),

@@ -1522,6 +1522,9 @@ export interface components {
             limit_money: number;
             mode?: string;
             proper_only?: boolean;
+            /** @description The id of a procedure that is to be followed, and its revision after a / */
+            procedure?: string;
+            page_in_exam?: boolean;
             rubric?: components["schemas"]["Rubric"];
         };
         /** @description A scenario as the library lists it, with what it came to when it was given */

@@ -11,6 +11,7 @@ import { useFamily } from '@/features/bench/useFamily'
 import { capital, explain, nameOf, text } from '@/words/words'
 import ProblemText from '@/words/ProblemText.vue'
 import '@/words/yard'
+import { save } from '@/session/save'
 import BetterOrders from './BetterOrders.vue'
 import ComesTo from './ComesTo.vue'
 import DitchView from './DitchView.vue'
@@ -168,11 +169,8 @@ async function download() {
     },
   )
   if (!pack) return
-  const a = document.createElement('a')
-  a.href = URL.createObjectURL(new Blob([JSON.stringify(pack, null, 1)], { type: 'application/json' }))
-  a.download = `${(draft.value?.title || 'procedure').toLowerCase().replace(/[^a-z0-9]+/g, '-')}.json`
-  a.click()
-  URL.revokeObjectURL(a.href)
+  const name = (draft.value?.title || 'procedure').toLowerCase().replace(/[^a-z0-9]+/g, '-')
+  save(`${name}.json`, JSON.stringify(pack, null, 1))
 }
 const print = () => window.print()
 onBeforeRouteLeave(async () => {

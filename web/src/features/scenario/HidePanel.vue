@@ -113,6 +113,11 @@ const wrong = computed(() => props.problems.filter((p) => /^(faults|distractors)
 .board {
   height: 290px;
 }
+@media (max-width: 700px) {
+  .board {
+    height: auto; /* its lanes stand on end */
+  }
+}
 .here {
   display: flex;
   gap: 8px;

@@ -51,7 +51,7 @@ const wrong = computed(() => props.problems.filter((p) => /^(words|history|claim
     <h2>{{ text('scene.owner') }}</h2>
     <v-textarea v-model="draft.words" rows="2" auto-grow :label="text('job.words')" maxlength="600" />
     <div class="row wrap">
-      <v-select
+      <v-autocomplete
         :model-value="draft.claim || null"
         class="grow"
         :label="text('job.claim')"

@@ -16,18 +16,22 @@ import FindsTable from './FindsTable.vue'
 import HidePanel from './HidePanel.vue'
 import OwnerPanel from './OwnerPanel.vue'
 import ProposalsPanel from './ProposalsPanel.vue'
-import { blank, useScenario } from './useScenario'
 import { useChecks } from './useChecks'
+import { blank, useScenario } from './useScenario'
+import { useShelf } from './useShelf'
 
 /** Symptoms made on purpose: what is hidden and told on the left, what it comes to on the right. */
+const props = defineProps<{ /** One of the library; what is not there yet is kept on this device. */ id?: string }>()
 const session = useSession()
 const router = useRouter()
 const queries = useQueryClient()
 const machines = useQuery({ queryKey: ['machines'], queryFn: () => ask(api.GET('/api/machines')) })
 const apprentices = useQuery({ queryKey: ['apprentices'], queryFn: () => ask(api.GET('/api/apprentices')) })
 
-const desk = useScenario()
-const { draft, spec, begun, before } = desk
+const desk = useScenario(props.id)
+const { draft, begun, before } = desk
+const shelf = props.id ? useShelf(props.id, desk) : undefined
+const spec = computed(() => ({ ...desk.spec.value, scenario: props.id }))
 watch(
   () => machines.data.value,
   (ms) => ms?.length && !ms.some((m) => m.id === draft.value.machine_id) && (draft.value.machine_id = ms[0].id),
@@ -40,6 +44,8 @@ const { preview, check, trouble, working, checking } = useChecks(spec)
 const problems = computed(() => preview.value?.problems ?? [])
 const can = computed(() => !!preview.value && problems.value.length === 0 && !working.value)
 
+/** What is kept in the library is there before it can be written on. */
+const ready = computed(() => !shelf || !!shelf.line.value)
 /** Two reaches of a lesson, while they are being touched on the board. */
 const lesson = ref<string[]>()
 const touch = (reach: string) => (lesson.value = [...(lesson.value ?? []).filter((x) => x !== reach), reach].slice(-2))
@@ -51,7 +57,9 @@ async function set() {
   refusal.value = null
   try {
     await ask(api.POST('/api/jobs', { body: spec.value }))
-    draft.value = { ...blank(), machine_id: draft.value.machine_id }
+    // The next one that is given out is another job.
+    if (props.id) Object.assign(draft.value, { id: crypto.randomUUID(), apprentices: [] })
+    else draft.value = { ...blank(), machine_id: draft.value.machine_id }
     await queries.invalidateQueries({ queryKey: ['jobs'] })
     await router.push('/yard')
   } catch (e) {
@@ -60,23 +68,62 @@ async function set() {
     busy.value = false
   }
 }
+/** Puts what stands here into the library, and goes on there. */
+async function shelve() {
+  const id = crypto.randomUUID()
+  refusal.value = null
+  try {
+    const title = draft.value.title || fam.value?.complaints.find((c) => c.id === draft.value.claim)?.name
+    const form = { ...desk.form.value, title: title ?? text('scene.untitled') }
+    await ask(api.POST('/api/scenarios', { body: { id, machine_id: draft.value.machine_id, draft: form } }))
+    draft.value = { ...blank(), machine_id: draft.value.machine_id }
+    await queries.invalidateQueries({ queryKey: ['scenarios'] })
+    await router.push(`/yard/scenarios/${id}`)
+  } catch (e) {
+    if (!session.noticed(e)) refusal.value = e as Refusal
+  }
+}
 </script>
 
 <template>
   <div class="page stack">
     <div class="row wrap">
-      <h1 class="grow">{{ text('yard.set') }}</h1>
-      <span class="muted small" role="status">{{ begun ? text('job.kept-here') : '' }}</span>
+      <h1 v-if="!shelf" class="grow">{{ text('yard.set') }}</h1>
+      <template v-else>
+        <h1>{{ text('scene.scenario') }}</h1>
+        <v-text-field
+          v-model="draft.title"
+          :disabled="!ready"
+          class="grow title"
+          density="compact"
+          maxlength="120"
+          :label="text('scene.title')"
+        />
+      </template>
+      <span v-if="shelf" class="muted small kept" role="status">{{
+        text(shelf.saved.value ? 'scene.saved' : 'scene.unsaved')
+      }}</span>
+      <span v-else class="muted small" role="status">{{ begun ? text('job.kept-here') : '' }}</span>
       <WhyBtn :not="desk.canUndo.value ? '' : text('scene.nothing-undone')" @click="desk.undo()">{{
         text('desk.undo')
       }}</WhyBtn>
       <WhyBtn :not="desk.canRedo.value ? '' : text('scene.nothing-redone')" @click="desk.redo()">{{
         text('desk.redo')
       }}</WhyBtn>
-      <v-btn v-if="before && !begun" @click="draft = before">{{ text('job.put-back') }}</v-btn>
-      <WhyBtn :not="begun ? '' : text('job.nothing-begun')" @click="desk.anew()">{{ text('job.anew') }}</WhyBtn>
+      <template v-if="!shelf">
+        <v-btn v-if="before && !begun" @click="draft = before">{{ text('job.put-back') }}</v-btn>
+        <WhyBtn :not="begun ? '' : text('job.nothing-begun')" @click="desk.anew()">{{ text('job.anew') }}</WhyBtn>
+        <WhyBtn :not="begun ? '' : text('job.nothing-begun')" @click="shelve">{{ text('scene.shelve') }}</WhyBtn>
+      </template>
+      <v-btn v-else to="/yard/scenarios" variant="text">{{ text('scene.to-library') }}</v-btn>
     </div>
-    <div v-if="fam && machine" class="cols">
+    <p v-if="shelf?.moved.value" class="refusal row wrap" role="alert">
+      <span class="grow">{{ text('scene.moved', { owner: shelf.moved.value.line.owner }) }}</span>
+      <v-btn @click="shelf.theirs()">{{ text('scene.theirs') }}</v-btn>
+      <v-btn @click="shelf.mine()">{{ text('scene.mine') }}</v-btn>
+    </p>
+    <p v-if="shelf?.refusal.value" class="refusal" role="alert"><ProblemText :of="shelf.refusal.value" /></p>
+    <div v-if="fam && machine && ready" class="cols">
       <div class="stack">
         <HidePanel
           v-model="draft"
@@ -134,6 +181,9 @@ async function set() {
   color: var(--condemned-ink);
   border-radius: 10px;
   padding: 8px 12px;
+}
+.title {
+  min-width: 200px;
 }
 .big {
   min-height: 52px;
