@@ -171,4 +171,3 @@ func formsOf(found []authoring.Found) []scenario.Form {
 }
 
 func printForms(found []authoring.Found) error { return printJSON(formsOf(found)) }
-
