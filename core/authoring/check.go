@@ -110,7 +110,8 @@ func try(ctx context.Context, sc *scenario.Scenario, a *diagnosis.Answers) (*tri
 	if err != nil {
 		return nil, err
 	}
-	t := &trial{sc: sc, policy: newPolicy(), out: &Result{Problems: claims.Problems, Complaint: claims.Complaint, Proof: claims.Proof, Confused: []Confusion{}, Hazards: []string{}}}
+	t := &trial{sc: sc, policy: newPolicy(), out: &Result{Problems: claims.Problems, Complaint: claims.Complaint, Proof: claims.Proof,
+		Confused: []Confusion{}, Hazards: []string{}}}
 	if t.began, err = begin(ctx, sc, a); err != nil {
 		return nil, err
 	}

@@ -97,7 +97,8 @@ func work(ctx context.Context, sc *scenario.Scenario, st *diagnosis.Standing, no
 	if err != nil {
 		return nil, err
 	}
-	w := &tester{sc: sc, st: st, ses: ses, cat: sc.Figures(), repairs: properRepairs(sc), policy: p, made: map[string]bool{}, read: map[string]int{}, tried: map[string]int{},
+	w := &tester{sc: sc, st: st, ses: ses, cat: sc.Figures(), repairs: properRepairs(sc), policy: p,
+		made: map[string]bool{}, read: map[string]int{}, tried: map[string]int{},
 		thought: map[string]float64{}, sets: map[string][]string{}}
 	if noise {
 		w.luck = rand.New(rand.NewPCG(seed, 0x7e57))

@@ -47,7 +47,8 @@ func newKept() *kept {
 	const mib = 1 << 20
 	return &kept{cards: heavy.NewCache[uuid.UUID, *card](8 * mib), benches: heavy.NewCache[uuid.UUID, *benchNow](64 * mib),
 		populations: heavy.NewCache[[32]byte, *diagnosis.Population](48 * mib), hints: heavy.NewCache[uuid.UUID, *following](48 * mib),
-		trials: heavy.NewCache[[32]byte, *trial](256 * mib), engines: heavy.NewCache[[32]byte, *diagnosis.Answers](192 * mib), answers: heavy.NewCache[[32]byte, []byte](16 * mib)}
+		trials: heavy.NewCache[[32]byte, *trial](256 * mib), engines: heavy.NewCache[[32]byte, *diagnosis.Answers](192 * mib),
+		answers: heavy.NewCache[[32]byte, []byte](16 * mib)}
 }
 
 // card is what a job says, and what of a bench it settles for good. It is shared

@@ -136,7 +136,8 @@ func TestSpoiltScenarioPacks(t *testing.T) {
 	}
 	_, raw := inst.get("/api/scenarios")
 	assert.Len(t, decode[[]httpapi.ScenarioLine](t, raw), came)
-	for doc, place := range map[string]string{`{"format":"zanjero.scenarios","version":9,"later":1,"scenarios":[]}`: "version", `{"format":"zanjero.pack"}`: "format",
+	for doc, place := range map[string]string{`{"format":"zanjero.scenarios","version":9,"later":1,"scenarios":[]}`: "version",
+		`{"format":"zanjero.pack"}`:                                 "format",
 		`{"format":"zanjero.scenarios","version":1,"scenarios":[]}`: "scenarios"} {
 		code, answer := inst.call("POST", "/api/scenario-packs", doc)
 		assert.Equal(t, 422, code, doc)
