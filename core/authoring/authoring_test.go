@@ -212,7 +212,8 @@ func TestLessonsAndLevels(t *testing.T) {
 	var p *problem.Problem
 	require.ErrorAs(t, err, &p)
 	assert.Equal(t, "scenario.fewer-found", p.Code)
-	for _, w := range []Wanted{{Lateral: "moon"}, {Level: 9}, {Lesson: [2]string{"moon", "jets"}}, {Complaint: "moon"}, {Lateral: "fuel", Lesson: [2]string{"plug", "coil"}}} {
+	for _, w := range []Wanted{{Lateral: "moon"}, {Level: 9}, {Lesson: [2]string{"moon", "jets"}}, {Complaint: "moon"},
+		{Lateral: "fuel", Lesson: [2]string{"plug", "coil"}}} {
 		_, err = Generate(t.Context(), like, a, w)
 		require.ErrorAs(t, err, &p, "%v", w)
 	}
@@ -305,7 +306,8 @@ func TestStandingIsTheBelief(t *testing.T) {
 func FuzzReadForm(f *testing.F) {
 	for _, s := range []string{`{"machine": "f4-bowl", "faults": [{"id": "seized"}], "complaint": "stuck", "words": "x", "limit_minutes": 60, "limit_money": 1}`,
 		`{"machine": 1}`, `{"moon": 1}`, `[`, `{} {}`, `{"kit": ["moon"], "rubric": {"proof": -1}, "history": [{"says": "moon", "is": "so"}]}`,
-		`{"machine": "t2-diaphragm", "fuel_ml": 1e9, "sheet": {"tank_ml": {"low": 1, "high": 1}}, "distractors": [{"id": "screw-rich"}], "faults": [{"id": "screw-lean"}]}`} {
+		`{"machine": "t2-diaphragm", "fuel_ml": 1e9, "sheet": {"tank_ml": {"low": 1, "high": 1}}, ` +
+			`"distractors": [{"id": "screw-rich"}], "faults": [{"id": "screw-lean"}]}`} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, s string) {

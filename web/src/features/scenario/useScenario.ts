@@ -67,7 +67,8 @@ export function useScenario(id?: string) {
   /** As the server takes it: a field that is no number is one that it refuses, with words. */
   const spec = computed<Schema['JobSpec']>(() => {
     const number = (v: unknown, otherwise: number) => (typeof v === 'number' && Number.isFinite(v) ? v : otherwise)
-    const { title: _, ...d } = draft.value
+    const d: Schema['JobSpec'] & { title?: string } = { ...draft.value }
+    delete d.title // it is the author's alone
     return {
       ...d,
       limit_minutes: number(d.limit_minutes, 0),
