@@ -57,6 +57,8 @@ type Scenario struct {
 	ProperOnly bool   `json:"proper_only,omitempty"`
 	// First is a lesson that somebody takes by themselves; it counts for nothing.
 	First bool `json:"first,omitempty"`
+	// Trial: its author works it, off the record.
+	Trial bool `json:"trial,omitempty"`
 	// Page is the revision of a procedure that is given with the job, as it is on this
 	// machine; nil for none. In an exam it is at hand only where PageInExam says so.
 	Page       *procedure.Procedure `json:"page,omitempty"`

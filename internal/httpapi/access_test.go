@@ -110,7 +110,7 @@ func TestAnswerStaysHidden(t *testing.T) {
 			assert.NotContains(t, text, f.ID, "with %s hidden", fault)
 			assert.NotContains(t, text, messages.In(messages.English).Name("fault", f.ID, "name"), "with %s hidden", fault)
 		}
-		for _, word := range []string{"severity", `"valid"`, "invalid_because", `"band"`, "true_band", `"seed"`, "scenario", "distractors", "0.73"} {
+		for _, word := range []string{"severity", `"valid"`, "invalid_because", `"band"`, "true_band", `"seed"`, `"scenario"`, "distractors", "0.73"} {
 			assert.NotContains(t, text, word, "with %s hidden", fault)
 		}
 	}

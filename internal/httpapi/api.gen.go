@@ -236,6 +236,10 @@ type AttemptCard struct {
 	Apprentice   string             `json:"apprentice"`
 	ApprenticeId openapi_types.UUID `json:"apprentice_id"`
 	Class        *string            `json:"class,omitempty"`
+	ClosesAt     *time.Time         `json:"closes_at,omitempty"`
+
+	// DebriefAt Until then its debrief is kept back from who has it
+	DebriefAt    *time.Time         `json:"debrief_at,omitempty"`
 	Frozen       *Problem           `json:"frozen,omitempty"`
 	Id           openapi_types.UUID `json:"id"`
 	JobNumber    int                `json:"job_number"`
@@ -245,6 +249,7 @@ type AttemptCard struct {
 	Mark         *float64           `json:"mark,omitempty"`
 	Minutes      float64            `json:"minutes"`
 	Of           *float64           `json:"of,omitempty"`
+	OpensAt      *time.Time         `json:"opens_at,omitempty"`
 
 	// Outdated It was begun on another version of the model, and is to be given anew
 	Outdated *bool        `json:"outdated,omitempty"`
@@ -261,6 +266,13 @@ type AttemptPage struct {
 
 // AttemptState defines model for AttemptState.
 type AttemptState string
+
+// Behind defines model for Behind.
+type Behind struct {
+	Distractors []HiddenFault `json:"distractors"`
+	Faults      []HiddenFault `json:"faults"`
+	Told        []Statement   `json:"told"`
+}
 
 // Bench defines model for Bench.
 type Bench struct {
@@ -309,7 +321,10 @@ type Bench struct {
 	// Taken Precautions that have been taken
 	Taken []string   `json:"taken"`
 	Tray  []TrayLine `json:"tray"`
-	Words string     `json:"words"`
+
+	// Trial Its author works it, off the record
+	Trial bool   `json:"trial"`
+	Words string `json:"words"`
 }
 
 // BenchMode defines model for Bench.Mode.
@@ -539,6 +554,12 @@ type JobSpec struct {
 	Apprentices *[]openapi_types.UUID `json:"apprentices,omitempty"`
 	Claim       string                `json:"claim"`
 
+	// ClosesAt From when nothing more is done on it
+	ClosesAt *time.Time `json:"closes_at,omitempty"`
+
+	// DebriefAt From when its debriefs can be read
+	DebriefAt *time.Time `json:"debrief_at,omitempty"`
+
 	// Distractors In the machine too, and without a part in the complaint
 	Distractors *[]HiddenFault `json:"distractors,omitempty"`
 	Faults      []HiddenFault  `json:"faults"`
@@ -556,6 +577,9 @@ type JobSpec struct {
 	LimitMoney   float64            `json:"limit_money"`
 	MachineId    openapi_types.UUID `json:"machine_id"`
 	Mode         *string            `json:"mode,omitempty"`
+
+	// OpensAt From when who has it sees it
+	OpensAt *time.Time `json:"opens_at,omitempty"`
 
 	// PageInExam In an exam too the page is at hand
 	PageInExam *bool `json:"page_in_exam,omitempty"`
@@ -1326,6 +1350,9 @@ type CheckSheetJSONRequestBody = CheckSheetJSONBody
 // OffersForJSONRequestBody defines body for OffersFor for application/json ContentType.
 type OffersForJSONRequestBody = JobSpec
 
+// TryScenarioJSONRequestBody defines body for TryScenario for application/json ContentType.
+type TryScenarioJSONRequestBody = JobSpec
+
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
 
@@ -1343,6 +1370,9 @@ type ServerInterface interface {
 
 	// (GET /api/attempts/{attempt})
 	GetBench(ctx *echo.Context, attempt Attempt) error
+
+	// (GET /api/attempts/{attempt}/behind)
+	LookBehind(ctx *echo.Context, attempt openapi_types.UUID) error
 
 	// (GET /api/attempts/{attempt}/debrief)
 	GetDebrief(ctx *echo.Context, attempt Attempt) error
@@ -1493,6 +1523,9 @@ type ServerInterface interface {
 
 	// (POST /api/symptoms)
 	OffersFor(ctx *echo.Context) error
+
+	// (POST /api/trials)
+	TryScenario(ctx *echo.Context) error
 }
 
 // ServerInterfaceWrapper converts echo contexts to parameters.
@@ -1572,6 +1605,22 @@ func (w *ServerInterfaceWrapper) GetBench(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetBench(ctx, attempt)
+	return err
+}
+
+// LookBehind converts echo context to params.
+func (w *ServerInterfaceWrapper) LookBehind(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.LookBehind(ctx, attempt)
 	return err
 }
 
@@ -2237,6 +2286,15 @@ func (w *ServerInterfaceWrapper) OffersFor(ctx *echo.Context) error {
 	return err
 }
 
+// TryScenario converts echo context to params.
+func (w *ServerInterfaceWrapper) TryScenario(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TryScenario(ctx)
+	return err
+}
+
 // This is a simple interface which specifies echo.Route addition functions which
 // are present on both echo.Echo and echo.Group, since we want to allow using
 // either of them for path registration
@@ -2325,6 +2383,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/api/scenario-packs", wrapper.ImportScenarios, options.OperationMiddlewares["importScenarios"]...)
 	router.POST(options.BaseURL+"/api/scenario-checks", wrapper.CheckScenario, options.OperationMiddlewares["checkScenario"]...)
 	router.POST(options.BaseURL+"/api/symptoms", wrapper.OffersFor, options.OperationMiddlewares["offersFor"]...)
+	router.POST(options.BaseURL+"/api/trials", wrapper.TryScenario, options.OperationMiddlewares["tryScenario"]...)
+	router.GET(options.BaseURL+"/api/attempts/:attempt/behind", wrapper.LookBehind, options.OperationMiddlewares["lookBehind"]...)
 	router.POST(options.BaseURL+"/api/generated-scenarios", wrapper.GenerateScenarios, options.OperationMiddlewares["generateScenarios"]...)
 	router.GET(options.BaseURL+"/api/jobs", wrapper.ListJobs, options.OperationMiddlewares["listJobs"]...)
 	router.POST(options.BaseURL+"/api/jobs", wrapper.CreateJob, options.OperationMiddlewares["createJob"]...)
@@ -2527,6 +2587,45 @@ type GetBenchdefaultJSONResponse struct {
 }
 
 func (response GetBenchdefaultJSONResponse) VisitGetBenchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LookBehindRequestObject struct {
+	Attempt openapi_types.UUID `json:"attempt"`
+}
+
+type LookBehindResponseObject interface {
+	VisitLookBehindResponse(w http.ResponseWriter) error
+}
+
+type LookBehind200JSONResponse Behind
+
+func (response LookBehind200JSONResponse) VisitLookBehindResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type LookBehinddefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response LookBehinddefaultJSONResponse) VisitLookBehindResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4594,6 +4693,47 @@ func (response OffersFordefaultJSONResponse) VisitOffersForResponse(w http.Respo
 	return err
 }
 
+type TryScenarioRequestObject struct {
+	Body *TryScenarioJSONRequestBody
+}
+
+type TryScenarioResponseObject interface {
+	VisitTryScenarioResponse(w http.ResponseWriter) error
+}
+
+type TryScenario200JSONResponse struct {
+	Attempt openapi_types.UUID `json:"attempt"`
+}
+
+func (response TryScenario200JSONResponse) VisitTryScenarioResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TryScenariodefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response TryScenariodefaultJSONResponse) VisitTryScenarioResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
@@ -4611,6 +4751,9 @@ type StrictServerInterface interface {
 
 	// (GET /api/attempts/{attempt})
 	GetBench(ctx context.Context, request GetBenchRequestObject) (GetBenchResponseObject, error)
+
+	// (GET /api/attempts/{attempt}/behind)
+	LookBehind(ctx context.Context, request LookBehindRequestObject) (LookBehindResponseObject, error)
 
 	// (GET /api/attempts/{attempt}/debrief)
 	GetDebrief(ctx context.Context, request GetDebriefRequestObject) (GetDebriefResponseObject, error)
@@ -4761,6 +4904,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/symptoms)
 	OffersFor(ctx context.Context, request OffersForRequestObject) (OffersForResponseObject, error)
+
+	// (POST /api/trials)
+	TryScenario(ctx context.Context, request TryScenarioRequestObject) (TryScenarioResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *echo.Context, request any) (any, error)
@@ -4913,6 +5059,31 @@ func (sh *strictHandler) GetBench(ctx *echo.Context, attempt Attempt) error {
 		return err
 	} else if validResponse, ok := response.(GetBenchResponseObject); ok {
 		return validResponse.VisitGetBenchResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// LookBehind operation middleware
+func (sh *strictHandler) LookBehind(ctx *echo.Context, attempt openapi_types.UUID) error {
+	var request LookBehindRequestObject
+
+	request.Attempt = attempt
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.LookBehind(ctx.Request().Context(), request.(LookBehindRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "LookBehind")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(LookBehindResponseObject); ok {
+		return validResponse.VisitLookBehindResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -6789,213 +6960,264 @@ func (sh *strictHandler) OffersFor(ctx *echo.Context) error {
 	return nil
 }
 
+// TryScenario operation middleware
+func (sh *strictHandler) TryScenario(ctx *echo.Context) error {
+	var request TryScenarioRequestObject
+
+	var body TryScenarioJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TryScenario(ctx.Request().Context(), request.(TryScenarioRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TryScenario")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TryScenarioResponseObject); ok {
+		return validResponse.VisitTryScenarioResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
 // Stored as a slice of fixed-width chunks rather than one concatenated
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"5L3rkhy3lSD8Koj6vgjNRBS7SVl2eMhftCxa0kgml80dR+yI0YHKPFUFdiaQApBdLDP4TvsM+2QbOLjk",
-	"DZmJrKpuUV7/sEgWEpeDg3O/fFploqwEB67V6vmnVUUlLUGDxL9RraGstPkj46vnq4rq/Wq94rSE1fPw",
-	"63ol4deaSchXz7WsYb1S2R5Kaj7bCllSvXq+qmuWr9YrfazMp0pLxnerz5/Xq4KVDFfIQWWSVZoJs9T3",
-	"4kBKyo9EC1IwpQnVpBTKrIZb+bUGeWz2Ymdpr5zDltaFXj3/49P1qqQfWVmXq+dfPzV/Y9z+7VnYEOMa",
-	"diBXn82WJKhKcAUIg++kFNL8IRNcA8et0qoqWEbNVq8/KLPfT62V/38J29Xz1f933YD22v6qru1suEr3",
-	"vG9hWyvIX5DDnuo1OexBAqE8J3txMDAogeeEaQSZm8ys9TKz339aVVJUIDWzu2a5+f8etNerO8bxB+Dm",
-	"+P+9qiRktMYp1qtKshIMDCtm/nqgsly9Xw8nKRmvtV0mXG8u6k0BzQXzutwYcPoL+hS5+QZr/nuFyIFD",
-	"3SabZZotiM0HyLSZ9KU9X/fMZjN1QaMHH4EH41VtEZ9pKNXc7b1k+Q/mC/Opm4tKSY8rj8cqusoICNYr",
-	"JWqZxX/S1MBzfj/vcNwUOD1YwnJhr+H8IyC2Zx3Aec92+8TLHwF7IQ7nYc96pTSVOnGSmlsKk46C+IVf",
-	"xO53bc89Aqq3oJDY9GE1vn96jCPLyGbXq3ta1JB04t7B3Jns926BkWO881jXu3GgefeVDPG19xykOHS/",
-	"CH9IuLD+ZN2/945nN+dWHDmXGp6JsnzRw4/ta0tLVniKmzLP32kJ0ZnMpSyCcA8IeBo/TWtjUXgoBUqV",
-	"jpd1oZIVVMWXN9fW+iEwzPVqT3l+K+5Bzp3+e8rz1/fNR5Dfbmh2lwy9n2A7Tnpvl7El943gcEz8oqR3",
-	"oPZsu4Bf/Ow/ie162X5LkUNxew9SOX4/ZMsLzlIJxhec440ZHn3lQHPGd+kzvbUfxOZSgLJM+lw39oPo",
-	"XHesqiBPn+qOVdF5NOXhgJMThIFmFlnrffLa73B0ZPF7kDnL9BLYqjg4DlTpBdD4hxkenUdIe7DpbVSU",
-	"yf9CbtMnU0hE+sjsAbZ21Kc5eQspWrgW0Ld9P12K0ryuPnXw76RLAQKIOs+8wSN/9DaxG5DW9erjk514",
-	"4oGGVPaqRWxbvz9hZSWs/II61fPVPyn/AFJcZ0LCtf0WoffSKlnfUhmReGlVSeCajciQzc+3VhCb0cbW",
-	"U+Rfin8CnyUUUmwKKBvRb3bFD2Jz6+hSlLmcQttLmu0Zh9tM5HHA+AGj0llJ5V3qYou2JrapA2udU/do",
-	"u5riD5ocqCIb2NWcCE4oF3oPkrjnRMSW6D0QfGNrVCGZMhrkBsiO3YP5AA7NkhshCqDcUTs9r3NYhLzB",
-	"sZYm5CpRum5ddu8Sepfmp/V7mnrPrUfQR/mo9GP3/4buIoLuBrZCwhDm/0B13ICVw0dNKroDcwGMqzVh",
-	"CG8JBsyCQwzJh0JwAoTxyc/JfXbCiXPe+Dv1Kr+9fMafGEq2sqhutukJ6BMkbuHBxwwAfwGe7SPAE45I",
-	"0TxnBnC0eNMZMCbSNpvOBNdSFGpiloHl5I1QOE6RzZG4CV6YmyB6TzXhYiPyI9lTRQoh7iAnVJurKplS",
-	"9tyDXeSSbvUSYRbF7WOcbjKpIuatlwR/IB/EZvgU16vDnmV7ctgLuAeJe2eaaMOZzCH1HkoFxb2BB6+L",
-	"AsVpNVzk3R48QJQFht6bk9uXZqZdrReodHumtJDxY+5F5JDvhCB7oclWSEKJw7ch2UnkFIwrLWuvtkxd",
-	"zQ/NyBQOA/nO/paohJjhPzEOv50qYhB5dp9mzGWY4WJFpU1vRAUGo3c1y1GQgo90xKy4AAA46SJ7ROXo",
-	"/RTIkK4hYzAfING5Fdw+7C5mB8WOSJR2FaESyIZKCXEcV/BrHPvUHiBdxL8xo8dwT1WsiLzCVzUUpGCg",
-	"CN2I2r1GfkQCKYgCuJwsYCgUH+7gTbAyOzK0p/eGfwIn9oslVEib/6brVvQ4Bq4lgouXQjoCjKP6qZKM",
-	"J59DCaariViMsCjTlnv875ZsB07pob72L83Rs7Xjxw5i7mF28dqzJ487lo7HpAl8Gt/uKbevaIzDG25k",
-	"TYha1jBg1YYhlWDAp4yYipNajDDPx4qxek85sXIYClw002tyYHqPnhHzT0cczcXhBTHrIUIHds8U2QkO",
-	"V+QlN5/afzTycm6GuHmZIpSrA0jI7dS0KJzcXF79wgOU/LFGXm8PU8yoGaXQQdAD1AuhQyihhOkPtBVF",
-	"IQ6QrwlVZEslsfLAHrUA4CQTJbwgRg1gfGfOgZCyT34PNB+ch+r4qkpDRRgnWym4NpIG04pUBc3ghVkT",
-	"/XFUOXHXXIJ1U7m9mG0YkkI5gTarb1E7MBJmfO2CKm03kFE3jxFesqK2Wo0RIZQWVZRaFbDVMandnMBA",
-	"0PxOPtTKiIOHmHBh9bLhhiujiqdbTt7g8BsNI9YkqOZn2EH4nukiwXdmh63NreJBwq49vOMPWrEc3lpH",
-	"TBc74GMFmYZ8oRjDlCi8xppigpQig7yWcZnDvEpR61vKb4GnTnkQUi0Vvg5S8N2SsbdVquOpd03NgddD",
-	"EPc33wJnZ12/4QGEZghPWPzqLT6AVEtUs2lznG8t0xl3Cab6XQu474jj7adsUTLdiVp5/e8M90nb99fM",
-	"5/cZez/feodHkt99dPNc6PgPYrtd5rI0H7j5ovuVkAPXjE4p11taKFiPuDBL+vEn4DuDI39+GiGhhugY",
-	"Wac3FiMupo/hAe8niO3/r7CRDLbLbaAdZ9ekMNuMNN81oS+zmumE+j+nfJ6vnSWKsU2wTsdedo5A2wJt",
-	"7MZC4EyfKVuhBumYkTEMm8/BymFN+JG1XBoBUBlxgHHyHd8VTO2viJEWcA/OsICfoyfADCtBKboDdX01",
-	"FHuKIp2TN5bsPhsfvyvHqiJPQ9IU4QFH4XgdJ6eV29XsdWdB2Mfxbm/Ra7qnRe35dk8QsD85h+NkWFMz",
-	"Em1efKlXEA3uUadgT9GfdggCnyX1YXNu8gmYRCOrJm19Fzv3/lgZdUgtiC14ReNOu2lBS8I967mU29YJ",
-	"DdUCh6yG6hXbobQQUdyFdsxnUmO3o6aEp7DlFsVqwcvvOqzYuphkKamFAacKS80UNxVkC5mugUxBGY9p",
-	"NcB2e1TCSCWqusAlXhBD3Y/euINEO7Dgb2LseiuyWk2ogahGMtTPgXjfq1X6KPeu0rDEn2JLeL6RaODt",
-	"IOoMbW7BuY0mrRXXLRi2546/dx/YmX5D1Hrm58CcNSJzfHIbMVvSj+1//Ppp1DniRM65NXORMmonaQ4D",
-	"YS3moq3zHeQpI/vhpf7w1kZlRAZ8csC1PDrX08qfy1xkRZlEXzxG3+Vi5ey2UXOxc9HO7Wmpf3YbV0uM",
-	"9jXlllqCOukAde8u5Tp93ODclBER/ZuohD50iw0IhbXYIWgMvaCeTngrryLKKFC0WA0w/I+RBSRQ61ec",
-	"IyxxsMQ0jYBVCRBUoOvqEg9Vg9Ipx0i9Mh/5aW5vf4zbubQ3GjprV2MP1MJa5jY0uzN/wbc1B4tkLGlT",
-	"X3z+MyzWWqevLMVNZ63OqG1WfBUEsAFBXhQ+9nI0eoxm+gIhnTS/d0rpefNsCppDhFO/AihAKtSTDkyC",
-	"IoIjGmyAZ/s1Kcu2X+WEqNuM1uoSsa2BD6sRbTBDiz/x4yA3xGQPKOydu3QTT5A0k7dwRee6d2kxiTPd",
-	"x8GKaSlLxPq60P9pXlZMTaD/pHJBHPP3OD4205ihjmpDvy+ABaMGDKT6sCiENNvHg1HRFbtgIjN+DLTI",
-	"DZYEoxrmEQ8h1VDCOPZTTsSBgyQlPRJFj4j84kCYtp4Q9Nqe/RIMT0o/zTvDwZYYTQOeNPcZMN0vHp5Q",
-	"x3vpUdiR3XWg482FBlIUiGqHqHRgHC4uEM6YwP/KObcj17EBwy1RnhEciFcsmXpBKFGi5nk7gIZwQWye",
-	"WV/Iy0Gjif/c3AfgvffdN0cMqMmsC72AeyguEOpRJY7zfq9p6QFH+c2ZyadTwKJkNe6DaDmmzrkJ3Nmk",
-	"DpA+aXOOgvG7yQuWYiTvIhX8WiQ4r3EZHGsmTgH4aWFB56Ut0F5c/XzYj2TWCP0g7sM+DAMhMIvGYjf6",
-	"Tj6XUItvPCCYx4l1Q0NaSJxswnplQ1ZOM141UscwRWgoFs5eA9oa8rhmPSJ5GIRZuMq0iLHMnWY/CTv3",
-	"+wmsKMpVrO3znITJ9MzIidzR0RRCr9VNg6GV7dhkQtrVZpAvo5oWYlfDlQNFOvqFTy364edx/NtJUVfL",
-	"nM1U6WQylTx0uU93cZJfy7t3Ace2BVyTJOj9eBY+7uxxvObe3LLAygX3LAfe04BjHtCPP9hf2/abIVuf",
-	"M6ZsWREzCa0nqMH0lD1IeoLg1knL/vGQOyn155V0GNYPsz8Ut2pPJSQiarancpc+WNwljxWsuM0SBwPf",
-	"oQ85cTii1K2z3KWML8ThtiwMb039ooZlcCxouclp6mCgd4tmLylnW1Hkt3cVXZR6lCo71WW1YG5ZlamM",
-	"qKLy7vbuPlUapfzu9p5mdV0u2I7eS6FdNFxKxr+CJcjQ9yJZuFogDHfcQZ11+z120bCzjd4Fh1fZxvSA",
-	"Yi2gdjCpdYv+pbZA03pj4W3OkCmnyV5ZUpNOpdx3CLmQCLPQfxbMo3OUHSWuNBaw0P/uyXOHDX0T4UKe",
-	"pbd28MenUXdDJYXY3o6G+7dyeqfZ1HjUQpMc26yVxo3CTZ3Ejpzt8OyQt6bmzMUi9lozxuSX74EWem8T",
-	"AYZug52ETnpaSzXZBoE+6oKKbztkdAwP5PxCwx8SA30B5TQf77v1MrZ0FTDcUaIgYHkO/JUXppZEIkRe",
-	"X9RlxPKUN+rtAPPOuHuQTB9Pod8sT6Z7BiAYnnEa7fuBK5bDsiAhQ2oXkCikzOnK7sAk4QJkfDEgu3oM",
-	"RexZTohVWejQaKNih/A+ixDeQtBORAHL8f65S7SFjsZycuTJpM0n1A77Q7x02JgQ0Q5FCZbwVtKPOdnI",
-	"PbTyHPv5yUfB8xHLdchC1gId8TYDpKIKfyLA0a/GtCIqo0U87Qtt5rdluVgDGFZvO1BZ4sIHy7sIU2vy",
-	"f/73t764mc9uMbw1d3WqZpbLmaoKGn9XO1ql73sPVE5XSItZEUYIPgfIkyVTnz3Qvz+WYfSr7sZRYFCs",
-	"i6FwqSx7KHKCZtohZ62LYkTLNhMe40zOIsOcewsH2SotIjkhww5WyaNtrGdy+ngvyxDDUEI2WQmaME4o",
-	"hgrHsrxnwj2GiebfW6ecyzBz2ZQ2HZswfFtAM3Nd+kldRVesXMzSAsmglvwkW7QroudEBnv9/swzzBHj",
-	"B65aZCidN+KnuJcfxSYia9kg9AuVQkjOHJ+NoZ+K0FeOIU5t80exQb4ZF1J9eL2yckYvuD7AJMYLfhSb",
-	"sUIVzlJ8Tp2KADjG9Z++iSbsLatcYS799IoVHooL9chCM10bppVIZpr8h6hHXpT+kWOxFC1ctiVT5mVH",
-	"Q2rG8a4RbSKyTVZQVqbIzDlTWtJMCxnZ8Q826Mf7pLUQaxcShPlhhFq2wuywdkzs5aW1h5QE0eZSFqMA",
-	"0JTfvSB6LwHIrzWV2iUZM+3kDR8PZy6SskSJo1XzYl73ZyOprSz31TeAfBAbJ6Lt6T2siRLNb5jpYt4K",
-	"KI3RIBsgCrgmdEfRhDSLcXexUrrvQGlFDnuhgDRFNGwsdztk7AWmQY8BK9zofNT3pEH/sYr1LVMARFoo",
-	"tCGot4zfYhGLGCZSTsxv5hl2QjIxHHak/kly3Ptbl/jwFraRChXDiWW9kWyWeb21o1ASBE4lEyNZAe5X",
-	"X2CqYBtJ5dHJ8S2SiUUmbDjBLOAN7wNJdS3TXQNaFBMqkAumuuPioM4KpbrxQUV9pJ7w0nWjkWetenEd",
-	"0fvlLH+YLhcR46P/CZV+memY+NWFMNXwRNuaz4OLgemUiE+foxL1aJETceBLRO1/OJwyH7q6B8yWcbgD",
-	"TGLsrR2pxODy4e05xsD0U6j9M4glTmdjHt6xoKSlVfPmy3yGwiwzqNUrsegrmODJYuBo1TWKIM4Cv1qT",
-	"3ZCuXMtQPjliCPx1PDdtOn9JdwtpaGKkZr4z3HeNFIo8iwq9i+20NmXFuZ+7+7kB4GRTa8NRyRE0OUim",
-	"NXCSmycxZAcjmOx8SF6rcxZgB7Zm+fjFbiO0wGB2Uol4n53T5PJ4VDoITN+xHvr3SckBlvSmKaC471NU",
-	"z59cdazugUMCT4TSQKHACvjArcyYzCQA+Bsqo4/fMEwYs/V49GSZ4X3K/p3ZGnUxehxI6NAmsaXSIPdO",
-	"NCkAbto0GReDWscTtdFW5sxSNY8z8bH3Ah/HKs24pG6bx22NNuoO0xeDJAzHKGcyqlB6WsUNLasCZrVS",
-	"71oxG449op+d0X8YDTcW15jXesQBMOEbwJ/G7RR768hKV7Bajq/TzScFze5i+Scor3hEtluPVBnMKDek",
-	"z5b8shWFfIWri0T2TaYvX6q4Wsyu00pDdqYcl3QffC7t63QI0ZT38nfp4TuBdSflDw8UmmdRndWjaccf",
-	"93SyyMWc6y5SMOTZSGpec3lDEuF/bUp4SaA5eg84oQG/mCIZVtXKexatP3y9avlrnq4vgx/fYe5qRyP4",
-	"89MZdBlBjw5CxK/fl4+PCagjXoqtXtioIS021mbu+iA4XCYt6KA5xElRBz+78rRjtuQkCnZCMcPR8il2",
-	"ruh1ifuY7Jy7yOekjHZf+qspRDyWzpBqOxmVuRW9B7XQEDOSybGkjFZcLHTJH909tc7qV0iOfsfLODX6",
-	"3Xw8YsurJKBJziVZ1rwApRrDOndlNXfCiGIHpvfDMjQbXz55thbpv161GZufdmYM0WgoUHRFOJxU3mGr",
-	"QU60JUO7gq3CkRXMYIRNdwe+nA3ZCVJtlcEyM12QBw1X/XsKC63dAacMJH+Hw5u2aXIB9JIqaLfKeCx2",
-	"5SUNj+FJx+Rmtxk/+0f9zqk1vWQOagtvR7WaPdrUXQFOX3dSC7RGtg2lvv6f+U3TOyD0gDVaL95vYEQ1",
-	"i2s/Dd11h4xB5vV2G3sYL20apI1YQBXOBnBhEVLtSskwTXKjpXrwdDK+V9G4orFmFOW5eWc2K+7UFK8m",
-	"XW5OCqr1Xpg1ryzgFghB/kvcxOsDt0kx88VGeqWq7aWiT3BDFRBpGKrV549U5l8pIg78Rau6bi7QWMVR",
-	"RXckzmfnfKVWQ1XD58VfoDSK7weVXqpl6Q3aOom4zkSWY/MPTomTXuRadsjTckKHlVHmVj9lFZvTpc7r",
-	"2BDyyi+3s8+pSWavD/zkDDN8T7Fed82wGfbVepE2yYbvYCT6atu83NQZ+5zbTd/MtW7tNEqnD/yG3i9l",
-	"3K1jTMssD3Gk2DFCPeRha8WxNLsTA8zHVeF2EaHxqkGT9RRovdvrhQw5Dg4v2y9ypVFfFhPLibOiAKyV",
-	"aZj1mmyOxFkoZlQrI9xfuR0sUq2sdwu3H+pjD+5T1DoTZXrxt9duvLnxgnZSYdsmnjH3UdpF2JlDHF00",
-	"18KcC6SKFYt0AavjFt1EsXfc/imKTreNTnFXG+yRaUxGtzYVYV05QuaMU/PD+/WCpOjOcdziUXAIFo1e",
-	"dumvKYHFlOcs91wvUki+lVx6OvNaaPwY90S2ugRelEMnFIwPxeL3wORZzDzqemx0Amei2djk4dYFhbVb",
-	"19IGSpqd0OLMSTbCNxLuGRxizhkX7XarpWXoT43G9cy2TYrF9xbsDtCN0fJgqL04qEH0XEq4uoDRoj8k",
-	"E0VOsMEwccZFIjhGqmD5mZEIb0tL1SXKGA869E7PgyB+Kw6zzpGwx4mWvK3pIjTTKEojGVktD9hYraoL",
-	"FLbBG3+MFC6/5c47w8XbDiIPkTgkg40u0TF5IfNg/9ZtJRNc9X2iJBHMhSeJEieapmwM2MDjFa/d2irC",
-	"O5t8GusFvSRWcsw/OzcHZoEmS01vcHTP+RbJamqzt2wvbAXbua0sKxc9cHq0oBFLwg1PbMZXGRNgmoiZ",
-	"bu1o1ioYnexbeNMqRn2agyHM8FdvKD1NR+ubIIVqgp28xxSl/NV65pKXW2zPMcU2ul+iPTasHFfal+++",
-	"cNEcSR/85PM9O2VyGCZRJOx5JKhOZnt2P1YVyfm0b5fEbE7aIDrEbElQCgb13jqimVhY0T6yM+NOlsZw",
-	"z2X5YGDwOcy7Q0nsbD0E7uX2BFd/W3BscL91x+sGHdoQn0Sr4KVMZPyjDkNuxbCkp4Dv73zfoF108niv",
-	"G3vAecnI6Uz4T0+jIbxlcoGYIIDOMm2XBppQ6TqtJLZrlJ7KpVPG6T3wlKSIRE/KenXY95p5nHczrhb2",
-	"nBzXl8D3saYfY6zeI+HZjP6Nl9KWdF4aVh0ZkVRPNEIuKoAVt0lOyEjo0jsTbN5UuIgC/EaCePp1OVPn",
-	"CaJyy+jZqljz51jhy7gR/Lwnt6BCf6Tq/tmE6yGwHKs0JT2GNMS/sWay0/D+f9SUa1f1ZAHKX7xNxLD2",
-	"nStjh5/H2PZbjxn9WCdfIKWXKqdtxy5F7AibUWb5J7qqucCcVaYnWoYvsgAtjSVqG2fcKUbOnUfjE3Nm",
-	"heBUmxNIKeTt5ngbsPy8XBv7061k5jVEVYyS+d6m0bbxOWt1bD64pFBSLozcFqONHr0IFC2tNLXv+TSz",
-	"6QZTBdYSUAWLhzJiO2Wndy3JDZI13G7oiIht/iFfVqz1nhZsRDkcqeNqfqiL/Hbv/L7zYIia/AMAGrfX",
-	"3iYrtab3R/L7DOg0wOR16yl0Ljegbw9Z27BM8x28DfTpBO/BW6BR392oHrUTYuReSirv0jsNpVeMWWSv",
-	"TWtW7dQye+N4Ir993Foy3NWiDmkdsPsOTo9rtzZnlkzUUQfDhFG7+S691S64DlenCQOt/hTJ8f+ZqI63",
-	"mStiHM+pNb8q1/acmPFNqqRMdGxl6VWSlzlexiMwWoUT42lqWmC5BGor8VBOWFlJcc8U5CR0FluS49B4",
-	"ZLKxwsj2hv7LtWcaIHIykAq6EbV8EIiGtMck6PeiXFqkzfegWt72GjfQqXxmT+vg6qcOy6eSngb0J9Kf",
-	"lpFyWGQcTXBLjK9TmWgDcTo4IcI6cfRq6j0sC/p82WRPYaBnu31mLPJ+1ria6i2aTJSLnjHUqFhwvFDr",
-	"wSmPIQsROZhtUimk3ttKOHtxIGVtc24p2dc8l5D78GPQwHUkppVnRe0PnCK9Z4KLMrU6iZA5yPQ++cmi",
-	"gm/TmermplvQx/QKzKD2rvTGUiIQNrZug7YBmwdJ2JM/d3vdGcLg65NcOZRKpwqh7onZtksYHlCERcW2",
-	"U6tnTxWeTixh6vZ7Wv3SG1/7L85Tc0kP3OeUb2kGnrWGKkJrX1jKqDG+vKSXI+MKcXoB9Qfp2oB/gpOw",
-	"uNMooVFrVq1Zkxtk3LgSnKdFL984jP12DzZePhpiFCr2tEKKJtoMd39aUrveR1fNiNM4bO1mfh/tcMu3",
-	"tYL8Fl3Wl216pcAoEBry283xjLrToUpPZ76Ufkk5225ZVhf6GDWT6dsN0+q2Anm7iNQsCKrs1ZGLRFV+",
-	"rArKabAaR8K+A+SHv/XbinVCSEQ6MrESbmG7hWzpFWtJq3NqivvWY3a3IdQxejk9YPnFe9tvVXVqAz+G",
-	"LkYSxCyw559WvC4KasDjms4OC0FE+j4m9MK6XPBgkEpiTPJBk9PeRzNZinsLr/M2tKTCnNhq4Kf2LZuC",
-	"+j/oMcT0xtwvi8B7u/xGRl73MhpvodNuBjlshua7Qnb26YD1fi46uRVl2g6uCJjQobd9ztLuOmkxOTmL",
-	"760vuXRaGp9n3GeEMYUphCxTI5n8N6cFMnVWjGR+BjkDHTaKiAo4MdhG/i0XmQrytboq838fyCC03LBo",
-	"sfPFlV2XFxMckJr2BOv2DuLiylRIVY/bnlIR9bL1VScqqi6rhLq8fGJ/aVendEHL0sesGjraj3DELt2t",
-	"CTpT4DNaHrZrpAml8a1NcyuKwpVB5Dk+sGDcwSR+Qsn1SLLAheuD+nI5S2pCeqRZUkzPl9NMqp7ZFrLa",
-	"rCC0t1tSPnPEpICU71SDQpv2TlFPqjp1VQumtCJMr62t/uDN97TECiNYBsmF+aIVcUhYf08BphOlNnyF",
-	"dOuEdjVmt53QgHbF8tSiZk1j80iVF6r3ql3IYY+kdJHnO6hDvQsPpUwNwGoNeecqC6p0q46ukFjxlBz2",
-	"ok2yOv0TbcjpeNjnhcNoSyrvOkjV3kxDoCMWCSVK2Ij82BhesfiFSnM6jYfvenKoxsICnCVjKvnL3HoJ",
-	"lHctyfiXEFSPbSXs6ddpmuwYhdOuROXkHpgkDdU6oQfSsljlDh6NhC63urzPRzE3t+KfeMCdKSHzMaOa",
-	"O9L4QwY13zRBbkmFj7xr/JJxBBKd9WpBFD8695NqITo/Nxrs/TppfjwPmZN8eDcwxjg0FhC0TgcrXWFR",
-	"YFXZGoLiHmS3mb8tkIL/3nrxmbDMlsVcRCWc21HezHHrI6SSDHiLTOhL+k4vsLan96heYJcfjQYL1WnP",
-	"ATROsgTSky20p9r1e7RYUnc3rTd9Qudu1+rITmzRK8E0nR7aaqubnRbNEiolp9JAXzw4JSdnrGzvjY+l",
-	"7AvdB3rEAhhYlkrhK8cuGRnlRuVqGjxheQxROS+zNH+jxN7LsLLfggc3FsGa/LbG05yqYdT3dAlrXVev",
-	"LWhiT0e7S1tQHnKJpfEC/T/tXKP37842wLuCbqAYC71EY2d/UR+pYr+MLmhU5OCV62HHZas3X86cP25a",
-	"9VsePaoth7s0OMUW/GkaK2EoKbqSjb7XdiX/6gLi1+bthV5u8Ve3uEFpdJR7gbP9SbF41rDnx8kh9w2N",
-	"n1469g7cZkZvyRtuExJlphDIFu+M2iVPLml+x3i+pGGzQRwMiYzFmh/4AxT7Hinn3Uoft2ew64/eQTzO",
-	"rOkwPH/sCbaxPLnBLRzd7h2LlGdqEoqWtelIc/K5yHPr6mstlahEmB2fpkG0S/f0zGfqlm1vQxT+Jev6",
-	"SMiEdGWhL1ovaKbPzmnF+Dr35DIBwgnWHTglXlcA+ql35jwLy7KkWMQuhf51IkqmNeSGx5RMFSGbYI5i",
-	"K3pUi/Mo8aO12U2q9bk58Kkm6GjBtVwsbdJzQnm8tOePa6YiD5z81qF6FejtyaXJctBYu/c8Qd9VNk+d",
-	"JZoxeoIibP3x+Yld1ZvvQ3BMgEbrSK3tvl+SNvnKN7Q/TcN0mZ+jRMHG0kxlD2icwZuARxr59h6p0TCu",
-	"bkDrhQTNJkfhvqN1pmmWGcRd5CW1vVbiclhA/MsEE42hdad5+WxzKdftaAsYd2XbCzn0e79elt9ZuAYE",
-	"sTzHkxImYl4hqVW3QTdaCW3ld2zS/cKGyjKptK+d7IcyraDYpjaWMkgx1liqFQa0IDiu+WiBK9boLgsX",
-	"ChJT5KWV9A5Q6fNJg+nTDg1vJxgMhnXXXP+JxtHi3l07dKkJFvI+ZR1+c0/OQ8rhoYdCTLwONzuhDIzo",
-	"rul1QcO9dS/h9TZYr04D/mA67HcRiGiRd3quX8C248FqdxCF53g7UIpWvXYXSbs190cLCLtjsw4aGZwL",
-	"AAjGCdjXXoLtldDXnwttA0JTmfhoLvRUEnANZ9uIk6RMhOOJAuY7oZ0vvQsi3+dgYeRO89mC4J2Cyh0o",
-	"fbuToq4mIpQvXqW1WJANCZQ3G0y704VBnLGYZrVaD6+iP/kA7J3t9uHrjp0s3zkMOVm2k/Q4UkYN6fVC",
+	"5H3bkhy3leCvIGo3QjMRxW5Slh0e8qktm5Y0ssllc8YRO2J0oDJPVYGdCaQAZBdrGPyn/Yb9sg0cXPKG",
+	"zERWVZOU1w8WyULicnBw7pePq0yUleDAtVo9/7iqqKQlaJD4N6o1lJU2f2R89XxVUb1frVeclrB6Hn5d",
+	"ryT8WjMJ+eq5ljWsVyrbQ0nNZ1shS6pXz1d1zfLVeqWPlflUacn4bvXp03pVsJLhCjmoTLJKM2GW+kEc",
+	"SEn5kWhBCqY0oZqUQpnVcCu/1iCPzV7sLO2Vc9jSutCr579/ul6V9AMr63L1/Nun5m+M2789CxtiXMMO",
+	"5OqT2ZIEVQmuAGHwFymFNH/IBNfAcau0qgqWUbPV6/fK7Pdja+X/KWG7er76H9cNaK/tr+razoardM/7",
+	"Bra1gvwFOeypXpPDHiQQynOyFwcDgxJ4TphGkLnJzFo3mf3+46qSogKpmd01y83/96C9Xt0zjj8AN8f/",
+	"r1UlIaM1TrFeVZKVYGBYMfPXA5Xl6t16OEnJeK3tMuF6c1FvCmgumNflxoDTX9DHyM03WPNfK0QOHOo2",
+	"2SzTbEFs3kOmzaQ39nzdM5vN1AWNHnwEHoxXtUV8pqFUc7d3w/IfzRfmUzcXlZIeVx6PVXSVERCsV0rU",
+	"Mov/pKmB5/x+3uK4KXB6sITlwl7D+UdAbM86gPOe7faJlz8C9kIczsOe9UppKnXiJDW3FCYdBfELv4jd",
+	"79qeewRUb0AhsenDanz/9BhHlpHNrlcPtKgh6cS9g7kz2e/dAiPHeOuxrnfjQPPuKxnia+85SHHofhH+",
+	"kHBh/cm6f+8dz27OrThyLjU8E2X5oocf29eWlqzwFDdlnr/TEqIzmUtZBOEeEPA0fprWxqLwUAqUKh0v",
+	"60IlK6iKL2+urfVDYJjr1Z7y/E48gJw7/Q+U568emo8gv9vQ7D4Zej/Ddpz03i1jS+4bweGY+EVJ70Ht",
+	"2XYBv/ib/yS262X7LUUOxd0DSOX4/ZAtLzhLJRhfcI7XZnj0lQPNGd+lz/TGfhCbSwHKMulz3doPonPd",
+	"s6qCPH2qe1ZF59GUhwNOThAGmllkrffJa7/F0ZHFH0DmLNNLYKvi4DhQpRdA4x9meHQeIe3BprdRUSb/",
+	"E7lNn0whEekjswfY2lGf5uQtpGjhWkDf9v10KUrzuvrUwb+TLgUIIOo88waP/NHbxG5AWterD0924okH",
+	"GlLZqxaxbf3+hJWVsPIL6lTPV/9N+XuQ4joTEq7ttwi9G6tkfU9lROKlVSWBazYiQzY/31lBbEYbW0+Q",
+	"/6wQCtQd7clcVMMTbdWGwSc5bCSDrfumq+78B9esIHoPnDCtiBtKmCL3UGliLpFspSjJYS/IniqC8lja",
+	"ulsp/hv4LE2TYlNA2Uips8B5LzZ3joRG+eApbKik2Z5xuMtEHr9DP2BUkCypvE9dbNHWxDZ1YAV8GWaI",
+	"Wpvf8yFe/KjJgSqygV3NieCEcqH3IImjFURsDdIQJCBr1I+ZMurxBsiOPYD5AA7NkhshCqDckXI9r1DZ",
+	"13aLYy3By1Wi6tBCj9619a7ZT+v3NEWsWi+8/56jop3d/2u6i0jxG9gKCUOY/wNtDQasHD5oUtEdmAtg",
+	"XK0JQ3hLMGAWPHqZQwk/AcJIz+aEWjvhxDlv/Z16e4a9fMafGDK9so/DbNNzhydIuQOJiFk3/gR7ZyTp",
+	"Qi9nSkuaaSHTD/sDy3PgL9EOFVUf6kJfbDYtigUCj4EccqW5S3CbXHcA4FaLXc2fgGf7CPIJx8FonjOD",
+	"eLR43Rkwpu80M2eCaykKNTHLwKz2Wigcp8jmSNwELwwmE72nmnCxEfkRGUwhxD3khGqD6iVTyuLNYBe5",
+	"pFu9RNNBXewY16mYVBHmeEPwB/JebIakbL067Fm2N4wRHkA65ki0EVvMIfUeSgXFg4EHr4sCdS01XOTt",
+	"HjxAlAWG3puTW0plpl2tF+j7e6a0kPFj7kXkkG+FIHuhyVZIQol7r0OyncibGVda1l6nnbqaH5uRKTwd",
+	"8p39LVFDNcN/Zhy+nJ5qEHl2n2bMZcSPxVpsm14b0WG1Xu1qlqOUDR/oiM15AQBw0kXGqsrxyymQIV1D",
+	"xmo+QKJzJ7h92F3MDlo/kagKKUIlkA2VEuI4ruDXOPapPUC6/ndrRo/hnqpYEXmFL2soSMFAEboRtXuN",
+	"/IgEUhAFcDlZylAoPtzB6+CCcGRoTx+M/AGc2C+WUCFt/puueNPjGLi0ZLSIiaeK0FrvhSQHIe8N5V0T",
+	"sbVCqYRMyPgNL5EjvVDYkScdE0kVLD01HgqUXa3XIpjFwLYY6n+3XCAwXn+Ja/9wHXlcO/buLsC98+4z",
+	"8dzOw9ajpGUPo5LE93vK7eMcExwMk7Nmay1rGEgAhs+VYMCojPaAk1pEM6/Sahd6Tzmx4jHeJM30mhyY",
+	"3qM3zvzTEUdzcXhBzHr4ToIUwRTZCQ5X5IabT+0/GjUmN0PcvEwRytUBJOR2aloUTp0pr37hAVr+WCNE",
+	"oYcxZtSMIcJB0APU6wZDKKHg7w+0FUUhDpCvCVVkSyWxYsYelTPgJBMlvCBGO2N8Z86BkLKUZA80H5wn",
+	"ZgUwqyoNFWHcaPtcGwGGaUWqgmbwwqyJPmCqnBZiLsG6Rt1ezDYMpaKcQFuCaBFRMIJ/fO2CKm03kFE3",
+	"j5GJsqK2yqaRTJQWVfRNF7DVMWXKnMBA0PxO3tfKSJmHqBa8jVP9iiq1wFr3GoffahixYEI1P8MOwvdM",
+	"Fwn+WjtsbW4VDxJ27eEdf9CK5fDGOv+62AEfKsg05AulI6ZE4Q0JKWZvKTLIaxkXZcyrFLW+o/wOeOqU",
+	"ByHVUpnuIAXfLRl7V6U6O3vX1Bx4PQRxf/MtcHbW9RseQGiG8ITFr97gA0i1fjabNsf53jKfcTd0qq+/",
+	"gIeOlN9+yhYl0x33lVcrz3DZtf3NzXx+n7H38713siXFeoxungsd/0Fst8vc5OYDN190vxJy4JrRKZ19",
+	"SwsF6xG3eUk//Ax8Z3Dkj08jJNQQHSPz9MZilM/0MTzg/QSx/f/ZWqWX2907DtZJGbkZab5rwq1mFd4J",
+	"q8KcTnu+0pcozjYBYh0z5jmCbQu0sRsLwVp9pmyFGqRjRsYwbD4HK4c1IW/WoGwEQGXEAcbJX/iuYGp/",
+	"RYy0gHtw9gr8HL1PZlgJStEdqOurodhTFOmcvHFJ9Nn4+F05VhV5GpKmCA84CsfrODmt3K5mrzsLQj+O",
+	"d3uLXtMDLWrPt3uCgP3JObknQ+makWhK40s90eg5iTqie/aDaSc08HkbKgteSpx8AibRaL5JE+LFzr0/",
+	"VkYdUgviWV7SuKN4WtCS8MB6YQxto4eGakEQgIbqJduhtBCziWvHfCYNAXbUlPAUttyiWC14+V2HFVsX",
+	"kywltTDgVGGpmeK2gmwh0zWQKSjjMa0G2G6PShipRFUXuMQLYqj70duMkGgHFvxdjF1vRVarCTUQ1UiG",
+	"+jkQ7++3Sh/l3j0flvhDbAnPNxLtxh1EnaHNLTi30aS14roFw/bc8ffug4nTb4jaaJA5MGeNyByf3EZp",
+	"l/RD+x+/fRr1uTiRc27NXKSM2kmaw0BYi/na63wHecrIfkizP7y1VRmRAZ8ccC2PziO48ucyF1lRJjH+",
+	"AyMMcrFy5uCoFdr52uf2tNTRvo2rJUb7mvJ2LUGddIC6d5dynT5WdW7KiIj+XVRCH3rbBoTCWuwQNIZe",
+	"UE8nvPFYEWUUKLQw9jD895EFJFDrrpwjLHGwxDSNgFUJEFSg6+oSD1WD0inHSL0yH21sbm9/jNu5tDca",
+	"OmtXYw/UwlrmMI5HCxu9MweLZCxpU198/jMs1lqpryzFTWetzrhtVnwZBLABQV4UsngzGrFIM32BMGKa",
+	"Pzil9Lx5NgXNIcKpXwIUIBXqSQcmQRHBEQ02wLP9mpRl211zQqR3Rmt1iXjqwIfViDaYocWf+HGQG2Ky",
+	"BxT2zl26CVNImslbuKJzPYBcMtNDHKwLI00wxuTfzcuKqQn0v6lcEDv/A46PzTRmqKPa0O8LYMGoAQOp",
+	"PiwKW8728QBo9PAumMiMHwMtcoMlAdCGecTDlm10zxj2U07EgYMkJT0SRY+I/OJAmLaeEHQGn/0SDE9K",
+	"P81bw8GWGE0DnjT3uW7Clezi4Ql1vJgehR3ZXQc63lxoIEWBqHaISgfG4eIC4YwJ/C+dzzxyHRsw3BLl",
+	"GcGBeMWSqReEEiVqnrfjcggXxOY29oW8HDSa+M/NtwHee999c8SAmsx65gt4gOICESRV4jjv95qWHnCU",
+	"35yZfDrtMEpW4z6IlmPqnJvAnU3qAOmTNucoGL+fvGApRnJ9UsGvRYLzGpfBsWbiFICfFm10XqoM7eVy",
+	"zEcTSWaN0I/iPoyFZ678orEYjr6TzyVx4xsPCOZxYt3QkBYSJ5uwXtrQldOMV43UMUxLG4qFs9eAtoY8",
+	"rlmPSB4GYRauMi1iLHOn2U/Czv1+AiuKchVr+zwnSTc9G3ciX3k0bdVrddNgaGXYNtm3drUZ5MuopoXY",
+	"1XDlQJGOfuFTi374eRz/dlLU1TJnM1U6mUwlD13u012cWNry7l3AsW0B1ySmej+ehY87exyvuTe3LLBy",
+	"wQPLgfc04JgH9MOP9te2/WbI1ueMKVtWxExC6wlqMD1lD5KeILh10jLOPOROSjd7KR2G9aP3D8Wd2lMJ",
+	"iYia7ancpQ8W98ljBSvussTBwHfoQ04cjih15yx3KeMLcbgrC8NbU7+oYRkcC1pucpo6GOj9otlLytlW",
+	"FPndfUUX5ZClyk51WS2YW1ZlKiOqqLy/u39IlUYpv797oFldlwu2o/dSaBcNl1JlQsESZOh7kSxcLRCG",
+	"O+6gzrr9Hrto2NlG74LDq2xjekCxFlA7mNS6Rf9SW6BpvbHwNmfIlNNkryypSadS7juEXMivWeg/C+bR",
+	"OcqOElcaC1jof/fkucOGvotwIc/SWzv4/dOou6GSQmzvRrMIWnnk02xqPGqhSchu1krjRuGmTmJHznZ4",
+	"dshbU+foYhF7rRlj8ssPQAu9t/kFQ7fBTkIn662lmmyDQB91QcW3HRJFhgdyfqHhD4mBvmBj9l2879bL",
+	"2NJVXXFHiYKgla+4MBIh8vqiLiOWp7xRbweYd8Y9gGT6eAr9Znky3TMAwfCM02jfj1yxHJYFCRlSu4BE",
+	"IWVOV3YHJgkXIOMLUNnVYyhiz3JCrMp5qbMN4X0WIbyFoJ2IApbj/XOX/wwdjeXkyJNJm0+oV/e7eLm6",
+	"MSGiHYoSLOGt5B9zspF7aKVP9tPGj4LnI5brkByuBTribQZIRRX+RICjX41pRVRGi3g2GdrM78pysQYw",
+	"rBh4oLLEhQ+WdxGm1uT//p/vfUE9n91ieGveKSgxulzOVFXQ+Lva0Sp933ugcroqX8yKMELwOUCeLJn6",
+	"7IH+/bEMo191N44Cg2JdDIVLZdlDkRM00w45a10UI1q2mfAYZ3IWGebcWzjIVgYSyQkZdrBKHm1jPZOz",
+	"0nvJixiGErLJStCEcUIxVDiWPD4T7jHMX//BOuVchplL0rRZ3oTh2wKamevST+oqumLlYpYWSAa15CfZ",
+	"ol3hRicy2Ov3Z55hjhg/cNUiQ+m8ET/FvfwkNhFZywahX6hCRXJC+mwM/VSEvnIMcWqbP4kN8s24kOrD",
+	"65WVM3rB9QEmMV7wk9iM1Q9xluJzyocEwDGu//BdNGFvWUERc+mnFxLxUFyoRxaa6dowrUQy0+Q/RD3y",
+	"ovSPHGvYaOGyLZkyLzsaUjOOd41oE5FtsoKyMkkBbtd76gUB2bpMwEO4V+kSXDHfVfAlxZqmikQ1C7Vq",
+	"RCkfuiNtlmniMt3qLb2sbhvD5F3sWoi1i3DCdDdCLZdkdlg7xPfywudjCrZoQiqLUQBoyu9fEL2XAOTX",
+	"mkrtcqaZduKTv2+Dl5QlClCtyiDzpgw2kqnLcl+jBMh7sXES554+wJoo0fyGiTvm6YPSGNyyAaKAa0J3",
+	"FC1isw/oPlaN+i0orchhLxSQptSIDU1vR8C9wKzuMWCFG50PYp/0T3yuepfL9BmRFtndrhY29tybom9E",
+	"ASwq/mbYzx3jd1hJJIbolBPzm3nlnQBWDB4eKUKTnCXwxqWJvIFtpEzIcGJZbySbZfVv7CiUm4FTycRI",
+	"DoX71VdJK9hGUnl0Wk+LwWClDxt8MXuvRlIASXUt0x0pvhRVXGF0oWf3XBzUWYFnnSJW7Tcz4dPsxm7P",
+	"2kDjGrX3YlpuOl1kIyZ1/DtU+ibTMWE1vYgeTCeQfPwU1T9GK82IA1+imPzD4ZT50FWJYLboxT1gymdv",
+	"7UjdClc9wJ5jDEw/hwJMg8jrdC7p4R0L4VpaLHK+EG+ojjODWr0iqL7uC54sBo5WcakI4izwQja5IOmm",
+	"CBkKnEfMpr+OZ/JNZ3vpbtkRTYyOwXeGua9t/c9nURVhsVXbJvg4Z313P7cAnGxqbRg2OYImB8m0Bk5y",
+	"8ySG7GAEk53HzevAzl7uwNYsH7/YbYQWGMxOauLgc5mazCePSgeByU42nuFdUiqFJb1p6jru+xRF/WdX",
+	"oqx74JDuFKE0UCiw6hBwK5ImMwkA/prK6OM3DBPGLGMePVlmeJ+yf2e2UGCMHgcSOrTgbKk0yL0TTcKE",
+	"mzZNhMYQ4PG0drQsOiNezeNMfOy9wIexujwuBd5mvVsTl7rHZM8gaMMxypmMppWehHJLy6qAWR3eO6LM",
+	"hmOP6G/ORTKMHRyLAs1rPeIumfCk4E/jVp29dful628tN+HpxqaCZvexbB2UVzwi261HSj1mlBvSZ+uu",
+	"2fpLvi7YReIgJ5O9L1XhLmYFayVtO8OXK1EQPFTt63QI0RRF83fp4TuBdSdlWw/0pWdRldijacd7+XSy",
+	"JMicozNSXuXZSCJjc3lDEuF/bQqeSaD52upwNOAXUyTDGmR5z/73u29XLe/W0/Vl8OMvmOnb0Qj++HQG",
+	"XUbQo4MQ8ev3DR5iAuqIT2erF7ZSSYsktnnOPmQQl0kL0WgOcVKMxt9cjeUxy3sSBTuhouRosRk7V/S6",
+	"xENMds5dnHhS/r8vlNZU0x5L/kg1zYzK3Io+gFpo5xnJe1lSdCwuFrpUme6eWmf1KyTnCuBlnJorYD4e",
+	"MRVWEtDi51JSa16AUo0bgrvapjthRLED0/th0Z6Nr2E9WxD2n682j83mOzPiajRwKroiHE4qhrHVICca",
+	"B6JdwdYsyQpmMMIWBwC+nA3ZCVJNocEyM12+CA1X/XsKC63dAacMJH+Hw+u2aXIB9JLKmLeKnix2fCYN",
+	"j+FJx+Rmtxk/+wf91qk1vdQXaqufR7WaPZrsXblSX6VTC7RGtg2lvlqi+U3TeyD0gJVtL95mY0Q1i2s/",
+	"Dd11h4xB5tV2G3sYNzZp1MZ3oApnw92wZKt2hXeYJrnRUj14Ovnxq2gU1kjEmSjPzdKzOYSnJsQ1yYVz",
+	"UhDWc2Z8d2UBt0AI8l/iJl4duE0hmi/N0qsXbi8VXY4bqoBIw1CtPn+kMv9GEXHgL1q1iHOBxiqOKroj",
+	"cT6X6Ru1GqoavorABQrJ+I5t6YVtlt6grSqJ60zkhDb/4JQ46UWuZYc8LYN2WEdmbvVTVrEZcOq8thkh",
+	"C/9yO/uUmpL36sBPzsfD9xTrRtkMm2FfrRdpU5L4DkZi1bbNy02dsc+53fTNXOvWTqN0+sBv6cNSxt06",
+	"xrTM8hhHih0jVI8eNj8dS0o8MRx/XBVul1war7E0WX2C1ru9XsiQ4+Dwsv0iVxr1RUSx+DorCsDKooZZ",
+	"r8nmSJyFYka1MsL9ldvBItXKerdw+6Ga+OA+Ra0zUaaXynvlxpsbL2gncbht4hlzH6VdhJ05RB1GM1PM",
+	"uUCqWGlNF947btFNFHvH7Z+i6LQ86ZTCtbEkmcbUfWtTEdaVI2TOODU/vFsvSCHvHMctHgWHYNFYb5cs",
+	"nBKGTXnOcs/1ImX3W6m4pzOvhcaPcU9kq4/nRTl0Qnn9UFp/D0yexcyjrsdGJ3Ammo1NtW5dUFi7dS1t",
+	"oKTZCS3OnGQjfC3hgcEh5pxxwXR3WlqG/tRoXM9s76pYNHTB7gHdGC0PhtqLgxoE56UE9wsYLZFEMlHk",
+	"BFuAE2dctLGNxBbrGYmHt7RUXaLo86CH9vQ8COI34jDrHAl7nGia3ZouQjONojSSv9bygI1V9rpAGSC8",
+	"8c+R8Oa33HlnuHjbQeQhEodksNElOiYvZB7s37qt+4KrvkuUJIK58CRR4kTTlI0BG3i84pVuWyWLZ1N1",
+	"Y93al4Rijvln5+bAnNlkqek1ju453yI5YG32lu2Frfc7t5VlxbUHTo8WNGIpy+GJzfgqYwJMEzHTrbTN",
+	"WuW1k30Lr1ulu09zMIQZ/uwNpafpaH0TpFBNsJP3mKKUv1rPXPJyi+05pthG90u0x4aV40r78t0XLpoj",
+	"6YOffXZsp6gQw5SThD2PBNXJbM8exmpIOZ/2osbHkzaIDjFbEpSCQb13jmgmlqG0j+zMuJOlIeJzOVEY",
+	"GHwO8+5QEjtbD4F7mVDB1d8WHBvcb93xukGHNsQn0Sp4KRMZ/6jDkFsxLOkp4Ps73zdoF5083qvGHnBe",
+	"6nY6E/7D02gIb5lcTicIoLNM2yXNJtQFTysgriDz3T1SuHTKOL0HnpJzkehJWa8O+17rk/NuxlUOn5Pj",
+	"+hL4PtYiZYzVeyQ8m9G/9lLakj5VwxotI5LqiUbIReXC4jbJCRkJXXpngs2bChdRgC8kiKdflzN1niAq",
+	"t4yerfo+f4yVCY0bwc97cgv6GUR6FJxNuB4Dy7GmVdJjSEP8W2smOw3v/1dNuXY1Yhag/MWbagwrBbqi",
+	"f/h5jG2/8ZjRj3Xy5WT6rY5tfzNF7AibUWb5J7qqucCUWKYn+rYvsgAtjSVqG2fcKUbOnUfjE3NmheBU",
+	"mxNIKeTd5ngXsPy8XBv7051k5jVEVYyS+U6w0d79FvtccP7B5ZyScmHkthhti+lFoGghqql9z6eZTbfj",
+	"KrDygipYPJQRm1A7vWtJbpCs4W5DR0Rs8w/5stK2D7RgI8rhSNVb80Nd5Hd75/edB0PU5B8A0Li99jZZ",
+	"qTW9P5LfZ0CnASavW0+hc7kBfXvI2oZlmu/gTaBPJ3gP3gCN+u5G9aidECP3UlJ5n96XKb2+ziJ7bVpr",
+	"b6eW2RvHE/nt49aS4a4W9ZPrgN33u/q8dmtzZslEHXUwTBi1m+/SGxOD6wd2mjDQ6uaRHP+fiep4l7mS",
+	"z/GcWvOrck3iiRnfpErKRMdWll5TepnjZTwCo1VmMp6mpgVWY6C2bhHlhJWVFA9MQU5CH7YlOQ6NRyYb",
+	"KyNtb+g/XTOrASInA6mgG1HLR4FoSHtMgn4vyqVF2nzHruVNwnEDnTpx9rQOrn7qsHwq6WlAfyL9aRkp",
+	"hyXZ0QS3xPg6lYk2EKeDEyKsE0evpt7DsqDPmyZ7CgM9281GY5H3s8bVVG/RZKJc9IyhRsWC44VaD055",
+	"DFmIyMFsS08h9d4W2tmLAylrm3NLyb7muYTchx+DBq4jMa08K2p/4BTpPRNclKnFT4TMIfW5B/deGvkM",
+	"cSgpbm66BX1Mr1cNau9KbywlAmFj6zZoG7B5kIQ9+XO3150hDL4+yZVDqXSqEOqemG27hOEBRVhUmjy1",
+	"1vhUme7Egq9uv6dVe731lRLjPDWX9MB9TvmWZuBZayhStPZ1q4wa44txejkyrhCnl5t/lB4X+Cc4CYs7",
+	"bSUatWbVmjW5ncitK1h6WvTyrcPY7/dg4+WjIUahYk8rpGiiKXP3pyWV/n101Yw4jcPWbuZ30X7AfFsr",
+	"yO/QZX3ZFmEKjAKhIb/bHM+o0h2q9HTmS+kulbPtlmV1oY9RM5m+2zCt7iqQd4tIzYKgyl6ZukhU5Yeq",
+	"oJwGq3Ek7DtAfvhbvwlbJ4REpCMTK+EOtlvIll6xlrQ6pwK7b9RmdxtCHaOX0wOWX7y3/VZVpzbwY+hi",
+	"JEHMAnv+ccXroqAGPK5F77AQRKRLZkLnsMsFDwapJMYkHzU57V00k6V4sPA6b0NLCtiJrQZ+ape3Kaj/",
+	"gx5DTG/M/bIIvHfLb2TkdS+j8RY67daZw9ZxvodmZ58OWO/mopNbUabt4IqACR162+cs7R6dFpOTs/je",
+	"+JJLp6XxecZ9RhhTmELIMjWSyX9zWiBTZ8VI5meQM5itpSoq4MRgG/mXXGQqyNfqqsz/dSCD0HLDoqXh",
+	"F9fBXV5McEBq2hOs2zuIiytTIVU9bntKwdXLlm+dKNi6rNDq8vKJ/aVdGdQFDV4/Z1HS0e6NI3bpbk3Q",
+	"mQKf0eqzXSNNaCRgbZpbURSuDCLP8YEF4w4m8RNKrkeSBS5cH9SXy1lSE9IjzZJier6cZlL1zLaQ1WYF",
+	"oRngkvKZIyYFpHynGhTatHeKelLVqataMKUVYXptbfUHb76nJVYYcZWrMcwXrYhDwvpbCjCdKLXh68lb",
+	"J7SrMbvthAa067unFjVr2sBHqrxQvVftQg57JKWLPN9BHepdeChlagBWa8g7V1lQpVt1dIXEiqfksBdt",
+	"ktXpNmlDTsfDPi8cRltSed9BqvZmGgIdsUgoUcJG5MfG8IrFL1Sa02k8fNeTQzUWFuAsGVPJX+bWS6C8",
+	"a0nGv4SgemzCYU+/TtNkxyicdiUqJ/fAJGmo1gkdo5bFKnfwaCR0udUTfz6KubkV/8QD7kwJmZ8zqrkj",
+	"jT9mUPNtE+SWVPjIu8YvGUcg0VmvFkTxo3M/qRai83Ojwd6vk+bH85A5yYd3C2OMQ+/BtxxytU6wKLCq",
+	"bA1B8QCSYN1Tn+VpC6Tgv7defCYss2UxF1EJ5/bfN3Pc+QipJAPeIhP6ki7dC6zt6R29F9jlR6PBQnXa",
+	"cwCNkyyB9GTDcTVhmvZosaTublon/4Q+564xlJ3YoleCaTo9tNVWNzstmiVUSk6lgb54cEpOzljZ3lsf",
+	"S9kXug/0iAUwsCyVwleOTThc95emHRaWxxCV8zJL8zdK7L0MK/steHBjEazJb2s8zakaRn1Pl7DWdfXK",
+	"gib2dLS7tAXlIZdYGi/QLdXONXr/7mwDvCvoBoqx0Es0dvYX9ZEq9svogkZFDl65HnZctnrz5cz546ZV",
+	"v+XRo9pyuEuDU2zBn6YNFYaSoivZ6HttV/KvLiB+bd5e6HwXf3WL27lGR7kXONvNFYtnDXt+nBxy39D4",
+	"6aVj78BtZvSWvOE2IVFmCoFs8c6oXfLkkub3jOdL2lsbxMGQyFis+YE/QrHvkXLerfRxewa7/ugdxOPM",
+	"mn7M88eeYBvLkxvcwtHt3rNIeaYmoWhZm440J5+LPLeuvtZSiUqE2fFpGkS7dE/PfKbu2PYuROFfsq6P",
+	"hExIVxb6ovWCZvrsnFaMr3NPLhMgnGDdgVPidQWgn3pnzrOwLEuKRexS6F8nomRaQ254TMlUEbIJ5ii2",
+	"oke1OI8SP1qb3aRan5sDn2qCjhZcy8XSJj0nlMdLe/64ZirywMlvHaqXgd6eXJosB421e88T9F1l89RZ",
+	"ohmjJyjC1h+fn9iDvvk+BMcEaLSO1NruuyVpky99+//TNEyX+TlKFGwszVT2gMYZvAl4pO1x75EaDePq",
+	"FrReSNBschTuO1pnmmaZQdxFXlLbayUuhwXEv0ww0Rhad1q9zzaXct2OtoBxV7a9kEO/d+tl+Z2Fa0AQ",
+	"y3M8KWEi5hWSWnXbmaOV0FZ+x5bmL2yoLJNK+9rJfijTCoptamMpgxRjjaVaYUALguOajxa4Yo3usnCh",
+	"IDFFXlpJ77HhJvFJg+nTDg1vJxgMhnXXXP+JxtHi3l07dKkJFvI+ZR1+c0/OQ8rhoYdCTLwONzuhDIzo",
+	"rul1QcO9dS/h1TZYr04D/mA67HcRiGiRdzrUX8C248FqdxCF53g7UIpWvXYXSbs190cLCLtjsw4aGZwL",
+	"AAjGCdjXXoLtldDXnwttA0JTmfhoLvRUEnANZ9uIk6RMhOOJAuZboZ0vvQsi3+dgYeRO89mC4J2Cyh0o",
+	"fbeToq4mIpQvXqW1WJANCZQ3G0y704VBnLGYZrVaD6+iP/kA7J3t9uHrjp0s3zkMOVm2k/Q4UkYN6fVC",
 	"BBuNUzBs3tAM2xUh0c1/Wo+N3sajpE3Wep/uNAaej0X7jOturk/H8TyVYNWaKOwkTaGzhzxJo/sHVRqW",
-	"JEcnP9STuqJlCS/CHdru/MRDH2+irW9fWm7XiRbzrE9I4tq1nhMf3yrRPl6GdAnynW04GH09Y/HbS80H",
-	"rejtz6jfbEfaoxtBqPWvXon8/t27N8SwILmlGVyRG5AoYBwrIwhz8jeBgQeuh1T453fHCm5wLow62gEH",
-	"TDaybYuZviKuVBADRTIqsQ87MGmdJy4nDzu4+P6cDIr86hcehODnq/9lD7rC5HobVrB6Zj2IwGnFVs9X",
-	"f7h6evUHF5OPSHJNK3ZNmRUGdzYaVGDMNBP8h3z1fPUTU/oly60ErSrBlUWvr58+dZm12pvuqqpgGX55",
-	"/cGV4LDqz2yrPjM/3kekB1NdhnRgg/JqLyprtgn9hGJTh71efyelkO66w3GvP1GWf0YscUSke+pvbSzf",
-	"S6SIWKnCiIxq9fy/P62MfOhLSViBfUUd5fSIbE0TzeFnXEDv7beg9F9EflwE1jMEn5J+bH/TsogGY/Hn",
-	"/qE+n4kFSbryS5a7tIyhZhHvh2ETIkWtz8SM0G1h5j20xj0GQFw7iiRoCPJBbJrAB4w81eJMuLiI3Wmg",
-	"+EGDB9PfIkhfH0xp29Ddyhdr+7R+rUEem7flWmeOPKdn0QqR8RM227pGZXBlH95DETULjzd0B7GbeslJ",
-	"g25WPA2R0dY7XhTYPzvkZ2dayLVlBHAwkgGapS5zs9ef3J8+j97x30DbJpaD+52Bte+1+qDQdv014zwE",
-	"O3S68ARbpu7SULvOYSOZresxBr2/uiFfJPz85kYg6I/3eb36+unXF1vVdwOOrPoDmqA2wPjOBWm/wJby",
-	"dEcZtzYeBZmwkQOXvUqftVfVkYu8ofeuyvt593gau5+ML6I8f32Pal0C3/5mKPb+J1QXJyfXtrFqW9Lq",
-	"2Rw5EJrpK4LCnpFwQ1fTVvNJ8++YasAUoVwdQELuE2ysdV6zEkKlyRzj/QymvHCVsbjQe5BuDkQtCZhB",
-	"ekUMJc40KWlupH5CSQH5Do2GzhdQinvIsZtL+MrO+s3T/8Aldb+RsBXMu4jzMs9tF9cvDW9CR90HkPdm",
-	"Sfa3mG0QIwB/FRxeNGlSNivBawKWomtfN6jfsvfzevXN0/+4HJnCHIYR0uiwpY0oF39Ee8rzJ97cHNdY",
-	"wuv/fZOlR+EtZktgswNeOGrQZjRNYqZje06/sC2WL323jPuSulHB4RUrypehW32CKhrGjqujc809HlLQ",
-	"+MEed+Qx+R5dVlbD3EjG10TwzKoMH8QG0/eaC7z4fdj33LqP4S5p5vzGQWR3vOhocxrvoOqkeQLN9s50",
-	"98Lwpz36jw0zqQp6hPxqwCz+Bvonu48vUlo0koLb38hFIogYJ7YO2KXviLtcguiL8b2+1W8Hu7TwW9+T",
-	"PNXKgeV6iYaiIKUw+p+Qtj6XNZragGuyq5l5Gx/EBnMdDl6K2QBwcpBMa+AkF4fLcykJHA42nCMu672p",
-	"teo8mgM9usQsdLuHVA3BvdiWowlD4TnN49eiEQgb/ZlQDocrYqFEFalqN7nS9OijgSTQPCaYvTXbHiWx",
-	"p6NMRML+G5pjzGbPA35Thj0uDPwFf7/BRl9qdWnrYryL1UhztW+eXrjtfyfptVn1/ZdivbSwj3dWjFu4",
-	"7TV9haYw1SgUBeXYSd9QUFu0DyNu8PRfKVKJqi6oT/M5B5e0BvkEl1FTKGWGvbajHkZS/O6eFjV+eFNB",
-	"9ptdoJH2U+7Oqi4oCBiahQmp2kdFWZ0FaAUSb7QQCjzrXzsV5jImvExw5+9RU/4MM0j/Txd98xC3F3pd",
-	"/C7cBsHawLgVz9DRZq8PqKol8pzzbgYCPk/cjEN6aDch/H0+roTV41p0U8nclrWcJHbW921+vQOoUE1A",
-	"H6pV4HxtnfMuzucCXX+yOUKTRvFXPp9oXjcLqUfneQof6I7cQcYuiHICfGeUM3sMI1SeCWZD/J58EJtx",
-	"ifEdBpg2Vj6UaikpQCnrk8dcXycA+xz/mmuFwrGjt89xgnZk4wZ2tcUkI4uFgi1MoUp5Rf4u0FAIhTLI",
-	"VzAXdGiwLSZBml2+Mvv7UWzOdQj2Ql+ceLlYSvIfxsWieNA846hYn3epIbThSSgTN078/uYG34Shv6ms",
-	"+qd41+A6DLR10r9+Otd9FX6tabxW0J7KYLg2GIkO2jXZM4wpN9hsrQMG9aKtkuJNCeOpr/hKTu2bNlEB",
-	"KUDijy1API0BomB3s9mQP4qNZUnrlYJeLgvj+k/frKZXGZQ/vIOVv7bLawUfn/B8iHz9xzh095LCkE6x",
-	"JT/evP474eLgBX2+Jp9+WW1FzfNfVmvyy0pLBvkvq8/roAqgo7xxhvjHgh+Gv/2y+owf+BJXBc3uUNj8",
-	"9Itt4fPL6vML88B3Br/qiigtqvOFnMZ8GX/ir1hR/hwquz2EZGMtir+FVDNuy0SSuhNGO+BkA3vmbjIz",
-	"/OVMtvlBbKYjMX40A2aiMMw4VxnHtY4xcpN0MfQvkH3aUIOPNkZjNDqjEIdV1Lg8eLvR/hJfQqjGj2Iz",
-	"FqZhYNk17irQl4rCWI9paxKoBi9MXP7FBIqb8lyeXXLZMVXMCIFnP4rrTx/E5nMnWmlE7GD3DrrzMvuH",
-	"cAtn+FIeXKLpRa4NU0rHywN6ho+RVCXj/q8zST3tFR/D9nY6YlkCB/cgjyjVH/YCDeIMgw6QAuK/5EYF",
-	"oIUEmh9RubSsFF/+nt7DmqiW8bmkR2xQBVzbSIPz8NeXLZsk7D/7QY9iBvN9RdKMKUcq869UKL92WYL4",
-	"Ms8fVoZws/8WVDHAedIjehnsuv7k/vR5NL7JWjUbaM9TyLJzM49OJS96rU8f+Vqdo9uoA5cITCxhylL1",
-	"MzxkEL8PUo4HJTNFFNtxyMm5lFIc+BObWaumDvv6wF+5UQ94aFylgBmiKA482KiMirahCoik6LNt9UsO",
-	"PYG+Op18joUs9sBx+af2+sDNOo/9zKYv4IjZNndnxzVWNLubkCd/wJyjNzS7mw9+R1O3aorD2/Z2hRB3",
-	"kBOqCdZOjWlavzGZPUHAe/YAmRAebD8liiYvi8LXnmtAjvniGOarmtrMZ0dEOIftE3TjjiPLm4LyN1ah",
-	"/l275RHvhIiYOf8CO+YCOAzcreW+FPe2W8yMBVJpqFTHyPjsm/WSHpUj8QF+5i/VIhjCxDRUTcUaKrM9",
-	"WvByweGX1XNia56P2gYN7uH4gOxoSBTyga2AlYR7BocJrLcDvhCbxgWlHnfwCa9ZK0zJRnBt2blOloaU",
-	"TeqLb5phj5KmtpQ4N/tznrmQ56TIpmZFvm5Q3AeAP4C57WWeP7T3/e9weNMqgPCoCmZYeEpSDRj1YmDi",
-	"oMqIJpiKdr6do8Hc60/hz5P+9fbVzCujVe8iv7wA6NnreNnqHBSYqE1KurRW8JvB9vIvLBzFJmc9OhuY",
-	"uVSbzuY1kUsmp4SlR7NUbnyfFigUoOnTE1OmXYaNNT6Ypy+BcHF4iEd+7ZqJjJqeXtrff2dIucRKP9HB",
-	"qW9e90NPk1cjsccWA31kNMqEW9DZHnKyMZrrQ9y40ZtHaft3H1Fr/h2S99mIGkyZNXTIFiYzYCD/5g0J",
-	"V3aiKzPvvz8I2DsNlMZdYK9r/a/71lq9zRYoj/6r017ds8fmJ6Gx2P+7TCXg+vUn/8dJcfIthC7vj4Xw",
-	"6+jcstnIZDioQ92n+L8ZS8ijyK3j+Um0h5GnX7aPanqS7WHS9Iq9OXz44L+WacGfyrYfiSUgUIxa3QBR",
-	"oriH3PoWjq4LDjL5vTjYkEPmWk/6UE/bqg/b+q6bsLFYSPWlbzTY0ieEgnY86KQ9/V23m59N9MK2xSNW",
-	"9JlCTacETnw9Fzjx4OLGy5aE0TRnPl/MWE/6Oy4RtPtleBW67bQXORVawZgP4VPoxFCP2vm6N/HQZr6l",
-	"0HrXNMF93sBraPE7SKbh0Sx+F+AZC6TRkzrBL+zwekoyZadzKP5lrG3848q/3U6eY3mTdswDWywDxl5/",
-	"8n+cFDBbiDUvYKouFn551sq5i2j1u35gW+VvBNcvRVFdn0ZDziEOTU/gi1GIx0PMhzO4djsbfwmqcYxE",
-	"pVpb/1Wf1b+urdXVC5iRCH3ph9il9nSi89NS1/GJ29EXv1nK6zLX9YlFG1DWIOG865AyYrRSLCrngHze",
-	"zYPy7aJzKMDWSu9xSrbjr2u9SsHSGxuQebJqPyZdm3l/4A9kjPlWQg5cM1qoR3fyjUa43lwmtFXtAXRa",
-	"1nnTB/T3n3jenGXMsujYZeshfaUIQmvdxD6FH8SBEx8hfNm8LDQ2mmUfE+qnvaH0rqm252/HpPXnpzEq",
-	"mPTSgi2RdhvyY/kl5cOdmV4953VRrC+IQaN2Up/ffpCC73y6I2LPmc/1WFZalBPW6dfbLUj1Ssjfn2U6",
-	"CX/wfKkss6nmgQB3FqCNtH3XoM09MRKSFoI7e1AmylLwcwvmYIK5vPcvtpbF6vnqevX5/ef/GwAA//8=",
+	"JEcnP9STuqJlCS/CHdru/MRDH2+jrW9vLLfrRIt51ickce1az4mPb5VoHy9DugT5zjYcjL6esfjtpeaD",
+	"VvT2J9RvtiPt0Y0g1PpXr0T+8Pbta2JYkNzSDK7ILUgUMI6VEYQ5+avAwAPXQyr889tjBbc4F0Yd7YAD",
+	"JhvZtsVMXxFXKoiBIhmV2IcdmLTOE5eThx1cfH9OBkV+9QsPQvDz1f+2B11hcr0NK1g98030acVWz1e/",
+	"u3p69TsXk49Ick0rdk2ZFQZ3NhpUYMw0E/zHfPV89TNT+oblVoJWleDKote3T5+6zFrtTXdVVbAMv7x+",
+	"70pwWPVntlWfmR/vI9KDqS5DOrBBebUXlTXbhH5CsanDXq//IqWQ7rrDca8/UpZ/QixxRKR76u9tLN8N",
+	"UkSsVGFERrV6/l8fV0Y+9KUkrMC+oo5yekS2ponm8DMuoHf2W1D6TyI/LgLrGYJPST+0v2lZRIOx+FP/",
+	"UJ/OxIIkXfmG5S4tY6hZxPth2IRIUeszMSN0W5h5D61xnwMgrh1FEjQEeS82TeADRp5qcSZcXMTuNFD8",
+	"oMGD6W8RpK8PprRt6G7li7V9Wr/WII/N23KtM0ee07Nohcj4CZttXaMyuLIP77GImoXHa7qD2E3dcNKg",
+	"mxVPQ2S09Y4XBfbPDvnZmRZybRkBHIxkgGapy9zs9Uf3p0+jd/xX0LaJ5eB+Z2Dte60+KrRdf804D8EO",
+	"nS48wZapuzTUrjewd7bQ+AMR4v5PdkgSPwntacd5ylyF7seFNh5ljByHAHtri3kvNr6KuSJWAiNaMrj8",
+	"LeSwkcxWVxnD4T+7IV8lFvvNjeCxP96n9erbp99ebFXfkzmy6o94mRtgfOdC5V9gY3+6o8zdroJM2PiN",
+	"y16lz52s6shF3tIHV2v/vHs8TeiajPKiPH/1gMp1gvT03VD5+HeoLk7Ur21727a827P8ciA001cERW6j",
+	"Z4Tesq0WoObfMeGDKUK5OoCE3Kc5WR+JZiWEep85Rl0aTHnh6pNxofcg3RyIWhIwj/eKGH6YaVLS3Ohe",
+	"hJIC8h2abp1HphQPkGNPnfCVnfW7p/+GS+p+O2erHnUR5ybPbS/drw1vQl/jR5C6Zxnn95jzESMAfxYc",
+	"XjTJajY3xOtjlq9qX72p3zj503r13dN/uxyZwkySEdLosKWNKBd/RHvK8yfe6B/XG8Pr/22Tpc/CW8yW",
+	"wOZovHDUoM1omvRYx/aclmcbXV/6bhn3hY2jgsNLVpQ3QSj77QtwP9rjjjwm3ynNSsyYocr4mgieWcXN",
+	"CHRGxmsu8OL3Yd9z6z6Gu6SZ894HxcnxoqPNLL2HqpNsCzTbOwPqC8Of9ujFN8ykKugR8qsBs/gr6J/t",
+	"Pr5KadFICm5/IxeJIGKc2Gpsl74j7jI6oi/Gd1xXXw52aUHQvjN8qq0JiyYTDUVBSmG0cCFtlTRrurZh",
+	"72RXM/M23osNZpwcvBSzAeDkIJnWwEkuDpfnUhI4HGxQTVzWe10bNaz1aA706NLjMPghJMwI7sW2HA1J",
+	"Cs+J2pxoBMLGikEoh8MVsVCiilS1m1xpevQxWRJoHhPM3phtj5LY01EmImH/FY1iZrPnAb8phh8XBv6E",
+	"v99iuzW1urSNN95LbKTF3XdPz23IFC/WYFOPm1XffS02ZAv7eH/LuJ/BXtM3aJBUjUJRUM4xlDgHaUsn",
+	"YtwTnv4bRSpR1QX1yVbn4JLWIJ/gMmoKpcywV3bU40iKf3mgRY0f3laQfbELNNJ+yt1Z1QUFAUOzMC1Y",
+	"+9g0q7MArUDijRZCgWf9a6fCXMaQmgnuvG5qyqtkBun/cDFQj3F7oePIb8J5E6wNjFvxDN2d9vqAqloi",
+	"zznvZiDg88TNOKSHdivI3+bjSlgdJiy3Tb/iSWJnIxDMr/cAFaoJ6Mm2CpyvcHTexfmMrOuPNlNr0jXx",
+	"0md1zetmIQHsPH/tI92RO8jYBVFOgO+McmaPYYTKM8FsiN+T92IzLjG+xTDfxsqHUi0lBShlIyMw49oJ",
+	"wL7SQs21QuHY0dvnOEE7vnQDu9pikpHFQtkcplClvCJ/F2gohEIZ5CuYC/002BaTIM0uX5r9/SQ257pl",
+	"ewFITrxcLCX5D+NiUdxzwjgq1uddaggweRKK9Y0Tv7+6wbdh6BeVVf8Q791ch4G2Wv23T+d64MKvNY1X",
+	"bNpTGQzXBiPRTb4me4aR/QabrXXAoF60YVW8NWQ8ARlfyand6ybqUAVI/L4FiKcxQBTsfjYn9SexsSxp",
+	"vVLQyyhiXP/hu9X0KoMilPew8td2ea3gwxOeD5Gv/xiHTndSGNIptuSn21d/J1wcvKDP1+TjL6utqHn+",
+	"y2pNfllpySD/ZfVpHVQBDFdonCH+seCH4W+/rD7hB77QWEGzexQ2P/5iGyn9svr0wjzwncGvuiJKi+p8",
+	"IacxX8af+EtWlH8L9fUeQ7KxFsUvIdWM2zKRpO6E0Q44sR5666gw/OVMtvlebKbjYX4yA2ZiYcw4V5/I",
+	"NfAxcpN0mQwvkH3agI8PNlJmNEamEIdV1Lg8eLvRLh9fQ8DMT2IzFixjYNk17irQl4qFWY9paxKoBi9M",
+	"XP7FBIqb8lyeXXLZMVXMCIFnP4rrj+/F5lMnZmxE7GAPDrrzMvv7cAtn+FIeXaLpxQ8OE3vHizR6ho/x",
+	"bCXj/q8zqVXtFT+H7e10xLIEDh5AHlGqP+wFGsQZBh0gBcR/yY0KQAsJND+icmlZKb78PX2ANVEt43NJ",
+	"j9gmDLi2kQbn4a8vHjdJ2P/mB30WM5jv7pJmTDlSmX+jQhG8yxLEmzx/XBnCzf4lqGKA86RH9DLYdf3R",
+	"/enTaHyTtWo20J6nkGXnZj47lbzotT79zNfqHN1GHbhEeGgJU5aqv8FjplL4UPF4aDhTRLEdh5ycSynF",
+	"gT+x+c1q6rCvDvylG/WIh8ZVCpghiuLAg43KqGgbqoBIij7bVtfq0Jnpm9PJ51jIYg8cl39qrw7crPO5",
+	"n9n0BRwx5+n+7LjGimb3E/Lkj5j59Zpm9/MpCC4YOSSl2iaDhRD3kBOqCVawjWlaX5jMniDgPXuEfBQP",
+	"tp8TRZObovAVABuQY9Y+hvmqpkL22RERzmH7BN2448jyuqD8tVWof9NuecQ7ISJmzj/BjrkADgN3a7kv",
+	"xYPt2TNjgVQaKtUxMj77br2kU+hIfICf+Wu1CIYwMQ1VUzeIymyPFrxccPhl9ZzYyvOjtkGDezg+IDsa",
+	"EoV8ZCtgJeGBwWEC6+2Ar8SmcUGpxx18wmvWClOyEVxbdq6TpSFlk/ri62bYZ0kWXEqcm/05z1zINlNk",
+	"U7MiXzco7gPAH8HcdpPnj+19/zscXrfKUHxWBTMsPCWpBox6MTBxUGVEE0wIPN/O0WDu9cfw50n/evtq",
+	"5pXRqneRX18A9Ox13LT6NwUmapOSLq0VfDHYXv6FhaPY5KzPzgZmLtWms3lN5JLJKWHp0SyVW98tBwoF",
+	"aPr0xJRpl2FjjQ/m6UsgXBwe45Ffu5Yuo6anG/v7bwwpl1jpJ/po9c3rfuhp8mok9thioI+MRplwCzrb",
+	"Q042RnN9jBs3evMobf/LB9Saf4PkfTaiBlNmDR2y5eEMGMi/eEPClZ3oysz7r48C9k4bq3EX2Kta//O+",
+	"tVaHuQXKo//qtFf37HPzk9De7f9fphJw/fqj/+OkOPkGQq/9z4Xw6+jcstnIZDioQ92n+L8ZS8hnkVvH",
+	"85NoDyNPv2wf1fQk28Ok6RU7pPjwwX8u04I/lW0CE0tAoBi1ugGiRPEAufUtHF0vImTye3GwIYfMNQD1",
+	"oZ62YSI2V143YWOxkOpL32iwpU8IBe140El7+ttuT0Wb6IXNo0es6DPlsk4JnPh2LnDi0cWNm5aE0bTI",
+	"Pl/MWE/6Oy4RtPt1eBW6Tc0XORVawZiP4VPoxFCP2vm6N/HYZr6l0HrbtCJ+3sBraPE7SKbhs1n8LsAz",
+	"FkijJ/XjX9hn95Rkyk7/VvzLWPP+zyv/dvupjuVN2jGPbLEMGHv90f9xUsBsIda8gKm6WPj1WSvnLqLV",
+	"dfyRbZVfCK5fi6K6Po2GnEMcms7MF6MQnw8xH8/g2u0v/TWoxjESlWpt/Wd9Vv+8tlZXL2BGIvSlH2KX",
+	"2tOJzk9LXccnbkdffLGU12Wu6xOLNqCsQcJ51yFlxGilWFTOAfm8mwflm3bnUICtWN/jlGzHX9V6lYKl",
+	"tzYg82TVfky6NvP+yB/JGPO9hBy4ZrRQn93JNxrhenuZ0Fa1B9BpWedNN9bffuJ5c5Yxy6Jjl62H9I0i",
+	"CK11E/sUfhAHTnyE8GXzstDYaJb9nFA/7Q2l9661nZc7Jq0/Po1RwaSXFmyJlGD3+BDpLoHmyoc7M716",
+	"zuuiWF8Qg0btpD6//SAF3/l0R8SeM5/rsay0KCes06+2W5DqpZC/Pct0Ev7g+VJZZlPNAwHuLEAbabvf",
+	"QZt7YiQkLQR39qBMlKXgFyqYoyXzLaail/ZWHn+7DoUvUD7ipino5oyittL2mojt1jUuzITMh2U4RAWu",
+	"CgfhcDA/nXizWDpAPnhaXMti9Xx1vfr07tP/CwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -121,6 +121,9 @@ func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEv
 	if err != nil {
 		return nil, err
 	}
+	if c.times.closed() {
+		return nil, refuse(http.StatusConflict, "http.job-has-closed")
+	}
 	sent := now.sent
 	if sent == nil { // nobody has looked at it here yet
 		if _, sent, err = s.benchOf(ctx, a); err != nil {

@@ -55,6 +55,7 @@ func newKept() *kept {
 // and not to be changed.
 type card struct {
 	number int
+	times  times
 	sc     *scenario.Scenario
 	sheet  []SheetLine
 	has    []string
@@ -65,7 +66,7 @@ type card struct {
 
 // fixedMembers are the members of a bench that its job settles.
 var fixedMembers = []string{"family", "first", "has", "history", "job_number", "limit_minutes", "limit_money", "machine_code", "machine_name", "mode",
-	"proper_only", "sheet", "words"}
+	"proper_only", "sheet", "trial", "words"}
 
 // newCard works out what a job settles.
 func newCard(number int, sc *scenario.Scenario) (*card, error) {
@@ -89,7 +90,8 @@ func newCard(number int, sc *scenario.Scenario) (*card, error) {
 func (c *card) bench() Bench {
 	sc := c.sc
 	return Bench{JobNumber: c.number, Family: sc.Family, MachineName: sc.Name, MachineCode: sc.Code, Words: sc.Words, History: historyOf(sc),
-		LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, First: sc.First, Sheet: c.sheet, Has: c.has, Mode: BenchMode(sc.Guide()), ProperOnly: sc.ProperOnly}
+		LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, First: sc.First, Trial: sc.Trial, Sheet: c.sheet, Has: c.has,
+		Mode: BenchMode(sc.Guide()), ProperOnly: sc.ProperOnly}
 }
 
 // historyOf is what stands on a job's card of how it came about: what is told, and what the
@@ -122,6 +124,7 @@ func (s *Server) card(ctx context.Context, job uuid.UUID) (*card, error) {
 	if err != nil {
 		return nil, err
 	}
+	c.times = times{j.OpensAt, j.ClosesAt, j.DebriefAt}
 	s.kept.cards.Put(job, c, int64(4*len(j.Scenario)+24<<10))
 	return c, nil
 }

@@ -62,6 +62,7 @@ var policy = map[string]rule{
 	"POST /api/scenario-packs":                           {roles: instructors},
 	"POST /api/scenario-checks":                          {roles: instructors},
 	"POST /api/symptoms":                                 {roles: instructors},
+	"POST /api/trials":                                   {roles: instructors},
 	"POST /api/generated-scenarios":                      {roles: instructors},
 	"POST /api/inside":                                   {roles: instructors},
 	"GET /api/procedures":                                {roles: instructors},
@@ -90,8 +91,9 @@ var policy = map[string]rule{
 	"PUT /api/attempts/:attempt/draft":                   {roles: hands, own: inOwnHands},
 	"POST /api/attempts/:attempt/hand-over":              {roles: hands, own: inOwnHands},
 	"GET /api/attempts/:attempt/next":                    {roles: hands, own: inOwnHands},
-	"GET /api/attempts/:attempt/debrief":                 {roles: atBench, own: ownAttempt},
-	"GET /api/attempts/:attempt/inside":                  {roles: atBench, own: ownAttempt},
+	"GET /api/attempts/:attempt/debrief":                 {roles: atBench, own: released},
+	"GET /api/attempts/:attempt/inside":                  {roles: atBench, own: released},
+	"GET /api/attempts/:attempt/behind":                  {roles: instructors, own: inOwnHands},
 	"GET /api/attempts/:attempt/ledger":                  {roles: teachers, own: ownAttempt},
 	"POST /api/attempts/:attempt/renewal":                {roles: instructors, own: ownAttempt},
 	"GET /*":                                             {anyone: true}, // the application's own files
@@ -157,8 +159,17 @@ func ownAttempt(s *Server, ctx context.Context, who store.Person, c *echo.Contex
 	if err != nil {
 		return ctx, err
 	}
-	if who.Role == store.Apprentice && (a.ApprenticeID != who.ID || a.State == store.StateClosed) {
-		return ctx, errNotFound
+	if who.Role == store.Apprentice {
+		if a.ApprenticeID != who.ID || a.State == store.StateClosed {
+			return ctx, errNotFound
+		}
+		card, err := s.card(ctx, a.JobID)
+		if err != nil {
+			return ctx, err
+		}
+		if card.times.unopened(who) {
+			return ctx, errNotFound
+		}
 	}
 	return context.WithValue(ctx, attemptKey{}, a), nil
 }
@@ -169,6 +180,19 @@ func inOwnHands(s *Server, ctx context.Context, who store.Person, c *echo.Contex
 	ctx, err := ownAttempt(s, ctx, who, c)
 	if err == nil && attempt(ctx).ApprenticeID != who.ID {
 		err = errRole
+	}
+	return ctx, err
+}
+
+// released finds an attempt whose debrief may be read by who asks.
+func released(s *Server, ctx context.Context, who store.Person, c *echo.Context) (context.Context, error) {
+	ctx, err := ownAttempt(s, ctx, who, c)
+	if err != nil {
+		return ctx, err
+	}
+	card, err := s.card(ctx, attempt(ctx).JobID)
+	if err == nil && card.times.heldBack(who) {
+		err = refuse(http.StatusConflict, "http.debrief-held-back", "at", card.times.debrief.UTC().Format("2006-01-02 15:04 UTC"))
 	}
 	return ctx, err
 }

@@ -96,6 +96,8 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"PUT /api/scenarios/:scenario/archive": {func() any { return map[string]any{"archived": true} }, none, no, no, no, no},
 		"GET /api/scenario-packs":              {nil, 400, no, no, no, no},
 		"POST /api/scenario-packs":             {func() any { return map[string]any{} }, wrong, no, no, no, no},
+		"POST /api/trials":                     {func() any { return spec }, wrong, no, no, no, no},
+		"GET /api/attempts/:attempt/behind":    {nil, no, no, no, no, no},
 		"POST /api/scenario-checks":            {func() any { return spec }, wrong, no, no, no, no},
 		"POST /api/symptoms":                   {func() any { return spec }, wrong, no, no, no, no},
 		"POST /api/generated-scenarios":        {func() any { return map[string]any{"like": spec, "count": 1} }, wrong, no, no, no, no},

@@ -330,11 +330,15 @@ func (s *Server) CreateJob(ctx context.Context, req CreateJobRequestObject) (Cre
 	if len(claims.Problems) > 0 {
 		return nil, refuseAll(claims.Problems)
 	}
+	if o, c := req.Body.OpensAt, req.Body.ClosesAt; o != nil && c != nil && !o.Before(*c) {
+		return nil, refuseAll([]problem.Problem{*problem.New("closes_at", "http.closes-before-it-opens")})
+	}
 	raw, err := json.Marshal(sc)
 	if err != nil {
 		return nil, err
 	}
-	j := store.Job{ID: uuid.New(), MachineID: req.Body.MachineId, SetBy: whoIs(ctx).ID, Scenario: raw, PaperID: req.Body.Scenario}
+	j := store.Job{ID: uuid.New(), MachineID: req.Body.MachineId, SetBy: whoIs(ctx).ID, Scenario: raw, PaperID: req.Body.Scenario,
+		OpensAt: req.Body.OpensAt, ClosesAt: req.Body.ClosesAt, DebriefAt: req.Body.DebriefAt}
 	if req.Body.Id != nil {
 		j.ID = *req.Body.Id
 	}
@@ -415,7 +419,7 @@ func (s *Server) jobsOf(ctx context.Context, js []store.Job) ([]Job, error) {
 			Spec: JobSpec{MachineId: j.MachineID, Faults: list(sc.Faults), Words: sc.Words, History: &sc.History, Claim: sc.Claim,
 				LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, TemperatureC: &sc.Ambient.TemperatureC, AltitudeM: &sc.Ambient.AltitudeM,
 				Mode: text(sc.Guide()), ProperOnly: &sc.ProperOnly, Distractors: some(sc.Distractors), Told: some(sc.Told), FuelMl: sc.FuelML, Rubric: sc.Rubric,
-				Scenario: j.PaperID}}
+				Scenario: j.PaperID, OpensAt: j.OpensAt, ClosesAt: j.ClosesAt, DebriefAt: j.DebriefAt}}
 		if sc.Kit != nil {
 			job.Spec.Kit = &sc.Kit
 		}
@@ -529,9 +533,13 @@ func (s *Server) attemptCard(ctx context.Context, a store.Attempt) (AttemptCard,
 	}
 	card := AttemptCard{Id: a.ID, JobNumber: c.number, MachineName: a.Job.Machine.Name, MachineCode: a.Job.Machine.Code, Words: c.sc.Words,
 		State: AttemptState(a.State), Minutes: math.Round(a.Minutes*10) / 10, LimitMinutes: c.sc.LimitMinutes,
-		Apprentice: a.Apprentice.DisplayName, ApprenticeId: a.ApprenticeID}
+		Apprentice: a.Apprentice.DisplayName, ApprenticeId: a.ApprenticeID, OpensAt: c.times.opens, ClosesAt: c.times.closes}
 	switch a.State {
 	case store.StateHandedOver:
+		if c.times.heldBack(whoIs(ctx)) {
+			card.DebriefAt = c.times.debrief
+			break
+		}
 		card.Mark, card.Of, card.Class = a.Mark, a.MarkOf, a.Class
 	case store.StateFrozen:
 		// Why is for whoever can do something about it.

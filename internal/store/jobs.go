@@ -68,13 +68,13 @@ type Page struct {
 
 // Attempts lists a page, the newest first, with job number, machine name and
 // apprentice, and without drafts and assessments. Closed ones are left out, and
-// first jobs but for those of the one asked for.
+// first jobs but for those of the one asked for, who sees none before it opens.
 func (s *Store) Attempts(ctx context.Context, p Page) (as []Attempt, err error) {
 	q := s.db.WithContext(ctx).Omit("Draft", "Assessment").Joins("Apprentice").
 		Joins("Job", s.db.Omit("Scenario")).Joins("Job.Machine", s.db.Omit("Sheet")).
 		Where("attempts.state <> ?", StateClosed).Order("attempts.created_at DESC, attempts.id DESC")
 	if p.Apprentice != uuid.Nil {
-		q = q.Where("attempts.apprentice_id = ?", p.Apprentice)
+		q = q.Where("attempts.apprentice_id = ?", p.Apprentice).Where(`"Job".opens_at IS NULL OR "Job".opens_at <= now()`)
 	} else {
 		q = q.Where(`NOT "Job".first`)
 	}

@@ -67,8 +67,11 @@ type Job struct {
 	// First is a lesson that SetBy takes by themselves.
 	First bool
 	// PaperID is the scenario of the library that it was given out from, nil for none.
-	PaperID   *uuid.UUID
-	CreatedAt time.Time
+	PaperID *uuid.UUID
+	// OpensAt is from when who has it sees it, ClosesAt from when nothing more is done on it,
+	// DebriefAt from when its debriefs are read; nil for at once, never and at once.
+	OpensAt, ClosesAt, DebriefAt *time.Time
+	CreatedAt                    time.Time
 }
 
 // Attempt is a job in an apprentice's hands.

@@ -516,6 +516,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["tryScenario"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/behind": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["lookBehind"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/generated-scenarios": {
         parameters: {
             query?: never;
@@ -1403,6 +1435,21 @@ export interface components {
              * @description The scenario of the library that it is given out from
              */
             scenario?: string;
+            /**
+             * Format: date-time
+             * @description From when who has it sees it
+             */
+            opens_at?: string;
+            /**
+             * Format: date-time
+             * @description From when nothing more is done on it
+             */
+            closes_at?: string;
+            /**
+             * Format: date-time
+             * @description From when its debriefs can be read
+             */
+            debrief_at?: string;
         };
         Statement: {
             says: string;
@@ -1526,6 +1573,11 @@ export interface components {
             procedure?: string;
             page_in_exam?: boolean;
             rubric?: components["schemas"]["Rubric"];
+        };
+        Behind: {
+            faults: components["schemas"]["HiddenFault"][];
+            distractors: components["schemas"]["HiddenFault"][];
+            told: components["schemas"]["Statement"][];
         };
         /** @description A scenario as the library lists it, with what it came to when it was given */
         ScenarioLine: {
@@ -1677,6 +1729,15 @@ export interface components {
             /** Format: double */
             of?: number;
             class?: string;
+            /** Format: date-time */
+            opens_at?: string;
+            /** Format: date-time */
+            closes_at?: string;
+            /**
+             * Format: date-time
+             * @description Until then its debrief is kept back from who has it
+             */
+            debrief_at?: string;
         };
         NewEvent: {
             /** Format: uuid */
@@ -1870,6 +1931,8 @@ export interface components {
             proper_only: boolean;
             /** @description A first job */
             first: boolean;
+            /** @description Its author works it, off the record */
+            trial: boolean;
             /** @description Fuel lies about for anyone to see */
             spilt: boolean;
             /** @description Too hot for a hand */
@@ -3163,6 +3226,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Offer"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    tryScenario: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobSpec"];
+            };
+        };
+        responses: {
+            /** @description An attempt of its author, off the record: the one that is open, or a new one */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** Format: uuid */
+                        attempt: string;
+                    };
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    lookBehind: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What is hidden in a job that its author tries */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Behind"];
                 };
             };
             default: components["responses"]["Error"];

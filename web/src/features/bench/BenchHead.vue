@@ -36,8 +36,8 @@ const others = computed(() => [
     <v-btn variant="text" :icon="mdiArrowLeft" :to="home" :aria-label="text('bench.back')" />
     <h1 :class="{ 'sr-only': narrow }">Zan<b>j</b>ero</h1>
     <span v-if="!narrow" class="muted">{{
-      bench.first
-        ? text('first.job')
+      bench.first || bench.trial
+        ? text(bench.first ? 'first.job' : 'bench.trial')
         : text('bench.job', { number: bench.job_number, how: text(`bench.mode-${bench.mode}`) })
     }}</span>
     <span class="kept muted small" role="status">{{

@@ -25,6 +25,8 @@ import ProblemText from '@/words/ProblemText.vue'
 import { sentence, text } from '@/words/words'
 
 const AidsPanel = defineAsyncComponent(() => import('@/features/aids/AidsPanel.vue'))
+// For whoever tries a job of their own; its words come with it.
+const LookBehind = defineAsyncComponent(() => import('./LookBehind.vue'))
 const attempt = String(useRoute().params.attempt)
 const session = useSession()
 const { bench, busy, slow, offline, refusal, aside, notice, queue, load, act } = useBench(attempt)
@@ -54,10 +56,10 @@ const waiting = computed(() =>
 // The controls that this machine has; drawn anew when one comes or goes, not at every act.
 const has = computed(() => bench.value?.has)
 const controls = computed(() => fam.value?.controls.filter((c) => has.value?.includes(c.id)) ?? [])
-// Who looks over a shoulder does nothing; a first job is one's own, whoever one is.
+// Who looks over a shoulder does nothing; a first job, or one that its author tries, is one's own, whoever one is.
 const mine = computed(
   () =>
-    (session.me?.role === 'apprentice' || !!bench.value?.first) &&
+    (session.me?.role === 'apprentice' || !!bench.value?.first || !!bench.value?.trial) &&
     ['new', 'in-hand'].includes(bench.value?.state ?? ''),
 )
 const still = computed(() => slow.value || !mine.value)
@@ -224,6 +226,7 @@ onMounted(load)
         <p v-if="bench.history" class="muted small">{{ bench.history }}</p>
       </div>
       <span v-if="bench.spilt" class="spilt" role="status">{{ text('bench.spilt') }}</span>
+      <LookBehind v-if="bench.trial" :attempt="attempt" />
       <main-btn v-if="mine" :to="`/bench/${attempt}/hand-over`">{{ text('bench.hand-over') }}</main-btn>
       <main-btn v-else :to="`/debrief/${attempt}`">{{ text('bench.debrief') }}</main-btn>
     </section>

@@ -17,6 +17,7 @@ const jobs = useInfiniteQuery({
     q.state.data?.pages.some((p) => p.items.some((j) => j.state === 'marking')) ? MARKING_MS : false,
 })
 const listed = computed(() => jobs.data.value?.pages.flatMap((p) => p.items) ?? [])
+const when = (iso: string) => new Date(iso).toLocaleString([], { dateStyle: 'short', timeStyle: 'short' })
 const done = computed(() => listed.value.filter((j) => j.state === 'handed-over' || j.state === 'marking'))
 const stuck = computed(() => listed.value.filter((j) => j.state === 'frozen' || j.outdated))
 const open = computed(() => listed.value.filter((j) => !done.value.includes(j) && !stuck.value.includes(j)))
@@ -42,6 +43,7 @@ const open = computed(() => listed.value.filter((j) => !done.value.includes(j) &
                 ? text('jobs.allowed', { limit: j.limit_minutes })
                 : text('jobs.used', { minutes: j.minutes, limit: j.limit_minutes })
             }}</span>
+            <span v-if="j.closes_at" class="muted">{{ text('jobs.closes', { at: when(j.closes_at) }) }}</span>
             <main-btn tag="span">{{ text(j.state === 'new' ? 'jobs.take' : 'jobs.go-on') }}</main-btn>
           </div>
         </router-link>
@@ -63,12 +65,15 @@ const open = computed(() => listed.value.filter((j) => !done.value.includes(j) &
           <li v-for="j in done" :key="j.id">
             <span class="muted">{{ text('jobs.number', { number: j.job_number }) }}</span>
             <b>{{ j.machine_name }} {{ j.machine_code }}</b>
-            <span class="cls">{{ text(j.state === 'marking' ? 'state.marking' : `class.${j.class}`) }}</span>
+            <span class="cls">{{
+              text(j.state === 'marking' ? 'state.marking' : j.debrief_at ? 'state.handed-over' : `class.${j.class}`)
+            }}</span>
             <span class="figure">{{
-              j.state === 'marking' ? '' : text('debrief.mark', { mark: j.mark, of: j.of })
+              j.state === 'marking' || j.debrief_at ? '' : text('debrief.mark', { mark: j.mark, of: j.of })
             }}</span>
             <span class="muted">{{ text('tray.minutes', { minutes: j.minutes }) }}</span>
-            <v-btn :to="`/debrief/${j.id}`">{{ text('bench.debrief') }}</v-btn>
+            <span v-if="j.debrief_at" class="muted">{{ text('jobs.debrief-at', { at: when(j.debrief_at) }) }}</span>
+            <v-btn v-else :to="`/debrief/${j.id}`">{{ text('bench.debrief') }}</v-btn>
           </li>
         </ul>
         <v-btn v-if="jobs.hasNextPage.value" :disabled="jobs.isFetchingNextPage.value" @click="jobs.fetchNextPage()">

@@ -15,7 +15,11 @@ const props = defineProps<{
   /** What stands on the desk, as it was checked; equal ones are made beside it. */
   check: Schema['ScenarioCheck'] | null
 }>()
-const emit = defineEmits<{ keep: [scenario: Schema['ScenarioForm']] }>()
+const emit = defineEmits<{
+  keep: [scenario: Schema['ScenarioForm']]
+  /** These are dealt with what stands on the desk. */
+  deal: [variants: Schema['ScenarioForm'][]]
+}>()
 /** The reaches of a lesson as they are touched on the board; undefined while none are. */
 const lesson = defineModel<string[] | undefined>('lesson')
 
@@ -82,6 +86,17 @@ const shown = computed(() => [
     <v-progress-linear v-if="going" indeterminate color="secondary" :aria-label="text('scene.making')" />
     <p v-if="going" class="muted" role="status">{{ text('scene.tried', { n: g.tried.value }) }}</p>
     <p v-if="g.trouble.value" class="hint" role="alert"><ProblemText :of="g.trouble.value" /></p>
+    <WhyBtn
+      v-if="g.equal.value && g.found.value.length"
+      class="deal"
+      @click="
+        emit(
+          'deal',
+          g.found.value.map((f) => f.scenario),
+        )
+      "
+      >{{ text('scene.deal') }}</WhyBtn
+    >
     <ul v-if="shown.length" class="cards">
       <li v-for="(f, i) in shown" :key="i" :class="{ desk: f.desk }">
         <b>{{ f.desk ? text('scene.on-desk') : f.scenario.faults.map(far).join(' + ') }}</b>
@@ -109,6 +124,9 @@ const shown = computed(() => [
 <style scoped>
 .path {
   flex: 1 1 150px;
+}
+.deal {
+  justify-self: start;
 }
 .cards {
   display: grid;

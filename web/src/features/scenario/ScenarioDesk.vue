@@ -3,7 +3,7 @@ import '@/words/yard'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ask, Refusal } from '@/api/client'
+import { api, ask, Refusal, type Schema } from '@/api/client'
 import WaitingFor from '@/controls/WaitingFor.vue'
 import WhyBtn from '@/controls/WhyBtn.vue'
 import { useFamily } from '@/features/bench/useFamily'
@@ -11,6 +11,8 @@ import { useSession } from '@/session/session'
 import ProblemText from '@/words/ProblemText.vue'
 import { sentence, text } from '@/words/words'
 import BenchPanel from './BenchPanel.vue'
+import GivePanel from './GivePanel.vue'
+import { deal } from './deal'
 import ComesOut from './ComesOut.vue'
 import FindsTable from './FindsTable.vue'
 import HidePanel from './HidePanel.vue'
@@ -50,13 +52,20 @@ const ready = computed(() => !shelf || !!shelf.line.value)
 const lesson = ref<string[]>()
 const touch = (reach: string) => (lesson.value = [...(lesson.value ?? []).filter((x) => x !== reach), reach].slice(-2))
 
+/** Others that are as hard, dealt to those who have it so that neighbours differ. */
+const variants = ref<Schema['ScenarioForm'][]>([])
+watch(
+  [() => draft.value.claim, () => draft.value.machine_id, () => draft.value.faults.length],
+  () => (variants.value = []),
+)
+
 const refusal = ref<Refusal | null>(null)
 const busy = ref(false)
 async function set() {
   busy.value = true
   refusal.value = null
   try {
-    await ask(api.POST('/api/jobs', { body: spec.value }))
+    for (const body of deal(spec.value, variants.value)) await ask(api.POST('/api/jobs', { body }))
     // The next one that is given out is another job.
     if (props.id) Object.assign(draft.value, { id: crypto.randomUUID(), apprentices: [] })
     else draft.value = { ...blank(), machine_id: draft.value.machine_id }
@@ -66,6 +75,16 @@ async function set() {
     if (!session.noticed(e)) refusal.value = e as Refusal
   } finally {
     busy.value = false
+  }
+}
+/** The author works it at the bench, off the record. */
+async function tryIt() {
+  refusal.value = null
+  try {
+    const { attempt } = await ask(api.POST('/api/trials', { body: spec.value }))
+    await router.push(`/bench/${attempt}`)
+  } catch (e) {
+    if (!session.noticed(e)) refusal.value = e as Refusal
   }
 }
 /** Puts what stands here into the library, and goes on there. */
@@ -136,29 +155,26 @@ async function shelve() {
         />
         <OwnerPanel v-model="draft" :fam="fam" :spec="spec" :problems="problems" />
         <BenchPanel v-model="draft" :fam="fam" :family="machine.family" :problems="problems" />
-        <ProposalsPanel v-model:lesson="lesson" :fam="fam" :spec="spec" :check="check" @keep="desk.put" />
+        <ProposalsPanel
+          v-model:lesson="lesson"
+          :fam="fam"
+          :spec="spec"
+          :check="check"
+          @keep="desk.put"
+          @deal="variants = $event"
+        />
       </div>
       <div class="stack">
-        <section class="panel stack">
-          <h2>{{ text('job.give') }}</h2>
-          <div class="row wrap">
-            <v-checkbox
-              v-for="p in apprentices.data.value"
-              :key="p.id"
-              v-model="draft.apprentices"
-              :value="p.id"
-              :label="p.display_name"
-            />
-          </div>
-          <div v-if="refusal" class="refusal" role="alert">
-            <p v-for="(p, i) in refusal.all.length ? refusal.all : [refusal]" :key="i">
-              <ProblemText :of="p" />
-            </p>
-          </div>
-          <WhyBtn main class="big" :busy="busy" :not="can ? '' : text('job.not-yet')" @click="set">
-            {{ text(draft.apprentices.length ? 'job.set-give' : 'job.set') }}
-          </WhyBtn>
-        </section>
+        <GivePanel
+          v-model="draft"
+          :apprentices="apprentices.data.value ?? []"
+          :variants="variants.length"
+          :refusal="refusal"
+          :busy="busy"
+          :not="can ? '' : text('job.not-yet')"
+          @set="set"
+          @try="tryIt"
+        />
         <ComesOut :preview="preview" :check="check" :trouble="trouble" :checking="checking || working" />
         <FindsTable :rows="preview?.rows ?? []" :hidden="draft.faults.length > 0" />
       </div>
@@ -184,10 +200,6 @@ async function shelve() {
 }
 .title {
   min-width: 200px;
-}
-.big {
-  min-height: 52px;
-  font-size: 18px;
 }
 @media (max-width: 1000px) {
   .cols {

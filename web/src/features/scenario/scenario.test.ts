@@ -5,8 +5,11 @@ import { forget, type Schema } from '@/api/client'
 import { useSession } from '@/session/session'
 import { family, server, show } from '@/testing/stage'
 import ComesOut from './ComesOut.vue'
+import { deal } from './deal'
+import GivePanel from './GivePanel.vue'
 import LibraryView from './LibraryView.vue'
 import ScenarioDesk from './ScenarioDesk.vue'
+import { blank } from './useScenario'
 
 const machine = {
   id: 'm',
@@ -134,6 +137,45 @@ describe('what a scenario comes to', () => {
     const w = await at({ check: c })
     expect(w.text()).toContain('Not as it stands: 40 % sure in the end')
     expect(w.text()).toContain('does not find it with what is on the bench')
+  })
+})
+
+describe('equal variants', () => {
+  const id = '00000000-0000-0000-0000-0000000000ff'
+  const spec = (apprentices: string[]) => ({ ...blank(), id, apprentices }) as unknown as Schema['JobSpec']
+  const variant = { ...form, faults: [{ id: 'emulsion-blocked', severity: 0.9 }], limit_minutes: 75 }
+  it('are dealt in turn, so that neighbours differ, each a job under an id that stays', () => {
+    const jobs = deal(spec(['a', 'b', 'c', 'd', 'e']), [variant, variant])
+    expect(jobs.map((j) => j.apprentices)).toEqual([['a', 'd'], ['b', 'e'], ['c']])
+    expect(jobs[1]).toMatchObject({ faults: variant.faults, limit_minutes: 75 })
+    expect(new Set(jobs.map((j) => j.id)).size).toBe(3)
+    expect(deal(spec(['a', 'b', 'c', 'd', 'e']), [variant, variant])).toEqual(jobs)
+  })
+  it('that nobody is left for are not set', () => {
+    expect(deal(spec(['a']), [variant])).toHaveLength(1)
+    expect(deal(spec([]), [variant])).toHaveLength(1)
+  })
+})
+
+describe('giving it out', () => {
+  it('has times by the clock here, and says why it cannot be set or tried', async () => {
+    const draft = { ...blank(), opens_at: new Date(2026, 0, 5, 8, 30).toISOString() }
+    const w = await show(
+      GivePanel,
+      '/',
+      {},
+      { modelValue: draft, apprentices: [], variants: 2, refusal: null, busy: false, not: 'Not yet' },
+    )
+    expect(w.find<HTMLInputElement>('input[type=datetime-local]').element.value).toBe('2026-01-05T08:30')
+    expect(w.text()).toContain('Dealt in turn with 2 others')
+    expect(w.findAll('[aria-description="Not yet"]')).toHaveLength(2)
+    await w.setProps({ not: '' } as object)
+    await press(w, 'Try it')
+    expect(w.emitted('try')).toHaveLength(1)
+    await w.findAll('input[type=datetime-local]')[1].setValue('2026-01-05T10:00')
+    expect(w.emitted('update:modelValue')!.at(-1)).toMatchObject([
+      { closes_at: new Date(2026, 0, 5, 10).toISOString() },
+    ])
   })
 })
 

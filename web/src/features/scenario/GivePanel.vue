@@ -1,0 +1,96 @@
+<script setup lang="ts">
+import type { Refusal, Schema } from '@/api/client'
+import WhyBtn from '@/controls/WhyBtn.vue'
+import ProblemText from '@/words/ProblemText.vue'
+import { text } from '@/words/words'
+import type { Draft } from './useScenario'
+
+/** To whom it is given, and when: or tried by its author first. */
+defineProps<{
+  apprentices: Schema['Person'][]
+  /** How many others, as hard, are dealt with it. */
+  variants: number
+  refusal: Refusal | null
+  busy: boolean
+  /** Why it cannot be set now; empty where it can. */
+  not: string
+}>()
+const emit = defineEmits<{ set: []; try: [] }>()
+const draft = defineModel<Draft>({ required: true })
+
+const times = ['opens_at', 'closes_at', 'debrief_at'] as const
+/** As a field for a date and a time has it, by the clock here. */
+function local(iso?: string) {
+  if (!iso) return ''
+  const d = new Date(iso)
+  return new Date(d.getTime() - d.getTimezoneOffset() * 60_000).toISOString().slice(0, 16)
+}
+const setTime = (t: (typeof times)[number], v: string) =>
+  (draft.value = { ...draft.value, [t]: v ? new Date(v).toISOString() : undefined })
+</script>
+
+<template>
+  <section class="panel stack">
+    <div class="row">
+      <h2 class="grow">{{ text('job.give') }}</h2>
+      <WhyBtn :not="not" @click="emit('try')">{{ text('scene.try') }}</WhyBtn>
+    </div>
+    <div class="row wrap">
+      <v-checkbox
+        v-for="p in apprentices"
+        :key="p.id"
+        v-model="draft.apprentices"
+        :value="p.id"
+        :label="p.display_name"
+      />
+    </div>
+    <details :open="times.some((t) => draft[t])">
+      <summary>{{ text('scene.times') }}</summary>
+      <div class="times">
+        <v-text-field
+          v-for="t in times"
+          :key="t"
+          type="datetime-local"
+          density="compact"
+          :label="text(`scene.${t.replace('_', '-')}`)"
+          :model-value="local(draft[t])"
+          @update:model-value="setTime(t, $event)"
+        />
+      </div>
+    </details>
+    <p v-if="variants" class="dealt" role="status">{{ text('scene.dealt', { n: variants }) }}</p>
+    <div v-if="refusal" class="refusal" role="alert">
+      <p v-for="(p, i) in refusal.all.length ? refusal.all : [refusal]" :key="i">
+        <ProblemText :of="p" />
+      </p>
+    </div>
+    <WhyBtn main class="big" :busy="busy" :not="not" @click="emit('set')">
+      {{ text(draft.apprentices.length ? 'job.set-give' : 'job.set') }}
+    </WhyBtn>
+  </section>
+</template>
+
+<style scoped>
+.times {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(180px, 1fr));
+  gap: 10px;
+  padding-top: 12px;
+}
+.refusal {
+  background: var(--condemned-bg);
+  color: var(--condemned-ink);
+  border-radius: 10px;
+  padding: 8px 12px;
+}
+.dealt {
+  background: var(--good-bg);
+  color: var(--good);
+  border-radius: 10px;
+  padding: 8px 12px;
+}
+.big {
+  min-height: 52px;
+  font-size: 18px;
+}
+</style>
