@@ -82,7 +82,7 @@ test('symptom first, then a scenario: made, varied, kept, given out, and opened 
   await page.waitForURL(/\/yard$/)
   await page.goto('/yard/scenarios')
   await page.getByLabel('Find').fill(told('Half a row'))
-  await expect(page.getByRole('row', { name: told('Half a row') })).toContainText('1 times.')
+  await expect(page.getByRole('row', { name: told('Half a row') })).toContainText('Given out: 1.')
   // Whoever has it reads what is told, and nothing of what is hidden.
   await signIn(page, 'ines')
   const b = new Bench(page)

@@ -73,7 +73,7 @@ const setTime = (t: (typeof times)[number], v: string) =>
 <style scoped>
 .times {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(180px, 1fr));
+  grid-template-columns: repeat(auto-fit, minmax(240px, 1fr));
   gap: 10px;
   padding-top: 12px;
 }

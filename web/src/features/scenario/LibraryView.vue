@@ -217,7 +217,7 @@ const percent = (n?: number) => Math.round(100 * (n ?? 0))
 }
 .lines th[scope='row'] {
   font-weight: 600;
-  border-bottom: thin solid var(--line-soft);
+  border-top: 1px solid var(--line-soft);
 }
 .lines a {
   color: var(--link);
@@ -243,6 +243,9 @@ const percent = (n?: number) => Math.round(100 * (n ?? 0))
 @media (max-width: 760px) {
   .lines :is(td, th):is(:nth-child(2), :nth-child(5), :nth-child(6)) {
     display: none;
+  }
+  .acts {
+    white-space: normal;
   }
 }
 </style>

@@ -71,7 +71,7 @@ const wrong = computed(() => props.problems.filter((p) => /^(words|history|claim
     </div>
     <div class="said">
       <div v-for="(t, i) in draft.told" :key="t.says" class="told" :class="t.is">
-        <span class="grow">{{ nameOf('statement', t.says, 'says') }}</span>
+        <span class="says">{{ nameOf('statement', t.says, 'says') }}</span>
         <v-select
           v-model="draft.told[i].is"
           class="is"
@@ -125,6 +125,9 @@ const wrong = computed(() => props.problems.filter((p) => /^(words|history|claim
 }
 .told.misleading {
   background: var(--suspect-bg);
+}
+.says {
+  flex: 1 1 180px;
 }
 .is {
   flex: 0 0 190px;

@@ -107,7 +107,7 @@ async function shelve() {
 <template>
   <div class="page stack">
     <div class="row wrap">
-      <h1 v-if="!shelf" class="grow">{{ text('yard.set') }}</h1>
+      <h1 v-if="!shelf" class="grow whole">{{ text('yard.set') }}</h1>
       <template v-else>
         <h1>{{ text('scene.scenario') }}</h1>
         <v-text-field
@@ -187,6 +187,9 @@ async function shelve() {
 </template>
 
 <style scoped>
+.whole {
+  min-width: max-content;
+}
 .cols {
   display: grid;
   grid-template-columns: minmax(0, 1.35fr) minmax(0, 1fr);

@@ -167,7 +167,7 @@ describe('giving it out', () => {
       { modelValue: draft, apprentices: [], variants: 2, refusal: null, busy: false, not: 'Not yet' },
     )
     expect(w.find<HTMLInputElement>('input[type=datetime-local]').element.value).toBe('2026-01-05T08:30')
-    expect(w.text()).toContain('Dealt in turn with 2 others')
+    expect(w.text()).toContain('Others as hard: 2.')
     expect(w.findAll('[aria-description="Not yet"]')).toHaveLength(2)
     await w.setProps({ not: '' } as object)
     await press(w, 'Try it')
