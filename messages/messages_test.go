@@ -18,6 +18,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"zanjero/core/catalogue"
+	"zanjero/core/diagnosis"
 	"zanjero/core/problem"
 )
 
@@ -213,6 +214,12 @@ func TestTheCatalogueHasItsWords(t *testing.T) {
 			for _, v := range x.Options {
 				has("setup", x.ID, Option(v))
 			}
+		}
+		for _, x := range c.Statements {
+			has("statement", x.ID, "says")
+		}
+		for _, x := range diagnosis.Complaints {
+			has("complaint", x.ID, "name", "said")
 		}
 		for _, x := range c.Tests {
 			has("test", x.ID, "title", "teaches", "cannot")

@@ -105,7 +105,7 @@ func scenarioGenerate() *cobra.Command {
 		if err != nil {
 			return err
 		}
-		w.Words = func(complaint string) string { return words.Name("complaint", complaint, "name") + "." }
+		w.Words = func(complaint string) string { return words.Name("complaint", complaint, "said") }
 		found, err := authoring.Generate(cmd.Context(), like, a, w)
 		if err != nil {
 			return err

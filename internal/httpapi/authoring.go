@@ -79,7 +79,7 @@ func (s *Server) GenerateScenarios(ctx context.Context, req GenerateScenariosReq
 		return nil, refuseAll(bad)
 	}
 	w := authoring.Wanted{Lateral: deref(req.Body.Lateral), Level: deref(req.Body.Level), Complaint: deref(req.Body.Complaint), Count: req.Body.Count,
-		Seed: uint64(deref(req.Body.Seed)), Kit: sc.Kit, Words: func(complaint string) string { return english.Name("complaint", complaint, "name") + "." }}
+		Seed: uint64(deref(req.Body.Seed)), Kit: sc.Kit, Words: func(complaint string) string { return english.Name("complaint", complaint, "said") }}
 	if l := deref(req.Body.Lesson); len(l) == 2 {
 		w.Lesson = [2]string{l[0], l[1]}
 	}

@@ -40,6 +40,13 @@ function hide(o: Schema['Offer']) {
   offers.value = undefined
 }
 
+/** The words follow the complaint until somebody has written other ones. */
+function claim(id: string) {
+  const d = draft.value
+  if (!d.words.trim() || d.words === nameOf('complaint', d.claim, 'said')) d.words = nameOf('complaint', id, 'said')
+  d.claim = id
+}
+
 const ways = ['true', 'omitted', 'misleading']
 const more = ref(false)
 const unsaid = computed(() => props.fam.statements.filter((s) => !draft.value.told.some((t) => t.says === s.id)))
@@ -57,7 +64,7 @@ const wrong = computed(() => props.problems.filter((p) => /^(words|history|claim
         :label="text('job.claim')"
         :placeholder="text('job.choose')"
         :items="fam.complaints.map((c) => ({ title: c.name, value: c.id }))"
-        @update:model-value="draft.claim = $event ?? ''"
+        @update:model-value="claim($event ?? '')"
       />
       <v-btn v-if="draft.claim" :loading="looking" @click="look">{{ text('scene.what-does') }}</v-btn>
     </div>

@@ -8,6 +8,7 @@ import ComesOut from './ComesOut.vue'
 import { deal } from './deal'
 import GivePanel from './GivePanel.vue'
 import LibraryView from './LibraryView.vue'
+import OwnerPanel from './OwnerPanel.vue'
 import ScenarioDesk from './ScenarioDesk.vue'
 import { blank } from './useScenario'
 
@@ -154,6 +155,21 @@ describe('equal variants', () => {
   it('that nobody is left for are not set', () => {
     expect(deal(spec(['a']), [variant])).toHaveLength(1)
     expect(deal(spec([]), [variant])).toHaveLength(1)
+  })
+})
+
+describe('what the owner brings', () => {
+  it('has the words of the complaint until somebody has written others', async () => {
+    const draft = { ...blank(), machine_id: 'm' }
+    const w = await show(OwnerPanel, '/', {}, { modelValue: draft, fam: family, spec: draft, problems: [] })
+    const choose = (id: string) => w.findAllComponents({ name: 'VAutocomplete' })[0].vm.$emit('update:modelValue', id)
+    choose('races')
+    expect(draft).toMatchObject({ claim: 'races', words: expect.stringContaining('It screams') })
+    choose('drips')
+    expect(draft.words).toContain('There is fuel under it')
+    draft.words = 'It leaks.'
+    choose('races')
+    expect(draft).toMatchObject({ claim: 'races', words: 'It leaks.' })
   })
 })
 
