@@ -34,7 +34,7 @@ type Fate struct {
 	Mode  string  `json:"mode,omitempty"`
 	Prior float64 `json:"prior"`
 	// Minutes and Money are expected, Worst is the longest way that has at least
-	// one chance in a hundred.
+	// one chance in a hundred; where many rarer ways are longer, what is expected.
 	Minutes float64 `json:"minutes"`
 	Money   float64 `json:"money"`
 	Worst   float64 `json:"worst_minutes"`
@@ -181,6 +181,7 @@ func (pop *Population) fate(p *plan, walks []*walk, from, to int) Fate {
 			f.Isolated[k] += scale * w.isolated[k]
 		}
 	}
+	f.Worst = max(f.Worst, f.Minutes)
 	for _, at := range order {
 		e := ends[at]
 		e.Minutes /= e.P
