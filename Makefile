@@ -92,7 +92,8 @@ shots: build e2e/node_modules/.installed
 readable:
 	go run ./internal/readable
 
-# The tables and plots of docs/findings.md, worked out anew: some minutes.
+# The tables and plots of docs/findings.md, worked out anew: hours, most of them for the
+# pages that are planned.
 findings:
 	go run ./internal/findings
 
