@@ -1,6 +1,6 @@
 // Command findings works out what the five schools cost on each machine of the
 // demo yard, and how far beliefs can be trusted, and writes it down for
-// docs/findings.md: tables as Markdown, plots as SVG. It takes some minutes.
+// docs/findings.md: tables as Markdown, plots as SVG. The planned pages take hours.
 package main
 
 import (
