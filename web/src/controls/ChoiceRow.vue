@@ -19,4 +19,8 @@ const at = defineModel<T | undefined>()
   flex: 1 1 auto;
   padding-inline: 6px;
 }
+/* Fields of one sign each are as wide as a finger. */
+.choice.signs .v-btn {
+  min-width: 44px;
+}
 </style>

@@ -126,7 +126,7 @@ const percent = (n?: number) => Math.round(100 * (n ?? 0))
     <section class="panel stack" :aria-label="text('scene.library')">
       <div class="row wrap bar">
         <v-text-field v-model="sought" class="find" density="compact" :label="text('scene.find')" maxlength="60" />
-        <ChoiceRow v-model="level" :items="levels" :label="text('scene.level-of')" />
+        <ChoiceRow v-model="level" class="signs" :items="levels" :label="text('scene.level-of')" />
         <v-select v-model="lateral" class="which" density="compact" :label="text('scene.path')" :items="paths" />
         <v-select v-model="machine" class="which" density="compact" :label="text('job.machine')" :items="machines" />
         <v-btn @click="away = !away">{{ text(away ? 'desk.show-kept' : 'desk.show-archived') }}</v-btn>

@@ -60,7 +60,7 @@ const shown = computed(() => [
       }}</WhyBtn>
     </div>
     <div class="row wrap">
-      <ChoiceRow v-model="level" :items="levels" :label="text('scene.level-of')" />
+      <ChoiceRow v-model="level" class="signs" :items="levels" :label="text('scene.level-of')" />
       <v-select
         v-model="lateral"
         class="path"
