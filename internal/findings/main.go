@@ -51,10 +51,16 @@ func main() {
 	write := func(name, text string) {
 		check(os.WriteFile(filepath.Join(*dir, name), []byte(text), 0o644))
 	}
-	pages(context.Background(), yard.Machines, func(planned []pageTrial) {
+	record := filepath.Join(*dir, "findings-pages.csv")
+	kept, err := readPages(record, yard.Machines)
+	check(err)
+	planned := pages(context.Background(), yard.Machines, kept, func(planned []pageTrial) {
+		write("findings-pages.csv", csvPages(planned))
 		write("findings-pages.md", pageTables(planned))
 		write("pictures/frontiers.svg", frontiers(planned))
 	})
+	write("findings-pages.md", pageTables(planned))
+	write("pictures/frontiers.svg", frontiers(planned))
 	if *only {
 		return
 	}

@@ -53,13 +53,17 @@ var surely = []float64{0.5, 0.6, 0.7, 0.8, 0.9, 0.95, 0.98}
 const believed = 2000
 
 // pages plans pages for every machine of the yard and every complaint that it can have
-// and that the schools have pages for.
+// and that the schools have pages for, but those that kept has already.
 // Each is handed to told as it is there, since it takes a while.
-func pages(ctx context.Context, yard []engine, told func([]pageTrial)) (out []pageTrial) {
+func pages(ctx context.Context, yard []engine, kept []pageTrial, told func([]pageTrial)) (out []pageTrial) {
 	all := slices.Clone(diagnosis.Complaints)
 	slices.SortStableFunc(all, func(a, b diagnosis.Complaint) int { return place(a.ID) - place(b.ID) })
 	for _, c := range all {
 		for _, e := range yard {
+			if i := slices.IndexFunc(kept, func(t pageTrial) bool { return t.Complaint == c.ID && t.Engine.Code == e.Code }); i >= 0 {
+				out = append(out, kept[i])
+				continue
+			}
 			if t, ok := pagesOf(ctx, e, c); ok {
 				out = append(out, t)
 				l := t.last()

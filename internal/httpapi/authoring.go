@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"errors"
 	"net/http"
-	"slices"
 	"time"
 
 	"zanjero/core/authoring"
@@ -30,25 +29,12 @@ func (s *Server) CheckScenario(ctx context.Context, req CheckScenarioRequestObje
 	if err != nil {
 		return nil, err
 	}
-	// What stands on the card alone keeps nobody from working it.
-	if at := slices.IndexFunc(bad, func(p problem.Problem) bool { return p.Path != "words" && p.Path != "history" && p.Path != "mode" }); at >= 0 {
+	if hinders(bad) {
 		return nil, refuseAll(bad)
 	}
-	out, err := heavily(ctx, s, []any{"scenario", sc.Family, sc.Sheet, sc.Ambient, sc.FuelML, sc.Faults, sc.Distractors, sc.Claim, sc.Told, sc.Kit, sc.Own,
-		sc.LimitMinutes, sc.LimitMoney}, func(ctx context.Context) (*authoring.Result, error) {
-		a, err := s.engineAnswers(ctx, sc)
-		if err != nil {
-			return nil, err
-		}
-		return authoring.Check(ctx, sc, a)
-	})
+	out, err := s.workOut(ctx, sc)
 	if err != nil {
 		return nil, err
-	}
-	if id := req.Body.Scenario; id != nil && len(out.Problems) == 0 {
-		if err := s.store.WorkedOut(ctx, *id, out.Difficulty.Level, out.Solvable.Minutes); err != nil {
-			return nil, err
-		}
 	}
 	out.Problems = append(list(bad), out.Problems...)
 	return CheckScenario200JSONResponse(*out), nil

@@ -287,6 +287,7 @@ func (s *Server) ChangeMachine(ctx context.Context, req ChangeMachineRequestObje
 	if err := keptMachine(s.store.ChangeMachine(ctx, &m), m.Code); err != nil {
 		return nil, err
 	}
+	s.libraryChanged(ctx)
 	out, err := s.machineOf(ctx, m)
 	return ChangeMachine200JSONResponse(out), err
 }

@@ -50,15 +50,19 @@ type marker struct {
 	river.WorkerDefaults[markArgs]
 	s      *Server
 	client *river.Client[*sql.Tx]
+	// quit ends work that nobody waits for.
+	quit context.CancelFunc
 }
 
 func startMarker(ctx context.Context, s *Server) (*marker, error) {
-	m := &marker{s: s}
+	quit, cancel := context.WithCancel(context.WithoutCancel(ctx))
+	m := &marker{s: s, quit: cancel}
 	workers := river.NewWorkers()
 	river.AddWorker(workers, m)
+	river.AddWorker(workers, &librarian{s: s, quit: quit})
 	var err error
 	m.client, err = river.NewClient(riverdatabasesql.New(s.store.SQL()), &river.Config{
-		Workers: workers, Queues: map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: markAtOnce}},
+		Workers: workers, Queues: map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: markAtOnce}, libraryQueue: {MaxWorkers: 1}},
 		FetchPollInterval: markPoll, JobTimeout: markTimeout, RescueStuckJobsAfter: markRescue,
 		Logger: slog.New(slog.NewTextHandler(discard{}, nil)), ErrorHandler: m,
 	})
@@ -77,6 +81,7 @@ func (discard) Write(p []byte) (int, error) { return len(p), nil }
 
 // stop lets what is in hand finish, for as long as marking may take.
 func (m *marker) stop() {
+	m.quit()
 	ctx, cancel := context.WithTimeout(context.Background(), markTimeout)
 	defer cancel()
 	if err := m.client.Stop(ctx); err != nil {
@@ -103,9 +108,12 @@ func (m *marker) NextRetry(job *river.Job[markArgs]) time.Time {
 // HandleError says what went wrong; an attempt that has been tried often enough
 // is frozen, so that somebody sees it.
 func (m *marker) HandleError(ctx context.Context, row *rivertype.JobRow, err error) *river.ErrorHandlerResult {
-	slog.Error("marking failed", "try", row.Attempt, "error", err)
+	if errors.Is(err, context.Canceled) {
+		return nil // it is taken again
+	}
+	slog.Error("work from the queue failed", "kind", row.Kind, "try", row.Attempt, "error", err)
 	var args markArgs
-	if row.Attempt >= row.MaxAttempts && json.Unmarshal(row.EncodedArgs, &args) == nil {
+	if row.Kind == args.Kind() && row.Attempt >= row.MaxAttempts && json.Unmarshal(row.EncodedArgs, &args) == nil {
 		_ = m.s.freeze(ctx, store.Attempt{ID: args.Attempt}, *problem.New("", "attempt.not-marked"))
 	}
 	return nil

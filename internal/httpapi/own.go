@@ -58,6 +58,7 @@ func (s *Server) SaveOwnFigures(ctx context.Context, req SaveOwnFiguresRequestOb
 	if err != nil {
 		return nil, err
 	}
+	s.libraryChanged(ctx)
 	f, err := s.ownFile(ctx)
 	return SaveOwnFigures200JSONResponse(f), err
 }

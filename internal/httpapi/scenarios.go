@@ -24,6 +24,10 @@ func (s *Server) ListScenarios(ctx context.Context, _ ListScenariosRequestObject
 	if err != nil {
 		return nil, err
 	}
+	own, err := s.store.OwnFigures(ctx)
+	if err != nil {
+		return nil, err
+	}
 	came, err := s.store.CameTo(ctx)
 	if err != nil {
 		return nil, err
@@ -34,6 +38,7 @@ func (s *Server) ListScenarios(ctx context.Context, _ ListScenariosRequestObject
 		if err != nil {
 			return nil, err
 		}
+		line.WorkingOut = !p.Archived && outOfDate(&p, own)
 		for _, c := range came {
 			if c.PaperID == p.ID {
 				line.Given, line.Marked, line.Share, line.Took = c.Given, c.Marked, c.Share, c.Took
@@ -121,6 +126,7 @@ func (s *Server) AddScenario(ctx context.Context, req AddScenarioRequestObject) 
 	if err := s.store.AddPapers(ctx, &p); err != nil {
 		return nil, err
 	}
+	s.libraryChanged(ctx)
 	f, err := s.scenarioFile(ctx, p.ID)
 	return AddScenario201JSONResponse(f), err
 }
@@ -141,13 +147,18 @@ func (s *Server) SaveScenario(ctx context.Context, req SaveScenarioRequestObject
 	if err != nil {
 		return nil, err
 	}
+	s.libraryChanged(ctx)
 	f, err := s.scenarioFile(ctx, req.Scenario)
 	return SaveScenario200JSONResponse(f), err
 }
 
 // ArchiveScenario puts one away or fetches it back.
 func (s *Server) ArchiveScenario(ctx context.Context, req ArchiveScenarioRequestObject) (ArchiveScenarioResponseObject, error) {
-	return ArchiveScenario204Response{}, s.store.Archive(ctx, store.PaperScenario, req.Scenario, req.Body.Archived)
+	if err := s.store.Archive(ctx, store.PaperScenario, req.Scenario, req.Body.Archived); err != nil {
+		return nil, err
+	}
+	s.libraryChanged(ctx)
+	return ArchiveScenario204Response{}, nil
 }
 
 // ExportScenarios gives some as a pack, each with its machine's own sheet. What cannot be
@@ -215,6 +226,7 @@ func (s *Server) ImportScenarios(ctx context.Context, req ImportScenariosRequest
 	if err := s.store.AddPapers(ctx, rows...); err != nil {
 		return nil, err
 	}
+	s.libraryChanged(ctx)
 	out := ImportScenarios201JSONResponse{}
 	for _, r := range rows {
 		f, err := s.scenarioFile(ctx, r.ID)

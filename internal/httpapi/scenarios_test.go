@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"math/rand/v2"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/santhosh-tekuri/jsonschema/v6"
@@ -46,8 +47,6 @@ func TestLibraryOfScenarios(t *testing.T) {
 	// Given out, worked out, and told of in the list.
 	spec := map[string]any{"scenario": id, "machine_id": m.Id, "faults": form["faults"], "claim": "only-on-choke", "words": "Choke only.",
 		"limit_minutes": 60, "limit_money": 40}
-	code, raw = inst.call("POST", "/api/scenario-checks", spec)
-	require.Equal(t, 200, code, string(raw))
 	s.jobWith(inst, "main-jet-blocked", 0.6, "ann", spec)
 	line := func() httpapi.ScenarioLine {
 		_, raw := inst.get("/api/scenarios")
@@ -55,9 +54,25 @@ func TestLibraryOfScenarios(t *testing.T) {
 		require.Len(t, all, 1)
 		return all[0]
 	}
-	l := line()
+	workedOut := func() httpapi.ScenarioLine {
+		require.Eventually(t, func() bool { return !line().WorkingOut }, 2*time.Minute, 100*time.Millisecond)
+		return line()
+	}
+	l := workedOut()
 	assert.Equal(t, [4]int{1, 1, 0, 3}, [4]int{l.Revisions, l.Given, l.Marked, *l.Level})
 	assert.Greater(t, *l.Minutes, 5.0)
+
+	// The yard's own minutes change, and what it comes to with them: nobody opens it for that.
+	_, raw = inst.get("/api/own-figures")
+	own := decode[httpapi.OwnFile](t, raw)
+	slow := map[string]float64{}
+	for test, minutes := range own.Catalogue.Tests {
+		slow[test] = 2 * minutes
+	}
+	code, raw = inst.call("PUT", "/api/own-figures", map[string]any{"changes": own.Changes, "figures": map[string]any{"tests": slow}})
+	require.Equal(t, 200, code, string(raw))
+	assert.True(t, line().WorkingOut)
+	assert.Greater(t, *workedOut().Minutes, 1.3**l.Minutes)
 	form["title"], form["words"] = "Changed", "Other words."
 	code, _ = save(2)
 	require.Equal(t, 200, code)

@@ -103,6 +103,7 @@ func New(ctx context.Context, o Options) (*Server, http.Handler, error) {
 		s.sessionDB.StopCleanup()
 		return nil, nil, err
 	}
+	s.libraryChanged(ctx)
 	mux := http.NewServeMux()
 	mux.Handle("/api/", api)
 	mux.Handle("/", pages)

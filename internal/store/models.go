@@ -139,8 +139,10 @@ type Paper struct {
 	ChangedAt time.Time `gorm:"default:now()"`
 	Archived  bool
 	// Level and Minutes are a scenario's, as they were last worked out; nil before that.
-	Level     *int
-	Minutes   *float64
+	Level   *int
+	Minutes *float64
+	// WorkedFor names what they were worked out for; nil where they never were.
+	WorkedFor *string
 	Revisions []PaperRevision
 }
 

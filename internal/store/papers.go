@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"fmt"
 	"time"
 
 	"github.com/google/uuid"
@@ -102,10 +103,17 @@ func (s *Store) Archive(ctx context.Context, kind string, id uuid.UUID, away boo
 	return done.Error
 }
 
-// WorkedOut keeps what a scenario was worked out to come to.
-func (s *Store) WorkedOut(ctx context.Context, id uuid.UUID, level int, minutes float64) error {
-	return s.db.WithContext(ctx).Model(&Paper{}).Where("id = ? AND kind = ?", id, PaperScenario).
-		Updates(map[string]any{"level": level, "minutes": minutes}).Error
+// GoesBy names all that a scenario's level and minutes go by: the model's version, how
+// often the yard's own figures were changed, its machine and its draft.
+func (p *Paper) GoesBy(version string, own int) string {
+	return fmt.Sprintf("%s/%d/%d/%d", version, own, p.Machine.Revision, p.Changes)
+}
+
+// WorkedOut keeps what a scenario was worked out to come to, nil for nothing, and for what.
+// One that has been changed since it was read stays as it is.
+func (s *Store) WorkedOut(ctx context.Context, p *Paper, level *int, minutes *float64, workedFor string) error {
+	return s.db.WithContext(ctx).Model(&Paper{}).Where("id = ? AND changes = ?", p.ID, p.Changes).
+		Updates(map[string]any{"level": level, "minutes": minutes, "worked_for": workedFor}).Error
 }
 
 // Came is what a scenario came to when it was given: how many attempts, how many of them

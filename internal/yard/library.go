@@ -7,6 +7,7 @@ import (
 
 	"github.com/google/uuid"
 
+	"zanjero/core/machine"
 	"zanjero/core/scenario"
 	"zanjero/internal/store"
 )
@@ -50,8 +51,11 @@ func shelve(ctx context.Context, st *store.Store, s Shelved, m store.Machine, by
 	if err != nil {
 		return err
 	}
-	return st.AddPapers(ctx, &store.Paper{ID: uuid.New(), Kind: store.PaperScenario, OwnerID: by, MachineID: m.ID, Title: f.Title, Complaint: f.Complaint,
-		Draft: raw, Changes: 1, Level: &s.Level, Minutes: &s.Minutes})
+	p := &store.Paper{ID: uuid.New(), Kind: store.PaperScenario, OwnerID: by, MachineID: m.ID, Title: f.Title, Complaint: f.Complaint,
+		Draft: raw, Changes: 1, Level: &s.Level, Minutes: &s.Minutes}
+	first := (&store.Paper{Machine: m, Changes: 1}).GoesBy(machine.Version, 0)
+	p.WorkedFor = &first
+	return st.AddPapers(ctx, p)
 }
 
 // Find gives a scenario by its title, or nil.

@@ -1593,13 +1593,15 @@ export interface components {
             complaint: string;
             /** @description The paths of what is hidden */
             laterals: string[];
-            /** @description As it was computed when it was last given out or kept whole */
+            /** @description As it was last worked out; none where it cannot be worked */
             level?: number;
             /**
              * Format: double
              * @description What somebody competent takes
              */
             minutes?: number;
+            /** @description Level and minutes are of before, and are being worked out anew */
+            working_out: boolean;
             changes: number;
             /** Format: date-time */
             changed_at: string;

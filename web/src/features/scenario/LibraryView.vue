@@ -17,7 +17,14 @@ type Line = Schema['ScenarioLine']
 const session = useSession()
 const router = useRouter()
 const queries = useQueryClient()
-const list = useQuery({ queryKey: ['scenarios'], queryFn: () => ask(api.GET('/api/scenarios')) })
+/** Asked again while a level is being worked out anew. */
+const AGAIN_MS = 2000
+const list = useQuery({
+  queryKey: ['scenarios'],
+  queryFn: () => ask(api.GET('/api/scenarios')),
+  refetchInterval: (q) => (q.state.data?.some((l) => l.working_out) ? AGAIN_MS : false),
+})
+const anew = computed(() => all.value.filter((l) => l.working_out).length)
 const refusal = ref<Refusal | null>(null)
 const failed = (e: unknown) => !session.noticed(e) && (refusal.value = e as Refusal)
 
@@ -153,8 +160,8 @@ const percent = (n?: number) => Math.round(100 * (n ?? 0))
             </th>
             <td>{{ l.machine_name }}</td>
             <td>{{ l.complaint ? nameOf('complaint', l.complaint) : '–' }}</td>
-            <td class="figure">{{ l.level ?? '–' }}</td>
-            <td class="figure">{{ l.minutes ? text('scene.min', { n: Math.round(l.minutes) }) : '–' }}</td>
+            <td class="figure" :class="{ muted: l.working_out }">{{ l.level ?? '–' }}</td>
+            <td class="figure" :class="{ muted: l.working_out }">{{ l.minutes ? text('scene.min', { n: Math.round(l.minutes) }) : '–' }}</td>
             <td>
               <template v-if="l.given">
                 {{ text('scene.given', { n: l.given }) }}
@@ -186,7 +193,10 @@ const percent = (n?: number) => Math.round(100 * (n ?? 0))
       </v-table>
       <p v-else class="muted">{{ text('scene.none-such') }}</p>
       <div class="row wrap">
-        <span class="grow muted">{{ text('scene.of-all', { n: shown.length, all: all.length }) }}</span>
+        <span class="grow muted" role="status">
+          {{ text('scene.of-all', { n: shown.length, all: all.length }) }}
+          <template v-if="anew">{{ text('scene.working-out', { n: anew }) }}</template>
+        </span>
         <v-file-input
           class="bring"
           density="compact"
