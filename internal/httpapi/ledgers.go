@@ -65,13 +65,13 @@ type card struct {
 }
 
 // fixedMembers are the members of a bench that its job settles.
-var fixedMembers = []string{"family", "first", "has", "history", "job_number", "limit_minutes", "limit_money", "machine_code", "machine_name", "mode",
-	"proper_only", "sheet", "trial", "words"}
+var fixedMembers = []string{"closes_at", "family", "first", "has", "history", "job_number", "limit_minutes", "limit_money", "machine_code", "machine_name",
+	"mode", "proper_only", "sheet", "trial", "words"}
 
 // newCard works out what a job settles.
-func newCard(number int, sc *scenario.Scenario) (*card, error) {
+func newCard(number int, sc *scenario.Scenario, at times) (*card, error) {
 	cat := catalogue.Standard()
-	c := &card{number: number, sc: sc, sheet: sheetLines(sc.Family, sc.Sheet), has: []string{}, tests: sc.Tests()}
+	c := &card{number: number, times: at, sc: sc, sheet: sheetLines(sc.Family, sc.Sheet), has: []string{}, tests: sc.Tests()}
 	for _, x := range cat.ControlsOf(sc.Family, sc.Sheet) {
 		c.has = append(c.has, x.ID)
 	}
@@ -81,7 +81,9 @@ func newCard(number int, sc *scenario.Scenario) (*card, error) {
 	}
 	c.fixed = map[string]json.RawMessage{}
 	for _, name := range fixedMembers {
-		c.fixed[name] = parts[name]
+		if raw, has := parts[name]; has {
+			c.fixed[name] = raw
+		}
 	}
 	return c, nil
 }
@@ -90,7 +92,7 @@ func newCard(number int, sc *scenario.Scenario) (*card, error) {
 func (c *card) bench() Bench {
 	sc := c.sc
 	return Bench{JobNumber: c.number, Family: sc.Family, MachineName: sc.Name, MachineCode: sc.Code, Words: sc.Words, History: historyOf(sc),
-		LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, First: sc.First, Trial: sc.Trial, Sheet: c.sheet, Has: c.has,
+		LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, First: sc.First, Trial: sc.Trial, ClosesAt: c.times.closes, Sheet: c.sheet, Has: c.has,
 		Mode: BenchMode(sc.Guide()), ProperOnly: sc.ProperOnly}
 }
 
@@ -120,11 +122,10 @@ func (s *Server) card(ctx context.Context, job uuid.UUID) (*card, error) {
 	if err != nil {
 		return nil, err
 	}
-	c, err := newCard(int(j.Number), sc)
+	c, err := newCard(int(j.Number), sc, times{j.OpensAt, j.ClosesAt, j.DebriefAt})
 	if err != nil {
 		return nil, err
 	}
-	c.times = times{j.OpensAt, j.ClosesAt, j.DebriefAt}
 	s.kept.cards.Put(job, c, int64(4*len(j.Scenario)+24<<10))
 	return c, nil
 }

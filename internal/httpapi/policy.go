@@ -5,6 +5,7 @@ import (
 	"maps"
 	"net/http"
 	"slices"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/labstack/echo/v5"
@@ -192,7 +193,7 @@ func released(s *Server, ctx context.Context, who store.Person, c *echo.Context)
 	}
 	card, err := s.card(ctx, attempt(ctx).JobID)
 	if err == nil && card.times.heldBack(who) {
-		err = refuse(http.StatusConflict, "http.debrief-held-back", "at", card.times.debrief.UTC().Format("2006-01-02 15:04 UTC"))
+		err = refuse(http.StatusConflict, "http.debrief-held-back", "at", card.times.debrief.UTC().Format(time.RFC3339))
 	}
 	return ctx, err
 }

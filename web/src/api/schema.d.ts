@@ -1935,6 +1935,11 @@ export interface components {
             first: boolean;
             /** @description Its author works it, off the record */
             trial: boolean;
+            /**
+             * Format: date-time
+             * @description From when nothing more is done on it
+             */
+            closes_at?: string;
             /** @description Fuel lies about for anyone to see */
             spilt: boolean;
             /** @description Too hot for a hand */

@@ -172,7 +172,7 @@ describe('my jobs', () => {
     })
     const w = await show(MyJobs)
     expect(w.findAll('.card')).toHaveLength(1)
-    expect(w.get('[aria-label="Handed over"]').text()).toMatch(/being marked.*symptom for cause.*31 of 65/s)
+    expect(w.get('[aria-label="Handed over"]').text()).toMatch(/Being marked.*Symptom for cause.*31 of 65/s)
     expect(w.get('[aria-label="Stopped"]').text()).toContain('Ask your instructor')
     w.unmount()
   })

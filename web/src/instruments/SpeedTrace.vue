@@ -39,7 +39,7 @@ const line = computed(() =>
       }}
     </caption>
     <tr>
-      <th scope="col">{{ text('debrief.minutes') }}</th>
+      <th scope="col">{{ text('state.minutes') }}</th>
       <th scope="col">{{ text('face.speed') }}</th>
     </tr>
     <tr v-for="s in said" :key="s.minute">

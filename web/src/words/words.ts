@@ -36,6 +36,7 @@ function value(name: string, v: unknown, params: Params): string {
     return list ? v.map((id) => named(String(id), list.keys)).join(list.between) : v.join(', ')
   }
   if (typeof v !== 'string') return String(v)
+  if (MOMENT.test(v)) return moment(v)
   if (!v.startsWith('@')) return one[name] ? named(v, [one[name]]) : v
   const key = v.slice(1)
   // What is left of a kind is said once for all of it.
@@ -43,6 +44,11 @@ function value(name: string, v: unknown, params: Params): string {
   if (!has(key) && has(any)) return text(any, { fault: params.item })
   return text(key, params)
 }
+
+const MOMENT = /^\d{4}-\d\d-\d\dT\d\d:\d\d/
+
+/** A moment of the server's, by the clock and the habit of where it is read. */
+export const moment = (iso: string) => new Date(iso).toLocaleString([], { dateStyle: 'short', timeStyle: 'short' })
 
 function named(id: string, keys: string[]): string {
   const key = keys.map((k) => k.replace('*', id)).find(has)

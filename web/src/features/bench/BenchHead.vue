@@ -7,18 +7,20 @@ import {
   mdiWeatherNight,
   mdiWeatherSunny,
 } from '@mdi/js'
-import { useMediaQuery } from '@vueuse/core'
+import { useMediaQuery, useNow } from '@vueuse/core'
 import { computed } from 'vue'
 import type { Schema } from '@/api/client'
 import { useNight } from '@/session/useNight'
 import { text } from '@/words/words'
 
 /** The head of the bench: where it is, what has been spent, and what lies beside the bench. On a phone it is one line. */
-defineProps<{ bench: Schema['Bench']; home: string; offline: boolean; kept: number; busy: boolean }>()
+const { bench } = defineProps<{ bench: Schema['Bench']; home: string; offline: boolean; kept: number; busy: boolean }>()
 const emit = defineEmits<{ aids: []; sheet: [] }>()
 
 const night = useNight()
 const narrow = useMediaQuery('(max-width: 640px)')
+const now = useNow({ interval: 1000 })
+const closed = computed(() => !!bench.closes_at && new Date(bench.closes_at) <= now.value)
 const others = computed(() => [
   { id: 'aids', icon: mdiCalculatorVariantOutline, key: 'A', go: () => emit('aids') },
   { id: 'shortcuts', icon: mdiKeyboardOutline, key: '?', go: () => emit('sheet') },
@@ -47,6 +49,7 @@ const others = computed(() => [
     <span v-if="offline" class="flag" role="status">{{
       text(kept > 1 ? 'bench.lost-many' : kept ? 'bench.lost-one' : 'bench.lost', { kept })
     }}</span>
+    <span v-if="closed" class="flag" role="status">{{ text('bench.closed') }}</span>
     <span class="count" :class="{ over: bench.minutes > bench.limit_minutes }"
       ><b>{{ bench.minutes }}</b> {{ text('bench.of-minutes', { most: bench.limit_minutes }) }}</span
     >

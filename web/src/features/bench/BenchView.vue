@@ -343,7 +343,7 @@ onMounted(load)
     <div v-if="refusal" class="panel">
       <h1>{{ refusal.what }}</h1>
       <p>{{ refusal.mend }}.</p>
-      <router-link :to="session.home">{{ text('debrief.to-start') }}</router-link>
+      <router-link :to="session.home">{{ text('state.to-start') }}</router-link>
     </div>
     <p v-else role="status" class="muted">
       {{ text(offline ? 'bench.away' : 'bench.laying-out') }}

@@ -58,7 +58,7 @@ const next = computed(() => {
     <div>
       <p class="muted">{{ text('debrief.conclusion') }}</p>
       <p class="class">{{ text(`class.${of.class}`) }}</p>
-      <p class="figure">{{ text('debrief.mark', { mark: Math.round(total[0] * 10) / 10, of: total[1] }) }}</p>
+      <p class="figure">{{ text('state.mark', { mark: Math.round(total[0] * 10) / 10, of: total[1] }) }}</p>
     </div>
     <div class="said">
       <p v-for="(r, i) in of.verdict" :key="i" class="big">{{ reason(r) }}</p>

@@ -142,7 +142,7 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
       </div>
       <EvidenceCurve :points="a.points" :at="at" :step="stepText" @at="at = $event" />
       <div class="row scrub no-print">
-        <WhyBtn :not="at === 0 ? text('debrief.first-step') : ''" :aria-label="text('debrief.step-back')" @click="at--"
+        <WhyBtn :not="at === 0 ? text('state.first-step') : ''" :aria-label="text('state.step-back')" @click="at--"
           >←</WhyBtn
         >
         <v-slider
@@ -155,8 +155,8 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
           :value-format="() => stepText(here)"
         />
         <WhyBtn
-          :not="at === a.points.length - 1 ? text('debrief.last-step') : ''"
-          :aria-label="text('debrief.step-on')"
+          :not="at === a.points.length - 1 ? text('state.last-step') : ''"
+          :aria-label="text('state.step-on')"
           @click="at++"
           >→</WhyBtn
         >
@@ -178,7 +178,7 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
         <v-expansion-panel v-for="s in a.sections" :key="s.id" :value="s.id">
           <v-expansion-panel-title>
             <h2 class="grow">{{ text(`section.${s.id}`) }}</h2>
-            <b class="figure">{{ text('debrief.mark', { mark: s.mark, of: s.of }) }}</b>
+            <b class="figure">{{ text('state.mark', { mark: s.mark, of: s.of }) }}</b>
           </v-expansion-panel-title>
           <v-expansion-panel-text eager>
             <ReadingsTable v-if="s.id === 'readings'" :readings="a.readings" @point="point" />
@@ -260,7 +260,7 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
     <div v-if="debrief.isError.value" class="panel" role="alert">
       <h1>{{ capital((debrief.error.value as Refusal).what) }}</h1>
       <p>{{ capital((debrief.error.value as Refusal).mend) }}.</p>
-      <router-link :to="session.home">{{ text('debrief.to-start') }}</router-link>
+      <router-link :to="session.home">{{ text('state.to-start') }}</router-link>
     </div>
     <div v-else-if="marking" class="panel stack" role="status">
       <h1>{{ capital(text('state.marking')) }} …</h1>

@@ -21,7 +21,7 @@ const heads = ['step', 'minutes', 'bits-left', 'suspects-left'].map((h) => text(
     :label="text('debrief.curve')"
     :points="line"
     :at="at"
-    :axes="{ x: text('debrief.minutes') }"
+    :axes="{ x: text('state.minutes') }"
     @at="emit('at', $event)"
   />
   <ChartTable :label="text('debrief.curve')" :heads="heads" :rows="rows" />

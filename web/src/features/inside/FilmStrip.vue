@@ -43,7 +43,7 @@ const lines = [
   { id: 'coil', unit: '°C', of: (f: Schema['Frame']) => f.coil_c, digits: 0 },
 ]
 const drawn = computed(() => lines.map((l) => frames.value.map((f) => ({ x: f.minute, y: l.of(f) }))))
-const heads = [text('debrief.minutes'), ...lines.map((l) => `${text(`inside.${l.id}`)}, ${l.unit}`)]
+const heads = [text('state.minutes'), ...lines.map((l) => `${text(`inside.${l.id}`)}, ${l.unit}`)]
 // A line of the table every half minute, and the last.
 const rows = computed(() =>
   frames.value
@@ -60,7 +60,7 @@ const rows = computed(() =>
         <main-btn @click="playing ? (playing = false) : play()">
           {{ text(playing ? 'inside.pause' : 'inside.play') }}
         </main-btn>
-        <WhyBtn :not="at === 0 ? text('debrief.first-step') : ''" :aria-label="text('debrief.step-back')" @click="at--"
+        <WhyBtn :not="at === 0 ? text('state.first-step') : ''" :aria-label="text('state.step-back')" @click="at--"
           >←</WhyBtn
         >
         <v-slider
@@ -73,7 +73,7 @@ const rows = computed(() =>
           :value-format="() => text('inside.minutes', { minutes: frame.minute.toFixed(1) })"
           @start="playing = false"
         />
-        <WhyBtn :not="at >= last ? text('debrief.last-step') : ''" :aria-label="text('debrief.step-on')" @click="at++"
+        <WhyBtn :not="at >= last ? text('state.last-step') : ''" :aria-label="text('state.step-on')" @click="at++"
           >→</WhyBtn
         >
         <span class="figure when">{{ text('tray.minutes', { minutes: frame.minute.toFixed(1) }) }}</span>

@@ -4,6 +4,7 @@ import { useInfiniteQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, ask, type Refusal } from '@/api/client'
 import FirstJob from '@/features/first/FirstJob.vue'
+import { useNow } from '@vueuse/core'
 import { capital, explain, sentence, text } from '@/words/words'
 
 const MARKING_MS = 2000
@@ -17,7 +18,8 @@ const jobs = useInfiniteQuery({
     q.state.data?.pages.some((p) => p.items.some((j) => j.state === 'marking')) ? MARKING_MS : false,
 })
 const listed = computed(() => jobs.data.value?.pages.flatMap((p) => p.items) ?? [])
-const when = (iso: string) => new Date(iso).toLocaleString([], { dateStyle: 'short', timeStyle: 'short' })
+const now = useNow({ interval: 1000 })
+const closed = (at?: string) => !!at && new Date(at) <= now.value
 const done = computed(() => listed.value.filter((j) => j.state === 'handed-over' || j.state === 'marking'))
 const stuck = computed(() => listed.value.filter((j) => j.state === 'frozen' || j.outdated))
 const open = computed(() => listed.value.filter((j) => !done.value.includes(j) && !stuck.value.includes(j)))
@@ -43,8 +45,12 @@ const open = computed(() => listed.value.filter((j) => !done.value.includes(j) &
                 ? text('jobs.allowed', { limit: j.limit_minutes })
                 : text('jobs.used', { minutes: j.minutes, limit: j.limit_minutes })
             }}</span>
-            <span v-if="j.closes_at" class="muted">{{ text('jobs.closes', { at: when(j.closes_at) }) }}</span>
-            <main-btn tag="span">{{ text(j.state === 'new' ? 'jobs.take' : 'jobs.go-on') }}</main-btn>
+            <span v-if="j.closes_at" class="muted">{{
+              text(closed(j.closes_at) ? 'jobs.closed' : 'jobs.closes', { at: j.closes_at })
+            }}</span>
+            <main-btn tag="span">{{
+              text(closed(j.closes_at) ? 'bench.hand-over' : j.state === 'new' ? 'jobs.take' : 'jobs.go-on')
+            }}</main-btn>
           </div>
         </router-link>
         <p v-if="open.length === 0" class="panel">
@@ -65,14 +71,16 @@ const open = computed(() => listed.value.filter((j) => !done.value.includes(j) &
           <li v-for="j in done" :key="j.id">
             <span class="muted">{{ text('jobs.number', { number: j.job_number }) }}</span>
             <b>{{ j.machine_name }} {{ j.machine_code }}</b>
-            <span class="cls">{{
-              text(j.state === 'marking' ? 'state.marking' : j.debrief_at ? 'state.handed-over' : `class.${j.class}`)
+            <span>{{
+              capital(
+                text(j.state === 'marking' ? 'state.marking' : j.debrief_at ? 'state.handed-over' : `class.${j.class}`),
+              )
             }}</span>
             <span class="figure">{{
-              j.state === 'marking' || j.debrief_at ? '' : text('debrief.mark', { mark: j.mark, of: j.of })
+              j.state === 'marking' || j.debrief_at ? '' : text('state.mark', { mark: j.mark, of: j.of })
             }}</span>
             <span class="muted">{{ text('tray.minutes', { minutes: j.minutes }) }}</span>
-            <span v-if="j.debrief_at" class="muted">{{ text('jobs.debrief-at', { at: when(j.debrief_at) }) }}</span>
+            <span v-if="j.debrief_at" class="muted">{{ text('jobs.debrief-at', { at: j.debrief_at }) }}</span>
             <v-btn v-else :to="`/debrief/${j.id}`">{{ text('bench.debrief') }}</v-btn>
           </li>
         </ul>
@@ -129,9 +137,6 @@ li {
   align-items: center;
   padding: 6px 0;
   border-top: 1px solid var(--line-soft);
-}
-.cls {
-  text-transform: capitalize;
 }
 @media (max-width: 640px) {
   li {

@@ -161,7 +161,9 @@ const percent = (n?: number) => Math.round(100 * (n ?? 0))
             <td>{{ l.machine_name }}</td>
             <td>{{ l.complaint ? nameOf('complaint', l.complaint) : '–' }}</td>
             <td class="figure" :class="{ muted: l.working_out }">{{ l.level ?? '–' }}</td>
-            <td class="figure" :class="{ muted: l.working_out }">{{ l.minutes ? text('scene.min', { n: Math.round(l.minutes) }) : '–' }}</td>
+            <td class="figure" :class="{ muted: l.working_out }">
+              {{ l.minutes ? text('scene.min', { n: Math.round(l.minutes) }) : '–' }}
+            </td>
             <td>
               <template v-if="l.given">
                 {{ text('scene.given', { n: l.given }) }}
@@ -228,9 +230,6 @@ const percent = (n?: number) => Math.round(100 * (n ?? 0))
 .lines th[scope='row'] {
   font-weight: 600;
   border-top: 1px solid var(--line-soft);
-}
-.lines a {
-  color: var(--link);
 }
 .lines td,
 .lines th {

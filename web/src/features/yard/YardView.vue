@@ -61,8 +61,7 @@ const stuck = (x: Schema['AttemptCard']) => x.state === 'frozen' || !!x.outdated
 const free = (j: Schema['Job']) =>
   (apprentices.data.value ?? []).filter((p) => !j.attempts.some((x) => x.apprentice_id === p.id))
 function state(x: Schema['AttemptCard']) {
-  if (x.state === 'handed-over')
-    return `${text(`class.${x.class}`)}, ${text('debrief.mark', { mark: x.mark, of: x.of })}`
+  if (x.state === 'handed-over') return `${text(`class.${x.class}`)}, ${text('state.mark', { mark: x.mark, of: x.of })}`
   if (x.state === 'in-hand') return text('yard.spent', { minutes: x.minutes, limit: x.limit_minutes })
   return text(`state.${x.state}`)
 }
