@@ -1,6 +1,7 @@
-// Package assess turns a finished attempt into marks with reasons: readings,
-// conclusion and proof, judged against the true cause and against what the
-// evidence, as it was taken and as it was written down, could say.
+// Package assess turns a finished attempt into marks with reasons, in six sections:
+// readings, evidence and conclusion, economy, order, safety, proof and hand-over. They are
+// judged against the true cause, against what the evidence, as it was taken and as it was
+// written down, could say, and against how somebody competent gets on with the same job.
 package assess
 
 import (
@@ -9,6 +10,7 @@ import (
 	"math"
 	"slices"
 
+	"zanjero/core/authoring"
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/diagnosis"
@@ -126,7 +128,15 @@ type Assessment struct {
 	Form         int     `json:"form"`
 	ModelVersion string  `json:"model_version"`
 	Truth        []Truth `json:"truth"`
-	Class        string  `json:"class"`
+	// Outcome is Competent or NotYet; Against says why not, if not.
+	Outcome string   `json:"outcome"`
+	Against []Reason `json:"against"`
+	Class   string   `json:"class"`
+	// P is what the record says of what was concluded, 0 to 1, CauseShare how far up the
+	// chain of causes was come, and FalselyAccused the reaches.
+	P              float64  `json:"p"`
+	CauseShare     float64  `json:"cause_share"`
+	FalselyAccused []string `json:"falsely_accused"`
 	// Verdict is what is said of each hidden fault, in their order.
 	Verdict      []Reason     `json:"verdict"`
 	Sections     []Section    `json:"sections"`
@@ -146,11 +156,29 @@ type Assessment struct {
 	Skipped    []Skip      `json:"skipped"`
 	Worth      RepairValue `json:"worth"`
 	Hand       HandOver    `json:"hand_over"`
+	Economy    Economy     `json:"economy"`
+	Order      []Ordered   `json:"order"`
+	Proof      Proved      `json:"proof"`
+	// Skills are the marks again, as shares, by skill and path.
+	Skills []Skill `json:"skills"`
+}
+
+// Outcomes.
+const (
+	Competent = "competent"
+	NotYet    = "not-yet"
+)
+
+// Skill is how well one thing was done on one path, 0 to 1.
+type Skill struct {
+	Skill   string  `json:"skill"`
+	Lateral string  `json:"lateral"`
+	Score   float64 `json:"score"`
 }
 
 // FormNow is the form in which assessments are written. Older ones are read by
 // Read.
-const FormNow = 2
+const FormNow = 3
 
 // Waste is work on a sound part.
 type Waste struct {
@@ -158,14 +186,6 @@ type Waste struct {
 	Reach string  `json:"reach"`
 	Cost  float64 `json:"cost"`
 }
-
-// Rubric says what each section is worth.
-type Rubric struct {
-	Readings, Conclusion, Proof float64
-}
-
-// DefaultRubric is what the sections are worth where a job says nothing.
-var DefaultRubric = Rubric{Readings: 20, Conclusion: 35, Proof: 10}
 
 // Standings are the three beliefs at hand-over, by fault.
 type Standings struct {
@@ -179,7 +199,9 @@ type attempt struct {
 	sc *scenario.Scenario
 	// singles is the population over single faults.
 	singles *diagnosis.Population
-	rubric  Rubric
+	answers *diagnosis.Answers
+	refer   *authoring.Reference
+	rubric  scenario.Rubric
 	hand    HandOver
 	ledger  *ledger.Ledger // after the last event
 	review  []Reading
@@ -189,6 +211,11 @@ type attempt struct {
 	// asIfValid and recorded hold the report after each step.
 	asIfValid, recorded []diagnosis.Report
 	cat                 *catalogue.Catalogue
+	// openAt are the covers that were off before a line, by its place.
+	openAt map[int][]string
+	steps  []step
+	// accused are findings of what is sound.
+	accused []Finding
 }
 
 // Input is an attempt to be judged.
@@ -197,38 +224,53 @@ type Input struct {
 	Seed     uint64
 	Events   []ledger.Event
 	Hand     HandOver
-	// Rubric says what the sections are worth; nil for DefaultRubric.
-	Rubric *Rubric
-	// Singles is the population of the scenario's engine over single faults, for
-	// whoever keeps it; nil for one made for this.
-	Singles *diagnosis.Population
+	// Made is how tests were made that were made at once, in place of at a bench; nil for
+	// a bench.
+	Made *Made
+	// Answers are those of the scenario's engine, and Reference how somebody competent gets
+	// on with the job, for whoever keeps them; nil for ones made for this.
+	Answers   *diagnosis.Answers
+	Reference *authoring.Reference
 }
 
-// Assess replays an attempt from its events and judges it. It fails when an
-// event cannot be replayed, which means the ledger belongs to another model, and
-// when the context ends.
+// Made is how tests are made at once.
+type Made struct {
+	Technique bench.Technique
+	Noise     bool
+}
+
+// Assess replays an attempt from its events and judges it. It fails with a
+// *problem.Problem when an event cannot be replayed, which means that the ledger belongs to
+// another model, and when the context ends.
 func Assess(ctx context.Context, in Input) (*Assessment, error) {
 	sc := in.Scenario
-	if in.Singles == nil {
-		pop, err := sc.Population(ctx, nil)
-		if err != nil {
+	var err error
+	if in.Answers == nil {
+		if in.Answers, err = authoring.Answers(ctx, sc); err != nil {
 			return nil, err
 		}
-		in.Singles = pop
 	}
-	if in.Rubric == nil {
-		in.Rubric = &DefaultRubric
+	if in.Reference == nil {
+		if in.Reference, err = authoring.Refer(ctx, sc, in.Answers); err != nil {
+			return nil, err
+		}
 	}
-	l, err := sc.Ledger(in.Seed)
+	l, err := in.bench()
 	if err != nil {
 		return nil, err
 	}
-	a := &attempt{sc: sc, singles: in.Singles, rubric: *in.Rubric, hand: in.Hand, ledger: l, review: []Reading{},
-		final: map[diagnosis.View]diagnosis.Report{}, cat: sc.Figures()}
+	a := &attempt{sc: sc, singles: in.Answers.Population(), answers: in.Answers, refer: in.Reference, rubric: scenario.UsualRubric, hand: in.Hand, ledger: l,
+		review: []Reading{}, final: map[diagnosis.View]diagnosis.Report{}, cat: sc.Figures(), openAt: map[int][]string{}}
+	if sc.Rubric != nil {
+		a.rubric = *sc.Rubric
+	}
 	if err := a.replay(ctx, in.Events); err != nil {
 		return nil, err
 	}
 	if err := a.weigh(ctx); err != nil {
+		return nil, err
+	}
+	if err := a.order(ctx); err != nil {
 		return nil, err
 	}
 	out := &Assessment{
@@ -246,11 +288,31 @@ func Assess(ctx context.Context, in Input) (*Assessment, error) {
 			out.Wasted = append(out.Wasted, Waste{p.Act, p.Reach, p.Cost})
 		}
 	}
-	readings := a.readings()
-	conclusion, class, verdict := a.conclusion()
-	out.Sections = []Section{readings, conclusion, a.proof(out.HandedBack)}
-	out.Class, out.Verdict = class, verdict
+	a.conclude(out)
 	return out, nil
+}
+
+// bench is the ledger that the events are put to.
+func (in *Input) bench() (*ledger.Ledger, error) {
+	if in.Made != nil {
+		return in.Scenario.Made(in.Made.Technique, in.Made.Noise, in.Seed)
+	}
+	return in.Scenario.Ledger(in.Seed)
+}
+
+// conclude marks the sections, and says what all of it comes to.
+func (a *attempt) conclude(out *Assessment) {
+	readings := a.readings()
+	c := a.conclusion()
+	economy, spent := a.economy(c.found)
+	order, steps := a.ordered(&c)
+	safety := a.safety(out.HandedBack)
+	proof, proved := a.proof(out.HandedBack)
+	out.Sections = []Section{readings, c.section, economy, order, safety, proof}
+	out.Class, out.Verdict, out.P, out.CauseShare, out.FalselyAccused = c.class, c.verdict, c.p, c.cause, c.accused
+	out.Economy, out.Order, out.Proof = spent, steps, proved
+	a.outcome(out)
+	out.Skills = a.skills(out)
 }
 
 func contains(fs []machine.FaultSpec, id string) bool {
@@ -276,21 +338,27 @@ func (a *attempt) replay(ctx context.Context, events []ledger.Event) error {
 		if err := ctx.Err(); err != nil {
 			return err
 		}
-		if e.Kind == ledger.EventTake {
+		took := e.Kind == ledger.EventTake || e.Kind == ledger.EventMade
+		if took {
 			before = a.ledger.Session.Clone()
 		}
 		if p := a.ledger.Apply(e); p != nil {
-			return fmt.Errorf("event %d: %w", i, p)
+			return p.At(fmt.Sprintf("events[%d].", i))
 		}
-		if e.Kind != ledger.EventEntry {
+		if n := len(a.ledger.Lines()); n > 0 && before != nil {
+			if last := &a.ledger.Lines()[n-1]; last.Obs != nil && a.openAt[last.Seq] == nil {
+				a.openAt[last.Seq] = before.Open()
+			}
+		}
+		st := a.written(e)
+		if st == nil {
 			continue
 		}
-		st := a.written()
 		// What was written before of the same is corrected by it.
 		a.review = slices.DeleteFunc(a.review, func(r Reading) bool { return r.TakenAt == st.Seq })
 		switch {
 		case st.Entry.Left:
-		case a.ledger.InHand() != "":
+		case a.cat.Test(st.Test).Kind == catalogue.KindNumber:
 			a.review = append(a.review, reviewNumber(a.cat, a.sc.Sheet, st, before.AsMaster()))
 		default:
 			a.review = append(a.review, reviewLook(st))
@@ -300,10 +368,19 @@ func (a *attempt) replay(ctx context.Context, events []ledger.Event) error {
 	return nil
 }
 
-// written is the line that the last entry was put to.
-func (a *attempt) written() *ledger.Line {
+// written is the line that an event wrote something down at, or nil.
+func (a *attempt) written(e ledger.Event) *ledger.Line {
 	lines := a.ledger.Lines()
 	k := len(lines) - 1
+	if e.Kind == ledger.EventMade {
+		if st := &lines[k]; st.Entry != nil && a.ledger.TestOf(st.Test).Kind != catalogue.KindRun {
+			return st
+		}
+		return nil
+	}
+	if e.Kind != ledger.EventEntry {
+		return nil
+	}
 	for a.ledger.InHand() == "" && lines[k].Obs == nil {
 		k--
 	}

@@ -56,7 +56,7 @@ func (r *recorder) work(tests ...string) *recorder {
 
 func (r *recorder) handOver(h HandOver) *Assessment {
 	require.Empty(r.t, h.Check(r.sc.Family, r.l.Seq()))
-	a, err := Assess(r.t.Context(), Input{Scenario: r.sc, Seed: seed, Events: r.l.Events(), Hand: h})
+	a, err := Assess(r.t.Context(), Input{Scenario: r.sc, Seed: seed, Events: r.l.Events(), Hand: h, Answers: answersOf(r.t, r.sc)})
 	require.NoError(r.t, err)
 	_, err = json.Marshal(a)
 	require.NoError(r.t, err)
@@ -121,7 +121,7 @@ func TestGoodWorkIsProven(t *testing.T) {
 		assert.NotEmpty(t, s.Reasons)
 		sum += s.Of
 	}
-	assert.Equal(t, 65.0, sum)
+	assert.Equal(t, 100.0, sum)
 	again, err := Assess(t.Context(), Input{Scenario: r.sc, Seed: seed, Events: r.l.Events(), Hand: a.Hand})
 	require.NoError(t, err)
 	assert.Equal(t, a, again, "an old attempt replays to the same assessment")
@@ -213,8 +213,9 @@ func TestSlipsAreNamed(t *testing.T) {
 // Two faults hidden: naming one of them is stopping early.
 func TestStoppingAtTheFirstOfTwo(t *testing.T) {
 	sc := job("no-start", machine.FaultSpec{ID: "coil-secondary-open"}, machine.FaultSpec{ID: "main-jet-blocked", Severity: 0.7})
-	a := begin(t, sc).work("start-attempt", "spark-gap", "coil-secondary").do(ledger.Event{Kind: "repair", Repair: "replace", Reach: "coil"}, tidied).
-		work("start-attempt").handOver(HandOver{Findings: []Finding{{Reach: "coil", Filing: Root}}, Verdict: Repaired, ProofSeq: -1})
+	r := begin(t, sc).work("start-attempt", "spark-gap", "coil-secondary").do(ledger.Event{Kind: "repair", Repair: "replace", Reach: "coil"}, tidied).
+		work("start-attempt")
+	a := r.handOver(HandOver{Findings: []Finding{{Reach: "coil", Filing: Root}}, Verdict: Repaired, ProofSeq: r.l.Latest().Seq})
 	assert.Equal(t, StoppedEarly, a.Class, a.Verdict)
 	assert.Contains(t, lines(a.Verdict), "conclusion.not-named map[fault:main-jet-blocked")
 	assert.Contains(t, reasons(section(a, "proof")), "proof.ended-badly")
@@ -225,12 +226,18 @@ func TestProofMustBeLongEnough(t *testing.T) {
 	sc := job("dies-later", machine.FaultSpec{ID: "cap-vent-blocked", Severity: 0.97})
 	hand := HandOver{Findings: []Finding{{Reach: "cap-vent", Filing: Root}}, Verdict: Repaired, ProofSeq: -1}
 	fix := ledger.Event{Kind: "repair", Repair: "replace", Reach: "cap-vent"}
-	run := func(min float64) *Assessment {
-		return begin(t, sc).work("start-attempt", "run-long").do(fix, ledger.Event{Kind: "control", Control: setup.Settings{"choke": 0.0}},
-			ledger.Event{Kind: "take", Test: "run-long", Setup: setup.Settings{"minutes": min, "load": "test"}}).handOver(hand)
+	run := func(min float64, offered bool) *Assessment {
+		r := begin(t, sc).work("start-attempt", "run-long").do(fix, ledger.Event{Kind: "control", Control: setup.Settings{"choke": 0.0}},
+			ledger.Event{Kind: "take", Test: "run-long", Setup: setup.Settings{"minutes": min, "load": "test"}})
+		if hand.ProofSeq = -1; offered {
+			hand.ProofSeq = r.l.Latest().Seq
+		}
+		return r.handOver(hand)
 	}
-	assert.Contains(t, reasons(section(run(1), "proof")), "proof.too-short")
-	assert.Contains(t, reasons(section(run(20), "proof")), "proof.proved")
+	assert.Equal(t, Proved{false, ProofShort}, run(1, true).Proof)
+	assert.Equal(t, Proved{true, ""}, run(20, true).Proof)
+	assert.Equal(t, Proved{false, ProofNotOffered}, run(20, false).Proof)
+	assert.Equal(t, Proved{false, ProofNone}, run(1, false).Proof)
 }
 
 // Looking is cheap: the switch in STOP is found by a look, and putting it to
@@ -257,7 +264,7 @@ func TestHandOverIsChecked(t *testing.T) {
 	for _, p := range bad.Check("f4-bowl", 5) {
 		paths = append(paths, p.Path)
 	}
-	assert.ElementsMatch(t, []string{"verdict", "findings", "findings[0].reach", "findings[0].fault", "findings[0].filing", "findings[0].evidence",
+	assert.ElementsMatch(t, []string{"verdict", "findings[0].reach", "findings[0].fault", "findings[0].filing", "findings[0].evidence",
 		"cause", "advice", "proof_seq"}, paths)
 }
 
@@ -348,9 +355,9 @@ func TestMisreadingIsKeptApart(t *testing.T) {
 	r.do(ledger.Event{Kind: "entry", Reading: strconv.Itoa(int(math.Round(kpa))), Unit: "psi", Judged: "above"})
 	a := r.handOver(HandOver{Findings: []Finding{{Reach: "decompressor", Filing: Root}}, Verdict: ReferOn, ProofSeq: -1})
 	require.Len(t, a.Readings, 1)
-	assert.Equal(t, SlipUnit, a.Readings[0].Slip)
+	assert.Equal(t, SlipScale, a.Readings[0].Slip)
 	assert.True(t, a.Readings[0].Valid)
-	assert.False(t, a.Readings[0].JudgedRight)
+	assert.True(t, a.Readings[0].JudgedRight, "by what was written down: a misreading costs once")
 	assert.Equal(t, "within", a.Readings[0].TrueBand)
 	assert.NotEqual(t, a.Standings.Shown, a.Standings.Recorded)
 }

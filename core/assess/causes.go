@@ -11,7 +11,8 @@ import (
 // conclusion reaches: the share of the links between a hidden fault and the fact
 // behind it that are named, one as the cause and faults on the way as findings.
 // With several hidden faults the best followed one counts.
-func (a *attempt) cause(s *Section, of float64) float64 {
+// share is how much of the chain that is.
+func (a *attempt) cause(s *Section, of float64) (marks, share float64) {
 	best, links := 0, 1
 	var chain []string
 	plausible := false
@@ -24,9 +25,9 @@ func (a *attempt) cause(s *Section, of float64) float64 {
 		}
 		plausible = plausible || slices.Contains(a.cat.Fault(truth.ID).Causes, a.hand.Cause)
 	}
-	give := func(share float64, code string, pairs ...any) float64 {
+	give := func(share float64, code string, pairs ...any) (float64, float64) {
 		s.give(share*of, of, share >= 0.999, -1, code, append(pairs, "chain", chain)...)
-		return share * of
+		return share * of, share
 	}
 	switch {
 	case best == links:

@@ -2,8 +2,11 @@ package assess
 
 import (
 	"fmt"
+	"math"
 	"slices"
 
+	"zanjero/core/authoring"
+	"zanjero/core/bench"
 	"zanjero/core/diagnosis"
 	"zanjero/core/ledger"
 	"zanjero/core/machine"
@@ -18,7 +21,10 @@ const (
 	Contradicted = "contradicted"
 	Misled       = "misled"
 	StoppedEarly = "stopped-early"
-	Nothing      = "nothing-named"
+	// Isolated: the evidence leaves one reach and the work mended it, with no mechanism
+	// claimed, or another one. Sometimes nobody learns more.
+	Isolated = "isolated"
+	Nothing  = "nothing-named"
 )
 
 // Shares of the conclusion: the root, how it came about, how it was filed, and
@@ -30,31 +36,124 @@ const (
 	boardShare = 5.0 / 35
 )
 
-// conclusion marks evidence and conclusion, and gives the class and verdict of
-// the whole.
-func (a *attempt) conclusion() (s Section, class string, verdict []Reason) {
-	s = Section{ID: "conclusion", Of: a.rubric.Conclusion, Reasons: []Reason{}}
+// classes from the best to the worst: with several hidden faults the worst counts.
+var classes = []string{Proven, Isolated, Supported, Guessed, Symptom, Misled, StoppedEarly, Contradicted, Nothing}
+
+// concluded is what a conclusion comes to.
+type concluded struct {
+	section Section
+	class   string
+	verdict []Reason
+	p       float64 // what the record says of it
+	cause   float64 // how far up the chain it came
+	found   float64 // share of the root
+	accused []string
+}
+
+// Shares of the root's marks that are lost by accusing something sound, by condemning an
+// engine on too little, and where the work came first and the evidence after it: then
+// luck and money found it. Sizes chosen by us.
+const (
+	accusedCosts   = 0.2
+	condemnedCosts = 0.2
+	fittedCosts    = 0.4
+)
+
+// conclusion marks evidence and conclusion.
+func (a *attempt) conclusion() (c concluded) {
+	s := Section{ID: "conclusion", Of: a.rubric.Conclusion, Reasons: []Reason{}}
 	recorded := a.final[diagnosis.Recorded]
 	named := a.named()
 	root := rootShare * s.Of
 	each := root / float64(len(a.sc.Faults))
-	sum := 0.0
-	class = Nothing
-	for i, truth := range a.sc.Faults {
+	sum, worst := 0.0, -1
+	c.accused = []string{}
+	for _, truth := range a.sc.Faults {
 		j := a.judge(truth, named, recorded)
 		sum += j.share * each
+		c.found += j.share / float64(len(a.sc.Faults))
 		s.give(j.share*each, each, j.share >= 0.85, -1, "conclusion."+j.code, j.params...)
-		verdict = append(verdict, s.Reasons[len(s.Reasons)-1])
-		if i == 0 || j.share < 0.5 {
-			class = j.class
+		c.verdict = append(c.verdict, s.Reasons[len(s.Reasons)-1])
+		if at := slices.Index(classes, j.class); at > worst {
+			worst, c.class, c.p = at, j.class, round4(j.p)
 		}
 	}
-	for _, f := range a.falselyAccused(named) {
-		sum -= 0.2 * root
-		s.give(-0.2*root, 0, false, -1, "conclusion.falsely-accused", "reach", f.Reach, "percent", percent(recorded.Reach[f.Reach]))
+	less := func(share float64, code string, pairs ...any) {
+		costs := min(share*root, sum)
+		sum -= costs
+		s.give(-costs, 0, false, -1, code, pairs...)
 	}
-	s.Mark = round1(max(sum, 0) + a.cause(&s, causeShare*s.Of) + a.filed(&s, filedShare*s.Of) + a.board(&s, boardShare*s.Of))
-	return s, class, verdict
+	for _, f := range a.falselyAccused(named) {
+		c.accused = append(c.accused, f.Reach)
+		less(accusedCosts, "conclusion.falsely-accused", "reach", f.Reach, "percent", percent(recorded.Reach[f.Reach]))
+	}
+	if reach := a.condemnedOnLittle(); reach != "" {
+		less(condemnedCosts, "conclusion.condemned-on-little", "reach", reach)
+	}
+	if s := a.fittedFirst(); s != nil {
+		less(fittedCosts, "conclusion.fitted-first", "reach", s.reach, "repair", s.repair, "percent", percent(s.likely))
+	}
+	marks, share := a.cause(&s, causeShare*s.Of)
+	c.cause = round2(share)
+	s.Mark = round1(sum + marks + a.filed(&s, filedShare*s.Of) + a.board(&s, boardShare*s.Of))
+	c.section = s
+	return c
+}
+
+// condemnShare is the share of a machine's worth from which work on it is as good as
+// condemning the engine (common practice; size chosen by us).
+const condemnShare = 0.5
+
+// condemnedOnLittle is the reach of a finding that condemns the engine without a reading
+// that was repeated and another that is independent; "" for none.
+func (a *attempt) condemnedOnLittle() string {
+	worth := a.sc.Sheet["worth_money"].Middle()
+	for _, f := range a.named() {
+		if f.Filing != Root || (a.hand.Verdict != NotWorth && a.workCost(f) <= condemnShare*worth) {
+			continue
+		}
+		times := map[string]int{}
+		for _, st := range a.ledger.Lines() {
+			if isTest(&st) && st.Entry != nil && slices.Contains(a.cat.Test(st.Test).Reaches, f.Reach) {
+				times[st.Test]++
+			}
+		}
+		repeated := false
+		for _, n := range times {
+			repeated = repeated || n > 1
+		}
+		if !repeated || len(times) < 2 {
+			return f.Reach
+		}
+	}
+	return ""
+}
+
+// fittedFirst is work that mended a hidden fault before anything spoke for it, or nil.
+func (a *attempt) fittedFirst() *step {
+	for i := range a.steps {
+		s := &a.steps[i]
+		if !s.unfounded {
+			continue
+		}
+		for _, t := range a.sc.Faults {
+			if slices.Contains(a.cat.Repair(s.repair, s.reach).Mends, t.ID) {
+				return s
+			}
+		}
+	}
+	return nil
+}
+
+// workCost is what the cheapest proper work costs that mends what a finding names, parts
+// and labour; 0 where nothing is named that work mends.
+func (a *attempt) workCost(f Finding) float64 {
+	if f.Fault == "" {
+		return 0
+	}
+	other := *a.sc
+	other.Faults = []machine.FaultSpec{{ID: f.Fault, Severity: 1}}
+	return ValueOf(&other).Cost
 }
 
 // named lists what was given as a root cause or as contributing to it.
@@ -98,21 +197,33 @@ func (a *attempt) symptomOf(f Finding) string {
 // root's marks, the class, and what is to be said with it.
 type judged struct {
 	share  float64
+	p      float64
 	class  string
 	code   string // of what is said, where it is not the class
 	params []any
 }
 
 func (a *attempt) judge(truth machine.FaultSpec, named []Finding, r diagnosis.Report) judged {
-	p := r.Fault[truth.ID]
+	group := a.group(truth.ID)
+	p := among(r, group)
+	reach := a.cat.Fault(truth.ID).Reach
 	say := func(share float64, class string, pairs ...any) judged {
-		return judged{share, class, class, append(pairs, "fault", truth.ID, "p", percent(p))}
+		return judged{share, p, class, class, append(pairs, "fault", truth.ID, "p", percent(p))}
+	}
+	// Named without the mechanism, or with that of another of the same reach.
+	if r.Reach[reach] >= 0.90 && a.mendedAndProved(truth.ID) && !a.namedExactly(truth, named) &&
+		slices.ContainsFunc(named, func(f Finding) bool { return f.Reach == reach && a.symptomOf(f) == "" }) {
+		p = r.Reach[reach]
+		return say(0.9+(p-0.9), Isolated, "reach", reach)
 	}
 	for _, f := range named {
 		if !a.right(f, truth) {
 			continue
 		}
-		switch second := a.runnerUp(truth.ID, r); {
+		if f.Fault == "" {
+			p = max(p, r.Reach[f.Reach])
+		}
+		switch second := a.runnerUp(group, r); {
 		case p >= 0.90:
 			return say(0.9+0.1*(p-0.9)/0.1, Proven)
 		case p >= 0.50 || p >= 3*second:
@@ -126,10 +237,20 @@ func (a *attempt) judge(truth machine.FaultSpec, named []Finding, r diagnosis.Re
 			return say(0.5, Symptom, "named_fault", f.Fault)
 		}
 	}
-	// Wrong: what did the record say of what was named instead?
-	i := slices.IndexFunc(named, func(f Finding) bool {
-		return !slices.ContainsFunc(a.sc.Faults, func(t machine.FaultSpec) bool { return a.right(f, t) })
-	})
+	// Wrong: what did the record say of what was named instead? Of several, the likeliest.
+	i, q := -1, -1.0
+	for k, f := range named {
+		if slices.ContainsFunc(a.sc.Faults, func(t machine.FaultSpec) bool { return a.right(f, t) }) {
+			continue
+		}
+		said := r.Reach[f.Reach]
+		if f.Fault != "" {
+			said = r.Fault[f.Fault]
+		}
+		if said > q {
+			i, q = k, said
+		}
+	}
 	if i < 0 {
 		j := say(0, StoppedEarly)
 		if j.code = "not-named"; len(named) == 0 {
@@ -137,7 +258,7 @@ func (a *attempt) judge(truth machine.FaultSpec, named []Finding, r diagnosis.Re
 		}
 		return j
 	}
-	q := r.Reach[named[i].Reach]
+	p = q
 	pairs := []any{"reach", named[i].Reach, "percent", percent(q)}
 	switch {
 	case q < 0.02:
@@ -151,10 +272,45 @@ func (a *attempt) judge(truth machine.FaultSpec, named []Finding, r diagnosis.Re
 	return say(0.15, StoppedEarly, pairs...)
 }
 
-// runnerUp is the greatest standing of any other fault.
-func (a *attempt) runnerUp(fault string, r diagnosis.Report) (p float64) {
+// group are the faults that need not be told from one: those of its reach that the same
+// work mends.
+func (a *attempt) group(fault string) (out []string) {
+	reach := a.cat.Fault(fault).Reach
+	for _, id := range authoring.SameWork(a.sc, fault) {
+		if def := a.cat.Fault(id); def != nil && def.Reach == reach {
+			out = append(out, id)
+		}
+	}
+	if !slices.Contains(out, fault) {
+		out = append(out, fault)
+	}
+	return out
+}
+
+// among is how likely any of some faults of one reach is: no more than the reach, for more
+// than one may be there.
+func among(r diagnosis.Report, faults []string) (p float64) {
+	for _, f := range faults {
+		p += r.Fault[f]
+	}
+	return min(p, 1)
+}
+
+// mendedAndProved says that work mended a hidden fault and a run showed the complaint gone.
+func (a *attempt) mendedAndProved(fault string) bool {
+	mended := slices.ContainsFunc(a.ledger.Fitted(), func(p bench.FittedPart) bool { return slices.Contains(p.Mended, fault) })
+	return mended && a.goodRun() >= 0
+}
+
+// namedExactly says that a finding names a hidden fault by its mechanism.
+func (a *attempt) namedExactly(truth machine.FaultSpec, named []Finding) bool {
+	return slices.ContainsFunc(named, func(f Finding) bool { return f.Fault == truth.ID })
+}
+
+// runnerUp is the greatest standing of any fault outside a group.
+func (a *attempt) runnerUp(group []string, r diagnosis.Report) (p float64) {
 	for id, q := range r.Fault {
-		if id != fault && !slices.ContainsFunc(a.sc.Faults, func(t machine.FaultSpec) bool { return t.ID == id }) {
+		if !slices.Contains(group, id) && !slices.ContainsFunc(a.sc.Faults, func(t machine.FaultSpec) bool { return t.ID == id }) {
 			p = max(p, q)
 		}
 	}
@@ -181,7 +337,13 @@ func (a *attempt) misledBy(reach string) string {
 // findings.
 func (a *attempt) filed(s *Section, of float64) float64 {
 	share := 1.0
+	if len(a.named()) == 0 {
+		s.give(0, of, false, -1, "filing.nothing-named")
+		return 0
+	}
+	s.give(of, of, true, -1, "filing.of-all")
 	less := func(by float64, seq int, code string, pairs ...any) {
+		by = min(by, share)
 		share -= by
 		s.give(-by*of, 0, false, seq, code, pairs...)
 	}
@@ -208,10 +370,7 @@ func (a *attempt) filed(s *Section, of float64) float64 {
 			s.tell(true, f.Evidence[0], "filing.entries-bear", "telling", telling, "offered", len(f.Evidence), "reach", f.Reach)
 		}
 	}
-	if len(a.named()) == 0 {
-		return 0
-	}
-	return max(share, 0) * of
+	return share * of
 }
 
 // bears says that a ledger entry raised the odds of a reach, or cleared others
@@ -303,6 +462,8 @@ func (a *attempt) cannot(reach string, before int) string {
 	}
 	return ""
 }
+
+func round4(x float64) float64 { return math.Round(x*1e4) / 1e4 }
 
 func clamp01(x float64) float64 { return min(max(x, 0), 1) }
 

@@ -9,6 +9,11 @@ import (
 	"zanjero/core/problem"
 )
 
+// NamesRoot says that something is given as the root cause.
+func (h *HandOver) NamesRoot() bool {
+	return slices.ContainsFunc(h.Findings, func(f Finding) bool { return f.Filing == Root })
+}
+
 // Check lists what is wrong with a hand-over of an attempt on a family whose
 // ledger holds some events, with where and how to mend it.
 func (h *HandOver) Check(family string, events int) []problem.Problem {
@@ -19,9 +24,6 @@ func (h *HandOver) Check(family string, events int) []problem.Problem {
 	}
 	if !slices.Contains([]string{Repaired, NotWorth, ReferOn}, h.Verdict) {
 		add("verdict", "assess.not-said-what-becomes-machine")
-	}
-	if !slices.ContainsFunc(h.Findings, func(f Finding) bool { return f.Filing == Root }) {
-		add("findings", "assess.no-root-cause-named")
 	}
 	if len(h.Findings) > 20 {
 		add("findings", "assess.more-than-twenty-findings")

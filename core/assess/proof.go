@@ -4,7 +4,6 @@ import (
 	"math"
 
 	"zanjero/core/bench"
-	"zanjero/core/catalogue"
 	"zanjero/core/ledger"
 	"zanjero/core/scenario"
 )
@@ -18,88 +17,123 @@ const (
 
 // proof marks the end: was the condition of the complaint repeated after the
 // repair, long enough; is the machine ready to return; does the advice fit.
-func (a *attempt) proof(notReady []bench.Left) Section {
+func (a *attempt) proof(notReady []bench.Left) (Section, Proved) {
 	s := Section{ID: "proof", Of: a.rubric.Proof, Reasons: []Reason{}}
-	s.Mark = round1(a.proved(&s, runShare*s.Of) + a.ready(&s, readyShare*s.Of, notReady) + a.advised(&s, adviceShare*s.Of))
-	return s
+	marks, p := a.proved(&s, runShare*s.Of)
+	s.Mark = round1(marks + a.ready(&s, readyShare*s.Of, notReady) + a.advised(&s, adviceShare*s.Of))
+	return s, p
 }
 
+// Proved says whether the end was proved, and why not.
+type Proved struct {
+	Right bool `json:"right"`
+	// Why is empty where it is right.
+	Why string `json:"why,omitempty"`
+}
+
+// Why a proof is not right.
+const (
+	ProofNone       = "none"
+	ProofBefore     = "before-repair"
+	ProofOther      = "other-run"
+	ProofShort      = "too-short"
+	ProofBad        = "ended-badly"
+	ProofNotOffered = "not-offered"
+)
+
 // proved gives of at most so many marks.
-func (a *attempt) proved(s *Section, of float64) float64 {
-	end := func(share float64, seq int, code string, pairs ...any) float64 {
+func (a *attempt) proved(s *Section, of float64) (marks float64, p Proved) {
+	end := func(share float64, why string, seq int, code string, pairs ...any) (float64, Proved) {
 		s.give(share*of, of, share >= 0.999, seq, code, pairs...)
-		return share * of
+		return share * of, Proved{why == "", why}
 	}
 	if a.hand.Verdict == NotWorth {
 		w := ValueOf(a.sc)
-		code, share := "proof.rightly-given-up", 1.0
+		code, share, why := "proof.rightly-given-up", 1.0, ""
 		if w.Repair {
-			code, share = "proof.given-up-and-worth-it", 0
+			code, share, why = "proof.given-up-and-worth-it", 0, ProofNone
 		}
-		return end(share, -1, code, "parts", math.Round(w.Parts), "minutes", math.Round(w.Minutes), "cost", math.Round(w.Cost), "value", math.Round(w.Value))
+		return end(share, why, -1, code, "parts", math.Round(w.Parts), "minutes", math.Round(w.Minutes), "cost", math.Round(w.Cost), "value", math.Round(w.Value))
 	}
 	if a.hand.Verdict != Repaired {
-		return end(0.5, -1, "proof.handed-on")
+		if w := ValueOf(a.sc); !w.Repair || w.Parts > a.sc.LimitMoney || w.Minutes > a.sc.LimitMinutes {
+			return end(1, "", -1, "proof.rightly-handed-on", "parts", math.Round(w.Parts), "minutes", math.Round(w.Minutes), "limit", a.sc.LimitMoney)
+		}
+		return end(0.5, ProofNone, -1, "proof.handed-on")
 	}
-	repaired := -1
+	repaired := a.repairedAt()
+	if repaired < 0 {
+		return end(0, ProofNone, -1, "proof.nothing-repaired")
+	}
+	if a.hand.ProofSeq < 0 {
+		if good := a.goodRun(); good >= 0 {
+			return end(0.8, ProofNotOffered, good, "proof.not-offered")
+		}
+		return end(0, ProofNone, repaired, "proof.never-repeated")
+	}
+	st := a.at(a.hand.ProofSeq)
+	claim := a.sc.Complaint().Claim
+	switch {
+	case st == nil || st.Obs == nil:
+		return end(0, ProofOther, a.hand.ProofSeq, "proof.other-run")
+	case st.Seq < repaired:
+		return end(0, ProofBefore, st.Seq, "proof.before-repair")
+	case !a.repeats(*st, claim.Test):
+		return end(0, ProofOther, st.Seq, "proof.other-run")
+	case a.sc.Bad(st.Obs):
+		return end(0, ProofBad, st.Seq, "proof.ended-badly", "word", scenario.Tell(*st.Obs).String())
+	case !a.lasted(st):
+		return end(0.5, ProofShort, st.Seq, "proof.too-short", "minutes", math.Round(st.Obs.Also["ran_min"].(float64)), "needs", a.longEnough())
+	}
+	return end(1, "", st.Seq, "proof.proved")
+}
+
+// repairedAt is the place of the last work that was done, or of the control that was left
+// wrong and put right; −1 for none.
+func (a *attempt) repairedAt() int {
+	at := -1
 	for _, st := range a.ledger.Lines() {
 		if st.Kind == ledger.EventRepair || (st.Kind == ledger.EventControl &&
 			((st.Control["switch"] == "run" && a.hides("switch-off")) || (st.Control["fuel_valve"] == "open" && a.hides("valve-shut")))) {
-			repaired = st.Seq
+			at = st.Seq
 		}
 	}
-	if repaired < 0 {
-		return end(0, -1, "proof.nothing-repaired")
-	}
-	st := a.offered(repaired)
-	if st == nil {
-		return end(0, repaired, "proof.never-repeated")
-	}
-	share := 1.0
-	if a.hand.ProofSeq < 0 {
-		share -= 0.2
-		s.tell(false, st.Seq, "proof.not-offered")
-	}
-	claim := a.sc.Complaint().Claim
-	switch {
-	case st.Seq < repaired:
-		return end(0, st.Seq, "proof.before-repair")
-	case !a.repeats(*st, claim.Test):
-		return end(0, st.Seq, "proof.other-run")
-	case a.sc.Bad(st.Obs):
-		return end(0, st.Seq, "proof.ended-badly", "word", scenario.Tell(*st.Obs).String())
-	case st.Obs.Also["ran_min"] != nil && st.Obs.Also["ran_min"].(float64) < a.longEnough():
-		return end(share/2, st.Seq, "proof.too-short", "minutes", math.Round(st.Obs.Also["ran_min"].(float64)), "needs", a.longEnough())
-	}
-	return end(share, st.Seq, "proof.proved")
+	return at
 }
 
-// offered is the run that was handed over as proof; where none was, the last
-// one after the repair that makes the complaint's condition again.
-func (a *attempt) offered(repaired int) *ledger.Line {
-	var last *ledger.Line
+// at is the line at a place of the ledger, or nil.
+func (a *attempt) at(seq int) *ledger.Line {
 	for i := range a.ledger.Lines() {
-		st := &a.ledger.Lines()[i]
-		if st.Obs == nil || (a.cat.Test(st.Test).Kind != catalogue.KindRun && st.Test != a.sc.Complaint().Claim.Test) {
-			continue
-		}
-		if st.Seq == a.hand.ProofSeq {
+		if st := &a.ledger.Lines()[i]; st.Seq == seq {
 			return st
 		}
-		if st.Seq > repaired && a.repeats(*st, a.sc.Complaint().Claim.Test) {
-			last = st
+	}
+	return nil
+}
+
+// goodRun is the place of the last run after the work that shows the complaint gone; −1
+// for none.
+func (a *attempt) goodRun() int {
+	after, good := a.repairedAt(), -1
+	for i := range a.ledger.Lines() {
+		st := &a.ledger.Lines()[i]
+		if isTest(st) && after >= 0 && st.Seq > after && a.repeats(*st, a.sc.Complaint().Claim.Test) && !a.sc.Bad(st.Obs) && a.lasted(st) {
+			good = st.Seq
 		}
 	}
-	if a.hand.ProofSeq >= 0 {
-		return nil
-	}
-	return last
+	return good
+}
+
+// lasted says that a run was long enough to show the complaint.
+func (a *attempt) lasted(st *ledger.Line) bool {
+	ran, ok := st.Obs.Also["ran_min"].(float64)
+	return !ok || ran >= a.longEnough()
 }
 
 // repeats says that a step makes the complaint's condition again: the same
-// test, or a longer one that contains it.
+// test, or a longer one that contains it, started from cold and worked.
 func (a *attempt) repeats(st ledger.Line, test string) bool {
-	return st.Test == test || (test == "start-attempt" && st.Test == "run-long")
+	return st.Test == test || (test == "start-attempt" && (st.Test == "run-long" || st.Test == "run-load"))
 }
 
 // longEnough is how many minutes a proof run must last: one and a half times

@@ -23,10 +23,11 @@ func Read(raw []byte) (*Assessment, error) {
 	if head.Form > FormNow {
 		return nil, fmt.Errorf("assessment: its form is %d, and this program knows up to %d", head.Form, FormNow)
 	}
-	if head.Form == FormNow {
+	if head.Form >= 2 {
 		if err := json.Unmarshal(raw, &a); err != nil {
 			return nil, fmt.Errorf("assessment: %w", err)
 		}
+		a.fill()
 		return &a, nil
 	}
 	var old first
@@ -34,6 +35,19 @@ func Read(raw []byte) (*Assessment, error) {
 		return nil, fmt.Errorf("assessment: %w", err)
 	}
 	return old.now(), nil
+}
+
+// fill puts empty lists where a form has none.
+func (a *Assessment) fill() {
+	a.Against, a.FalselyAccused, a.Skills, a.Order = some(a.Against), some(a.FalselyAccused), some(a.Skills), some(a.Order)
+	a.Economy.Useless, a.Economy.Unfounded, a.Economy.Reference = some(a.Economy.Useless), some(a.Economy.Unfounded), some(a.Economy.Reference)
+}
+
+func some[T any](list []T) []T {
+	if list == nil {
+		return []T{}
+	}
+	return list
 }
 
 // stepKept is the kind of a step of an older form, which named it in a sentence.
@@ -103,6 +117,7 @@ func (o *first) now() *Assessment {
 		}
 		a.Sections = append(a.Sections, section)
 	}
+	a.fill()
 	for _, p := range o.Points {
 		a.Points = append(a.Points, Point{Seq: p.Seq, Minutes: p.Minutes, Step: Step{Kind: stepKept}, Bits: p.Bits, Candidates: p.Candidates,
 			Theirs: p.Theirs, Evidence: p.Evidence, Standings: p.Standings})

@@ -2,9 +2,11 @@ package assess
 
 import (
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
+	"zanjero/core/authoring"
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/instrument"
@@ -28,6 +30,8 @@ type Reading struct {
 	Unit  string `json:"unit,omitempty"`
 	Word  string `json:"word,omitempty"`
 	Over  bool   `json:"over,omitempty"`
+	// Value is the number that was written down, in the unit of what was shown.
+	Value *float64 `json:"value,omitempty"`
 	// Valid: every condition of the test was met; Missed lists the others.
 	Valid  bool     `json:"valid"`
 	Missed []string `json:"missed"`
@@ -52,8 +56,13 @@ const (
 	SlipDecimal   = "decimal"      // the point in another place
 	SlipFactorTwo = "factor-two"   // half or twice
 	SlipDigits    = "digits"       // two turned round
+	SlipScale     = "scale"        // the other scale of the dial
+	SlipSheet     = "wrong-sheet"  // judged by another machine's sheet
 	SlipOffMark   = "off-the-mark" // no kind that has a name
 )
+
+// twoScales is the instrument that has another scale inside its own: psi and kPa.
+const twoScales = "compression-gauge"
 
 // reviewNumber compares what was written down with what the instrument showed
 // and with what it would have shown to a master.
@@ -75,14 +84,31 @@ func reviewNumber(cat *catalogue.Catalogue, sheet catalogue.Sheet, st *ledger.Li
 	}
 	shown := *st.Obs.Value
 	r.hold(v, shown, t.ID)
+	if r.Slip == SlipUnit && t.Instrument == twoScales && st.Entry.Unit == t.Unit {
+		r.Slip = SlipScale // the figure of the other scale, with the unit of this one
+	}
 	r.JudgedRight = r.ReadRight // where the sheet has nothing to judge it by
 	if figure, ok := sheet[t.Figure]; ok {
 		if cold, warm := st.Obs.Also["at_20c"].(float64); warm && shown > 0 {
 			v *= cold / shown // a winding is judged by what it would be at 20 °C
 		}
-		r.JudgedRight = r.Judged == r.TrueBand && r.Judged == figure.Judge(v)
+		r.JudgedRight = r.Judged == figure.Judge(v)
+		if !r.JudgedRight && r.ReadRight {
+			r.Slip = wrongSheet(cat, t, sheet, v, r.Judged)
+		}
 	}
 	return r
+}
+
+// wrongSheet says that a reading was judged as the family's usual sheet would have it and
+// not as this machine's own; "" where that is not so.
+func wrongSheet(cat *catalogue.Catalogue, t *catalogue.Test, sheet catalogue.Sheet, v float64, judged string) string {
+	for i := range cat.Families {
+		if usual, ok := cat.Families[i].Sheet[t.Figure]; ok && usual != sheet[t.Figure] && judged == usual.Judge(v) && judged != "" {
+			return SlipSheet
+		}
+	}
+	return ""
 }
 
 // typed gives what was typed in a unit; where it cannot be held against a figure it
@@ -93,13 +119,15 @@ func (r *Reading) typed(e *ledger.Entry, unit string, over bool) (float64, bool)
 		if !r.ReadRight && over {
 			r.Slip = SlipOverLimit
 		}
-		r.JudgedRight = r.Judged == r.TrueBand
+		r.JudgedRight = r.Judged == r.TrueBand || (e.Over && r.Judged == "above")
 		return 0, false
 	}
 	v, ok := e.In(unit)
 	if !ok {
 		r.Slip = SlipQuantity
+		return v, ok
 	}
+	r.Value = &v
 	return v, ok
 }
 
@@ -140,7 +168,7 @@ func reviewParts(t *catalogue.Test, sheet catalogue.Sheet, st *ledger.Line) (out
 				r.hold(v, *seen.Value, t.AccuracyLike(p))
 				r.JudgedRight = r.ReadRight
 				if figure, ok := sheet[p.Figure]; ok {
-					r.JudgedRight = r.Judged == r.TrueBand && r.Judged == figure.Judge(v)
+					r.JudgedRight = r.Judged == figure.Judge(v)
 				}
 			}
 		}
@@ -213,11 +241,29 @@ const (
 func (a *attempt) readings() Section {
 	s := Section{ID: "readings", Of: a.rubric.Readings, Reasons: []Reason{}}
 	if len(a.review) == 0 {
-		s.tell(false, -1, "reading.none")
+		if a.needsNone() {
+			s.give(s.Of, s.Of, true, -1, "reading.none-needed")
+			s.Mark = s.Of
+		} else {
+			s.give(0, s.Of, false, -1, "reading.none")
+		}
 		return s
 	}
-	each := s.Of / float64(len(a.review))
+	counted := 0
+	for i := range a.review {
+		if a.counts(&a.review[i]) {
+			counted++
+		}
+	}
+	each := s.Of / float64(max(counted, 1))
+	if counted == 0 {
+		s.give(s.Of, s.Of, true, -1, "reading.none-wrong")
+		s.Mark = s.Of
+	}
 	for _, r := range a.review {
+		if !a.counts(&r) {
+			continue
+		}
 		if r.Valid && r.ReadRight && r.JudgedRight {
 			s.give(each, each, true, r.Seq, "reading.right", "of", r.of())
 			s.Mark += each
@@ -246,6 +292,20 @@ func (a *attempt) readings() Section {
 	}
 	s.Mark = round1(s.Mark)
 	return s
+}
+
+// counts says that a reading is marked: one that was right and of a test that could tell
+// nothing is not, so that nobody waters slips down with it.
+func (a *attempt) counts(r *Reading) bool {
+	right := r.Valid && r.ReadRight && r.JudgedRight
+	return !right || !slices.ContainsFunc(a.steps, func(s step) bool { return s.seq == r.TakenAt && s.useless })
+}
+
+// needsNone says that somebody competent writes no reading down on this job.
+func (a *attempt) needsNone() bool {
+	return !slices.ContainsFunc(a.refer.Path, func(st authoring.Step) bool {
+		return st.Test != "" && !st.Proof && a.cat.Test(st.Test).Kind != catalogue.KindRun
+	})
 }
 
 // of is what a reason speaks of: a test, or a part of its reading.

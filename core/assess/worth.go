@@ -78,30 +78,6 @@ func coverMinutes(cat *catalogue.Catalogue, fam *catalogue.Family, covers []stri
 	return sum
 }
 
-// Skip is a precaution that was not taken before a test.
-type Skip struct {
-	Seq        int    `json:"seq"`
-	Test       string `json:"test"`
-	Precaution string `json:"precaution"`
-}
-
-// skips lists the precautions that were not taken, each at the first test that
-// asked for it.
-func (a *attempt) skips() []Skip {
-	out := []Skip{}
-	for _, st := range a.ledger.Lines() {
-		if st.Obs == nil {
-			continue
-		}
-		for _, id := range st.Obs.Skipped {
-			if !slices.ContainsFunc(out, func(s Skip) bool { return s.Precaution == id }) {
-				out = append(out, Skip{st.Seq, st.Test, id})
-			}
-		}
-	}
-	return out
-}
-
 // Makeshift is work of the improvised kind, or work that left something behind.
 type Makeshift struct {
 	Act   string   `json:"act"`

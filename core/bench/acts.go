@@ -66,9 +66,10 @@ func (s *Session) warmUp() {
 }
 
 // skipped lists the precautions of a test that have not been taken, as the
-// machine stood before it. A master takes them all.
+// machine stood before it. A master takes them all, unless they are to count only where
+// they were taken.
 func (s *Session) skipped(t *catalogue.Test, before machine.State) []string {
-	if s.technique == Ideal {
+	if s.technique == Ideal && !s.ownCare {
 		return []string{}
 	}
 	return s.owing(t, before)

@@ -86,6 +86,7 @@ type Session struct {
 	taken     map[string]bool // precautions
 	found     []string        // faults that were in it when it came
 	left      map[string]bool // faults that work here has left behind
+	ownCare   bool            // precautions count only where they were taken
 	foundOil  float64
 	sawLeak   bool // a look has found a leak of fuel
 	told      string
@@ -114,6 +115,8 @@ type Options struct {
 	FuelML float64
 	// Catalogue has a yard's own figures; nil for the standard one.
 	Catalogue *catalogue.Catalogue
+	// OwnCare: precautions count only where they were taken, in a master's hands too.
+	OwnCare bool
 	// Told is what the owner answers who is asked how it came about; empty for what the
 	// machine's life makes of it.
 	Told string
@@ -128,7 +131,7 @@ func NewSession(family string, sheet catalogue.Sheet, amb machine.Ambient, fault
 		return nil, fmt.Errorf("unknown family %q", family)
 	}
 	s := &Session{cat: cat, fam: fam, technique: o.Technique, noise: instrument.Noise{On: o.Noise, Seed: o.Seed}, repeats: map[string]int{},
-		pinned: setup.Settings{}, taken: map[string]bool{}, left: map[string]bool{}, told: o.Told}
+		pinned: setup.Settings{}, taken: map[string]bool{}, left: map[string]bool{}, told: o.Told, ownCare: o.OwnCare}
 	m, err := machine.New(family, sheet, s.noise.Specimen(), amb, faults)
 	if err != nil {
 		return nil, err
@@ -653,6 +656,7 @@ func (s *Session) Family() *catalogue.Family { return s.fam }
 func (s *Session) AsMaster() *Session {
 	c := s.Clone()
 	c.technique, c.fitted = Ideal, nil
+	c.ownCare = false
 	moved, ok := c.pinned["switch"]
 	c.pinned = setup.Settings{}
 	if ok {
@@ -660,3 +664,6 @@ func (s *Session) AsMaster() *Session {
 	}
 	return c
 }
+
+// Ideal says that tests are set up as a master would.
+func (s *Session) Ideal() bool { return s.technique == Ideal }

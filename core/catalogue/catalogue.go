@@ -249,6 +249,8 @@ type Control struct {
 type Hazard struct {
 	ID          string   `json:"id"`
 	Precautions []string `json:"precautions"`
+	// Critical: to leave its precautions out can kill or burn. Common practice.
+	Critical bool `json:"critical,omitempty"`
 }
 
 // Kinds of action.
@@ -463,6 +465,18 @@ func (c *Catalogue) PrecautionsOf(t *Test) []string {
 		}
 	}
 	return out
+}
+
+// HazardOf is the hazard that a precaution answers at a test, the critical one before
+// others; nil for none.
+func (c *Catalogue) HazardOf(t *Test, precaution string) (best *Hazard) {
+	for _, id := range t.Hazards {
+		h := c.Hazard(id)
+		if slices.Contains(h.Precautions, precaution) && (best == nil || h.Critical && !best.Critical) {
+			best = h
+		}
+	}
+	return best
 }
 
 // RepairAct gives a kind of repair by id, or nil.

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"zanjero/core/bench"
+	"zanjero/core/machine"
 	"zanjero/core/reading"
 )
 
@@ -398,4 +399,26 @@ func (r *rowsOf) nearest(severities []float64) (best int) {
 		}
 	}
 	return best
+}
+
+// Typical is a set of faults as bad as it most likely is, each in its likeliest way; nil
+// where it is not thought of.
+func (s *Standing) Typical(faults []string) []machine.FaultSpec {
+	for r, x := range s.rows {
+		if !slices.Equal(x.faults, faults) || len(x.points) == 0 {
+			continue
+		}
+		best := 0
+		for k, w := range s.w[r] {
+			if w > s.w[r][best] {
+				best = k
+			}
+		}
+		pt, out := x.points[best], []machine.FaultSpec{}
+		for i, id := range x.faults {
+			out = append(out, machine.FaultSpec{ID: id, Mode: x.hyps[pt.hyp].axes[i].mode, Severity: pt.severities[i]})
+		}
+		return out
+	}
+	return nil
 }

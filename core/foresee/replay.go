@@ -130,7 +130,7 @@ func Line(s *bench.Session, st ledger.Line, t *catalogue.Test, asIfValid bool) *
 // predict says what a line tells on a session; settle then ends the test there.
 func predict(s *bench.Session, st ledger.Line, t *catalogue.Test, asIfValid bool, known *Run) (p *Prediction, settle func()) {
 	s.OpenFor(t)
-	if asIfValid {
+	if asIfValid || st.Master {
 		s.MakeReady(t, st.Setup)
 	}
 	m := s.Machine()
@@ -153,6 +153,8 @@ func predict(s *bench.Session, st ledger.Line, t *catalogue.Test, asIfValid bool
 		if t.Kind == catalogue.KindNumber {
 			su.Controls.Choke = s.MasterSetup(t).Controls.Choke
 		}
+	} else if st.Master { // as somebody set it up who sets up rightly, but for what is said
+		su = s.MasterSetup(t).With(st.Setup)
 	} else {
 		su = s.FoundSetup(t).With(st.Setup)
 	}

@@ -12,7 +12,7 @@ import (
 const MaxEvents = 500
 
 // kinds of event that there are.
-var kinds = []string{EventControl, EventTake, EventAct, EventEntry, EventMark, EventCover, EventRepair, EventWait, EventDo, EventPage}
+var kinds = []string{EventControl, EventTake, EventAct, EventEntry, EventMark, EventCover, EventRepair, EventWait, EventDo, EventPage, EventMade}
 
 // longestText is the most letters of anything that is named in an event.
 const longestText = 40
@@ -30,7 +30,9 @@ func (e Event) only() Event {
 	case EventEntry:
 		o.Reading, o.Unit, o.Word, o.Judged, o.Parts = e.Reading, e.Unit, e.Word, e.Judged, e.Parts
 	case EventMark:
-		o.Reach, o.Mark = e.Reach, e.Mark
+		o.Reach, o.Mark, o.UpTo = e.Reach, e.Mark, e.UpTo
+	case EventMade:
+		o.Test, o.Setup, o.Reading, o.Unit, o.Word, o.Judged, o.Parts = e.Test, e.Setup, e.Reading, e.Unit, e.Word, e.Judged, e.Parts
 	case EventCover:
 		o.Cover, o.Off = e.Cover, e.Off
 	case EventRepair:

@@ -28,6 +28,7 @@ const (
 	EventWait    = "wait"    // let it stand
 	EventDo      = "do"      // take a precaution or make another action
 	EventPage    = "page"    // leave the page that is followed, for a reason, or come back to it
+	EventMade    = "made"    // a test made and written down at once, without an instrument in hand
 )
 
 // Reasons for leaving a page.
@@ -53,12 +54,14 @@ type Event struct {
 	Judged  string `json:"judged,omitempty"`
 	// Parts are the others of a reading that has several, by id. With parts alone the
 	// first was not written down.
-	Parts  map[string]EventPart `json:"parts,omitempty"`
-	Reach  string               `json:"reach,omitempty"`
-	Mark   string               `json:"mark,omitempty"`
-	Cover  string               `json:"cover,omitempty"`
-	Off    bool                 `json:"off,omitempty"`
-	Repair string               `json:"repair,omitempty"`
+	Parts map[string]EventPart `json:"parts,omitempty"`
+	Reach string               `json:"reach,omitempty"`
+	Mark  string               `json:"mark,omitempty"`
+	// UpTo marks everything upstream on the reach's path as well.
+	UpTo   bool   `json:"up_to,omitempty"`
+	Cover  string `json:"cover,omitempty"`
+	Off    bool   `json:"off,omitempty"`
+	Repair string `json:"repair,omitempty"`
 	// Grade of a part that is fitted: maker, the default, or copy.
 	Grade   string  `json:"grade,omitempty"`
 	Minutes float64 `json:"minutes,omitempty"`
@@ -130,7 +133,7 @@ type Line struct {
 	Test    string
 	// Setup is the whole of what was set for the test by hand.
 	Setup setup.Settings
-	// Master: the choke too stood as a master would have set it.
+	// Master: what Setup does not say stood as a master would have set it, the choke too.
 	Master  bool
 	Cover   string
 	Off     bool
@@ -269,7 +272,11 @@ func (l *Ledger) Apply(e Event) *problem.Problem {
 			return p
 		}
 	case EventMark:
-		l.marks = append(l.marks, BoardMark{l.seq, e.Reach, e.Mark})
+		for _, reach := range l.upTo(e) {
+			l.marks = append(l.marks, BoardMark{l.seq, reach, e.Mark})
+		}
+	case EventMade:
+		l.made(e)
 	case EventCover:
 		l.PutAway()
 		l.Cover(e.Cover, e.Off)
@@ -346,23 +353,60 @@ func (l *Ledger) take(e Event) {
 	l.lines[i].Entry = &en
 }
 
+// upTo are the reaches that a mark is put to.
+func (l *Ledger) upTo(e Event) (out []string) {
+	if !e.UpTo {
+		return []string{e.Reach}
+	}
+	lateral, board := catalogue.Standard().Reach(e.Reach).Lateral, l.Board()
+	for _, r := range catalogue.Standard().ReachesOf(l.Family().ID) {
+		if r.Lateral == lateral && (board[r.ID] == "" || r.ID == e.Reach) { // what is marked stays so
+			out = append(out, r.ID)
+		}
+		if r.ID == e.Reach {
+			break
+		}
+	}
+	return out
+}
+
+// made makes a test by the session's own technique, and writes down what was written.
+func (l *Ledger) made(e Event) {
+	t := l.TestOf(e.Test)
+	written := e.Reading != "" || e.Word != "" || len(e.Parts) > 0
+	if t.Kind == catalogue.KindRun || !t.Named() && t.Kind != catalogue.KindNumber {
+		l.take(e) // told in words; what else was written of it changes nothing
+		l.lines[len(l.lines)-1].Master = l.Ideal()
+		return
+	}
+	l.PutAway()
+	l.pending, l.entered = -1, false
+	if e.Test == "look-switches" {
+		for _, id := range LeftWrong {
+			l.Seen[id] = true
+		}
+	}
+	o := l.Test(e.Test, e.Setup)
+	line := Line{Kind: EventTake, Test: e.Test, Setup: e.Setup, Master: l.Ideal(), Obs: &o}
+	if written {
+		en := l.entry(e)
+		if t.Kind == catalogue.KindNumber {
+			en.typed(e.Reading, e.Unit)
+		} else {
+			en.Typed = e.Word
+		}
+		line.Entry = &en
+	}
+	l.add(line)
+}
+
 // OverLimit is how over-limit is written down.
 const OverLimit = "OL"
 
 // enter writes down a reading. Writing again before anything has moved
 // corrects the last entry; the ledger keeps both events.
 func (l *Ledger) enter(e Event) *problem.Problem {
-	en := Entry{Seq: l.seq, Judged: e.Judged, Word: e.Word, Left: len(e.Parts) > 0 && e.Reading == "" && e.Word == ""}
-	for id, p := range e.Parts {
-		part := Entry{Seq: l.seq, Judged: p.Judged, Word: p.Word}
-		if p.Word == "" {
-			part.typed(p.Reading, p.Unit)
-		}
-		if en.Parts == nil {
-			en.Parts = map[string]Entry{}
-		}
-		en.Parts[id] = part
-	}
+	en := l.entry(e)
 	if l.InHand() == "" {
 		en.Typed, en.Unit = e.Reading, e.Unit
 		l.write(l.pending, &en)
@@ -379,6 +423,22 @@ func (l *Ledger) enter(e Event) *problem.Problem {
 	l.add(Line{Kind: EventTake, Test: o.Test, Setup: own, Obs: &o, Entry: &en})
 	l.entered = true
 	return nil
+}
+
+// entry is what an event writes down, but for the number of its first part.
+func (l *Ledger) entry(e Event) Entry {
+	en := Entry{Seq: l.seq, Judged: e.Judged, Word: e.Word, Left: len(e.Parts) > 0 && e.Reading == "" && e.Word == ""}
+	for id, p := range e.Parts {
+		part := Entry{Seq: l.seq, Judged: p.Judged, Word: p.Word}
+		if p.Word == "" {
+			part.typed(p.Reading, p.Unit)
+		}
+		if en.Parts == nil {
+			en.Parts = map[string]Entry{}
+		}
+		en.Parts[id] = part
+	}
+	return en
 }
 
 // typed takes in what was typed for a number, which has been checked.
@@ -412,9 +472,15 @@ func (l *Ledger) check(e Event) *problem.Problem {
 			p = problem.New("control."+lacking[0], "ledger.machine-none", "controls", setup.ControlIDs(l.Family(), l.Machine().Sheet()))
 		}
 		return p
-	case EventTake:
-		if t := l.TestOf(e.Test); t == nil {
+	case EventTake, EventMade:
+		t := l.TestOf(e.Test)
+		if t == nil {
 			return problem.New("test", "ledger.no-test-machine", "test", e.Test)
+		}
+		if e.Kind == EventMade {
+			if p := checkMade(t, e); p != nil {
+				return p
+			}
 		}
 		lacking, p := setup.CheckSetup("setup", e.Setup, l.Family(), l.Machine().Sheet())
 		if p == nil && len(lacking) > 0 {
@@ -442,7 +508,7 @@ func (l *Ledger) check(e Event) *problem.Problem {
 		}
 		return catalogue.CheckRepair("", e.Repair, e.Reach, l.Family())
 	case EventWait:
-		if !(e.Minutes > 0 && e.Minutes <= 240) {
+		if !(e.Minutes > 0 && e.Minutes <= mostWait) {
 			return problem.New("minutes", "ledger.minutes-out-range", "minutes", e.Minutes)
 		}
 	case EventPage:
@@ -458,32 +524,48 @@ func (l *Ledger) check(e Event) *problem.Problem {
 	return nil
 }
 
+// mostWait is how long somebody waits at once, minutes: a week.
+const mostWait = 7 * 24 * 60
+
 func (l *Ledger) checkEntry(e Event) *problem.Problem {
-	inHand := l.InHand()
-	id := inHand
-	if inHand == "" {
+	id := l.InHand()
+	if id == "" {
 		if l.pending < 0 {
 			return problem.New("reading", "ledger.nothing-write-down")
 		}
 		id = l.lines[l.pending].Test
 	}
-	t := l.TestOf(id)
+	return checkWritten(l.TestOf(id), e, true)
+}
+
+// checkMade refuses what cannot be written down of a test that was made at once; nothing
+// at all may be.
+func checkMade(t *catalogue.Test, e Event) *problem.Problem {
+	if e.Reading == "" && e.Word == "" && len(e.Parts) == 0 && e.Judged == "" {
+		return nil
+	}
+	return checkWritten(t, e, false)
+}
+
+// checkWritten refuses what cannot be written down of a test; judge says that what the
+// sheet has a figure for must be judged.
+func checkWritten(t *catalogue.Test, e Event, judge bool) *problem.Problem {
 	for part, p := range e.Parts {
-		if p := checkPart(t, part, p); p != nil {
+		if p := checkPart(t, part, p, judge); p != nil {
 			return p
 		}
 	}
-	if inHand == "" {
+	if t.Kind != catalogue.KindNumber {
 		if !slices.Contains(t.Words, e.Word) && !(e.Word == "" && len(e.Parts) > 0) {
 			return problem.New("word", "ledger.not-word", "word", e.Word, "words", t.Words)
 		}
 		return nil
 	}
-	return checkNumber("", t.ID, t.Unit, t.Figure, EventPart{Reading: e.Reading, Unit: e.Unit, Judged: e.Judged})
+	return checkNumber("", t.ID, t.Unit, t.Figure, EventPart{Reading: e.Reading, Unit: e.Unit, Judged: e.Judged}, judge)
 }
 
 // checkPart refuses what cannot be written down of one of the other parts.
-func checkPart(t *catalogue.Test, id string, e EventPart) *problem.Problem {
+func checkPart(t *catalogue.Test, id string, e EventPart, judge bool) *problem.Problem {
 	var ids []string
 	for i := range t.Parts {
 		if i > 0 {
@@ -498,7 +580,7 @@ func checkPart(t *catalogue.Test, id string, e EventPart) *problem.Problem {
 		if e.Word != "" {
 			return problem.New(at+"word", "ledger.part-is-a-number", "part", id)
 		}
-		return checkNumber(at, t.AccuracyLike(p), p.Unit, p.Figure, e)
+		return checkNumber(at, t.AccuracyLike(p), p.Unit, p.Figure, e, judge)
 	}
 	if !slices.Contains(p.Words, e.Word) {
 		return problem.New(at+"word", "ledger.not-word", "word", e.Word, "words", p.Words)
@@ -508,7 +590,7 @@ func checkPart(t *catalogue.Test, id string, e EventPart) *problem.Problem {
 
 // checkNumber refuses what is no reading in a unit that means anything there, or is
 // not judged where the sheet has a figure.
-func checkNumber(at, like, unit, figure string, e EventPart) *problem.Problem {
+func checkNumber(at, like, unit, figure string, e EventPart, judge bool) *problem.Problem {
 	if len(e.Reading) > 40 {
 		return problem.New(at+"reading", "ledger.too-long-reading")
 	}
@@ -516,7 +598,7 @@ func checkNumber(at, like, unit, figure string, e EventPart) *problem.Problem {
 		if e.Judged != "" {
 			return problem.New(at+"judged", "ledger.no-figure-sheet-judges-reading")
 		}
-	} else if !slices.Contains([]string{"below", "within", "above"}, e.Judged) {
+	} else if (judge || e.Judged != "") && !slices.Contains([]string{"below", "within", "above"}, e.Judged) {
 		return problem.New(at+"judged", "ledger.reading-not-judged")
 	}
 	if strings.EqualFold(strings.TrimSpace(e.Reading), OverLimit) {

@@ -44,7 +44,7 @@ func (s *Scenario) Allow(l *ledger.Ledger, e ledger.Event) *problem.Problem {
 			return problem.New("repair", "scenario.too-dear", "cost", fmt.Sprintf("%.2f", cost), "left", fmt.Sprintf("%.2f", max(left, 0)))
 		}
 	}
-	if t := catalogue.Standard().Test(e.Test); e.Kind == ledger.EventTake && t != nil && !s.InKit(t) {
+	if t := catalogue.Standard().Test(e.Test); (e.Kind == ledger.EventTake || e.Kind == ledger.EventMade) && t != nil && !s.InKit(t) {
 		return problem.New("test", "scenario.not-on-the-bench", "test", t.ID)
 	}
 	if e.Kind == ledger.EventPage && s.PageAtHand() == nil {

@@ -60,16 +60,34 @@ func ReadForm(r io.Reader) (*Form, error) {
 	if len(raw) > maxForm {
 		return nil, problem.New("", "scenario.form-too-long", "most", maxForm)
 	}
-	d := json.NewDecoder(bytes.NewReader(raw))
-	d.DisallowUnknownFields()
 	var f Form
-	if err := d.Decode(&f); err != nil {
-		return nil, notRead(err)
-	}
-	if d.More() {
-		return nil, problem.New("", "scenario.form-goes-on")
+	if err := Decode(raw, &f); err != nil {
+		return nil, err
 	}
 	return &f, nil
+}
+
+// Decode reads one JSON value without members that nobody knows. Whatever is wrong with it
+// is a *problem.Problem with the place.
+func Decode(raw []byte, v any) error {
+	d := json.NewDecoder(bytes.NewReader(raw))
+	d.DisallowUnknownFields()
+	if err := d.Decode(v); err != nil {
+		return notRead(err)
+	}
+	if d.More() {
+		return problem.New("", "scenario.form-goes-on")
+	}
+	return nil
+}
+
+// FormOf writes a scenario in the open form, with the whole sheet of its machine. Its page
+// and the yard's own figures have no place in it.
+func FormOf(s *Scenario) Form {
+	ambient := s.Ambient
+	return Form{Machine: s.Family, Sheet: s.Sheet, Ambient: &ambient, FuelML: s.FuelML, Faults: s.Faults, Distractors: s.Distractors, Complaint: s.Claim,
+		Words: s.Words, Story: s.History, History: s.Told, Kit: s.Kit, LimitMinutes: s.LimitMinutes, LimitMoney: s.LimitMoney, Mode: s.Mode,
+		ProperOnly: s.ProperOnly, PageInExam: s.PageInExam, Rubric: s.Rubric}
 }
 
 var unknownField = regexp.MustCompile(`unknown field "(.*)"`)

@@ -110,6 +110,16 @@ func (s *Scenario) Ledger(seed uint64) (*ledger.Ledger, error) {
 	return ledger.New(ses), nil
 }
 
+// Made puts the machine on a bench where tests are made at once, in somebody's way of
+// setting them up, with noise or without. Precautions count only where they are taken.
+func (s *Scenario) Made(technique bench.Technique, noise bool, seed uint64) (*ledger.Ledger, error) {
+	ses, err := s.session(s.Inside(), bench.Options{Technique: technique, Noise: noise, Seed: seed, OwnCare: true})
+	if err != nil {
+		return nil, err
+	}
+	return ledger.New(ses), nil
+}
+
 // Population lays out the hypotheses about a scenario's engine: one fault at a
 // time, and the given sets. It does not depend on what is hidden.
 func (s *Scenario) Population(ctx context.Context, sets [][]string) (*diagnosis.Population, error) {

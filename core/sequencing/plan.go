@@ -333,3 +333,27 @@ func boundOn(ctx context.Context, m *Matrix, cost, work float64) (*Bounds, error
 	}
 	return b, nil
 }
+
+// FirstCosts gives, for each test, the expected cost of making it first, with some covers
+// off, and going on greedily until what is to be known is known or nothing parts what is
+// left: a step of rollout (Bertsekas & Castañon 1999). The error is the context's, or a
+// matrix with noisy tests.
+func FirstCosts(ctx context.Context, m *Matrix, off uint64) ([]float64, error) {
+	p, wrong := newInstance(ctx, m)
+	if wrong != nil {
+		return nil, wrong
+	}
+	out, all, base := make([]float64, len(m.Tests)), p.all(), map[string]float64{}
+	for t := range m.Tests {
+		cost, after := p.step(t, off)
+		parts := p.split(all, t)
+		if parts == nil { // it tells nothing, and all is still to do
+			parts = []set{all}
+		}
+		for _, part := range parts {
+			cost += p.costOf(part, after, p.greedy, base)
+		}
+		out[t] = cost
+	}
+	return out, ctx.Err()
+}

@@ -17,6 +17,7 @@ import (
 	"github.com/google/uuid"
 
 	"zanjero/core/assess"
+	"zanjero/core/authoring"
 	"zanjero/core/catalogue"
 	"zanjero/core/ledger"
 	"zanjero/core/machine"
@@ -78,13 +79,21 @@ func judged() ([]row, error) {
 	var hand assess.HandOver
 	hand.Findings = []assess.Finding{{Reach: "jets", Fault: benchFault.ID, Filing: assess.Root}}
 	hand.Verdict, hand.ProofSeq = assess.Repaired, len(done)-1
+	answers, err := pop.Answers(ctx) // as the server keeps them
+	if err != nil {
+		return nil, err
+	}
+	refer, err := authoring.Refer(ctx, sc, answers)
+	if err != nil {
+		return nil, err
+	}
 	p := newPace()
 	const times, between = 5, 20
 	var debrief, hint time.Duration
 	p.look(between)
 	for range times {
 		began := time.Now()
-		if _, err := assess.Assess(ctx, assess.Input{Scenario: sc, Seed: 7, Events: done, Hand: hand, Singles: pop}); err != nil {
+		if _, err := assess.Assess(ctx, assess.Input{Scenario: sc, Seed: 7, Events: done, Hand: hand, Answers: answers, Reference: refer}); err != nil {
 			return nil, err
 		}
 		debrief += time.Since(began) / times

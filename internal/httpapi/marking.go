@@ -16,7 +16,10 @@ import (
 	"github.com/riverqueue/river/rivertype"
 
 	"zanjero/core/assess"
+	"zanjero/core/authoring"
+	"zanjero/core/diagnosis"
 	"zanjero/core/problem"
+	"zanjero/core/scenario"
 	"zanjero/internal/store"
 )
 
@@ -146,7 +149,7 @@ func (s *Server) mark(ctx context.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	pop, err := s.population(ctx, c.sc)
+	answers, refer, err := s.reference(ctx, c.sc)
 	if err != nil {
 		return err
 	}
@@ -154,7 +157,8 @@ func (s *Server) mark(ctx context.Context, id uuid.UUID) error {
 	if err := json.Unmarshal(a.Draft, &hand); err != nil {
 		return fmt.Errorf("attempt %s: hand-over: %w", id, err)
 	}
-	result, err := assess.Assess(ctx, assess.Input{Scenario: c.sc, Seed: uint64(a.Seed), Events: now.l.Events(), Hand: hand, Singles: pop})
+	result, err := assess.Assess(ctx, assess.Input{Scenario: c.sc, Seed: uint64(a.Seed), Events: now.l.Events(), Hand: hand, Answers: answers,
+		Reference: refer})
 	if err != nil {
 		return err
 	}
@@ -170,6 +174,33 @@ func (s *Server) mark(ctx context.Context, id uuid.UUID) error {
 	return nil
 }
 
+// reference is how somebody competent gets on with a job, with the answers of its engine;
+// both are kept. It is called in the pool.
+func (s *Server) reference(ctx context.Context, sc *scenario.Scenario) (*diagnosis.Answers, *authoring.Reference, error) {
+	a, err := s.engineAnswers(ctx, sc)
+	if err != nil {
+		return nil, nil, err
+	}
+	key, err := keyOf("reference", sc.Family, sc.Sheet, sc.Ambient, sc.FuelML, sc.Faults, sc.Distractors, sc.Claim, sc.Told, sc.Kit, sc.Own)
+	if err != nil {
+		return nil, nil, err
+	}
+	if raw, ok := s.kept.answers.Get(key); ok {
+		var r authoring.Reference
+		return a, &r, json.Unmarshal(raw, &r)
+	}
+	r, err := authoring.Refer(ctx, sc, a)
+	if err != nil {
+		return nil, nil, err
+	}
+	raw, err := json.Marshal(r)
+	if err != nil {
+		return nil, nil, err
+	}
+	s.kept.answers.Put(key, raw, int64(len(raw)+128))
+	return a, r, nil
+}
+
 // HandOver takes an attempt out of the apprentice's hands and answers at once;
 // it is marked when its turn comes, whichever instance is running then.
 func (s *Server) HandOver(ctx context.Context, req HandOverRequestObject) (HandOverResponseObject, error) {
@@ -183,7 +214,11 @@ func (s *Server) HandOver(ctx context.Context, req HandOverRequestObject) (HandO
 	if err != nil {
 		return nil, err
 	}
-	if ps := req.Body.Check(c.sc.Family, now.l.Seq()); len(ps) > 0 {
+	ps := req.Body.Check(c.sc.Family, now.l.Seq())
+	if req.Body.Verdict == assess.Repaired && !req.Body.NamesRoot() { // what was repaired can be named
+		ps = append(ps, *problem.New("findings", "assess.no-root-cause-named"))
+	}
+	if len(ps) > 0 {
 		return nil, refuseAll(ps)
 	}
 	hand, err := json.Marshal(req.Body)
