@@ -259,11 +259,8 @@ func Assess(ctx context.Context, in Input) (*Assessment, error) {
 	if err != nil {
 		return nil, err
 	}
-	a := &attempt{sc: sc, singles: in.Answers.Population(), answers: in.Answers, refer: in.Reference, rubric: scenario.UsualRubric, hand: in.Hand, ledger: l,
+	a := &attempt{sc: sc, singles: in.Answers.Population(), answers: in.Answers, refer: in.Reference, rubric: sc.Weights(), hand: in.Hand, ledger: l,
 		review: []Reading{}, final: map[diagnosis.View]diagnosis.Report{}, cat: sc.Figures(), openAt: map[int][]string{}}
-	if sc.Rubric != nil {
-		a.rubric = *sc.Rubric
-	}
 	if err := a.replay(ctx, in.Events); err != nil {
 		return nil, err
 	}

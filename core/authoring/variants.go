@@ -51,7 +51,7 @@ func Variants(ctx context.Context, sc *scenario.Scenario, a *diagnosis.Answers, 
 			s.LimitMinutes, s.LimitMoney = sameRoom(sc, base, t.out)
 			if err := t.inNoise(ctx); err == nil && t.out.Solvable.True {
 				t.confusions()
-				checked[i] = &Found{FormOf(&s), t.out}
+				checked[i] = &Found{scenario.FormOf(&s), t.out}
 			}
 		})
 		if err != nil {
@@ -155,25 +155,4 @@ func Equal(a, b *Result) bool {
 
 func sameGiveaway(a, b *Result) bool {
 	return a.Giveaway != nil && b.Giveaway != nil && *a.Giveaway == *b.Giveaway
-}
-
-// FormOf writes a scenario in its open form.
-func FormOf(s *scenario.Scenario) scenario.Form {
-	f := scenario.Form{Machine: s.Family, Faults: s.Faults, Distractors: s.Distractors, Complaint: s.Claim, Words: s.Words, Story: s.History,
-		History: s.Told, Kit: s.Kit, LimitMinutes: s.LimitMinutes, LimitMoney: s.LimitMoney, Mode: s.Mode, ProperOnly: s.ProperOnly, Rubric: s.Rubric,
-		FuelML: s.FuelML, PageInExam: s.PageInExam}
-	if s.Ambient != (machine.Ambient{TemperatureC: 20}) {
-		f.Ambient = &s.Ambient
-	}
-	f.Sheet = catalogue.Sheet{}
-	usual := catalogue.Standard().Family(s.Family).Sheet
-	for id, v := range s.Sheet {
-		if v != usual[id] {
-			f.Sheet[id] = v
-		}
-	}
-	if len(f.Sheet) == 0 {
-		f.Sheet = nil
-	}
-	return f
 }

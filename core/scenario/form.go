@@ -81,13 +81,26 @@ func Decode(raw []byte, v any) error {
 	return nil
 }
 
-// FormOf writes a scenario in the open form, with the whole sheet of its machine. Its page
-// and the yard's own figures have no place in it.
+// FormOf writes a scenario in its open form. Its page and the yard's own figures have no
+// place in it.
 func FormOf(s *Scenario) Form {
-	ambient := s.Ambient
-	return Form{Machine: s.Family, Sheet: s.Sheet, Ambient: &ambient, FuelML: s.FuelML, Faults: s.Faults, Distractors: s.Distractors, Complaint: s.Claim,
-		Words: s.Words, Story: s.History, History: s.Told, Kit: s.Kit, LimitMinutes: s.LimitMinutes, LimitMoney: s.LimitMoney, Mode: s.Mode,
-		ProperOnly: s.ProperOnly, PageInExam: s.PageInExam, Rubric: s.Rubric}
+	f := Form{Machine: s.Family, Faults: s.Faults, Distractors: s.Distractors, Complaint: s.Claim, Words: s.Words, Story: s.History,
+		History: s.Told, Kit: s.Kit, LimitMinutes: s.LimitMinutes, LimitMoney: s.LimitMoney, Mode: s.Mode, ProperOnly: s.ProperOnly, Rubric: s.Rubric,
+		FuelML: s.FuelML, PageInExam: s.PageInExam}
+	if s.Ambient != (machine.Ambient{TemperatureC: 20}) {
+		f.Ambient = &s.Ambient
+	}
+	f.Sheet = catalogue.Sheet{}
+	usual := catalogue.Standard().Family(s.Family).Sheet
+	for id, v := range s.Sheet {
+		if v != usual[id] {
+			f.Sheet[id] = v
+		}
+	}
+	if len(f.Sheet) == 0 {
+		f.Sheet = nil
+	}
+	return f
 }
 
 var unknownField = regexp.MustCompile(`unknown field "(.*)"`)

@@ -18,6 +18,14 @@ type Rubric struct {
 // UsualRubric stands where a job says nothing else.
 var UsualRubric = Rubric{Readings: 20, Conclusion: 35, Economy: 10, Order: 10, Safety: 15, Proof: 10, Threshold: 60}
 
+// Weights are what the sections are worth on this job.
+func (s *Scenario) Weights() Rubric {
+	if s.Rubric != nil {
+		return *s.Rubric
+	}
+	return UsualRubric
+}
+
 // Check refuses weights that cannot be: below 0 or over 100, with a sum of nothing, or a
 // threshold outside 0 to 100.
 func (r *Rubric) Check(path string) *problem.Problem {

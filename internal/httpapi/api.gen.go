@@ -127,6 +127,39 @@ func (e InsideSpecLoad) Valid() bool {
 	}
 }
 
+// Defines values for NewReviewActKind.
+const (
+	Appeal    NewReviewActKind = "appeal"
+	AskSecond NewReviewActKind = "ask-second"
+	Comment   NewReviewActKind = "comment"
+	Line      NewReviewActKind = "line"
+	Outcome   NewReviewActKind = "outcome"
+	Second    NewReviewActKind = "second"
+	SignOff   NewReviewActKind = "sign-off"
+)
+
+// Valid indicates whether the value is a known member of the NewReviewActKind enum.
+func (e NewReviewActKind) Valid() bool {
+	switch e {
+	case Appeal:
+		return true
+	case AskSecond:
+		return true
+	case Comment:
+		return true
+	case Line:
+		return true
+	case Outcome:
+		return true
+	case Second:
+		return true
+	case SignOff:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for PersonRole.
 const (
 	Apprentice  PersonRole = "apprentice"
@@ -185,6 +218,11 @@ type Action struct {
 
 // ActionKind defines model for Action.Kind.
 type ActionKind string
+
+// AfterActs defines model for AfterActs.
+type AfterActs struct {
+	After int `json:"after"`
+}
 
 // Aid defines model for Aid.
 type Aid struct {
@@ -250,11 +288,15 @@ type AttemptCard struct {
 	Minutes      float64            `json:"minutes"`
 	Of           *float64           `json:"of,omitempty"`
 	OpensAt      *time.Time         `json:"opens_at,omitempty"`
+	Outcome      *string            `json:"outcome,omitempty"`
 
 	// Outdated It was begun on another version of the model, and is to be given anew
-	Outdated *bool        `json:"outdated,omitempty"`
-	State    AttemptState `json:"state"`
-	Words    string       `json:"words"`
+	Outdated *bool `json:"outdated,omitempty"`
+
+	// Signed A person has signed it off
+	Signed *bool        `json:"signed,omitempty"`
+	State  AttemptState `json:"state"`
+	Words  string       `json:"words"`
 }
 
 // AttemptPage defines model for AttemptPage.
@@ -355,6 +397,9 @@ type BenchPage struct {
 // BesideRow defines model for BesideRow.
 type BesideRow = procedure.Row
 
+// ChangedLine defines model for ChangedLine.
+type ChangedLine = assess.Changed
+
 // Control defines model for Control.
 type Control struct {
 	High      *string  `json:"high,omitempty"`
@@ -388,8 +433,17 @@ type Debrief struct {
 	JobNumber   int                `json:"job_number"`
 	MachineCode string             `json:"machine_code"`
 	MachineName string             `json:"machine_name"`
-	Words       string             `json:"words"`
+
+	// Practise What was lost most, which a job of the library would practise
+	Practise *Practise `json:"practise,omitempty"`
+
+	// Review What people have said of an assessment; its marks are those that stand now
+	Review ReviewNow `json:"review"`
+	Words  string    `json:"words"`
 }
+
+// Economy defines model for Economy.
+type Economy = assess.Economy
 
 // Error What is wrong by a code with parameters, and the same in English. The words for a code stand in messages/.
 type Error struct {
@@ -734,6 +788,24 @@ type NewProcedure struct {
 	MachineId openapi_types.UUID `json:"machine_id"`
 }
 
+// NewReviewAct defines model for NewReviewAct.
+type NewReviewAct struct {
+	// After How many acts the client has seen
+	After    int                 `json:"after"`
+	Kind     NewReviewActKind    `json:"kind"`
+	Line     *int                `json:"line,omitempty"`
+	Marks    *float64            `json:"marks,omitempty"`
+	Outcome  *string             `json:"outcome,omitempty"`
+	Place    *int                `json:"place,omitempty"`
+	Section  *string             `json:"section,omitempty"`
+	Sections *map[string]float64 `json:"sections,omitempty"`
+	Text     *string             `json:"text,omitempty"`
+	Who      *openapi_types.UUID `json:"who,omitempty"`
+}
+
+// NewReviewActKind defines model for NewReviewAct.Kind.
+type NewReviewActKind string
+
 // NextTest defines model for NextTest.
 type NextTest struct {
 	// Halves The share of what is left to know that it is expected to take away
@@ -744,6 +816,9 @@ type NextTest struct {
 
 // Offer A fault with the severities at which it does what is complained of
 type Offer = authoring.Offer
+
+// Ordered defines model for Ordered.
+type Ordered = assess.Ordered
 
 // OwnFigures Minutes and base rates of a yard's own; what they do not name is the catalogue's
 type OwnFigures = catalogue.Own
@@ -802,6 +877,12 @@ type PersonRole string
 
 // Point defines model for Point.
 type Point = assess.Point
+
+// Practise What was lost most, which a job of the library would practise
+type Practise struct {
+	Lateral string `json:"lateral"`
+	Skill   string `json:"skill"`
+}
 
 // Preview defines model for Preview.
 type Preview struct {
@@ -877,6 +958,9 @@ type ProcedureProof = procedure.Proof
 // ProcedureStep defines model for ProcedureStep.
 type ProcedureStep = procedure.Step
 
+// Proved defines model for Proved.
+type Proved = assess.Proved
+
 // Quantity defines model for Quantity.
 type Quantity struct {
 	Reading string `json:"reading"`
@@ -917,6 +1001,70 @@ type RepairKind struct {
 
 // RepairValue defines model for RepairValue.
 type RepairValue = assess.RepairValue
+
+// ReviewAct defines model for ReviewAct.
+type ReviewAct struct {
+	At time.Time `json:"at"`
+
+	// Attempt The new attempt of a resit
+	Attempt *openapi_types.UUID `json:"attempt,omitempty"`
+	By      string              `json:"by"`
+	Kind    string              `json:"kind"`
+	Line    *int                `json:"line,omitempty"`
+
+	// Mark What judging it anew came to
+	Mark    *float64 `json:"mark,omitempty"`
+	Marks   *float64 `json:"marks,omitempty"`
+	Of      *float64 `json:"of,omitempty"`
+	Outcome *string  `json:"outcome,omitempty"`
+
+	// Place The place in the ledger that a comment is made at
+	Place   *int    `json:"place,omitempty"`
+	Section *string `json:"section,omitempty"`
+	Seq     int     `json:"seq"`
+	Text    *string `json:"text,omitempty"`
+	Who     *string `json:"who,omitempty"`
+}
+
+// ReviewCard defines model for ReviewCard.
+type ReviewCard struct {
+	Appealed bool        `json:"appealed"`
+	Attempt  AttemptCard `json:"attempt"`
+	Doubt    float64     `json:"doubt"`
+	Outcome  string      `json:"outcome"`
+	Signed   bool        `json:"signed"`
+
+	// Yours Who asks is to mark it second
+	Yours bool `json:"yours"`
+}
+
+// ReviewNow What people have said of an assessment; its marks are those that stand now
+type ReviewNow struct {
+	Acts []ReviewAct `json:"acts"`
+
+	// After How many acts there are
+	After      int  `json:"after"`
+	AppealOpen bool `json:"appeal_open"`
+	Appealed   bool `json:"appealed"`
+
+	// Awaited Who is to mark second
+	Awaited *string `json:"awaited,omitempty"`
+
+	// Blind Who asks is to mark second, and sees no marks before
+	Blind   bool          `json:"blind"`
+	Changed []ChangedLine `json:"changed"`
+
+	// May Kinds of act that who asks may do now
+	May []string `json:"may"`
+
+	// OfAnotherModel The model has changed since it was judged
+	OfAnotherModel *bool `json:"of_another_model,omitempty"`
+
+	// OutcomeSet The outcome is a person's
+	OutcomeSet bool          `json:"outcome_set"`
+	Seconds    []SecondMarks `json:"seconds"`
+	Signed     bool          `json:"signed"`
+}
 
 // RevisionLine defines model for RevisionLine.
 type RevisionLine struct {
@@ -1000,6 +1148,9 @@ type ScenarioMoved struct {
 	Problem string       `json:"problem"`
 }
 
+// SecondMarks defines model for SecondMarks.
+type SecondMarks = assess.Second
+
 // Section defines model for Section.
 type Section = assess.Section
 
@@ -1061,6 +1212,9 @@ type SheetLine struct {
 	Id     string `json:"id"`
 	Name   string `json:"name"`
 }
+
+// SkillScore defines model for SkillScore.
+type SkillScore = assess.Skill
 
 // Skip defines model for Skip.
 type Skip = assess.Skip
@@ -1269,6 +1423,9 @@ type CheckSheetJSONBody = []SheetEntry
 // ComputeAidJSONRequestBody defines body for ComputeAid for application/json ContentType.
 type ComputeAidJSONRequestBody ComputeAidJSONBody
 
+// MarkAnewJSONRequestBody defines body for MarkAnew for application/json ContentType.
+type MarkAnewJSONRequestBody = AfterActs
+
 // SaveDraftJSONRequestBody defines body for SaveDraft for application/json ContentType.
 type SaveDraftJSONRequestBody = HandOver
 
@@ -1277,6 +1434,12 @@ type AddEventJSONRequestBody = NewEvent
 
 // HandOverJSONRequestBody defines body for HandOver for application/json ContentType.
 type HandOverJSONRequestBody = HandOver
+
+// GiveResitJSONRequestBody defines body for GiveResit for application/json ContentType.
+type GiveResitJSONRequestBody = AfterActs
+
+// ReviewJSONRequestBody defines body for Review for application/json ContentType.
+type ReviewJSONRequestBody = NewReviewAct
 
 // BesideSchoolsJSONRequestBody defines body for BesideSchools for application/json ContentType.
 type BesideSchoolsJSONRequestBody BesideSchoolsJSONBody
@@ -1377,6 +1540,9 @@ type ServerInterface interface {
 	// (GET /api/attempts/{attempt})
 	GetBench(ctx *echo.Context, attempt Attempt) error
 
+	// (POST /api/attempts/{attempt}/anew)
+	MarkAnew(ctx *echo.Context, attempt Attempt) error
+
 	// (GET /api/attempts/{attempt}/behind)
 	LookBehind(ctx *echo.Context, attempt openapi_types.UUID) error
 
@@ -1388,6 +1554,9 @@ type ServerInterface interface {
 
 	// (POST /api/attempts/{attempt}/events)
 	AddEvent(ctx *echo.Context, attempt Attempt) error
+
+	// (GET /api/attempts/{attempt}/export)
+	ExportAttempt(ctx *echo.Context, attempt Attempt) error
 
 	// (POST /api/attempts/{attempt}/hand-over)
 	HandOver(ctx *echo.Context, attempt Attempt) error
@@ -1401,8 +1570,17 @@ type ServerInterface interface {
 	// (GET /api/attempts/{attempt}/next)
 	NextTests(ctx *echo.Context, attempt Attempt) error
 
+	// (POST /api/attempts/{attempt}/practice)
+	TakePractice(ctx *echo.Context, attempt Attempt) error
+
 	// (POST /api/attempts/{attempt}/renewal)
 	RenewAttempt(ctx *echo.Context, attempt Attempt) error
+
+	// (POST /api/attempts/{attempt}/resit)
+	GiveResit(ctx *echo.Context, attempt Attempt) error
+
+	// (POST /api/attempts/{attempt}/review)
+	Review(ctx *echo.Context, attempt Attempt) error
 
 	// (POST /api/beside)
 	BesideSchools(ctx *echo.Context) error
@@ -1446,6 +1624,9 @@ type ServerInterface interface {
 	// (PUT /api/machines/{machine})
 	ChangeMachine(ctx *echo.Context, machine openapi_types.UUID) error
 
+	// (GET /api/markers)
+	ListMarkers(ctx *echo.Context) error
+
 	// (GET /api/me)
 	GetMe(ctx *echo.Context) error
 
@@ -1487,6 +1668,9 @@ type ServerInterface interface {
 
 	// (GET /api/procedures/{procedure}/revisions/{revision})
 	GetRevision(ctx *echo.Context, procedure openapi_types.UUID, revision int) error
+
+	// (GET /api/reviews)
+	ListReviews(ctx *echo.Context) error
 
 	// (POST /api/scenario-checks)
 	CheckScenario(ctx *echo.Context) error
@@ -1614,6 +1798,22 @@ func (w *ServerInterfaceWrapper) GetBench(ctx *echo.Context) error {
 	return err
 }
 
+// MarkAnew converts echo context to params.
+func (w *ServerInterfaceWrapper) MarkAnew(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.MarkAnew(ctx, attempt)
+	return err
+}
+
 // LookBehind converts echo context to params.
 func (w *ServerInterfaceWrapper) LookBehind(ctx *echo.Context) error {
 	var err error
@@ -1675,6 +1875,22 @@ func (w *ServerInterfaceWrapper) AddEvent(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.AddEvent(ctx, attempt)
+	return err
+}
+
+// ExportAttempt converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportAttempt(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportAttempt(ctx, attempt)
 	return err
 }
 
@@ -1742,6 +1958,22 @@ func (w *ServerInterfaceWrapper) NextTests(ctx *echo.Context) error {
 	return err
 }
 
+// TakePractice converts echo context to params.
+func (w *ServerInterfaceWrapper) TakePractice(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TakePractice(ctx, attempt)
+	return err
+}
+
 // RenewAttempt converts echo context to params.
 func (w *ServerInterfaceWrapper) RenewAttempt(ctx *echo.Context) error {
 	var err error
@@ -1755,6 +1987,38 @@ func (w *ServerInterfaceWrapper) RenewAttempt(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.RenewAttempt(ctx, attempt)
+	return err
+}
+
+// GiveResit converts echo context to params.
+func (w *ServerInterfaceWrapper) GiveResit(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GiveResit(ctx, attempt)
+	return err
+}
+
+// Review converts echo context to params.
+func (w *ServerInterfaceWrapper) Review(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Review(ctx, attempt)
 	return err
 }
 
@@ -1918,6 +2182,15 @@ func (w *ServerInterfaceWrapper) ChangeMachine(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ChangeMachine(ctx, machine)
+	return err
+}
+
+// ListMarkers converts echo context to params.
+func (w *ServerInterfaceWrapper) ListMarkers(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListMarkers(ctx)
 	return err
 }
 
@@ -2103,6 +2376,15 @@ func (w *ServerInterfaceWrapper) GetRevision(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetRevision(ctx, procedure, revision)
+	return err
+}
+
+// ListReviews converts echo context to params.
+func (w *ServerInterfaceWrapper) ListReviews(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListReviews(ctx)
 	return err
 }
 
@@ -2405,6 +2687,13 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/api/attempts/:attempt/debrief", wrapper.GetDebrief, options.OperationMiddlewares["getDebrief"]...)
 	router.POST(options.BaseURL+"/api/attempts/:attempt/renewal", wrapper.RenewAttempt, options.OperationMiddlewares["renewAttempt"]...)
 	router.GET(options.BaseURL+"/api/attempts/:attempt/ledger", wrapper.GetLedger, options.OperationMiddlewares["getLedger"]...)
+	router.POST(options.BaseURL+"/api/attempts/:attempt/review", wrapper.Review, options.OperationMiddlewares["review"]...)
+	router.POST(options.BaseURL+"/api/attempts/:attempt/anew", wrapper.MarkAnew, options.OperationMiddlewares["markAnew"]...)
+	router.POST(options.BaseURL+"/api/attempts/:attempt/resit", wrapper.GiveResit, options.OperationMiddlewares["giveResit"]...)
+	router.POST(options.BaseURL+"/api/attempts/:attempt/practice", wrapper.TakePractice, options.OperationMiddlewares["takePractice"]...)
+	router.GET(options.BaseURL+"/api/attempts/:attempt/export", wrapper.ExportAttempt, options.OperationMiddlewares["exportAttempt"]...)
+	router.GET(options.BaseURL+"/api/reviews", wrapper.ListReviews, options.OperationMiddlewares["listReviews"]...)
+	router.GET(options.BaseURL+"/api/markers", wrapper.ListMarkers, options.OperationMiddlewares["listMarkers"]...)
 
 }
 
@@ -2604,6 +2893,46 @@ func (response GetBenchdefaultJSONResponse) VisitGetBenchResponse(w http.Respons
 	return err
 }
 
+type MarkAnewRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+	Body    *MarkAnewJSONRequestBody
+}
+
+type MarkAnewResponseObject interface {
+	VisitMarkAnewResponse(w http.ResponseWriter) error
+}
+
+type MarkAnew200JSONResponse Debrief
+
+func (response MarkAnew200JSONResponse) VisitMarkAnewResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MarkAnewdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response MarkAnewdefaultJSONResponse) VisitMarkAnewResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type LookBehindRequestObject struct {
 	Attempt openapi_types.UUID `json:"attempt"`
 }
@@ -2784,6 +3113,45 @@ func (response AddEventdefaultJSONResponse) VisitAddEventResponse(w http.Respons
 	return err
 }
 
+type ExportAttemptRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+}
+
+type ExportAttemptResponseObject interface {
+	VisitExportAttemptResponse(w http.ResponseWriter) error
+}
+
+type ExportAttempt200JSONResponse map[string]interface{}
+
+func (response ExportAttempt200JSONResponse) VisitExportAttemptResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportAttemptdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ExportAttemptdefaultJSONResponse) VisitExportAttemptResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type HandOverRequestObject struct {
 	Attempt Attempt `json:"attempt"`
 	Body    *HandOverJSONRequestBody
@@ -2941,6 +3309,47 @@ func (response NextTestsdefaultJSONResponse) VisitNextTestsResponse(w http.Respo
 	return err
 }
 
+type TakePracticeRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+}
+
+type TakePracticeResponseObject interface {
+	VisitTakePracticeResponse(w http.ResponseWriter) error
+}
+
+type TakePractice200JSONResponse struct {
+	Attempt openapi_types.UUID `json:"attempt"`
+}
+
+func (response TakePractice200JSONResponse) VisitTakePracticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakePracticedefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response TakePracticedefaultJSONResponse) VisitTakePracticeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type RenewAttemptRequestObject struct {
 	Attempt Attempt `json:"attempt"`
 }
@@ -2963,6 +3372,86 @@ type RenewAttemptdefaultJSONResponse struct {
 }
 
 func (response RenewAttemptdefaultJSONResponse) VisitRenewAttemptResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GiveResitRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+	Body    *GiveResitJSONRequestBody
+}
+
+type GiveResitResponseObject interface {
+	VisitGiveResitResponse(w http.ResponseWriter) error
+}
+
+type GiveResit200JSONResponse Debrief
+
+func (response GiveResit200JSONResponse) VisitGiveResitResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GiveResitdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GiveResitdefaultJSONResponse) VisitGiveResitResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReviewRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+	Body    *ReviewJSONRequestBody
+}
+
+type ReviewResponseObject interface {
+	VisitReviewResponse(w http.ResponseWriter) error
+}
+
+type Review200JSONResponse Debrief
+
+func (response Review200JSONResponse) VisitReviewResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReviewdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ReviewdefaultJSONResponse) VisitReviewResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -3540,6 +4029,44 @@ type ChangeMachinedefaultJSONResponse struct {
 }
 
 func (response ChangeMachinedefaultJSONResponse) VisitChangeMachineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListMarkersRequestObject struct {
+}
+
+type ListMarkersResponseObject interface {
+	VisitListMarkersResponse(w http.ResponseWriter) error
+}
+
+type ListMarkers200JSONResponse []Person
+
+func (response ListMarkers200JSONResponse) VisitListMarkersResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListMarkersdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ListMarkersdefaultJSONResponse) VisitListMarkersResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4139,6 +4666,44 @@ type GetRevisiondefaultJSONResponse struct {
 }
 
 func (response GetRevisiondefaultJSONResponse) VisitGetRevisionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListReviewsRequestObject struct {
+}
+
+type ListReviewsResponseObject interface {
+	VisitListReviewsResponse(w http.ResponseWriter) error
+}
+
+type ListReviews200JSONResponse []ReviewCard
+
+func (response ListReviews200JSONResponse) VisitListReviewsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListReviewsdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ListReviewsdefaultJSONResponse) VisitListReviewsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4758,6 +5323,9 @@ type StrictServerInterface interface {
 	// (GET /api/attempts/{attempt})
 	GetBench(ctx context.Context, request GetBenchRequestObject) (GetBenchResponseObject, error)
 
+	// (POST /api/attempts/{attempt}/anew)
+	MarkAnew(ctx context.Context, request MarkAnewRequestObject) (MarkAnewResponseObject, error)
+
 	// (GET /api/attempts/{attempt}/behind)
 	LookBehind(ctx context.Context, request LookBehindRequestObject) (LookBehindResponseObject, error)
 
@@ -4769,6 +5337,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/attempts/{attempt}/events)
 	AddEvent(ctx context.Context, request AddEventRequestObject) (AddEventResponseObject, error)
+
+	// (GET /api/attempts/{attempt}/export)
+	ExportAttempt(ctx context.Context, request ExportAttemptRequestObject) (ExportAttemptResponseObject, error)
 
 	// (POST /api/attempts/{attempt}/hand-over)
 	HandOver(ctx context.Context, request HandOverRequestObject) (HandOverResponseObject, error)
@@ -4782,8 +5353,17 @@ type StrictServerInterface interface {
 	// (GET /api/attempts/{attempt}/next)
 	NextTests(ctx context.Context, request NextTestsRequestObject) (NextTestsResponseObject, error)
 
+	// (POST /api/attempts/{attempt}/practice)
+	TakePractice(ctx context.Context, request TakePracticeRequestObject) (TakePracticeResponseObject, error)
+
 	// (POST /api/attempts/{attempt}/renewal)
 	RenewAttempt(ctx context.Context, request RenewAttemptRequestObject) (RenewAttemptResponseObject, error)
+
+	// (POST /api/attempts/{attempt}/resit)
+	GiveResit(ctx context.Context, request GiveResitRequestObject) (GiveResitResponseObject, error)
+
+	// (POST /api/attempts/{attempt}/review)
+	Review(ctx context.Context, request ReviewRequestObject) (ReviewResponseObject, error)
 
 	// (POST /api/beside)
 	BesideSchools(ctx context.Context, request BesideSchoolsRequestObject) (BesideSchoolsResponseObject, error)
@@ -4827,6 +5407,9 @@ type StrictServerInterface interface {
 	// (PUT /api/machines/{machine})
 	ChangeMachine(ctx context.Context, request ChangeMachineRequestObject) (ChangeMachineResponseObject, error)
 
+	// (GET /api/markers)
+	ListMarkers(ctx context.Context, request ListMarkersRequestObject) (ListMarkersResponseObject, error)
+
 	// (GET /api/me)
 	GetMe(ctx context.Context, request GetMeRequestObject) (GetMeResponseObject, error)
 
@@ -4868,6 +5451,9 @@ type StrictServerInterface interface {
 
 	// (GET /api/procedures/{procedure}/revisions/{revision})
 	GetRevision(ctx context.Context, request GetRevisionRequestObject) (GetRevisionResponseObject, error)
+
+	// (GET /api/reviews)
+	ListReviews(ctx context.Context, request ListReviewsRequestObject) (ListReviewsResponseObject, error)
 
 	// (POST /api/scenario-checks)
 	CheckScenario(ctx context.Context, request CheckScenarioRequestObject) (CheckScenarioResponseObject, error)
@@ -5071,6 +5657,54 @@ func (sh *strictHandler) GetBench(ctx *echo.Context, attempt Attempt) error {
 	return nil
 }
 
+// MarkAnew operation middleware
+func (sh *strictHandler) MarkAnew(ctx *echo.Context, attempt Attempt) error {
+	var request MarkAnewRequestObject
+
+	request.Attempt = attempt
+
+	var body MarkAnewJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MarkAnew(ctx.Request().Context(), request.(MarkAnewRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MarkAnew")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(MarkAnewResponseObject); ok {
+		return validResponse.VisitMarkAnewResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // LookBehind operation middleware
 func (sh *strictHandler) LookBehind(ctx *echo.Context, attempt openapi_types.UUID) error {
 	var request LookBehindRequestObject
@@ -5217,6 +5851,31 @@ func (sh *strictHandler) AddEvent(ctx *echo.Context, attempt Attempt) error {
 	return nil
 }
 
+// ExportAttempt operation middleware
+func (sh *strictHandler) ExportAttempt(ctx *echo.Context, attempt Attempt) error {
+	var request ExportAttemptRequestObject
+
+	request.Attempt = attempt
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportAttempt(ctx.Request().Context(), request.(ExportAttemptRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportAttempt")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportAttemptResponseObject); ok {
+		return validResponse.VisitExportAttemptResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // HandOver operation middleware
 func (sh *strictHandler) HandOver(ctx *echo.Context, attempt Attempt) error {
 	var request HandOverRequestObject
@@ -5340,6 +5999,31 @@ func (sh *strictHandler) NextTests(ctx *echo.Context, attempt Attempt) error {
 	return nil
 }
 
+// TakePractice operation middleware
+func (sh *strictHandler) TakePractice(ctx *echo.Context, attempt Attempt) error {
+	var request TakePracticeRequestObject
+
+	request.Attempt = attempt
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakePractice(ctx.Request().Context(), request.(TakePracticeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakePractice")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TakePracticeResponseObject); ok {
+		return validResponse.VisitTakePracticeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // RenewAttempt operation middleware
 func (sh *strictHandler) RenewAttempt(ctx *echo.Context, attempt Attempt) error {
 	var request RenewAttemptRequestObject
@@ -5359,6 +6043,102 @@ func (sh *strictHandler) RenewAttempt(ctx *echo.Context, attempt Attempt) error 
 		return err
 	} else if validResponse, ok := response.(RenewAttemptResponseObject); ok {
 		return validResponse.VisitRenewAttemptResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GiveResit operation middleware
+func (sh *strictHandler) GiveResit(ctx *echo.Context, attempt Attempt) error {
+	var request GiveResitRequestObject
+
+	request.Attempt = attempt
+
+	var body GiveResitJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GiveResit(ctx.Request().Context(), request.(GiveResitRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GiveResit")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GiveResitResponseObject); ok {
+		return validResponse.VisitGiveResitResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Review operation middleware
+func (sh *strictHandler) Review(ctx *echo.Context, attempt Attempt) error {
+	var request ReviewRequestObject
+
+	request.Attempt = attempt
+
+	var body ReviewJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Review(ctx.Request().Context(), request.(ReviewRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Review")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReviewResponseObject); ok {
+		return validResponse.VisitReviewResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -5925,6 +6705,29 @@ func (sh *strictHandler) ChangeMachine(ctx *echo.Context, machine openapi_types.
 	return nil
 }
 
+// ListMarkers operation middleware
+func (sh *strictHandler) ListMarkers(ctx *echo.Context) error {
+	var request ListMarkersRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListMarkers(ctx.Request().Context(), request.(ListMarkersRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListMarkers")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListMarkersResponseObject); ok {
+		return validResponse.VisitListMarkersResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetMe operation middleware
 func (sh *strictHandler) GetMe(ctx *echo.Context) error {
 	var request GetMeRequestObject
@@ -6440,6 +7243,29 @@ func (sh *strictHandler) GetRevision(ctx *echo.Context, procedure openapi_types.
 		return err
 	} else if validResponse, ok := response.(GetRevisionResponseObject); ok {
 		return validResponse.VisitGetRevisionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListReviews operation middleware
+func (sh *strictHandler) ListReviews(ctx *echo.Context) error {
+	var request ListReviewsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListReviews(ctx.Request().Context(), request.(ListReviewsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListReviews")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListReviewsResponseObject); ok {
+		return validResponse.VisitListReviewsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -7017,214 +7843,241 @@ func (sh *strictHandler) TryScenario(ctx *echo.Context) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"5H3bkhy3leCvIGo3QjMRxW5Slh0e8qktm5Y0ssllc8YRO2J0oDJPVYGdCaQAZBdrGPyn/Yb9sg0cXPKG",
-	"zERWVZOU1w8WyULicnBw7pePq0yUleDAtVo9/7iqqKQlaJD4N6o1lJU2f2R89XxVUb1frVeclrB6Hn5d",
-	"ryT8WjMJ+eq5ljWsVyrbQ0nNZ1shS6pXz1d1zfLVeqWPlflUacn4bvXp03pVsJLhCjmoTLJKM2GW+kEc",
-	"SEn5kWhBCqY0oZqUQpnVcCu/1iCPzV7sLO2Vc9jSutCr579/ul6V9AMr63L1/Nun5m+M2789CxtiXMMO",
-	"5OqT2ZIEVQmuAGHwFymFNH/IBNfAcau0qgqWUbPV6/fK7Pdja+X/KWG7er76H9cNaK/tr+razoardM/7",
-	"Bra1gvwFOeypXpPDHiQQynOyFwcDgxJ4TphGkLnJzFo3mf3+46qSogKpmd01y83/96C9Xt0zjj8AN8f/",
-	"r1UlIaM1TrFeVZKVYGBYMfPXA5Xl6t16OEnJeK3tMuF6c1FvCmgumNflxoDTX9DHyM03WPNfK0QOHOo2",
-	"2SzTbEFs3kOmzaQ39nzdM5vN1AWNHnwEHoxXtUV8pqFUc7d3w/IfzRfmUzcXlZIeVx6PVXSVERCsV0rU",
-	"Mov/pKmB5/x+3uK4KXB6sITlwl7D+UdAbM86gPOe7faJlz8C9kIczsOe9UppKnXiJDW3FCYdBfELv4jd",
-	"79qeewRUb0AhsenDanz/9BhHlpHNrlcPtKgh6cS9g7kz2e/dAiPHeOuxrnfjQPPuKxnia+85SHHofhH+",
-	"kHBh/cm6f+8dz27OrThyLjU8E2X5oocf29eWlqzwFDdlnr/TEqIzmUtZBOEeEPA0fprWxqLwUAqUKh0v",
-	"60IlK6iKL2+urfVDYJjr1Z7y/E48gJw7/Q+U568emo8gv9vQ7D4Zej/Ddpz03i1jS+4bweGY+EVJ70Ht",
-	"2XYBv/ib/yS262X7LUUOxd0DSOX4/ZAtLzhLJRhfcI7XZnj0lQPNGd+lz/TGfhCbSwHKMulz3doPonPd",
-	"s6qCPH2qe1ZF59GUhwNOThAGmllkrffJa7/F0ZHFH0DmLNNLYKvi4DhQpRdA4x9meHQeIe3BprdRUSb/",
-	"E7lNn0whEekjswfY2lGf5uQtpGjhWkDf9v10KUrzuvrUwb+TLgUIIOo88waP/NHbxG5AWterD0924okH",
-	"GlLZqxaxbf3+hJWVsPIL6lTPV/9N+XuQ4joTEq7ttwi9G6tkfU9lROKlVSWBazYiQzY/31lBbEYbW0+Q",
-	"/6wQCtQd7clcVMMTbdWGwSc5bCSDrfumq+78B9esIHoPnDCtiBtKmCL3UGliLpFspSjJYS/IniqC8lja",
-	"ulsp/hv4LE2TYlNA2Uips8B5LzZ3joRG+eApbKik2Z5xuMtEHr9DP2BUkCypvE9dbNHWxDZ1YAV8GWaI",
-	"Wpvf8yFe/KjJgSqygV3NieCEcqH3IImjFURsDdIQJCBr1I+ZMurxBsiOPYD5AA7NkhshCqDckXI9r1DZ",
-	"13aLYy3By1Wi6tBCj9619a7ZT+v3NEWsWi+8/56jop3d/2u6i0jxG9gKCUOY/wNtDQasHD5oUtEdmAtg",
-	"XK0JQ3hLMGAWPHqZQwk/AcJIz+aEWjvhxDlv/Z16e4a9fMafGDK9so/DbNNzhydIuQOJiFk3/gR7ZyTp",
-	"Qi9nSkuaaSHTD/sDy3PgL9EOFVUf6kJfbDYtigUCj4EccqW5S3CbXHcA4FaLXc2fgGf7CPIJx8FonjOD",
-	"eLR43Rkwpu80M3dYUBeFX1pWAZwYesH4jpTCIm0uOBhCsoB/ZIJrKQo1sduB+e61UDhOkc2RuAlemBdD",
-	"9J5qwsVG5EdkZIUQ95ATqs3uSqaUxc/BaXNJt3qJRoU63zGuuzGpIlC7IfgDeS82Q5K5Xh32LNsbBgwP",
-	"IB0TJtqIR+aQeg+lguLBwIPXRYE6nRou8nYPHiDKAkPvzcktRTTTrtYL7Ap7prSQ8WPuReSQb4Uge6HJ",
-	"VkhCiaMLQ/aQKAMwrrSsve48dTU/NiNTZAfId/a3RE3YDP+Zcfhy+rBB5Nl9mjGXEXMWa8ttvmBElNV6",
-	"tatZjtI8fKAjtu0FAMBJFxnFKseXp0CG9BMZuPkAic6d4PZhdzE7WBeIRJVLESqBbKiUEMdxBb/GsU/t",
-	"AdL1zFszegz3VMWKGIGuoSAFA0XoRtTuNfIjEkhBFMDlZDZDofhwB6+Dq8ORoT19MHIOcGK/WEKFtPlv",
-	"uoJPj2Pg0pLRIiYGK0JrvReSHIS8N5R3TcTWCr8SMiHjN7xEXvXCZ0dudUwkVYD11HgouHa1a4tgFgPb",
-	"4q7/3XKBwHj9Ja79w3Xkce3ECHcB7p13n4nndh62HiUtexiVWL7fU24f55iAYpicNY9rWcNAAjB8rgQD",
-	"RmW0FJzUIpp5lVaL0XvKiRXD8SZpptfkwPQevX7mn444movDC2LWw3cSpAimyE5wuCI33Hxq/9GoSyjk",
-	"uHmZIpSrA0jI7dS0KJzaVF79wgO0/LFGiEIPY8yoGYOHg6AHqNdBhlBCBcMfaCuKQhwgXxOqyJZKYsWM",
-	"PSqBwEkmSngRpDqxtZCylGQPNB+cJyYemlWVhoowTrZScG0EGKYVqQqawQuzJvqaqXLajrkE64J1ezHb",
-	"MJSKcgJtCaJFRMEoGPG1C6q03UBG3TxGJsqK2iq1RjJRWlTRN13AVseUNnMCA0HzO3lfKyNlHqLa9jZO",
-	"9Suq1AKr4GscfqthxFIK1fwMOwjfM10k+IXtsLW5VTxI2LWHd/xBK5bDG+tk7GIHfKgg05AvlI6YEoU3",
-	"WKSY16XIIK9lXJQxr1LU+o7yO+CpUx6EVEtluoMUfLdk7F2V6lTtXVNz4PUQxP3Nt8DZWddveAChGcIT",
-	"Fr96gw8g1crabNoc53vLfMbd3akxBQU8dKT89lO2KJkeIFB5tfIM12Dbr93M5/cZez/fe2deUkzJ6Oa5",
-	"0PEfxHa7zB1vPnDzRfcrIQeuGZ3S2be0ULAecc+X9MPPwHcGR/74NEJCDdExMk9vLEYTTR/DA95PENv/",
-	"n631e7l9v+PInZSRm5Hmuyasa1bhnbAqzOm05yt9ieJsE4jWMZeeI9i2QBu7sRAU1mfKVqhBOmZkDMPm",
-	"c7ByWBNaZw3XRgBURhxgnPyF7wqm9lfESAu4B2evwM/Ry2WGlaAU3YG6vhqKPUWRzskb10efjY/flWNV",
-	"kachaYrwgKNwvI6T08rtava6syD043i3t+g1PdCi9ny7JwjYn5wzfTJkrxmJpjS+1OONHpqow7tnP5h2",
-	"dgOft9Wy4A3FySdgEo0anDQhXuzc+2Nl1CG1IG7mJY07pKcFLQkPrBcu0TZ6aKgWBBtoqF6yHUoLMdu7",
-	"dsxn0hBgR00JT2HLLYrVgpffdVixdTHJUlILA04VlpopbivIFjJdA5mCMh7TaoDt9qiEkUpUdYFLvCCG",
-	"uh+9zQiJdmDB38XY9VZktZpQA1GNZKifA/FxBVbpo9yHAYQl/hBbwvONRLtxB1FnaHMLzm00aa24bsGw",
-	"PXf8vfug5fQbojbqZA7MWSMyxye30eAl/dD+x2+fxnw7XuScWzMXKaN2kuYwENZiPv0630GeMrIfOu0P",
-	"b21VRmTAJwdcy6PzPK78ucxFVpRJjDNBT1QuVs4cHLVCO5/+3J4m1cEm5v27dsz706irfxtXWIxeNuUH",
-	"W4JU6aB2LzLlon207NyUEeH9u6jsPvTDDUiIteUhaAwloZ6CeLOyIsqoVmh77OH+7yMLSKDWYTpHcuJg",
-	"iekgAd8SIKhA19UlnrAGpVOOkXplPt7Z3N7+GLeAaW9OdHawxlKohbXZYSSRFtb/OweLZCxp02UkDDPM",
-	"19qvrywtTme6zuxtVnwZRLMBqV4UNHkzGjNJM32BQGaaPzh19bx5NgXNIcLDXwIUIBVqUAcmQRHBEQ02",
-	"wLP9mpRl25FzQqx5Rmt1iYjuwKHViJ6YoS+A+HGQG2KyBxQDz126CWBImsnbvqJzPYBcMtNDHKwLY10w",
-	"yuXfzcuKKRD0v6lcEL3/A46PzTRmwqPa0O8LYMGoaQOpPiwKnM728RBs9P0umMiMHwMtcoMlIdiGecQD",
-	"p2180Rj2U07EgYMkJT0SRY+I/OJAmLY+EnQTn/0SDE9KP81bw8GWmFMDnjT3uW4Cpuzi4Ql1/JsehR3Z",
-	"XQc63lxoIEWBqHaISgfG4eIC4YypAi+dNz1yHRsw3BLlGcGBeJWTqReEEiVqnrcjdggXxGZX9oW8HDQa",
-	"/8/N+AHee999Q8WAmsz67At4gOICsSVV4jjvEZuWHnCU35yZfDrxMUpW496JlsvqnJvAnU3qAOmTNuco",
-	"GL+fvGApRrKNUsGvRYJbG5fBsWbiFICfFod0XrIO7WWTzMcZSWbN04/iWIwFiK78orHojr77z6WR4xsP",
-	"COZxYt3QkBYSJxu3XtqgltPMWo3UMUyMG4qFs9eAVog8rlmPSB4GYRauMi1iLHO02U/Czv1+AiuKchVr",
-	"FT0nTTg9H3giY3o0cdZrddNgaOX4Nvm/drUZ5MuopoXY1XDlQJGOfuFTi374eRz/dlLU1TI3NFU6mUwl",
-	"D13u7V2c2try+13A5W0B16TGeg+fhY87exyvuTe3LLBywQPLgfc04Jhv9MOP9te2/WbI1ueMKVtWxExC",
-	"6wlqMD1lD5KeILh10nLePOROSnh7KR2G9fMHDsWd2lMJiYia7ancpQ8W98ljBSvussTBwHfoXU4cjih1",
-	"5yx3KeMLcbgrC8NbU7+oYRkcC1pucpo6GOj9otlLytlWFPndfUUXZbGlyk51WS2YW1ZlKiOqqLy/u39I",
-	"lUYpv797oFldlwu2o/dSaBcnl1LnQsESZOj7lyxcLRCGO+6gzrr9Hrto2NlG74LDq2xjekCxFlA7mNS6",
-	"Rf9SW6BpvbHwNmfIlNNkryypSadS7juEXMi8WehZC+bROcqOElcaC1jomffkucOGvotwIc/SWzv4/dOo",
-	"u6GSQmzvRvMLWpns02xqPJ6hSQlv1krjRuGmTmJHznZ4djBcU2npYrF8rRlj8ssPQAu9t5kHQ7fBTkIn",
-	"766lmmyDQB91QcW3HVJIhgdyfqHhD4khwGCj+V0k8NbL2NLVfXFHiYKglTG5MEYh8vqiLiOWp7xRbweY",
-	"d8Y9gGT6eAr9Znky3TMAwcCN02jfj1yxHJaFDxlSu4BEIWVOV3YHJgkXOuNLYNnVYyhiz3JCFMt5ybsN",
-	"4X0WIbyFoJ1YA5bj/XOXgQ0djeXkmJS06IHfxQvmjQkR7SCVYAlvpQWZk43cQyuxsp+4fhQ8H7Fch/R0",
-	"LdARb3NDKqrwJwIc/WpMK6IyWsTzzNBmfleWizWAYc3CA5UlLnywvIswtSb/9/9870v6+bwXw1vzTkry",
-	"6HI5U1VB4+9qR6v0fe+Byum6gDErwgjB5wB5smTq8wr698cyjIvV3TgKDJd1MRQuyWUPRU7QTDvkrHVR",
-	"jGjZZsJjnMlZZJhzb+EgW5tIJKdq2MEqebSNAk3Oi++lNWIYSsgzK0ETxgnFIOJYWvlMuMcws/0H65Rz",
-	"uWcufdPmfxOGbwtoZq5LP6mr6IqVi2ZaIBnUkp9ki3alI53IYK/fn3mGOWL8wFWLDKXzRvwU9/KT2ERk",
-	"LRuefqEaGcmp6rPR9VOx+8oxxKlt/iQ2yDfjQqoPvFdWzuiF3QeYxHjBT2IzVsHEWYrPKWASAMe4/sN3",
-	"0VS+ZSVNzKWfXsrEQ3GhHllopmvDtBLJTJMZEfXIi9I/cqyio4XLw2TKvOxoSM043jWiTUS2yQrKyiQF",
-	"+DOV+5gqU9Us1KpSpXzojrT5p4nLdOvH9PK9bQyTd7FrIdYuwgkT4Qi1XJLZYe3g38sLn48p2KIJqSxG",
-	"AaApv39B9F4CkF9rKrXLpmbaiU/+vg1eUpYoQLVqhsybMthIDi/LffUSIO/Fxkmce/oAa6JE8xum9Jin",
-	"D0pjcMsGiAKuCd1RtIjNPqD7WD3st6C0Ioe9UECaIiQ2aL0dAfcC873HgBVudD68fdI/8bkqbi7TZ0Ra",
-	"zHe7XtnYc2/KzhEFsKj8nGE/d4zfYY2RGKJTTsxv5pV3AlgxeHikPE1y/sAbl0DyBraRAiLDiWW9kWyW",
-	"1b+xo1BuBk4lEyPZFe5XX6etYBtJ5dFpPS0GgzVAbPDF7L0aSQEk1bVMd6T4YlhxhdGFnt1zcVBnBZ51",
-	"ymi138yET7Mbuz1rA41r1N6LabnpdPmNmNTx71Dpm0zHhNX0Mn4wnVry8VNU/xitQSMOfIli8g+HU+ZD",
-	"Vz+C2XIY94DJoL21IxUtXF0Be44xMP0cSjMNIq/TuaSHdyyEa2m5yvlSwKFuzgxq9cqw+ooweLIYOFpl",
-	"pyKIs8AL2eSCpJsiZCixHjGb/jqe4zedB6a7BUk0MToG3xnmvrYVSJ9FVYTFVm2b+uOc9d393AJwsqm1",
-	"YdjkCJocJNMaOMnNkxiygxFMdh43rwM7e7kDW7N8/GK3EVpgMDupjYTPcmpyojwqHQSmQdl4hndJqRSW",
-	"9Kap67jvUxT1n13xsu6BQ7pThNJAocCqQ8CtSJrMJAD4ayqjj98wTBizjHn0ZJnhfcr+ndkSgjF6HEjo",
-	"0IKzpdIg9040CRNu2jQRGkOAxxPe0bLojHg1jzPxsfcCH8Yq9rjkeJsPb01c6h7TQIOgDccoZzKaVnoS",
-	"yi0tqwJmdXjviDIbjj2ivzkXyTB2cCwKNK/1iLtkwpOCP41bdfbW7Zeuv7XchKcbmwqa3ceydVBe8Yhs",
-	"tx4pAplRbkifrchmKzP5imEXiYOcTAO/VO27mBWslc7tDF+ueEHwULWv0yFEUy7N36WH7wTWnZSHPdCX",
-	"nkVVYo+mHe/l08liIXOOzkjhlWcjiYzN5Q1JhP+1KYUmgeZrq8PRgF9MkQyrk+U9+9/vvl1FU2PPw4+/",
-	"YA5wRyP449MZdBlBjw5CxK/ft5iICagjPp2tXtjMJS2S2GZA+5BBXCYtRKM5xEkxGn9zVZ7HLO9JFOyE",
-	"WpOjZWjsXNHrEg8x2Tl3ceJJlQF8CbWmnvdY8keqaWZU5lb0AdRCO89I3suScmRxsdClynT31DqrXyE5",
-	"VwAv49RcAfPxiKmwkoAWP5eSWvMClGrcENxVPd0JI4odmN4Py/lsfBXt2VKx/3xVe2w235kRV6OBU9EV",
-	"4XBSmYytBjnRuhDtCraaSVYwgxG2OADw5WzITpBqCg2WmenCRmi46t9TWGjtDjhlIPk7HF63TZMLoJdU",
-	"4LxVDmWx4zNpeAxPOiY3u8342T/ot06t6aW+UFsXParV7NFk7wqZ+vqdWqA1sm0o9XUUzW+a3gOhB6x5",
-	"e/FGHyOqWVz7aeiuO2QMMq+229jDuLFJoza+A1U4G+6GxVy1K8nDNMmNlurB08mPX0WjsEYizkR5bpae",
-	"zSE8NSGuSS6ck4Kw0jPjuysLuAVCkP8SN/HqwG0K0Xxpll4lcXup6HLcUAVEGoZq9fkjlfk3iogDf9Gq",
-	"UpwLNFZxVNEdifO5TN+o1VDV8FUELlBIxveMS+phsz3lBm29SVxnIie0+QenxEkvci075GkZtMM6MnOr",
-	"n7KKzYBT5zXuCFn4l9vZp9SUvFcHfnI+Hr6nWD/MZtgM+2q9SJuSxHcwEqu2bV5u6ox9zu2mb+Zat3Ya",
-	"pdMHfksfljLu1jGmZZbHOFLsGKGu9LD96lhS4onh+OOqcLvk0niNpcnqE7Te7fVChhwHh5ftF7nSqC8v",
-	"imXZWVEA1hw1zHpNNkfiLBQzqpUR7q/cDhapVta7hdsPdcYH9ylqnYkyvYjeKzfe3HhBO4nDbRPPmPso",
-	"7SLszCHqMJqZYs4FUsWKbrrw3nGLbqLYO27/FEWnGUqnSK6NJck0pu5bm4qwrhwhc8ap+eHdekEKeec4",
-	"bvEoOASLxnq7ZOGUMGzKc5Z7rhcpyN9KxT2deS00fox7IludRC/KoRMK74ei+3tg8ixmHnU9NjqBM9Fs",
-	"bKp164LC2q1raQMlzU5oceYkG+FrCQ8MDjHnjAumu9PSMvSnRuN6ZrtaxaKhC3YP6MZoeTDUXhzUIDgv",
-	"JbhfwGiJJJKJIifYhJw446KNbSS2WM9IPLylpeoS5aAHXbyn50EQvxGHWedI2ONE2+7WdBGaaRSlkfy1",
-	"lgdsrLLXBcoA4Y1/joQ3v+XOO8PF2w4iD5E4JIONLtExeSHzYP/Wbd0XXPVdoiQRzIUniRInmqZsDNjA",
-	"4xWvgdsqZjybqhvrF78kFHPMPzs3B+bMJktNr3F0z/kWyQFrs7dsL2wl4LmtLCu7PXB6tKARS1kOT2zG",
-	"VxkTYJqImW4NbtYqvJ3sW3jdKup9moMhzPBnbyg9TUfrmyCFaoKdvMcUpfzVeuaSl1tszzHFNrpfoj02",
-	"rBxX2pfvvnDRHEkf/OyzYztFhRimnCTseSSoTmZ79jBWQ8r5tBe1Xp60QXSI2ZKgFAzqvXNEM7EMpX1k",
-	"Z8adLA0Rn8uJwsDgc5h3h5LY2XoI3MuECq7+tuDY4H7rjtcNOrQhPolWwUuZyPhHHYbcimFJTwHf3/m+",
-	"Qbvo5PFeNfaA81K305nwH55GQ3jL5HI6QQCdZdouaTahLnhaAXEFme/7kcKlU8bpPfCUnItET8p6ddj3",
-	"mqKcdzOucvicHNeXwPex5iljrN4j4dmM/rWX0pZ0sBrWaBmRVE80Qi4qFxa3SU7ISOjSOxNs3lS4iAJ8",
-	"IUE8/bqcqfMEUbll9GzV9/ljrExo3Ah+3pNb0M8g0qPgbML1GFiONa2SHkMa4t9aM9lpeP+/asq1qxGz",
-	"AOUv3lRjWCnQFf3Dz2Ns+43HjH6sky8n02+CbDufKWJH2Iwyyz/RVc0FpsQyPdHRfZEFaGksUds4404x",
-	"cu48Gp+YMysEp9qcQEoh7zbHu4Dl5+Xa2J/uJDOvIapilMz3iI129bfY54LzDy7nlJQLI7fFaMNMLwJF",
-	"C1FN7Xs+zWy6UVeBlRdUweKhjNie2uldS3KDZA13GzoiYpt/yJeVtn2gBRtRDkeq3pof6iK/2zu/7zwY",
-	"oib/AIDG7bW3yUqt6f2R/D4DOg0wed16Cp3LDejbQ9Y2LNN8B28CfTrBe/AGaNR3N6pH7YQYuZeSynuV",
-	"HL6SXl9nkb02rem3U8vsjeOJ/PZxa8lwV4s6zXXA7jthfV67tTmzZKKOOhgmjNrNd+kti8F1CjtNGGh1",
-	"80iO/89EdbzLXMnneE6t+VW59vHEjG9SJWWiYytLrym9zPEyHoHRKjMZT1PTAqsxUFu3iHLCykqKB6Yg",
-	"J6FD25Ich8Yjk42VkbY39J+umdUAkZOBVNCNqOWjQDSkPSZBvxfl0iJtvmPX8vbhuIFOnTh7WgdXP3VY",
-	"PpX0NKA/kf60jJTDkuxogltifJ3KRBuI08EJEdaJo1dT72FZ0OdNkz2FgZ7tNqSxyPtZ42qqt2gyUS56",
-	"xlCjYsHxQq0HpzyGLETkYLbZp5B6bwvt7MWBlLXNuaVkX/NcQu7Dj0ED15GYVp4VtT9wivSeCS7K1OIn",
-	"QuaQ+tyDey+NfIY4lBQ3N92CPqbXqwa1d6U3lhKBsLF1G7QN2DxIwp78udvrzhAGX5/kyqFUOlUIdU/M",
-	"tl3C8IAiLCpNnlprfKpMd2LBV7ff06q93vpKiXGemkt64D6nfEsz8Kw1FCla+7pVRo3xxTi9HBlXiNPL",
-	"zT9Kjwv8E5yExZ22Eo1as2rNmtxO5NYVLD0tevnWYez3e7Dx8tEQo1CxpxVSNNGuufvTkkr/PrpqRpzG",
-	"YWs387top2C+rRXkd+iyvmyLMAVGgdCQ322OZ1TpDlV6OvOldJfK2XbLsrrQx6iZTN9tmFZ3Fci7RaRm",
-	"QVBlr0xdJKryQ1VQToPVOBL2HSA//K3fhK0TQiLSkYmVcAfbLWRLr1hLWp1Tgd03arO7DaGO0cvpAcsv",
-	"3tt+q6pTG/gxdDGSIGaBPf+44nVRUAMe16J3WAgi0iUzoXPY5YIHg1QSY5KPmpz2LprJUjxYeJ23oSUF",
-	"7MRWAz+1y9sU1P9BjyGmN+Z+WQTeu+U3MvK6l9F4C51268xh6zjfQ7OzTwesd3PRya0o03ZwRcCEDr3t",
-	"c5Z2j06LyclZfG98yaXT0vg84z4jjClMIWSZGsnkvzktkKmzYiTzM8gZzNZSFRVwYrCN/EsuMhXka3VV",
-	"5v86kEFouWHR0vCL6+AuLyY4IDXtCdbtHcTFlamQqh63PaXg6mXLt04UbF1WaHV5+cT+0q4M6oIGr5+z",
-	"KOlo98YRu3S3JuhMgc9o9dmukSY0ErA2za0oClcGkef4wIJxB5P4CSXXI8kCF64P6svlLKkJ6ZFmSTE9",
-	"X04zqXpmW8hqs4LQDHBJ+cwRkwJSvlMNCm3aO0U9qerUVS2Y0oowvba2+oM339MSK4y4ytUY5otWxCFh",
-	"/S0FmE6U2vD15K0T2tWY3XZCA9r13VOLmjVt4CNVXqjeq3Yhhz2S0kWe76AO9S48lDItqNLkIOQ95ETU",
-	"+oUtHmPLO+NFY+G0Dbgx0dP6gNPxoM8LB9GWFPcSb3zZkOeIPUKJEjYiPzZmVyx9odJcTuPBu54YqrGg",
-	"AGfHmEr9MndeAuVdOzL+JYTUYwsO6m4iSY8do2/aFaic3AOTpKFZab2e7xnf+UDt7tw/G1xE9lH6chC2",
-	"UImtM2U5i/mnDWCTloCUhHI4zJcpXRwZ3cHbkUDpVgf+9uFSIqgbnPDkJWDulID7OSOqO5rAYwZU3zYB",
-	"dklFl7xb/pIxDBIDBdSCDAIMLEiqw+h87Ogs8Ouk+RA9ZE7yH97CGNPSe/DtjlydFSxIrCpbv1A8gCRY",
-	"c9VnmNriLPjvLXqTCcvoWcw9VcK5vf/NHHc+OivJeLjIfL+kQ/gCS396N/EFPoHRSLRQGfccQOMkSyA9",
-	"2excTZjFPVosqfmbxlkSeqy7plR2YoteCWbx9LBaW1nttEiaUKU5lQb6wsUp+UBjJYNvfRxnX+A/0CMW",
-	"38CSWApfOTYAcZ1nmlZcWJpDVM7DLc3fKLH3MqwquODBjUXPJr+t8RSrahhxPl0+W9fVKwua2NPR7tIW",
-	"lKZcYuW8QKdWO9fo/buzDfCuoBsoxsI+0dDaX9RHydgvowsa9Tx4BHvYcdnK0ZdzJYybdf2WR49qS/Eu",
-	"DYyxxYaaFlgYxopubKNrtt3Yv7pg/LV5e6HrXvzVLW4lGx3lXuBsJ1ks3DXsN3JyuH9D46eXjr0Dt5nR",
-	"W/JG44QknSkEsoVDozbRk8up3zOeL2mtbRAHwzFjce4H/giFxkdKibdS1+0Z7PqjdxCPcWt6Qc8fe4Jt",
-	"LE+scAtHt3vPIqWhmmSmZS1C0hyMLurduhlbSyUqEWbHp2kQ7bJBPdOdumPbu5ABcMmaQhIyIV1J6ovW",
-	"Kprp8XNaIcDOPbkshHCCdQdOidcVgH7qnTmvxrIMLRaxiqFvn4iSaQ254TElU0XIZJij2Ioe1eIcTvxo",
-	"bXaTavluDnyq+Tta7C0XSxsEnVCaL+3545qpyAMnv3WoXgZ6e3JZtBw01g0+T9B3VdVTZ4lmq56gCNtY",
-	"gPzE/vfN9yEwJ0CjdaTWdt8tSdl0l3OqhumyTkeJgo3jmcpc0DiDN0CPtFzuPVKjYVzdgtYLCZpNzMJ9",
-	"R2tc0ywziLvIQ2vdFXE5LCD+ZQKZxtC602Z+trGV67S0BYz5sq2NHPq9Wy/LLS1c84NYjuVJyRoxj5TU",
-	"qttKHa2Etuo8tlN/YcN0mVTa1232Q5lWUGxTm1oZpBhratUKQVoQmNd8tMANbHSXhQsFiSny0kp6j80+",
-	"iU9YTJ92aHg7wWAwrPnmel80bh737tphU02gkvdn6/Cbe3IeUg4PPRRi4nW42QllYER3Ta9JGu6tewmv",
-	"tsF6dRrwB9Nhr41ARIu80x3/ArYdD1a7gyg8x1uRUrTqtTtY2q25P1pA2B2bddDI4FwAQDBGwb72Emyf",
-	"hr7+XGgbjJrKxEfzsKcSkGs420acJGUiHE8UMN8K7fz4XRD5HgsLo4aazxYEDhVU7kDpu50UdTURHX3x",
-	"CrHFgkxMoLzZYNqdLgwgjcVTq9V6eBX9yQdg72y3D1937GT5zmHIybKdpMeREm5Irxci2GiUhGHzhmbY",
-	"jgyJQQan9ffobTxK2mSt9+lOY+D5WKTRuO7meoQcz1MJVq2Jwk7SFDp7yJM0un9QpWFJYnbyQz2pI1uW",
-	"8CLcoe3OTzz08TbadvfGcrtOpJpnfUIS1yr2nNj8Vnn48RKoS5DvbMPB6OsZix1faj5oRY5/Qv1mO9Ka",
-	"3QhCrX/1SuQPb9++JoYFyS3N4IrcgkQB41gZQZiTvwoMPHD9q8I/vz1WcItzYUjQDjhgopNtmcz0FXFl",
-	"ihgoklGJPeCBSes8cfmA2D3G9wZlUORXv/AgBD9f/W970BUm9tuwgtUz38CfVmz1fPW7q6dXv3P5AIgk",
-	"17Ri15RZYXBnI1EFxmszwX/MV89XPzOlb1huJWhVCa4sen379KnL6tXedFdVBcvwy+v3rvyHVX9m2wSa",
-	"+fE+Iv2f6jKkIhuUV3tRWbNN6GUUmzrs9fovUgrprjsc9/ojZfknxBJHRLqn/l6UVa3hBikiVskwIqNa",
-	"Pf+vjysjH/oyFlZgX1FHOT0iW9NEc/gZF9A7+y0o/SeRHxeB9QzBp6Qf2t+0LKLBWPypf6hPZ2JBkq58",
-	"w3KXEjLULOK9OGwypqj1mZgROj3MvIfWuM8BENcKIwkagrwXmybwASN7tTgTLi5aeBooftDgwfS3CNLX",
-	"JlPaNpO38sXaPq1fa5DH5m25tp0jz+lZtDpl/ITNtq5RGVzZh/dYRM3C4zXdQeymbjhp0M2KpyEq23rH",
-	"iwJ7d4fc8EwLubaMAA5GMkCz1GVu9vqj+9On0Tv+K2jbQHNwvzOw9n1eHxXarrdnnIdgd1AXnmBL5F0a",
-	"atcb2DtbaPyBCHH/JzskiZ+E1rjjPGWuOvjjQhuPMkaOQ3C/tcW8FxtfQV0RK4ERLRlc/hZy2EhmK7uM",
-	"4fCf3ZCvEov95kbw2B/v03r17dNvL7aq7wcdWfVHvEwbwW6DvV8Qqu4J3VHmbldBJmz8xmWv0udtVnXk",
-	"Im/pg6vzf949niZ0TUZ5UZ6/ekDlOkF6+m6ofPw7VBcn6te2tW5b3u1ZfjkQmukrgiK30TNCX9tW+1Hz",
-	"75huwhShXB1AQu5TrKyPRLMSQq3RHKMuDaa8cLXRuNB7kG4ORC0JmEN8RQw/zDQpaW50L0JJAfkOTbfO",
-	"I1OKB8ixn0/4ys763dN/wyV1v5W0VY+6iHOT57aP79eGN6Gn8iNI3bOM83vM+YgRgD8LDi+aRDmbG+L1",
-	"MctXta8c1W/a/Gm9+u7pv12OTGEmyQhpdNjSRpSLP6I95fkTb/SP643h9f+2ydJn4S1mS2BzNF44atBm",
-	"NE1qrmN7TsuzTbYvfbeM+6LKUcHhJSvKmyCU/fYFuB/tcUcek+/SZiVmzI5lfE0Ez6ziZgQ6I+M1F3jx",
-	"+7DvuXUfw13SzHnvg+LkeNHRZrXeQ9VJ9AWa7Z0B9YXhT3v04htmUhX0CPnVgFn8FfTPdh9fpbRoJAW3",
-	"v5GLRBAxTmwluEvfEXcZHdEX47u9qy8Hu7QgaN+VPtXWhAWbiYaiIKUwWriQtkKbNV3bsHeyq5l5G+/F",
-	"BjNODl6K2QBwcpBMa+AkF4fLcykJHA42qCYu672ujRrWejQHenTpcSE9GhNmBPdiW46GJIXnRG1ONAJh",
-	"Y8XAxNYrYqFEFalqN7nS9OhjsiTQPCaYvTHbHiWxp6NMRML+KxrFMAv3LOA3hfjjwsCf8PdbbPWmVpe2",
-	"8cb7mI201/vu6bnNoOKFImwicrPqu6/FhmxhH++tGfcz2Gv6Bg2SqlEoCso5hhLnIG3ZRox7wtN/o0gl",
-	"qrqgPtnqHFzSGuQTXEZNoZQZ9sqOehxJ8S8PtKjxw9sKsi92gUbaT7k7q7qgIGBoFqYFax+bZnUWoBVI",
-	"vNFCKPCsf+1UmMsYUjPBnddNTXmVzCD9Hy4G6jFuL3Q7+U04b4K1gXErnqG7014fUFVL5Dnn3QwEfJ64",
-	"GYf00G5D+dt8XAmrw4TltumVPEnsbASC+fUeoEI1AT3ZVoHz1ZXOuzifkXX90WZqTbomXvqsrnndLCSA",
-	"neevfaQ7cgcZuyDKCfCdUc7sMYxQeSaYDfF78l5sxiXGtxjm21j5UKqlpAClbGQEZlz7Miiu0kLNtULh",
-	"2NHb5zhBO750A7vaYpKRxUL1JaZQpbwifxdoKIRCGeQrmAv9NNgWkyDNLl+a/f0kNue6ZXsBSE68XCwl",
-	"+Q/jYlHcc8I4KtbnXWoIMHkSCgWOE7+/usG3YegXlVX/EO8bXYeBtlL+t0/n+u/CrzWNV4vaUxkM1wYj",
-	"0U2+JnuGkf0Gm611wKBetFlWvC1lPAEZX8mpnfMmamAFSPy+BYinMUAU7H42J/UnsbEsab1S0MsoYlz/",
-	"4bvV9CqDApj3sPLXdnmt4MMTng+Rr/8Yh053UhjSKbbkp9tXfydcHLygz9fk4y+rrah5/stqTX5Zackg",
-	"/2X1aR1UAVtbLDhD/GPBD8Pffll9wg98kbOCZvcobH78xTZx+mX16YV54DuDX3VFlBbV+UJOY76MP/GX",
-	"rCj/Fmr7PYZkYy2KX0KqGbdlIkndCaMdcGI99NZRYfjLmWzzvdhMx8P8ZAbMxMKYca4+kWseZOQm6TIZ",
-	"XiD7tAEfH2ykzGiMTCEOq6hxefB2ox1GvoaAmZ/EZixYxsCya9xVoC8VC7Me09YkUA1emLj8iwkUN+W5",
-	"PLvksmOqmBECz34U1x/fi82nTszYiNjBHhx052X29+EWzvClPLpE04sfHCb2jpeI9Awf49lKxv1fZ1Kr",
-	"2it+Dtvb6YhlCRw8gDyiVH/YCzSIMww6QAqI/5IbFYAWEmh+ROXSslJ8+Xv6AGuiWsbnkh6xRRlwbSMN",
-	"zsNfXzxukrD/zQ/6LGYw31kmzZhypDL/RoUieJcliDd5/rgyhJv9S1DFAOdJj+hlsOv6o/vTp9H4JmvV",
-	"bKA9TyHLzs18dip50Wt9+pmv1Tm6jTpwifDQEqYsVX+Dx0yl8KHi8dBwpohiOw45OZdSigN/YvOb1dRh",
-	"Xx34SzfqEQ+NqxQwQxTFgTelenlONlQBkRR9tq2O2aEr1Denk8+xkMUeOC7/1F4duFnncz+z6Qs4Ys7T",
-	"/dlxjRXN7ifkyR8x8+s1ze7nUxBcMHJISrXFmwsh7iEnVBOsYBvTtL4wmT1BwHv2CPkoHmw/J4omN0Xh",
-	"KwA2IMesfQzzVU197rMjIpzD9gm6cceR5XVB+WurUP+m3fKId0JEzJx/gh1zARwG7tZyX4oH2y9oxgKp",
-	"NFSqY2R89t16SZfSkfgAP/PXahEMYWIaqqZuEJXZHi14ueDwy+o5sXXvR22DBvdwfEB2NCQK+chWwErC",
-	"A4PDBNbbAV+JTeOCUo87+ITXrBWmZCO4tuxcJ0tDyib1xdfNsM+SLLiUODf7c565kG2myKZmRb5uUNwH",
-	"gD+Cue0mzx/b+/53OLxulaH4rApmWHhKUg0Y9WJg4qDKiCaYEHi+naPB3OuP4c+T/vX21cwro1XvIr++",
-	"AOjZ67hp9Y4KTNQmJV1aK/hisL38CwtHsclZn50NzFyqTWfzmsglk1PC0qNZKre+Vw8UCtD06Ykp0y7D",
-	"xhofzNOXQLg4PMYjv3YtXUZNTzf2998YUi6x0k/08Oqb1/3Q0+TVSOyxxUAfGY0y4RZ0toecbIzm+hg3",
-	"bvTmUdr+lw+oNf8GyftsRA2mzBo6ZMvDGTCQf/GGhCs70ZWZ918fBeydJlrjLrBXtf7nfWut7nYLlEf/",
-	"1Wmv7tnn5ieufV79/zFTCbh+/dH/cVKcfAOhz//nQvh1dG7ZbGQyHNSh7lP834wl5LPIreP5SbSHkadf",
-	"to9qepLtYdL0ih1SfPjgP5dpwZ/KNoGJJSBQjFrdAFGieIDc+haOrhcRMvm9ONiQQ+aaj/pQT9uuERs7",
-	"r5uwsVhI9aVvNNjSJ4SCdjzopD39bbejo030wsbVI1b0mXJZpwROfDsXOPHo4sZNS8Jo2nOfL2asJ/0d",
-	"lwja/Tq8Ct2G6oucCq1gzMfwKXRiqEftfN2beGwz31JovW3aID9v4DW0+B0k0/DZLH4X4BkLpNFQUyap",
-	"iaiQ5YLmx+ckU3a6ueJf7E6/tPzb7ac6ljdpxzyyxTJg7PVH/8dJAbOFWPMCpupi4ddnrZy7iFbH80e2",
-	"VX4huH4tiur6NBpyDnFoOjNfjEJ8PsR8PINrt7/016Aax0hUqrX1n/VZ/fPaWl29gBmJ0Jd+iF1qTyc6",
-	"Py11HZ+4HX3xxVJel7muTyzagLIGCeddh5QR7MzPCXVJs2fePCjftDuHAmzF+h6nZDv+qtarFCy9tQGZ",
-	"J6v2Y9K1mfdH/kjGmO8l5MA1o4X67E6+0QjX28uEtqo9gE7LOm+6sf72E8+bs4xZFh27bD2kbxRBaK2b",
-	"2Kfwgzhw4iOEL5uXhcZGs+znhPppbyi9d63tvNwxaf3xaYwKJr20YEukBLvHh0h3CTRXPtyZ6dVzXhfF",
-	"+oIYNGon9fntByn4zqc7Ivac+VyPZaVFOWGdfrXdglQvhfztWaaT8AfPl8oym2oeCHBnAdpI2/0O2twT",
-	"IyFpIbizB2WiLAW/UMEcLZlvMRW9tLfy+Nt1KHyB8hE3TUE3ZxS1lbbXRGy3rnFhJmQ+LMMhKnBVOAiH",
-	"g/npxJvF0gHywdPiWhar56vr1ad3n/5fAAAA//8=",
+	"7L3tkhs3siZ8Kwi+b4TPiaBaksczMSP9anussX1sS6vWOROxY0cfkAWSUBeBMoBqiqPQPe017JVtIBNA",
+	"fQFVKJItybM7P8aSWIUCEolEfj75frGW+0oKJoxePHu/qKiie2aYgr9RY9i+MvaPXCyeLSpqdovlQtA9",
+	"WzwLvy4Xiv1Wc8WKxTOjarZc6PWO7al9bSPVnprFs0Vd82KxXJhjZV/VRnGxXXz4sFyUfM/hCwXTa8Ur",
+	"w6X91HfyQPZUHImRpOTaEGrIXmr7NZjKbzVTx2YuOEr7ywXb0Lo0i2d/fLJc7Ok7vq/3i2dfPrF/4wL/",
+	"9jRMiAvDtkwtPtgpKaYrKTQDGnyrlFT2D2spDBMwVVpVJV9TO9XHb7Wd7/vWl/9/xTaLZ4v/73FD2sf4",
+	"q36Mo8FXuut9zTa1ZsVzcthRsySHHVOMUFGQnTxYGuyZKAg3QDI3mP3W9Rrff7+olKyYMhxnzQv7/z1q",
+	"Lxd3XMAPTNjl/2NRKbamNQyxXFSK75mlYcXtXw9U7Re/LoeD7LmoDX4mbG8h61XJmg0W9X5lyek36H1k",
+	"5xuu+ccCmAMedZNsPtNMQa7esrWxg15vDFPXa+RZWhTcLoGWr1o02NBSs2WPLNS+Z/8QWOBJhAW6U8N3",
+	"orNAKnc/YUlSlzRK/sSucFHVuBRu2F5P8dA1L763b9hX3VhUKXpc+NOko19JbMRyoWWt1vGfDLW7Oj2f",
+	"N/Dc2KZ6soTPhbmG9SdIjGsd0HnHt7tMFkyQvZSH83h4udCGKpM5SC1QzuUfBHjDfwTnu8R1J0j1mmkQ",
+	"eX1apedPj3FmSUx2ubinZc2yVtxbmFsTvu8+kFjGG891vR1ntOiekiG/9o6DkofuG+EPGRvWH6z7997y",
+	"cHLui4l16eGaKC9mHfzYvDZ0z0sv93PG+ZnuWXQkuymzKNwXlRxogMO0Jhalh9ZM6727UXtU2VIutMle",
+	"0GtG7S0cWdGa1prd6h1VLHPX1yXV8aWztRRyf5y84t1jsDOlZuXxlq7X9nKfx7t2rq0Hw/W0XOyoKG7l",
+	"Pd5kY1P5jori5X3zEituV3R9l03XH9kmfcvcztMD3DtSsGPmG3t6x/SOb2ZcjT/5V2KznjffvSxYeXvP",
+	"lHYK1lAPmrEWqQrcrqxlvLRPx4+orM1aojTvKpB2GGYV1CUR0jw6MrMkUhGroR/JRioiBSNyQ1ZsIxVb",
+	"RPS6KnMtleRixp68so/HllIpKTeTbyt5j5RQjBZcbPUcqVAkzpZmoDfnj3WDL0THuuNlOWMk+/jN2u5B",
+	"fLCq6kmKidGq6DiGikCt0QHCg3YUVZtd9rffwNORj98zVfD1JcT3gWozgxp/t49Hx5EKFzY+jYpy9V+g",
+	"oPRvNhDGfaHgCdacymW4uvxFYo9V9xoaXgsNxVqc2WL4cOTa+9qV6I1060tnL6e6EjiQtiNmG/7zJGtf",
+	"Ns0N6OWZP8PhEAwu+uXi3aOtfOT3A+78q9bV3/r9Ed9XErVp8DM8W/yTirdMycf2sDzGd2FjrtHx8A1V",
+	"EfuLVpViwvCERdP8fItmwYSHYkwhWJdSM31LexYANeyRQVN68ErBVoqzjXunK8H/UxheErNjgnCjiXuU",
+	"cE3uWGWI3WeyUXJPDjtJdlQTsA7yvrtR8p9MZAjbVcn2jc00SZy3cnXrboaoqnKKprCn6x0X7HYti/ge",
+	"+geSZs2eqrvcj82aGt5XOQ9WTMzjjNbFHvvNvlsMeeZ7Qw5UkxXb1oJIQaiQZscUcSLKXvhmxwjIrSX4",
+	"k7gmRpIVI1t+z+wL7NBMZyVlySiIYs23IvbFa1IxpaUADsSHCDdEbjbxYQw10x4EPNA38CyK60Jn2sot",
+	"DuxxRo+T/LB+TmMisyVE+iIjasvg/F/RbcRsdQrXgJB/Bxef3R3B3hlS0S2z+8iFXhIO26aY3S0povwy",
+	"NGkzKAwic8qKwwFH1nnj99S7EZGHuHhkL4sFnj87TX9HPXL3h5NCMafi12znfJNd6hVcG0XXRqr8xX7H",
+	"i4KJF+D+jdrLdWkuNpqR5Qx1zVIOLr6pTXCTXHYI4L4W25qvmVjvIswn3SUZd5KmzdBm5M4t12XhF3gb",
+	"MWFNjh0XW7KXyLQFWBtizhW1lsIoWY64dN8PvOavpIbnNFkdiRvgOVg6ZkcNEXIliyNIqlLKO1YQauzs",
+	"9lxr5M/BagtFN2aOXQ1OjmOUlBuutIlJUPiBvJWrochcLg47vt7ZO57dM+XueWKskmYXaXZsr1l5b+kh",
+	"6rIEy14PP/JmxzxBNBLD7OzKUSLaYRfLGc6IHddGqvgydzKyyDdSkp00YHlS4uTC8HrIVDOsSq1q7ywa",
+	"25rvmydz1BNWbGfY5T/C4z9ywT6dV8Qy8uQ87TOX0aRm+0za94LVghbLxbbmBdgU7B1NhJTmuFIqVGTz",
+	"mbdy9/IYyUB+wgX+wQeNbqXAg93l7OBjIgoMRk2oYmRFlWJxHtfstzj36R1j+VbyjX06xXu64mVMQNes",
+	"JCVnmtCVrN1pFEcQkJJoxi6ns1kJJYYzeBUijE4M7ei91XOYIPjGHClk7H/z3RP0mCKXUZyWMW1aE1qb",
+	"nVTkINWdlbxLq9mClqbYWqr4Ds/RV73y2dFb3SWSq8B6aTxUXLs2PjIYcmBb3fW/4y0QLl6/iUt/cJ14",
+	"XDo1wm2AO+fdY+JvO09bz5J4PSQ1lm92VODhTCko9pLDeJBRNRtoAPae2zNLRm2NHRgUGc2eSjSGzI4K",
+	"5/eEnaRrsyQHbnYQbLf/dISnhTw8J/Z7wV8KA3FNtlKwK3It7Kv4j9bqAiXHjcs1oUIfmGIFDk3L0llf",
+	"+6tfxKIfiU4IhR7H2KcmfCqOgp6g3gYZUgkMDL+gjSxLeWDFklBNNlQRVDN2YEsyQawp+jxodXKDlEJJ",
+	"smO0GKwnph7ar2rDKsIF2SgpjFVguNGkKumaPbffhBQPqp21YzcBMx/cXOw0rKSigrC2BtESoswaGPFv",
+	"l1QbnMCaunGsTrQua7SNrWaijayiZ7pkGxMz2uwKLAXt7+Rtra2WeYga9Ju41K+o1jN8mq/g8RvDEn5e",
+	"Vk2PsGXhfW7KjHQMfGxpdxUWEmbt6R0/0JoX7DVG1bvcwd5VbG1YMVM74lqW3u+RE5hQcs2KWsVVGXsq",
+	"ZW1uqbhlInfIg1R6rk53UFJs5zx7W+VmEfS2qVnwckji/uRb5Ox81094QKEJwRM+fvUaDkCuI7eZtF0O",
+	"iq8CLuoB25TuX4eHSGTnbjiHepwlqD6F7H7IJU4Qx8E55TnA3aJP835/g9d1OiMmN+2oZPcdu6gt/JC8",
+	"+TlElTfEz8geaKe+NOP5ecYkzjc+CJ6V/JacvJAm4XfdbOZl7KAXFMaLzlexggnDaTk3cc3PfU/f/cjE",
+	"1jLIn5/EYrhUa6sl9p6FtMfxZXjC+wFi8/8rhiTmB106uR6jVkXzpH2vyT+ddBGM+GGmvADnm8mVomvD",
+	"NZsOsLjngPj3nB2mg5L2qZ/lYYad0STmdvzY51gctB2yczOPcci3TY5Ml0PmOhLy/QGKGi5zn2UbpphA",
+	"Ns0MKR9TulcYbKZ+0HpvxjJrsZG113X7ErbFzIOcLs1KpvWst3r8NDQch0sfLsvvTDOF9iLae5F3aX4b",
+	"gs8nXJohi7uvzqM5BBqQtU6sgVAwtOCaXHiMnFnTUVtDggvyrdiWXO+uiLUz4JA4Tye8DlF6+9ieaU23",
+	"TD++GhpMZZlvAzRx2UGCW1JmOSU3ckUommN2wFPwvNklhB7OalIerYO7AJ53c4uKj3ta1l7j75kQ+JNT",
+	"5UYT8JonwQkv5qYNQfg4mjXU8zyOZwwxMR3l4SGbAwYfoUk0zX80+HCxde+OlTQ7pmekmL6g8USccRPN",
+	"Xiy9dLu2u9SwakaelWHVC76t43lWRhqnhI26EPGpMbMrTLl1pbbo5WcdvtjamGz7qsUBp5pZzRA3FVvP",
+	"VD4tZUrKRcwfwvh2B+4bUsmqLuETz1tZh1SgkhFU0a9iautGrms94kACBxQHzx4jPi8K3UVU+DSm8Ik/",
+	"xT7hFZvMiFOHUSdkc4vOnWuz+eKyRcP22PHz7quMZtS1YLbdFJnXjekYHxzLt/b0Xfsfv3wSiwp702vq",
+	"m4XMeWqraMEGRkss4agutqzIebJf6+QXj15uq9PCkWPCqKPLWVj4ddmNrChXYNtDDLuQCxdIisavXMLR",
+	"1JxGFcWmSO2rdpHak2ge0iZuuFdUjRVFzWKqfFK7E5mz0b6wZGrIiBH7VdSGHUbwByIEowBAGitJqJcg",
+	"PiCliWb3TEHUosf7f4x8QDGKqRZTIidOlpgtHvgtg4Kambq6xBE2TJucZeRumS8Nsru3O8Z958YHIpwH",
+	"vYkxGInefkhzNBIzR6Zokc0lbbkMgmHi8sXI1xXK4vxL1wXM7BdfBNVsIKpnZZ5fJxPP6dpcoOaHFvd8",
+	"hj2cHGdV0oJF7vAXjJVMabCgDlwxTaQANlgxsd4tyX7fDgGfUJYFudUXIES4oXXCTlxDFJH451hhhcmO",
+	"gRp47qeb1KeskbwPODrWPVNzRrqPk3Vmlhzkx/2HPVkxA4L+k6oZhW7fwfOxkVKubGqs/L4AFyRdfCD1",
+	"2azqk/Uu7jaCrJEZA9nnU6SF22BOHYu9POIFI5iZmOJ+Kog8CKbInh6Jpkdgfnkg3GB0FRJMzj4J9k7K",
+	"X80be4PNCSsEPmn2c9mkWuLHwxHqZEZ4FnZidxnkeLOhQRQFodoRKh0ah40LgjNmCrxweTiR7Vgxe1uC",
+	"PiMFI97k5Po5oUTLWhTtXD8iJEE4hL6SVzADYcNzi2OZ6J3vvqNiIE0ms31Kds/KC2Sl5da1+Vj6uPYA",
+	"T/nJYXXPGFJBVKzGo3StYPc5OwEzG7UB8gdt1lFycTe6wUomqlVzyW9kRkIMfAaetQPnEPy0DMazMhS9",
+	"x3RGhqLi6J5+kJSEWGr5wn80lhfWTxxwuC9wxgODeZ5YNjKkxcTZzq0XmA53mlur0ToGDBlRCye3AbwQ",
+	"RdyyTmgelmFmfmVcxZgXcMZXwsz9fMJVFL1V0Ct6DqJGPnTGCLhIEmPCW3XjZGjBYTRQGfi1CeZbU0NL",
+	"ua3ZlSNFPvuFV5H94PU4/22VrKt56RhUm2wxlf3o/KyH2SgQrcD0BVI/kHANioQPQSN93NrjfC28u2WG",
+	"l4vd82IQEY7lCLz7Hn9t+2+G1/qUM2XDy5hLaDkiDcaH7FHSCwT3nbzQqqfcSaHVF8pxWL/y6FDOA97Y",
+	"UbXNf1jeZT8reXm7znyYiS2kP2Q+Dix16zx3Oc+X8nC7L+3dmvtGzebRsaT7VUFzH2b0btboeyr4RpbF",
+	"7V1FZ5XY5upO9b6aMbaq9rkXUUXV3e3dfa42SsXd7T1d1/V+xnTMTknjMmxzcjo0m8MM0bSMBRJhOOMO",
+	"6yzb57HLhp1p9DY4nMo2pwcWaxG1w0mtXfQntUWa1hkLZ3NCTDlL9gpFTb6Ucu8B5ULN3szIWnCPTkl2",
+	"0LjyroCZkXkvnjvX0FeRW8hf6a0Z/PFJNNwAuA23ycqkFoLH+DWVzmdoIC2ab+XdRmGnTrqOnO/w7KTQ",
+	"BhrxYjmtrRFj+st3jJZmd4ynQtOtYp2K3ZZpsgkKfTQEFZ92KD4bLsjFhYY/ZBYPMKwDcjUEG69jKweR",
+	"5pYSJUGr1npmjkLk9EVDRrzIOaPeDzAdjLtnipvjKfKbF9lyzxIEEjdOk33fC80LNi99yIraGSIKJHO+",
+	"sTtwSbjUGY8WiV+PsQiu5YQslvPK/hvB+zQieEtJO7kGvID9Fw67gXUslpNzUvKyB/4QR7hNKRHtJJXg",
+	"CW8VFNqVJfahVZLdh7w4SlEkPNcB2MJICMRjVVlFNfxEmIC4Gjea6DUt4xWq4DO/3e9nWwBDkOEDVXv4",
+	"8AHvLsL1kvzv//WNx+D1FXP2bi06YAbJzxVcVyWNn6strfLnvWNUjQP5xrwICYEvGCuyNVNfkdTfP76G",
+	"vFjTzaOAdFmXQ+HK43asLAi4aYc3a+3w0oZ6hx3wGL/kkBmmwlvwEFb9yOwiL3xYZz+NWaDZiBq9gmhI",
+	"QwkVqntmCBeEQhJxDJBiIt1jiInxHQblXNWqK/xG5AjC4WwxurbbZR7VVfSLlctmmqEZ1Eqc5It2WM9O",
+	"ZcDt92ueuBwhf+CqJYby70Z4Febyg1xFdC2sn7gQuk42yMVklclYDYt2F+LYNH+QK7g340qqrwzRqGf0",
+	"6kICTWJ3wQ9ylcI+cp7ic6CPAuG4MH/6KloEPA8MyW766SBInooz7cjScFPbSytTzDSlO9GIvNz7Qw4w",
+	"Xka6Cm6u7cmOptSk+a5RbSK6zbqkfJ9lAH8koKAxDL3mQy0IPe1TdxRWrmd+pos81UOKwBwmH2I3Ui5d",
+	"hhOU0BKKtyTHx9rJv5dXPh9SsQUX0r5MEsBQcfecmJ1ijPxWU2UcDgM3Tn3y+235kvJMBaqFNjTtyuCJ",
+	"6n9eeNwjRt7KldM4d/SeLYmWzW9Q0mOPPtMGkltWjGgmDAEoz/aEUwfoLtbA4g3TRpPDTmpGGvgiTFpv",
+	"Z8A9B6SIFLHCjk6nt4/GJz4WYvM8e0bm5Xy3wRRTx73BxCSasVnYmPb6ueXiFtCJYoxOBbG/2VPeSWCF",
+	"5OEEsFV2/cBrV0Dymm0i0EPDgVW9Unzyqn+NT4HezARVWCEZqa5wv3qgyJKvFFVHZ/W0LhhAD8Lki8l9",
+	"tZoCU9TUKj+Q4mH04gajSz27E/Kgz0o86wDwtc/MSEyzm7s96QONW9Q+iom36ThwT0zr+A9Wmet1DCt/",
+	"BsYoGy8tef8han8k0avkQcwxTP7ueMq+6JBnOALp3DGoVu59O4KF4xBJcB0pMv0YQN0Gmdf5t6SndyyF",
+	"ay6W7jSUfEDcmmCtHvy0x5KClcXI0QKsizDOjChkUwuS74pQoRtJxG36W7rGb7wOzHShjAyxNobY2st9",
+	"ifDIT6MmwmyvNpb+uGB9dz43jAmyqo29sMmRGXJQ3BgmSGGPxPA6SHCyi7h5G9j5yx3Zms/HN3YTkQWW",
+	"s7P6Pvkqp6YmyrPSQUIZFOYz/JpVSoGiN89ch3mfYqj/6GAPuwsO5U4RScNKzdAcYgJV0uxLgjHxiqro",
+	"4bcXJkt5xjx78rW9+zT+nSP4aEweBxE69OBsqLLMvZVNwYQbNk+FhhTgdME7eBadE68W8Us8dV7YuxTW",
+	"lyuOx3p4dHHpOygDDYo2O0ZvJmtp5Reh3NB9VbJJG94HouyEY4foJxciGeYOprJAi9okwiUjkRT4Ke3V",
+	"2WHYL99+a4UJT3c2lXR9F6vWAX3FMzJOPQIfu6bCij7EckRMN481eJE8yNEy8EuhZsa8YK1ybuf4cuAF",
+	"IULV3k7HEA3Qot9LT98RrjupDntgLz2NmsSeTTvRyyejoDlTgc4IANHTRCFjs3lDEeF/bUAUFaPFEm04",
+	"GviLa7IOGFlt/98fvlwsR5v3ncQf30INcMci+POTCXZJsEeHIeLb71sUxRTURExnY2b2PcvLJMYKaJ8y",
+	"CJ/JS9FoFnFSjsZPDh8+5XnPkmAnoNQmcZJwrOh2yfuY7ly4PPEsZAAPINR0AkgVf+S6ZpI6t6b3TM/0",
+	"8yTqXuYAGcbVQlcq051Ta63+C9m1ArAZp9YK/ASNpOLQqIqBx8+VpNaiZFo3YQjh8JK30qpiB252Qzif",
+	"lcffnwSZ/tdD7cFqvjMzrpKJU9EvssNJMBm+/Wui1zD4FRDNZF1yyxEIDsDE/GsIB8h1hQbPzDiwETiu",
+	"+vsUPrR0CxxzkPzMDq/arskZ1MtqjdCCQ5kd+Mx6PMYnHZcbTjOxdoTTc460C3IOXSf5ZpxN+pa5QxRt",
+	"Goqt5d5FtzXfikeIMEn13SOX4hByHSBkyGgZzTTySKrtRthPpua2p+ouuzNS075oyp0P6M9jk3n0NKrX",
+	"NUCuU19ot/c7owiyB6LxNA6i8W4IvRNVjA87OZ+9/YGOY1YAT78zb5yp3ivnotglJGqp7yAM5WC9PZq1",
+	"keBhbzv/Paqw/c3QO0boARDgL95ZK+FuiFv0jS7hFhmjzMvNJnZkr7EQGnOWwC2BKZwAbW4czBQ3pJBM",
+	"B/J0MB8W0czCRBal3J9beWrkOUWeTcHslGYPfQ+42F4h4WYo9v5NmITvXRrJBTGmk73SjuhXVJlUDjN7",
+	"522CiLG5VWxuXDPpfM7jQfTehoylzgTyrCdPopNsp5cHgWWH03BOvb4lOEdIU1hRzYiySjj6AI9UFV9o",
+	"Ig/ieasnQiHBwS3AreeuN1//+IVeDN0THnnkAuBTvk9xVlO+zSknBG9S+M5IHXnzD87xo7yZNm+Rp1Xd",
+	"D7Gnpr5+ylewalaf1yYsIHdcbmYfcst4Xx7EyTW8cJ5i7eabx6a6NTcnEssYxZYl8ls3zcnNHbGv7bvh",
+	"m7GWrZlG78GDuKH3c5X91jLGlcSHWFJsGaGLxWCjkoXMJ5bwpN1nbZi2NC7bKGINrbc7M1PhiZPD+wNm",
+	"hd+phySGJjC8LBngFFtlaElWR+K8mhPumFXJ9lduBrPcMRgRh+mHriaD/WyZElmW5kv3fNu0iJkPZ936",
+	"OHK496PVbHZd0Bs12sayKulIFCjTVE7HTGTZab3WQX7H/LO1AbgP1CUkhn+lKrig9odflzNgJzrLcR+P",
+	"kkPyaH2IAxjIKd2gouCFv/Ui7X9a5funX14XUiA7XdcvekNntPkJMPU7xtVZl3lU4W1sLufWXSE8Q2uD",
+	"wrdb29ImSp52jDxzkm78qtWGISL8DtAHVBuyl9osnalHITm0l/52kHVZkNDVoX85Ohix+DVwx8syw4qA",
+	"xwIiWfz0NC0iEoDMt0ahfvLEGuhPsSVorCCk5HcMIrmtIK7eyYMe5Cfn1DdJlkSJI2tZFkQbqgxx8RVM",
+	"7yaIV5YoCcKrQV8CEV/Jw5xxgMSvsb/GaMAvzNF9YmTHoj2wCm7t6kQJbysJIAVueAEkNNjxj1Hz66fc",
+	"ERvw8XaM3FMkTskQpsjMzbhQhKS/6wh9BV/9NVMxChGTkzSjE73zmAab5Yns4LlPohVYs5f3SoHnZKOn",
+	"UlSmxgDYgGwl8BU83cs/iJTBtm/r9U4iGPrUVOZ1HhjEfVvUiKE2hCM2ka4R08eapMFuGwLe6j2QHV59",
+	"1eprcFqMNYzwVx8rOs3k7HuspW7yPX3SCBgti+XEJs8PWp0TjWpM2cyQVPhy3Acxf/Y+0JP1wo8eIKCD",
+	"q4YRqIw5J/KK1XrH71Mwei6t53ZO2vqoS6UjzObk5UFdw60TmplIvHjIzky9m1slM1UWCrUR51zeHUmC",
+	"o/UYuFcMGrKd2opjw/utPV427NCm+ChbhUSNzIs/mTPhmkRmHQU4f+enRyS6QLaX97Jxb5yHXpF/Cf/p",
+	"SbSKYZ+NKBYU0MlL2+EGZLRGyOuhEI/6Jm/pnOfMjmVFkU1uV7nDrtcX6rydcc0TpvS4vga+i/WPSl31",
+	"L0N+wZkX/Suvpc1pZjmEqUpoqif6VGchJsZdrCM6EkSAzySb93zOkgCfSBHP3y7nuT1BVW75cFsQZ3+O",
+	"ISXHffrnHbkZLV0ibVrOFlwPweUA65d1GPIY/wa9fifzffROV9yuKaooHqLekD7aKbyf6VfEOZzkWPwf",
+	"NRXGwXzNOLIX74s0BHt1uK3wekzteO05u5+M4RHBetXOBptXaoJPoFcU73/IHBASUA24iVY9j7fnuEg6",
+	"aNu55FaRWHcRTTEvOCrxuT4zppRUt6vjbTil55VL4k+3I5y/59BqP5q4tZYCuc/VVx0cbADZzyy+kcne",
+	"316Fi2IJjs17ulJ4vNdiCeA5uuTxbHRD75hwduOc8k5Vs9sVTZgI9h+Keejk97TkCePWd8BKBR/aZaJL",
+	"Dw5iPxRS8exTSK5lZi+AIgGhXpfF7c7F/afpHs9x8hRvwp5uaq3hPQ09YQL/Do7OsnX2OtwUzkvvdLQ3",
+	"L0/Gvw4C8QQh/5rRaOw2aXhupUwwwqzM2U0+JtssB3fiPMbtWNxxWJGfPkwtm+56VnfSDtl998SP6+i3",
+	"a1Zc1tGIzEgUoHkv22hwSzxVe2p1gMquGVvL6ni7dm0C4jgM9leNebCU2Oeb8nqVGQlc5/chmNsjPZWB",
+	"04Imjpc2GwkIPhSx7qggfF8pec81K0jo6jmnLq4JYa1TrQdwh/7Li/8+I2cTqaQrWasHoWgolc+ifi/L",
+	"KXbHzc23xAl0sEVxtY6ufujw+VzR05D+RPnTKgk5HVulVbo4VNsEOzTRcETO1F2EopT3d3Wcif/pfPLx",
+	"ao7EqbG3LuBOGULtVAFXByL1WVUSD3DXtXLA0vUjkUI++5NXrLAZp8MhIK6OhkACRMEINYuJKpN81BJf",
+	"BJKq+chJKHc1k6sjgtzEpYzl1G+i8OZY+5OKurSYcwaOpd0ec4EN03wrUjM7ylrFAQ4J1XfaCXTLYwjt",
+	"5UqdJu7rprIX19AuqHKzWTYk87NI0/znOIolNaRisioZIiG07hyUL5bhngM6AhwSwH4zTTATLG0ioI/R",
+	"GVBFjQCLtXfNLFxTjGDrhiF3I51uZcVEgrvGee9AuWFFfI9b29vf25YMLLko8ngEB0EsRsCBE9LR3hVf",
+	"L9Mxyfyeqfh8Kgy4p5Hmx1Z7w2KLtXGmu5/+nrpSi8M8C35zSwW0tr4FXKi4RISfoBzRrZJoLqyMRFsz",
+	"GF5DqrgTY423+NDuAUDCIxUkvkJVSMwzEACWMwF47PM/wcUSw+BJypNE9Zxr2dlASrTXFpcIbaZvFoCb",
+	"6zkyJS9CjHjYFAwioHPUijEslIE3MOSAhO+MTfE128wsIbpu8DtAi6laCSOx2u9J7SY3WWcUqiW6xoCS",
+	"OGN5AW3Q1496g6iR3gepzA7Fy86K0BpRnyjZ1aJQrPDFgsxgzW7fEhDrsvYLznE+rqWQ+1z4TakKlms8",
+	"hOyqPGMsZDXnZBnSDTPH/I5JTO8c+ONckyJMbNkmbUM2T5IwJ7/u9ncnzAyPkHnlWCrfxgjIm3baDrJq",
+	"IBFmNcfK7XY11igqs+WIm+9p/UZuPFZ/3EIvFD0Ij2q2sRq7M9QDTO7AORp0qGEDY96IkLyGZw/SZRH+",
+	"xE7i4k5jw8ZJumiNmt3Q8sa1zDitFu7Gcew3O7a+S2Z4B8zYVkZ3Ij99yO9zes355PaJWx4eW7qRY5fB",
+	"WopNrVlxCxmDl21SrVlFFTWsuF0dz+gTFXBiO+Pl9Dcu+GbD13WJEncQ5TO3K270bWW1xDmiZkaJTg8o",
+	"PVKj864qqaAhaB8pIgyUH/7WbwPeyeCV+czE9+yWbTZsPXeLjaLVOT3AfKtwnG0onIluTo9Y/uO96bdw",
+	"hdvEj7GL1QQBs+HZ+4Woy5Ja8jyzRyaijvkm9zN7V1+udiNoJbFL8kGhJH6N1kWX90iv8yY0B0JdbgwT",
+	"p/YZH6P63+kxVIjFsl9mkfd2/o4kTvc8GY/UaWYca16OH+vN0xHr16lat1aRTzu3NXBCR972b5bmAHlO",
+	"zsbceO1Bf08D3fAX9xlZ5GEIqfa5ieT+ndPyyDtfjOC0BD2DYzcPa4sTy23k3wq51kG/1lf74t+HLrT9",
+	"ikebk83uxDIfzn4gatoDLNsziKsrYxntvdv2lJYfl20gMtIyZF6rj/kA/v1Pu0Yc+XfXR22LEU9eT0e5",
+	"u10pJlpMRPufdJ00oZUdRkg3siwdEL8o4IAF5w74zQgljxO1mhfuUOEBW+d0JfBMMwfO3Td0yOrf0Fay",
+	"2ldBaEc/p4FDwqUAku9Uh0Jb9o5JT6o7pc0l10YTbpYY+T/4ZAAM+fneSeAcBi/iULD+nup7xiIfrqMZ",
+	"5tC5LiebTmZju8NYLqw25CYmYNfspuo27NoOROkst38wh3obHppplFQbcpDqjhVE1uY5wpdigyHYaIDu",
+	"XjH3zCKO/If1PumamwvXMO0pzCUeuG7Ec8QfoeWerWRxbNyuAFSn84LX6dopLwx1KqfR+THGKu8hAMOo",
+	"6PqR4S8hCAhNIKnbiSw7NiXfjGuRMDoHrkgjs/IyDO+42Po6ue7YP1pehOtj78HFEFYQg214s9h/WjFo",
+	"ExqYEtIMpsO4swvTOnybqFMLR7S7uJwCtoYnvHgJnDum4H7MgraOJfCQ9WztGN3Q8XRM6K4ek/GS4Cij",
+	"qQd0z26HD3Rjk5fACk0Cg45THdI9WrkJfjKBVr0l5OVE3fhQ+gnpUDdNAkwWnLNPK7pk9o+CdNI5GRCQ",
+	"fprV4cFlYkIQyH8nm6qGn5rlesNSyojZMd9I2aExQqsjXWFnBHnPFIFuLh64BSEc4d9b9wiE4o1E/WXg",
+	"ju/2Vsnn56YLqLRceJ8dX5wZltnx7e4BIjiu++xlYz3JAonQc+ccQsMgcyidLFQI9k4i3OHZYk43odNr",
+	"Enpn0bW7xoGRvTLCHfnVaoi9fVq+dej/lCsD82Q9ajOpZkQ3vryob8gd6BEg+gCtSsMph9airqdt0+Qb",
+	"APxk5TIXlP0bJbgvw34FMw5cqqgr+2ylkQuqYSHneF6QqauXSJrY0TFu02Y0vZjjvT4x/tOuXcOxkvvv",
+	"1jbgu5KuWJmqRgIHev+jPpca34x+cMeYCZHeHndctifV5UJEaXe9n3JyqdjkZ27CE0KSNs21odgJ0hOo",
+	"OHbSE35zNaJLe/ZCP//4qZuqBh0UZkefcidw6jGE9x12Mj25CrWR8eOfjp0DN5nkLvlgQEbt+xgDYUuS",
+	"qK/75EZtd3xODiOi3ULRTix58yAeoIVZoklZCxEK14DfT+5BPHcRT0Leskeujfn1vu7D0ene8bK88VkA",
+	"M0AaZyQOnAjo6D+SaVu4t0+xLO54Fev+8E+aqA1tIBRm9mbFRgnHOQCCY9j5rXlkE6k6kUZtYNaeO1vf",
+	"8s1tKOq9pAtAsbVUrlHYRdFgJzovnwa13tknV+cbVrDs0ClzuwLRT90zF+mbB7rAI55iyHchcs+NYYW9",
+	"n/dcl6FWeLKdDD3q2bAy8NLSziY3GtQs+NSQUBROu5Bz2zafAH6ed/zjXWwSzMNOPuusehHuqpOBpwtm",
+	"oPPNeUaS63VXzKui0uc6ETA/5qRsVJdbj++HZLVAjdaSWtP9dQ6KjNucU61zB4STFAqY2zZWG2xgBB+U",
+	"0cw8AnSC0UNqrbOrG2bMTIGG0Acw72iXJrpeW8adlbWAIby4DhsY/zLJfSm2DpnaWe3GXf/rDYM8SGw4",
+	"7djv1+U8uJjStaSMwaacVA4di9Iqo32ZLtwR6GHFnm73dmrPMXWdK218Zxz/KDealZvcVuOWKVKtxltp",
+	"eTOSVZuXZqRGWLtv5oeCxhQ5aXt6x8Bg9pAg+cMOnZYnOFuGMNSuurYJfbpz104lbJL3fI6HCb+5I+cp",
+	"5fjQUyFmmoSdHTGkEnZ/fteHsG/dTXi5CZ6/04g/GA46oAYhWkLTkODjuIBfzJMVZxClp6sRipYkWPUD",
+	"cHMgnUm7qbk/IiFwxvY74KBx4RNGIG8HT/ueYblg3/dQGkzQzr3Ek9BKY5hCNTvbv56lZQIdT1Qw30jj",
+	"clu6JPJdAmdm0jWvzUimK6naMm1ut0rW1UjFwMUDuuUMrBNGRTPBvD2dmVQdqzHQi+VwK/qDD8jemW6f",
+	"vm7Z2fqd45CTdTtFjwlUaZDXMxksmTlkr3krM7DnXWbizWkdKnsTj4o2VZtdfsCdiSKVfZe23drOm9NN",
+	"gkVroDCTPIMOF3mSRfd3qg2bA32UfVBP6pO/zjgRbtE48xMXffT2fD8mAbddJ3vTX31SQZLV4A6bd2xG",
+	"wVd8hc4c5jvbcZDbXzPUU8x1H7SqKT6AfbORCdADwUjrX70R+d2bN6+IvYLUhq7ZFblhChSMY2UVYUH+",
+	"JiFpw3WHDv/85lixGxgL0uS2TDAo/iMbJfeEmyvikEc502RNlTq6HD4IPLkaWejP6eax4awsrn4RQQl+",
+	"tvifuNAFQGdhSsbiKUZfmaAVXzxb/OHqydUfXI0MMMljWvHHlKMyuMXsbAk1DFyK74vFs8WPXJtrXqAG",
+	"rSspNLLXl0+euEp34113VVXyNbz5+K0D2EPzZxKOxo4P+xHpYFzvQ3m+ZXm9kxW6bUI33tjQYa6Pv1VK",
+	"KrfdYbmP31NefAAucUKku+pv5L6qDbsGiQg4dFZl1Itn/3i/sPqhB4pDhX1BneT0jIyuiWbxE+GzX/Fd",
+	"ps3XsjjOIuvlul5/Oex63T2ddlEfzuSCLFv5mheuTGpoWcS7HWKBsqzNmZwReulNnIfWcx+DIK7ZYBY1",
+	"JHkrV03SCGS7G3kmXVwG/ThR/EODA9OfIlMeblgbUtEtI6hfLPFo/VYzdWzOVsDziR6np1HA/PgKm2k9",
+	"BmNwgQfvoYQa0uMV3bLYTl0L0rAbqqehUgEzC8qSbOx/PV7C2ki1xIuAHaxmAG6py+zs4/fuTx+Se/w3",
+	"Zr5mAhSj3v5O0NpjdD0otXFqiTtkZX90qR2Ien1pqj2GPPfWddKdxA91sYV0zgAOSLeUC7I6YrkAYDfZ",
+	"S04W9HhFAo6wBxrjxmXa2+kf9XOykmYHmgQE8K4Wy95m/UTV3TWm3p+zWafdSaOnYmOYul4b/RC3y9iH",
+	"/8pWirNNikUK/Bm1bUvdi3PIiu2ctzwuQqW8+xofydI4AvBdWuuYamn1sOcRlpK6sENJFHrr3sqVb/ul",
+	"CeroxCjOLn9O3T6PSTnPKZ+lnMtjY0u2L598ebGvWnHijKblsJEA167uB0tknhOq75yAg911gH8X30pf",
+	"7V7VkY28ofeuOd3nJgK/o6J4eQ/ulwwJ+FUEYpBVF7/2H7N7+1L6CnspGKFrc0XAKLOWKNq4txwb9GGI",
+	"1f47FOlxe9vpA1Os8IWpGEUzfM9Cg4kCcpotpzx3+NQIdOjGANZSDJAXrojVmNYGQV2l5as27uuOarKX",
+	"96yAJrThLRz1qyd/gU8C5rVi2prmoBOgAd1lnOui+Pbegbp9VnzzMzvgxD7yzQmqFUJhxgTAX6Vgz5vy",
+	"Ygc+6Sx21LyMx9tzbhEMsDKwaL568pfLiSmov0uIRsctbUa5/CF6551P2xiY5jVZl9JypdcCnWOnAbwA",
+	"Sv23c1k5cNn/hpAzFgM5gMKS37Gh0vctfP06aAaf6Poay9aIOBiGOxVmcuHd2VFRPPJBu7jfJ8jm3/el",
+	"8VFufjslhvVpz52sbqsBDdyE163RS4NYrZfeWy58n6OoWveCl/vkwfgdqtff43ITB8g3fkeLFxAfuFgS",
+	"KdboeLHqttXAmw28+H6gtE1KQjjma5d907KKQVM4IlLDHas64BWMrncuAPLcag87yMKxV31V0iMrhgLx",
+	"b8z8iPP4LHV5q8e5+aUkoSURFwTRTS+9R8JVs0VPzM/snXnjELY+Ee3yCkDcPLN9xdDSiBhWlmQvtQEf",
+	"G6COYugJS37Itub2bLyVK6i2O3gdc8WY6LR3uviuVIquDcc6nrgq/jd+zzQ57CS7dwqNaW5NZ007/cuD",
+	"wYBegSNreNc5mEpLAUuG4eF5Q+/YKz+XT8YD/T4dob3BvH7d/sVf56kgBJTai2+xYoIdMO8xvsOvatP1",
+	"Fh6o28MG1QXqQaXwdlMBvn4NrAzuFNlYZI2jGfA4Wg7GqnaDg1/Rpc1adTNmGb22034A9fKrOIsLBA+5",
+	"PPE1JmeNHS44UG2qoVna+Km0vat2VBVWOthzeIR0Ul8j2IAHRm4lfs9eu7Yw/885O9s5izm4mhsPF6ig",
+	"LcYD8AkMm2SUv0qmoUwbFREju+1AnhFkGQcFBP4KLgAqB39wyRfLpmXNkmi+FY/kZrMMXjNUptUSBodW",
+	"BVfE7hA4/62GBPfXVsoiqEqYgXDYMWEPutWkAnQSKzVrrrHfar6GsVvKFAzpfSXowbH//NWTv8QlAtDo",
+	"M/SUtHqlfJas3A5GEWjpfRb/Nm1e43bt1/D7zXonZakXl043iJZndfDcpkqXZ8GMxXH8ECeq+eqvn0s6",
+	"A9L+tTzkqKjgXcVt+gJi47rxXJZUCKhqK6z4EHgTudV/oUklq7qkHjPhHF4yhqlH8Bk9xlL2sZf41MOc",
+	"42/vaVnDizcVW3+yDfxJ3rOcvUMfKdi0VjcDdB/jyyTQOcpoxRTsaCk184J36Xyll4npr6VwCWB6LMHJ",
+	"PmT+06XjP8TuhV7av4s8ohDW4AI9DZB5h9vHqK4V6Nbn7QwL/DyyM47p2atWz53f5+HK+DobCRGb0Hdi",
+	"VNhhMqz99Y6xCq5VSKpEX6QHvz1v4zywwuP3CLgwmiXzwoMzTLsZA47DeamDD7RHbiGpDaKCMLHlghFc",
+	"hlUszySzFX6P3spVWut+AxVnTTgRHDSUlExrTNIF4CSPUukA02phNOjJTt4+w6hLq9RpxbY1chL0xfTg",
+	"uFyDd/SK/CyD/vyFBmhd8ERabovpxXaWL+z8fpCrxe/PA+JTNLgAH/F5mxpynR8FHPe08Pube/gmPPpJ",
+	"ddU/xXRV4Cf3IDYy+/LJcrSr2XLBfqtpHMwXfAjOhWc5EjI2l2THoci0sS8t60V77rWKaCdxhOCUdO7P",
+	"qcXu6bvv8dkvRyCKAyX+2CLEkxghSn43CS3zg1zhlbRcaNYrbufC/OmrxfhXBv0J7tjCb9vlrYJ3j0Qx",
+	"ZL7+YRzmf4I7wEqsH25e/kyEPHhFXyzJ+18WG1mL4pfFkvyyMIqz4pfFh2UwBRD6OWRd+MMCL4a//bL4",
+	"4DwBeJpLur4DZfP9L9ix/5fFh+f2gENL4Loi2sjqfCWnicTFj/gLXu5/CtDrD6HZYHDsU2g16bAciNSt",
+	"ZOAKwlRAzIiw98uZ1+ZbuRpPzf7BPjCRlm2fczCjrlO81ZuUK6p9Dtcn5h6/w6TtZLp2Cf1NI3HSwdmN",
+	"NoD8HHK3f5CrVN62pWU3TqmZuVRa9jJlrSlGDfPKxOVPTJC4Ocfl6SU/mzLFrBJ49qF4/P6tXH3olC8k",
+	"1A5+76g7rbO/DbtwRlrAg2s0vVKWIcZMGsHfX/hQWrHnwv91osq//cWP4Xs7nbFQwEHQBrT6w06CU5xD",
+	"diNIQPiXAvrkl4rR4gjGJV6lcPJ39J4tiW4F2fb0SFZWGgiX3X8e/3oM6FHB/pN/6KO4wXzjzzxnypGq",
+	"4gsdsKwvKxCvi+JhdQg3+qeQioHOo8k9l+Gux+/dnz4kE6nRq9lQe1pC7js789Gl5EW39clH3lYXGLLm",
+	"wCUqlTB6OCVE8JnPr5LRilSA8T+PBmzMW/cTe8jKZr/e+Pq4JtiSnpx7W8iDeIRwQ3pssS8P4oV76gEX",
+	"DV8p2cTFIA+i6SYjCrKimhFFIQULw5loIPnGxV+cfoWk6kN65Li8uHl5EPY7H1vUjG/AMeQOnMdzFV3f",
+	"jejU3wMQwyu6vpuuCHaVXwEjBtMbSinvIFmeQDOOmLX5ia+aE5Tcpw8gVD3ZfsxUz67L0icqNSQHEC2o",
+	"qdJNC6mzExxd0PoRhLLTzPKqpOIVOhV+16kJwHdSRly9X7Mtd8l6lu4YvdjLe2xpO+GF1YZVuuNoffrV",
+	"lB8lJ0fCj/y5ekVD1rdhVQPjSdV6B17MQgr2y+IZwdZsSf+o5T14PjA7OFOlemBPaDVMIetxPT7wmfh1",
+	"Lqj1+JS8dOSwlVyJCdkbfm6gqRFlo+ruq+axj6LxzhXOzfxcdDKAP2iyqnlZLBsW99V2D+ByvC6Kh85A",
+	"+JkdXrVQ4T6qkR0+PKapBo56PnDzUG1VE8DnON/X03Du4/fhz6M5Bu2tmTbIq95Gfn71TJPbcd1qbxwu",
+	"UawAv7RV8Mloe/kTFpaClfAf/RqY2FTEDvCWyCUrgcOnkyXBN4OcaC9MuXHlzE12rmJEyMNDHPLHruto",
+	"0v12jb//zphyTqRipM10P8TgHz1NX43UmSAH+ioY0Ak3zKx3rCAra7k+xI5buzkp27GG+/co3rPqqkBi",
+	"I1qzJQP5N+9IuMKBruy4//4gZO/0eU6HAV/W5l/3rLUasM8wHv1bp526px/7PnEd3uv/iy+VwOuP3/s/",
+	"jqqTr91DH5Hhl9GxVTOR0ZRYx7pP4H8TnpCPoremy41pjyNP32y0qnWyqB4COUULRRDTedDVZKcCnUUp",
+	"qSAo8YUGB6s9MQcqDCsSdcDWZn7tvvwxDGb81jdUFVmuTCxfJuYgya4WhTo31dunzz1a79iofxs6avo8",
+	"1X8t/41fFTYNjVW6UIGYhETL8t7ynCiwTN5yGGhSO3nA3FauCTfLkIXIDTH0DvFulk1+Yix3/0LHJuxo",
+	"CFiMaF7txOPRoMWbpiM3VcxVTkNFaiJUMQERfEqGzpdTGToPrtNdt9S4kHh6AV1uORpUukR2+OcRuvEr",
+	"OSFy08r6fYjATSdZP+lM7e7EQ18Nc6n1pkHAeNbQa+hWPShu2Edzq17gzpih8geUxBzCQlPe0J4oQxKd",
+	"XrULj3TCUjjTT21kBFKM+IU9Kz2wWzhw7OP3/o+jWnyLsaa1eN3lws/PJTy1EddhGx7aIfyJ6Pq5eAOW",
+	"p8mQc4SDn9kFJcTHY8yH82r7L38+/oeYiMp1af+rHqt/XYe2A6aY0Ag9xkhsU3s20fn1z8v4wO0Ul09W",
+	"Wz0vP+BEdBDQNUhY7zLUJlmrFGCHHJHP23mmtesjX7CSYZeu3k3Jt+JlbRY5XHqDWa8nm/Yp7dqO+714",
+	"IGfMN4oVTBhOy4+Oj5VOI765TP6w3jFm8uANbuyjcMn//hEOmrWk3LfuumwdpC80AWotmwSz8IM8COLT",
+	"sC9bAAjORvvZj0n1085Qnilv1/KtMOrYdWn9+UlMCmadtOBLpETLGqDTsKQC4bNdTjk3i2eiLsvlBTko",
+	"6Sf1QAoHJcXW19UC95x5XI/7ysj9iHf65WbDlH4h1e/PM53FP7C+3CuzgY0BgjsP0Ephx2/Wvj0h3ZSW",
+	"Ujh/0Fru91JcCJnJKO7b6kY37Y06/n4DCp8Ap+S6QUh1TlHsHbMkcrNxQJFrqYoh3ousmIN7IYId7E8n",
+	"7ixgVKh7L4trVS6eLR4vPvz64f8EAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

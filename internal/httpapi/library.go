@@ -10,6 +10,7 @@ import (
 	"github.com/riverqueue/river"
 
 	"zanjero/core/authoring"
+	"zanjero/core/catalogue"
 	"zanjero/core/machine"
 	"zanjero/core/problem"
 	"zanjero/core/scenario"
@@ -87,20 +88,13 @@ func (l *librarian) Work(ctx context.Context, job *river.Job[workOutArgs]) error
 	if err != nil || p.GoesBy(machine.Version, row.Changes) != job.Args.For {
 		return err
 	}
-	f, err := formIn(p.Draft)
+	sc, bad, err := shelvedScenario(&p, own)
 	if err != nil {
 		return err
 	}
-	if err := json.Unmarshal(p.Machine.Sheet, &f.Sheet); err != nil {
-		return fmt.Errorf("machine %s: sheet: %w", p.Machine.Code, err)
-	}
 	var level *int
 	var minutes *float64
-	if sc, bad := f.Scenario(); sc != nil && !hinders(bad) {
-		if own != nil {
-			own.Sources = nil
-			sc.Own = own
-		}
+	if sc != nil && !hinders(bad) {
 		came, err := l.s.workOut(ctx, sc)
 		if err != nil {
 			return err
@@ -110,6 +104,28 @@ func (l *librarian) Work(ctx context.Context, job *river.Job[workOutArgs]) error
 		}
 	}
 	return l.s.store.WorkedOut(ctx, &p, level, minutes, job.Args.For)
+}
+
+// shelvedScenario is what stands on the shelf as a job, on its machine as that is now and
+// by the yard's own figures; nil where its machine cannot be.
+func shelvedScenario(p *store.Paper, own *catalogue.Own) (*scenario.Scenario, []problem.Problem, error) {
+	f, err := formIn(p.Draft)
+	if err != nil {
+		return nil, nil, err
+	}
+	if err := json.Unmarshal(p.Machine.Sheet, &f.Sheet); err != nil {
+		return nil, nil, fmt.Errorf("machine %s: sheet: %w", p.Machine.Code, err)
+	}
+	sc, bad := f.Scenario()
+	if sc == nil {
+		return nil, bad, nil
+	}
+	sc.Name, sc.Code = p.Machine.Name, p.Machine.Code
+	if own != nil {
+		own.Sources = nil // they are for who keeps the figures
+		sc.Own = own
+	}
+	return sc, bad, nil
 }
 
 // hinders says that something keeps a scenario from being worked; what stands on the card

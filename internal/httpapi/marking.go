@@ -166,8 +166,7 @@ func (s *Server) mark(ctx context.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	mark, of := result.Total()
-	if err := s.store.Marked(ctx, id, raw, result.Class, mark, of); err != nil {
+	if err := s.store.Marked(ctx, id, raw, standingOf(result), result.Doubt(c.sc.Weights().Threshold)); err != nil {
 		return err
 	}
 	s.kept.benches.Drop(id)
@@ -248,18 +247,6 @@ func (s *Server) GetDebrief(ctx context.Context, _ GetDebriefRequestObject) (Get
 	default:
 		return nil, refuse(http.StatusConflict, "http.job-not-handed-over-yet")
 	}
-	a, err := s.store.Attempt(ctx, row.ID)
-	if err != nil {
-		return nil, err
-	}
-	sc, err := scenarioIn(a.Job)
-	if err != nil {
-		return nil, err
-	}
-	result, err := assess.Read(a.Assessment)
-	if err != nil {
-		return nil, fmt.Errorf("attempt %s: %w", a.ID, err)
-	}
-	return GetDebrief200JSONResponse{Attempt: a.ID, Apprentice: a.Apprentice.DisplayName, JobNumber: int(a.Job.Number), Family: sc.Family,
-		MachineName: a.Job.Machine.Name, MachineCode: a.Job.Machine.Code, Words: sc.Words, Assessment: *result}, nil
+	d, err := s.debrief(ctx, row.ID)
+	return GetDebrief200JSONResponse(d), err
 }

@@ -97,6 +97,13 @@ var policy = map[string]rule{
 	"GET /api/attempts/:attempt/behind":                  {roles: instructors, own: inOwnHands},
 	"GET /api/attempts/:attempt/ledger":                  {roles: teachers, own: ownAttempt},
 	"POST /api/attempts/:attempt/renewal":                {roles: instructors, own: ownAttempt},
+	"POST /api/attempts/:attempt/review":                 {roles: atBench, own: released},
+	"POST /api/attempts/:attempt/anew":                   {roles: teachers, own: ownAttempt},
+	"POST /api/attempts/:attempt/resit":                  {roles: instructors, own: ownAttempt},
+	"POST /api/attempts/:attempt/practice":               {roles: []string{store.Apprentice}, own: released},
+	"GET /api/attempts/:attempt/export":                  {roles: teachers, own: ownAttempt},
+	"GET /api/reviews":                                   {roles: teachers},
+	"GET /api/markers":                                   {roles: teachers},
 	"GET /*":                                             {anyone: true}, // the application's own files
 }
 

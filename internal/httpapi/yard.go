@@ -540,7 +540,11 @@ func (s *Server) attemptCard(ctx context.Context, a store.Attempt) (AttemptCard,
 			card.DebriefAt = c.times.debrief
 			break
 		}
-		card.Mark, card.Of, card.Class = a.Mark, a.MarkOf, a.Class
+		if awaits(a, whoIs(ctx)) {
+			break
+		}
+		card.Mark, card.Of, card.Class, card.Outcome = a.Mark, a.MarkOf, a.Class, a.Outcome
+		card.Signed = &a.Signed
 	case store.StateFrozen:
 		// Why is for whoever can do something about it.
 		var why problem.Problem

@@ -66,6 +66,8 @@ type Job struct {
 	Scenario  json.RawMessage `gorm:"type:jsonb"`
 	// First is a lesson that SetBy takes by themselves.
 	First bool
+	// Practice: who has it took it to practise.
+	Practice bool
 	// PaperID is the scenario of the library that it was given out from, nil for none.
 	PaperID *uuid.UUID
 	// OpensAt is from when who has it sees it, ClosesAt from when nothing more is done on it,
@@ -92,6 +94,13 @@ type Attempt struct {
 	Class      *string
 	Mark       *float64
 	MarkOf     *float64
+	// Outcome as it stands, Doubt how much a person's look is wanted, 0 to 1.
+	Outcome *string
+	Doubt   *float64
+	// Signed off, Appealed and not answered, Awaits a second marker.
+	Signed   bool
+	Appealed bool
+	Awaits   *uuid.UUID
 	// Frozen is why a frozen attempt is, as JSON of a problem.
 	Frozen    json.RawMessage `gorm:"type:jsonb"`
 	CreatedAt time.Time

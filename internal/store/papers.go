@@ -128,6 +128,6 @@ type Came struct {
 func (s *Store) CameTo(ctx context.Context) (out []Came, err error) {
 	return out, s.db.WithContext(ctx).Raw(`SELECT j.paper_id, count(*) AS given, count(*) FILTER (WHERE a.state = ?) AS marked,
 		avg(a.mark / nullif(a.mark_of, 0)) FILTER (WHERE a.state = ?) AS share, avg(a.minutes) FILTER (WHERE a.state = ?) AS took
-		FROM attempts a JOIN jobs j ON j.id = a.job_id WHERE j.paper_id IS NOT NULL GROUP BY j.paper_id`,
+		FROM attempts a JOIN jobs j ON j.id = a.job_id WHERE j.paper_id IS NOT NULL AND NOT j.practice GROUP BY j.paper_id`,
 		StateHandedOver, StateHandedOver, StateHandedOver).Scan(&out).Error
 }

@@ -163,7 +163,8 @@ func (s *Store) HandOver(ctx context.Context, attempt uuid.UUID, events int, han
 // Marked keeps the assessment of an attempt that is being marked, and what lists
 // show of it. One that is not being marked, because somebody else was quicker,
 // stays as it is.
-func (s *Store) Marked(ctx context.Context, attempt uuid.UUID, assessment json.RawMessage, class string, mark, of float64) error {
+func (s *Store) Marked(ctx context.Context, attempt uuid.UUID, assessment json.RawMessage, st Standing, doubt float64) error {
 	return s.db.WithContext(ctx).Model(&Attempt{}).Where("id = ? AND state = ?", attempt, StateMarking).
-		Updates(map[string]any{"state": StateHandedOver, "assessment": assessment, "class": class, "mark": mark, "mark_of": of}).Error
+		Updates(map[string]any{"state": StateHandedOver, "assessment": assessment, "class": st.Class, "mark": st.Mark, "mark_of": st.Of,
+			"outcome": st.Outcome, "doubt": doubt}).Error
 }

@@ -760,6 +760,124 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/attempts/{attempt}/review": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Does something to an assessment: other marks on a line, another outcome, a comment, sign-off, a second marker, an appeal. Acts are kept for good, with who and when. Where somebody else has been quicker, nothing is kept and the answer is 409. */
+        post: operations["review"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/anew": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Judges an attempt again by the model of today. What was said of it before stays; both are shown. */
+        post: operations["markAnew"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/resit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Gives the apprentice another job that is as hard by every part of its difficulty. */
+        post: operations["giveResit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Gives whoever has the attempt a job of the library that practises what was lost most. */
+        post: operations["takePractice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A closed attempt in the open form that `zanjero assess` reads and marks alike. */
+        get: operations["exportAttempt"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Marked attempts, those first at which a person's look is wanted most. */
+        get: operations["listReviews"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/markers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listMarkers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1731,6 +1849,9 @@ export interface components {
             /** Format: double */
             of?: number;
             class?: string;
+            outcome?: string;
+            /** @description A person has signed it off */
+            signed?: boolean;
             /** Format: date-time */
             opens_at?: string;
             /** Format: date-time */
@@ -2012,8 +2133,127 @@ export interface components {
             machine_code: string;
             words: string;
             assessment: components["schemas"]["Assessment"];
+            review: components["schemas"]["ReviewNow"];
+            practise?: components["schemas"]["Practise"];
+        };
+        /** @description What was lost most, which a job of the library would practise */
+        Practise: {
+            skill: string;
+            lateral: string;
+        };
+        /** @description What people have said of an assessment; its marks are those that stand now */
+        ReviewNow: {
+            /** @description How many acts there are */
+            after: number;
+            acts: components["schemas"]["ReviewAct"][];
+            changed: components["schemas"]["ChangedLine"][];
+            /** @description The outcome is a person's */
+            outcome_set: boolean;
+            signed: boolean;
+            appealed: boolean;
+            appeal_open: boolean;
+            /** @description Who is to mark second */
+            awaited?: string;
+            seconds: components["schemas"]["SecondMarks"][];
+            /** @description Kinds of act that who asks may do now */
+            may: string[];
+            /** @description Who asks is to mark second, and sees no marks before */
+            blind: boolean;
+            /** @description The model has changed since it was judged */
+            of_another_model?: boolean;
+        };
+        ReviewAct: {
+            seq: number;
+            kind: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            section?: string;
+            line?: number;
+            /** Format: double */
+            marks?: number;
+            outcome?: string;
+            /** @description The place in the ledger that a comment is made at */
+            place?: number;
+            text?: string;
+            who?: string;
+            /**
+             * Format: uuid
+             * @description The new attempt of a resit
+             */
+            attempt?: string;
+            /**
+             * Format: double
+             * @description What judging it anew came to
+             */
+            mark?: number;
+            /** Format: double */
+            of?: number;
+        };
+        ChangedLine: {
+            section: string;
+            line: number;
+            /** Format: double */
+            was: number;
+            /** Format: double */
+            now: number;
+        };
+        SecondMarks: {
+            by: string;
+            outcome: string;
+            sections: {
+                [key: string]: number;
+            };
+            differ: {
+                [key: string]: number;
+            };
+            same_outcome: boolean;
+            text?: string;
+        };
+        AfterActs: {
+            after: number;
+        };
+        NewReviewAct: {
+            /** @description How many acts the client has seen */
+            after: number;
+            /** @enum {string} */
+            kind: "line" | "outcome" | "comment" | "sign-off" | "ask-second" | "second" | "appeal";
+            section?: string;
+            line?: number;
+            /** Format: double */
+            marks?: number;
+            outcome?: string;
+            sections?: {
+                [key: string]: number;
+            };
+            place?: number;
+            text?: string;
+            /** Format: uuid */
+            who?: string;
+        };
+        ReviewCard: {
+            attempt: components["schemas"]["AttemptCard"];
+            /** Format: double */
+            doubt: number;
+            outcome: string;
+            signed: boolean;
+            appealed: boolean;
+            /** @description Who asks is to mark it second */
+            yours: boolean;
         };
         Assessment: {
+            /** @description competent, not-yet, or empty for one of before */
+            outcome: string;
+            against: components["schemas"]["Reason"][];
+            /** Format: double */
+            p: number;
+            /** Format: double */
+            cause_share: number;
+            falsely_accused: string[];
+            economy: components["schemas"]["Economy"];
+            order: components["schemas"]["Ordered"][];
+            proof: components["schemas"]["Proved"];
+            skills: components["schemas"]["SkillScore"][];
             form: number;
             model_version: string;
             truth: components["schemas"]["Truth"][];
@@ -2044,6 +2284,40 @@ export interface components {
             /** Format: double */
             severity: number;
             mended: boolean;
+        };
+        Economy: {
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            money: number;
+            /** Format: double */
+            reference_minutes: number;
+            /** Format: double */
+            reference_money: number;
+            /** Format: double */
+            ratio: number;
+            useless: number[];
+            unfounded: number[];
+            reference: components["schemas"]["WayStep"][];
+        };
+        Ordered: {
+            seq: number;
+            test: string;
+            /** Format: double */
+            regret_minutes: number;
+            better?: string;
+            exempt?: string;
+            departure?: string;
+        };
+        Proved: {
+            right: boolean;
+            why?: string;
+        };
+        SkillScore: {
+            skill: string;
+            lateral: string;
+            /** Format: double */
+            score: number;
         };
         Section: {
             id: string;
@@ -2089,6 +2363,11 @@ export interface components {
             unit?: string;
             word?: string;
             over?: boolean;
+            /**
+             * Format: double
+             * @description What was written down, in the unit of what was shown
+             */
+            value?: number;
             valid: boolean;
             /** @description The conditions that were not met */
             missed: string[];
@@ -2147,6 +2426,8 @@ export interface components {
             seq: number;
             test: string;
             precaution: string;
+            hazard?: string;
+            severity?: string;
         };
         RepairValue: {
             /** Format: double */
@@ -3660,6 +3941,180 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeptLedger"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReviewAct"];
+            };
+        };
+        responses: {
+            /** @description The debrief as it stands then */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Debrief"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    markAnew: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AfterActs"];
+            };
+        };
+        responses: {
+            /** @description The debrief with both */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Debrief"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    giveResit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AfterActs"];
+            };
+        };
+        responses: {
+            /** @description The debrief with the resit in its review */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Debrief"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    takePractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The attempt at it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        /** Format: uuid */
+                        attempt: string;
+                    };
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    exportAttempt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The attempt */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    listReviews: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description At most two hundred */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewCard"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    listMarkers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Who may mark */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"][];
                 };
             };
             default: components["responses"]["Error"];
