@@ -8,7 +8,7 @@ GO_SOURCES := $(shell git ls-files -co --exclude-standard '*.go' 'core/**' 'demo
 WEB_SOURCES := $(shell git ls-files -co --exclude-standard web messages ':!web/dist')
 ADDR ?= 127.0.0.1:8080
 
-.PHONY: run build test check bench soak generate generated lint unit web-test e2e shots findings fuzz clean
+.PHONY: run build test check bench soak generate generated lint unit web-test e2e shots findings fairness fuzz clean
 
 run: build
 	@tools/need postgresql setpriv
@@ -96,6 +96,10 @@ readable:
 # pages that are planned.
 findings:
 	go run ./internal/findings
+
+# What the marks make of simulated apprentices of known worth: about a quarter of an hour.
+fairness:
+	go run ./internal/findings -fairness
 
 fuzz:
 	go test ./core/units -fuzz FuzzParseReading -fuzztime 30s

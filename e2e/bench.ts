@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { expect, test, type Locator, type Page } from '@playwright/test'
 
-export const people = { tomasa: 'headgate-41', ines: 'ditch-07', rafi: 'ditch-08', juno: 'ditch-09' }
+export const people = { tomasa: 'headgate-41', benna: 'weir-52', ines: 'ditch-07', rafi: 'ditch-08', juno: 'ditch-09' }
 
 /**
  * Words of a job that are told once. Chance in a machine comes from a seed that
@@ -56,7 +56,7 @@ export async function signIn(page: Page, name: keyof typeof people) {
   await page.getByLabel('Name').fill(name)
   await page.getByLabel('Password').fill(people[name])
   await page.getByRole('button', { name: 'Sign in' }).click()
-  await page.waitForURL(/\/(jobs|yard)$/)
+  await page.waitForURL(/\/(jobs|yard|reviews)$/)
 }
 
 type Job = {
@@ -250,4 +250,20 @@ export class Bench {
     await pick(page, 'Proof run', 'last')
     await pick(page, 'Advice to the owner', 'last')
   }
+}
+
+/** Does acts at a bench through the page's own session, one after the other, for tests that begin where they end. */
+export async function acts(page: Page, attempt: string, events: object[]) {
+  await page.evaluate(
+    async ([attempt, events]) => {
+      const send = (path: string, method: string, body?: object) =>
+        fetch(`/api/attempts/${attempt}${path}`, { method, headers: { 'Content-Type': 'application/json' }, body: body && JSON.stringify(body) })
+      let after = (await (await send('', 'GET')).json()).seq as number
+      for (const event of events) {
+        const answer = await send('/events', 'POST', { client_id: crypto.randomUUID(), after: after++, event })
+        if (!answer.ok) throw new Error(`${JSON.stringify(event)}: ${await answer.text()}`)
+      }
+    },
+    [attempt, events] as const,
+  )
 }

@@ -7,7 +7,7 @@ import vuetify from 'vite-plugin-vuetify'
 // stays out of the page. A star stands for one name.
 const PARTS: Record<string, string[]> = {
   yard: ['desk', 'job', 'scene', 'sheet', 'own', 'statement', 'complaint', 'problem.procedure', 'problem.scenario'],
-  debrief: ['debrief', 'reason', 'fault.*.account', 'condition.*.missed'],
+  debrief: ['debrief', 'review', 'exempt', 'departure', 'problem.review', 'reason', 'fault.*.account', 'condition.*.missed'],
   aids: ['aid'],
   none: ['problem.sequencing', 'problem.sim', 'problem.command', 'problem.interop'],
 }

@@ -578,7 +578,7 @@ func (a *attempt) proves(st ledger.Line) bool {
 	if st.Obs.Band != nil {
 		return *st.Obs.Band == "within"
 	}
-	return *st.Obs.Word == "daylight"
+	return st.Obs.Word != nil && *st.Obs.Word == "daylight"
 }
 
 func round1(x float64) float64 { return math.Round(x*10) / 10 }

@@ -283,6 +283,10 @@ func (a *attempt) readings() Section {
 		} else {
 			part(r.Valid, validShare, "reading.valid", "reading.invalid", "conditions", r.Missed)
 		}
+		if r.Word != "" { // what is called wrong is judged wrong with it
+			part(r.ReadRight, readShare+judgeShare, "reading.read", "reading.miscalled", "shown", r.Shown.String(), "typed", r.written())
+			continue
+		}
 		part(r.ReadRight, readShare, "reading.read", "reading.misread", "slip", "@slip."+r.Slip, "shown", r.Shown.String(), "typed", r.written())
 		if r.TrueBand != "" {
 			part(r.JudgedRight, judgeShare, "reading.judged", "reading.misjudged", "judged", "@band."+r.Judged, "true", "@band."+r.TrueBand)

@@ -43,6 +43,7 @@ func main() {
 	dir := flag.String("dir", "docs", "where the tables and plots go")
 	jobs := flag.Int("jobs", 2000, "simulated jobs per family for the reliability diagram")
 	only := flag.Bool("pages", false, "only the planned pages")
+	fair := flag.Bool("fairness", false, "only what the marks make of simulated apprentices")
 	flag.Parse()
 	var yard struct {
 		Machines []engine `json:"machines"`
@@ -50,6 +51,10 @@ func main() {
 	check(json.Unmarshal(demo.Yard, &yard))
 	write := func(name, text string) {
 		check(os.WriteFile(filepath.Join(*dir, name), []byte(text), 0o644))
+	}
+	if *fair {
+		write("findings-fairness.md", fairness(context.Background(), yard.Machines))
+		return
 	}
 	record := filepath.Join(*dir, "findings-pages.csv")
 	kept, err := readPages(record, yard.Machines)

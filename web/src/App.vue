@@ -35,8 +35,10 @@ async function leave() {
           <router-link to="/yard/new-job">{{ text('yard.set') }}</router-link>
           <router-link to="/yard/scenarios">{{ text('title.scenarios') }}</router-link>
           <router-link to="/yard/procedures">{{ text('title.procedures') }}</router-link>
+          <router-link to="/reviews">{{ text('title.reviews') }}</router-link>
           <router-link to="/inside">{{ text('inside.title') }}</router-link>
         </template>
+        <router-link v-else-if="session.me.role === 'assessor'" to="/reviews">{{ text('title.reviews') }}</router-link>
         <router-link v-else to="/jobs">{{ text('jobs.title') }}</router-link>
         <router-link to="/aids">{{ text('bench.aids') }}</router-link>
       </nav>

@@ -27,6 +27,7 @@ export const router = createRouter({
       component: () => import('./features/debrief/DebriefView.vue'),
       meta: { title: 'debrief' },
     },
+    { path: '/reviews', component: () => import('./features/reviews/ReviewsView.vue'), meta: { title: 'reviews' } },
     { path: '/inside', component: () => import('./features/inside/InsideView.vue'), meta: { title: 'inside' } },
     {
       path: '/debrief/:attempt/inside',

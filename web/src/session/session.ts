@@ -11,7 +11,8 @@ export const useSession = defineStore('session', () => {
   const away = ref(false)
   let asked: Promise<void> | null = null
 
-  const home = computed(() => (me.value?.role === 'instructor' ? '/yard' : '/jobs'))
+  const homes: Record<string, string> = { instructor: '/yard', assessor: '/reviews' }
+  const home = computed(() => homes[me.value?.role ?? ''] ?? '/jobs')
 
   /** Asks the server once who is signed in; while it is away nobody has said that this device is signed out. */
   function know() {

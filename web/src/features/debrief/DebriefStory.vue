@@ -5,10 +5,13 @@ import TermedText from '@/words/TermedText.vue'
 import { nameOf, reason, text } from '@/words/words'
 
 /** The story first: what it was, what was shown, what it cost, and what to practise next. */
-const props = defineProps<{ of: Schema['Assessment'] }>()
+const props = defineProps<{ of: Schema['Assessment']; practise?: Schema['Practise']; busy?: boolean; mine?: boolean }>()
+const emit = defineEmits<{ practise: [] }>()
 
 const total = computed(() => props.of.sections.reduce((s, x) => [s[0] + x.mark, s[1] + x.of], [0, 0]))
-const good = computed(() => ['proven', 'supported'].includes(props.of.class))
+const good = computed(() =>
+  props.of.outcome ? props.of.outcome === 'competent' : ['proven', 'supported'].includes(props.of.class),
+)
 const lower = (s: string) => s[0].toLowerCase() + s.slice(1)
 const was = computed(() =>
   props.of.truth.map((t) =>
@@ -43,7 +46,7 @@ const cost = computed(() =>
 /** What lost the most marks is what to practise. */
 const next = computed(() => {
   const lost = props.of.sections
-    .flatMap((s) => s.reasons.map((r) => ({ s, r, by: r.of - r.marks })))
+    .flatMap((s) => s.reasons.map((r) => ({ s, r, by: r.of ? r.of - r.marks : -r.marks })))
     .reduce<{ s: Schema['Section']; r: Schema['Reason']; by: number } | undefined>(
       (worst, x) => (x.by > (worst?.by ?? 0) ? x : worst),
       undefined,
@@ -56,15 +59,29 @@ const next = computed(() => {
 <template>
   <section class="verdict panel" :class="{ good }" :aria-label="text('debrief.verdict')">
     <div>
-      <p class="muted">{{ text('debrief.conclusion') }}</p>
-      <p class="class">{{ text(`class.${of.class}`) }}</p>
+      <template v-if="of.outcome">
+        <p class="class">{{ text(`outcome.${of.outcome}`) }}</p>
+        <p class="muted">{{ text('debrief.class', { class: text(`class.${of.class}`) }) }}</p>
+      </template>
+      <template v-else>
+        <p class="muted">{{ text('debrief.conclusion') }}</p>
+        <p class="class">{{ text(`class.${of.class}`) }}</p>
+      </template>
       <p class="figure">{{ text('state.mark', { mark: Math.round(total[0] * 10) / 10, of: total[1] }) }}</p>
     </div>
     <div class="said">
-      <p v-for="(r, i) in of.verdict" :key="i" class="big">{{ reason(r) }}</p>
       <p v-for="t in was" :key="t"><TermedText :text="t" /></p>
+      <p v-for="(r, i) in of.verdict" :key="i" class="big">{{ reason(r) }}</p>
       <p>{{ cost }}</p>
-      <p class="next">{{ next }}</p>
+      <p class="next">
+        {{ next }}
+        <v-btn v-if="practise && mine" class="no-print" :loading="busy" @click="emit('practise')">{{
+          text('debrief.take-practice')
+        }}</v-btn>
+      </p>
+      <ul v-if="of.against.length" class="against" :aria-label="text('debrief.against')">
+        <li v-for="(r, i) in of.against" :key="i">{{ reason(r) }}</li>
+      </ul>
     </div>
     <ul class="bars">
       <li v-for="s in of.sections" :key="s.id">
@@ -104,6 +121,11 @@ const next = computed(() => {
 }
 .next {
   font-weight: 600;
+}
+.against {
+  margin: 0;
+  padding-left: 18px;
+  color: var(--condemned-ink);
 }
 .bars {
   list-style: none;

@@ -2,10 +2,10 @@
 import '@/words/debrief'
 import WhyBtn from '@/controls/WhyBtn.vue'
 import WaitingFor from '@/controls/WaitingFor.vue'
-import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useEventListener } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
-import { useRoute } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { api, ask, Refusal, type Schema } from '@/api/client'
 import LateralBoard from '@/board/LateralBoard.vue'
 import { said } from '@/board/marks'
@@ -14,8 +14,14 @@ import { useSession } from '@/session/session'
 import { capital, nameOf, reason, text } from '@/words/words'
 import DebriefStory from './DebriefStory.vue'
 import EvidenceCurve from './EvidenceCurve.vue'
+import LineMarks from './LineMarks.vue'
+import OrderTable from './OrderTable.vue'
 import ReadingsTable from './ReadingsTable.vue'
+import ReviewPanel from './ReviewPanel.vue'
 import SuspectTable from './SuspectTable.vue'
+import TwoWays from './TwoWays.vue'
+import { useReview, type NewAct } from './useReview'
+import ProblemText from '@/words/ProblemText.vue'
 
 const attempt = String(useRoute().params.attempt)
 const session = useSession()
@@ -35,6 +41,34 @@ const d = computed(() => {
 const marking = computed(() => debrief.data.value && !d.value)
 watch(d, (v) => v && void queries.invalidateQueries({ queryKey: ['attempts'] }))
 const a = computed(() => d.value?.assessment)
+const mine = computed(() => session.me?.role === 'apprentice')
+const blind = computed(() => d.value?.review.blind)
+const router = useRouter()
+const practice = useMutation({
+  mutationFn: () => ask(api.POST('/api/attempts/{attempt}/practice', { params: { path: { attempt } } })),
+  onSuccess: (v) => router.push(`/bench/${v.attempt}`),
+})
+const review = useReview(attempt, d)
+/** The line whose marks are being changed, as "section/line". */
+const changing = ref('')
+function change(act: NewAct) {
+  review.act.mutate(act, { onSuccess: () => (changing.value = '') })
+}
+/** What a line gave before a person changed it. */
+const was = (section: string, line: number) =>
+  d.value?.review.changed.find((c) => c.section === section && c.line === line)?.was
+/** The lines of a section with their places; what stands in a table above is not said again. */
+const linesOf = (s: Schema['Section']) => [...s.reasons.entries()].filter(([, r]) => r.code !== 'order.costly')
+const commentsAt = computed(
+  () =>
+    d.value?.review.acts.filter(
+      (x) => x.kind === 'comment' && here.value && here.value.seq >= 0 && x.place === here.value.seq,
+    ) ?? [],
+)
+const stepAt = (seq: number) => {
+  const p = a.value?.points.findLast((x) => x.seq <= seq)
+  return p && seq >= 0 ? stepText(p) : text('step.card')
+}
 const family = useFamily(() => d.value?.family)
 const fam = computed(() => family.data.value)
 const at = ref(0)
@@ -103,7 +137,16 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
       <v-btn class="no-print" :to="session.home">{{ text('debrief.done') }}</v-btn>
     </div>
 
-    <DebriefStory :of="a" />
+    <DebriefStory
+      v-if="!blind"
+      :of="a"
+      :practise="d.practise"
+      :mine="mine"
+      :busy="practice.isPending.value"
+      @practise="practice.mutate()"
+    />
+    <p v-if="practice.isError.value" role="alert"><ProblemText :of="practice.error.value as Refusal" /></p>
+    <ReviewPanel v-if="blind" :of="d" :at="at" :step-at="stepAt" @point="point" />
 
     <div class="two">
       <section class="panel">
@@ -167,6 +210,10 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
           text('debrief.left', { n: here?.candidates ?? 0, bits: here?.bits.toFixed(1) ?? '' })
         }}</span>
       </div>
+      <TwoWays v-if="a.economy.reference.length && !blind" :of="a" :at="at" :step="stepText" @at="at = $event" />
+      <p v-for="x in commentsAt" :key="x.seq" class="comment">
+        <b>{{ x.by }}</b> {{ x.text }}
+      </p>
       <ul class="differ small muted" :aria-label="text('debrief.differ')">
         <li v-for="x in differences" :key="x">{{ x }}</li>
         <li v-if="differences.length === 0">{{ text('debrief.agree') }}</li>
@@ -174,7 +221,8 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
     </section>
 
     <div class="cols">
-      <v-expansion-panels v-model="unfolded" multiple>
+      <section v-if="blind" class="panel"><ReadingsTable :readings="a.readings" @point="point" /></section>
+      <v-expansion-panels v-else v-model="unfolded" multiple>
         <v-expansion-panel v-for="s in a.sections" :key="s.id" :value="s.id">
           <v-expansion-panel-title>
             <h2 class="grow">{{ text(`section.${s.id}`) }}</h2>
@@ -182,78 +230,111 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
           </v-expansion-panel-title>
           <v-expansion-panel-text eager>
             <ReadingsTable v-if="s.id === 'readings'" :readings="a.readings" @point="point" />
+            <OrderTable v-if="s.id === 'order'" :order="a.order" @point="point" />
             <ul class="reasons">
-              <li v-for="(r, i) in s.reasons" :key="i" :class="r.good ? 'ok' : 'no'">
+              <li v-for="[i, r] in linesOf(s)" :key="i" :class="r.good ? 'ok' : 'no'">
                 <span class="sign" aria-hidden="true">{{ r.good ? '✓' : '✕' }}</span>
                 <span class="sr-only">{{ text(r.good ? 'debrief.good' : 'debrief.short') }}</span>
-                <span class="grow">{{ reason(r) }}</span>
+                <span class="grow">
+                  {{ reason(r) }}
+                  <span v-if="was(s.id, i) !== undefined" class="changed">{{
+                    text('review.was', { was: was(s.id, i), now: r.marks })
+                  }}</span>
+                </span>
+                <b v-if="r.of || r.marks" class="figure">{{
+                  r.of ? text('state.mark', { mark: r.marks, of: r.of }) : `−${-r.marks}`
+                }}</b>
+                <v-btn
+                  v-if="d.review.may.includes('line') && (r.of || r.marks)"
+                  variant="text"
+                  class="to no-print"
+                  :aria-label="text('review.change-line', { line: reason(r) })"
+                  @click="changing = `${s.id}/${i}`"
+                  >{{ text('review.change') }}</v-btn
+                >
                 <v-btn v-if="r.seq >= 0" variant="text" class="to no-print" @click="point(r.seq)">{{
                   text('debrief.see-step')
                 }}</v-btn>
+                <LineMarks
+                  v-if="changing === `${s.id}/${i}`"
+                  :attempt="attempt"
+                  :section="s.id"
+                  :line="i"
+                  :of="r"
+                  :busy="review.act.isPending.value"
+                  @gave="change"
+                  @away="changing = ''"
+                />
+                <p v-if="changing === `${s.id}/${i}` && review.refusal.value" role="alert" class="refused">
+                  <ProblemText :of="review.refusal.value" />
+                </p>
               </li>
             </ul>
           </v-expansion-panel-text>
         </v-expansion-panel>
       </v-expansion-panels>
-      <v-expansion-panels v-model="unfolded" multiple>
-        <v-expansion-panel value="suspects">
-          <v-expansion-panel-title>
-            <h2>{{ text('debrief.suspects') }}</h2>
-          </v-expansion-panel-title>
-          <v-expansion-panel-text eager><SuspectTable :of="a" /></v-expansion-panel-text>
-        </v-expansion-panel>
-        <v-expansion-panel value="back">
-          <v-expansion-panel-title>
-            <h2>{{ text('debrief.handed-back') }}</h2>
-          </v-expansion-panel-title>
-          <v-expansion-panel-text eager>
-            <ul class="plain-list">
-              <li v-for="h in a.handed_back" :key="h.kind + h.item">{{ left(h) }}</li>
-              <li v-if="a.handed_back.length === 0">{{ text('debrief.all-in-place') }}</li>
-            </ul>
-            <p class="small muted">
-              {{
-                text(a.worth.repair ? 'debrief.worth' : 'debrief.not-worth', {
-                  parts: a.worth.parts.toFixed(0),
-                  minutes: a.worth.minutes.toFixed(0),
-                  cost: a.worth.cost.toFixed(0),
-                  value: a.worth.value.toFixed(0),
-                })
-              }}
-            </p>
-          </v-expansion-panel-text>
-        </v-expansion-panel>
-        <v-expansion-panel v-if="a.makeshifts.length || a.skipped.length" value="care">
-          <v-expansion-panel-title>
-            <h2 class="grow">{{ text('debrief.makeshifts') }}</h2>
-            <b class="figure">{{ a.makeshifts.length + a.skipped.length }}</b>
-          </v-expansion-panel-title>
-          <v-expansion-panel-text eager>
-            <ul class="plain-list">
-              <li v-for="m in a.makeshifts" :key="m.act + m.reach">
+      <div class="stack">
+        <ReviewPanel v-if="!blind" :of="d" :at="at" :step-at="stepAt" @point="point" />
+        <v-expansion-panels v-model="unfolded" multiple>
+          <v-expansion-panel value="suspects">
+            <v-expansion-panel-title>
+              <h2>{{ text('debrief.suspects') }}</h2>
+            </v-expansion-panel-title>
+            <v-expansion-panel-text eager><SuspectTable :of="a" /></v-expansion-panel-text>
+          </v-expansion-panel>
+          <v-expansion-panel value="back">
+            <v-expansion-panel-title>
+              <h2>{{ text('debrief.handed-back') }}</h2>
+            </v-expansion-panel-title>
+            <v-expansion-panel-text eager>
+              <ul class="plain-list">
+                <li v-for="h in a.handed_back" :key="h.kind + h.item">{{ left(h) }}</li>
+                <li v-if="a.handed_back.length === 0">{{ text('debrief.all-in-place') }}</li>
+              </ul>
+              <p class="small muted">
                 {{
-                  text('debrief.makeshift', {
-                    work: nameOf('repair', m.act),
-                    where: lower(nameOf('reach', m.reach)),
-                    left: m.left.length
-                      ? text('debrief.left-behind', { what: lower(m.left.map((f) => nameOf('fault', f)).join(', ')) })
-                      : '',
-                    verdict: nameOf('repair', m.act, 'verdict'),
+                  text(a.worth.repair ? 'debrief.worth' : 'debrief.not-worth', {
+                    parts: a.worth.parts.toFixed(0),
+                    minutes: a.worth.minutes.toFixed(0),
+                    cost: a.worth.cost.toFixed(0),
+                    value: a.worth.value.toFixed(0),
                   })
                 }}
-              </li>
-              <li v-for="s in a.skipped" :key="s.precaution">
-                {{
-                  text('debrief.skipped', {
-                    test: lower(nameOf('test', s.test, 'title')),
-                    what: lower(nameOf('action', s.precaution)),
-                  })
-                }}
-              </li>
-            </ul>
-          </v-expansion-panel-text>
-        </v-expansion-panel>
-      </v-expansion-panels>
+              </p>
+            </v-expansion-panel-text>
+          </v-expansion-panel>
+          <v-expansion-panel v-if="a.makeshifts.length || a.skipped.length" value="care">
+            <v-expansion-panel-title>
+              <h2 class="grow">{{ text('debrief.makeshifts') }}</h2>
+              <b class="figure">{{ a.makeshifts.length + a.skipped.length }}</b>
+            </v-expansion-panel-title>
+            <v-expansion-panel-text eager>
+              <ul class="plain-list">
+                <li v-for="m in a.makeshifts" :key="m.act + m.reach">
+                  {{
+                    text('debrief.makeshift', {
+                      work: nameOf('repair', m.act),
+                      where: lower(nameOf('reach', m.reach)),
+                      left: m.left.length
+                        ? text('debrief.left-behind', { what: lower(m.left.map((f) => nameOf('fault', f)).join(', ')) })
+                        : '',
+                      verdict: nameOf('repair', m.act, 'verdict'),
+                    })
+                  }}
+                </li>
+                <li v-for="s in a.skipped" :key="s.precaution">
+                  {{
+                    text('debrief.skipped', {
+                      test: lower(nameOf('test', s.test, 'title')),
+                      what: lower(nameOf('action', s.precaution)),
+                    })
+                  }}
+                </li>
+              </ul>
+            </v-expansion-panel-text>
+          </v-expansion-panel>
+        </v-expansion-panels>
+      </div>
     </div>
   </div>
   <div v-else class="page">
@@ -309,8 +390,24 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
   padding: 0;
   margin: 0;
 }
+.changed {
+  color: var(--suspect-ink);
+  background: var(--suspect-bg);
+  border-radius: 6px;
+  padding: 0 6px;
+}
+.comment {
+  margin: 8px 0 0;
+  padding: 6px 12px;
+  border-left: 4px solid var(--water-2);
+}
+.refused {
+  flex-basis: 100%;
+  color: var(--condemned-ink);
+}
 .reasons li {
   display: flex;
+  flex-wrap: wrap;
   gap: 10px;
   align-items: baseline;
   padding: 7px 0;
