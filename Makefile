@@ -53,7 +53,7 @@ lint: web/node_modules/.installed
 
 # All of it under the race detector but what is long by its numbers, and that
 # without it.
-LONG := ./core/authoring ./core/diagnosis ./core/procedure ./core/scenario ./core/sim ./core/ledger ./internal/yard
+LONG := ./core/authoring ./core/assess ./core/diagnosis ./core/procedure ./core/scenario ./core/sim ./core/ledger ./internal/yard
 unit:
 	@tools/need postgresql setpriv
 	go test -race -short -timeout 15m ./...

@@ -217,7 +217,12 @@ func (w *worker) likeliest(r *catalogue.Repair) (id string) {
 // take makes a test with the precautions that are thought of, and writes down what is read.
 func (w *worker) take(id string, own setup.Settings) (shown *bench.Observation, seq int) {
 	t := w.l.TestOf(id)
+	cleared := false // and put on again afterwards
 	for _, p := range w.sc.Figures().PrecautionsOf(t) {
+		if p == "lead-clear" && w.l.Controls()["plug_lead"] == "on" && w.chance(w.Care) {
+			w.do(ledger.Event{Kind: ledger.EventControl, Control: setup.Settings{"plug_lead": "earthed"}})
+			cleared = true
+		}
 		if p != "leak-mended" && p != "lead-clear" && !slices.Contains(w.l.Taken(), p) && w.chance(w.Care) {
 			w.do(ledger.Event{Kind: ledger.EventDo, Do: p})
 		}
@@ -239,6 +244,9 @@ func (w *worker) take(id string, own setup.Settings) (shown *bench.Observation, 
 	w.write(&e, t, o)
 	seq = w.l.Seq()
 	w.do(e)
+	if cleared {
+		w.do(ledger.Event{Kind: ledger.EventControl, Control: setup.Settings{"plug_lead": "on"}})
+	}
 	before := w.st.Clone()
 	if seen := w.asWritten(o, &e, t); seen != nil && !w.made[id] {
 		w.st.Take(id, seen)

@@ -299,8 +299,10 @@ func (in *Input) bench() (*ledger.Ledger, error) {
 
 // conclude marks the sections, and says what all of it comes to.
 func (a *attempt) conclude(out *Assessment) {
-	readings := a.readings()
 	c := a.conclusion()
+	// What was concluded rightly from runs alone, and without guessing, needed no reading.
+	unfounded := slices.ContainsFunc(a.steps, func(s step) bool { return s.unfounded })
+	readings := a.readings(!Founded(c.class) || unfounded)
 	economy, spent := a.economy(c.found)
 	order, steps := a.ordered(&c)
 	safety := a.safety(out.HandedBack)

@@ -70,12 +70,12 @@ func (a *attempt) economy(found float64) (s Section, e Economy) {
 }
 
 // Sizes of what tells and what speaks for work: a test of less than littleBits could tell
-// nothing; work on what is less likely than wellFounded wants another test first, while
-// one tells worthTesting.
+// nothing; one of worthTesting comes before work while it takes less than the work is
+// expected to waste, with the minutes of proving that it did not help.
 const (
 	littleBits   = 0.02
-	wellFounded  = 0.5
 	worthTesting = 0.3
+	proving      = 5.0
 )
 
 // isTest says that a line is of a test that tells of the machine.

@@ -211,11 +211,11 @@ func (w *walk) repair(line *ledger.Line) {
 	r := w.a.cat.Repair(line.Repair, line.Reach)
 	s := step{seq: line.Seq, repair: line.Repair, reach: line.Reach}
 	s.likely = w.st.Any(r.Mends)
-	tells := 0.0
-	for _, x := range w.st.Rank(diagnosis.Weights{}, nil, w.may) {
-		tells = max(tells, x.Bits)
+	// A test that tells and takes less than what the work is expected to waste comes first.
+	wasted := (1 - s.likely) * (r.Minutes + r.Cost*60/max(w.a.sc.Sheet["labour_money_h"].Middle(), 1) + proving)
+	for _, x := range w.st.Rank(diagnosis.Weights{}, w.a.openAt[line.Seq], w.may) {
+		s.unfounded = s.unfounded || (r.Cost > 0 && x.Bits >= worthTesting && x.Minutes < wasted)
 	}
-	s.unfounded = r.Cost > 0 && s.likely < wellFounded && tells >= worthTesting
 	w.a.steps = append(w.a.steps, s)
 	w.st.Repaired(r.Mends, r.Success)
 	w.made, w.repaired = map[string]*ledger.Line{}, true

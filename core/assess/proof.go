@@ -15,6 +15,10 @@ const (
 	adviceShare = 0.2
 )
 
+// leftCosts is the share of the marks for the machine as handed back that each thing costs
+// that is not as it should be.
+const leftCosts = 0.5
+
 // proof marks the end: was the condition of the complaint repeated after the
 // repair, long enough; is the machine ready to return; does the advice fit.
 func (a *attempt) proof(notReady []bench.Left) (Section, Proved) {
@@ -146,10 +150,14 @@ func (a *attempt) ready(s *Section, of float64, notReady []bench.Left) float64 {
 		s.give(of, of, true, -1, "ready.all")
 		return of
 	}
+	s.give(of, of, false, -1, "ready.of-all")
+	left := of
 	for _, l := range notReady {
-		s.tell(false, -1, "ready.left", "left", "@left."+l.Kind+"."+l.Item, "kind", l.Kind, "item", l.Item)
+		costs := min(leftCosts*of, left)
+		left -= costs
+		s.give(-costs, 0, false, -1, "ready.left", "left", "@left."+l.Kind+"."+l.Item, "kind", l.Kind, "item", l.Item)
 	}
-	return max(of*(1-0.5*float64(len(notReady))), 0)
+	return left
 }
 
 // hides says that a fault was hidden in the job.

@@ -6,7 +6,6 @@ import (
 	"strconv"
 	"strings"
 
-	"zanjero/core/authoring"
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/instrument"
@@ -237,15 +236,16 @@ const (
 	judgeShare = 0.3
 )
 
-// readings marks the readings: each has an even share of the section.
-func (a *attempt) readings() Section {
+// readings marks the readings: each has an even share of the section. Who has written none
+// down has all of it where none was needed.
+func (a *attempt) readings(needed bool) Section {
 	s := Section{ID: "readings", Of: a.rubric.Readings, Reasons: []Reason{}}
 	if len(a.review) == 0 {
-		if a.needsNone() {
+		if needed {
+			s.give(0, s.Of, false, -1, "reading.none")
+		} else {
 			s.give(s.Of, s.Of, true, -1, "reading.none-needed")
 			s.Mark = s.Of
-		} else {
-			s.give(0, s.Of, false, -1, "reading.none")
 		}
 		return s
 	}
@@ -262,6 +262,7 @@ func (a *attempt) readings() Section {
 	}
 	for _, r := range a.review {
 		if !a.counts(&r) {
+			s.tell(true, r.Seq, "reading.right-and-idle", "of", r.of())
 			continue
 		}
 		if r.Valid && r.ReadRight && r.JudgedRight {
@@ -303,13 +304,6 @@ func (a *attempt) readings() Section {
 func (a *attempt) counts(r *Reading) bool {
 	right := r.Valid && r.ReadRight && r.JudgedRight
 	return !right || !slices.ContainsFunc(a.steps, func(s step) bool { return s.seq == r.TakenAt && s.useless })
-}
-
-// needsNone says that somebody competent writes no reading down on this job.
-func (a *attempt) needsNone() bool {
-	return !slices.ContainsFunc(a.refer.Path, func(st authoring.Step) bool {
-		return st.Test != "" && !st.Proof && a.cat.Test(st.Test).Kind != catalogue.KindRun
-	})
 }
 
 // of is what a reason speaks of: a test, or a part of its reading.
