@@ -103,6 +103,7 @@ fairness:
 
 fuzz:
 	go test ./core/units -fuzz FuzzParseReading -fuzztime 30s
+	go test ./core/assess -fuzz FuzzReadAttempt -fuzztime 30s
 	go test ./core/bench -fuzz FuzzSimulate -fuzztime 60s
 	go test ./core/sequencing -fuzz FuzzRead -fuzztime 30s
 	go test ./core/diagnosis -fuzz FuzzReadSeen -fuzztime 30s

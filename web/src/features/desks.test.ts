@@ -6,6 +6,7 @@ import { useSession } from '@/session/session'
 import { family, server, show } from '@/testing/stage'
 import DebriefView from './debrief/DebriefView.vue'
 import MyJobs from './jobs/MyJobs.vue'
+import ReviewsView from './reviews/ReviewsView.vue'
 import JobDesk from './scenario/ScenarioDesk.vue'
 import OwnFigures from './yard/OwnFigures.vue'
 import SheetDesk from './yard/SheetDesk.vue'
@@ -183,6 +184,11 @@ describe('the debrief', () => {
     form: 1,
     model_version: '1',
     truth: [{ id: 'main-jet-blocked', reach: 'jets', severity: 0.6, mended: true }],
+    outcome: 'not-yet',
+    against: [{ code: 'outcome.critical', seq: -1, good: false, marks: 0, of: 0 }],
+    p: 0.62,
+    cause_share: 0,
+    falsely_accused: [],
     class: 'misled',
     verdict: [
       {
@@ -196,6 +202,7 @@ describe('the debrief', () => {
     ],
     sections: [
       { id: 'readings', mark: 3, of: 20, reasons: [] },
+      { id: 'order', mark: 8, of: 10, reasons: [] },
       {
         id: 'proof',
         mark: 3,
@@ -254,6 +261,38 @@ describe('the debrief', () => {
     skipped: [{ seq: 1, test: 'compression-dry', precaution: 'ventilate' }],
     worth: { parts: 10, minutes: 20, labour: 15, cost: 25, value: 200, repair: true },
     hand_over: {},
+    economy: {
+      minutes: 4,
+      money: 1,
+      reference_minutes: 20,
+      reference_money: 5,
+      ratio: 0.2,
+      useless: [],
+      unfounded: [],
+      reference: [
+        { test: 'jet-look', outcome: 'part', minutes: 3 },
+        { repair: 'clean', reach: 'jets', minutes: 9 },
+        { test: 'start-attempt', outcome: 'runs-well', minutes: 5, proof: true },
+      ],
+    },
+    order: [
+      { seq: 1, test: 'compression-dry', regret_minutes: 4.2, better: 'jet-look' },
+      { seq: 2, test: 'start-attempt', regret_minutes: 0, exempt: 'proof' },
+    ],
+    proof: { right: false, why: 'too-short' },
+    skills: [],
+  }
+  const review = {
+    after: 0,
+    acts: [],
+    changed: [],
+    outcome_set: false,
+    signed: false,
+    appealed: false,
+    appeal_open: false,
+    seconds: [],
+    may: ['line', 'outcome', 'comment', 'sign-off', 'ask-second'],
+    blind: false,
   }
   const told = {
     attempt: 'a1',
@@ -264,7 +303,13 @@ describe('the debrief', () => {
     machine_code: 'LP-2',
     words: 'w',
     assessment,
+    review,
   }
+  const debriefed = (body: object) => ({
+    'GET /api/attempts/a1/debrief': { body },
+    'GET /api/families/f4-bowl': { body: family },
+    'GET /api/markers': { body: [{ id: 'b', name: 'benna', display_name: 'Benna Loft', role: 'assessor' }] },
+  })
 
   it('waits while it is marked, and then says every code in words', async () => {
     vi.useFakeTimers()
@@ -297,10 +342,112 @@ describe('the debrief', () => {
     expect(text, 'no code, id or hole is left').not.toMatch(/conclusion\.|proof\.|main-jet-blocked|[{}@]|undefined/)
     w.unmount()
   })
+  it('lays the way of somebody competent under the way that was taken', async () => {
+    server(debriefed(told))
+    const w = await show(DebriefView, '/debrief/a1')
+    const ways = w.findAll('ol[aria-label="Yours"], ol[aria-label="Competent"]')
+    expect(ways.map((x) => x.findAll('li').length)).toEqual([1, 3])
+    const widths = ways[1].findAll('li').map((x) => parseFloat(x.attributes('style')!.match(/width: ([\d.]+)%/)![1]))
+    expect(widths[1] / widths[0], 'to scale').toBeCloseTo(3, 5)
+    expect(ways[1].get('li.proof').text()).toContain('Try to start it')
+    expect(w.text()).toContain('A precaution was left out that can kill or burn.')
+    expect(w.text(), 'what could have been better').toMatch(/4.2 min.*Look through the jet/)
+    w.unmount()
+  })
+  it('keeps the reason that was typed when somebody else was quicker, and sends how many acts it has seen', async () => {
+    const asked = server({
+      ...debriefed({ ...told, review: { ...review, after: 3 } }),
+      'POST /api/attempts/a1/review': { status: 409, body: { code: 'http.review-moved-on' } },
+    })
+    const w = await show(DebriefView, '/debrief/a1')
+    await w
+      .findAll('button')
+      .find((b) => b.text() === 'change')!
+      .trigger('click')
+    await w.get('input[maxlength="2000"]').setValue('I saw it stall.')
+    await w
+      .findAll('button')
+      .find((b) => b.text() === 'Set')!
+      .trigger('click')
+    await flushPromises()
+    const sent = asked.find((r) => r.method === 'POST')!.body!
+    expect(sent).toMatchObject({ after: 3, kind: 'line', section: 'proof', line: 0, text: 'I saw it stall.' })
+    expect(w.text()).toContain('omebody else has marked here meanwhile')
+    expect(asked.filter((r) => r.path.endsWith('/debrief')).length, 'it is fetched anew').toBe(2)
+    expect(w.get<HTMLInputElement>('input[maxlength="2000"]').element.value).toBe('I saw it stall.')
+    w.unmount()
+  })
+  it('shows who marks second nothing but what was done', async () => {
+    const blank = assessment.sections.map((s) => ({ ...s, mark: 0, reasons: [] }))
+    const asked = server({
+      ...debriefed({
+        ...told,
+        assessment: { ...assessment, class: '', outcome: '', against: [], verdict: [], order: [], sections: blank },
+        review: { ...review, may: ['second'], blind: true },
+      }),
+      'POST /api/attempts/a1/review': { body: told },
+    })
+    const w = await show(DebriefView, '/debrief/a1')
+    expect(w.find('[aria-label="Verdict"]').exists()).toBe(false)
+    const give = () => w.findAll('button').find((b) => b.text().startsWith('Give these marks'))!
+    expect(give().attributes('aria-disabled')).toBe('true')
+    for (const [i, field] of w.findAll('input[inputmode="decimal"]').entries()) await field.setValue(String(i + 1))
+    await w
+      .findAll('button')
+      .find((b) => b.text() === 'Not yet')!
+      .trigger('click')
+    await give().trigger('click')
+    await flushPromises()
+    expect(asked.find((r) => r.method === 'POST')!.body).toMatchObject({
+      kind: 'second',
+      outcome: 'not-yet',
+      sections: { readings: 1, order: 2, proof: 3 },
+    })
+    w.unmount()
+  })
   it('says what is wrong where there is none to read', async () => {
     server({ 'GET /api/attempts/a1/debrief': { status: 409, body: { code: 'http.frozen' } } })
     const w = await show(DebriefView, '/debrief/a1')
     expect(w.get('[role=alert]').text()).not.toContain('http.')
+  })
+})
+
+describe('the queue of what is to review', () => {
+  it('names what is to be looked at first and why, and keeps signed ones apart', async () => {
+    const one = (over: object, of: object) => ({
+      attempt: card({ state: 'handed-over', mark: 61, of: 100, class: 'guessed', ...of }),
+      doubt: 0.6,
+      outcome: 'not-yet',
+      signed: false,
+      appealed: false,
+      yours: false,
+      ...over,
+    })
+    server({
+      'GET /api/reviews': {
+        body: [
+          one({ appealed: true }, { id: 'x1', apprentice: 'Ann' }),
+          one(
+            { yours: true, outcome: '' },
+            { id: 'x2', apprentice: 'Bob', mark: undefined, of: undefined, class: undefined },
+          ),
+          one({}, { id: 'x3', apprentice: 'Cee' }),
+          one({ signed: true }, { id: 'x4', apprentice: 'Dot' }),
+        ],
+      },
+    })
+    const w = await show(ReviewsView, '/reviews')
+    const rows = () => w.findAll('tbody tr').map((r) => r.text())
+    expect(rows()).toHaveLength(3)
+    expect(rows()[0]).toContain('Another look is asked for')
+    expect(rows()[1]).toMatch(/Bob.*–.*You are asked to mark it too/)
+    expect(rows()[2]).toContain('Much in doubt')
+    await w
+      .findAll('button')
+      .find((b) => b.text() === 'Signed off')!
+      .trigger('click')
+    expect(rows().map((r) => r.slice(0, 3))).toEqual(['Bob', 'Dot'])
+    w.unmount()
   })
 })
 

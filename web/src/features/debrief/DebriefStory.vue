@@ -160,4 +160,13 @@ const next = computed(() => {
     grid-template-columns: minmax(0, 1fr);
   }
 }
+@media print {
+  .verdict {
+    grid-template-columns: 120px minmax(0, 1fr) 230px;
+    gap: 12px;
+  }
+  .bars {
+    gap: 4px;
+  }
+}
 </style>

@@ -51,14 +51,21 @@ const practice = useMutation({
 const review = useReview(attempt, d)
 /** The line whose marks are being changed, as "section/line". */
 const changing = ref('')
-function change(act: NewAct) {
-  review.act.mutate(act, { onSuccess: () => (changing.value = '') })
+function change(act: NewAct, kept: () => void) {
+  review.act.mutate(act, {
+    onSuccess: () => {
+      kept()
+      changing.value = ''
+    },
+  })
 }
 /** What a line gave before a person changed it. */
 const was = (section: string, line: number) =>
   d.value?.review.changed.find((c) => c.section === section && c.line === line)?.was
 /** The lines of a section with their places; what stands in a table above is not said again. */
 const linesOf = (s: Schema['Section']) => [...s.reasons.entries()].filter(([, r]) => r.code !== 'order.costly')
+/** Precautions that no section says anything of. */
+const skipped = computed(() => (a.value?.sections.some((s) => s.id === 'safety') ? [] : (a.value?.skipped ?? [])))
 const commentsAt = computed(
   () =>
     d.value?.review.acts.filter(
@@ -231,7 +238,7 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
           <v-expansion-panel-text eager>
             <ReadingsTable v-if="s.id === 'readings'" :readings="a.readings" @point="point" />
             <OrderTable v-if="s.id === 'order'" :order="a.order" @point="point" />
-            <ul class="reasons">
+            <ul class="reasons" :class="{ 'no-print': s.id === 'readings' && a.readings.length }">
               <li v-for="[i, r] in linesOf(s)" :key="i" :class="r.good ? 'ok' : 'no'">
                 <span class="sign" aria-hidden="true">{{ r.good ? '✓' : '✕' }}</span>
                 <span class="sr-only">{{ text(r.good ? 'debrief.good' : 'debrief.short') }}</span>
@@ -303,10 +310,10 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
               </p>
             </v-expansion-panel-text>
           </v-expansion-panel>
-          <v-expansion-panel v-if="a.makeshifts.length || a.skipped.length" value="care">
+          <v-expansion-panel v-if="a.makeshifts.length || skipped.length" value="care">
             <v-expansion-panel-title>
               <h2 class="grow">{{ text('debrief.makeshifts') }}</h2>
-              <b class="figure">{{ a.makeshifts.length + a.skipped.length }}</b>
+              <b class="figure">{{ a.makeshifts.length + skipped.length }}</b>
             </v-expansion-panel-title>
             <v-expansion-panel-text eager>
               <ul class="plain-list">
@@ -322,7 +329,7 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
                     })
                   }}
                 </li>
-                <li v-for="s in a.skipped" :key="s.precaution">
+                <li v-for="s in skipped" :key="s.precaution">
                   {{
                     text('debrief.skipped', {
                       test: lower(nameOf('test', s.test, 'title')),
@@ -442,7 +449,7 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
   /* Two sides of paper, with room for a job that was less tidy. */
   .page {
     font-size: 12px;
-    zoom: 0.9;
+    zoom: 0.86;
   }
   .page,
   .cols,
@@ -451,6 +458,24 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
   }
   .panel {
     padding-block: 7px;
+  }
+  .reasons li {
+    padding: 3px 0;
+  }
+  .cols {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .cols :deep(.v-expansion-panels) {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    align-items: start;
+    gap: 6px;
+  }
+  .cols :deep(.v-expansion-panel:first-child) {
+    grid-column: 1 / -1;
+  }
+  .cols :deep(.v-table td) {
+    height: 26px;
   }
 }
 </style>

@@ -16,15 +16,15 @@ const { attempt, section, line, of } = defineProps<{
   of: Schema['Reason']
   busy: boolean
 }>()
-const emit = defineEmits<{ gave: [act: NewAct]; away: [] }>()
+const emit = defineEmits<{ gave: [act: NewAct, kept: () => void]; away: [] }>()
 const marks = ref<number | undefined>(of.marks)
 const why = useLocalStorage(`line.${attempt}.${section}.${line}`, '')
 const not = computed(() =>
   typeof marks.value !== 'number' ? text('review.marks-first') : why.value.trim() ? '' : text('review.reason-first'),
 )
 function give() {
-  emit('gave', { kind: 'line', section, line, marks: marks.value, text: why.value.trim() })
-  why.value = ''
+  const act: NewAct = { kind: 'line', section, line, marks: marks.value, text: why.value.trim() }
+  emit('gave', act, () => (why.value = '')) // what was not kept stays to be sent again
 }
 </script>
 

@@ -15,7 +15,7 @@ const emit = defineEmits<{ point: [seq: number] }>()
       </tr>
     </thead>
     <tbody>
-      <tr v-for="o in order" :key="o.seq">
+      <tr v-for="o in order" :key="o.seq" :class="{ 'no-print': o.exempt || !o.regret_minutes }">
         <td>
           <v-btn variant="text" class="to" @click="emit('point', o.seq)">{{ nameOf('test', o.test, 'title') }}</v-btn>
         </td>

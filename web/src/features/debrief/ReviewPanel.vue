@@ -66,7 +66,7 @@ function says(a: Schema['ReviewAct']) {
 </script>
 
 <template>
-  <section class="panel stack" :aria-label="text('review.title')">
+  <section class="panel stack" :class="{ 'no-print': !of.review.acts.length }" :aria-label="text('review.title')">
     <div class="row wrap">
       <h2 class="grow">{{ text('review.title') }}</h2>
       <span v-if="of.review.signed && !of.review.blind" class="tag good">{{ text('review.is-signed') }}</span>

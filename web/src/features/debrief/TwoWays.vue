@@ -71,7 +71,7 @@ const ROOM = 0.06
       <span class="figure">{{ text('tray.minutes', { minutes: Math.round(w.minutes) }) }}</span>
     </template>
     <span></span>
-    <p class="key muted small">
+    <p class="key muted small no-print">
       <span v-for="k in ['test', 'work', 'proof', 'care']" :key="k"
         ><i :class="k" aria-hidden="true"></i>{{ text(`debrief.piece-${k}`) }}</span
       >
