@@ -52,7 +52,8 @@ type concluded struct {
 
 // Shares of the root's marks that are lost by accusing something sound, by condemning an
 // engine on too little, and where the work came first and the evidence after it: then
-// luck and money found it. Sizes chosen by us.
+// luck and money found it: all of that where it was no likelier than a half. Sizes chosen
+// by us.
 const (
 	accusedCosts   = 0.2
 	condemnedCosts = 0.2
@@ -91,7 +92,7 @@ func (a *attempt) conclusion() (c concluded) {
 		less(condemnedCosts, "conclusion.condemned-on-little", "reach", reach)
 	}
 	if s := a.fittedFirst(); s != nil {
-		less(fittedCosts, "conclusion.fitted-first", "reach", s.reach, "repair", s.repair, "percent", percent(s.likely))
+		less(fittedCosts*min(1, 2*(1-s.likely)), "conclusion.fitted-first", "reach", s.reach, "repair", s.repair, "percent", percent(s.likely))
 	}
 	marks, share := a.cause(&s, causeShare*s.Of)
 	c.cause = round2(share)

@@ -70,14 +70,15 @@ func (a *attempt) economy(found float64) (s Section, e Economy) {
 }
 
 // Sizes of what tells and what speaks for work: a test of less than littleBits could tell
-// nothing; one of worthTesting comes before work while it takes less than the work is
-// expected to waste, with the minutes of proving that it did not help. What is surely it
+// nothing; one of worthTesting comes before work while it takes clearly less than the work
+// is expected to waste, with the minutes of proving that it did not help. What is surely it
 // wants no further test.
 const (
 	surely       = 0.9
 	littleBits   = 0.02
 	worthTesting = 0.3
 	proving      = 5.0
+	clearly      = 2.0 // times
 )
 
 // isTest says that a line is of a test that tells of the machine.

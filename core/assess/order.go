@@ -211,10 +211,10 @@ func (w *walk) repair(line *ledger.Line) {
 	r := w.a.cat.Repair(line.Repair, line.Reach)
 	s := step{seq: line.Seq, repair: line.Repair, reach: line.Reach}
 	s.likely = w.st.Any(r.Mends)
-	// A test that tells and takes less than what the work is expected to waste comes first.
+	// A test that tells and takes clearly less than the work is expected to waste comes first.
 	wasted := (1 - s.likely) * (r.Minutes + r.Cost*60/max(w.a.sc.Sheet["labour_money_h"].Middle(), 1) + proving)
 	for _, x := range w.st.Rank(diagnosis.Weights{}, w.a.openAt[line.Seq], w.may) {
-		s.unfounded = s.unfounded || (r.Cost > 0 && s.likely < surely && x.Bits >= worthTesting && x.Minutes < wasted)
+		s.unfounded = s.unfounded || (r.Cost > 0 && s.likely < surely && x.Bits >= worthTesting && x.Minutes < wasted/clearly)
 	}
 	w.a.steps = append(w.a.steps, s)
 	w.st.Repaired(r.Mends, r.Success)

@@ -144,6 +144,7 @@ func (f *Form) Scenario() (*Scenario, []problem.Problem) {
 	}
 	sheet, _, _ = catalogue.Standard().Variant(fam, sheet, given, all)
 	s := f.On(fam.ID, sheet)
+	s.Faults, s.Distractors = full(s.Faults), full(s.Distractors)
 	bad := s.Check()
 	for i := range bad {
 		if bad[i].Path == "claim" { // as it is called there
@@ -154,6 +155,17 @@ func (f *Form) Scenario() (*Scenario, []problem.Problem) {
 		bad = append(bad, *problem.New("title", "scenario.words-too-long", "most", maxTitle))
 	}
 	return s, bad
+}
+
+// full gives faults that say nothing of how bad they are at their worst.
+func full(faults []machine.FaultSpec) []machine.FaultSpec {
+	out := slices.Clone(faults)
+	for i := range out {
+		if out[i].Severity == 0 {
+			out[i].Severity = 1
+		}
+	}
+	return out
 }
 
 // On makes a scenario of it on a machine of a family with a whole sheet of its own.

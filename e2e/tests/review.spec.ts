@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { acts, Bench, pick, setJob, signIn, told } from '../bench.ts'
+import { acts, Bench, noSideScroll, pick, setJob, signIn, told } from '../bench.ts'
 
 /** A job of Juno's that is found, repaired and proved, in a place that nobody aired. */
 async function handedOver(page: Page, words: string) {
@@ -40,6 +40,12 @@ test('a person has the last word: marks changed with a reason, a comment, sign-o
   await expect(verdict.getByText('A precaution was left out that can kill or burn.', { exact: false })).toBeVisible()
   await expect(page.getByRole('list', { name: 'Competent' })).toBeVisible()
   await expect(page.getByText('Look in the bowl').first()).toBeVisible()
+
+  await page.setViewportSize({ width: 390, height: 844 })
+  await page.reload()
+  await expect(page.getByRole('list', { name: 'Competent' })).toBeVisible()
+  await noSideScroll(page)
+  await page.setViewportSize({ width: 1280, height: 800 })
 
   await signIn(page, 'tomasa')
   await page.getByRole('link', { name: 'To review' }).click()

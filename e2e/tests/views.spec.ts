@@ -89,6 +89,18 @@ test('every main view is accessible, by day and by night, and the bench needs no
   await accessible(page, 'debrief, night')
   await page.getByRole('button', { name: 'Day shift' }).click()
   await accessible(page, 'debrief, day')
+  const debrief = page.url()
+  await signIn(page, 'tomasa')
+  await page.getByRole('link', { name: 'To review' }).click()
+  await expect(page.getByRole('row', { name: /Ines Calder/ }).first()).toBeVisible()
+  await accessible(page, 'to review')
+  await page.goto(debrief)
+  await page.getByRole('button', { name: 'Open all' }).click()
+  await page.getByRole('button', { name: /^Change the marks/ }).first().click()
+  await page.getByRole('button', { name: 'Outcome, second marker, resit' }).click()
+  await accessible(page, 'debrief of a marker, day')
+  await page.getByRole('button', { name: 'Night shift' }).click()
+  await accessible(page, 'debrief of a marker, night')
 })
 
 /** Makes every word on the page a third longer, as another language may, and says what is then cut off or stands over the edge. */

@@ -191,7 +191,7 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
         <span class="muted small">{{ text('debrief.bits') }}</span>
       </div>
       <EvidenceCurve :points="a.points" :at="at" :step="stepText" @at="at = $event" />
-      <div class="row scrub no-print">
+      <div class="row wrap scrub no-print">
         <WhyBtn :not="at === 0 ? text('state.first-step') : ''" :aria-label="text('state.step-back')" @click="at--"
           >←</WhyBtn
         >
@@ -370,6 +370,9 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
   grid-template-columns: minmax(0, 1.75fr) minmax(0, 1fr);
   gap: 12px;
   align-items: start;
+}
+.scrub .grow {
+  min-width: 120px;
 }
 .step {
   min-width: 210px;

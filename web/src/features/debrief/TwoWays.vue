@@ -111,8 +111,8 @@ li {
   text-overflow: ellipsis;
 }
 .test {
-  background: #cfe5e4;
-  color: var(--water-ink);
+  background: color-mix(in srgb, var(--water-2) 28%, var(--panel));
+  color: var(--ink);
 }
 .work {
   background: var(--suspect-bg);
@@ -124,7 +124,7 @@ li {
 }
 .care {
   background: var(--dry);
-  color: #20302e;
+  color: var(--ink);
 }
 .here {
   box-shadow: inset 0 -4px var(--condemned);
@@ -145,9 +145,5 @@ li {
   border-radius: 3px;
   margin-right: 6px;
   vertical-align: -2px;
-}
-:global(.v-theme--night) .test {
-  background: #23484b;
-  color: #d7efee;
 }
 </style>
