@@ -22,8 +22,8 @@ func main() {
 		Use: "zanjero", Short: "Teach small-engine fault-finding",
 		SilenceUsage: true, SilenceErrors: true,
 	}
-	root.AddCommand(serveCommand(), simCommand(), planCommand(), believeCommand(), procedureCommand(), scenarioCommand(), assessCommand(), packCommand(), personCommand(),
-		backupCommand(), restoreCommand(), versionCommand())
+	root.AddCommand(serveCommand(), simCommand(), planCommand(), believeCommand(), procedureCommand(), scenarioCommand(), assessCommand(),
+		packCommand(), personCommand(), backupCommand(), restoreCommand(), versionCommand())
 	if err := root.ExecuteContext(context.Background()); err != nil {
 		os.Exit(report(err))
 	}

@@ -214,8 +214,6 @@ type attempt struct {
 	// openAt are the covers that were off before a line, by its place.
 	openAt map[int][]string
 	steps  []step
-	// accused are findings of what is sound.
-	accused []Finding
 }
 
 // Input is an attempt to be judged.

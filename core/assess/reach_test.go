@@ -40,7 +40,6 @@ const (
 	seen   = `{"test":"jet-look","recorded":"part"}`
 	mended = `{"repair":"clean","reach":"jets"},{"cover":"bowlopen","off":false},{"wait_min":2}`
 	noSpk  = `{"test":"spark-gap","recorded":"0 mm","judged":"below"}`
-	coil   = `{"repair":"replace","reach":"coil"},{"cover":"shroud","off":false},{"cover":"plugout","off":false},{"cover":"cover","off":false},{"act":"wipe-spill"}`
 	onward = `"verdict":"refer-on"`
 )
 
@@ -57,16 +56,18 @@ func join(parts ...string) string { return strings.Join(parts, ",") }
 // Every class of conclusion is reached through the ledger.
 func TestEveryClassIsReached(t *testing.T) {
 	for class, c := range map[string][3]string{
-		Proven:    {aJet, join(starts, `{"test":"bowl-look","recorded":"varnish"}`, seen), join(root("jets", "main-jet-blocked"), onward)},
-		Supported: {aCoil, join(starts, `{"test":"pull-feel","recorded":"strong"}`, noSpk, `{"test":"spark-kill-off","recorded":"0 mm","judged":"below"}`), join(root("coil", ""), onward)},
-		Guessed:   {aJet, starts, join(root("jets", "main-jet-blocked"), onward)},
-		Isolated:  {aJet, join(starts, seen, mended, starts), join(root("jets", ""), `"verdict":"repaired","proof_event":11`)},
-		Symptom:   {aChoke, join(starts, `{"test":"plug-look","recorded":"sooty"}`), join(root("plug", "plug-fouled"), onward)},
+		Proven: {aJet, join(starts, `{"test":"bowl-look","recorded":"varnish"}`, seen), join(root("jets", "main-jet-blocked"), onward)},
+		Supported: {aCoil, join(starts, `{"test":"pull-feel","recorded":"strong"}`, noSpk, `{"test":"spark-kill-off","recorded":"0 mm","judged":"below"}`),
+			join(root("coil", ""), onward)},
+		Guessed:  {aJet, starts, join(root("jets", "main-jet-blocked"), onward)},
+		Isolated: {aJet, join(starts, seen, mended, starts), join(root("jets", ""), `"verdict":"repaired","proof_event":11`)},
+		Symptom:  {aChoke, join(starts, `{"test":"plug-look","recorded":"sooty"}`), join(root("plug", "plug-fouled"), onward)},
 		Misled: {aJet, join(starts, noSpk, `{"test":"spark-kill-off","recorded":"0 mm","judged":"below"},{"test":"coil-secondary","recorded":"OL","judged":"above"}`),
 			join(root("coil", "coil-secondary-open"), onward)},
 		StoppedEarly: {aCoil, starts, join(root("jets", "main-jet-blocked"), onward)},
-		Contradicted: {aCoil, join(starts, noSpk, `{"test":"compression-dry","recorded":"62 psi","judged":"within"}`), join(root("piston-rings-bore", "rings-worn"), onward)},
-		Nothing:      {aJet, starts, onward},
+		Contradicted: {aCoil, join(starts, noSpk, `{"test":"compression-dry","recorded":"62 psi","judged":"within"}`),
+			join(root("piston-rings-bore", "rings-worn"), onward)},
+		Nothing: {aJet, starts, onward},
 	} {
 		a := told(t, c[0], c[1], c[2])
 		assert.Equal(t, class, a.Class, "p %v, %v", a.P, a.Verdict)
@@ -99,11 +100,12 @@ func TestEveryProofAndCapIsReached(t *testing.T) {
 	}
 	good := join(starts, seen, mended, starts)
 	for why, c := range map[string][2]string{
-		"":              {good, `"verdict":"repaired","proof_event":11`},
-		ProofNone:       {join(starts, seen, mended), `"verdict":"repaired"`},
-		ProofBefore:     {good, `"verdict":"repaired","proof_event":6`},
-		ProofOther:      {join(good, `{"test":"run-idle","recorded":"1440 rpm","judged":"within"}`), `"verdict":"repaired","proof_event":12`},
-		ProofBad:        {join(starts, seen, `{"repair":"replace","reach":"plug"},{"cover":"bowlopen","off":false}`, starts), `"verdict":"repaired","proof_event":10`},
+		"":          {good, `"verdict":"repaired","proof_event":11`},
+		ProofNone:   {join(starts, seen, mended), `"verdict":"repaired"`},
+		ProofBefore: {good, `"verdict":"repaired","proof_event":6`},
+		ProofOther:  {join(good, `{"test":"run-idle","recorded":"1440 rpm","judged":"within"}`), `"verdict":"repaired","proof_event":12`},
+		ProofBad: {join(starts, seen, `{"repair":"replace","reach":"plug"},{"cover":"bowlopen","off":false}`, starts),
+			`"verdict":"repaired","proof_event":10`},
 		ProofNotOffered: {good, `"verdict":"repaired"`},
 	} {
 		a := told(t, aJet, c[0], hand(c[1]))

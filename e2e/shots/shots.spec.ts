@@ -34,7 +34,6 @@ test('pictures', async ({ page }) => {
   await b.fit('Fuel flow')
   await b.press('Let it run into the cup')
   const cup = await b.readDial('The surface stands')
-  await shot(page, 'bench-cup')
   await b.write(String(cup), 'ml/min', 'In band')
   // A slip that the debrief will point at: the throttle left shut.
   await b.lever('Choke', 0)

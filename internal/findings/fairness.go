@@ -133,7 +133,8 @@ func fairness(ctx context.Context, yard []engine) string {
 	for _, code := range slices.SortedFunc(maps.Keys(against), func(a, b string) int { return against[b] - against[a] }) {
 		fmt.Fprintf(&b, "| %s | %d |\n", strings.TrimPrefix(code, "outcome."), against[code]*100/n)
 	}
-	b.WriteString("\nMean share of each section, of those called competent and of the others:\n\n| section | competent | not yet | apart |\n|---|---:|---:|---:|\n")
+	b.WriteString("\nMean share of each section, of those called competent and of the others:\n\n" +
+		"| section | competent | not yet | apart |\n|---|---:|---:|---:|\n")
 	for _, id := range sectionIDs {
 		var in, out []float64
 		for _, k := range apprentice.Kinds {
@@ -159,7 +160,8 @@ var sectionIDs = []string{"readings", "conclusion", "economy", "order", "safety"
 func stability(ctx context.Context, shelves []shelf) string {
 	var b strings.Builder
 	fmt.Fprintf(&b, "## The same apprentice, other noise\n\n%d of each kind on %d other seeds of noise each, with the same slips. Same outcome as most of their "+
-		"own, in percent; and of those whose mean mark is %.0f marks or more from the threshold.\n\n| kind | same outcome | away from the threshold |\n|---|---:|---:|\n",
+		"own, in percent; and of those whose mean mark is %.0f marks or more from the threshold.\n\n"+
+		"| kind | same outcome | away from the threshold |\n|---|---:|---:|\n",
 		again, otherNoise, nearIt)
 	sum, away := [2]float64{}, [2]float64{}
 	for _, k := range apprentice.Kinds {

@@ -247,6 +247,6 @@ func (s *Server) GetDebrief(ctx context.Context, _ GetDebriefRequestObject) (Get
 	default:
 		return nil, refuse(http.StatusConflict, "http.job-not-handed-over-yet")
 	}
-	d, err := s.debrief(ctx, row.ID)
+	d, err := s.debrief(ctx)
 	return GetDebrief200JSONResponse(d), err
 }

@@ -29,21 +29,14 @@ func standingOf(a *assess.Assessment) store.Standing {
 	return store.Standing{Outcome: a.Outcome, Class: a.Class, Mark: mark, Of: of}
 }
 
-// debrief is the assessment of a marked attempt as it stands, with what people have said of
+// debrief is the assessment of a route's attempt as it stands, with what people have said of
 // it, for whoever asks.
-func (s *Server) debrief(ctx context.Context, id uuid.UUID) (Debrief, error) {
-	a, err := s.store.Attempt(ctx, id)
+func (s *Server) debrief(ctx context.Context) (Debrief, error) {
+	a, sc, err := s.closed(ctx)
 	if err != nil {
 		return Debrief{}, err
 	}
-	if a.State != store.StateHandedOver {
-		return Debrief{}, refuse(http.StatusConflict, "http.job-not-handed-over-yet")
-	}
-	acts, err := s.store.ReviewActs(ctx, id)
-	if err != nil {
-		return Debrief{}, err
-	}
-	sc, err := scenarioIn(a.Job)
+	acts, err := s.store.ReviewActs(ctx, a.ID)
 	if err != nil {
 		return Debrief{}, err
 	}
@@ -62,6 +55,18 @@ func (s *Server) debrief(ctx context.Context, id uuid.UUID) (Debrief, error) {
 		d.Practise = &Practise{Skill: p.Skill, Lateral: p.Lateral}
 	}
 	return d, nil
+}
+
+// closed is the attempt of a route, which is marked, with its job; others are refused.
+func (s *Server) closed(ctx context.Context) (a store.Attempt, sc *scenario.Scenario, err error) {
+	if a, err = s.store.Attempt(ctx, attempt(ctx).ID); err != nil {
+		return a, nil, err
+	}
+	if a.State != store.StateHandedOver {
+		return a, nil, refuse(http.StatusConflict, "http.job-not-handed-over-yet")
+	}
+	sc, err = scenarioIn(a.Job)
+	return a, sc, err
 }
 
 // reviewed is what an assessment that was kept and the acts on it come to.
@@ -110,7 +115,8 @@ func (s *Server) reviewNow(ctx context.Context, a store.Attempt, now *assess.Rev
 			out.Awaited = &name
 		}
 	}
-	for _, kind := range []string{assess.ActLine, assess.ActOutcome, assess.ActComment, assess.ActSignOff, assess.ActAskSecond, assess.ActSecond, assess.ActAppeal} {
+	for _, kind := range []string{assess.ActLine, assess.ActOutcome, assess.ActComment, assess.ActSignOff, assess.ActAskSecond, assess.ActSecond,
+		assess.ActAppeal} {
 		if mayAct(now, kind, who) {
 			out.May = append(out.May, kind)
 		}
@@ -210,21 +216,14 @@ func (s *Server) Review(ctx context.Context, req ReviewRequestObject) (ReviewRes
 	if err := s.act(ctx, b.After, func(*store.Store) (assess.Act, error) { return act, nil }); err != nil {
 		return nil, err
 	}
-	d, err := s.debrief(ctx, attempt(ctx).ID)
+	d, err := s.debrief(ctx)
 	return Review200JSONResponse(d), err
 }
 
 // act keeps an act on the attempt of a route, after so many others, if it may be done.
 func (s *Server) act(ctx context.Context, after int, make func(tx *store.Store) (assess.Act, error)) error {
-	row, who := attempt(ctx), whoIs(ctx)
-	a, err := s.store.Attempt(ctx, row.ID)
-	if err != nil {
-		return err
-	}
-	if a.State != store.StateHandedOver {
-		return refuse(http.StatusConflict, "http.job-not-handed-over-yet")
-	}
-	sc, err := scenarioIn(a.Job)
+	who := whoIs(ctx)
+	a, sc, err := s.closed(ctx)
 	if err != nil {
 		return err
 	}
@@ -265,14 +264,7 @@ func (s *Server) act(ctx context.Context, after int, make func(tx *store.Store) 
 // beside what was said before. Where the model would have shown something else, nothing can
 // be judged by it.
 func (s *Server) MarkAnew(ctx context.Context, req MarkAnewRequestObject) (MarkAnewResponseObject, error) {
-	a, err := s.store.Attempt(ctx, attempt(ctx).ID)
-	if err != nil {
-		return nil, err
-	}
-	if a.State != store.StateHandedOver {
-		return nil, refuse(http.StatusConflict, "http.job-not-handed-over-yet")
-	}
-	sc, err := scenarioIn(a.Job)
+	a, sc, err := s.closed(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -316,7 +308,7 @@ func (s *Server) MarkAnew(ctx context.Context, req MarkAnewRequestObject) (MarkA
 	}); err != nil {
 		return nil, err
 	}
-	d, err := s.debrief(ctx, a.ID)
+	d, err := s.debrief(ctx)
 	return MarkAnew200JSONResponse(d), err
 }
 
@@ -338,16 +330,9 @@ func (s *Server) recorded(ctx context.Context, id uuid.UUID) ([]ledger.Recorded,
 
 // GiveResit gives the apprentice an equal job.
 func (s *Server) GiveResit(ctx context.Context, req GiveResitRequestObject) (GiveResitResponseObject, error) {
-	a, err := s.store.Attempt(ctx, attempt(ctx).ID)
+	a, sc, err := s.closed(ctx)
 	if err != nil {
 		return nil, err
-	}
-	sc, err := scenarioIn(a.Job)
-	if err != nil {
-		return nil, err
-	}
-	if a.State != store.StateHandedOver {
-		return nil, refuse(http.StatusConflict, "http.job-not-handed-over-yet")
 	}
 	var other *scenario.Scenario
 	err = s.pool.Do(ctx, whoIs(ctx).ID.String(), func(ctx context.Context) error {
@@ -383,7 +368,7 @@ func (s *Server) GiveResit(ctx context.Context, req GiveResitRequestObject) (Giv
 	if err != nil {
 		return nil, err
 	}
-	d, err := s.debrief(ctx, a.ID)
+	d, err := s.debrief(ctx)
 	return GiveResit200JSONResponse(d), err
 }
 
@@ -391,7 +376,7 @@ func (s *Server) GiveResit(ctx context.Context, req GiveResitRequestObject) (Giv
 // lost most: on that path, of about the same level, and not one that they have had.
 func (s *Server) TakePractice(ctx context.Context, _ TakePracticeRequestObject) (TakePracticeResponseObject, error) {
 	who := whoIs(ctx)
-	d, err := s.debrief(ctx, attempt(ctx).ID)
+	d, err := s.debrief(ctx)
 	if err != nil {
 		return nil, err
 	}
@@ -471,14 +456,7 @@ func (s *Server) practice(ctx context.Context, who, job uuid.UUID, lateral strin
 
 // ExportAttempt writes a closed attempt in the open form.
 func (s *Server) ExportAttempt(ctx context.Context, _ ExportAttemptRequestObject) (ExportAttemptResponseObject, error) {
-	a, err := s.store.Attempt(ctx, attempt(ctx).ID)
-	if err != nil {
-		return nil, err
-	}
-	if a.State != store.StateHandedOver {
-		return nil, refuse(http.StatusConflict, "http.job-not-handed-over-yet")
-	}
-	sc, err := scenarioIn(a.Job)
+	a, sc, err := s.closed(ctx)
 	if err != nil {
 		return nil, err
 	}

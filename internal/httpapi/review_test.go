@@ -148,7 +148,7 @@ func TestPeopleReviewAnAssessment(t *testing.T) {
 	assert.NotEmpty(t, see(second).Assessment.Class, "then both are shown")
 	assert.Empty(t, see(ann).Review.Seconds)
 
-	code, raw = act(inst, "sign-off")
+	code, _ = act(inst, "sign-off")
 	assert.Equal(t, 422, code, "the appeal wants an answer")
 	code, raw = act(inst, "sign-off", "text", "It stays as it is.")
 	require.Equal(t, 200, code, raw)

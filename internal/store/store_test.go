@@ -188,7 +188,8 @@ func TestHandOver(t *testing.T) {
 	_, err = s.AppendEvent(ctx, event(a, 1, `{}`), 2)
 	assert.ErrorIs(t, err, store.ErrClosed)
 	require.NoError(t, s.Marked(ctx, a.ID, json.RawMessage(`{"class":"proven"}`), store.Standing{Class: "proven", Mark: 60, Of: 65}, 0))
-	require.NoError(t, s.Marked(ctx, a.ID, json.RawMessage(`{"class":"guessed"}`), store.Standing{Class: "guessed", Mark: 1, Of: 65}, 0), "whoever comes later changes nothing")
+	require.NoError(t, s.Marked(ctx, a.ID, json.RawMessage(`{"class":"guessed"}`), store.Standing{Class: "guessed", Mark: 1, Of: 65}, 0),
+		"whoever comes later changes nothing")
 	got, err := s.Attempt(ctx, a.ID)
 	require.NoError(t, err)
 	assert.JSONEq(t, `{"class":"proven"}`, string(got.Assessment))
