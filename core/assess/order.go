@@ -214,12 +214,15 @@ func (w *walk) repair(line *ledger.Line) {
 	// A test that tells and takes clearly less than the work is expected to waste comes first.
 	wasted := (1 - s.likely) * (r.Minutes + r.Cost*60/max(w.a.sc.Sheet["labour_money_h"].Middle(), 1) + proving)
 	for _, x := range w.st.Rank(diagnosis.Weights{}, w.a.openAt[line.Seq], w.may) {
-		s.unfounded = s.unfounded || (r.Cost > 0 && s.likely < surely && x.Bits >= worthTesting && x.Minutes < wasted/clearly)
+		s.unfounded = s.unfounded || (fits(r.Act) && s.likely < surely && x.Bits >= worthTesting && x.Minutes < wasted/clearly)
 	}
 	w.a.steps = append(w.a.steps, s)
 	w.st.Repaired(r.Mends, r.Success)
 	w.made, w.repaired = map[string]*ledger.Line{}, true
 }
+
+// fits says that work fits a new part, which is what a guess throws at an engine.
+func fits(act string) bool { return act == "replace" || act == "rebuild" }
 
 // trusted says that a reading was valid and written down as it was shown.
 func (a *attempt) trusted(line *ledger.Line) bool {
