@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"maps"
@@ -400,5 +401,14 @@ func AssessAttempt(ctx context.Context, r io.Reader) (*Assessment, error) {
 	if err != nil {
 		return nil, err
 	}
-	return Assess(ctx, *in)
+	a, err := Assess(ctx, *in)
+	var p *problem.Problem
+	if errors.As(err, &p) && in.Made != nil { // as it is called there
+		for _, member := range []string{".word", ".reading", ".unit"} {
+			if at, ok := strings.CutSuffix(p.Path, member); ok {
+				p.Path = at + ".recorded"
+			}
+		}
+	}
+	return a, err
 }

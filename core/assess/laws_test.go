@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"math/rand/v2"
 	"slices"
+	"strings"
 	"sync"
 	"testing"
 
@@ -19,6 +20,7 @@ import (
 	"zanjero/core/diagnosis"
 	"zanjero/core/ledger"
 	"zanjero/core/machine"
+	"zanjero/core/problem"
 	"zanjero/core/procedure"
 	"zanjero/core/scenario"
 )
@@ -337,6 +339,30 @@ func TestSchoolsAreNotPunished(t *testing.T) {
 		assert.Greater(t, section(a, "order"), 8.9, "%s: %+v", p.ID, a.Order)
 	}
 	assert.GreaterOrEqual(t, n, 5)
+}
+
+// What cannot be read or done is refused with its place.
+func TestAttemptsAreRefusedWithTheirPlace(t *testing.T) {
+	job := `"scenario":{"machine":"f4-bowl","faults":[{"id":"main-jet-blocked"}],"complaint":"only-on-choke","words":"x","limit_minutes":60,"limit_money":40}`
+	hand := `"hand_over":{"findings":[],"verdict":"refer-on"}`
+	for raw, place := range map[string]string{
+		`{` + job + `,"events":[{"test":"moon"}],` + hand + `}`:                                                                     "events[0].test",
+		`{` + job + `,"events":[{"wait_min":3},{"mark":"clear","reach":"moon"}],` + hand + `}`:                                      "events[1].reach",
+		`{` + job + `,"events":[{"test":"jet-look","recorded":"moon"}],` + hand + `}`:                                               "events[0].recorded",
+		`{` + job + `,"events":[{"test":"compression-dry","recorded":"high"}],` + hand + `}`:                                        "events[0].recorded",
+		`{` + job + `,"events":[{"wait_min":3,"moon":1}],` + hand + `}`:                                                             "events[0].moon",
+		`{` + job + `,"events":[{"sing":"loud"}],` + hand + `}`:                                                                     "events[0]",
+		`{` + job + `,"events":[` + strings.Repeat(`{"wait_min":1},`, 2000) + `{}],` + hand + `}`:                                   "events",
+		`{` + job + `,"events":[],"hand_over":{"findings":[{"filing":"root","reach":"jets","evidence":[7]}],"verdict":"refer-on"}}`: "hand_over.findings[0].evidence",
+		`{` + job + `,"events":[],"hand_over":{"findings":[],"verdict":"refer-on","proof_event":3}}`:                                "hand_over.proof_event",
+		`{"scenario":{"machine":"moon"},"events":[],` + hand + `}`:                                                                  "scenario.machine",
+		`{` + job + `,"technique":"by magic","events":[],` + hand + `}`:                                                             "technique",
+	} {
+		_, err := assess.AssessAttempt(t.Context(), strings.NewReader(raw))
+		var p *problem.Problem
+		require.ErrorAs(t, err, &p, raw[:min(len(raw), 300)])
+		assert.Equal(t, place, p.Path, p.Code)
+	}
 }
 
 // What is read from outside is refused with its place, or judged; nothing else.

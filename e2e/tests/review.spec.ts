@@ -115,4 +115,8 @@ test('a person has the last word: marks changed with a reason, a comment, sign-o
 
   await signIn(page, 'juno')
   await expect(page.getByRole('link', { name: words }), 'the equal job, beginning alike').toBeVisible()
+  await page.goto(`/debrief/${attempt}`)
+  await page.getByRole('button', { name: 'Take a job that practises this' }).click()
+  await page.waitForURL(/\/bench\//)
+  await expect(page.getByRole('link', { name: 'Hand over' })).toBeVisible()
 })

@@ -3,9 +3,12 @@ package httpapi_test
 import (
 	"bytes"
 	"encoding/json"
+	"slices"
 	"sync"
 	"testing"
+	"time"
 
+	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -195,4 +198,57 @@ func TestExportedAttemptGivesTheSameMarks(t *testing.T) {
 	code, raw = ann.call("POST", "/api/attempts/"+a+"/practice", nil)
 	assert.Equal(t, 409, code, string(raw))
 	assert.Contains(t, string(raw), "nothing-like-it-in-the-library")
+}
+
+// What was lost most can be practised at once, on a job of the library that was not had
+// before; asked for again it is the same one.
+func TestPracticeFromTheLibrary(t *testing.T) {
+	s := open(t)
+	inst, ann := s.as("inst"), s.as("ann")
+	m := inst.firstMachine()
+	for fault, complaint := range map[string]string{"main-jet-blocked": "only-on-choke", "coil-secondary-open": "no-start"} {
+		form := map[string]any{"title": fault, "machine": m.Family, "faults": []any{map[string]any{"id": fault, "severity": 0.6}}, "complaint": complaint,
+			"words": "It will not.", "limit_minutes": 90, "limit_money": 60}
+		code, raw := inst.call("POST", "/api/scenarios", map[string]any{"id": uuid.New(), "machine_id": m.Id, "draft": form})
+		require.Equal(t, 201, code, string(raw))
+	}
+	require.Eventually(t, func() bool {
+		_, raw := inst.get("/api/scenarios")
+		return !slices.ContainsFunc(decode[[]httpapi.ScenarioLine](t, raw), func(l httpapi.ScenarioLine) bool { return l.WorkingOut })
+	}, 2*time.Minute, 100*time.Millisecond)
+	a := s.finished(inst, ann)
+	d := decode[httpapi.Debrief](t, ann.debrief(a))
+	require.NotNil(t, d.Practise)
+	assert.Equal(t, "fuel", d.Practise.Lateral)
+	take := func(u *user) (int, string) {
+		code, raw := u.call("POST", "/api/attempts/"+a+"/practice", nil)
+		return code, string(raw)
+	}
+	code, raw := take(ann)
+	require.Equal(t, 200, code, raw)
+	again, same := take(ann)
+	assert.Equal(t, 200, again)
+	assert.Equal(t, raw, same)
+	code, _ = take(inst)
+	assert.Equal(t, 403, code)
+	var given struct{ Attempt uuid.UUID }
+	require.NoError(t, json.Unmarshal([]byte(raw), &given))
+	assert.Equal(t, "It will not.", ann.bench(given.Attempt.String()).Words)
+	_, queue := inst.get("/api/reviews")
+	assert.Len(t, decode[[]httpapi.ReviewCard](t, queue), 1, "practice is not reviewed")
+}
+
+// Who could find nothing hands over without a name, and who says that it is mended names what.
+func TestHandingOverNothing(t *testing.T) {
+	s := open(t)
+	inst, ann := s.as("inst"), s.as("ann")
+	a := s.job(inst, "main-jet-blocked", 0.7, "ann")
+	hand := map[string]any{"findings": []any{}, "verdict": "repaired", "proof_seq": -1}
+	code, raw := ann.call("POST", "/api/attempts/"+a+"/hand-over", hand)
+	assert.Equal(t, 422, code)
+	assert.Contains(t, string(raw), "assess.no-root-cause-named")
+	hand["verdict"] = "refer-on"
+	code, raw = ann.call("POST", "/api/attempts/"+a+"/hand-over", hand)
+	require.Equal(t, 202, code, string(raw))
+	assert.Equal(t, "nothing-named", decode[httpapi.Debrief](t, ann.debrief(a)).Assessment.Class)
 }
