@@ -47,12 +47,11 @@ var (
 	made []marker
 )
 
-// times is how often something is tried: less where the run is to be short.
-func times(n int) int {
+// long skips what weighs many attempts, where the run is to be short.
+func long(t *testing.T) {
 	if testing.Short() {
-		return 1
+		t.Skip("it weighs many attempts")
 	}
-	return n
 }
 
 func makeMarkers(t *testing.T) (out []marker) {
@@ -95,11 +94,9 @@ func section(a *assess.Assessment, id string) float64 {
 // Whatever somebody does: marks stay within their sections and are the sum of their lines,
 // the same attempt gets the same marks, and the open form gives them too.
 func TestMarksAreSumsAndTravel(t *testing.T) {
+	long(t)
 	for i, m := range markers(t) {
 		for k, kind := range apprentice.Kinds {
-			if testing.Short() && k != 1 {
-				continue
-			}
 			in, err := apprentice.Work(t.Context(), m.sc, m.answers, kind, uint64(10*i+k), uint64(3+k))
 			require.NoError(t, err)
 			a := m.assess(t, *in)
@@ -204,10 +201,11 @@ func written(t *testing.T, l *ledger.Ledger, sheet catalogue.Sheet, test string)
 // A step that could tell nothing never gives marks to who made it: without it the attempt
 // has no fewer, in all of it and in readings, economy and order.
 func TestUselessStepsGiveNothing(t *testing.T) {
+	long(t)
 	r := rand.New(rand.NewPCG(7, 7))
 	n := 0
 	for i, m := range markers(t) {
-		for k := range times(6) {
+		for k := range 6 {
 			in, err := apprentice.Work(t.Context(), m.sc, m.answers, apprentice.Kinds[k%2], uint64(10*i+k), uint64(k+1))
 			require.NoError(t, err)
 			work := slices.IndexFunc(in.Events, func(e ledger.Event) bool { return e.Kind == ledger.EventMark || e.Kind == ledger.EventRepair })
@@ -241,7 +239,7 @@ func TestUselessStepsGiveNothing(t *testing.T) {
 			}
 		}
 	}
-	assert.Greater(t, n, times(10)-1)
+	assert.Greater(t, n, 9)
 }
 
 func exact(v float64) string {
@@ -254,10 +252,11 @@ func exact(v float64) string {
 // The evidence itself may come to say something else when a slip is put right; then the
 // conclusion is judged by that.
 func TestBetterIsNeverLess(t *testing.T) {
+	long(t)
 	r := rand.New(rand.NewPCG(4, 4))
 	tried := map[string]int{}
 	for i, m := range markers(t) {
-		for k := range times(8) {
+		for k := range 8 {
 			kind := apprentice.Kind{ID: "any", Sure: 0.9, Wander: 0.5, Misread: 0.3, Neglect: 0.3, Care: 0.6, Tidy: 1, Prove: 1}
 			in, err := apprentice.Work(t.Context(), m.sc, m.answers, kind, uint64(100*i+k), uint64(k+1))
 			require.NoError(t, err)
@@ -283,13 +282,14 @@ func TestBetterIsNeverLess(t *testing.T) {
 		}
 	}
 	for _, c := range better {
-		assert.Greater(t, tried[c.name], times(3)-1, c.name)
+		assert.Greater(t, tried[c.name], 2, c.name)
 	}
 }
 
 // Marks do not depend on what the machine is called, or in what order findings and evidence
 // are given.
 func TestMarksDoNotDependOnNamesOrOrder(t *testing.T) {
+	long(t)
 	m := markers(t)[0]
 	in, err := apprentice.Work(t.Context(), m.sc, m.answers, apprentice.Kinds[1], 5, 5)
 	require.NoError(t, err)
@@ -313,6 +313,7 @@ func TestMarksDoNotDependOnNamesOrOrder(t *testing.T) {
 // No school is punished for being one: who follows any page of any school for the complaint
 // to its end, and reads rightly, loses nothing for the order.
 func TestSchoolsAreNotPunished(t *testing.T) {
+	long(t)
 	m := markers(t)[1]
 	n := 0
 	for _, p := range procedure.Schools().Expand() {
@@ -343,6 +344,7 @@ func TestSchoolsAreNotPunished(t *testing.T) {
 
 // What cannot be read or done is refused with its place.
 func TestAttemptsAreRefusedWithTheirPlace(t *testing.T) {
+	long(t)
 	job := `"scenario":{"machine":"f4-bowl","faults":[{"id":"main-jet-blocked"}],"complaint":"only-on-choke","words":"x","limit_minutes":60,"limit_money":40}`
 	hand := `"hand_over":{"findings":[],"verdict":"refer-on"}`
 	for raw, place := range map[string]string{

@@ -55,6 +55,9 @@ func join(parts ...string) string { return strings.Join(parts, ",") }
 
 // Every class of conclusion is reached through the ledger.
 func TestEveryClassIsReached(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it weighs many attempts")
+	}
 	for class, c := range map[string][3]string{
 		Proven: {aJet, join(starts, `{"test":"bowl-look","recorded":"varnish"}`, seen), join(root("jets", "main-jet-blocked"), onward)},
 		Supported: {aCoil, join(starts, `{"test":"pull-feel","recorded":"strong"}`, noSpk, `{"test":"spark-kill-off","recorded":"0 mm","judged":"below"}`),
@@ -76,6 +79,9 @@ func TestEveryClassIsReached(t *testing.T) {
 
 // Every slip that has a name, as it is typed.
 func TestEverySlipIsNamed(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it weighs many attempts")
+	}
 	at := func(test, recorded, judged, scenario string) string {
 		e := fmt.Sprintf(`{"test":"%s","recorded":"%s","judged":"%s"}`, test, recorded, judged)
 		a := told(t, scenario, e, onward)
@@ -95,6 +101,9 @@ func TestEverySlipIsNamed(t *testing.T) {
 
 // Every reason why a proof is none, and every cap of the outcome.
 func TestEveryProofAndCapIsReached(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it weighs many attempts")
+	}
 	hand := func(more string) string {
 		return join(root("jets", "main-jet-blocked"), `"cause":"stored-with-fuel","advice":"drain-before-storage"`, more)
 	}
@@ -139,6 +148,9 @@ func TestEveryProofAndCapIsReached(t *testing.T) {
 
 // Where a page is given each test is as the page has it, off it with good reason, or off it.
 func TestEveryDepartureIsReached(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it weighs many attempts")
+	}
 	page := aCoil + `,"procedure":"look-first-no-start","mode":"guided"`
 	off := `{"test":"head-look","recorded":"sound"}`
 	of := func(events string) map[string]string {
