@@ -56,9 +56,9 @@ lint: web/node_modules/.installed
 LONG := ./core/authoring ./core/assess ./core/diagnosis ./core/procedure ./core/scenario ./core/sim ./core/ledger ./internal/yard
 unit:
 	@tools/need postgresql setpriv
-	go test -race -short -timeout 15m ./...
-	go test -timeout 15m $(LONG)
-	go test -timeout 15m ./internal/httpapi -run NothingSent
+	go test -race -short -timeout 30m ./...
+	go test -timeout 30m $(LONG)
+	go test -timeout 30m ./internal/httpapi -run NothingSent
 
 web-test: web/node_modules/.installed
 	cd web && npm run --silent test
