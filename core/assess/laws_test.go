@@ -247,10 +247,9 @@ func exact(v float64) string {
 	return string(raw)
 }
 
-// A better attempt never gets fewer marks where it is better, and never a worse outcome:
-// slips cost in readings, precautions in safety, and what was useless in economy and order.
-// The evidence itself may come to say something else when a slip is put right; then the
-// conclusion is judged by that.
+// A better attempt never gets fewer marks where it is better: slips cost in readings,
+// precautions in safety. All of it together can fall when a slip is put right, for the
+// evidence then says something else, and the conclusion and the work are judged by that.
 func TestBetterIsNeverLess(t *testing.T) {
 	long(t)
 	r := rand.New(rand.NewPCG(4, 4))

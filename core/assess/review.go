@@ -273,7 +273,8 @@ func (a *Assessment) Blind() *Assessment {
 	b := *a
 	b.Sections, b.Verdict, b.Against, b.Skills, b.Order = []Section{}, []Reason{}, []Reason{}, []Skill{}, []Ordered{}
 	b.Class, b.Outcome, b.P, b.CauseShare, b.FalselyAccused = "", "", 0, 0, []string{}
-	b.Proof = Proved{}
+	b.Proof, b.Economy = Proved{}, Economy{}
+	b.fill()
 	for _, s := range a.Sections { // what there is to give stays known
 		b.Sections = append(b.Sections, Section{ID: s.ID, Of: s.Of, Reasons: []Reason{}})
 	}

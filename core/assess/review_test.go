@@ -84,6 +84,7 @@ func count(acts []Done, kind string) (n int) {
 // Who marks second sees nothing of the marks, and then what the two differ in.
 func TestSecondMarkerIsBlind(t *testing.T) {
 	a := marked()
+	a.Economy = Economy{Ratio: 1.7, Useless: []int{3}}
 	b := a.Blind()
 	for _, s := range b.Sections {
 		assert.Zero(t, s.Mark)
@@ -91,6 +92,7 @@ func TestSecondMarkerIsBlind(t *testing.T) {
 	}
 	assert.Empty(t, b.Class+b.Outcome)
 	assert.Empty(t, b.Against)
+	assert.Zero(t, b.Economy.Ratio)
 	acts := []Done{{Act{Kind: ActAskSecond, Who: "ann"}, "tom"}}
 	r := Review(a, acts, 60)
 	assert.NotNil(t, r.Check(&Done{Act{Kind: ActComment, Seq: -1, Text: "Hm."}, "ann"}, false, 1, 9), "first the marks")
