@@ -161,6 +161,7 @@ type Assessment struct {
 	Proof      Proved      `json:"proof"`
 	// Skills are the marks again, as shares, by skill and path.
 	Skills []Skill `json:"skills"`
+	found  float64 // share of the root
 }
 
 // Outcomes.
@@ -253,20 +254,43 @@ func Assess(ctx context.Context, in Input) (*Assessment, error) {
 			return nil, err
 		}
 	}
-	l, err := in.bench()
+	a, out, err := in.judge(ctx)
 	if err != nil {
 		return nil, err
+	}
+	if out.found > 0 {
+		for _, events := range a.putRight(in.Events) {
+			right := in
+			right.Events = events
+			_, other, err := right.judge(ctx)
+			if err != nil {
+				return nil, err
+			}
+			a.luck(out, other)
+		}
+	}
+	a.outcome(out)
+	out.Skills = a.skills(out)
+	return out, nil
+}
+
+// judge marks the sections of an attempt by what was written down.
+func (in *Input) judge(ctx context.Context) (*attempt, *Assessment, error) {
+	sc := in.Scenario
+	l, err := in.bench()
+	if err != nil {
+		return nil, nil, err
 	}
 	a := &attempt{sc: sc, singles: in.Answers.Population(), answers: in.Answers, refer: in.Reference, rubric: sc.Weights(), hand: in.Hand, ledger: l,
 		review: []Reading{}, final: map[diagnosis.View]diagnosis.Report{}, cat: sc.Figures(), openAt: map[int][]string{}}
 	if err := a.replay(ctx, in.Events); err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	if err := a.weigh(ctx); err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	if err := a.order(ctx); err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	out := &Assessment{
 		Form: FormNow, ModelVersion: machine.Version, Readings: a.review, Points: a.points, Hand: a.hand,
@@ -284,7 +308,7 @@ func Assess(ctx context.Context, in Input) (*Assessment, error) {
 		}
 	}
 	a.conclude(out)
-	return out, nil
+	return a, out, nil
 }
 
 // bench is the ledger that the events are put to.
@@ -295,7 +319,7 @@ func (in *Input) bench() (*ledger.Ledger, error) {
 	return in.Scenario.Ledger(in.Seed)
 }
 
-// conclude marks the sections, and says what all of it comes to.
+// conclude marks the sections.
 func (a *attempt) conclude(out *Assessment) {
 	c := a.conclusion()
 	// What was concluded rightly from runs alone, and without guessing, needed no reading.
@@ -307,9 +331,7 @@ func (a *attempt) conclude(out *Assessment) {
 	proof, proved := a.proof(out.HandedBack)
 	out.Sections = []Section{readings, c.section, economy, order, safety, proof}
 	out.Class, out.Verdict, out.P, out.CauseShare, out.FalselyAccused = c.class, c.verdict, c.p, c.cause, c.accused
-	out.Economy, out.Order, out.Proof = spent, steps, proved
-	a.outcome(out)
-	out.Skills = a.skills(out)
+	out.Economy, out.Order, out.Proof, out.found = spent, steps, proved, c.found
 }
 
 func contains(fs []machine.FaultSpec, id string) bool {

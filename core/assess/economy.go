@@ -2,6 +2,7 @@ package assess
 
 import (
 	"math"
+	"zanjero/core/catalogue"
 
 	"zanjero/core/authoring"
 	"zanjero/core/ledger"
@@ -9,6 +10,7 @@ import (
 
 // Economy is what an attempt took, beside how somebody competent gets on.
 type Economy struct {
+	// Minutes without those of precautions, which nobody is to save.
 	Minutes float64 `json:"minutes"`
 	Money   float64 `json:"money"`
 	// ReferenceMinutes and ReferenceMoney are the larger of what somebody competent takes
@@ -37,7 +39,7 @@ const (
 // marks, and with less of it, fewer; found is the share of the root that was.
 func (a *attempt) economy(found float64) (s Section, e Economy) {
 	s = Section{ID: "economy", Of: a.rubric.Economy, Reasons: []Reason{}}
-	e = Economy{Minutes: round1(a.ledger.Minutes()), Money: round2(a.ledger.Money()), Useless: []int{}, Unfounded: []int{}, Reference: a.refer.Path,
+	e = Economy{Minutes: round1(a.ledger.Minutes() - a.care()), Money: round2(a.ledger.Money()), Useless: []int{}, Unfounded: []int{}, Reference: a.refer.Path,
 		ReferenceMinutes: round1(max(a.refer.Minutes, a.refer.ExpectedMinutes, leastMinutes)),
 		ReferenceMoney:   round2(max(a.refer.Money, a.refer.ExpectedMoney, leastMoney))}
 	e.Ratio = round2(e.Minutes / e.ReferenceMinutes)
@@ -67,6 +69,16 @@ func (a *attempt) economy(found float64) (s Section, e Economy) {
 	give(moneyShare*s.Of, e.Money, e.ReferenceMoney, "economy.money", "money", e.Money, "reference", e.ReferenceMoney)
 	s.Mark = round1(s.Mark)
 	return s, e
+}
+
+// care is the minutes that precautions took, without waiting for anything to cool.
+func (a *attempt) care() (minutes float64) {
+	for _, st := range a.ledger.Lines() {
+		if act := a.cat.Action(st.Do); act != nil && act.Kind == catalogue.ActPrecaution {
+			minutes += act.Minutes
+		}
+	}
+	return minutes
 }
 
 // Sizes of what tells and what speaks for work: a test of less than littleBits could tell

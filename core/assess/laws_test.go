@@ -121,6 +121,16 @@ type change struct {
 	make func(in assess.Input, a *assess.Assessment, r *rand.Rand) (assess.Input, bool)
 }
 
+// slips are the readings that were read wrong.
+func slips(a *assess.Assessment) (out []assess.Reading) {
+	for _, x := range a.Readings {
+		if !x.ReadRight && x.Part == "" && (x.Word != "" || x.Shown.Value != nil) {
+			out = append(out, x)
+		}
+	}
+	return out
+}
+
 // seqs moves the places of a hand-over after an event was put in or taken out at a place.
 func moved(h assess.HandOver, at, by int) assess.HandOver {
 	move := func(seq int) int {
@@ -141,24 +151,20 @@ func moved(h assess.HandOver, at, by int) assess.HandOver {
 }
 
 var better = []change{
-	{"a slip put right", func(in assess.Input, a *assess.Assessment, _ *rand.Rand) (assess.Input, bool) {
-		for _, x := range a.Readings {
-			e := in.Events[x.TakenAt]
-			if x.ReadRight || e.Kind != ledger.EventMade || x.Part != "" {
-				continue
-			}
-			in.Events = slices.Clone(in.Events)
-			if x.Word != "" {
-				in.Events[x.TakenAt].Word = x.Shown.Word
-			} else if x.Shown.Value != nil {
-				in.Events[x.TakenAt].Reading, in.Events[x.TakenAt].Unit = exact(*x.Shown.Value), x.Shown.Unit
-				if x.TrueBand != "" {
-					in.Events[x.TakenAt].Judged = x.TrueBand
-				}
-			}
-			return in, true
+	{"slips put right", func(in assess.Input, a *assess.Assessment, _ *rand.Rand) (assess.Input, bool) {
+		wrong := slips(a)
+		if len(wrong) == 2 {
+			wrong = wrong[:1]
 		}
-		return in, false
+		in.Events = slices.Clone(in.Events)
+		for _, x := range wrong {
+			if e := &in.Events[x.TakenAt]; x.Word != "" {
+				e.Word = x.Shown.Word
+			} else {
+				e.Reading, e.Unit, e.Judged = exact(*x.Shown.Value), x.Shown.Unit, x.TrueBand
+			}
+		}
+		return in, len(wrong) > 0
 	}},
 	{"a precaution taken", func(in assess.Input, a *assess.Assessment, _ *rand.Rand) (assess.Input, bool) {
 		for _, x := range a.Skipped {
@@ -247,15 +253,15 @@ func exact(v float64) string {
 	return string(raw)
 }
 
-// A better attempt never gets fewer marks where it is better: slips cost in readings,
-// precautions in safety. All of it together can fall when a slip is put right, for the
-// evidence then says something else, and the conclusion and the work are judged by that.
+// A better attempt never gets fewer marks: with a slip put right where there are few, or all
+// of them where there are many, and with a precaution taken. Only who named something else
+// can lose by a slip put right, for what is named then goes against what was written.
 func TestBetterIsNeverLess(t *testing.T) {
 	long(t)
 	r := rand.New(rand.NewPCG(4, 4))
 	tried := map[string]int{}
 	for i, m := range markers(t) {
-		for k := range 8 {
+		for k := range 12 {
 			kind := apprentice.Kind{ID: "any", Sure: 0.9, Wander: 0.5, Misread: 0.3, Neglect: 0.3, Care: 0.6, Tidy: 1, Prove: 1}
 			in, err := apprentice.Work(t.Context(), m.sc, m.answers, kind, uint64(100*i+k), uint64(k+1))
 			require.NoError(t, err)
@@ -266,22 +272,22 @@ func TestBetterIsNeverLess(t *testing.T) {
 				if !ok {
 					continue
 				}
-				tried[c.name]++
 				b := m.assess(t, out)
-				switch c.name {
-				case "a slip put right":
-					assert.Greater(t, section(b, "readings"), section(a, "readings"), c.name)
-				case "a precaution taken":
+				found := slices.Contains([]string{assess.Proven, assess.Supported, assess.Isolated, assess.Guessed}, a.Class)
+				if found {
+					tried[c.name]++
+					assert.GreaterOrEqual(t, total(b), total(a)-0.05, "%s, job %d, attempt %d", c.name, i, k)
+				}
+				if c.name == "a precaution taken" {
 					assert.Greater(t, section(b, "safety"), section(a, "safety")-0.01, c.name)
-					for _, id := range []string{"readings", "conclusion", "proof"} {
-						assert.InDelta(t, section(a, id), section(b, id), 0.11, "%s: %s", c.name, id)
-					}
+				} else if len(slips(a)) == 1 {
+					assert.Greater(t, section(b, "readings"), section(a, "readings"), c.name)
 				}
 			}
 		}
 	}
 	for _, c := range better {
-		assert.Greater(t, tried[c.name], 2, c.name)
+		assert.Greater(t, tried[c.name], 4, c.name)
 	}
 }
 

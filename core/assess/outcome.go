@@ -59,16 +59,7 @@ func (a *attempt) skills(out *Assessment) []Skill {
 	}
 	for _, r := range a.review {
 		t := a.cat.Test(r.Test)
-		good := 0.0
-		for _, x := range []struct {
-			ok    bool
-			share float64
-		}{{r.Valid, validShare}, {r.ReadRight, readShare}, {r.JudgedRight, judgeShare}} {
-			if x.ok {
-				good += x.share
-			}
-		}
-		add("readings", t.Lateral, good, 1)
+		add("readings", t.Lateral, r.share(), 1)
 	}
 	for i := range a.steps {
 		if s := &a.steps[i]; s.weighed {

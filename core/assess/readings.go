@@ -249,9 +249,9 @@ func (a *attempt) readings(needed bool) Section {
 		}
 		return s
 	}
-	counted := 0
+	counted, counts := 0, a.counts()
 	for i := range a.review {
-		if a.counts(&a.review[i]) {
+		if counts(&a.review[i]) {
 			counted++
 		}
 	}
@@ -261,8 +261,8 @@ func (a *attempt) readings(needed bool) Section {
 		s.Mark = s.Of
 	}
 	for _, r := range a.review {
-		if !a.counts(&r) {
-			s.tell(true, r.Seq, "reading.right-and-idle", "of", r.of())
+		if !counts(&r) {
+			s.tell(true, r.Seq, "reading.idle", "of", r.of())
 			continue
 		}
 		if r.Valid && r.ReadRight && r.JudgedRight {
@@ -299,11 +299,36 @@ func (a *attempt) readings(needed bool) Section {
 	return s
 }
 
-// counts says that a reading is marked: one that was right and of a test that could tell
-// nothing is not, so that nobody waters slips down with it.
-func (a *attempt) counts(r *Reading) bool {
-	right := r.Valid && r.ReadRight && r.JudgedRight
-	return !right || !slices.ContainsFunc(a.steps, func(s step) bool { return s.seq == r.TakenAt && s.useless })
+// counts says which readings are marked. Those of a test that could tell nothing water
+// nothing: they count only where they are worse than the others.
+func (a *attempt) counts() func(r *Reading) bool {
+	idle := func(r *Reading) bool {
+		return slices.ContainsFunc(a.steps, func(s step) bool { return s.seq == r.TakenAt && s.useless })
+	}
+	sum, n := 0.0, 0
+	for i := range a.review {
+		if r := &a.review[i]; !idle(r) {
+			sum, n = sum+r.share(), n+1
+		}
+	}
+	usual := 1.0
+	if n > 0 {
+		usual = sum / float64(n)
+	}
+	return func(r *Reading) bool { return !idle(r) || r.share() < usual-1e-9 }
+}
+
+// share is how much of a reading's marks it has.
+func (r *Reading) share() (sum float64) {
+	for _, x := range []struct {
+		ok    bool
+		share float64
+	}{{r.Valid, validShare}, {r.ReadRight, readShare}, {r.JudgedRight, judgeShare}} {
+		if x.ok {
+			sum += x.share
+		}
+	}
+	return sum
 }
 
 // of is what a reason speaks of: a test, or a part of its reading.

@@ -88,6 +88,21 @@ func (s *shelf) try(ctx context.Context, k apprentice.Kind, slips, noise uint64)
 	return tried{a, 100 * mark / of}
 }
 
+// thrown tells of parts throwers by whether a test was still to be made before a part.
+func thrown(some []tried) string {
+	var n, passed [2]int
+	for _, x := range some {
+		k := min(len(x.a.Economy.Unfounded), 1)
+		n[k]++
+		if x.a.Outcome == assess.Competent {
+			passed[k]++
+		}
+	}
+	return fmt.Sprintf("Of the parts throwers, %d fitted a part while a test was still worth making: %d of them are called competent. "+
+		"The other %d had the fault told by the complaint, or by parts that a test would not have been cheaper than: %d of them.\n",
+		n[1], passed[1], n[0], passed[0])
+}
+
 // fairness tries the marks on simulated apprentices of known worth.
 func fairness(ctx context.Context, yard []engine) string {
 	shelves := library(ctx, yard)
@@ -120,7 +135,7 @@ func fairness(ctx context.Context, yard []engine) string {
 		b.WriteString("\n")
 		fmt.Fprintln(os.Stderr, "fairness", k.ID, passed)
 	}
-	b.WriteString("\nSections are in percent of what they give.\n\n## What carries the outcome\n\n| against | times in a hundred |\n|---|---:|\n")
+	b.WriteString("\nSections are in percent of what they give.\n\n" + thrown(all["parts-thrower"]) + "\n## What carries the outcome\n\n| against | times in a hundred |\n|---|---:|\n")
 	against, n := map[string]int{}, 0
 	for _, k := range apprentice.Kinds {
 		for _, x := range all[k.ID] {

@@ -20,7 +20,7 @@ type pageTrial struct {
 	Engine    engine
 	Complaint string
 	// Cheapest school by minutes, LeastWrong by what it names wrongly, MostRight by what
-	// it names at the part or its reach.
+	// it names at the part or its reach; all 0 where no school has a page for it.
 	Cheapest, LeastWrong, MostRight float64
 	// Pages by their most steps, the last of MaxPageSteps and as good as the schools.
 	Pages []frontier
@@ -35,6 +35,9 @@ type frontier struct {
 	Minutes, Wrong, Isolated float64
 }
 
+// schooled says that a school has a page for it.
+func (t *pageTrial) schooled() bool { return t.Cheapest > 0 }
+
 func (t *pageTrial) last() frontier { return t.Pages[len(t.Pages)-1] }
 
 // keeps says that the last page is as good as the schools in so many of their minutes.
@@ -47,13 +50,17 @@ func (t *pageTrial) keeps() (minutes, wrong, right bool) {
 // steps that pages are planned with; those before the last at the usual prices.
 var pageSteps = []int{4, 8, procedure.MaxPageSteps}
 
+// usualPrice is what a wrong end is taken to cost, in minutes, where no school says how
+// seldom one is to be wrong.
+const usualPrice = 360
+
 // surely are the shares at which a belief stops, and how many machines it is tried on.
 var surely = []float64{0.5, 0.6, 0.7, 0.8, 0.9, 0.95, 0.98}
 
 const believed = 2000
 
-// pages plans pages for every machine of the yard and every complaint that it can have
-// and that the schools have pages for, but those that kept has already.
+// pages plans pages for every machine of the yard and every complaint that it can have, but
+// those that kept has already.
 // Each is handed to told as it is there, since it takes a while.
 func pages(ctx context.Context, yard []engine, kept []pageTrial, told func([]pageTrial)) (out []pageTrial) {
 	all := slices.Clone(diagnosis.Complaints)
@@ -102,12 +109,12 @@ func pagesOf(ctx context.Context, e engine, c diagnosis.Complaint) (pageTrial, b
 		t.Cheapest, t.LeastWrong, t.MostRight = min(t.Cheapest, r.ExpectedMinutes), min(t.LeastWrong, r.Wrong+r.WrongPart), max(t.MostRight, r.Isolated)
 	}
 	if math.IsInf(t.Cheapest, 1) {
-		return t, false
+		t.Cheapest, t.LeastWrong, t.MostRight = 0, 0, 0
 	}
 	for _, n := range pageSteps {
 		spec := procedure.PageSpec{Steps: n, Complaint: c.ID}
-		if n < procedure.MaxPageSteps {
-			spec.WrongCosts = 360
+		if n < procedure.MaxPageSteps || !t.schooled() {
+			spec.WrongCosts = usualPrice
 		}
 		_, ev, err := pop.PlanPage(ctx, spec)
 		check(err)
@@ -136,9 +143,9 @@ func pageTables(all []pageTrial) string {
 	b.WriteString("# Findings: planned pages\n\nMade by `make findings`. Minutes · wrong · right at the part or its reach, the last two in percent, " +
 		"for pages of at most so many steps; " +
 		"beside them the cheapest school, the least that one is wrong and the most that one is right, and the minutes that a belief takes to be wrong as " +
-		"seldom as the longest page. A star: three quarters of the cheapest school's minutes, wrong no more often than any school, and right no less.\n")
+		"seldom as the longest page. Where no school has a page, the longest is planned at the usual price of a wrong end. A star: three quarters of the cheapest school's minutes, wrong no more often than any school, and right no less.\n")
 	last := ""
-	kept := 0
+	kept, held := 0, 0
 	for i := range all {
 		t := &all[i]
 		if t.Complaint != last {
@@ -153,18 +160,22 @@ func pageTables(all []pageTrial) string {
 		for _, f := range t.Pages {
 			fmt.Fprintf(&b, " %.1f · %.1f · %.0f |", f.Minutes, 100*f.Wrong, 100*f.Isolated)
 		}
-		star := ""
-		if m, w, r := t.keeps(); m && w && r {
-			star = "★"
-			kept++
+		star, schools := "", "–"
+		if t.schooled() {
+			held++
+			schools = fmt.Sprintf("%.1f · %.1f · %.0f", t.Cheapest, 100*t.LeastWrong, 100*t.MostRight)
+			if m, w, r := t.keeps(); m && w && r {
+				star = "★"
+				kept++
+			}
 		}
 		belief := "–"
 		if t.Limit > 0 {
 			belief = fmt.Sprintf("%.1f", t.Limit)
 		}
-		fmt.Fprintf(&b, " %.1f · %.1f · %.0f | %s | %s |\n", t.Cheapest, 100*t.LeastWrong, 100*t.MostRight, belief, star)
+		fmt.Fprintf(&b, " %s | %s | %s |\n", schools, belief, star)
 	}
-	fmt.Fprintf(&b, "\nA star at %d of %d.\n", kept, len(all))
+	fmt.Fprintf(&b, "\nA star at %d of the %d that a school has a page for; %d in all.\n", kept, held, len(all))
 	return b.String()
 }
 
@@ -176,11 +187,12 @@ func frontiers(all []pageTrial) string {
 	var b strings.Builder
 	begin(&b, int(w)*cols+20, rows*int(h)+46, "Planned pages: minutes against wrong ends, by the number of steps")
 	text(&b, 14, 22, 15, "start", ink,
-		"Planned pages: minutes (across) against wrong ends in percent (up), for 4, 8 and 14 steps; square: the schools' best of each")
+		"Planned pages: minutes (across) against wrong ends in percent (up), for 4, 8 and 14 steps; "+
+			"square: the schools' best of each; triangle: by belief")
 	for i := range all {
 		t := &all[i]
 		x0, y0 := 10+w*float64(i%cols), 40+h*float64(i/cols)
-		far, high := t.Cheapest, t.LeastWrong
+		far, high := max(t.Cheapest, t.Limit), t.LeastWrong
 		for _, f := range t.Pages {
 			far, high = max(far, f.Minutes), max(high, f.Wrong)
 		}
@@ -204,8 +216,14 @@ func frontiers(all []pageTrial) string {
 			b.WriteString(mark("circle", deep, x, y))
 			text(&b, x+8, y-4, 11, "start", ink, "%d", f.Steps)
 		}
-		x, y := at(t.Cheapest, t.LeastWrong)
-		b.WriteString(mark("square", "#C98511", x, y) + "\n")
+		if t.schooled() {
+			x, y := at(t.Cheapest, t.LeastWrong)
+			b.WriteString(mark("square", "#C98511", x, y) + "\n")
+		}
+		if t.Limit > 0 {
+			x, y := at(t.Limit, t.last().Wrong)
+			b.WriteString(mark("triangle", muted, x, y) + "\n")
+		}
 	}
 	b.WriteString("</svg>\n")
 	return b.String()

@@ -1,0 +1,89 @@
+package assess
+
+import (
+	"maps"
+	"math"
+	"slices"
+	"strconv"
+
+	"zanjero/core/ledger"
+)
+
+// fewSlips are so few that each is put right alone too.
+const fewSlips = 2
+
+// putRight gives the events as they would be with slips of reading put right: all of them,
+// and where there are few, each alone. There are none where everything was read right.
+func (a *attempt) putRight(events []ledger.Event) (out [][]ledger.Event) {
+	var slips []*Reading
+	for i := range a.review {
+		r := &a.review[i]
+		if told := r.Shown; !r.ReadRight && (told.Word != "" || told.Value != nil || told.Over) {
+			slips = append(slips, r)
+		}
+	}
+	if len(slips) == 0 {
+		return nil
+	}
+	out = append(out, withRight(events, slips))
+	if len(slips) > 1 && len(slips) <= fewSlips {
+		for i := range slips {
+			out = append(out, withRight(events, slips[i:i+1]))
+		}
+	}
+	return out
+}
+
+// withRight gives the events with some readings as they were shown.
+func withRight(events []ledger.Event, readings []*Reading) []ledger.Event {
+	out := slices.Clone(events)
+	for _, r := range readings {
+		p := ledger.EventPart{Word: r.Shown.Word}
+		if p.Word == "" {
+			p.Unit, p.Judged, p.Reading = r.Shown.Unit, r.TrueBand, ledger.OverLimit
+			if r.Shown.Value != nil {
+				p.Reading = figures(*r.Shown.Value)
+			}
+		}
+		if e := &out[r.Seq]; r.Part != "" {
+			e.Parts = maps.Clone(e.Parts)
+			e.Parts[r.Part] = p
+		} else {
+			e.Reading, e.Unit, e.Word, e.Judged = p.Reading, p.Unit, p.Word, p.Judged
+		}
+	}
+	return out
+}
+
+// figures writes a number with six of them.
+func figures(v float64) string {
+	short, _ := strconv.ParseFloat(strconv.FormatFloat(v, 'g', 6, 64), 64)
+	return strconv.FormatFloat(short, 'f', -1, 64)
+}
+
+// luck takes away what stands on slips alone: where the same attempt read right comes to
+// fewer marks, this one comes to no more, and each section says what it lost by that. A
+// slip that spoke for what is right was luck, and luck is not skill.
+func (a *attempt) luck(out, right *Assessment) {
+	mine, _ := out.Total()
+	theirs, _ := right.Total()
+	apart, sum := make([]float64, len(out.Sections)), 0.0
+	for i := range out.Sections {
+		apart[i] = max(0, out.Sections[i].Mark-right.Sections[i].Mark)
+		sum += apart[i]
+	}
+	if mine <= theirs || sum == 0 {
+		return
+	}
+	slip := slices.IndexFunc(a.review, func(r Reading) bool { return !r.ReadRight })
+	for i := range out.Sections {
+		s := &out.Sections[i]
+		// Upwards to a tenth, so that the whole is not more by rounding.
+		costs := math.Ceil((mine-theirs)*apart[i]/sum*10-1e-6) / 10
+		if costs = min(costs, s.Mark); costs <= 0 {
+			continue
+		}
+		s.Mark = round1(s.Mark - costs)
+		s.give(-costs, 0, false, a.review[slip].Seq, "slip.spoke-for-it", "of", a.review[slip].of(), "marks", round1(costs))
+	}
+}
