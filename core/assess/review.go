@@ -268,12 +268,17 @@ func (r *Reviewed) checkSecond(d *Done) *problem.Problem {
 }
 
 // Blind is an assessment as somebody sees it who is to mark second: what was hidden and
-// what was done, and nothing of the marks.
+// what was done, and nothing of the marks or of what the program says of a reading.
 func (a *Assessment) Blind() *Assessment {
 	b := *a
 	b.Sections, b.Verdict, b.Against, b.Skills, b.Order = []Section{}, []Reason{}, []Reason{}, []Skill{}, []Ordered{}
 	b.Class, b.Outcome, b.P, b.CauseShare, b.FalselyAccused = "", "", 0, 0, []string{}
 	b.Proof, b.Economy = Proved{}, Economy{}
+	b.Readings = slices.Clone(a.Readings)
+	for i := range b.Readings {
+		r := &b.Readings[i]
+		r.ReadRight, r.JudgedRight, r.Valid, r.Slip, r.TrueBand, r.Divisions = false, false, false, "", "", 0
+	}
 	b.fill()
 	for _, s := range a.Sections { // what there is to give stays known
 		b.Sections = append(b.Sections, Section{ID: s.ID, Of: s.Of, Reasons: []Reason{}})

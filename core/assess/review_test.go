@@ -85,7 +85,10 @@ func count(acts []Done, kind string) (n int) {
 func TestSecondMarkerIsBlind(t *testing.T) {
 	a := marked()
 	a.Economy = Economy{Ratio: 1.7, Useless: []int{3}}
+	a.Readings = []Reading{{Test: "spark-gap", ReadRight: true, Valid: true, JudgedRight: true, TrueBand: "within"}, {Test: "jet-look", Slip: SlipDigits}}
 	b := a.Blind()
+	assert.Equal(t, []Reading{{Test: "spark-gap"}, {Test: "jet-look"}}, b.Readings)
+	assert.True(t, a.Readings[0].ReadRight, "the marks are not touched")
 	for _, s := range b.Sections {
 		assert.Zero(t, s.Mark)
 		assert.Empty(t, s.Reasons)

@@ -135,7 +135,8 @@ func fairness(ctx context.Context, yard []engine) string {
 		b.WriteString("\n")
 		fmt.Fprintln(os.Stderr, "fairness", k.ID, passed)
 	}
-	b.WriteString("\nSections are in percent of what they give.\n\n" + thrown(all["parts-thrower"]) + "\n## What carries the outcome\n\n| against | times in a hundred |\n|---|---:|\n")
+	b.WriteString("\nSections are in percent of what they give.\n\n" + thrown(all["parts-thrower"]) +
+		"\n## What carries the outcome\n\n| against | times in a hundred |\n|---|---:|\n")
 	against, n := map[string]int{}, 0
 	for _, k := range apprentice.Kinds {
 		for _, x := range all[k.ID] {

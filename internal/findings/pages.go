@@ -143,7 +143,8 @@ func pageTables(all []pageTrial) string {
 	b.WriteString("# Findings: planned pages\n\nMade by `make findings`. Minutes · wrong · right at the part or its reach, the last two in percent, " +
 		"for pages of at most so many steps; " +
 		"beside them the cheapest school, the least that one is wrong and the most that one is right, and the minutes that a belief takes to be wrong as " +
-		"seldom as the longest page. Where no school has a page, the longest is planned at the usual price of a wrong end. A star: three quarters of the cheapest school's minutes, wrong no more often than any school, and right no less.\n")
+		"seldom as the longest page. Where no school has a page, the longest is planned at the usual price of a wrong end. " +
+		"A star: three quarters of the cheapest school's minutes, wrong no more often than any school, and right no less.\n")
 	last := ""
 	kept, held := 0, 0
 	for i := range all {

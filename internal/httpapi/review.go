@@ -360,7 +360,7 @@ func (s *Server) GiveResit(ctx context.Context, req GiveResitRequestObject) (Giv
 	if err != nil {
 		return nil, err
 	}
-	job := store.Job{ID: uuid.New(), MachineID: a.Job.MachineID, SetBy: whoIs(ctx).ID, Scenario: raw}
+	job := store.Job{ID: uuid.New(), MachineID: a.Job.MachineID, SetBy: whoIs(ctx).ID, Scenario: raw, ResitOf: &a.ID}
 	err = s.act(ctx, req.Body.After, func(tx *store.Store) (assess.Act, error) {
 		given, err := tx.GiveNew(ctx, &job, a.ApprenticeID, machine.Version, s.Seed)
 		return assess.Act{Kind: assess.ActResit, Seq: -1, Attempt: given.ID.String()}, err

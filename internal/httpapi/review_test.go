@@ -234,6 +234,10 @@ func TestPracticeFromTheLibrary(t *testing.T) {
 	var given struct{ Attempt uuid.UUID }
 	require.NoError(t, json.Unmarshal([]byte(raw), &given))
 	assert.Equal(t, "It will not.", ann.bench(given.Attempt.String()).Words)
+	_, listed := ann.get("/api/attempts")
+	for _, c := range decode[httpapi.AttemptPage](t, listed).Items {
+		assert.Equal(t, c.Id == given.Attempt, c.Purpose != nil && *c.Purpose == httpapi.Practice)
+	}
 	_, queue := inst.get("/api/reviews")
 	assert.Len(t, decode[[]httpapi.ReviewCard](t, queue), 1, "practice is not reviewed")
 }

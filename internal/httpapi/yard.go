@@ -533,7 +533,8 @@ func (s *Server) attemptCard(ctx context.Context, a store.Attempt) (AttemptCard,
 	}
 	card := AttemptCard{Id: a.ID, JobNumber: c.number, MachineName: a.Job.Machine.Name, MachineCode: a.Job.Machine.Code, Words: c.sc.Words,
 		State: AttemptState(a.State), Minutes: math.Round(a.Minutes*10) / 10, LimitMinutes: c.sc.LimitMinutes,
-		Apprentice: a.Apprentice.DisplayName, ApprenticeId: a.ApprenticeID, OpensAt: c.times.opens, ClosesAt: c.times.closes}
+		Apprentice: a.Apprentice.DisplayName, ApprenticeId: a.ApprenticeID, OpensAt: c.times.opens, ClosesAt: c.times.closes,
+		Purpose: purposeOf(a.Job)}
 	switch a.State {
 	case store.StateHandedOver:
 		if c.times.heldBack(whoIs(ctx)) {
@@ -558,6 +559,18 @@ func (s *Server) attemptCard(ctx context.Context, a store.Attempt) (AttemptCard,
 		}
 	}
 	return card, nil
+}
+
+// purposeOf says what a job is for that is not like any other.
+func purposeOf(j store.Job) *AttemptCardPurpose {
+	p := Practice
+	switch {
+	case j.ResitOf != nil:
+		p = Resit
+	case !j.Practice:
+		return nil
+	}
+	return &p
 }
 
 // RenewAttempt puts an attempt away that cannot be gone on with, and gives its

@@ -68,6 +68,8 @@ type Job struct {
 	First bool
 	// Practice: who has it took it to practise.
 	Practice bool
+	// ResitOf is the attempt that it is given again for, nil for none.
+	ResitOf *uuid.UUID
 	// PaperID is the scenario of the library that it was given out from, nil for none.
 	PaperID *uuid.UUID
 	// OpensAt is from when who has it sees it, ClosesAt from when nothing more is done on it,

@@ -1852,6 +1852,11 @@ export interface components {
             outcome?: string;
             /** @description A person has signed it off */
             signed?: boolean;
+            /**
+             * @description Taken to practise, or given again; absent for a job like any other
+             * @enum {string}
+             */
+            purpose?: "practice" | "resit";
             /** Format: date-time */
             opens_at?: string;
             /** Format: date-time */

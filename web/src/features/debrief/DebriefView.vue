@@ -120,10 +120,18 @@ function point(seq: number) {
 }
 const print = () => window.print()
 const lower = (s: string) => s.toLowerCase()
-// What is folded: open is where marks were lost; on paper everything is.
-const parts = computed(() => [...(a.value?.sections.map((s) => s.id) ?? []), 'suspects', 'back', 'care'])
+// What is folded: open is where the most marks were lost; on paper everything is.
+const parts = computed(() => [...(a.value?.sections.map((s) => s.id) ?? []), 'suspects', 'boards', 'back', 'care'])
 const unfolded = ref<string[]>([])
-watch(a, (v) => v && (unfolded.value = v.sections.filter((s) => s.mark < s.of).map((s) => s.id)), { immediate: true })
+const lost = (s: Schema['Section']) => s.of - s.mark
+watch(
+  a,
+  (v) => {
+    const worst = v?.sections.toSorted((p, q) => lost(q) - lost(p))[0]
+    unfolded.value = worst && lost(worst) > 0 ? [worst.id] : []
+  },
+  { immediate: true },
+)
 const all = () => (unfolded.value = unfolded.value.length < parts.value.length ? parts.value : [])
 useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
 </script>
@@ -221,14 +229,10 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
       <p v-for="x in commentsAt" :key="x.seq" class="comment">
         <b>{{ x.by }}</b> {{ x.text }}
       </p>
-      <ul class="differ small muted" :aria-label="text('debrief.differ')">
-        <li v-for="x in differences" :key="x">{{ x }}</li>
-        <li v-if="differences.length === 0">{{ text('debrief.agree') }}</li>
-      </ul>
     </section>
 
     <div class="cols">
-      <section v-if="blind" class="panel"><ReadingsTable :readings="a.readings" @point="point" /></section>
+      <section v-if="blind" class="panel"><ReadingsTable blind :readings="a.readings" @point="point" /></section>
       <v-expansion-panels v-else v-model="unfolded" multiple>
         <v-expansion-panel v-for="s in a.sections" :key="s.id" :value="s.id">
           <v-expansion-panel-title>
@@ -288,6 +292,17 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
               <h2>{{ text('debrief.suspects') }}</h2>
             </v-expansion-panel-title>
             <v-expansion-panel-text eager><SuspectTable :of="a" /></v-expansion-panel-text>
+          </v-expansion-panel>
+          <v-expansion-panel value="boards">
+            <v-expansion-panel-title>
+              <h2>{{ text('debrief.differ') }}</h2>
+            </v-expansion-panel-title>
+            <v-expansion-panel-text eager>
+              <ul class="plain-list">
+                <li v-for="x in differences" :key="x">{{ x }}</li>
+                <li v-if="differences.length === 0">{{ text('debrief.agree') }}</li>
+              </ul>
+            </v-expansion-panel-text>
           </v-expansion-panel>
           <v-expansion-panel value="back">
             <v-expansion-panel-title>
@@ -432,9 +447,12 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
   font-weight: 600;
   align-self: start;
 }
-.differ {
-  margin: 8px 0 0;
-  padding-left: 18px;
+.cols :deep(.v-expansion-panel-title) {
+  min-height: 44px;
+  padding-block: 4px;
+}
+.cols :deep(.v-expansion-panels) {
+  gap: 6px;
 }
 .plain-list li::first-letter {
   text-transform: uppercase;

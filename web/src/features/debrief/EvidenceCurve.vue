@@ -24,11 +24,16 @@ const heads = ['step', 'minutes', 'bits-left', 'suspects-left'].map((h) => text(
     :axes="{ x: text('state.minutes') }"
     @at="emit('at', $event)"
   />
-  <ChartTable :label="text('debrief.curve')" :heads="heads" :rows="rows" />
+  <div class="as-table"><ChartTable :label="text('debrief.curve')" :heads="heads" :rows="rows" /></div>
 </template>
 
 <style scoped>
 .curve {
-  height: 190px;
+  height: 150px;
+}
+/* On the line of the axis' name. */
+.as-table {
+  position: relative;
+  margin-top: -34px;
 }
 </style>

@@ -2,8 +2,11 @@
 import type { Schema } from '@/api/client'
 import { nameOf, text, told } from '@/words/words'
 
-/** Each reading: what it showed, what a master's would have shown, what was written, and what it was worth. */
-defineProps<{ readings: Schema['Reading'][] }>()
+/**
+ * Each reading: what it showed, what a master's would have shown, what was written, and what it was worth;
+ * blind without what it was worth.
+ */
+defineProps<{ readings: Schema['Reading'][]; blind?: boolean }>()
 const emit = defineEmits<{ point: [seq: number] }>()
 
 /** What was written down, as it was typed. */
@@ -32,16 +35,17 @@ const heads = ['test', 'showed', 'masters', 'wrote', 'set-up', 'judged']
           </td>
           <td class="figure">{{ told(r.shown) }}</td>
           <td class="figure">{{ told(r.would_have) }}</td>
-          <td class="figure" :class="{ bad: !r.read_right }">
+          <td class="figure" :class="{ bad: !r.read_right && !blind }">
             {{ typed(r) }}<span v-if="r.slip" class="why">{{ text(`slip.${r.slip}`) }}</span>
           </td>
           <td>
-            <span class="tag" :class="r.valid ? 'ok' : 'no'">{{
+            <span v-if="!blind" class="tag" :class="r.valid ? 'ok' : 'no'">{{
               text(r.valid ? 'debrief.valid' : 'debrief.not-valid')
-            }}</span><span v-for="m in r.missed" :key="m" class="why">{{ nameOf('condition', m, 'missed') }}</span>
+            }}</span><span v-if="blind && r.missed.length === 0" class="why">{{ text('debrief.as-taught') }}</span><span v-for="m in r.missed" :key="m" class="why">{{ nameOf('condition', m, 'missed') }}</span>
           </td>
           <td>
-            <span class="tag" :class="r.judged_right ? 'ok' : 'no'">{{
+            <span v-if="blind">{{ r.judged ? text(`band.${r.judged}`) : '' }}</span>
+            <span v-else class="tag" :class="r.judged_right ? 'ok' : 'no'">{{
               r.judged ? text(`band.${r.judged}`) : text(r.judged_right ? 'debrief.right' : 'debrief.wrong')
             }}</span>
           </td>

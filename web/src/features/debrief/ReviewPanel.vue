@@ -43,6 +43,8 @@ function send(kind: Schema['NewReviewAct']['kind'], more: object = {}) {
 }
 const place = computed(() => of.assessment.points[at]?.seq ?? -1)
 
+const signed = (n: number) => (n ? `${n > 0 ? '+' : '−'}${Math.abs(n)}` : '=')
+
 /** An act in words. */
 function says(a: Schema['ReviewAct']) {
   switch (a.kind) {
@@ -98,17 +100,20 @@ function says(a: Schema['ReviewAct']) {
           })
         }}</b>
       </p>
-      <ul class="differ">
-        <li v-for="x in of.assessment.sections" :key="x.id">
-          {{ text(`section.${x.id}`) }}
-          <b class="figure">{{ s.sections[x.id] }}</b>
-          <span class="muted">{{
-            s.differ[x.id]
-              ? text('review.apart', { n: `${s.differ[x.id] > 0 ? '+' : '−'}${Math.abs(s.differ[x.id])}` })
-              : ''
-          }}</span>
-        </li>
-      </ul>
+      <v-table density="compact" class="apart">
+        <thead>
+          <tr>
+            <th v-for="h in ['section', 'theirs', 'apart']" :key="h" scope="col">{{ text(`review.${h}`) }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="x in of.assessment.sections" :key="x.id">
+            <th scope="row">{{ text(`section.${x.id}`) }}</th>
+            <td class="figure">{{ s.sections[x.id] }}</td>
+            <td class="figure">{{ signed(s.differ[x.id] ?? 0) }}</td>
+          </tr>
+        </tbody>
+      </v-table>
       <p v-if="s.text" class="text">{{ s.text }}</p>
     </div>
 
@@ -184,8 +189,7 @@ function says(a: Schema['ReviewAct']) {
 </template>
 
 <style scoped>
-.acts,
-.differ {
+.acts {
   list-style: none;
   margin: 0;
   padding: 0;
@@ -204,10 +208,8 @@ function says(a: Schema['ReviewAct']) {
 .text {
   white-space: pre-line;
 }
-.differ {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 18px;
+.apart {
+  background: transparent;
 }
 .tag {
   border-radius: 8px;

@@ -36,7 +36,10 @@ const open = computed(() => listed.value.filter((j) => !done.value.includes(j) &
         <router-link v-for="j in open" :key="j.id" class="card" :to="`/bench/${j.id}`">
           <div class="head">
             <h2>{{ j.machine_name }} {{ j.machine_code }}</h2>
-            <span class="muted">{{ text('jobs.number', { number: j.job_number }) }}</span>
+            <span class="muted">
+              <span v-if="j.purpose" class="purpose">{{ text(`jobs.${j.purpose}`) }}</span>
+              {{ text('jobs.number', { number: j.job_number }) }}
+            </span>
           </div>
           <p class="words">“{{ j.words }}”</p>
           <div class="foot">
@@ -70,7 +73,10 @@ const open = computed(() => listed.value.filter((j) => !done.value.includes(j) &
         <ul>
           <li v-for="j in done" :key="j.id">
             <span class="muted">{{ text('jobs.number', { number: j.job_number }) }}</span>
-            <b>{{ j.machine_name }} {{ j.machine_code }}</b>
+            <b>
+              {{ j.machine_name }} {{ j.machine_code }}
+              <span v-if="j.purpose" class="purpose">{{ text(`jobs.${j.purpose}`) }}</span>
+            </b>
             <span>{{
               capital(
                 text(j.state === 'marking' ? 'state.marking' : j.debrief_at ? 'state.handed-over' : `class.${j.class}`),

@@ -62,6 +62,7 @@ function why(c: Schema['ReviewCard']) {
             <td>
               {{ c.attempt.machine_name }} {{ c.attempt.machine_code }}
               <span class="muted">{{ text('jobs.number', { number: c.attempt.job_number }) }}</span>
+              <span v-if="c.attempt.purpose" class="purpose">{{ text(`jobs.${c.attempt.purpose}`) }}</span>
             </td>
             <td>
               <template v-if="c.outcome">{{ capital(text(`outcome.${c.outcome}`)) }}</template>

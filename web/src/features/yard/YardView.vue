@@ -105,7 +105,10 @@ const off = (m: Schema['Machine']) => m.healthy.filter((h) => !h.agrees)
         </div>
         <ul>
           <li v-for="x in j.attempts" :key="x.id">
-            <span>{{ x.apprentice }}</span>
+            <span>
+              {{ x.apprentice }}
+              <span v-if="x.purpose" class="purpose">{{ text(`jobs.${x.purpose}`) }}</span>
+            </span>
             <span class="figure" :class="{ over: x.minutes > x.limit_minutes && x.state === 'in-hand' }">{{
               state(x)
             }}</span>
