@@ -41,7 +41,8 @@ const heads = ['test', 'showed', 'masters', 'wrote', 'set-up', 'judged']
           <td>
             <span v-if="!blind" class="tag" :class="r.valid ? 'ok' : 'no'">{{
               text(r.valid ? 'debrief.valid' : 'debrief.not-valid')
-            }}</span><span v-if="blind && r.missed.length === 0" class="why">{{ text('debrief.as-taught') }}</span><span v-for="m in r.missed" :key="m" class="why">{{ nameOf('condition', m, 'missed') }}</span>
+            }}</span><span v-if="blind && r.missed.length === 0" class="why">{{ text('debrief.as-taught') }}</span
+            ><span v-for="m in r.missed" :key="m" class="why">{{ nameOf('condition', m, 'missed') }}</span>
           </td>
           <td>
             <span v-if="blind">{{ r.judged ? text(`band.${r.judged}`) : '' }}</span>
