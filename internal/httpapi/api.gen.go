@@ -25,6 +25,7 @@ import (
 	"zanjero/core/machine"
 	"zanjero/core/problem"
 	"zanjero/core/procedure"
+	"zanjero/core/roster"
 	"zanjero/core/scenario"
 	"zanjero/core/setup"
 
@@ -124,6 +125,30 @@ func (e BenchMode) Valid() bool {
 	}
 }
 
+// Defines values for ClassMemberRole.
+const (
+	ClassMemberRoleApprentice  ClassMemberRole = "apprentice"
+	ClassMemberRoleAssessor    ClassMemberRole = "assessor"
+	ClassMemberRoleCoordinator ClassMemberRole = "coordinator"
+	ClassMemberRoleInstructor  ClassMemberRole = "instructor"
+)
+
+// Valid indicates whether the value is a known member of the ClassMemberRole enum.
+func (e ClassMemberRole) Valid() bool {
+	switch e {
+	case ClassMemberRoleApprentice:
+		return true
+	case ClassMemberRoleAssessor:
+		return true
+	case ClassMemberRoleCoordinator:
+		return true
+	case ClassMemberRoleInstructor:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for InsideSpecLoad.
 const (
 	InsideSpecLoadIdle InsideSpecLoad = "idle"
@@ -180,22 +205,91 @@ func (e NewReviewActKind) Valid() bool {
 
 // Defines values for PersonRole.
 const (
-	Apprentice  PersonRole = "apprentice"
-	Assessor    PersonRole = "assessor"
-	Coordinator PersonRole = "coordinator"
-	Instructor  PersonRole = "instructor"
+	PersonRoleApprentice  PersonRole = "apprentice"
+	PersonRoleAssessor    PersonRole = "assessor"
+	PersonRoleCoordinator PersonRole = "coordinator"
+	PersonRoleInstructor  PersonRole = "instructor"
 )
 
 // Valid indicates whether the value is a known member of the PersonRole enum.
 func (e PersonRole) Valid() bool {
 	switch e {
-	case Apprentice:
+	case PersonRoleApprentice:
 		return true
-	case Assessor:
+	case PersonRoleAssessor:
 		return true
-	case Coordinator:
+	case PersonRoleCoordinator:
 		return true
-	case Instructor:
+	case PersonRoleInstructor:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PersonEditRole.
+const (
+	PersonEditRoleApprentice  PersonEditRole = "apprentice"
+	PersonEditRoleAssessor    PersonEditRole = "assessor"
+	PersonEditRoleCoordinator PersonEditRole = "coordinator"
+	PersonEditRoleInstructor  PersonEditRole = "instructor"
+)
+
+// Valid indicates whether the value is a known member of the PersonEditRole enum.
+func (e PersonEditRole) Valid() bool {
+	switch e {
+	case PersonEditRoleApprentice:
+		return true
+	case PersonEditRoleAssessor:
+		return true
+	case PersonEditRoleCoordinator:
+		return true
+	case PersonEditRoleInstructor:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PersonLineRole.
+const (
+	PersonLineRoleApprentice  PersonLineRole = "apprentice"
+	PersonLineRoleAssessor    PersonLineRole = "assessor"
+	PersonLineRoleCoordinator PersonLineRole = "coordinator"
+	PersonLineRoleInstructor  PersonLineRole = "instructor"
+)
+
+// Valid indicates whether the value is a known member of the PersonLineRole enum.
+func (e PersonLineRole) Valid() bool {
+	switch e {
+	case PersonLineRoleApprentice:
+		return true
+	case PersonLineRoleAssessor:
+		return true
+	case PersonLineRoleCoordinator:
+		return true
+	case PersonLineRoleInstructor:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for PersonLineSignsIn.
+const (
+	PersonLineSignsInNever PersonLineSignsIn = "never"
+	PersonLineSignsInOwn   PersonLineSignsIn = "own"
+	PersonLineSignsInSheet PersonLineSignsIn = "sheet"
+)
+
+// Valid indicates whether the value is a known member of the PersonLineSignsIn enum.
+func (e PersonLineSignsIn) Valid() bool {
+	switch e {
+	case PersonLineSignsInNever:
+		return true
+	case PersonLineSignsInOwn:
+		return true
+	case PersonLineSignsInSheet:
 		return true
 	default:
 		return false
@@ -423,6 +517,44 @@ type BesideRow = procedure.Row
 
 // ChangedLine defines model for ChangedLine.
 type ChangedLine = assess.Changed
+
+// Class defines model for Class.
+type Class struct {
+	Ends    openapi_types.Date `json:"ends"`
+	Id      openapi_types.UUID `json:"id"`
+	Members []ClassMember      `json:"members"`
+	Starts  openapi_types.Date `json:"starts"`
+	Term    string             `json:"term"`
+	Title   string             `json:"title"`
+}
+
+// ClassEdit defines model for ClassEdit.
+type ClassEdit struct {
+	Ends *openapi_types.Date `json:"ends,omitempty"`
+
+	// Held False puts it away
+	Held *bool `json:"held,omitempty"`
+
+	// Members Everybody who is in it from now on
+	Members []openapi_types.UUID `json:"members"`
+
+	// Starts Of a term that is made
+	Starts *openapi_types.Date `json:"starts,omitempty"`
+
+	// Term Its name; one that is not there yet is made
+	Term  string `json:"term"`
+	Title string `json:"title"`
+}
+
+// ClassMember defines model for ClassMember.
+type ClassMember struct {
+	DisplayName string             `json:"display_name"`
+	Person      openapi_types.UUID `json:"person"`
+	Role        ClassMemberRole    `json:"role"`
+}
+
+// ClassMemberRole defines model for ClassMember.Role.
+type ClassMemberRole string
 
 // Control defines model for Control.
 type Control struct {
@@ -892,12 +1024,51 @@ type PassedStep struct {
 type Person struct {
 	DisplayName string             `json:"display_name"`
 	Id          openapi_types.UUID `json:"id"`
-	Name        string             `json:"name"`
-	Role        PersonRole         `json:"role"`
+
+	// MustChange The password, before anything else
+	MustChange *bool      `json:"must_change,omitempty"`
+	Name       string     `json:"name"`
+	Role       PersonRole `json:"role"`
 }
 
 // PersonRole defines model for Person.Role.
 type PersonRole string
+
+// PersonEdit defines model for PersonEdit.
+type PersonEdit struct {
+	DisplayName string `json:"display_name"`
+	Here        bool   `json:"here"`
+
+	// Name What they sign in as; made of the name where it is empty
+	Name string         `json:"name"`
+	Role PersonEditRole `json:"role"`
+}
+
+// PersonEditRole defines model for PersonEdit.Role.
+type PersonEditRole string
+
+// PersonLine defines model for PersonLine.
+type PersonLine struct {
+	Classes     []openapi_types.UUID `json:"classes"`
+	DisplayName string               `json:"display_name"`
+
+	// Here Who has left cannot sign in; their attempts stay
+	Here bool               `json:"here"`
+	Id   openapi_types.UUID `json:"id"`
+
+	// Name What they sign in as
+	Name string         `json:"name"`
+	Role PersonLineRole `json:"role"`
+
+	// SignsIn With no password yet, with that of a sheet, or with one of their own
+	SignsIn PersonLineSignsIn `json:"signs_in"`
+}
+
+// PersonLineRole defines model for PersonLine.Role.
+type PersonLineRole string
+
+// PersonLineSignsIn With no password yet, with that of a sheet, or with one of their own
+type PersonLineSignsIn string
 
 // Point defines model for Point.
 type Point = assess.Point
@@ -1102,6 +1273,35 @@ type RevisionRef struct {
 	Revision int                `json:"revision"`
 }
 
+// RosterComparison defines model for RosterComparison.
+type RosterComparison struct {
+	// Counts Records by what becomes of them
+	Counts      map[string]int `json:"counts"`
+	Fingerprint string         `json:"fingerprint"`
+
+	// More How many rows are not shown
+	More int `json:"more"`
+
+	// Ok Nothing is wrong
+	Ok bool `json:"ok"`
+
+	// Rows What is wrong first, then what is worth knowing, then what changes
+	Rows []RosterRow `json:"rows"`
+}
+
+// RosterFile defines model for RosterFile.
+type RosterFile struct {
+	// File A zip of OneRoster 1.1 CSV files, one of them, or a plain list
+	File []byte `json:"file"`
+
+	// Fingerprint Of the comparison that was shown; what comes to something else is refused
+	Fingerprint *string `json:"fingerprint,omitempty"`
+	Name        string  `json:"name"`
+}
+
+// RosterRow defines model for RosterRow.
+type RosterRow = roster.Change
+
 // Rubric What the sections of the marks are worth, and how much of a hundred is competent
 type Rubric = scenario.Rubric
 
@@ -1203,6 +1403,14 @@ type Setup struct {
 type SetupOption struct {
 	Label string      `json:"label"`
 	Value interface{} `json:"value"`
+}
+
+// Sheet defines model for Sheet.
+type Sheet struct {
+	DisplayName string             `json:"display_name"`
+	Name        string             `json:"name"`
+	Password    string             `json:"password"`
+	Person      openapi_types.UUID `json:"person"`
 }
 
 // SheetCheck defines model for SheetCheck.
@@ -1375,6 +1583,12 @@ type GiveJobJSONBody struct {
 	Apprentices []openapi_types.UUID `json:"apprentices"`
 }
 
+// ChangePasswordJSONBody defines parameters for ChangePassword.
+type ChangePasswordJSONBody struct {
+	New string `json:"new"`
+	Old string `json:"old"`
+}
+
 // ImportPackJSONBody defines parameters for ImportPack.
 type ImportPackJSONBody = map[string]interface{}
 
@@ -1444,6 +1658,13 @@ type ListSchoolsParams struct {
 // CheckSheetJSONBody defines parameters for CheckSheet.
 type CheckSheetJSONBody = []SheetEntry
 
+// MakeSheetsJSONBody defines parameters for MakeSheets.
+type MakeSheetsJSONBody struct {
+	// Again For those too who have a password of their own, which ends
+	Again  *bool                `json:"again,omitempty"`
+	People []openapi_types.UUID `json:"people"`
+}
+
 // ComputeAidJSONRequestBody defines body for ComputeAid for application/json ContentType.
 type ComputeAidJSONRequestBody ComputeAidJSONBody
 
@@ -1471,6 +1692,12 @@ type BesideSchoolsJSONRequestBody BesideSchoolsJSONBody
 // BetterOrdersJSONRequestBody defines body for BetterOrders for application/json ContentType.
 type BetterOrdersJSONRequestBody = EvaluationSpec
 
+// AddClassJSONRequestBody defines body for AddClass for application/json ContentType.
+type AddClassJSONRequestBody = ClassEdit
+
+// ChangeClassJSONRequestBody defines body for ChangeClass for application/json ContentType.
+type ChangeClassJSONRequestBody = ClassEdit
+
 // ConvertUnitsJSONRequestBody defines body for ConvertUnits for application/json ContentType.
 type ConvertUnitsJSONRequestBody = Quantity
 
@@ -1495,11 +1722,20 @@ type AddMachineJSONRequestBody = MachineSpec
 // ChangeMachineJSONRequestBody defines body for ChangeMachine for application/json ContentType.
 type ChangeMachineJSONRequestBody = MachineSpec
 
+// ChangePasswordJSONRequestBody defines body for ChangePassword for application/json ContentType.
+type ChangePasswordJSONRequestBody ChangePasswordJSONBody
+
 // SaveOwnFiguresJSONRequestBody defines body for SaveOwnFigures for application/json ContentType.
 type SaveOwnFiguresJSONRequestBody = OwnSave
 
 // ImportPackJSONRequestBody defines body for ImportPack for application/json ContentType.
 type ImportPackJSONRequestBody = ImportPackJSONBody
+
+// AddPersonJSONRequestBody defines body for AddPerson for application/json ContentType.
+type AddPersonJSONRequestBody = PersonEdit
+
+// ChangePersonJSONRequestBody defines body for ChangePerson for application/json ContentType.
+type ChangePersonJSONRequestBody = PersonEdit
 
 // PlanPageJSONRequestBody defines body for PlanPage for application/json ContentType.
 type PlanPageJSONRequestBody PlanPageJSONBody
@@ -1518,6 +1754,12 @@ type ArchiveProcedureJSONRequestBody ArchiveProcedureJSONBody
 
 // GiveOutProcedureJSONRequestBody defines body for GiveOutProcedure for application/json ContentType.
 type GiveOutProcedureJSONRequestBody GiveOutProcedureJSONBody
+
+// TakeRosterJSONRequestBody defines body for TakeRoster for application/json ContentType.
+type TakeRosterJSONRequestBody = RosterFile
+
+// CompareRosterJSONRequestBody defines body for CompareRoster for application/json ContentType.
+type CompareRosterJSONRequestBody = RosterFile
 
 // CheckScenarioJSONRequestBody defines body for CheckScenario for application/json ContentType.
 type CheckScenarioJSONRequestBody = JobSpec
@@ -1539,6 +1781,9 @@ type SignInJSONRequestBody = Credentials
 
 // CheckSheetJSONRequestBody defines body for CheckSheet for application/json ContentType.
 type CheckSheetJSONRequestBody = CheckSheetJSONBody
+
+// MakeSheetsJSONRequestBody defines body for MakeSheets for application/json ContentType.
+type MakeSheetsJSONRequestBody MakeSheetsJSONBody
 
 // OffersForJSONRequestBody defines body for OffersFor for application/json ContentType.
 type OffersForJSONRequestBody = JobSpec
@@ -1612,6 +1857,15 @@ type ServerInterface interface {
 	// (POST /api/better-orders)
 	BetterOrders(ctx *echo.Context) error
 
+	// (GET /api/classes)
+	ListClasses(ctx *echo.Context) error
+
+	// (POST /api/classes)
+	AddClass(ctx *echo.Context) error
+
+	// (PUT /api/classes/{class})
+	ChangeClass(ctx *echo.Context, class openapi_types.UUID) error
+
 	// (POST /api/conversions)
 	ConvertUnits(ctx *echo.Context) error
 
@@ -1654,6 +1908,9 @@ type ServerInterface interface {
 	// (GET /api/me)
 	GetMe(ctx *echo.Context) error
 
+	// (PUT /api/me/password)
+	ChangePassword(ctx *echo.Context) error
+
 	// (GET /api/own-figures)
 	GetOwnFigures(ctx *echo.Context) error
 
@@ -1662,6 +1919,15 @@ type ServerInterface interface {
 
 	// (POST /api/packs)
 	ImportPack(ctx *echo.Context, params ImportPackParams) error
+
+	// (GET /api/people)
+	ListPeople(ctx *echo.Context) error
+
+	// (POST /api/people)
+	AddPerson(ctx *echo.Context) error
+
+	// (PUT /api/people/{person})
+	ChangePerson(ctx *echo.Context, person openapi_types.UUID) error
 
 	// (POST /api/planned-pages)
 	PlanPage(ctx *echo.Context) error
@@ -1695,6 +1961,15 @@ type ServerInterface interface {
 
 	// (GET /api/reviews)
 	ListReviews(ctx *echo.Context) error
+
+	// (GET /api/roster)
+	ExportRoster(ctx *echo.Context) error
+
+	// (POST /api/roster)
+	TakeRoster(ctx *echo.Context) error
+
+	// (POST /api/roster/comparison)
+	CompareRoster(ctx *echo.Context) error
 
 	// (POST /api/scenario-checks)
 	CheckScenario(ctx *echo.Context) error
@@ -1734,6 +2009,9 @@ type ServerInterface interface {
 
 	// (POST /api/sheets/{family})
 	CheckSheet(ctx *echo.Context, family string) error
+
+	// (POST /api/sign-in-sheets)
+	MakeSheets(ctx *echo.Context) error
 
 	// (POST /api/symptoms)
 	OffersFor(ctx *echo.Context) error
@@ -2064,6 +2342,40 @@ func (w *ServerInterfaceWrapper) BetterOrders(ctx *echo.Context) error {
 	return err
 }
 
+// ListClasses converts echo context to params.
+func (w *ServerInterfaceWrapper) ListClasses(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListClasses(ctx)
+	return err
+}
+
+// AddClass converts echo context to params.
+func (w *ServerInterfaceWrapper) AddClass(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddClass(ctx)
+	return err
+}
+
+// ChangeClass converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangeClass(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "class" -------------
+	var class openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "class", ctx.Param("class"), &class, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter class: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangeClass(ctx, class)
+	return err
+}
+
 // ConvertUnits converts echo context to params.
 func (w *ServerInterfaceWrapper) ConvertUnits(ctx *echo.Context) error {
 	var err error
@@ -2227,6 +2539,15 @@ func (w *ServerInterfaceWrapper) GetMe(ctx *echo.Context) error {
 	return err
 }
 
+// ChangePassword converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangePassword(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangePassword(ctx)
+	return err
+}
+
 // GetOwnFigures converts echo context to params.
 func (w *ServerInterfaceWrapper) GetOwnFigures(ctx *echo.Context) error {
 	var err error
@@ -2260,6 +2581,40 @@ func (w *ServerInterfaceWrapper) ImportPack(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ImportPack(ctx, params)
+	return err
+}
+
+// ListPeople converts echo context to params.
+func (w *ServerInterfaceWrapper) ListPeople(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListPeople(ctx)
+	return err
+}
+
+// AddPerson converts echo context to params.
+func (w *ServerInterfaceWrapper) AddPerson(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddPerson(ctx)
+	return err
+}
+
+// ChangePerson converts echo context to params.
+func (w *ServerInterfaceWrapper) ChangePerson(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "person" -------------
+	var person openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "person", ctx.Param("person"), &person, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter person: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChangePerson(ctx, person)
 	return err
 }
 
@@ -2409,6 +2764,33 @@ func (w *ServerInterfaceWrapper) ListReviews(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ListReviews(ctx)
+	return err
+}
+
+// ExportRoster converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportRoster(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportRoster(ctx)
+	return err
+}
+
+// TakeRoster converts echo context to params.
+func (w *ServerInterfaceWrapper) TakeRoster(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TakeRoster(ctx)
+	return err
+}
+
+// CompareRoster converts echo context to params.
+func (w *ServerInterfaceWrapper) CompareRoster(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.CompareRoster(ctx)
 	return err
 }
 
@@ -2589,6 +2971,15 @@ func (w *ServerInterfaceWrapper) CheckSheet(ctx *echo.Context) error {
 	return err
 }
 
+// MakeSheets converts echo context to params.
+func (w *ServerInterfaceWrapper) MakeSheets(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.MakeSheets(ctx)
+	return err
+}
+
 // OffersFor converts echo context to params.
 func (w *ServerInterfaceWrapper) OffersFor(ctx *echo.Context) error {
 	var err error
@@ -2657,6 +3048,17 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.DELETE(options.BaseURL+"/api/session", wrapper.SignOut, options.OperationMiddlewares["signOut"]...)
 	router.POST(options.BaseURL+"/api/session", wrapper.SignIn, options.OperationMiddlewares["signIn"]...)
 	router.GET(options.BaseURL+"/api/me", wrapper.GetMe, options.OperationMiddlewares["getMe"]...)
+	router.PUT(options.BaseURL+"/api/me/password", wrapper.ChangePassword, options.OperationMiddlewares["changePassword"]...)
+	router.GET(options.BaseURL+"/api/people", wrapper.ListPeople, options.OperationMiddlewares["listPeople"]...)
+	router.POST(options.BaseURL+"/api/people", wrapper.AddPerson, options.OperationMiddlewares["addPerson"]...)
+	router.PUT(options.BaseURL+"/api/people/:person", wrapper.ChangePerson, options.OperationMiddlewares["changePerson"]...)
+	router.POST(options.BaseURL+"/api/sign-in-sheets", wrapper.MakeSheets, options.OperationMiddlewares["makeSheets"]...)
+	router.GET(options.BaseURL+"/api/classes", wrapper.ListClasses, options.OperationMiddlewares["listClasses"]...)
+	router.POST(options.BaseURL+"/api/classes", wrapper.AddClass, options.OperationMiddlewares["addClass"]...)
+	router.PUT(options.BaseURL+"/api/classes/:class", wrapper.ChangeClass, options.OperationMiddlewares["changeClass"]...)
+	router.GET(options.BaseURL+"/api/roster", wrapper.ExportRoster, options.OperationMiddlewares["exportRoster"]...)
+	router.POST(options.BaseURL+"/api/roster", wrapper.TakeRoster, options.OperationMiddlewares["takeRoster"]...)
+	router.POST(options.BaseURL+"/api/roster/comparison", wrapper.CompareRoster, options.OperationMiddlewares["compareRoster"]...)
 	router.GET(options.BaseURL+"/api/families/:family", wrapper.GetFamily, options.OperationMiddlewares["getFamily"]...)
 	router.POST(options.BaseURL+"/api/inside", wrapper.FilmMachine, options.OperationMiddlewares["filmMachine"]...)
 	router.GET(options.BaseURL+"/api/attempts/:attempt/inside", wrapper.FilmAttempt, options.OperationMiddlewares["filmAttempt"]...)
@@ -3565,6 +3967,123 @@ func (response BetterOrdersdefaultJSONResponse) VisitBetterOrdersResponse(w http
 	return err
 }
 
+type ListClassesRequestObject struct {
+}
+
+type ListClassesResponseObject interface {
+	VisitListClassesResponse(w http.ResponseWriter) error
+}
+
+type ListClasses200JSONResponse []Class
+
+func (response ListClasses200JSONResponse) VisitListClassesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListClassesdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ListClassesdefaultJSONResponse) VisitListClassesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddClassRequestObject struct {
+	Body *AddClassJSONRequestBody
+}
+
+type AddClassResponseObject interface {
+	VisitAddClassResponse(w http.ResponseWriter) error
+}
+
+type AddClass201JSONResponse Class
+
+func (response AddClass201JSONResponse) VisitAddClassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddClassdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response AddClassdefaultJSONResponse) VisitAddClassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeClassRequestObject struct {
+	Class openapi_types.UUID `json:"class"`
+	Body  *ChangeClassJSONRequestBody
+}
+
+type ChangeClassResponseObject interface {
+	VisitChangeClassResponse(w http.ResponseWriter) error
+}
+
+type ChangeClass200JSONResponse Class
+
+func (response ChangeClass200JSONResponse) VisitChangeClassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangeClassdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ChangeClassdefaultJSONResponse) VisitChangeClassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ConvertUnitsRequestObject struct {
 	Body *ConvertUnitsJSONRequestBody
 }
@@ -4140,6 +4659,45 @@ func (response GetMedefaultJSONResponse) VisitGetMeResponse(w http.ResponseWrite
 	return err
 }
 
+type ChangePasswordRequestObject struct {
+	Body *ChangePasswordJSONRequestBody
+}
+
+type ChangePasswordResponseObject interface {
+	VisitChangePasswordResponse(w http.ResponseWriter) error
+}
+
+type ChangePassword200JSONResponse Person
+
+func (response ChangePassword200JSONResponse) VisitChangePasswordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangePassworddefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ChangePassworddefaultJSONResponse) VisitChangePasswordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetOwnFiguresRequestObject struct {
 }
 
@@ -4246,6 +4804,123 @@ type ImportPackdefaultJSONResponse struct {
 }
 
 func (response ImportPackdefaultJSONResponse) VisitImportPackResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPeopleRequestObject struct {
+}
+
+type ListPeopleResponseObject interface {
+	VisitListPeopleResponse(w http.ResponseWriter) error
+}
+
+type ListPeople200JSONResponse []PersonLine
+
+func (response ListPeople200JSONResponse) VisitListPeopleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPeopledefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ListPeopledefaultJSONResponse) VisitListPeopleResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPersonRequestObject struct {
+	Body *AddPersonJSONRequestBody
+}
+
+type AddPersonResponseObject interface {
+	VisitAddPersonResponse(w http.ResponseWriter) error
+}
+
+type AddPerson201JSONResponse PersonLine
+
+func (response AddPerson201JSONResponse) VisitAddPersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(201)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPersondefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response AddPersondefaultJSONResponse) VisitAddPersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangePersonRequestObject struct {
+	Person openapi_types.UUID `json:"person"`
+	Body   *ChangePersonJSONRequestBody
+}
+
+type ChangePersonResponseObject interface {
+	VisitChangePersonResponse(w http.ResponseWriter) error
+}
+
+type ChangePerson200JSONResponse PersonLine
+
+func (response ChangePerson200JSONResponse) VisitChangePersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChangePersondefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ChangePersondefaultJSONResponse) VisitChangePersonResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4728,6 +5403,157 @@ type ListReviewsdefaultJSONResponse struct {
 }
 
 func (response ListReviewsdefaultJSONResponse) VisitListReviewsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportRosterRequestObject struct {
+}
+
+type ExportRosterResponseObject interface {
+	VisitExportRosterResponse(w http.ResponseWriter) error
+}
+
+type ExportRoster200ApplicationzipResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportRoster200ApplicationzipResponse) VisitExportRosterResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/zip")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportRosterdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ExportRosterdefaultJSONResponse) VisitExportRosterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TakeRosterRequestObject struct {
+	Body *TakeRosterJSONRequestBody
+}
+
+type TakeRosterResponseObject interface {
+	VisitTakeRosterResponse(w http.ResponseWriter) error
+}
+
+type TakeRoster200ApplicationxNdjsonResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response TakeRoster200ApplicationxNdjsonResponse) VisitTakeRosterResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "application/x-ndjson")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type TakeRosterdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response TakeRosterdefaultJSONResponse) VisitTakeRosterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareRosterRequestObject struct {
+	Body *CompareRosterJSONRequestBody
+}
+
+type CompareRosterResponseObject interface {
+	VisitCompareRosterResponse(w http.ResponseWriter) error
+}
+
+type CompareRoster200JSONResponse RosterComparison
+
+func (response CompareRoster200JSONResponse) VisitCompareRosterResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type CompareRosterdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response CompareRosterdefaultJSONResponse) VisitCompareRosterResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -5249,6 +6075,45 @@ func (response CheckSheetdefaultJSONResponse) VisitCheckSheetResponse(w http.Res
 	return err
 }
 
+type MakeSheetsRequestObject struct {
+	Body *MakeSheetsJSONRequestBody
+}
+
+type MakeSheetsResponseObject interface {
+	VisitMakeSheetsResponse(w http.ResponseWriter) error
+}
+
+type MakeSheets200JSONResponse []Sheet
+
+func (response MakeSheets200JSONResponse) VisitMakeSheetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeSheetsdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response MakeSheetsdefaultJSONResponse) VisitMakeSheetsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type OffersForRequestObject struct {
 	Body *OffersForJSONRequestBody
 }
@@ -5395,6 +6260,15 @@ type StrictServerInterface interface {
 	// (POST /api/better-orders)
 	BetterOrders(ctx context.Context, request BetterOrdersRequestObject) (BetterOrdersResponseObject, error)
 
+	// (GET /api/classes)
+	ListClasses(ctx context.Context, request ListClassesRequestObject) (ListClassesResponseObject, error)
+
+	// (POST /api/classes)
+	AddClass(ctx context.Context, request AddClassRequestObject) (AddClassResponseObject, error)
+
+	// (PUT /api/classes/{class})
+	ChangeClass(ctx context.Context, request ChangeClassRequestObject) (ChangeClassResponseObject, error)
+
 	// (POST /api/conversions)
 	ConvertUnits(ctx context.Context, request ConvertUnitsRequestObject) (ConvertUnitsResponseObject, error)
 
@@ -5437,6 +6311,9 @@ type StrictServerInterface interface {
 	// (GET /api/me)
 	GetMe(ctx context.Context, request GetMeRequestObject) (GetMeResponseObject, error)
 
+	// (PUT /api/me/password)
+	ChangePassword(ctx context.Context, request ChangePasswordRequestObject) (ChangePasswordResponseObject, error)
+
 	// (GET /api/own-figures)
 	GetOwnFigures(ctx context.Context, request GetOwnFiguresRequestObject) (GetOwnFiguresResponseObject, error)
 
@@ -5445,6 +6322,15 @@ type StrictServerInterface interface {
 
 	// (POST /api/packs)
 	ImportPack(ctx context.Context, request ImportPackRequestObject) (ImportPackResponseObject, error)
+
+	// (GET /api/people)
+	ListPeople(ctx context.Context, request ListPeopleRequestObject) (ListPeopleResponseObject, error)
+
+	// (POST /api/people)
+	AddPerson(ctx context.Context, request AddPersonRequestObject) (AddPersonResponseObject, error)
+
+	// (PUT /api/people/{person})
+	ChangePerson(ctx context.Context, request ChangePersonRequestObject) (ChangePersonResponseObject, error)
 
 	// (POST /api/planned-pages)
 	PlanPage(ctx context.Context, request PlanPageRequestObject) (PlanPageResponseObject, error)
@@ -5478,6 +6364,15 @@ type StrictServerInterface interface {
 
 	// (GET /api/reviews)
 	ListReviews(ctx context.Context, request ListReviewsRequestObject) (ListReviewsResponseObject, error)
+
+	// (GET /api/roster)
+	ExportRoster(ctx context.Context, request ExportRosterRequestObject) (ExportRosterResponseObject, error)
+
+	// (POST /api/roster)
+	TakeRoster(ctx context.Context, request TakeRosterRequestObject) (TakeRosterResponseObject, error)
+
+	// (POST /api/roster/comparison)
+	CompareRoster(ctx context.Context, request CompareRosterRequestObject) (CompareRosterResponseObject, error)
 
 	// (POST /api/scenario-checks)
 	CheckScenario(ctx context.Context, request CheckScenarioRequestObject) (CheckScenarioResponseObject, error)
@@ -5517,6 +6412,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/sheets/{family})
 	CheckSheet(ctx context.Context, request CheckSheetRequestObject) (CheckSheetResponseObject, error)
+
+	// (POST /api/sign-in-sheets)
+	MakeSheets(ctx context.Context, request MakeSheetsRequestObject) (MakeSheetsResponseObject, error)
 
 	// (POST /api/symptoms)
 	OffersFor(ctx context.Context, request OffersForRequestObject) (OffersForResponseObject, error)
@@ -6261,6 +7159,123 @@ func (sh *strictHandler) BetterOrders(ctx *echo.Context) error {
 	return nil
 }
 
+// ListClasses operation middleware
+func (sh *strictHandler) ListClasses(ctx *echo.Context) error {
+	var request ListClassesRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListClasses(ctx.Request().Context(), request.(ListClassesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListClasses")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListClassesResponseObject); ok {
+		return validResponse.VisitListClassesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddClass operation middleware
+func (sh *strictHandler) AddClass(ctx *echo.Context) error {
+	var request AddClassRequestObject
+
+	var body AddClassJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddClass(ctx.Request().Context(), request.(AddClassRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddClass")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddClassResponseObject); ok {
+		return validResponse.VisitAddClassResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangeClass operation middleware
+func (sh *strictHandler) ChangeClass(ctx *echo.Context, class openapi_types.UUID) error {
+	var request ChangeClassRequestObject
+
+	request.Class = class
+
+	var body ChangeClassJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangeClass(ctx.Request().Context(), request.(ChangeClassRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangeClass")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangeClassResponseObject); ok {
+		return validResponse.VisitChangeClassResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ConvertUnits operation middleware
 func (sh *strictHandler) ConvertUnits(ctx *echo.Context) error {
 	var request ConvertUnitsRequestObject
@@ -6775,6 +7790,52 @@ func (sh *strictHandler) GetMe(ctx *echo.Context) error {
 	return nil
 }
 
+// ChangePassword operation middleware
+func (sh *strictHandler) ChangePassword(ctx *echo.Context) error {
+	var request ChangePasswordRequestObject
+
+	var body ChangePasswordJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangePassword(ctx.Request().Context(), request.(ChangePasswordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangePassword")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangePasswordResponseObject); ok {
+		return validResponse.VisitChangePasswordResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetOwnFigures operation middleware
 func (sh *strictHandler) GetOwnFigures(ctx *echo.Context) error {
 	var request GetOwnFiguresRequestObject
@@ -6886,6 +7947,123 @@ func (sh *strictHandler) ImportPack(ctx *echo.Context, params ImportPackParams) 
 		return err
 	} else if validResponse, ok := response.(ImportPackResponseObject); ok {
 		return validResponse.VisitImportPackResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListPeople operation middleware
+func (sh *strictHandler) ListPeople(ctx *echo.Context) error {
+	var request ListPeopleRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPeople(ctx.Request().Context(), request.(ListPeopleRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPeople")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListPeopleResponseObject); ok {
+		return validResponse.VisitListPeopleResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddPerson operation middleware
+func (sh *strictHandler) AddPerson(ctx *echo.Context) error {
+	var request AddPersonRequestObject
+
+	var body AddPersonJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddPerson(ctx.Request().Context(), request.(AddPersonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddPerson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddPersonResponseObject); ok {
+		return validResponse.VisitAddPersonResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChangePerson operation middleware
+func (sh *strictHandler) ChangePerson(ctx *echo.Context, person openapi_types.UUID) error {
+	var request ChangePersonRequestObject
+
+	request.Person = person
+
+	var body ChangePersonJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChangePerson(ctx.Request().Context(), request.(ChangePersonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChangePerson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChangePersonResponseObject); ok {
+		return validResponse.VisitChangePersonResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -7290,6 +8468,121 @@ func (sh *strictHandler) ListReviews(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(ListReviewsResponseObject); ok {
 		return validResponse.VisitListReviewsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportRoster operation middleware
+func (sh *strictHandler) ExportRoster(ctx *echo.Context) error {
+	var request ExportRosterRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportRoster(ctx.Request().Context(), request.(ExportRosterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportRoster")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportRosterResponseObject); ok {
+		return validResponse.VisitExportRosterResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TakeRoster operation middleware
+func (sh *strictHandler) TakeRoster(ctx *echo.Context) error {
+	var request TakeRosterRequestObject
+
+	var body TakeRosterJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TakeRoster(ctx.Request().Context(), request.(TakeRosterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TakeRoster")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TakeRosterResponseObject); ok {
+		return validResponse.VisitTakeRosterResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// CompareRoster operation middleware
+func (sh *strictHandler) CompareRoster(ctx *echo.Context) error {
+	var request CompareRosterRequestObject
+
+	var body CompareRosterJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.CompareRoster(ctx.Request().Context(), request.(CompareRosterRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "CompareRoster")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(CompareRosterResponseObject); ok {
+		return validResponse.VisitCompareRosterResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -7770,6 +9063,52 @@ func (sh *strictHandler) CheckSheet(ctx *echo.Context, family string) error {
 	return nil
 }
 
+// MakeSheets operation middleware
+func (sh *strictHandler) MakeSheets(ctx *echo.Context) error {
+	var request MakeSheetsRequestObject
+
+	var body MakeSheetsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeSheets(ctx.Request().Context(), request.(MakeSheetsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeSheets")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(MakeSheetsResponseObject); ok {
+		return validResponse.VisitMakeSheetsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // OffersFor operation middleware
 func (sh *strictHandler) OffersFor(ctx *echo.Context) error {
 	var request OffersForRequestObject
@@ -7867,242 +9206,263 @@ func (sh *strictHandler) TryScenario(ctx *echo.Context) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3tkhs3siZ8Kwi+b4TPiaBaksczMSP9anussX1sS6vWOROxY0cfkAWSUBeBMoBqiqPQPe017JVtIBNA",
-	"fQFVKJItybM7P8aSWIUCEolEfj75frGW+0oKJoxePHu/qKiie2aYgr9RY9i+MvaPXCyeLSpqdovlQtA9",
-	"WzwLvy4Xiv1Wc8WKxTOjarZc6PWO7al9bSPVnprFs0Vd82KxXJhjZV/VRnGxXXz4sFyUfM/hCwXTa8Ur",
-	"w6X91HfyQPZUHImRpOTaEGrIXmr7NZjKbzVTx2YuOEr7ywXb0Lo0i2d/fLJc7Ok7vq/3i2dfPrF/4wL/",
-	"9jRMiAvDtkwtPtgpKaYrKTQDGnyrlFT2D2spDBMwVVpVJV9TO9XHb7Wd7/vWl/9/xTaLZ4v/73FD2sf4",
-	"q36Mo8FXuut9zTa1ZsVzcthRsySHHVOMUFGQnTxYGuyZKAg3QDI3mP3W9Rrff7+olKyYMhxnzQv7/z1q",
-	"Lxd3XMAPTNjl/2NRKbamNQyxXFSK75mlYcXtXw9U7Re/LoeD7LmoDX4mbG8h61XJmg0W9X5lyek36H1k",
-	"5xuu+ccCmAMedZNsPtNMQa7esrWxg15vDFPXa+RZWhTcLoGWr1o02NBSs2WPLNS+Z/8QWOBJhAW6U8N3",
-	"orNAKnc/YUlSlzRK/sSucFHVuBRu2F5P8dA1L763b9hX3VhUKXpc+NOko19JbMRyoWWt1vGfDLW7Oj2f",
-	"N/Dc2KZ6soTPhbmG9SdIjGsd0HnHt7tMFkyQvZSH83h4udCGKpM5SC1QzuUfBHjDfwTnu8R1J0j1mmkQ",
-	"eX1apedPj3FmSUx2ubinZc2yVtxbmFsTvu8+kFjGG891vR1ntOiekiG/9o6DkofuG+EPGRvWH6z7997y",
-	"cHLui4l16eGaKC9mHfzYvDZ0z0sv93PG+ZnuWXQkuymzKNwXlRxogMO0Jhalh9ZM6727UXtU2VIutMle",
-	"0GtG7S0cWdGa1prd6h1VLHPX1yXV8aWztRRyf5y84t1jsDOlZuXxlq7X9nKfx7t2rq0Hw/W0XOyoKG7l",
-	"Pd5kY1P5jori5X3zEituV3R9l03XH9kmfcvcztMD3DtSsGPmG3t6x/SOb2ZcjT/5V2KznjffvSxYeXvP",
-	"lHYK1lAPmrEWqQrcrqxlvLRPx4+orM1aojTvKpB2GGYV1CUR0jw6MrMkUhGroR/JRioiBSNyQ1ZsIxVb",
-	"RPS6KnMtleRixp68so/HllIpKTeTbyt5j5RQjBZcbPUcqVAkzpZmoDfnj3WDL0THuuNlOWMk+/jN2u5B",
-	"fLCq6kmKidGq6DiGikCt0QHCg3YUVZtd9rffwNORj98zVfD1JcT3gWozgxp/t49Hx5EKFzY+jYpy9V+g",
-	"oPRvNhDGfaHgCdacymW4uvxFYo9V9xoaXgsNxVqc2WL4cOTa+9qV6I1060tnL6e6EjiQtiNmG/7zJGtf",
-	"Ns0N6OWZP8PhEAwu+uXi3aOtfOT3A+78q9bV3/r9Ed9XErVp8DM8W/yTirdMycf2sDzGd2FjrtHx8A1V",
-	"EfuLVpViwvCERdP8fItmwYSHYkwhWJdSM31LexYANeyRQVN68ErBVoqzjXunK8H/UxheErNjgnCjiXuU",
-	"cE3uWGWI3WeyUXJPDjtJdlQTsA7yvrtR8p9MZAjbVcn2jc00SZy3cnXrboaoqnKKprCn6x0X7HYti/ge",
-	"+geSZs2eqrvcj82aGt5XOQ9WTMzjjNbFHvvNvlsMeeZ7Qw5UkxXb1oJIQaiQZscUcSLKXvhmxwjIrSX4",
-	"k7gmRpIVI1t+z+wL7NBMZyVlySiI4qpWldQRReMNvWPCjlEpujZcM9Az3GhW+j0ndKWZMKB1UPJWrkjJ",
-	"7xih4khgdlaSBAeUHQPcAYrpjknYslL5VsQWf00qprQUcBjwIcINkZtNdEXaUDPtzEDZcgPP4s1R6Eyz",
-	"vXUYekzaY2o/rJ/TmPRuybO+9IqaVTj/V3QbsaCd7jcg5N/B22gZRbB3hlR0yyxLcaGXhAMHKWYZR4oo",
-	"6w6t6wwKg/SeMihxwJF13vg99QyF7MzFI3tvLVAU2Gn66/KRu8qcQIyx29ds59ykXeoVXBvLrlLlL/Y7",
-	"XhRMvABPdNR0r0tzsdGMLGdojpZycAdPbYKb5LJDAPe12NZ8zcR6F2E+6e7ruL82bRE3I3cu3C4Lv8CL",
-	"kQlr/ey42JK9RKYtwPARc27LtRRGyXLEu/x+4MB/JTU8p8nqSNwAz8HoMjtqiJArWRxBUpVS3rGCUGNn",
-	"t+daI38OVlsoujFzTHzwtxyjpNxwpU1MgsIPVkYPReZycdjx9c6qG+yeKadyEGP1RbtIs2N7zcp7Sw9R",
-	"lyU4GXTkwtgxTxCNxDA7u3KUiHbYxXKGX2THtZEqvsydjCzyjZRkJ/115OTC8HrI1Hisdq9q77ca25rv",
-	"mydzNCVWbGe4CH6Ex3/kgn06B41l5Ml52mcuo9TNdt+07wWrkC2Wi23NCzBv2DuaiG7N8epUqFPnM2/l",
-	"7uUxkoH8hAv8g49f3UqBB7vL2cHdRRTYrppQxciKKsXiPK7Zb3Hu0zvG8g32G/t0ivd0xcuYgK5ZSUrO",
-	"NKErWbvTKI4gICXRjF1OZ7MSSgxn8CoEO50Y2tF7q+dYbRbemCOFjP1vvqeEHlPkMorTMqbYa0Jrs5OK",
-	"HKS6s5J3aTVb0NIUW0sV3+E5+qpXPjt6q7tEchVYL42HimvX3YAMhhzYVnf973gLhIvXb+LSH1wnHpdO",
-	"jXAb4M5595j4287T1rMkXg9JjeWbHRV4OFMKir3kMDRlVM0GGoC95/bMklFbuwsGRUazpxLtMrOjwrlg",
-	"YSfp2izJgZsdxP3tPx3haSEPz4n9XnDdwkBck60U7IpcC/sq/qM1AEHJceNyTajQB6ZYgUPTsnSG4P7q",
-	"F7HoB8UTQqHHMfapCfeOo6AnqLdBhlQCA8MvaCPLUh5YsSRUkw1VBNWMHZi1TBBrFT8PWp3cIKVQkuwY",
-	"LQbriamH9qvasIpwQTZKCmMVGG40qUq6Zs/tNyHbhGpn7dhNwCQMNxc7DSupqCCsrUG0hCizBkb82yXV",
-	"Biewpm4cqxOtyxrNdKuZaCOr6Jku2cbEjDa7AktB+zt5W2urZR6ivoVNXOpXVOsZ7tVX8PiNYQmXM6um",
-	"R9iy8D43ZUZmCD62tLsKCwmz9vSOH2jNC/YaA/xd7mDvKrY2rJipHXEtS++CyYmRKLlmRa3iqow9lbI2",
-	"t1TcMpE75EEqPVenOygptnOeva1yExp629QseDkkcX/yLXJ2vusnPKDQhOAJH796DQcg16fcTNouB8VX",
-	"ARf1gG1K96/DQySy00icbz/OElSfQnY/5BIniOPgnPJ88W7Rpzniv8HrOp2ck5sBVbL7jl3UFn5I3vx0",
-	"psob4mckMrSzcJrx/DxjEucbH4/PysNLTl5Ik3ABbzbzkofQCwrjReerWMGE4bScm0Pn576n735kYmsZ",
-	"5M9PYuFkqrXVEnvPQgbm+DI84f0Asfn/FaMj8+M/nbSTUauiedK+16TCTroIRvwwU16A881k75WfjvW4",
-	"54D495wdpuOj9qmf5WGGndHkCHf82OdYHLQdPXQzj3HIt026TpdD5joS8v0Bihouc59lG6aYQDbNjG4f",
-	"U7pXGGymftB6b8Yya7GRtdd1+xK2xcyD9DLNSqb1rLd6/DQ0HIdLHy7L70wzhfYi2nuRd2l+G+LgJ1ya",
-	"IaG8r86jOQQakLVOrIFQMLTgmrR8DOJZ01FbQ4IL8q3Yllzvroi1M+CQOE8nvA4JA/axPdOabpl+fDU0",
-	"mMoy3wZoQsSDXLukzHJKbuSKUDTH7ICn4HmzSwg9nNWkPFoHdwE87+YWFR/3tKy9xt8zIfAnp8qN5gI2",
-	"T4ITXszNYIJIdjSBqed5HE9eYmI6ysNDYgkMPkKTaMXBaPDhYuveHStpdkzPyHZ9QeM5QeMmmr1Yepl/",
-	"bXepYdWMlC/Dqhd8W8dTvow0TgkbdSHiU2NmV5hy60pt0cvPOnyxtTHZ9lWLA041s5ohbiq2nql8WsqU",
-	"lIuYP4Tx7Q7cN6SSVV3CJ563EiCpQCUjqKJfxdTWjVzXesSBBA4oDp49RnyKFrqLqPAZVeETf4p9wis2",
-	"mRGnDqNOyOYWnTvXZvPFZYuG7bHj590XPM0oscHEvykyrxvTMT44VpLt6bv2P375JBYV9qbX1DcLmfPU",
-	"VtGCDYyWWO5TXWxZkfNkv+zKLx693FanhSPHhFFHl7Ow8OuyG1lRrsC2hxh2IRcukBSNX7ncp6k5jSqK",
-	"Tb3cV+16uSfRlKhN3HCvqBqrz5rFVPmkdicyZ6N9jcvUkBEj9quoDTuM4A9ECEYBgDRWklAvQXxAShPN",
-	"7pmCqEWP9/8Y+YBiFFMtpkROnCwxWzzwWwYFNTN1dYkjbJg2OcvI3TJfpWR3b3eM+86ND0Q4D3oTYzAS",
-	"vf2QcWkkZo5M0SKbS9pyGQTDxOWLka8rlMX5l64LmNkvvgiq2UBUz0qCv07mwNO1uUD5ES3u+Qx7ODnO",
-	"qqQFi9zhLxgrmdJgQR24YppIAWywYmK9W5L9vh0CPqFCDNK8L0CIcEPrhJ24higi8c+xwgqTHQM18NxP",
-	"N6lPWSN5H3B0rHum5ox0HyfrzCw5yI/7D3uyYgYE/SdVM2ruvoPnYyOlXNnUWPl9AS5IuvhA6rNZhTDr",
-	"XdxtBFkjMwayz6dIC7fBnJIae3nEa1cwMzHF/VQQeRBMkT09Ek2PwPzyQLjB6CokmJx9EuydlL+aN/YG",
-	"mxNWCHzS7OeySbXEj4cj1MmM8CzsxO4yyPFmQ4MoCkK1I1Q6NA4bFwRnzBR44fJwItuxYva2BH1GCka8",
-	"ycn1c0KJlrUo2rl+REiCyAx9Ja9gBsKG59bpMtE7331HxUCaTGb7lOyelRfISsstsfOx9HHtAZ7yk8NC",
-	"ozHQhKhYjUfpWsHuc3YCZjZqA+QP2qyj5OJudIOVTBTO5pLfyIyEGPgMPGsHziH4aRmMZ2Uoeo/pjAxF",
-	"xdE9/SApCbHU8oX/aCwvrJ844CBo4IwHBvM8sWxkSIuJs51bLzAd7jS3VqN1DBgyohZObgN4IYq4ZZ3Q",
-	"PCzDzPzKuIoxL+CMr4SZ+/mEqyh6q6BX9Bxwj3wUjxGckyTchbfqxsnQQuZoUDvwaxPMt6aGlnJbsytH",
-	"inz2C68i+8Hrcf7bKllX89IxqDbZYir70flZD7MBKVqB6QukfiDhGkALH4JG+ri1x/laeHfLDC8Xu+fF",
-	"ICIcyxF49z3+2vbfDK/1KWfKhpcxl9ByRBqMD9mjpBcI7jt5oVVPuZNCqy+U47B+5dGhnIcBsqNqm/+w",
-	"vMt+VvLydp35MBNbSH/IfBxY6tZ57nKeL+Xhdl/auzX3jZrNo2NJ96uC5j7M6N2s0fdU8I0si9u7is6q",
-	"9s3Vnep9NWNsVe1zL6KKqrvbu/tcbZSKu9t7uq7r/YzpmJ2SxmXY5uR0aDaHGaJpGQskwnDGHdZZts9j",
-	"lw070+htcDiVbU4PLNYiaoeTWrvoT2qLNK0zFs7mhJhyluwVipp8KeXeA8qFmr2ZkbXgHp2S7KBx5V0B",
-	"MyPzXjx3rqGvIreQv9JbM/jjk2i4ASAkbpOVSS0wkfFrKp3P0KBrNN/Ku43CTp10HTnf4dlJoQ1K48Vy",
-	"WlsjxvSX7xgtze4YT4WmW8U6Fbst02QTFPpoCCo+7VB8NlyQiwsNf8gsHmBYB+RqCDZex1YOrc0tJUqC",
-	"Vq31zByFyOmLhox4kXNGvR9gOhh3zxQ3x1PkNy+y5Z4lCCRunCb7vheaF2xe+pAVtTNEFEjmfGN34JJw",
-	"qTMeuBK/HmMRXMsJWSznlf03gvdpRPCWknZyDXgB+y8cdgPTJpE2MCsnJS974A9xsN2UEtFOUgme8FZB",
-	"oV1ZYh9aJdl9yIujFEXCcx2ALYyEQDxWlVVUw0+ECYircaOJXtMyXqEKPvPb/X62BTDEOz5QtYcPH/Du",
-	"Ilwvyf/+X994OGBfMWfv1qIDZpD8XMF1VdL4udrSKn/eO0bVOKZwzIuQEPiCsSJbM/UVSf3942vIizXd",
-	"PApIl3U5FK48bsfKgoCbdniz1g66bah32AGP8UsOmWEqvAUPYdWPzC7ywod19tOYBZqNqNEriIY0lFCh",
-	"umeGcEEoJBHHACkm0j2GmBjfYVDOVa26wm9EjiAczhaja7td5lFdRb9YuWymGZpBrcRJvmgHO+1UBtx+",
-	"v+aJyxHyB65aYij/boRXYS4/yFVE18L6iQuh62SDXExWmYzVsGh3IY5N8we5gnszrqT6yhCNekavLiTQ",
-	"JHYX/CBXKewj5yk+B/ooEI4L86evokXA88CQ7KafDoLkqTjTjiwNN7W9tDLFTFO6E43Iy70/5IABZqSr",
-	"4ObanuxoSk2a7xrVJqLbrEvK91kG8EcCChqD82s+1ELz0z51R2HleuZnushTPaQIzGHyIXYj5dJlOEEJ",
-	"LaF4S3J8rJ38e3nl8yEVW3Ah7cskAQwVd8+J2SnGyG81VcbhMHDj1Ce/35YvKc9UoFpoQ9OuDJ6o/ueF",
-	"xz1iAIeHGueO3rMl0bL5DUp67NFn2kByy4oRQNIDXL32hFMH6C7WS+MN00aTw05qRhr4Ikxab2fAPQek",
-	"iBSxwo5Op7ePxic+Fnj0PHtG5uV8t3EdU8e9geckmrFZMJ32+rnl4hbQiWKMTgWxv9lT3klgheThBLBV",
-	"dv3Aa1dA8pptItBDw4FVvVJ88qp/jU+B3swEVVghGamucL96zMqSrxRVR2f1tC4YQA/C5IvJfbWaAlPU",
-	"1Co/kOJh9OIGo0s9uxPyoM9KPOsA8LXPzEhMs5u7PekDjVvUPoqJt+k4cE9M6/gPVpnrdQy2fwbcKRsv",
-	"LXn/IWp/JNGr5EHMMUz+7njKvuiQZzgC6dwxqFbufTuCheMQSXAdKTL9GEDdBpnX+bekp3cshWsurO80",
-	"qn1A3JpgrR4StseSgpXFyNECrIswzowoZFMLku+KUKExSsRt+lu6xm+8Dsx0oYwMsTaG2NrLfYlIzU+j",
-	"JsJsrzaW/rhgfXc+N4wJsqqNvbDJkRlyUNwYJkhhj8TwOkhwsou4eRvY+csd2ZrPxzd2E5EFlrOzWlD5",
-	"KqemJsqz0kFCGRTmM/yaVUqBojfPXId5n2Ko/+hgD7sLDuVOEUnDSs3QHGICVdLsS4Ix8Yqq6OG3FyZL",
-	"ecY8e/K1vfs0/p0j+GhMHgcROvTgbKiyzL2VTcGEGzZPhYYU4HTBO3gWnROvFvFLPHVe2LsU1pcrjsd6",
-	"eHRx6TsoAw2KNjtGbyZraeUXodzQfVWySRveB6LshGOH6CcXIhnmDqayQIvaJMIlI5EU+Cnt1dlh2C/f",
-	"fmuFCU93NpV0fRer1gF9xTMyTj0CH7umwoo+xHJETDePNXiRPMjRMvBLoWbGvGCtcm7n+HLgBSFC1d5O",
-	"xxAN0KLfS0/fEa47qQ57YC89jZrEnk070csno6A5U4HOCADR00QhY7N5QxHhf21AFBWjxRJtOBr4i2uy",
-	"DhhZbf/fH75cLEf7CJ7EH99CDXDHIvjzkwl2SbBHhyHi2++7JcUU1ERMZ2NmtmDLyyTGCmifMgifyUvR",
-	"aBZxUo7GTw4fPuV5z5JgJ6DUJnGScKzodsn7mO5cuDzxLGQADyDUdAJIFX/kumaSOrem90zP9PMk6l7m",
-	"ABnG1UJXKtOdU2ut/gvZtQKwGafWCvwEPa3i0KiKgcfPlaTWomRaN2EI4fCSt9KqYgdudkM4n5XH358E",
-	"mf7XQ+3Bar4zM66SiVPRL7LDSTAZvhNtou0x+BUQzWRdcssRCA7AxPxrCAfIdYUGz8w4sBE4rvr7FD60",
-	"dAscc5D8zA6v2q7JGdTLao3QgkOZHfjMejzGJx2XG04zsXaE03OOtAtyDl0n+WacTfqWuUMUbXqbreXe",
-	"Rbc134pHiDBJ9d0jl+IQch0gZMhoGc008kiq7Z7cT6bmtqfqLrtJU9NJacqdD+jPY5N59DSq1zVArlNf",
-	"aHcaPKMIsgei8TQOovFuCL0TVYwPOzmfvf2BjmNWAE+/M2+cqd4r56LYJSRqqe8gDOVgvT2atZHgYW87",
-	"/z2qsP3N0DtG6AEQ4C/e5Cvhbohb9I0u4RYZo8zLzSZ2ZK+xEBpzlsAtgSmcAG1uHMwUN6SQTAfydDAf",
-	"FtHMwkQWpdyfW3lq5DlFnk3B7JRmD30PuNheIeFmKPb+TZiEb6MayQUxppO90o7oV1SZVA4ze+dtgoix",
-	"uVVsblwz6XzO40H03oaMpc4E8qwnT6KTbKeXB4Flh9NwTr2+JThHSFNYUc2Isko4+gCPVBVfaCIP4nmr",
-	"J0IhwcEtwK3nrjdf//iFXgzdEx555ALgU75lclZ/wM0pJwRvUvjOSB158w/O8aO8mTZvkadV3Q+xp6a+",
-	"fspXsGpWn9cmLCB3XG5mH3LLeF8exMk1vHCeYp3vm8emGkc3JxLLGMWWJfJbN83JzR2xr+274Zuxlq2Z",
-	"Ru/Bg7ih93OV/dYyxpXEh1hSbBmhi8Vgo5KFzCeW8KTdZ22YtjQu2yhiDa23OzNT4YmTw/sDZoXfqYck",
-	"hiYwvCwZ4BRbZWhJVkfivJoT7phVyfZXbgaz3DEYEYfph64mg/1smRJZluZL93zbtIiZD2fd+jhyuPej",
-	"1Wx2XdAbNdrGsirpSBQo01ROx0xk2Wm91kF+x/yztQG4D9QlJIZ/pSq4oPaHX5czYCc6y3Efj5JD8mh9",
-	"iAMYyCndoKLghb/1Iu1/WuX7p19eF1IgOw3gL3pDZ7T5CTD1O8bVWZd5VOFtbC7n1l0hPENrg8K3W9vS",
-	"Jkqedow8c5Ju/KrVhiEi/A7QB1QbspfaLJ2ph72Se+lvB1mXRei1PNB0HYxY/Bq442WZYUXAYwGRLH56",
-	"mhYRCUDmW6NQP3liDfSn2BI0VhBS8jsGkdxWEFfv5EEP8pNz6pskS6LEkbUsC6INVYa4+AqmdxPEK0uU",
-	"BOHVoC+BiK/kYc44QOLX2F9jNOAX5ug+MbJj0R5YBbd2daKEt5UEkAI3vAASGuz4x6j59VPuiA34eDtG",
-	"7ikSp2QIU2TmZlwoQtLfdYS+gq/+mqkYhYjJSZrRid55TIPN8kR28Nwn0Qqs2ct7pcBzstFTKSpTYwBs",
-	"QLYS+Aqe7uUfRMpg27f1eicRDH1qKvM6Dwzivi1qxFAbwhGbSNeI6WNN0mC3DQFv9R7IDq++avU1OC3G",
-	"Gkb4q48VnWZy9j3WUjf5nj5pBIyWxXJik+cHrc6JRjWmbGZIKnw57oOYP3sf6Ml64UcPENDBVcMIVMac",
-	"E3nFar3j9ykYPZfWczsnbX3UpdIRZnPy8qCu4dYJzUwkXjxkZ6beza2SmSoLhdqIcy7vjiTB0XoM3CsG",
-	"DdlObcWx4f3WHi8bdmhTfJStQqJG5sWfzJlwTSKzjgKcv/PTIxJdINvLe9m4N85Dr8i/hP/0JFrFsM9G",
-	"FAsK6OSl7XADMloj5PVQiEd9k7d0znNmx7KiyCa3q9xh1+sLdd7OuOYJU3pcXwPfxfpHpa76lyG/4MyL",
-	"/pXX0uY0sxzCVCU01RN9qrMQE+Mu1hEdCSLAZ5LNez5nSYBPpIjnb5fz3J6gKrd8uC2Isz/HkJLjPv3z",
-	"jtyMli6RNi1nC66H4HKA9cs6DHmMf4Nev5P5PnqnK27XFFUUD1FvSB/tFN7P9CviHE5yLP6PmgrjYL5m",
-	"HNmL90Uagr063FZ4PaZ2vPac3U/G8IhgvWpng80rNcEn0CuK9z9kDggJqAbcRKuex9tzXCQdtO1ccqtI",
-	"rLuIppgXHJX4XJ8ZU0qq29XxNpzS88ol8afbEc7fc2i1H03cWkuB3Ofqqw4ONoDsZxbfyGTvb6/CRbEE",
-	"x+Y9XSk83muxBPAcXfJ4Nrqhd0w4u3FOeaeq2e2KJkwE+w/FPHTye1ryhHHrO2Clgg/tMtGlBwexHwqp",
-	"ePYpJNcysxdAkYBQr8vidufi/tN0j+c4eYo3YU83tdbwnoaeMIF/B0dn2Tp7HW4K56V3OtqblyfjXweB",
-	"eIKQf81oNHabNDy3UiYYYVbm7CYfk22WgztxHuN2LO44rMhPH6aWTXc9qztph+y+e+LHdfTbNSsu62hE",
-	"ZiQK0LyXbTS4JZ6qPbU6QGXXjK1ldbxduzYBcRwG+6vGPFhK7PNNeb3KjASu8/sQzO2RnsrAaUETx0ub",
-	"jQQEH4pYd1QQvq+UvOeaFSR09ZxTF9eEsNap1gO4Q//lxX+fkbOJVNKVrNWDUDSUymdRv5flFLvj5uZb",
-	"4gQ62KK4WkdXP3T4fK7oaUh/ovxplYScjq3SKl0cqm2CHZpoOCJn6i5CUcr7uzrOxP90Pvl4NUfi1Nhb",
-	"F3CnDKF2qoCrA5H6rCqJB7jrWjlg6fqRSCGf/ckrVtiM0+EQEFdHQyABomCEmsVElUk+aokvAknVfOQk",
-	"lLuaydURQW7iUsZy6jdReHOs/UlFXVrMOQPH0m6PucCGab4VqZkdZa3iAIeE6jvtBLrlMYT2cqVOE/d1",
-	"U9mLa2gXVLnZLBuS+Vmkaf5zHMWSGlIxWZUMkRBadw7KF8twzwEdAQ4JYL+ZJpgJljYR0MfoDKiiRoDF",
-	"2rtmFq4pRrB1w5C7kU63smIiwV3jvHeg3LAivset7e3vbUsGllwUeTyCgyAWI+DACelo74qvl+mYZH7P",
-	"VHw+FQbc00jzY6u9YbHF2jjT3U9/T12pxWGeBb+5pQJaW98CLlRcIsJPUI7oVkk0F1ZGoq0ZDK8hVdyJ",
-	"scZbfGj3ACDhkQoSX6EqJOYZCADLmQA89vmf4GKJYfAk5Umies617GwgJdpri0uENtM3C8DN9RyZkhch",
-	"RjxsCgYR0DlqxRgWysAbGHJAwnfGpviabWaWEF03+B2gxVSthJFY7fekdpObrDMK1RJdY0BJnLG8gDbo",
-	"60e9QdRI74NUZofiZWdFaI2oT5TsalEoVvhiQWawZrdvCYh1WfsF5zgf11LIfS78plQFyzUeQnZVnjEW",
-	"sppzsgzphpljfsckpncO/HGuSREmtmyTtiGbJ0mYk193+7sTZoZHyLxyLJVvYwTkTTttB1k1kAizmmPl",
-	"drsaaxSV2XLEzfe0fiM3Hqs/bqEXih6ERzXbWI3dGeoBJnfgHA061LCBMW9ESF7Dswfpsgh/Yidxcaex",
-	"YeMkXbRGzW5oeeNaZpxWC3fjOPabHVvfJTO8A2ZsK6M7kZ8+5Pc5veZ8cvvELQ+PLd3IsctgLcWm1qy4",
-	"hYzByzap1qyiihpW3K6OZ/SJCjixnfFy+hsXfLPh67pEiTuI8pnbFTf6trJa4hxRM6NEpweUHqnReVeV",
-	"VNAQtI8UEQbKD3/rtwHvZPDKfGbie3bLNhu2nrvFRtHqnB5gvlU4zjYUzkQ3p0cs//He9Fu4wm3ix9jF",
-	"aoKA2fDs/ULUZUkteZ7ZIxNRx3yT+5m9qy9XuxG0ktgl+aBQEr9G66LLe6TXeROaA6EuN4aJU/uMj1H9",
-	"7/QYKsRi2S+zyHs7f0cSp3uejEfqNDOONS/Hj/Xm6Yj161StW6vIp53bGjihI2/7N0tzgDwnZ2NuvPag",
-	"v6eBbviL+4ws8jCEVPvcRHL/zml55J0vRnBagp7BsZuHtcWJ5Tbyb4Vc66Bf66t98e9DF9p+xaPNyWZ3",
-	"YpkPZz8QNe0Blu0ZxNWVsYz23m17SsuPyzYQGWkZMq/Vx3wA//6nXSOO/Lvro7bFiCevp6Pc3a4UEy0m",
-	"ov1Puk6a0MoOI6QbWZYOiF8UcMCCcwf8ZoSSx4lazQt3qPCArXO6EnimmQPn7hs6ZPVvaCtZ7asgtKOf",
-	"08Ah4VIAyXeqQ6Ete8ekJ9Wd0uaSa6MJN0uM/B98MgCG/HzvJHAOgxdxKFh/T/U9Y5EP19EMc+hcl5NN",
-	"J7Ox3WEsF1YbchMTsGt2U3Ubdm0HonSW2z+YQ70ND800SqoNOUh1xwoia/Mc4UuxwRBsNEB3r5h7ZhFH",
-	"/sN6n3TNzYVrmPYU5hIPXDfiOeKP0HLPVrI4Nm5XAKrTecHrdO2UF4Y6ldPo/BhjlfcQgGFUdP3I8JcQ",
-	"BIQmkNTtRJYdm5JvxrVIGJ0DV6SRWXkZhndcbH2dXHfsHy0vwvWx9+BiCCuIwTa8Wew/rRi0CQ1MCWkG",
-	"02Hc2YVpHb5N1KmFI9pdXE4BW8MTXrwEzh1TcD9mQVvHEnjIerZ2jG7oeDomdFePyXhJcJTR1AO6Z7fD",
-	"B7qxyUtghSaBQcepDukerdwEP5lAq94S8nKibnwo/YR0qJsmASYLztmnFV0y+0dBOumcDAhIP83q8OAy",
-	"MSEI5L+TTVXDT81yvWEpZcTsmG+k7NAYodWRrrAzgrxnikA3Fw/cghCO8O+tewRC8Uai/jJwx3d7q+Tz",
-	"c9MFVFouvM+OL84My+z4dvcAERzXffaysZ5kgUTouXMOoWGQOZROFioEeycR7vBsMaeb0Ok1Cb2z6Npd",
-	"48DIXhnhjvxqNcTePi3fOvR/ypWBebIetZlUM6IbX17UN+QO9AgQfYBWpeGUQ2tR19O2afINAH6ycpkL",
-	"yv6NEtyXYb+CGQcuVdSVfbbSyAXVsJBzPC/I1NVLJE3s6Bi3aTOaXszxXp8Y/2nXruFYyf13axvwXUlX",
-	"rExVI4EDvf9Rn0uNb0Y/uGPMhEhvjzsu25PqciGitLveTzm5VGzyMzfhCSFJm+baUOwE6QlUHDvpCb+5",
-	"GtGlPXuhn3/81E1Vgw4Ks6NPuRM49RjC+w47mZ5chdrI+PFPx86Bm0xyl3wwIKP2fYyBsCVJ1Nd9cqO2",
-	"Oz4nhxHRbqFoJ5a8eRAP0MIs0aSshQiFa8DvJ/cgnruIJyFv2SPXxvx6X/fh6HTveFne+CyAGSCNMxIH",
-	"TgR09B/JtC3c26dYFne8inV/+CdN1IY2EAoze7Nio4TjHADBMez81jyyiVSdSKM2MGvPna1v+eY2FPVe",
-	"0gWg2Foq1yjsomiwE52XT4Na7+yTq/MNK1h26JS5XYHop+6Zi/TNA13gEU8x5LsQuefGsMLez3uuy1Ar",
-	"PNlOhh71bFgZeGlpZ5MbDWoWfGpIKAqnXci5bZtPAD/PO/7xLjYJ5mEnn3VWvQh31cnA0wUz0PnmPCPJ",
-	"9bor5lVR6XOdCJgfc1I2qsutx/dDslqgRmtJren+OgdFxm3Oqda5A8JJCgXMbRurDTYwgg/KaGYeATrB",
-	"6CG11tnVDTNmpkBD6AOYd7RLE12vLePOylrAEF5chw2Mf5nkvhRbh0ztrHbjrv/1hkEeJDacduz363Ie",
-	"XEzpWlLGYFNOKoeORWmV0b5MF+4I9LBiT7d7O7XnmLrOlTa+M45/lBvNyk1uq3HLFKlW4620vBnJqs1L",
-	"M1IjrN0380NBY4qctD29Y2Awe0iQ/GGHTssTnC1DGGpXXduEPt25a6cSNsl7PsfDhN/ckfOUcnzoqRAz",
-	"TcLOjhhSCbs/v+tD2LfuJrzcBM/facQfDAcdUIMQLaFpSPBxXMAv5smKM4jS09UIRUsSrPoBuDmQzqTd",
-	"1NwfkRA4Y/sdcNC48AkjkLeDp33PsFyw73soDSZo517iSWilMUyhmp3tX8/SMoGOJyqYb6RxuS1dEvku",
-	"gTMz6ZrXZiTTlVRtmTa3WyXraqRi4OIB3XIG1gmjoplg3p7OTKqO1RjoxXK4Ff3BB2TvTLdPX7fsbP3O",
-	"ccjJup2ixwSqNMjrmQyWzByy17yVGdjzLjPx5rQOlb2JR0Wbqs0uP+DORJHKvkvbbm3nzekmwaI1UJhJ",
-	"nkGHizzJovs71YbNgT7KPqgn9clfZ5wIt2ic+YmLPnp7vh+TgNuuk73prz6pIMlqcIfNOzaj4Cu+QmcO",
-	"853tOMjtrxnqKea6D1rVFB/AvtnIBOiBYKT1r96I/O7Nm1fEXkFqQ9fsitwwBQrGsbKKsCB/k5C04bpD",
-	"h39+c6zYDYwFaXJbJhgU/5GNknvCzRVxyKOcabKmSh1dDh8EnlyNLPTndPPYcFYWV7+IoAQ/W/xPXOgC",
-	"oLMwJWPxFKOvTNCKL54t/nD15OoPrkYGmOQxrfhjylEZ3GJ2toQaBi7F98Xi2eJHrs01L1CD1pUUGtnr",
-	"yydPXKW78a67qir5Gt58/NYB7KH5MwlHY8eH/Yh0MK73oTzfsrzeyQrdNqEbb2zoMNfH3yolldvusNzH",
-	"7ykvPgCXOCHSXfU3cl/Vhl2DRAQcOqsy6sWzf7xfWP3QA8Whwr6gTnJ6RkbXRLP4ifDZr/gu0+ZrWRxn",
-	"kfVyXa+/HHa97p5Ou6gPZ3JBlq18zQtXJjW0LOLdDrFAWdbmTM4IvfQmzkPruY9BENdsMIsakryVqyZp",
-	"BLLdjTyTLi6Dfpwo/qHBgelPkSkPN6wNqeiWEdQvlni0fquZOjZnK+D5RI/T0yhgfnyFzbQegzG4wIP3",
-	"UEIN6fGKbllsp64FadgN1dNQqYCZBWVJNva/Hi9hbaRa4kXADlYzALfUZXb28Xv3pw/JPf4bM18zAYpR",
-	"b38naO0xuh6U2ji1xB2ysj+61A5Evb401R5DnnvrOulO4oe62EI6ZwAHpFvKBVkdsVwAsJvsJScLerwi",
-	"AUfYA41x4zLt7fSP+jlZSbMDTQICeFeLZW+zfqLq7hpT78/ZrNPupNFTsTFMXa+NfojbZezDf2Urxdkm",
-	"xSIF/ozatqXuxTlkxXbOWx4XoVLefY2PZGkcAfgurXVMtbR62PMIS0ld2KEkCr11b+XKt/3SBHV0YhRn",
-	"lz+nbp/HpJznlM9SzuWxsSXbl0++vNhXrThxRtNy2EiAa1f3gyUyzwnVd07Awe46wL+Lb6Wvdq/qyEbe",
-	"0HvXnO5zE4HfUVG8vAf3S4YE/CoCMciqi1/7j9m9fSl9hb0UjNC1uSJglFlLFG3cW44N+jDEav8divS4",
-	"ve30gSlW+MJUjKIZvmehwUQBOc2WU547fGoEOnRjAGspBsgLV8RqTGuDoK7S8lUb93VHNdnLe1ZAE9rw",
-	"Fo761ZO/wCcB81oxbU1z0AnQgO4yznVRfHvvQN0+K775mR1wYh/55gTVCqEwYwLgr1Kw5015sQOfdBY7",
-	"al7G4+05twgGWBlYNF89+cvlxBTU3yVEo+OWNqNc/hC9886nbQxM85qsS2m50muBzrHTAF4Apf7buawc",
-	"uOx/Q8gZi4EcQGHJ79hQ6fsWvn4dNINPdH2NZWtEHAzDnQozufDu7KgoHvmgXdzvE2Tz7/vS+Cg3v50S",
-	"w/q0505Wt9WABm7C69bopUGs1kvvLRe+z1FUrXvBy33yYPwO1evvcbmJA+Qbv6PFC4gPXCyJFGt0vFh1",
-	"22rgzQZefD9Q2iYlIRzztcu+aVnFoCkcEanhjlUd8ApG1zsXAHlutYcdZOHYq74q6ZEVQ4H4N2Z+xHl8",
-	"lrq81ePc/FKS0JKIC4LoppfeI+Gq2aIn5mf2zrxxCFufiHZ5BSBuntm+YmhpRAwrS7KX2oCPDVBHMfSE",
-	"JT9kW3N7Nt7KFVTbHbyOuWJMdNo7XXxXKkXXhmMdT1wV/xu/Z5ocdpLdO4XGNLems6ad/uXBYECvwJE1",
-	"vOscTKWlgCXD8PC8oXfslZ/LJ+OBfp+O0N5gXr9u/+Kv81QQAkrtxbdYMcEOmPcY3+FXtel6Cw/U7WGD",
-	"6gL1oFJ4u6kAX78GVgZ3imwsssbRDHgcLQdjVbvBwa/o0matuhmzjF7baT+AevlVnMUFgodcnvgak7PG",
-	"DhccqDbV0Cxt/FTa3lU7qgorHew5PEI6qa8RbMADI7cSv2evXVuY/+ecne2cxRxczY2HC1TQFuMB+ASG",
-	"TTLKXyXTUKaNioiR3XYgzwiyjIMCAn8FFwCVgz+45Itl07JmSTTfikdys1kGrxkq02oJg0Orgitidwic",
-	"/1ZDgvtrK2URVCXMQDjsmLAH3WpSATqJlZo119hvNV/D2C1lCob0vhL04Nh//urJX+ISAWj0GXpKWr1S",
-	"PktWbgejCLT0Pot/mzavcbv2a/j9Zr2TstSLS6cbRMuzOnhuU6XLs2DG4jh+iBPVfPXXzyWdAWn/Wh5y",
-	"VFTwruI2fQGxcd14LksqBFS1FVZ8CLyJ3Oq/0KSSVV1Sj5lwDi8Zw9Qj+IweYyn72Et86mHO8bf3tKzh",
-	"xZuKrT/ZBv4k71nO3qGPFGxaq5sBuo/xZRLoHGW0Ygp2tJSaecG7dL7Sy8T011K4BDA9luBkHzL/6dLx",
-	"H2L3Qi/t30UeUQhrcIGeBsi8w+1jVNcKdOvzdoYFfh7ZGcf07FWr587v83BlfJ2NhIhN6DsxKuwwGdb+",
-	"esdYBdcqJFWiL9KD3563cR5Y4fF7BFwYzZJ54cEZpt2MAcfhvNTBB9ojt5DUBlFBmNhywQguwyqWZ5LZ",
-	"Cr9Hb+UqrXW/gYqzJpwIDhpKSqY1JukCcJJHqXSAabUwGvRkJ2+fYdSlVeq0YtsaOQn6YnpwXK7BO3pF",
-	"fpZBf/5CA7QueCItt8X0YjvLF3Z+P8jV4vfnAfEpGlyAj/i8TQ25zo8Cjnta+P3NPXwTHv2kuuqfYroq",
-	"8JN7EBuZfflkOdrVbLlgv9U0DuYLPgTnwrMcCRmbS7LjUGTa2JeW9aI991pFtJM4QnBKOvfn1GL39N33",
-	"+OyXIxDFgRJ/bBHiSYwQJb+bhJb5Qa7wSlouNOsVt3Nh/vTVYvwrg/4Ed2zht+3yVsG7R6IYMl//MA7z",
-	"P8EdYCXWDzcvfyZCHryiL5bk/S+LjaxF8ctiSX5ZGMVZ8cviwzKYAgj9HLIu/GGBF8Pffll8cJ4APM0l",
-	"Xd+Bsvn+F+zY/8viw3N7wKElcF0RbWR1vpLTROLiR/wFL/c/Bej1h9BsMDj2KbSadFgOROpWMnAFYSog",
-	"ZkTY++XMa/OtXI2nZv9gH5hIy7bPOZhR1yne6k3KFdU+h+sTc4/fYdJ2Ml27hP6mkTjp4OxGG0B+Drnb",
-	"P8hVKm/b0rIbp9TMXCote5my1hSjhnll4vInJkjcnOPy9JKfTZliVgk8+1A8fv9Wrj50yhcSage/d9Sd",
-	"1tnfhl04Iy3gwTWaXinLEGMmjeDvL3wordhz4f86UeXf/uLH8L2dzlgo4CBoA1r9YSfBKc4huxEkIPxL",
-	"AX3yS8VocQTjEq9SOPk7es+WRLeCbHt6JCsrDYTL7j+Pfz0G9Khg/8k/9FHcYL7xZ54z5UhV8YUOWNaX",
-	"FYjXRfGwOoQb/VNIxUDn0eSey3DX4/fuTx+SidTo1WyoPS0h952d+ehS8qLb+uQjb6sLDFlz4BKVShg9",
-	"nBIi+MznV8loRSrA+J9HAzbmrfuJPWRls19vfH1cE2xJT869LeRBPEK4IT222JcH8cI99YCLhq+UbOJi",
-	"kAfRdJMRBVlRzYiikIKF4Uw0kHzj4i9Ov0JS9SE9clxe3Lw8CPudjy1qxjfgGHIHzuO5iq7vRnTq7wGI",
-	"4RVd301XBLvKr4ARg+kNpZR3kCxPoBlHzNr8xFfNCUru0wcQqp5sP2aqZ9dl6ROVGpIDiBbUVOmmhdTZ",
-	"CY4uaP0IQtlpZnlVUvEKnQq/69QE4DspI67er9mWu2Q9S3eMXuzlPba0nfDCasMq3XG0Pv1qyo+SkyPh",
-	"R/5cvaIh69uwqoHxpGq9Ay9mIQX7ZfGMYGu2pH/U8h48H5gdnKlSPbAntBqmkPW4Hh/4TPw6F9R6fEpe",
-	"OnLYSq7EhOwNPzfQ1IiyUXX3VfPYR9F45wrnZn4uOhnAHzRZ1bwslg2L+2q7B3A5XhfFQ2cg/MwOr1qo",
-	"cB/VyA4fHtNUA0c9H7h5qLaqCeBznO/raTj38fvw59Ecg/bWTBvkVW8jP796psntuG61Nw6XKFaAX9oq",
-	"+GS0vfwJC0vBSviPfg1MbCpiB3hL5JKVwOHTyZLgm0FOtBem3Lhy5iY7VzEi5OEhDvlj13U06X67xt9/",
-	"Z0w5J1Ix0ma6H2Lwj56mr0bqTJADfRUM6IQbZtY7VpCVtVwfYset3ZyU7VjD/XsU71l1VSCxEa3ZkoH8",
-	"m3ckXOFAV3bcf38Qsnf6PKfDgC9r86971loN2GcYj/6t007d0499n7gO7/X/xZdK4PXH7/0fR9XJ1+6h",
-	"j8jwy+jYqpnIaEqsY90n8L8JT8hH0VvT5ca0x5GnbzZa1TpZVA+BnKKFIojpPOhqslOBzqKUVBCU+EKD",
-	"g9WemAMVhhWJOmBrM792X/4YBjN+6xuqiixXJpYvE3OQZFeLQp2b6u3T5x6td2zUvw0dNX2e6r+W/8av",
-	"CpuGxipdqEBMQqJleW95ThRYJm85DDSpnTxgbivXhJtlyELkhhh6h3g3yyY/MZa7f6FjE3Y0BCxGNK92",
-	"4vFo0OJN05GbKuYqp6EiNRGqmIAIPiVD58upDJ0H1+muW2pcSDy9gC63HA0qXSI7/PMI3fiVnBC5aWX9",
-	"PkTgppOsn3Smdnfioa+GudR60yBgPGvoNXSrHhQ37KO5VS9wZ8xQ+QNKYg5hoSlvaE+UIYlOr9qFRzph",
-	"KZzppzYyAilG/MKelR7YLRw49vF7/8dRLb7FWNNavO5y4efnEp7aiOuwDQ/tEP5EdP1cvAHL02TIOcLB",
-	"z+yCEuLjMebDebX9lz8f/0NMROW6tP9Vj9W/rkPbAVNMaIQeYyS2qT2b6Pz652V84HaKyyerrZ6XH3Ai",
-	"OgjoGiSsdxlqk6xVCrBDjsjn7TzT2vWRL1jJsEtX76bkW/GyNoscLr3BrNeTTfuUdm3H/V48kDPmG8UK",
-	"Jgyn5UfHx0qnEd9cJn9Y7xgzefAGN/ZRuOR//wgHzVpS7lt3XbYO0heaALWWTYJZ+EEeBPFp2JctAARn",
-	"o/3sx6T6aWcoz5S3a/lWGHXsurT+/CQmBbNOWvAlUqJlDdBpWFKB8Nkup5ybxTNRl+XyghyU9JN6IIWD",
-	"kmLr62qBe848rsd9ZeR+xDv9crNhSr+Q6vfnmc7iH1hf7pXZwMYAwZ0HaKWw4zdr356QbkpLKZw/aC33",
-	"eykuhMxkFPdtdaOb9kYdf78BhU+AU3LdIKQ6pyj2jlkSudk4oMi1VMUQ70VWzMG9EMEO9qcTdxYwKtS9",
-	"l8W1KhfPFo8XH3798H8CAAD//w==",
+	"7L3vkhy3kS/6Koi+N0K7Ec2ZoUw7vJxPNE1a0koiL4drR9yVYhZdhe4GpxooAahpthl8p/sM98lOIBNA",
+	"/UNVobp7hpTP8QeLZFehgEQikX9/+WmRyV0pBRNGL55/WpRU0R0zTMHfqDFsVxr7Ry4WzxclNdvFciHo",
+	"ji2eh1+XC8V+q7hi+eK5URVbLnS2ZTtqX1tLtaNm8XxRVTxfLBfmUNpXtVFcbBafPy8XBd9x+ELOdKZ4",
+	"abi0n/pO7smOigMxkhRcG0IN2UltvwZT+a1i6lDPBUdpfjlna1oVZvH8j1fLxY5+5Ltqt3j+7ZX9Gxf4",
+	"t6dhQlwYtmFq8dlOSTFdSqEZ0OCVUlLZP2RSGCZgqrQsC55RO9XLD9rO91Pjy/+3YuvF88X/dVmT9hJ/",
+	"1Zc4Gnylvd53bF1pll+T/ZaaJdlvmWKEipxs5d7SYMdETrgBkrnB7LdeZPj+p0WpZMmU4Thrntv/71B7",
+	"ubjjAn5gwi7/vxelYhmtYIjlolR8xywNS27/uqdqt/h12R9kx0Vl8DNhe3NZrQpWb7CoditLTr9BnyI7",
+	"X3PNfy+AOeBRN8n6M/UU5OoDy4wd9MXaMPUiQ56lec7tEmjxtkGDNS00W3bIQu179g+BBa4iLNCeGr4T",
+	"nQVSuf0JS5KqoFHyD+wKF2WFS+GG7fQUD73g+ff2DfuqG4sqRQ8Lf5p09CsDG7FcaFmpLP6ToXZXp+fz",
+	"Hp4b21RPlvC5MNew/gES41p7dN7yzTaRBQfIXsj9aTy8XGhDlUkcpBIo59IPArzhP4LzXeK6B0j1jmkQ",
+	"eV1aDc+fHuLMMjDZ5eKeFhVLWnFnYW5N+L77wMAy3nuu6+w4o3n7lPT5tXMclNy33wh/SNiw7mDtv3eW",
+	"h5NzXxxYl+6vifJ81sGPzWtNd7zwcj9lnJ/pjkVHspsyi8JdUcmBBjhMY2JRemjNtN65G7VDlQ3lQpvk",
+	"Bb1j1N7CkRVltNLsVm+pYom7nhVUx5fOMink7jB5xbvHYGcKzYrDLc0ye7nP410718aD4XpaLrZU5Lfy",
+	"Hm+ysal8R0X+5r5+ieW3K5rdJdP1R7YevmVu5+kB7h0p2CHxjR29Y3rL1zOuxp/8K7FZz5vvTuasuL1n",
+	"SjsFq68HzViLVDluV9Iy3tin40dUViaTKM3bCqQdhlkFdUmENE8OzCyJVMRq6AeylopIwYhckxVbS8UW",
+	"Eb2uTFxLKbmYsSdv7eOxpZRKyvXk20reIyUUozkXGz1HKuQDZ0sz0JvTx7rBF6Jj3fGimDGSffwms3sQ",
+	"H6wsO5JiYrQyOo6hIlBrdIDwoB1FVWab/O338HTk4/dM5Tw7h/jeU21mUOMf9vHoOFLhwsanUVKu/g4K",
+	"SvdmA2HcFQqeYPWpXIary18k9li1r6H+tVBTrMGZDYYPR665r22JXku3rnT2cqotgQNpW2K25j9PsuZl",
+	"U9+AXp75MxwOQe+iXy4+PtnIJ34/4M6/aFz9jd+f8F0pUZsGP8PzxT+p+MCUvLSH5RLfhY15gY6Hl1RF",
+	"7C9alooJwwcsmvrnWzQLJjwUYwpBVkjN9C3tWADUsCcGTeneKzlbKc7W7p22BP8vYXhBzJYJwo0m7lHC",
+	"NbljpSF2n8layR3ZbyXZUk3AOkj77lrJfzKRIGxXBdvVNtMkcT7I1a27GaKqyjGawo5mWy7YbSbz+B76",
+	"BwbNmh1Vd6kfmzU1vK9SHiyZmMcZjYs99pt9N+/zzPeG7KkmK7apBJGCUCHNliniRJS98M2WEZBbS/An",
+	"cU2MJCtGNvye2RfYvp7OSsqCURDFZaVKqSOKxnt6x4Qdo1Q0M1wz0DPcaFb6XRO60kwY0Doo+SBXpOB3",
+	"jFBxIDA7K0mCA8qOAe4AxXTLJGxYqXwjYot/QUqmtBRwGPAhwg2R63V0RdpQM+3MQNlyA8/izZHrRLO9",
+	"cRg6TNphaj+sn9OY9G7Is670ippVOP+3dBOxoJ3u1yPkP8DbaBlFsI+GlHTDLEtxoZeEAwcpZhlHiijr",
+	"9q3rBAqD9J4yKHHAkXXe+D31DIXszMUTe28tUBTYafrr8om7ypxAjLHbX9jWuUnb1Mu5NpZdpUpf7Hc8",
+	"z5l4DZ7oqOleFeZsoxlZzNAcLeXgDp7aBDfJZYsA7muxrfkLE9k2wnzS3ddxf+2wRVyP3Lpw2yz8Gi9G",
+	"Jqz1s+ViQ3YSmTYHw0fMuS0zKYySxYh3+VPPgf9WanhOk9WBuAGuwegyW2qIkCuZH0BSFVLesZxQY2e3",
+	"41ojf/ZWmyu6NnNMfPC3HKKkXHOlTUyCwg9WRvdF5nKx3/Jsa9UNds+UUzmIsfqiXaTZsp1mxb2lh6iK",
+	"ApwMOnJhbJkniEZimK1dOUpEO+xiOcMvsuXaSBVf5lZGFvleSrKV/jpycqF/PSRqPFa7V5X3W41tzff1",
+	"kymaEss3M1wEP8LjP3LBvpyDxjLy5DztM+dR6ma7b5r3glXIFsvFpuI5mDfsIx2Ibs3x6pSoU6czb+nu",
+	"5TGSgfyEC/yzj1/dSoEHu83Zwd1FFNiumlDFyIoqxeI8rtlvce7TW8bSDfYb+/QQ7+mSFzEBXbGCFJxp",
+	"QleycqdRHEBASqIZO5/OZiWU6M/gbQh2OjG0pfdWz7HaLLwxRwoZ+990Twk9DJHLKE6LmGKvCa3MViqy",
+	"l+rOSt6l1WxBS1Mskyq+w3P0Va98tvRWd4mkKrBeGvcV17a7ARkMObCp7vrf8RYIF6/fxKU/uE48Lp0a",
+	"4TbAnfP2MfG3naetZ0m8HgY1lpdbKvBwDiko9pLD0JRRFetpAPae2zFLRm3tLhgUGc2eSrTLzJYK54KF",
+	"naSZWZI9N1uI+9t/OsDTQu6vif1ecN3CQFyTjRTsgrwQ9lX8R2sAgpLjxuWaUKH3TLEch6ZF4QzB3cUv",
+	"YtENig8IhQ7H2Kcm3DuOgp6g3gbpUwkMDL+gtSwKuWf5klBN1lQRVDO2YNYyQaxVfB20OrlGSqEk2TKa",
+	"99YTUw/tV7VhJeGCrJUUxiow3GhSFjRj1/abkG1CtbN27CZgEoabi52GlVRUENbUIBpClFkDI/7tgmqD",
+	"E8ioG8fqRFlRoZluNRNtZBk90wVbm5jRZldgKWh/Jx8qbbXMfdS3sI5L/ZJqPcO9+hYevzFswOXMyukR",
+	"Niy8z02RkBmCjy3trsJCwqw9veMHWvOcvcMAf5s72MeSZYblM7UjrmXhXTApMRIlM5ZXKq7K2FMpK3NL",
+	"xS0TqUPupdJzdbq9kmIz59nbMjWhobNN9YKXfRJ3J98gZ+u7fsI9Ck0InvDxi3dwAFJ9yvWk7XJQfOVw",
+	"UffYpnD/2j9EIjmNxPn24yxB9TFk90MucYI4Ds4pzRfvFn2cI/6ld413jpjIdc/xGbWl0kwud6kmyymY",
+	"1k9sKI8D8mnSJmhYKwbf+CFNeOF6nASDwcLnl0imenUxOQYreZVjLs6MPLfkHdiyIm9lS2ICZ0d1t58g",
+	"ZWXgYqZ7ULz611Rjm9rvv7pn6gDuj/1W2guLCzsQxDKE3BPZUr2n2YF+/B4f/uPV1dj2tmfxZk0osXsQ",
+	"NI8dzVnXJzTGBX0N3erG1y31TEjjNIgDa35kRz/+yMTGHqdvG7OOcNTEkwPXo2OuSWZyxyLm3CwLehg2",
+	"v9HVnrRBShYt27vlwkb/SWakVeZRlsAfMylVzgW1P/w6tWo3mWV72u7L0bWjYTGcRpiaq1mw+5YHp6mm",
+	"4UWQnnhZepfhCSlXzXzBejw/zzgp7mMMMLDewckLaQaCVev1vDRHjNfAeNH5KpZb7qHF3GxfP/fGifpz",
+	"7OhZhdLas/NPnye8HyA2/79iHHd+pLqVIDfq/6iftO/VSfuTJ3XEYzzlrzzdoefjh9NRafccEP+es/10",
+	"Jod96me5n+ERqasZWuLqFN8IbeY5uJnHOORVnVjY5pC5Ls90z6WihsvUZ9maKSaQTRPzcA5DVmIYbKYl",
+	"03hvxjIrsZaVt8q7ErbBzL1EWM0KpvWstzr81Hdx9ZfeX5bfmXoKzUU09yJNvX8VMnaOUO9D6UvX8YCq",
+	"DthqZHUAV0bO0NdUFxBhuoHZMqLpjlmd75XYFFxvL8j7LSNwSFxMBl6H1Cb72I5pTTdMX170XTtFke6t",
+	"qJNZelnBgzLLmeORK0LRFAcJPAXPm+2A0MNZTcqjLDg24Xk3t6j4uKdF5X0THTsAf3JG52jWcv0khAvF",
+	"3FxLyLmJplp2YiTjaZZMTMejeUiBg8FHaBKtjRoNk55t3dtDKc2W6Rl5+a9pPHtx3JlkL5ZOjnIzsGNY",
+	"OSM51bDyNd9U8eRUI41TwkaDHfjUmIMoTLlxpTbo5WcdvtjYmGRPUIMDjnUI1UPclCybqXxayhSUi5jn",
+	"lvHNFhzNpJRlVcAnrhup2lQc2ibjs5jaupZZpUdc3eAq5xCDYMQnk6Jjmwqf+xk+8aer5bAOl+ioaTHq",
+	"hGxu0Ll1bdZfXDZo2Bw7ft59aeaMYkBMUZ4ic1abjvHB0WWyox+b//jtVSx/xZteU9/MZcpTG0Xzvssg",
+	"lqVZ5RuWpzzZLRD1i8d4nNVp4cgxYdTBZVct/LrsRpaUK/BCQrZNLhcu5B2NtLsszak5jSqKdWXvs2Zl",
+	"71U0eXMdN9xL7zAaCvzNYKp0UrsTmbLRvhpvasiIEfssasP2c416IgTjlUAaK0molyA+dK6JZvdMQXy1",
+	"w/t/jHxAMYpJYVMiJ06WuM/M8VsCBTUzVXmOI2yYNinLSN0yX09pd297iEf5jA+ZulhfHQ01EuOSkBtu",
+	"JOa4TdEimUuachkEw8TlizH6C5TF6ZeuC+3bL74OqllPVM8q13kxWK1DM3OGQkma3/MZ9vDgOKuC5ixy",
+	"h79mrGBKgwW154ppIgWwwYqJbLsku13UY55eywoFKWcgRLih9YCdmEG+A/HPsdwKky0DNfDUT9dJmmlh",
+	"IXeXRce6nxVgkvdxss7M54VM3v+0JytmQNB/UjWjOvg7eD420pArmxorv8/ABYMuPpD6bFbJXraNu40g",
+	"v23GQPb5IdLCbTCn+M9eHvFIIuZQD3E/FUTuBVNkRw9E0wMwv9wTbjAPBFLhTj4J9k5KX817e4PNCSsE",
+	"Pqn3c1knhePHwxFq5XB5FnZidxnkeL2hQRQFodoSKi0ah40LgjNmCrx2GYOR7Vgxe1uCPiMFI97k5Pqa",
+	"UKJlJfJmVjIRkmBUtKvk5cxAgsOpiAI+TBvG6DoqetJkMi+xYPesOEP+bGoxsM/6Gdce4Ck/OSyJHIN3",
+	"iYrVeJSukZZzyk7AzEZtgPRB63UUXNyNbrCSAyX+qeQ3MiF1Dz4Dz9qBUwh+XK71SbnU3mM6I5dacXRP",
+	"P0jyVKwIZuE/Gstg7aY4ObAsl+XhGMzzxLKWIQ0mTnZuvcZMhePcWrXW0WPIiFo4uQ3ghcjjlvWA5mEZ",
+	"ZuZXxlWMeQFnfCXM3M8nXEXRWwW9oqfAEKXjDY0gMg0C83irbpwMDQyhGl8IvzbBfBk1tJCbil04UqSz",
+	"X3gV2Q9ej/PfRsmqnJeOQbVJFlPJj87PepgNndMITJ8h9QMJV0Pv+BA00setPc7Xwrtb5uSX3fO8FxGO",
+	"5Qj4TK1vY5la4VqfcqaseRFzCS1HpMH4kB1KeoHgvpMWWvWUOyq0+lo5DuvWSO6LeWhFW6o26Q/Lu+Rn",
+	"JS9us8SHmdhA+kPi48BSt85zl/J8Ife3u8LeralvVGweHQu6W+U09WFG72aNvqOCr2WR396VdBYuQaru",
+	"VO3KGWOrcpd6EZVU3d3e3adqo1Tc3d7TrKp2M6Zjtkoal/yYktOh2RxmiKZlLJAI/Rm3WGfZPI9tNmxN",
+	"o7PB4VQ2OT2wWIOoLU5q7KI/qQ3SNM5YOJsTYspZshcoatKllHsPKBeqi2dG1oJ7dEqyg8aVdgXMjMx7",
+	"8dy6hp5FbiF/pTdm8MeraLgBwG5uB2soG7BH49fUcD5DjQNUfyvtNgo7ddR15HyHJyeF1niyZ8tpbYwY",
+	"01++Y7Qw20O8aINuFGthCzRMk3VQ6KMhqPi0Q5lsJEdcm1MqBeD9ulZg7XVs5XAl3VKiJGigQszMUYic",
+	"vmjIiOcpZ9T7AaaDcfdMcXM4Rn7zPFnuWYJA4sZxsu97oXnO5qUPWVE7Q0SBZE43dnsuCZc64yF28esx",
+	"FsG1HJHFchpASS14n0YEbyFpK9eA57D/wqHMMG0G0gZm5aSkZQ/8IQ4LPqRENJNUgie8UfpsVzawDw3w",
+	"iC44z0GKfMBzHSB4jIRAPNa/llTDT4QJiKtxo4nOaBGvpQef+e1uN9sC6COz7ymU0TCyx7uLcL0k////",
+	"99IDlzeqYcDBkvA5V8kRPVcbWqbPe8uoGkc/j3kRBgS+YCxP1kx97WR3/3gGebGmnUcB6bIuh8IV8m5Z",
+	"kRNw0/Zv1sqBTPb1DjvgIX7JITNMhbfgIaxPlMnlqPiwTn4as0CTsX860A2QhhJq6XfMEC4IhSTiGHTO",
+	"RLpHH73nOwzKufp6B1GBGDeEw9liNLPbZZ5UZfSLpctmmqEZVEoc5Yt2APlOZcDt92ueuBwhf+CiIYbS",
+	"70Z4Febyg1xFdC2snzgTDlh6behUlclYDYt2F+LYNH+QK7g340qqrwzRqGd06kICTWJ3wQ9yNYTS5jzF",
+	"p4C0BcJxYf70LApXMA+2zW768XBtnooz7cjCcFPZSytRzNSlO9GIvNz5Qw5ohUY6rAmu7ck+sgj1acy1",
+	"mRWU75IM4EeCNBsDHq0/1MAd1T51RyHGRuJn2hh5nYpZzGHyIXYj5dJlOEGxP6F4S3J8rJn8e37l8yEV",
+	"W3Ah7YpBAhgq7q6J2SrGyG8VVcYhxnDj1Ce/35YvKU9UoBq4aNOuDD6AU8Jzj9DGALgTNc4tvWdLomX9",
+	"G5T02KPPtIHklhUjgPkJCKDNCQ8doLtY15/3TBtN9lupGamB1jBpvZkBdw2YNkPECjs6nd4+Gp94LJj7",
+	"efaMTMv5biLQDh33GkiYaMZmAQrb6+eWi1vAUYsxOhXE/mZPeSuBFZKHByD4kusH3rkCkndsHQFJ6w+s",
+	"qpXik1f9O3wK9GYmqMIKyUh1hfvVo+sWfKWoOjirp3HBAM4ZJl9M7qvVFJiiplLpgRQP+Bk3GF3q2Z2Q",
+	"e31S4lkLKrR5ZkZimu3c7UkfaNyi9lFMvE3HIcZiWsd/stK8yGINRmYAM7Px0pJPn6P2xyDOntyLOYbJ",
+	"PxxP2RcdRhZHyK87BtXKnW9HULscdhKuY4hMPwb4yV7mdfot6ekdS+GaC0A+3X8jYANOsFYHs9+j3sHK",
+	"YuRoQGtGGGdGFLKuBUl3RajQwiniNv1tuMZvvA7MtEHXDLE2htjYy32JOCxPoybCbK82lv64YH17PjeM",
+	"CbKqDECkHJghe8WNYYLk9kj0r4MBTnYRN28DO3+5I1v9+fjGriOywHJ2UrM8X+VU10R5VtpLKIPCfIZf",
+	"k0opUPSmmesw72MM9R8dQGt7wWUcHwckDSs0Q3OICVRJky8JxsRbqqKH316YbMgz5tmTZ/bu0/h3jjDJ",
+	"MXkcRGjfg7OmyjL3RtYFE27YNBUaUoCHC97Bs+iceJWIX+JD54V9HEIldMXxWA+PLi59B2WgQdFmhzgu",
+	"kaIzilBu6K4s2KQN7wNRdsKxQ/STC5H0cweHskDzygyES0YiKfDTsFdni2G/dPutESY83tlU0OwuVq0D",
+	"+opnZJx6BOg6o8KKPkSdRfRJj4p6ljzI0TLwc+H7xrxgjXJu5/hy4AUhQtXcTscQNSSs30tP3xGuO6oO",
+	"u2cvPY2axJ5NW9HLq1HQnKlAZwSA6OlAIWO9eX0R4X+t4V4Vo/kSbTga+ItrkgU0v6b/7w/fLpajHU+P",
+	"4o9XUAPcsgj+fDXBLgPs0WKI+Pb7vm4xBXUgprM2M5tFpmUSYwW0TxmEz6SlaNSLOCpH4yfXyWLI854k",
+	"wY7A0x7EScKxotsl72O6c+7yxJOQATyAUN2zZKj4I9U1M6hza3rP9Ew/z0DdyxzI1bha6Epl2nNqrNV/",
+	"IblWADbj2FqBn6D7XhzEWTHw+LmS1EoUTOs6DCEcsvtGWlVsz822D+ez8p1CJuHw//VQe7Ca78SMq8HE",
+	"qegX2f4omAzfM3ugQTv4FRDNJCu45QgEB2Bi/jWEA6S6QoNnZhzYCBxX3X0KH1q6BY45SH5m+7dN1+QM",
+	"6iU1cWnAocwOfCY9HuOTlssNpzmwdoTTc460M3IOzQb5ZpxNupa5wz6uuzBmcuei25pvxBNEmKT67olL",
+	"cQi5DhAyZLSIZhp5zOcaYwQ8meNz21F1l9xOru75NuXOB5z6sck8eRrV62rI6akvNHuinlAE2QHReBoH",
+	"0fjYh96JKsb7rZzP3v5AxzErgKc/mvfOVO+Uc1HsZxS11LcQhnINCDzuvpHgYW86/z3+uf3N0DvmIZPP",
+	"3o5wwN0Qt+hrXcItMkaZN+t17Mi+wEJozFkCtwSmcEITBuNgprghuWQ6kKeF+bCIZhYOZFHK3amVp0ae",
+	"UuRZF8xOafbQoYWLzQUSboZi79+ESfiGz5FcEGNa2SvNiH5JlRnKYWYfvU0QMTY3is2Naw46n9N4EL23",
+	"IWOpNYE068mT6Cjb6c1eYNnhNJxTp8MSzhHSFFZUM6KsEo4+wANV+TeayL24bnRvySU4uAW49dz15usf",
+	"v9GLvnvCI4+cAXzKN3dP6mS6PuaE4E0K3xmpI6//wTl+lDfT5i3yuKr7PvbU1NeP+QpWzerTGhoG5I7z",
+	"zexzahnvm704uoYXzlMRcwKHx6Za3NcnEssYxYYN5Leu65ObOmJX23fD12MtGzON3oN7cUPv5yr7jWWM",
+	"K4kPsaTYMkK/nd5GDRYyH1nCM+w+a8K0DeOyjSLW0GqzNTMVnjg5vD9gVvidekhiaFfFi4IBTrFVhpZk",
+	"dSDOqznhjlkVbHfhZjDLHYMRcZh+6L/U28+GKZFkab5xzzdNi5j5cNKtjyOHez9azWbXFVpLzOxJkWoq",
+	"V9rcZqG9W6wfGeL3L30LNSoOmFTGCh0vphiOwzx484tmeVxq/wsk8RGdZLp7MInJCNhu0SQsP0Q8W+kA",
+	"HbwhrV9fQ9cUH1ADVSr0YrP21a40HYDcaF+Hh9+KDvmbu+AoMbwZ8QSTrIC5xPGMBnPHOqJ48uD4Teol",
+	"SGODYmvXumil25RruxNcEZ/RTrQZ6AKUeCbTmeGROsygq0jf8kgQ7h/W7BUyyAlyYL5tI5j9YA5A9Ap6",
+	"4cMPkKK9dmTDDJe6RzkmkvgAqP315FPvNrWxjGVgpigTSh6tQuMmVfHMqMh57nXrSDvEBkjI8SrymcxU",
+	"6C7gC8jPagcktD0MzTAsM5xkMkTN6tqz44JHKwSBaWxQ+HZjW5pESbPBkWeOssDfNpq9RM78Hvqia0N2",
+	"UtujBQ4lCinonSTbvayKnITeMd37yoEVxpXNO14UCb4KeCzgHsZPT92IZgD2/dYotIKuiJHkKbZIj5Wd",
+	"FfyOQb5II1VEb+Ve96ogUqooJRvEoiSZLHIC7dG8HMciEoKoiAOFh6iA6nP03VByP2ccIPE77OIzmlYQ",
+	"5ug+MbJj0Z6gOV+vnRemf6E1Uo2GIFTPgLcIO/4YyAJ+yi2xAR9vZuJ4isQpGYKhiRlgZ4rDdncdAfbg",
+	"q78mml8hLnuU/XVkDBCT7ZPiHa2uEZOYKHTHC95RFufUvAwlwk2NAeAkyabmW3i6k+UUKbZv3tbZVmLL",
+	"hampzOtv0ssuaVAjhg0Ta8r4bLqagbdTk9vNTnijw0lyEsfbRveU4zI5wgh/9RHp4xxbXetZ6jqr3Kem",
+	"gQa8WE5s8vzQ+Ckx79phlhj4Dl+Oezrnz96Hk5Ne+NHDkLTQGzHOnTDngeoFlW35/RBYp0sevJ1THDPq",
+	"uG0JsznZv1A9deuEZiLeNx6yExN859biTRWfQwXW2RoI42gdBu6UnIecyqbiWPN+Y4+XNTs0KT7KViEd",
+	"LPHiH8zMck2zk44CnL/Tk7AGumI3l/emdqKehpGTfgn/6SpaK7VLxi0MCujkpe3QSRIasKR1aonnlgze",
+	"0inPmS1LylUxqb0r99tO97nTdsa1aJnS47oa+DbWpW7oqn8TsphOvOjfei1tTsvcPhjegKZ6ZORmFi5r",
+	"PJAzoiNBnsmJZPPxlVkS4Asp4unb5eJDR6jKjUhRA0jxzzE89njk8LQjN6NxVKQZ1MmC6yG4HMBDkw5D",
+	"GuPfoNfvaL6P3umK2zVFFcV91BvSxVSG9xP9ijiHoxyL/09FhXFggjOO7Nm7r/UhpR06NLweUzveec7u",
+	"pnx53MEOpoLBFrma4BPoFcX7H/KThATsFG5G4jKzPFhzk86bziW3ioF159FClpyjEp/qM2NKSXW7OtyG",
+	"U3paUTb+dDvC+Tuu9VA9RCYFcp+r4tw7cBKym1ni55tExhsVDiKWjs17Go9gvKNrARBduuDxmhdD75hw",
+	"duOcInJVsdsVHTAR7D/k83og3NOCDxi3vs/eUPChWYy+9BBE9kMh4dc+heRaJnYcyQcaNVRFfrt12UXT",
+	"dI9nUnqK18kVbmqN4T0NPWEC//aOzrJx9lrcFM5L53Q0Ny9Nxr8LAvEIIf+O0WiGyKDhuZFygBFm5eev",
+	"05EfZzm4B85j3I7FHYcV+enD1JLprmf1QG6R3fdofVxHv12z4rKKRmRGogD1e8lGg1visdpTo89ccmVq",
+	"JsvDbeaakcTRXuyvGvMIKLHP1yAeKjESmKV3O5kXqRrO82sAoMcBFIwEnDCKiJpUEL4rlbznmuUk9A6e",
+	"U31bh7CyoQYnuEN/9+K/y8jJRCroSlbqQSgaADmSqN/JpYzdcXOzunECLQRjXK2jqx86fD5V9NSkP1L+",
+	"NArPjkdwahRI99U2wfZ1NBzxeXUbB23I+7s6zEQZdj75eM3YwKmxty6g2xlC7VQBvQsi9Um1WA9w1zUy",
+	"TYer1CI5lvYnr1hhy1+HdkJctR6BBIicEWoWE7Vs6dhIvtRsqLIspWzFVWavDgilFZcyllNfRpsoYIXh",
+	"UNSlwZwz0HLt9pgzbJjmGzE0s4OsVBxGlVB9p51AtzyGAIKuoHLivq7xA3ANzbJNN5tlTTI/i2Ga/xzH",
+	"yqWGlEyWBUO8lcadg/LFMtw1YLDAIQGESVMHM8HSJgK6pZ0AiFYLsFgT6cTyWMUINojpczfS6VaWTAxw",
+	"1zjv7Sk3LI/vcWN7u3vbkIEFF3kaj+AgiPgKaJNCOto7iIflcEwyvTMzPj8UBtzRSIt1q71hSVdmnOnu",
+	"p7+jrqBrP8+CX99SAQ30bwF9Li4R4SdIuHWrJJqLjPlAejC8+lRxJ8Yab/Gh3QOAt0lKSDf+RkeHasC4",
+	"J8J82ed/goslhvQ1KE8GanRdY+AauKa5trhEaDJ9vQDcXM+RQ/IixIj7rQchAjpHrRhDXOp5A0MOSPjO",
+	"2BTfsfXMQsUXNUoQaDFlI2EkhjAxqd2kJuuMAkJF1yi1Yeql3JVU8QGrvhImJU22mUzSosY7lgGc2uqA",
+	"vptG42ezhZBwv1KRiw1TpRpKV9jJWMp8ENZK7vESgaT5bQvSsDFNGdHzfq4BjBHaJXZOfepk3LCC98ia",
+	"K22WdoUiFGHvpTJbqFDnYtP8rc4JSLvJYNdSkjGbhIQFL/2GulU4Wg7zhk+4mROBc690D8U/OeBfvhEM",
+	"hyZPL56Slzd/J/YFvWxk6e8gdZ8SSJogBdctG2B1MFEZ0OGa9uffrEMKL7J6DeAFHOLKhn32LdFyx+qy",
+	"I7t7iq0rdNg1Q0XP0qDGvp2OTPukEV6M7Uc0Z9Z5N0IFRo6tdGtBDkXC0FvlHjPeXI2MfOKcGF0co6aH",
+	"pKh2c+sPPQskt44dNMeENOws+c6GrgbmNIKf6vGjTvt4N5JO0Tho5RPZLZyw5BUwwAWqVTOMeHwPjfiA",
+	"vT3jOgsY1h6VxDvAam0dJBuqk1srhSvEEqVkW4lcsdxDUDCDSDDdO0ZkReUvuJRgUyaF3KWCukuVs1Rn",
+	"UcimTXO+hSqWlKxyumbmkN6Hk+mtgxSf60IKE1s2SVuTzZMkzMmvu/ndCWb0uOsXjqXS2THgudtpOyDU",
+	"nkSb1XI1tYfqWPvRxEZ2br7HdbG78R2g4opDruheeKzcNc2Yd8yG5gu9YFiwmRfLgfhtehvdB+ndDX9i",
+	"R3Fxq112HRRbNEZNbpN+4xqxHYewcOM49uWWZXeDFT2hE0GjgmegHqnP73M6GPtipgmrDh5bupFjCkUm",
+	"BWg0t5Ah3rzlJnMqJxUAzUqqqGH57epwQvfR0H2gNd4I2kmj7Ha95llVoMTtZXWY2xU3+rZk6naWqJlR",
+	"ktlpvxOpyfxYFlTQkKQVgaYIlO//VrB7VgwkEmQynZn4jt2y9Zplc7fYKFqe0lkWF+BnGwolo5vTIZb/",
+	"eGf6jW4VTeLH2MVa/oAE9vzTQlRFgcqhPTKxMnroyDuTPOes1QtaSeySfFCAsl+jaDvFvVemT5nQnMY8",
+	"cm2YSA7hdcTZGNX/QQ+hIjiW7TiLvLfzd2TgdM+T8UidesbN6CFS2X+sM09HrF+napsbRZ3NWobACS15",
+	"271Z6gPkOTkZye2dbyVxHJSbv7hPqBoKQ0i1Sy0c8u8cVzfU+mLEjRL0DI494mTJBLHcRv4tl5kO+rW+",
+	"2OX/3g+Z7FY82vJ2dn+/+U2SeqKmOcCyOYO4ujJWwdS5bY9pJHfetnQjjejmNZCb3xaq+2nX3i397nrU",
+	"ZmsDHt7BrKZ2r7OJxmXRrnptp3xokIwZMWtZFK69k8jhgAVnPsRJCCWXA7X5Z+575tsAzOl15ZlmjpPL",
+	"twlL6grWVLKaV4FvDzarLdiASwEk37EOhabsHZOeVLegLAqujSbcQ8nsffIXpnj4jpzgL4aoUV+w/p7q",
+	"Occi3R5VCHKmXe+8dSuTvdm3NrVZC+Si6yHIL7PVTTDfLYjSWWHeYA51Njy0aCuoNmQv1R3LiazMNYLi",
+	"BygrB7G0Yu6ZRRxPGus7h2ssz1yzuqMwl3iiUi2eI/4ILXdsJfND7XYF+GOdlqw0XCvrhaEeymF3fowx",
+	"pBUIuDMq2n5k+EtI+oDW4tTtRJIdOyTfjIwF+jpz4IrUMisto/yOi42vi26P/aPlRbg+dh6yFsGqMbkC",
+	"bxb7TysGzecDU0Ja2XTazuxC5BbfDtQlhyPaXlxKwXLNE168BM4dU3Afs4C5ZQk8ZP1yMyej73g6DOiu",
+	"Hun7nGBYo6lmdMdu+w+0c1HOgUA/CDc/TnVI72vkovnJBFp1lpCWA3vjU6eOSH+9qRMek5qE+DTSc2Z7",
+	"KigfmJPxBuUGSX3DXOY9BIH8d5KpavixVQ03bEgZMVtsd87FxmF8QwNNXWK/LXnPFIEegR6oC4HB4d8b",
+	"9wikXhmJ+kvPHc/i2I6T/Fz3lpeWC++T44szwzJbvtk+QASnQIF53ljPYEFc6OR4CqFhkDmUHixMC/bO",
+	"QLjDs8WcHpXH16B1ziI85QdG9koId6RXJ2NHl+Pqa0JX0VQZmCbrUZsZanF548tJu4bcnh4A+BnQCTWc",
+	"cmhYn1FhtfiN1e4B7AtgoWXpMheU/RsluC/9LlgzDtxQKkvy2RpGqin7hfvjeaCmKt8gaWJHx7hNm9FK",
+	"bY73+sj4T7NWGcca3H+3th7fFXTFiqHqU3Cgdz/qa2fwzegHvdtlJv714A8eqDb+Y4Dbnoeg5d4bQqEN",
+	"3xxcYYhld/j/vL1czxcEGw5I+CkPLhWbY85N4UUof9fjnWsC5buQgEHFoZWA8ZtDPXBJi06Ex+XKFL5B",
+	"D2ok+pSTMVOPYVuMJKTwNFyF+hYb/3TspLvJDO6SD3ckoLmMMRC28ot6849ucHzH52TlY5cIKEONlSPs",
+	"xQO0/h1o7tvAOMQ1dPGtO3sQz8bHk5C27JGLcT6ChftwdLp3vChufJ7DDNjhGakRR0IU+48kWk/u7WNs",
+	"pztexrqm/ZMOXTYBFGhe3Z5rMHaYA4k71nOqMY9kIpVH0qgJNd5x2Otbvr4NMBXndHIoKHlgZx83IISc",
+	"tUVRa59ctURYwbJFp8TtCkQ/ds9cLHNe3QGP+MIho4fIHTeG5fZ+3nFdBPSLyTaM9KBnA6XBS0s7m9R4",
+	"V73gY4Ne0TY0uZxXE31U06C04x/v/jjAPOzos87K1+GuOrqVQs4MdIw8zQx0PaLzeXXB+lQ3CWYAHZVv",
+	"66rF8P2Qjheo0VhSY7q/zsFFc5tzrP/BQbsNCgXM3htDuzAwgg87aWaeAN7O6CG19ufFDTNmpkBDMB+Y",
+	"d7S7Kc0yy7iz8jIwSBnXYQPjnyd9cYitQy76qGwJzYAl1JytGWR6qqrO3o43+R3R3ApXihMDAjsK4CMW",
+	"h1ZGe+AJuCPQh4y9kO/t1K4xOZ8rbXxHSf8oN5oV69QaPssU4EwbTzyckY5bvzQj+cPafTM/FDSmyEnb",
+	"0TsGBrMHuUoftu+WPcKd1G+s4PAi6uCuO3fNZMk6PdFnsZjwmztynlKODz0VYqZJ2NkRQyq1Lm7QJA37",
+	"1qty9L7N44jfG06KZoJUAc32go/jDJ4/T1acQZSergoqWnRh1Q8o4ISELe2m5v6IhMAZ2++Ag8YFiBiB",
+	"zCQ87TuGBfBd30NhMAU99RIfBAscQ8mr2MkRhCQtE+h4pIL5XhqXvdMmke+uPTNXsH5tRrpgQdWGaXO7",
+	"UbIqR2oizh6yLmagdzEq6gmm7enMtPFYFYVeLPtb0R28R/bWdLv0dctO1u8chxyt2yl6GOiTAPJ6JoMN",
+	"5kbZa97KDOwVnZhadFxn987Eo6JNVWabnlLARD6UXzhsuzWdN8ebBIvGQGEmaQYdLvIoi+4fVBs2B8wv",
+	"+aAO0WsU4S5LOBFu0TjzIxd98PZ8NyYBt10rP9VffVJBGlnvDpt3bEbhxHwN0hzmO9lxkNqXPlSMzHUf",
+	"NOpFPoN9s5YDMD6Ckca/eiPyu/fv3xJ7Bak1zdgFuWEKFIxDaRVhQf4mIS0lKzikYPp/fn8o2Q2MBYmA",
+	"GyYYlDeStZI7ws0FcVjanGmSUaUOLksRAk+uChiasbp5rDkr8otfRFCCny/+X1zoAsAgMelk8RTjy0zQ",
+	"ki+eL/5wcXXxB1cFBExySUt+STkqgxsMhEqo0uBSfJ8vni9+5Nq84Dlq0LqUwnVI/fbqytXyG++6K8uC",
+	"Z/Dm5QcX5UTzZxJgzY4P+9HfB13tAgCBZXm9lSW6bSAvfWjoMNfLV0pJ5bY7LPfyE+X5Z+ASJ0Taq34p",
+	"d2Vl2AuQiICsalVGvXj+358WVj/00KeosC+ok5yekdE1US9+Inz2K77LtPmLzA+zyHqC4rOjH5vvNDyi",
+	"wVn8ubuozydyQZKt/ILnrhCsb1nEu4Q7hKHKnMgZoZXtxHloPPcYBHFNupOoIckHuarTYiCf38gT6eJq",
+	"BMaJ4h/qHZjuFJnyAPrakJJuGEH9YolH67eKqUN9tgJCXfQ4PY0C7cRXWE/rEozBBR68hxJqSI+3dMNi",
+	"O/VCkJrdUD0NtRiYWVAUZG3/6xEhMiPVEi8CtreaAbilzrOzl5/cnz4P7vHfmPkLE6AYdfZ3gtYedfJB",
+	"qY1TG7hDVvZHl9qBfRzOTbVLyORvXCftSfxQ5RtIWA1wt3RDuSCrAxZEABqhveRkTg8XJCDje+hMbnx3",
+	"fG3oQV+TlTRb0CQggHexWHY26yeq7l5gccEpm3XcnTR6KtaGqReZ0Q9xu4x9+K9spThbD7FIjj+jtm2p",
+	"e3YOWbGt85bHRaiUd3/BR5I0jgDlOqx1TKWYPex5hKUMXdih6Au9dR/kyjey1AR1dGKUVUvOvQtun8ek",
+	"nOeUr1LOpbGxJdu3V9+e7atWnDijadlvjcO1q2zCIqBrQvWdE3Cwuw7C9uxb6ev5yyqykTf03rVb/dpE",
+	"4HdU5G/uwf2SIAGfRUBzWXn2a/+S3TMH/Bm/wt4IRmhmLggYZdYSRRv3lmPLWQyx2n+HMkRubzu9Z4rl",
+	"vvQWo2iG71homZRD1rbllGvXcQGhe90YpoHDeEGsxpQZhCmXlq+aSOZbqslO3rMc2qqHt3DUZ1f/AZ+E",
+	"Lg6KaWuag06ABnSbcV7k+at7B1v3VfHNz2yPE3vkmxNUK4dCGBEAf5WCXdcF1A5O2VnsqHkZjyjo3CIY",
+	"YGVg0Ty7+o/ziSmoMBwQjY5bmoxy/kP00TufNjF46BckK6TlSq8FOsdODekBlPof57JycOn/AyFnLHdy",
+	"EIwFv2N9pe8VfP1F0Ay+0PU1lq0RcTD0dyrM5My7s6Uif+KDdnG/T5DNv+9L41FufjslhhV4105WN9WA",
+	"GlDD69bopUH08XPvLRe+c19UrXvNi93gwfgdqtff43IHDpCrkHQWL2BacLEkUmToeLHqttXA6w08+36g",
+	"tB2UhHDMM5d907CKQVM4IBbFHStb8ByMZlsXALm22oMH7lasLOiB5X2B+DdmfsR5fJW6vNXj3PyGJKEl",
+	"ERcE8VvPvUfC1etFT8zP7KN57zDEvhDt0gpA3DyTfcXQpI8YVhRkJ7UBHxvgqmLoCUt+yKbi9mx8kKtl",
+	"QLK3qsOKMdFqWHj2XSkVzQzHOp64Kv43fs802W8lu3cKjalvTWdNO/3Lw92AXoEja3jXOZgKSwFLhv7h",
+	"eU/v2Fs/ly/GA93OU6Fhz7z6Of/ir/NUEAJK7dm3WDHB9pj3GN/ht5Vpewv31O1hjVsDFa9SeLspB1+/",
+	"BlYGd4qsLbLa0QyIIw0HY1m5wcGv6NJmrboZs4ze2Wk/gHr5LM7iAuFRzk98jclZY4cLDlSTamiW1n4q",
+	"be+qLVW5lQ72HB4gndTXCNbwiJFbid+zd67R2f9xzs52zmIOrubGAyIqaPT0AHwCww4yyl8l0422EUa2",
+	"G1w9J8gyDuwI/BVcABgQ/uCSL5Z1E7Yl0Xwjnsj1ehm8ZqhMqyUMDs13LojdIXD+Ww0J7q+NlHlQlTAD",
+	"Yb9lwh50q0kFcCjobRGusd8qnsHYDWUKhvS+EvTg2H9+dvUfcYkANPoKPSWN7l9fJSs3g1HQGeY0/q0b",
+	"l8ft2r/A7zfZVspCL86dbhAtz2oh1k2VLs8CUosjFSISVv3VX7+WdAakfbx9TzzlBbfpG4iN69pzWVAh",
+	"oKott+LDdbRxq/9Gk1KWVUE9KsQpvGQMU0/gM3qMpexjb/CphznHr+5pUcGLNyXLvtgG/iTvWcreoY8U",
+	"bFqrmwF+kfFlEugcZbRkCna0kJp5wbt0vtLzxPSzAm6h0WSNl+6ZxyAffCuN91twgFtW5O4qg46I6Czd",
+	"HUec5QAXv8hznN/DcDCM/SrnidLn6Xk/PCRgMr8jJzPZ5Sf4w+fBMByeCU/iacdb1tiME9xuX3wnrx5+",
+	"JxHrVMg94aduphQuZVSPpUTah8x/uQKeh6Cxy4E9/D4yD0MglAv0TUKuLgp8RnWlwBo/bWdYuAFHdsZd",
+	"k+xto+/k7/M6Tvg6G0kqafTzG1OPMH3e/nrHWAmnCNKwMXrhAcFP2zgPxXL5CSFaRvPqXns4l2n5GJBf",
+	"Tks2fqA9cgsZ2iAqCBMbLhjBZVhT9EQyW3XpyQe5GrbT30ONap2AAC5dSgqmNab1A5icR+51IJKVMBos",
+	"a6ehPcc4baM4csU2FXIS9Ib3gOFcQzzlgvwsg8X9jQa4cYhdWG6LWdJ2lq/t/H6Qq8Xvz2fqk7q4gKjS",
+	"aZsaqiOehN4Ww8Lvb+7hm/DoF7Vu/3QV7alZhQexme+3V8vRzr7LBfutonGAc/A6Oqe/5UjI8V6SLYey",
+	"9HYj02g/20bZ/STyGJyS1v05tdgd/fg9PvvtCGx7oMQfG4S4ihGi4HeTYFQ/yBVeScuFZh04DC7Mn54t",
+	"xr/S69lyx3zr3AfwI3x8IvI+83UPY1/fAweilVg/3Lz5GRQ/5xoQS/Lpl8VaViL/ZbEkvyyM4iz/ZfF5",
+	"GZwHCIcf8rT8YYEXw99+WXx2Bhee5oJmd2Cefvplwewp/WXx+doe8I3lr6ok2sjydCWnjt3Hj/hrXux+",
+	"Cu0oHkKzwXD6l9BqhgP5IFI3koHzGJOHXUtjq6ufRvEPcjXuH/jBPjBRyGGfc9DLGIMiVm9Srgz/Gq5P",
+	"rFb4iGUegwUeBfT4j5h4vbMbbYL+NVR7/CBXQ5UelpbtzAbNzLkKOYb8Gi8Vo4Z5ZeL8JyZI3Md1a9gF",
+	"DZhiVgk8+VBcfvogV59bBU8Dage/d9Sd1tk/hF14dI/GDI2mU/zWR6Ua7mriL3woxtpx4f86gQvS/OJj",
+	"eOuPZywUcBDmBa1+v5UQRuOQDw0SEP4ltyYALRSj+QGMS7xK4eRv6T1bEt0Iy+/ogaysNBCuHug0/vW4",
+	"+KOC/Sf/0KM4zn0z5DRnyoGq/Bsd8P3P7uh9WB3Cjf4lpGKg82g64Hm46/KT+9OUz7em9rSE3LV25qvy",
+	"+87e1qtH3lYXSrbmwDlqGzHfYEqI4DNfX+2zFanQ2uQ0GrAxb91P7CGxEPx64+vjGnJEWE5Ovi3YZROp",
+	"fuQgv/WPPYoa4upoJxHMHUrYxHMdjQMhsewnvrS+MbzNWFDn6miuXRaRZlpjQwvM68R+AISd6mqTe/EE",
+	"Yer0GMu/2YvX7qkHpAl8pWAT6oHci7rPmsjJimpGFIXUXUyDQTPZt/T/5nhFYqiusEOO8186b/bCfuex",
+	"mXJ8Aw4h5+w0nitpdjdiWX0PAD5vaXY3jSThKoYDthimxRVS3kGRFYGWGTGfwxdWOI4QPU8f4Gr1ZPsx",
+	"UUl/URQ+wbUmOYAvQi2urpsrnpwYXzJZFmxUC3mLjzyeEpJKplfBTlwdALRp6d1kYCTeM1KwtSFGyrOb",
+	"OG99n5iHkEo4+JfIZmnSP6IYcbOFbprEazTXhGIuLRcE+io7pFp5qhWEbHn5Ce/fKRMo7Ma0BVQ2N+6r",
+	"MoDm7vrVI+36+dJfXGLlE0i3HL6Y3hZUvEU39u86fRZ4SspIcPEvbMNdQYmV8Rgv38l70HOm4n7asFK3",
+	"QntPn0157lPyeP3IX2scLlQmGlbWUPNUZVuIm+VSsF8Wzwk2SB6MyFneg+fDxQrhO6keOPZW9sscOlyP",
+	"D3wlkYQzChdfNjKcq9IoAMKiwTU/1d6q1aZx1aZ+7FHUm7mKYD0/lw8TAMo0WVW8yJc1i3tEiAcIclmF",
+	"54Fz3n5m+7cN5OLH1Xr8h8es4sBR173AAtXWDAIMudOjCzXnXn4Kfx7NamtuTYIC1NnIr6/mfnI7XtSb",
+	"UV+iiFJ0bg/EF6PtA+iXfnKI1vTo18DEpqI7zns9zolWEz49CFtz06vb88KUGwe5U1eQKWaV4Yc45Jeu",
+	"9/+gtfMCf/+dMeWc2DguMArG3g1q+0eP01cjtdDIgb5SG3TCNTPZluVkRbO7B9nxkmK32KhsR5yh36N4",
+	"T6r9B4mNHUUsGci/eaflBQ50Ycf99wchu9VJJ8ow/sbv2ZvK/OueNRRxHs0+1Xj0bx136p4+9n2CuMwO",
+	"sPp/z0sl8PrlJ//HUXXynXvoERl+GR1b1RMZLcJwrHsF/5vwhDyK3joMiUM7HHn8ZqNVrQeBnyB1IG8g",
+	"XaNnHF1NdirQ35+6AOc3GoI59sTsqTAsH8CqsTbzO/flxzCY8VsvqcqTwiYIsUPMXpJtJXJ1anGRktq0",
+	"wLVi9/M7fGgWOf6JHYYjJ2TFBYUA2qR7rI5+UJE7aBSo6lySN4LhrMjTi6fk5c3fl2RVFXfndQq8p3es",
+	"sfbzGyw4eC3fvwIXJLjCXa54qtfx0y9Y4ABZ/20/4zm4Ex6mirvFDbfZoOr3s13HfPllTYdxSLIVyyQ2",
+	"eMFDgz2ZW1B37qY+bX98uceTbMtGI/Ev7e++rupfy/vrVwVLjGI5UIGo+0TL4p4hEAEAwdn7Ceywrdxj",
+	"LRa3x28Zqma4IYbeIaLrsq6nidWanunSDTsaUitG7oVmodxoekUHjgGxwQBzaSCpYqIJzjEZ5d9OZZQ/",
+	"uEX4omEEhkKpM1iCy9H0l3NUM34dSSZ+JUfkmDSq1B4ixaRVXDoYimnvxEMrlnOp9b7GeHxe06sflNkr",
+	"btijBWXOcGfMcBiEPgAphH0t1a5uwJsgiY7HpYJHWkFtnOmXdlEEUoxElTwrPXBQKXDs5Sf/x1EfQIOx",
+	"pn0Aus2FX19AaWojXoRteOhw0hei69fiS1weJ0NOEQ5+ZmeUEI/HmA8XE/Nf/nq8lzERlRoQ+1c9Vv+6",
+	"4TAHvTihEXoUzdimdmyi0/F6lvGBmwlyXwwLaF520ZH4l6BrkLDeZailt1YpAOs6Ip+281hhg/xWMOxD",
+	"3bkp+Ua8qcwihUtvsErraNN+SLu2437/UAneLxXLmTCcFvrrqYe6OU+9G6SBp8Fx3dhH4ZL//SNy1WsZ",
+	"cj6667JxkL7RmDS/rNNTww9yL4gvGDsvYAU4G+1nH5Pqx52hNFPeruWVMOrQdmn9+SomBZNOWvAlUqJl",
+	"BeDgWAKMDaJc9Rs3i+eiKorlGTlo0E/qgb/2SoqNx4EB7jnxuGL1xhM8tsM+6p/oHbvBZx5H9QGjtyfu",
+	"XwPWDfhLpazrfOqKlJbfauncyExAX/U+Qldd/fQIMBzuY18NXvaN557JLGRHW73ENrjEbLmGLkdLTMlH",
+	"l7U3EFwPOgw1O/46kUkPu9LI3Qh7vlmvmdKvpfr9hU+S9grWl6rX1VicQHDnplwpaJ8AyFZBxYPto4UU",
+	"zmmZyd1OijMBZBsFGs7gpr1Xh99v1OsLgD++qBvVOM89tvBdErleu34dmVR5H0RTlsxhaBLB9ieU5wHw",
+	"n7r3CkOlisXzxeXi86+f/1cAAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -68,7 +68,7 @@ func (s *Server) SignIn(ctx context.Context, req SignInRequestObject) (SignInRes
 	p, err := s.store.PersonByName(ctx, name)
 	hash := p.PasswordHash
 	switch {
-	case errors.Is(err, store.ErrNotFound):
+	case errors.Is(err, store.ErrNotFound), err == nil && hash == "": // nobody, or nobody has a password yet
 		hash = s.dummyHash
 	case err != nil:
 		return nil, err // nothing is known of the password
@@ -77,7 +77,7 @@ func (s *Server) SignIn(ctx context.Context, req SignInRequestObject) (SignInRes
 	if failed != nil {
 		return nil, failed
 	}
-	if !ok || err != nil || p.Disabled {
+	if !ok || err != nil || !p.Here() {
 		return nil, refuse(http.StatusUnauthorized, "http.name-password-do-not-match")
 	}
 	if p.Demo && !from.local {
@@ -142,6 +142,49 @@ func (s *Server) SignOut(ctx context.Context, _ SignOutRequestObject) (SignOutRe
 	return SignOut204Response{}, nil
 }
 
+// Limits of a password (OWASP ASVS 2.1.1 and 2.1.2: at least 12 letters, at most 128 or more).
+const leastPassword, mostPassword = 12, 200
+
+// ChangePassword keeps one that somebody chose, and goes on with this session alone. A
+// wrong old one counts as a refused sign-in.
+func (s *Server) ChangePassword(ctx context.Context, req ChangePasswordRequestObject) (ChangePasswordResponseObject, error) {
+	who := whoIs(ctx)
+	pair := "change:" + who.ID.String()
+	tries, err := s.store.NoteSignIn(ctx, pair, throttleWindow)
+	if err != nil {
+		return nil, err
+	}
+	if tries > throttlePerPair {
+		return nil, refuse(http.StatusTooManyRequests, "http.too-many-refused-sign-ins").later(int(throttleWindow.Seconds()))
+	}
+	ok, err := password.Check(ctx, who.PasswordHash, req.Body.Old)
+	switch n := len([]rune(req.Body.New)); {
+	case err != nil:
+		return nil, err
+	case !ok:
+		return nil, refuseAt("old", "http.old-password-wrong")
+	case n < leastPassword:
+		return nil, refuseAt("new", "person.short-password", "least", leastPassword)
+	case n > mostPassword:
+		return nil, refuseAt("new", "person.long-password", "most", mostPassword)
+	case req.Body.New == req.Body.Old, strings.Contains(strings.ToLower(req.Body.New), who.Name):
+		return nil, refuseAt("new", "http.password-as-before")
+	}
+	epoch, err := s.store.OwnPassword(ctx, who.ID, s.options.Hashing.Hash(req.Body.New))
+	if err != nil {
+		return nil, err
+	}
+	if err := s.sessions.RenewToken(ctx); err != nil {
+		return nil, err
+	}
+	s.sessions.Put(ctx, sessionEpoch, epoch)
+	if err := s.store.ForgetSignIns(ctx, pair); err != nil {
+		return nil, err
+	}
+	who.MustChange = false
+	return ChangePassword200JSONResponse(personOf(who)), nil
+}
+
 // GetMe says who is signed in.
 func (s *Server) GetMe(ctx context.Context, _ GetMeRequestObject) (GetMeResponseObject, error) {
 	return GetMe200JSONResponse(personOf(whoIs(ctx))), nil
@@ -161,14 +204,18 @@ func (s *Server) caller(ctx context.Context) (store.Person, error) {
 		return store.Person{}, errSignIn
 	case err != nil:
 		return store.Person{}, err
-	case p.Disabled, s.sessions.GetInt(ctx, sessionEpoch) != p.SessionEpoch:
+	case !p.Here(), s.sessions.GetInt(ctx, sessionEpoch) != p.SessionEpoch:
 		return store.Person{}, errSignIn
 	}
 	return p, nil
 }
 
 func personOf(p store.Person) Person {
-	return Person{Id: p.ID, Name: p.Name, DisplayName: p.DisplayName, Role: PersonRole(p.Role)}
+	out := Person{Id: p.ID, Name: p.Name, DisplayName: p.DisplayName, Role: PersonRole(p.Role)}
+	if p.MustChange {
+		out.MustChange = &p.MustChange
+	}
+	return out
 }
 
 // Loopback says whether an address to listen on is this machine's own.

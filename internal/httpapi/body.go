@@ -22,8 +22,12 @@ const (
 	maxHeader = 16 << 10
 )
 
-// packsPath takes bodies as large as a pack may be.
-const packsPath = "/api/packs"
+// largeBodies are the paths that take bodies as large as what is sent there may be; a file
+// of a roster comes as base64.
+var largeBodies = map[string]int64{"/api/packs": procedure.MaxPackBytes, "/api/roster": maxRoster, "/api/roster/comparison": maxRoster}
+
+// maxRoster is room for 100 000 people and more.
+const maxRoster = 24 << 20
 
 // strict lets a body through only if it is one JSON value, of limited size and
 // depth, in UTF-8, and without the character NUL, which no text in the database
@@ -39,8 +43,8 @@ func strict(next http.Handler) http.Handler {
 			return
 		}
 		most := int64(maxBody)
-		if r.URL.Path == packsPath {
-			most = procedure.MaxPackBytes
+		if large, is := largeBodies[r.URL.Path]; is {
+			most = large
 		}
 		raw, err := io.ReadAll(http.MaxBytesReader(w, r.Body, most))
 		var tooLarge *http.MaxBytesError

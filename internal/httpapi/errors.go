@@ -42,6 +42,11 @@ func refuseAll(ps []problem.Problem) *refusal {
 	return &refusal{status: http.StatusUnprocessableEntity, problem: ps[0], all: ps}
 }
 
+// refuseAt refuses what stands at a place of the body.
+func refuseAt(path, code string, pairs ...any) *refusal {
+	return &refusal{status: http.StatusUnprocessableEntity, problem: *problem.New(path, code, pairs...)}
+}
+
 // later gives a refusal that is over after some seconds.
 func (r *refusal) later(seconds int) *refusal {
 	c := *r
@@ -66,16 +71,17 @@ func (r *refusal) body() Error {
 }
 
 var (
-	errSignIn      = refuse(http.StatusUnauthorized, "http.sign-in")
-	errRole        = refuse(http.StatusForbidden, "http.role")
-	errNotFound    = refuse(http.StatusNotFound, "http.not-found")
-	errAddress     = refuse(http.StatusNotFound, "http.nothing-at-address")
-	errClosed      = refuse(http.StatusConflict, "http.closed")
-	errFrozen      = refuse(http.StatusConflict, "http.frozen")
-	errReused      = refuse(http.StatusConflict, "http.act-was-sent-before-with-other-content")
-	errUnavailable = refuse(http.StatusServiceUnavailable, "http.database-unavailable").later(2)
-	errBusy        = refuse(http.StatusServiceUnavailable, "http.busy").later(2)
-	errInside      = refuse(http.StatusInternalServerError, "http.server-could-not-do")
+	errSignIn         = refuse(http.StatusUnauthorized, "http.sign-in")
+	errChangePassword = refuse(http.StatusForbidden, "http.change-password-first")
+	errRole           = refuse(http.StatusForbidden, "http.role")
+	errNotFound       = refuse(http.StatusNotFound, "http.not-found")
+	errAddress        = refuse(http.StatusNotFound, "http.nothing-at-address")
+	errClosed         = refuse(http.StatusConflict, "http.closed")
+	errFrozen         = refuse(http.StatusConflict, "http.frozen")
+	errReused         = refuse(http.StatusConflict, "http.act-was-sent-before-with-other-content")
+	errUnavailable    = refuse(http.StatusServiceUnavailable, "http.database-unavailable").later(2)
+	errBusy           = refuse(http.StatusServiceUnavailable, "http.busy").later(2)
+	errInside         = refuse(http.StatusInternalServerError, "http.server-could-not-do")
 )
 
 // asRefusal turns any error into an answer. What went wrong inside is logged

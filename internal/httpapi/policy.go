@@ -33,6 +33,8 @@ var (
 	hands = []string{store.Apprentice, store.Instructor}
 	// teachers read attempts: who teaches, and who marks.
 	teachers = []string{store.Instructor, store.Assessor}
+	// officers keep people and classes; what each may do to whom is theirs to check.
+	officers = []string{store.Instructor, store.Coordinator}
 	// atBench are the apprentice, and those who look over a shoulder.
 	atBench = []string{store.Apprentice, store.Instructor, store.Assessor}
 )
@@ -43,6 +45,17 @@ var policy = map[string]rule{
 	"POST /api/session":                                  {anyone: true},
 	"DELETE /api/session":                                {roles: everybody},
 	"GET /api/me":                                        {roles: everybody},
+	"PUT /api/me/password":                               {roles: everybody},
+	"GET /api/people":                                    {roles: officers},
+	"POST /api/people":                                   {roles: officers},
+	"PUT /api/people/:person":                            {roles: officers},
+	"POST /api/sign-in-sheets":                           {roles: officers},
+	"GET /api/classes":                                   {roles: officers},
+	"POST /api/classes":                                  {roles: officers},
+	"PUT /api/classes/:class":                            {roles: officers},
+	"GET /api/roster":                                    {roles: officers},
+	"POST /api/roster":                                   {roles: []string{store.Coordinator}},
+	"POST /api/roster/comparison":                        {roles: []string{store.Coordinator}},
 	"GET /api/families/:family":                          {roles: everybody},
 	"GET /api/aids":                                      {roles: everybody},
 	"POST /api/aids/:aid":                                {roles: everybody},
@@ -111,6 +124,9 @@ var policy = map[string]rule{
 // the router's.
 func Policy() []string { return slices.Sorted(maps.Keys(policy)) }
 
+// withSheet is what somebody may do who has the password of a sheet.
+var withSheet = []string{"GET /api/me", "PUT /api/me/password", "DELETE /api/session"}
+
 type personKey struct{}
 
 // whoIs is the person the policy let through.
@@ -144,6 +160,9 @@ func (s *Server) enforce(next echo.HandlerFunc) echo.HandlerFunc {
 		}
 		if !slices.Contains(r.roles, p.Role) {
 			return errRole
+		}
+		if p.MustChange && !slices.Contains(withSheet, method+" "+route.Path) {
+			return errChangePassword
 		}
 		if r.own != nil {
 			if ctx, err = r.own(s, ctx, p, c); err != nil {

@@ -73,21 +73,36 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		body                                            func() any
 		instructor, owner, other, assessor, coordinator int
 	}{
-		"GET /*":                     {nil, ok, ok, ok, ok, ok},
-		"POST /api/session":          {func() any { return map[string]any{"name": uuid.NewString(), "password": "y"} }, 401, 401, 401, 401, 401},
-		"GET /api/me":                {nil, ok, ok, ok, ok, ok},
-		"GET /api/families/:family":  {nil, ok, ok, ok, ok, ok},
-		"GET /api/aids":              {nil, ok, ok, ok, ok, ok},
-		"POST /api/aids/:aid":        {func() any { return map[string]any{} }, ok, ok, ok, ok, ok},
-		"POST /api/conversions":      {func() any { return map[string]any{"reading": "7 1/2", "unit": "psi"} }, ok, ok, ok, ok, ok},
-		"GET /api/machines":          {nil, ok, no, no, no, no},
-		"POST /api/machines":         {func() any { return machine }, wrong, no, no, no, no},
-		"PUT /api/machines/:machine": {func() any { return machine }, none, no, no, no, no},
-		"GET /api/sheets/:family":    {nil, ok, no, no, no, no},
-		"POST /api/sheets/:family":   {func() any { return []any{} }, ok, no, no, no, no},
-		"GET /api/apprentices":       {nil, ok, no, no, no, ok},
-		"POST /api/preview":          {func() any { return spec }, wrong, no, no, no, no},
-		"GET /api/scenarios":         {nil, ok, no, no, no, no},
+		"GET /*":                    {nil, ok, ok, ok, ok, ok},
+		"POST /api/session":         {func() any { return map[string]any{"name": uuid.NewString(), "password": "y"} }, 401, 401, 401, 401, 401},
+		"GET /api/me":               {nil, ok, ok, ok, ok, ok},
+		"GET /api/families/:family": {nil, ok, ok, ok, ok, ok},
+		"PUT /api/me/password":      {func() any { return map[string]any{"old": "x", "new": "y"} }, wrong, wrong, wrong, wrong, wrong},
+		"GET /api/people":           {nil, ok, no, no, no, ok},
+		"POST /api/people": {func() any {
+			return map[string]any{"display_name": "", "name": "", "role": "apprentice", "here": true}
+		}, wrong, no, no, no, wrong},
+		"PUT /api/people/:person": {func() any {
+			return map[string]any{"display_name": "X", "name": "xx", "role": "apprentice", "here": true}
+		}, none, no, no, no, none},
+		"POST /api/sign-in-sheets":    {func() any { return map[string]any{"people": []any{uuid.NewString()}} }, none, no, no, no, none},
+		"GET /api/classes":            {nil, ok, no, no, no, ok},
+		"POST /api/classes":           {func() any { return map[string]any{"title": "", "term": "T", "members": []any{}} }, wrong, no, no, no, wrong},
+		"PUT /api/classes/:class":     {func() any { return map[string]any{"title": "X", "term": "T", "members": []any{}} }, none, no, no, no, none},
+		"GET /api/roster":             {nil, ok, no, no, no, ok},
+		"POST /api/roster":            {func() any { return map[string]any{"name": "f.csv", "file": ""} }, no, no, no, no, wrong},
+		"POST /api/roster/comparison": {func() any { return map[string]any{"name": "f.csv", "file": ""} }, no, no, no, no, wrong},
+		"GET /api/aids":               {nil, ok, ok, ok, ok, ok},
+		"POST /api/aids/:aid":         {func() any { return map[string]any{} }, ok, ok, ok, ok, ok},
+		"POST /api/conversions":       {func() any { return map[string]any{"reading": "7 1/2", "unit": "psi"} }, ok, ok, ok, ok, ok},
+		"GET /api/machines":           {nil, ok, no, no, no, no},
+		"POST /api/machines":          {func() any { return machine }, wrong, no, no, no, no},
+		"PUT /api/machines/:machine":  {func() any { return machine }, none, no, no, no, no},
+		"GET /api/sheets/:family":     {nil, ok, no, no, no, no},
+		"POST /api/sheets/:family":    {func() any { return []any{} }, ok, no, no, no, no},
+		"GET /api/apprentices":        {nil, ok, no, no, no, ok},
+		"POST /api/preview":           {func() any { return spec }, wrong, no, no, no, no},
+		"GET /api/scenarios":          {nil, ok, no, no, no, no},
 		"POST /api/scenarios": {func() any {
 			return map[string]any{"id": uuid.NewString(), "machine_id": uuid.NewString(), "draft": form}
 		}, wrong, no, no, no, no},
@@ -147,7 +162,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"POST /api/attempts/:attempt/renewal":   {nil, 409, no, no, no, no},
 		"DELETE /api/session":                   {nil, 204, 204, 204, 204, 204},
 	}
-	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":procedure", uuid.NewString(), ":scenario", uuid.NewString(),
+	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":procedure", uuid.NewString(), ":scenario", uuid.NewString(), ":person", uuid.NewString(), ":class", uuid.NewString(),
 		":revision", "1", ":family", "f4-bowl", ":aid", "premix", "/*", "/bench/x")
 	routes := srv.Routes()
 	slices.SortFunc(routes, func(a, b string) int { // signing out comes last

@@ -41,7 +41,18 @@ type Person struct {
 	Disabled bool
 	// SessionEpoch is moved on to end every session that began before.
 	SessionEpoch int `gorm:"default:1"`
+	// SourcedID is the school's id, nil for who was added here and never in a roster.
+	SourcedID *string
+	// MustChange: the password was printed on a sheet, and is to be changed before anything
+	// else is done.
+	MustChange bool
+	// LeftAt is since when somebody is no longer here, nil for who is. Who has left cannot
+	// sign in.
+	LeftAt *time.Time
 }
+
+// Here says that somebody may sign in.
+func (p *Person) Here() bool { return !p.Disabled && p.LeftAt == nil }
 
 // Machine is one engine of the yard with its service sheet.
 type Machine struct {

@@ -24,7 +24,7 @@ func (s *Store) People(ctx context.Context, role string) (ps []Person, err error
 
 // Apprentices lists those whom jobs can be given to, by name.
 func (s *Store) Apprentices(ctx context.Context) (ps []Person, err error) {
-	return ps, s.db.WithContext(ctx).Where("role = ? AND NOT disabled", Apprentice).Order("display_name, id").Find(&ps).Error
+	return ps, s.db.WithContext(ctx).Where("role = ? AND NOT disabled AND left_at IS NULL", Apprentice).Order("display_name, id").Find(&ps).Error
 }
 
 // AddPerson adds somebody. A name that is taken gives an error of which

@@ -36,6 +36,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changePassword"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listPeople"];
+        put?: never;
+        post: operations["addPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changePerson"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-in-sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["makeSheets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listClasses"];
+        put?: never;
+        post: operations["addClass"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeClass"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roster": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportRoster"];
+        put?: never;
+        post: operations["takeRoster"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roster/comparison": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["compareRoster"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/families/{family}": {
         parameters: {
             query?: never;
@@ -1184,6 +1312,112 @@ export interface components {
             display_name: string;
             /** @enum {string} */
             role: "apprentice" | "instructor" | "assessor" | "coordinator";
+            /** @description The password, before anything else */
+            must_change?: boolean;
+        };
+        PersonLine: {
+            /** Format: uuid */
+            id: string;
+            /** @description What they sign in as */
+            name: string;
+            display_name: string;
+            /** @enum {string} */
+            role: "apprentice" | "instructor" | "assessor" | "coordinator";
+            /** @description Who has left cannot sign in; their attempts stay */
+            here: boolean;
+            /**
+             * @description With no password yet, with that of a sheet, or with one of their own
+             * @enum {string}
+             */
+            signs_in: "never" | "sheet" | "own";
+            classes: string[];
+        };
+        PersonEdit: {
+            display_name: string;
+            /** @description What they sign in as; made of the name where it is empty */
+            name: string;
+            /** @enum {string} */
+            role: "apprentice" | "instructor" | "assessor" | "coordinator";
+            here: boolean;
+        };
+        Sheet: {
+            /** Format: uuid */
+            person: string;
+            name: string;
+            display_name: string;
+            password: string;
+        };
+        Class: {
+            /** Format: uuid */
+            id: string;
+            title: string;
+            term: string;
+            /** Format: date */
+            starts: string;
+            /** Format: date */
+            ends: string;
+            members: components["schemas"]["ClassMember"][];
+        };
+        ClassMember: {
+            /** Format: uuid */
+            person: string;
+            display_name: string;
+            /** @enum {string} */
+            role: "apprentice" | "instructor" | "assessor" | "coordinator";
+        };
+        ClassEdit: {
+            title: string;
+            /** @description Its name; one that is not there yet is made */
+            term: string;
+            /**
+             * Format: date
+             * @description Of a term that is made
+             */
+            starts?: string;
+            /** Format: date */
+            ends?: string;
+            /** @description Everybody who is in it from now on */
+            members: string[];
+            /**
+             * @description False puts it away
+             * @default true
+             */
+            held: boolean;
+        };
+        RosterFile: {
+            name: string;
+            /**
+             * Format: byte
+             * @description A zip of OneRoster 1.1 CSV files, one of them, or a plain list
+             */
+            file: string;
+            /** @description Of the comparison that was shown; what comes to something else is refused */
+            fingerprint?: string;
+        };
+        RosterComparison: {
+            fingerprint: string;
+            /** @description Nothing is wrong */
+            ok: boolean;
+            /** @description Records by what becomes of them */
+            counts: {
+                [key: string]: number;
+            };
+            /** @description What is wrong first, then what is worth knowing, then what changes */
+            rows: components["schemas"]["RosterRow"][];
+            /** @description How many rows are not shown */
+            more: number;
+        };
+        RosterRow: {
+            table: string;
+            id: string;
+            title: string;
+            file?: string;
+            line?: number;
+            /** @enum {string} */
+            act: "added" | "changed" | "back" | "leaves" | "same" | "no-part" | "wrong";
+            columns?: string[];
+            wrong?: components["schemas"]["Problem"][];
+            notes?: components["schemas"]["Problem"][];
         };
         Figure: {
             /** Format: double */
@@ -2536,6 +2770,280 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Person"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    old: string;
+                    new: string;
+                };
+            };
+        };
+        responses: {
+            /** @description It is changed; other sessions of the person end */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    listPeople: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Everybody by name, those who have left too */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonLine"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    addPerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonEdit"];
+            };
+        };
+        responses: {
+            /** @description Without a password; a sign-in sheet makes one */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonLine"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    changePerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonEdit"];
+            };
+        };
+        responses: {
+            /** @description As it now is */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonLine"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    makeSheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    people: string[];
+                    /** @description For those too who have a password of their own, which ends */
+                    again?: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description Passwords, shown this once, each to be changed at the first sign-in */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    listClasses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Those that are held and who is in them */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Class"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    addClass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassEdit"];
+            };
+        };
+        responses: {
+            /** @description The class */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Class"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    changeClass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassEdit"];
+            };
+        };
+        responses: {
+            /** @description As it now is */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Class"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    exportRoster: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Everybody and every class, OneRoster 1.1 CSV, bulk */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    takeRoster: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RosterFile"];
+            };
+        };
+        responses: {
+            /** @description A line of JSON as it goes on, {"done": 0 to 1}, and the last with {"counts"} or {"error"} */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": string;
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    compareRoster: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RosterFile"];
+            };
+        };
+        responses: {
+            /** @description What would become of every record; nothing is changed */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RosterComparison"];
                 };
             };
             default: components["responses"]["Error"];

@@ -1,0 +1,200 @@
+package httpapi_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zanjero/core/roster"
+	"zanjero/internal/httpapi"
+	"zanjero/internal/store"
+)
+
+func everyone(t *testing.T, u *user) map[string]httpapi.PersonLine {
+	code, raw := u.get("/api/people")
+	require.Equal(t, 200, code, string(raw))
+	out := map[string]httpapi.PersonLine{}
+	for _, p := range decode[[]httpapi.PersonLine](t, raw) {
+		out[p.DisplayName] = p
+	}
+	return out
+}
+
+// take shows a file and takes it in.
+func take(t *testing.T, u *user, name string, file []byte) (httpapi.RosterComparison, string) {
+	body := map[string]any{"name": name, "file": file}
+	code, raw := u.call("POST", "/api/roster/comparison", body)
+	require.Equal(t, 200, code, string(raw))
+	c := decode[httpapi.RosterComparison](t, raw)
+	body["fingerprint"] = c.Fingerprint
+	code, raw = u.call("POST", "/api/roster", body)
+	if c.Ok {
+		require.Equal(t, 200, code, string(raw))
+	}
+	return c, string(raw)
+}
+
+// A roster comes in as it was shown, all of it or nothing; who leaves cannot sign in and
+// comes back as they were; and what goes out comes in as the same.
+func TestRosterInAndOut(t *testing.T) {
+	s := open(t)
+	coo := s.person("coo", store.Coordinator)
+	list := "Name;Role;Class\n"
+	for i := range 60 {
+		list += fmt.Sprintf("Pupil N%02d;;Morning\n", i)
+	}
+	list += "Tess Atwell;instructor;Morning\n"
+	wrong := strings.Replace(list, "Pupil N30;;", "Pupil N30;king;", 1)
+	c, said := take(t, coo, "list.csv", []byte(wrong))
+	assert.False(t, c.Ok)
+	assert.Equal(t, 1, c.Counts["wrong"])
+	assert.Equal(t, 32, c.Rows[0].Line)
+	assert.Contains(t, said, "roster.rows-are-wrong")
+	assert.NotContains(t, everyone(t, coo), "Pupil N00", "nothing is half done")
+
+	_, said = take(t, coo, "list.csv", []byte(list))
+	assert.Contains(t, said, `{"counts":{"added":`)
+	assert.Contains(t, said, `{"done":0.5}`)
+	all := everyone(t, coo)
+	assert.Equal(t, httpapi.PersonLineRole("instructor"), all["Tess Atwell"].Role)
+	assert.Equal(t, httpapi.PersonLineSignsInNever, all["Pupil N00"].SignsIn)
+	assert.Len(t, all["Pupil N00"].Classes, 1)
+	_, raw := coo.get("/api/classes")
+	classes := decode[[]httpapi.Class](t, raw)
+	require.Len(t, classes, 1)
+	assert.Len(t, classes[0].Members, 61)
+
+	// Something changed between the comparison and the word.
+	body := map[string]any{"name": "l.csv", "file": []byte("name\nNew One\n")}
+	_, raw = coo.call("POST", "/api/roster/comparison", body)
+	body["fingerprint"] = decode[httpapi.RosterComparison](t, raw).Fingerprint
+	code, raw := coo.call("POST", "/api/people", map[string]any{"display_name": "New One", "name": "", "role": "apprentice", "here": true})
+	require.Equal(t, 201, code, string(raw))
+	code, raw = coo.call("POST", "/api/roster", body)
+	assert.Equal(t, 409, code)
+	assert.Contains(t, string(raw), "roster.not-what-was-shown")
+
+	code, out := coo.get("/api/roster")
+	require.Equal(t, 200, code)
+	same, _ := take(t, coo, "roster.zip", out)
+	assert.Equal(t, map[string]int{"same": same.Counts["same"]}, same.Counts)
+
+	// A full file without somebody: they leave, and those who were added here stay.
+	in, bad := roster.Read("roster.zip", out, nil)
+	require.Empty(t, bad)
+	r := roster.Compare(nil, in).After
+	for id, k := range r[roster.Users] {
+		if slices.Contains([]string{"pupil-n07", "new-one"}, k.Record["username"]) {
+			delete(r[roster.Users], id)
+			for e, x := range r[roster.Enrollments] {
+				if x.Record["userSourcedId"] == id {
+					delete(r[roster.Enrollments], e)
+				}
+			}
+		}
+	}
+	fewer, err := roster.Write(r)
+	require.NoError(t, err)
+	gone, _ := take(t, coo, "roster.zip", fewer)
+	assert.Zero(t, gone.Counts["leaves"], "a list makes people of one's own, whom no file takes away")
+}
+
+// Nobody who came by a list has a password: a sheet makes one, it is shown once, and with it
+// nothing can be done but choose another.
+func TestSheetsAndFirstSignIn(t *testing.T) {
+	s := open(t)
+	coo, inst := s.person("coo", store.Coordinator), s.as("inst")
+	take(t, coo, "list.csv", []byte("name,role\nPia Nu,\nTess Atwell,instructor\n"))
+	pia := everyone(t, coo)["Pia Nu"].Id
+	tess := everyone(t, coo)["Tess Atwell"].Id
+	u := s.anyone()
+	code, _ := u.call("POST", "/api/session", map[string]any{"name": "pia-nu", "password": ""})
+	assert.NotEqual(t, 200, code)
+
+	code, raw := inst.call("POST", "/api/sign-in-sheets", map[string]any{"people": []any{tess}})
+	assert.Equal(t, 403, code, "an instructor gives none to another: %s", raw)
+	code, raw = inst.call("POST", "/api/sign-in-sheets", map[string]any{"people": []any{pia}})
+	require.Equal(t, 200, code, string(raw))
+	sheet := decode[[]httpapi.Sheet](t, raw)[0]
+	assert.Regexp(t, `^[a-z2-9]{5}-[a-z2-9]{5}-[a-z2-9]{5}$`, sheet.Password)
+	code, raw = u.call("POST", "/api/session", map[string]any{"name": "pia-nu", "password": sheet.Password})
+	require.Equal(t, 200, code, string(raw))
+	assert.True(t, *decode[httpapi.Person](t, raw).MustChange)
+	code, raw = u.get("/api/attempts")
+	assert.Equal(t, 403, code)
+	assert.Contains(t, string(raw), "http.change-password-first")
+	change := func(old, new string) (int, string) {
+		code, raw := u.call("PUT", "/api/me/password", map[string]any{"old": old, "new": new})
+		return code, string(raw)
+	}
+	for _, x := range [][3]string{{"wrong", "a new and long one", "http.old-password-wrong"}, {sheet.Password, "short", "person.short-password"},
+		{sheet.Password, sheet.Password, "http.password-as-before"}, {sheet.Password, "pia-nu-pia-nu", "http.password-as-before"}} {
+		code, said := change(x[0], x[1])
+		assert.Equal(t, 422, code)
+		assert.Contains(t, said, x[2])
+	}
+	code, said := change(sheet.Password, "three ditches at dawn")
+	require.Equal(t, 200, code, said)
+	code, _ = u.get("/api/attempts")
+	assert.Equal(t, 200, code, "the session goes on")
+	code, raw = coo.call("POST", "/api/sign-in-sheets", map[string]any{"people": []any{pia}})
+	assert.Equal(t, 409, code, "who has their own keeps it: %s", raw)
+
+	// Let go, nothing of theirs counts; let in again, it does.
+	edit := map[string]any{"display_name": "Pia Nu", "name": "pia-nu", "role": "apprentice", "here": false}
+	code, raw = inst.call("PUT", "/api/people/"+pia.String(), edit)
+	require.Equal(t, 200, code, string(raw))
+	code, _ = u.get("/api/attempts")
+	assert.Equal(t, 401, code)
+	edit["here"] = true
+	code, raw = inst.call("PUT", "/api/people/"+pia.String(), edit)
+	require.Equal(t, 200, code, string(raw))
+	code, _ = u.call("POST", "/api/session", map[string]any{"name": "pia-nu", "password": "three ditches at dawn"})
+	assert.Equal(t, 200, code)
+	for _, e := range []map[string]any{{"display_name": "Tess", "name": "tess", "role": "apprentice", "here": true},
+		{"display_name": "Pia", "name": "pia", "role": "instructor", "here": true}} {
+		id := pia
+		if e["name"] == "tess" {
+			id = tess
+		}
+		code, _ = inst.call("PUT", "/api/people/"+id.String(), e)
+		assert.Equal(t, 403, code)
+	}
+}
+
+// Classes by hand: made, filled, emptied, put away; the roster that goes out has them.
+func TestClassesByHand(t *testing.T) {
+	s := open(t)
+	inst, coo := s.as("inst"), s.person("coo", store.Coordinator)
+	ann, bob := everyone(t, coo)["Ann"], everyone(t, coo)["Bob"]
+	body := map[string]any{"title": "Evening", "term": "Autumn 2026", "starts": "2026-09-01", "ends": "2027-01-31", "members": []any{ann.Id, bob.Id}}
+	code, raw := inst.call("POST", "/api/classes", body)
+	require.Equal(t, 201, code, string(raw))
+	c := decode[httpapi.Class](t, raw)
+	assert.Len(t, c.Members, 2)
+	assert.Equal(t, "Autumn 2026", c.Term)
+	body["members"], body["title"] = []any{bob.Id}, "Late evening"
+	code, raw = inst.call("PUT", "/api/classes/"+c.Id.String(), body)
+	require.Equal(t, 200, code, string(raw))
+	assert.Len(t, decode[httpapi.Class](t, raw).Members, 1)
+	_, out := coo.get("/api/roster")
+	assert.True(t, bytes.HasPrefix(out, []byte("PK")))
+	in, bad := roster.Read("r.zip", out, nil)
+	require.Empty(t, bad)
+	assert.True(t, roster.Compare(nil, in).OK())
+	bad2 := map[string]any{"title": "X", "term": "T", "starts": "2026-09-01", "ends": "2026-01-31", "members": []any{}}
+	code, raw = inst.call("POST", "/api/classes", bad2)
+	assert.Equal(t, 422, code)
+	assert.Contains(t, string(raw), "roster.ends-before")
+	body["held"] = false
+	code, raw = inst.call("PUT", "/api/classes/"+c.Id.String(), body)
+	require.Equal(t, 200, code, string(raw))
+	_, raw = inst.get("/api/classes")
+	assert.Empty(t, decode[[]json.RawMessage](t, raw))
+}

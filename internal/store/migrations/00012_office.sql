@@ -1,0 +1,37 @@
+-- Who is taught in what classes. The roster's own records are kept as they came; people,
+-- classes and members are what the application needs of them, and follow them.
+-- +goose Up
+CREATE TABLE roster_records (
+    kind     text NOT NULL,                    -- a table of the roster, 'users'
+    id       text NOT NULL,                    -- the school's id
+    record   jsonb NOT NULL,
+    has_left boolean NOT NULL DEFAULT false,
+    own      boolean NOT NULL DEFAULT false,   -- made here: no file makes it leave by not naming it
+    PRIMARY KEY (kind, id)
+);
+INSERT INTO counters VALUES ('roster', 0);
+ALTER TABLE people ADD COLUMN sourced_id text UNIQUE;                       -- null for who was added here
+ALTER TABLE people ADD COLUMN must_change boolean NOT NULL DEFAULT false;   -- the password, before anything else
+ALTER TABLE people ADD COLUMN left_at timestamptz;                          -- who has left cannot sign in
+CREATE TABLE classes (
+    id         uuid PRIMARY KEY,
+    sourced_id text NOT NULL UNIQUE,
+    title      text NOT NULL,
+    term       text NOT NULL,                  -- the titles of its terms
+    starts     date NOT NULL,
+    ends       date NOT NULL,
+    has_left   boolean NOT NULL DEFAULT false
+);
+CREATE TABLE class_members (
+    class_id  uuid NOT NULL REFERENCES classes (id),
+    person_id uuid NOT NULL REFERENCES people (id),
+    sourced_id text NOT NULL UNIQUE,           -- the enrolment's
+    role      text NOT NULL,
+    PRIMARY KEY (class_id, person_id, sourced_id)
+);
+CREATE INDEX class_members_person ON class_members (person_id);
+
+-- +goose Down
+DROP TABLE class_members, classes, roster_records;
+DELETE FROM counters WHERE name = 'roster';
+ALTER TABLE people DROP COLUMN sourced_id, DROP COLUMN must_change, DROP COLUMN left_at;
