@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { expect, test, type Locator, type Page } from '@playwright/test'
 
-export const people = { tomasa: 'headgate-41', benna: 'weir-52', ines: 'ditch-07', rafi: 'ditch-08', juno: 'ditch-09' }
+export const people = { tomasa: 'headgate-41', benna: 'weir-52', ines: 'ditch-07', rafi: 'ditch-08', juno: 'ditch-09', wenda: 'sluice-63' }
 
 /**
  * Words of a job that are told once. Chance in a machine comes from a seed that
@@ -56,7 +56,7 @@ export async function signIn(page: Page, name: keyof typeof people) {
   await page.getByLabel('Name').fill(name)
   await page.getByLabel('Password').fill(people[name])
   await page.getByRole('button', { name: 'Sign in' }).click()
-  await page.waitForURL(/\/(jobs|yard|reviews)$/)
+  await page.waitForURL(/\/(jobs|yard|reviews|people)$/)
 }
 
 type Job = {

@@ -97,7 +97,7 @@ func (c *comparing) rows(t *Table) {
 	seen := map[string]int{}
 	for i := range c.in.Rows[t.Name] {
 		r := &c.in.Rows[t.Name][i]
-		ch := Change{Table: t.Name, ID: r.ID, Title: Title(t.Name, r.Record), File: r.File, Line: r.Line, Wrong: slices.Clone(r.wrong)}
+		ch := Change{Table: t.Name, ID: r.ID, Title: c.title(t.Name, r.Record), File: r.File, Line: r.Line, Wrong: slices.Clone(r.wrong)}
 		before, twice := seen[r.ID]
 		seen[r.ID] = r.Line
 		switch {
@@ -120,7 +120,7 @@ func (c *comparing) rows(t *Table) {
 		case r.Gone:
 			ch.Act = Leaves
 			if ch.Title == "" {
-				ch.Title = Title(t.Name, was.Record)
+				ch.Title = c.title(t.Name, was.Record)
 			}
 			if !known || was.Left {
 				ch.Act = Same
@@ -161,7 +161,16 @@ func (c *comparing) rows(t *Table) {
 func (c *comparing) leave(table, id string) {
 	k := c.After[table][id]
 	c.After[table][id] = Kept{Record: k.Record, Left: true, Own: k.Own}
-	c.Changes = append(c.Changes, Change{Table: table, ID: id, Title: Title(table, k.Record), Act: Leaves})
+	c.Changes = append(c.Changes, Change{Table: table, ID: id, Title: c.title(table, k.Record), Act: Leaves})
+}
+
+// title is what a person knows a record by; for an enrolment, who is in what.
+func (c *comparing) title(table string, r Record) string {
+	if table != Enrollments {
+		return Title(table, r)
+	}
+	who, what := c.After[Users][r["userSourcedId"]].Record, c.After[Classes][r["classSourcedId"]].Record
+	return strings.Trim(Title(Users, who)+", "+Title(Classes, what), ", ")
 }
 
 // apart are the columns in which two records differ, sorted.

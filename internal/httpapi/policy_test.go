@@ -162,7 +162,8 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"POST /api/attempts/:attempt/renewal":   {nil, 409, no, no, no, no},
 		"DELETE /api/session":                   {nil, 204, 204, 204, 204, 204},
 	}
-	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":procedure", uuid.NewString(), ":scenario", uuid.NewString(), ":person", uuid.NewString(), ":class", uuid.NewString(),
+	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":procedure", uuid.NewString(), ":scenario", uuid.NewString(),
+		":person", uuid.NewString(), ":class", uuid.NewString(),
 		":revision", "1", ":family", "f4-bowl", ":aid", "premix", "/*", "/bench/x")
 	routes := srv.Routes()
 	slices.SortFunc(routes, func(a, b string) int { // signing out comes last

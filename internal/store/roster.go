@@ -52,7 +52,8 @@ func (rosterRecord) TableName() string { return "roster_records" }
 
 // RosterRoles are the roles here of those of a roster, and back.
 var (
-	rolesHere  = map[string]string{roster.Student: Apprentice, roster.Teacher: Instructor, roster.Aide: Assessor, roster.Proctor: Assessor, roster.Administrator: Coordinator}
+	rolesHere = map[string]string{roster.Student: Apprentice, roster.Teacher: Instructor, roster.Aide: Assessor, roster.Proctor: Assessor,
+		roster.Administrator: Coordinator}
 	rolesThere = map[string]string{Apprentice: roster.Student, Instructor: roster.Teacher, Assessor: roster.Proctor, Coordinator: roster.Administrator}
 )
 

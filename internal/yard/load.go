@@ -10,6 +10,7 @@ import (
 
 	"zanjero/core/catalogue"
 	"zanjero/core/machine"
+	"zanjero/core/roster"
 	"zanjero/core/scenario"
 	"zanjero/internal/password"
 	"zanjero/internal/store"
@@ -24,6 +25,7 @@ type File struct {
 	Name     string    `json:"name"`
 	Note     string    `json:"note"`
 	People   []Person  `json:"people"`
+	Classes  []Class   `json:"classes"`
 	Machines []Machine `json:"machines"`
 	Jobs     []Job     `json:"jobs"`
 	// Library comes in a file of its own; nil for none.
@@ -36,6 +38,15 @@ type Person struct {
 	DisplayName string `json:"display_name"`
 	Role        string `json:"role"`
 	Password    string `json:"password"`
+}
+
+// Class is people of the file, by sign-in name, who are taught together.
+type Class struct {
+	Title   string   `json:"title"`
+	Term    string   `json:"term"`
+	Starts  string   `json:"starts"`
+	Ends    string   `json:"ends"`
+	Members []string `json:"members"`
 }
 
 // Machine is an engine of the yard. What its sheet leaves out is as on its
@@ -100,6 +111,11 @@ func load(ctx context.Context, st *store.Store, f *File, h password.Cost, seed f
 			instructor = row.ID
 		}
 	}
+	for _, c := range f.Classes {
+		if err := loadClass(ctx, st, &c, people); err != nil {
+			return fmt.Errorf("class %q: %w", c.Title, err)
+		}
+	}
 	for _, m := range f.Machines {
 		cat := catalogue.Standard()
 		if cat.Family(m.Family) == nil {
@@ -133,6 +149,28 @@ func load(ctx context.Context, st *store.Store, f *File, h password.Cost, seed f
 		}
 	}
 	return nil
+}
+
+func loadClass(ctx context.Context, st *store.Store, c *Class, people map[string]uuid.UUID) error {
+	now, changes, err := st.Roster(ctx)
+	if err != nil {
+		return err
+	}
+	to := roster.ClassByHand{ID: uuid.NewString(), Title: c.Title, Term: c.Term, Starts: c.Starts, Ends: c.Ends, Held: true}
+	for _, name := range c.Members {
+		who, known := people[name]
+		if !known {
+			return fmt.Errorf("nobody of the file is called %q", name)
+		}
+		to.Members = append(to.Members, who.String())
+	}
+	compared := roster.Compare(now, roster.EditClass(now, to))
+	for _, ch := range compared.Changes {
+		if len(ch.Wrong) > 0 {
+			return &ch.Wrong[0]
+		}
+	}
+	return st.TakeRoster(ctx, changes, compared, nil)
 }
 
 func loadJob(ctx context.Context, st *store.Store, j Job, m store.Machine, by uuid.UUID, people map[string]uuid.UUID, seed func(uuid.UUID) int64) error {

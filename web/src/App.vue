@@ -29,16 +29,20 @@ async function leave() {
     <a class="skip" href="#main">{{ text('app.skip') }}</a>
     <header v-if="session.me && !route.meta.bare" class="top no-print">
       <router-link class="mark" :to="session.home" :aria-label="text('app.home')">Zan<b>j</b>ero</router-link>
-      <nav :aria-label="text('app.main')">
+      <nav v-if="!session.me.must_change" :aria-label="text('app.main')">
         <template v-if="session.me.role === 'instructor'">
           <router-link to="/yard">{{ text('yard.title') }}</router-link>
           <router-link to="/yard/new-job">{{ text('yard.set') }}</router-link>
           <router-link to="/yard/scenarios">{{ text('title.scenarios') }}</router-link>
           <router-link to="/yard/procedures">{{ text('title.procedures') }}</router-link>
           <router-link to="/reviews">{{ text('title.reviews') }}</router-link>
+          <router-link to="/people">{{ text('title.people') }}</router-link>
           <router-link to="/inside">{{ text('inside.title') }}</router-link>
         </template>
         <router-link v-else-if="session.me.role === 'assessor'" to="/reviews">{{ text('title.reviews') }}</router-link>
+        <router-link v-else-if="session.me.role === 'coordinator'" to="/people">{{
+          text('title.people')
+        }}</router-link>
         <router-link v-else to="/jobs">{{ text('jobs.title') }}</router-link>
         <router-link to="/aids">{{ text('bench.aids') }}</router-link>
       </nav>

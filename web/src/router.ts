@@ -27,6 +27,9 @@ export const router = createRouter({
       component: () => import('./features/debrief/DebriefView.vue'),
       meta: { title: 'debrief' },
     },
+    { path: '/password', component: () => import('./features/signin/OwnPassword.vue'), meta: { title: 'password' } },
+    { path: '/people', component: () => import('./features/office/PeopleView.vue'), meta: { title: 'people' } },
+    { path: '/people/roster', component: () => import('./features/office/RosterView.vue'), meta: { title: 'roster' } },
     { path: '/reviews', component: () => import('./features/reviews/ReviewsView.vue'), meta: { title: 'reviews' } },
     { path: '/inside', component: () => import('./features/inside/InsideView.vue'), meta: { title: 'inside' } },
     {
@@ -88,6 +91,7 @@ router.beforeEach(async (to) => {
   const session = useSession()
   await session.know()
   if (!session.me && !to.meta.open) return { path: '/sign-in', query: { back: to.fullPath } }
+  if (session.me?.must_change && to.path !== '/password') return '/password'
   if (session.me && to.path === '/sign-in') return session.home
 })
 

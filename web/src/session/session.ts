@@ -11,7 +11,7 @@ export const useSession = defineStore('session', () => {
   const away = ref(false)
   let asked: Promise<void> | null = null
 
-  const homes: Record<string, string> = { instructor: '/yard', assessor: '/reviews' }
+  const homes: Record<string, string> = { instructor: '/yard', assessor: '/reviews', coordinator: '/people' }
   const home = computed(() => homes[me.value?.role ?? ''] ?? '/jobs')
 
   /** Asks the server once who is signed in; while it is away nobody has said that this device is signed out. */
@@ -44,6 +44,10 @@ export const useSession = defineStore('session', () => {
     asked = Promise.resolve()
   }
 
+  async function changePassword(old: string, chosen: string) {
+    me.value = await ask(api.PUT('/api/me/password', { body: { old, new: chosen } }))
+  }
+
   async function signOut() {
     await ask(api.DELETE('/api/session')).catch(() => undefined)
     forget()
@@ -57,5 +61,5 @@ export const useSession = defineStore('session', () => {
     return ended.value
   }
 
-  return { me, ended, away, home, know, signIn, signOut, noticed }
+  return { me, ended, away, home, know, signIn, changePassword, signOut, noticed }
 })

@@ -50,6 +50,9 @@ const MOMENT = /^\d{4}-\d\d-\d\dT\d\d:\d\d/
 /** A moment of the server's, by the clock and the habit of where it is read. */
 export const moment = (iso: string) => new Date(iso).toLocaleString([], { dateStyle: 'short', timeStyle: 'short' })
 
+/** A day of the calendar, by the habit of where it is read. */
+export const day = (iso: string) => new Date(`${iso}T12:00`).toLocaleDateString([], { dateStyle: 'medium' })
+
 function named(id: string, keys: string[]): string {
   const key = keys.map((k) => k.replace('*', id)).find(has)
   return key ? text(key) : id
