@@ -68,6 +68,7 @@ type Job = {
   claim: string
   words: string
   to: string
+  toClass?: string
   mode?: string
   minutes?: number
   page?: string
@@ -88,10 +89,11 @@ export async function setJob(page: Page, o: Job) {
   if (o.minutes) await page.getByLabel('Minutes', { exact: true }).fill(String(o.minutes))
   await page.getByLabel("The customer's words").fill(o.words)
   await pick(page, 'What the words come to', o.claim)
+  if (o.toClass) await pick(page, 'To a class', new RegExp(`^${o.toClass}`))
   await page.getByRole('checkbox', { name: o.to }).check()
   await expect(page.getByText(/complaint is true of this machine/)).toBeVisible()
   await page.getByRole('button', { name: 'Set the job and give it out' }).click()
-  await page.waitForURL(/\/yard$/)
+  await page.waitForURL(o.toClass ? /\/classes\// : /\/yard$/)
   await expect(page.getByText(o.words).first()).toBeVisible()
 }
 

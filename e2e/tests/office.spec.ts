@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
-import { noSideScroll, signIn } from '../bench.ts'
+import { acts, noSideScroll, setJob, signIn, told } from '../bench.ts'
 
 /** A name that no other run of the test has used. */
 const stamp = Date.now().toString(36)
@@ -100,4 +100,27 @@ test('an instructor makes a class and fills it, and may change apprentices alone
   await page.getByRole('option', { name: new RegExp(`Field day ${stamp}`) }).click()
   await expect(page.getByRole('row', { name: /Juno Pask/ })).toBeVisible()
   await expect(page.getByRole('row', { name: /Ines Calder/ })).toHaveCount(0)
+})
+
+test('a job given to a class in one act, and how far each has come', async ({ page }) => {
+  test.setTimeout(90_000)
+  const words = told('Runs while the choke is on.')
+  await signIn(page, 'tomasa')
+  await setJob(page, {
+    reach: 'Jets', fault: 'Main jet blocked', severity: 0.6, claim: 'It runs only with the choke on', words, to: 'Rafi Onwell', toClass: 'Morning bench',
+  })
+  const work = page.getByRole('region', { name: 'Given to the class' })
+  await expect(work.getByRole('columnheader', { name: new RegExp(words) })).toBeVisible()
+  const cell = (who: string) => work.getByRole('link', { name: new RegExp(`^${who}`) }).first()
+  for (const who of ['Ines Calder', 'Juno Pask', 'Rafi Onwell']) await expect(cell(who)).toHaveAccessibleName(/not begun$/)
+  const attempt = (await cell('Rafi Onwell').getAttribute('href'))!.split('/').pop()!
+  await signIn(page, 'rafi')
+  await acts(page, attempt, [{ kind: 'take', test: 'start-attempt' }])
+  await signIn(page, 'tomasa')
+  await page.getByRole('link', { name: 'People' }).click()
+  await page.getByRole('option', { name: /^Morning bench/ }).click()
+  await page.getByRole('link', { name: 'Work of the class' }).click()
+  await expect(cell('Rafi Onwell')).toHaveAccessibleName(/at work$/)
+  await page.setViewportSize({ width: 390, height: 844 })
+  await noSideScroll(page)
 })

@@ -296,6 +296,45 @@ func (e PersonLineSignsIn) Valid() bool {
 	}
 }
 
+// Defines values for ProgressCellStands.
+const (
+	ProgressCellStandsAtWork   ProgressCellStands = "at-work"
+	ProgressCellStandsDone     ProgressCellStands = "done"
+	ProgressCellStandsMarking  ProgressCellStands = "marking"
+	ProgressCellStandsMissed   ProgressCellStands = "missed"
+	ProgressCellStandsNotBegun ProgressCellStands = "not-begun"
+	ProgressCellStandsOver     ProgressCellStands = "over"
+	ProgressCellStandsStill    ProgressCellStands = "still"
+	ProgressCellStandsStopped  ProgressCellStands = "stopped"
+	ProgressCellStandsToReview ProgressCellStands = "to-review"
+)
+
+// Valid indicates whether the value is a known member of the ProgressCellStands enum.
+func (e ProgressCellStands) Valid() bool {
+	switch e {
+	case ProgressCellStandsAtWork:
+		return true
+	case ProgressCellStandsDone:
+		return true
+	case ProgressCellStandsMarking:
+		return true
+	case ProgressCellStandsMissed:
+		return true
+	case ProgressCellStandsNotBegun:
+		return true
+	case ProgressCellStandsOver:
+		return true
+	case ProgressCellStandsStill:
+		return true
+	case ProgressCellStandsStopped:
+		return true
+	case ProgressCellStandsToReview:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for TestKind.
 const (
 	TestKindFeel   TestKind = "feel"
@@ -699,6 +738,23 @@ type Finding = assess.Finding
 // Frame defines model for Frame.
 type Frame = machine.Frame
 
+// Giving defines model for Giving.
+type Giving struct {
+	ClosesAt    *time.Time         `json:"closes_at,omitempty"`
+	DebriefAt   *time.Time         `json:"debrief_at,omitempty"`
+	Id          openapi_types.UUID `json:"id"`
+	MachineCode string             `json:"machine_code"`
+	MachineName string             `json:"machine_name"`
+
+	// Number Of its first job
+	Number  int        `json:"number"`
+	OpensAt *time.Time `json:"opens_at,omitempty"`
+
+	// Variants How many equal jobs were dealt
+	Variants int    `json:"variants"`
+	Words    string `json:"words"`
+}
+
 // HandOver defines model for HandOver.
 type HandOver = assess.HandOver
 
@@ -767,6 +823,9 @@ type JobSpec struct {
 	Apprentices *[]openapi_types.UUID `json:"apprentices,omitempty"`
 	Claim       string                `json:"claim"`
 
+	// ClassId The class that it is given to in one act
+	ClassId *openapi_types.UUID `json:"class_id,omitempty"`
+
 	// ClosesAt From when nothing more is done on it
 	ClosesAt *time.Time `json:"closes_at,omitempty"`
 
@@ -778,8 +837,11 @@ type JobSpec struct {
 	Faults      []HiddenFault  `json:"faults"`
 
 	// FuelMl In the tank; three quarters of it where nothing is said
-	FuelMl  *float64 `json:"fuel_ml,omitempty"`
-	History *string  `json:"history,omitempty"`
+	FuelMl *float64 `json:"fuel_ml,omitempty"`
+
+	// Giving That act; variants of one another have the same
+	Giving  *openapi_types.UUID `json:"giving,omitempty"`
+	History *string             `json:"history,omitempty"`
 
 	// Id The id that the job is to have, so that the same request may be sent again
 	Id *openapi_types.UUID `json:"id,omitempty"`
@@ -1152,6 +1214,33 @@ type ProcedureProof = procedure.Proof
 
 // ProcedureStep defines model for ProcedureStep.
 type ProcedureStep = procedure.Step
+
+// Progress defines model for Progress.
+type Progress struct {
+	Cells []ProgressCell `json:"cells"`
+	Class Class          `json:"class"`
+
+	// Givings The latest first, forty at most
+	Givings []Giving `json:"givings"`
+}
+
+// ProgressCell defines model for ProgressCell.
+type ProgressCell struct {
+	Attempt      openapi_types.UUID `json:"attempt"`
+	Giving       openapi_types.UUID `json:"giving"`
+	LimitMinutes float64            `json:"limit_minutes"`
+	Mark         *float64           `json:"mark,omitempty"`
+	Minutes      float64            `json:"minutes"`
+	Of           *float64           `json:"of,omitempty"`
+	Outcome      *string            `json:"outcome,omitempty"`
+	Person       openapi_types.UUID `json:"person"`
+
+	// Stands still: nothing for ten minutes; over: past its minutes; missed: it closed and was not handed over; stopped: it cannot be gone on with; to-review: marked, not signed off
+	Stands ProgressCellStands `json:"stands"`
+}
+
+// ProgressCellStands still: nothing for ten minutes; over: past its minutes; missed: it closed and was not handed over; stopped: it cannot be gone on with; to-review: marked, not signed off
+type ProgressCellStands string
 
 // Proved defines model for Proved.
 type Proved = assess.Proved
@@ -1866,6 +1955,9 @@ type ServerInterface interface {
 	// (PUT /api/classes/{class})
 	ChangeClass(ctx *echo.Context, class openapi_types.UUID) error
 
+	// (GET /api/classes/{class}/progress)
+	GetProgress(ctx *echo.Context, class openapi_types.UUID) error
+
 	// (POST /api/conversions)
 	ConvertUnits(ctx *echo.Context) error
 
@@ -2373,6 +2465,22 @@ func (w *ServerInterfaceWrapper) ChangeClass(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ChangeClass(ctx, class)
+	return err
+}
+
+// GetProgress converts echo context to params.
+func (w *ServerInterfaceWrapper) GetProgress(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "class" -------------
+	var class openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "class", ctx.Param("class"), &class, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter class: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetProgress(ctx, class)
 	return err
 }
 
@@ -3056,6 +3164,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/api/classes", wrapper.ListClasses, options.OperationMiddlewares["listClasses"]...)
 	router.POST(options.BaseURL+"/api/classes", wrapper.AddClass, options.OperationMiddlewares["addClass"]...)
 	router.PUT(options.BaseURL+"/api/classes/:class", wrapper.ChangeClass, options.OperationMiddlewares["changeClass"]...)
+	router.GET(options.BaseURL+"/api/classes/:class/progress", wrapper.GetProgress, options.OperationMiddlewares["getProgress"]...)
 	router.GET(options.BaseURL+"/api/roster", wrapper.ExportRoster, options.OperationMiddlewares["exportRoster"]...)
 	router.POST(options.BaseURL+"/api/roster", wrapper.TakeRoster, options.OperationMiddlewares["takeRoster"]...)
 	router.POST(options.BaseURL+"/api/roster/comparison", wrapper.CompareRoster, options.OperationMiddlewares["compareRoster"]...)
@@ -4073,6 +4182,45 @@ type ChangeClassdefaultJSONResponse struct {
 }
 
 func (response ChangeClassdefaultJSONResponse) VisitChangeClassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetProgressRequestObject struct {
+	Class openapi_types.UUID `json:"class"`
+}
+
+type GetProgressResponseObject interface {
+	VisitGetProgressResponse(w http.ResponseWriter) error
+}
+
+type GetProgress200JSONResponse Progress
+
+func (response GetProgress200JSONResponse) VisitGetProgressResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetProgressdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetProgressdefaultJSONResponse) VisitGetProgressResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6269,6 +6417,9 @@ type StrictServerInterface interface {
 	// (PUT /api/classes/{class})
 	ChangeClass(ctx context.Context, request ChangeClassRequestObject) (ChangeClassResponseObject, error)
 
+	// (GET /api/classes/{class}/progress)
+	GetProgress(ctx context.Context, request GetProgressRequestObject) (GetProgressResponseObject, error)
+
 	// (POST /api/conversions)
 	ConvertUnits(ctx context.Context, request ConvertUnitsRequestObject) (ConvertUnitsResponseObject, error)
 
@@ -7270,6 +7421,31 @@ func (sh *strictHandler) ChangeClass(ctx *echo.Context, class openapi_types.UUID
 		return err
 	} else if validResponse, ok := response.(ChangeClassResponseObject); ok {
 		return validResponse.VisitChangeClassResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetProgress operation middleware
+func (sh *strictHandler) GetProgress(ctx *echo.Context, class openapi_types.UUID) error {
+	var request GetProgressRequestObject
+
+	request.Class = class
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetProgress(ctx.Request().Context(), request.(GetProgressRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetProgress")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetProgressResponseObject); ok {
+		return validResponse.VisitGetProgressResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -9206,263 +9382,269 @@ func (sh *strictHandler) TryScenario(ctx *echo.Context) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3vkhy3kS/6Koi+N0K7Ec2ZoUw7vJxPNE1a0koiL4drR9yVYhZdhe4GpxooAahpthl8p/sM98lOIBNA",
-	"/UNVobp7hpTP8QeLZFehgEQikX9/+WmRyV0pBRNGL55/WpRU0R0zTMHfqDFsVxr7Ry4WzxclNdvFciHo",
-	"ji2eh1+XC8V+q7hi+eK5URVbLnS2ZTtqX1tLtaNm8XxRVTxfLBfmUNpXtVFcbBafPy8XBd9x+ELOdKZ4",
-	"abi0n/pO7smOigMxkhRcG0IN2UltvwZT+a1i6lDPBUdpfjlna1oVZvH8j1fLxY5+5Ltqt3j+7ZX9Gxf4",
-	"t6dhQlwYtmFq8dlOSTFdSqEZ0OCVUlLZP2RSGCZgqrQsC55RO9XLD9rO91Pjy/+3YuvF88X/dVmT9hJ/",
-	"1Zc4Gnylvd53bF1pll+T/ZaaJdlvmWKEipxs5d7SYMdETrgBkrnB7LdeZPj+p0WpZMmU4Thrntv/71B7",
-	"ubjjAn5gwi7/vxelYhmtYIjlolR8xywNS27/uqdqt/h12R9kx0Vl8DNhe3NZrQpWb7CoditLTr9BnyI7",
-	"X3PNfy+AOeBRN8n6M/UU5OoDy4wd9MXaMPUiQ56lec7tEmjxtkGDNS00W3bIQu179g+BBa4iLNCeGr4T",
-	"nQVSuf0JS5KqoFHyD+wKF2WFS+GG7fQUD73g+ff2DfuqG4sqRQ8Lf5p09CsDG7FcaFmpLP6ToXZXp+fz",
-	"Hp4b21RPlvC5MNew/gES41p7dN7yzTaRBQfIXsj9aTy8XGhDlUkcpBIo59IPArzhP4LzXeK6B0j1jmkQ",
-	"eV1aDc+fHuLMMjDZ5eKeFhVLWnFnYW5N+L77wMAy3nuu6+w4o3n7lPT5tXMclNy33wh/SNiw7mDtv3eW",
-	"h5NzXxxYl+6vifJ81sGPzWtNd7zwcj9lnJ/pjkVHspsyi8JdUcmBBjhMY2JRemjNtN65G7VDlQ3lQpvk",
-	"Bb1j1N7CkRVltNLsVm+pYom7nhVUx5fOMink7jB5xbvHYGcKzYrDLc0ye7nP410718aD4XpaLrZU5Lfy",
-	"Hm+ysal8R0X+5r5+ieW3K5rdJdP1R7YevmVu5+kB7h0p2CHxjR29Y3rL1zOuxp/8K7FZz5vvTuasuL1n",
-	"SjsFq68HzViLVDluV9Iy3tin40dUViaTKM3bCqQdhlkFdUmENE8OzCyJVMRq6AeylopIwYhckxVbS8UW",
-	"Eb2uTFxLKbmYsSdv7eOxpZRKyvXk20reIyUUozkXGz1HKuQDZ0sz0JvTx7rBF6Jj3fGimDGSffwms3sQ",
-	"H6wsO5JiYrQyOo6hIlBrdIDwoB1FVWab/O338HTk4/dM5Tw7h/jeU21mUOMf9vHoOFLhwsanUVKu/g4K",
-	"SvdmA2HcFQqeYPWpXIary18k9li1r6H+tVBTrMGZDYYPR665r22JXku3rnT2cqotgQNpW2K25j9PsuZl",
-	"U9+AXp75MxwOQe+iXy4+PtnIJ34/4M6/aFz9jd+f8F0pUZsGP8PzxT+p+MCUvLSH5RLfhY15gY6Hl1RF",
-	"7C9alooJwwcsmvrnWzQLJjwUYwpBVkjN9C3tWADUsCcGTeneKzlbKc7W7p22BP8vYXhBzJYJwo0m7lHC",
-	"NbljpSF2n8layR3ZbyXZUk3AOkj77lrJfzKRIGxXBdvVNtMkcT7I1a27GaKqyjGawo5mWy7YbSbz+B76",
-	"BwbNmh1Vd6kfmzU1vK9SHiyZmMcZjYs99pt9N+/zzPeG7KkmK7apBJGCUCHNliniRJS98M2WEZBbS/An",
-	"cU2MJCtGNvye2RfYvp7OSsqCURDFZaVKqSOKxnt6x4Qdo1Q0M1wz0DPcaFb6XRO60kwY0Doo+SBXpOB3",
-	"jFBxIDA7K0mCA8qOAe4AxXTLJGxYqXwjYot/QUqmtBRwGPAhwg2R63V0RdpQM+3MQNlyA8/izZHrRLO9",
-	"cRg6TNphaj+sn9OY9G7Is670ippVOP+3dBOxoJ3u1yPkP8DbaBlFsI+GlHTDLEtxoZeEAwcpZhlHiijr",
-	"9q3rBAqD9J4yKHHAkXXe+D31DIXszMUTe28tUBTYafrr8om7ypxAjLHbX9jWuUnb1Mu5NpZdpUpf7Hc8",
-	"z5l4DZ7oqOleFeZsoxlZzNAcLeXgDp7aBDfJZYsA7muxrfkLE9k2wnzS3ddxf+2wRVyP3Lpw2yz8Gi9G",
-	"Jqz1s+ViQ3YSmTYHw0fMuS0zKYySxYh3+VPPgf9WanhOk9WBuAGuwegyW2qIkCuZH0BSFVLesZxQY2e3",
-	"41ojf/ZWmyu6NnNMfPC3HKKkXHOlTUyCwg9WRvdF5nKx3/Jsa9UNds+UUzmIsfqiXaTZsp1mxb2lh6iK",
-	"ApwMOnJhbJkniEZimK1dOUpEO+xiOcMvsuXaSBVf5lZGFvleSrKV/jpycqF/PSRqPFa7V5X3W41tzff1",
-	"kymaEss3M1wEP8LjP3LBvpyDxjLy5DztM+dR6ma7b5r3glXIFsvFpuI5mDfsIx2Ibs3x6pSoU6czb+nu",
-	"5TGSgfyEC/yzj1/dSoEHu83Zwd1FFNiumlDFyIoqxeI8rtlvce7TW8bSDfYb+/QQ7+mSFzEBXbGCFJxp",
-	"QleycqdRHEBASqIZO5/OZiWU6M/gbQh2OjG0pfdWz7HaLLwxRwoZ+990Twk9DJHLKE6LmGKvCa3MViqy",
-	"l+rOSt6l1WxBS1Mskyq+w3P0Va98tvRWd4mkKrBeGvcV17a7ARkMObCp7vrf8RYIF6/fxKU/uE48Lp0a",
-	"4TbAnfP2MfG3naetZ0m8HgY1lpdbKvBwDiko9pLD0JRRFetpAPae2zFLRm3tLhgUGc2eSrTLzJYK54KF",
-	"naSZWZI9N1uI+9t/OsDTQu6vif1ecN3CQFyTjRTsgrwQ9lX8R2sAgpLjxuWaUKH3TLEch6ZF4QzB3cUv",
-	"YtENig8IhQ7H2Kcm3DuOgp6g3gbpUwkMDL+gtSwKuWf5klBN1lQRVDO2YNYyQaxVfB20OrlGSqEk2TKa",
-	"99YTUw/tV7VhJeGCrJUUxiow3GhSFjRj1/abkG1CtbN27CZgEoabi52GlVRUENbUIBpClFkDI/7tgmqD",
-	"E8ioG8fqRFlRoZluNRNtZBk90wVbm5jRZldgKWh/Jx8qbbXMfdS3sI5L/ZJqPcO9+hYevzFswOXMyukR",
-	"Niy8z02RkBmCjy3trsJCwqw9veMHWvOcvcMAf5s72MeSZYblM7UjrmXhXTApMRIlM5ZXKq7K2FMpK3NL",
-	"xS0TqUPupdJzdbq9kmIz59nbMjWhobNN9YKXfRJ3J98gZ+u7fsI9Ck0InvDxi3dwAFJ9yvWk7XJQfOVw",
-	"UffYpnD/2j9EIjmNxPn24yxB9TFk90MucYI4Ds4pzRfvFn2cI/6ld413jpjIdc/xGbWl0kwud6kmyymY",
-	"1k9sKI8D8mnSJmhYKwbf+CFNeOF6nASDwcLnl0imenUxOQYreZVjLs6MPLfkHdiyIm9lS2ICZ0d1t58g",
-	"ZWXgYqZ7ULz611Rjm9rvv7pn6gDuj/1W2guLCzsQxDKE3BPZUr2n2YF+/B4f/uPV1dj2tmfxZk0osXsQ",
-	"NI8dzVnXJzTGBX0N3erG1y31TEjjNIgDa35kRz/+yMTGHqdvG7OOcNTEkwPXo2OuSWZyxyLm3CwLehg2",
-	"v9HVnrRBShYt27vlwkb/SWakVeZRlsAfMylVzgW1P/w6tWo3mWV72u7L0bWjYTGcRpiaq1mw+5YHp6mm",
-	"4UWQnnhZepfhCSlXzXzBejw/zzgp7mMMMLDewckLaQaCVev1vDRHjNfAeNH5KpZb7qHF3GxfP/fGifpz",
-	"7OhZhdLas/NPnye8HyA2/79iHHd+pLqVIDfq/6iftO/VSfuTJ3XEYzzlrzzdoefjh9NRafccEP+es/10",
-	"Jod96me5n+ERqasZWuLqFN8IbeY5uJnHOORVnVjY5pC5Ls90z6WihsvUZ9maKSaQTRPzcA5DVmIYbKYl",
-	"03hvxjIrsZaVt8q7ErbBzL1EWM0KpvWstzr81Hdx9ZfeX5bfmXoKzUU09yJNvX8VMnaOUO9D6UvX8YCq",
-	"DthqZHUAV0bO0NdUFxBhuoHZMqLpjlmd75XYFFxvL8j7LSNwSFxMBl6H1Cb72I5pTTdMX170XTtFke6t",
-	"qJNZelnBgzLLmeORK0LRFAcJPAXPm+2A0MNZTcqjLDg24Xk3t6j4uKdF5X0THTsAf3JG52jWcv0khAvF",
-	"3FxLyLmJplp2YiTjaZZMTMejeUiBg8FHaBKtjRoNk55t3dtDKc2W6Rl5+a9pPHtx3JlkL5ZOjnIzsGNY",
-	"OSM51bDyNd9U8eRUI41TwkaDHfjUmIMoTLlxpTbo5WcdvtjYmGRPUIMDjnUI1UPclCybqXxayhSUi5jn",
-	"lvHNFhzNpJRlVcAnrhup2lQc2ibjs5jaupZZpUdc3eAq5xCDYMQnk6Jjmwqf+xk+8aer5bAOl+ioaTHq",
-	"hGxu0Ll1bdZfXDZo2Bw7ft59aeaMYkBMUZ4ic1abjvHB0WWyox+b//jtVSx/xZteU9/MZcpTG0Xzvssg",
-	"lqVZ5RuWpzzZLRD1i8d4nNVp4cgxYdTBZVct/LrsRpaUK/BCQrZNLhcu5B2NtLsszak5jSqKdWXvs2Zl",
-	"71U0eXMdN9xL7zAaCvzNYKp0UrsTmbLRvhpvasiIEfssasP2c416IgTjlUAaK0molyA+dK6JZvdMQXy1",
-	"w/t/jHxAMYpJYVMiJ06WuM/M8VsCBTUzVXmOI2yYNinLSN0yX09pd297iEf5jA+ZulhfHQ01EuOSkBtu",
-	"JOa4TdEimUuachkEw8TlizH6C5TF6ZeuC+3bL74OqllPVM8q13kxWK1DM3OGQkma3/MZ9vDgOKuC5ixy",
-	"h79mrGBKgwW154ppIgWwwYqJbLsku13UY55eywoFKWcgRLih9YCdmEG+A/HPsdwKky0DNfDUT9dJmmlh",
-	"IXeXRce6nxVgkvdxss7M54VM3v+0JytmQNB/UjWjOvg7eD420pArmxorv8/ABYMuPpD6bFbJXraNu40g",
-	"v23GQPb5IdLCbTCn+M9eHvFIIuZQD3E/FUTuBVNkRw9E0wMwv9wTbjAPBFLhTj4J9k5KX817e4PNCSsE",
-	"Pqn3c1knhePHwxFq5XB5FnZidxnkeL2hQRQFodoSKi0ah40LgjNmCrx2GYOR7Vgxe1uCPiMFI97k5Pqa",
-	"UKJlJfJmVjIRkmBUtKvk5cxAgsOpiAI+TBvG6DoqetJkMi+xYPesOEP+bGoxsM/6Gdce4Ck/OSyJHIN3",
-	"iYrVeJSukZZzyk7AzEZtgPRB63UUXNyNbrCSAyX+qeQ3MiF1Dz4Dz9qBUwh+XK71SbnU3mM6I5dacXRP",
-	"P0jyVKwIZuE/Gstg7aY4ObAsl+XhGMzzxLKWIQ0mTnZuvcZMhePcWrXW0WPIiFo4uQ3ghcjjlvWA5mEZ",
-	"ZuZXxlWMeQFnfCXM3M8nXEXRWwW9oqfAEKXjDY0gMg0C83irbpwMDQyhGl8IvzbBfBk1tJCbil04UqSz",
-	"X3gV2Q9ej/PfRsmqnJeOQbVJFlPJj87PepgNndMITJ8h9QMJV0Pv+BA00setPc7Xwrtb5uSX3fO8FxGO",
-	"5Qj4TK1vY5la4VqfcqaseRFzCS1HpMH4kB1KeoHgvpMWWvWUOyq0+lo5DuvWSO6LeWhFW6o26Q/Lu+Rn",
-	"JS9us8SHmdhA+kPi48BSt85zl/J8Ife3u8LeralvVGweHQu6W+U09WFG72aNvqOCr2WR396VdBYuQaru",
-	"VO3KGWOrcpd6EZVU3d3e3adqo1Tc3d7TrKp2M6Zjtkoal/yYktOh2RxmiKZlLJAI/Rm3WGfZPI9tNmxN",
-	"o7PB4VQ2OT2wWIOoLU5q7KI/qQ3SNM5YOJsTYspZshcoatKllHsPKBeqi2dG1oJ7dEqyg8aVdgXMjMx7",
-	"8dy6hp5FbiF/pTdm8MeraLgBwG5uB2soG7BH49fUcD5DjQNUfyvtNgo7ddR15HyHJyeF1niyZ8tpbYwY",
-	"01++Y7Qw20O8aINuFGthCzRMk3VQ6KMhqPi0Q5lsJEdcm1MqBeD9ulZg7XVs5XAl3VKiJGigQszMUYic",
-	"vmjIiOcpZ9T7AaaDcfdMcXM4Rn7zPFnuWYJA4sZxsu97oXnO5qUPWVE7Q0SBZE43dnsuCZc64yF28esx",
-	"FsG1HJHFchpASS14n0YEbyFpK9eA57D/wqHMMG0G0gZm5aSkZQ/8IQ4LPqRENJNUgie8UfpsVzawDw3w",
-	"iC44z0GKfMBzHSB4jIRAPNa/llTDT4QJiKtxo4nOaBGvpQef+e1uN9sC6COz7ymU0TCyx7uLcL0k////",
-	"99IDlzeqYcDBkvA5V8kRPVcbWqbPe8uoGkc/j3kRBgS+YCxP1kx97WR3/3gGebGmnUcB6bIuh8IV8m5Z",
-	"kRNw0/Zv1sqBTPb1DjvgIX7JITNMhbfgIaxPlMnlqPiwTn4as0CTsX860A2QhhJq6XfMEC4IhSTiGHTO",
-	"RLpHH73nOwzKufp6B1GBGDeEw9liNLPbZZ5UZfSLpctmmqEZVEoc5Yt2APlOZcDt92ueuBwhf+CiIYbS",
-	"70Z4Febyg1xFdC2snzgTDlh6behUlclYDYt2F+LYNH+QK7g340qqrwzRqGd06kICTWJ3wQ9yNYTS5jzF",
-	"p4C0BcJxYf70LApXMA+2zW768XBtnooz7cjCcFPZSytRzNSlO9GIvNz5Qw5ohUY6rAmu7ck+sgj1acy1",
-	"mRWU75IM4EeCNBsDHq0/1MAd1T51RyHGRuJn2hh5nYpZzGHyIXYj5dJlOEGxP6F4S3J8rJn8e37l8yEV",
-	"W3Ah7YpBAhgq7q6J2SrGyG8VVcYhxnDj1Ce/35YvKU9UoBq4aNOuDD6AU8Jzj9DGALgTNc4tvWdLomX9",
-	"G5T02KPPtIHklhUjgPkJCKDNCQ8doLtY15/3TBtN9lupGamB1jBpvZkBdw2YNkPECjs6nd4+Gp94LJj7",
-	"efaMTMv5biLQDh33GkiYaMZmAQrb6+eWi1vAUYsxOhXE/mZPeSuBFZKHByD4kusH3rkCkndsHQFJ6w+s",
-	"qpXik1f9O3wK9GYmqMIKyUh1hfvVo+sWfKWoOjirp3HBAM4ZJl9M7qvVFJiiplLpgRQP+Bk3GF3q2Z2Q",
-	"e31S4lkLKrR5ZkZimu3c7UkfaNyi9lFMvE3HIcZiWsd/stK8yGINRmYAM7Px0pJPn6P2xyDOntyLOYbJ",
-	"PxxP2RcdRhZHyK87BtXKnW9HULscdhKuY4hMPwb4yV7mdfot6ekdS+GaC0A+3X8jYANOsFYHs9+j3sHK",
-	"YuRoQGtGGGdGFLKuBUl3RajQwiniNv1tuMZvvA7MtEHXDLE2htjYy32JOCxPoybCbK82lv64YH17PjeM",
-	"CbKqDECkHJghe8WNYYLk9kj0r4MBTnYRN28DO3+5I1v9+fjGriOywHJ2UrM8X+VU10R5VtpLKIPCfIZf",
-	"k0opUPSmmesw72MM9R8dQGt7wWUcHwckDSs0Q3OICVRJky8JxsRbqqKH316YbMgz5tmTZ/bu0/h3jjDJ",
-	"MXkcRGjfg7OmyjL3RtYFE27YNBUaUoCHC97Bs+iceJWIX+JD54V9HEIldMXxWA+PLi59B2WgQdFmhzgu",
-	"kaIzilBu6K4s2KQN7wNRdsKxQ/STC5H0cweHskDzygyES0YiKfDTsFdni2G/dPutESY83tlU0OwuVq0D",
-	"+opnZJx6BOg6o8KKPkSdRfRJj4p6ljzI0TLwc+H7xrxgjXJu5/hy4AUhQtXcTscQNSSs30tP3xGuO6oO",
-	"u2cvPY2axJ5NW9HLq1HQnKlAZwSA6OlAIWO9eX0R4X+t4V4Vo/kSbTga+ItrkgU0v6b/7w/fLpajHU+P",
-	"4o9XUAPcsgj+fDXBLgPs0WKI+Pb7vm4xBXUgprM2M5tFpmUSYwW0TxmEz6SlaNSLOCpH4yfXyWLI854k",
-	"wY7A0x7EScKxotsl72O6c+7yxJOQATyAUN2zZKj4I9U1M6hza3rP9Ew/z0DdyxzI1bha6Epl2nNqrNV/",
-	"IblWADbj2FqBn6D7XhzEWTHw+LmS1EoUTOs6DCEcsvtGWlVsz822D+ez8p1CJuHw//VQe7Ca78SMq8HE",
-	"qegX2f4omAzfM3ugQTv4FRDNJCu45QgEB2Bi/jWEA6S6QoNnZhzYCBxX3X0KH1q6BY45SH5m+7dN1+QM",
-	"6iU1cWnAocwOfCY9HuOTlssNpzmwdoTTc460M3IOzQb5ZpxNupa5wz6uuzBmcuei25pvxBNEmKT67olL",
-	"cQi5DhAyZLSIZhp5zOcaYwQ8meNz21F1l9xOru75NuXOB5z6sck8eRrV62rI6akvNHuinlAE2QHReBoH",
-	"0fjYh96JKsb7rZzP3v5AxzErgKc/mvfOVO+Uc1HsZxS11LcQhnINCDzuvpHgYW86/z3+uf3N0DvmIZPP",
-	"3o5wwN0Qt+hrXcItMkaZN+t17Mi+wEJozFkCtwSmcEITBuNgprghuWQ6kKeF+bCIZhYOZFHK3amVp0ae",
-	"UuRZF8xOafbQoYWLzQUSboZi79+ESfiGz5FcEGNa2SvNiH5JlRnKYWYfvU0QMTY3is2Naw46n9N4EL23",
-	"IWOpNYE068mT6Cjb6c1eYNnhNJxTp8MSzhHSFFZUM6KsEo4+wANV+TeayL24bnRvySU4uAW49dz15usf",
-	"v9GLvnvCI4+cAXzKN3dP6mS6PuaE4E0K3xmpI6//wTl+lDfT5i3yuKr7PvbU1NeP+QpWzerTGhoG5I7z",
-	"zexzahnvm704uoYXzlMRcwKHx6Za3NcnEssYxYYN5Leu65ObOmJX23fD12MtGzON3oN7cUPv5yr7jWWM",
-	"K4kPsaTYMkK/nd5GDRYyH1nCM+w+a8K0DeOyjSLW0GqzNTMVnjg5vD9gVvidekhiaFfFi4IBTrFVhpZk",
-	"dSDOqznhjlkVbHfhZjDLHYMRcZh+6L/U28+GKZFkab5xzzdNi5j5cNKtjyOHez9azWbXFVpLzOxJkWoq",
-	"V9rcZqG9W6wfGeL3L30LNSoOmFTGCh0vphiOwzx484tmeVxq/wsk8RGdZLp7MInJCNhu0SQsP0Q8W+kA",
-	"HbwhrV9fQ9cUH1ADVSr0YrP21a40HYDcaF+Hh9+KDvmbu+AoMbwZ8QSTrIC5xPGMBnPHOqJ48uD4Teol",
-	"SGODYmvXumil25RruxNcEZ/RTrQZ6AKUeCbTmeGROsygq0jf8kgQ7h/W7BUyyAlyYL5tI5j9YA5A9Ap6",
-	"4cMPkKK9dmTDDJe6RzkmkvgAqP315FPvNrWxjGVgpigTSh6tQuMmVfHMqMh57nXrSDvEBkjI8SrymcxU",
-	"6C7gC8jPagcktD0MzTAsM5xkMkTN6tqz44JHKwSBaWxQ+HZjW5pESbPBkWeOssDfNpq9RM78Hvqia0N2",
-	"UtujBQ4lCinonSTbvayKnITeMd37yoEVxpXNO14UCb4KeCzgHsZPT92IZgD2/dYotIKuiJHkKbZIj5Wd",
-	"FfyOQb5II1VEb+Ve96ogUqooJRvEoiSZLHIC7dG8HMciEoKoiAOFh6iA6nP03VByP2ccIPE77OIzmlYQ",
-	"5ug+MbJj0Z6gOV+vnRemf6E1Uo2GIFTPgLcIO/4YyAJ+yi2xAR9vZuJ4isQpGYKhiRlgZ4rDdncdAfbg",
-	"q78mml8hLnuU/XVkDBCT7ZPiHa2uEZOYKHTHC95RFufUvAwlwk2NAeAkyabmW3i6k+UUKbZv3tbZVmLL",
-	"hampzOtv0ssuaVAjhg0Ta8r4bLqagbdTk9vNTnijw0lyEsfbRveU4zI5wgh/9RHp4xxbXetZ6jqr3Kem",
-	"gQa8WE5s8vzQ+Ckx79phlhj4Dl+Oezrnz96Hk5Ne+NHDkLTQGzHOnTDngeoFlW35/RBYp0sevJ1THDPq",
-	"uG0JsznZv1A9deuEZiLeNx6yExN859biTRWfQwXW2RoI42gdBu6UnIecyqbiWPN+Y4+XNTs0KT7KViEd",
-	"LPHiH8zMck2zk44CnL/Tk7AGumI3l/emdqKehpGTfgn/6SpaK7VLxi0MCujkpe3QSRIasKR1aonnlgze",
-	"0inPmS1LylUxqb0r99tO97nTdsa1aJnS47oa+DbWpW7oqn8TsphOvOjfei1tTsvcPhjegKZ6ZORmFi5r",
-	"PJAzoiNBnsmJZPPxlVkS4Asp4unb5eJDR6jKjUhRA0jxzzE89njk8LQjN6NxVKQZ1MmC6yG4HMBDkw5D",
-	"GuPfoNfvaL6P3umK2zVFFcV91BvSxVSG9xP9ijiHoxyL/09FhXFggjOO7Nm7r/UhpR06NLweUzveec7u",
-	"pnx53MEOpoLBFrma4BPoFcX7H/KThATsFG5G4jKzPFhzk86bziW3ioF159FClpyjEp/qM2NKSXW7OtyG",
-	"U3paUTb+dDvC+Tuu9VA9RCYFcp+r4tw7cBKym1ni55tExhsVDiKWjs17Go9gvKNrARBduuDxmhdD75hw",
-	"duOcInJVsdsVHTAR7D/k83og3NOCDxi3vs/eUPChWYy+9BBE9kMh4dc+heRaJnYcyQcaNVRFfrt12UXT",
-	"dI9nUnqK18kVbmqN4T0NPWEC//aOzrJx9lrcFM5L53Q0Ny9Nxr8LAvEIIf+O0WiGyKDhuZFygBFm5eev",
-	"05EfZzm4B85j3I7FHYcV+enD1JLprmf1QG6R3fdofVxHv12z4rKKRmRGogD1e8lGg1visdpTo89ccmVq",
-	"JsvDbeaakcTRXuyvGvMIKLHP1yAeKjESmKV3O5kXqRrO82sAoMcBFIwEnDCKiJpUEL4rlbznmuUk9A6e",
-	"U31bh7CyoQYnuEN/9+K/y8jJRCroSlbqQSgaADmSqN/JpYzdcXOzunECLQRjXK2jqx86fD5V9NSkP1L+",
-	"NArPjkdwahRI99U2wfZ1NBzxeXUbB23I+7s6zEQZdj75eM3YwKmxty6g2xlC7VQBvQsi9Um1WA9w1zUy",
-	"TYer1CI5lvYnr1hhy1+HdkJctR6BBIicEWoWE7Vs6dhIvtRsqLIspWzFVWavDgilFZcyllNfRpsoYIXh",
-	"UNSlwZwz0HLt9pgzbJjmGzE0s4OsVBxGlVB9p51AtzyGAIKuoHLivq7xA3ANzbJNN5tlTTI/i2Ga/xzH",
-	"yqWGlEyWBUO8lcadg/LFMtw1YLDAIQGESVMHM8HSJgK6pZ0AiFYLsFgT6cTyWMUINojpczfS6VaWTAxw",
-	"1zjv7Sk3LI/vcWN7u3vbkIEFF3kaj+AgiPgKaJNCOto7iIflcEwyvTMzPj8UBtzRSIt1q71hSVdmnOnu",
-	"p7+jrqBrP8+CX99SAQ30bwF9Li4R4SdIuHWrJJqLjPlAejC8+lRxJ8Yab/Gh3QOAt0lKSDf+RkeHasC4",
-	"J8J82ed/goslhvQ1KE8GanRdY+AauKa5trhEaDJ9vQDcXM+RQ/IixIj7rQchAjpHrRhDXOp5A0MOSPjO",
-	"2BTfsfXMQsUXNUoQaDFlI2EkhjAxqd2kJuuMAkJF1yi1Yeql3JVU8QGrvhImJU22mUzSosY7lgGc2uqA",
-	"vptG42ezhZBwv1KRiw1TpRpKV9jJWMp8ENZK7vESgaT5bQvSsDFNGdHzfq4BjBHaJXZOfepk3LCC98ia",
-	"K22WdoUiFGHvpTJbqFDnYtP8rc4JSLvJYNdSkjGbhIQFL/2GulU4Wg7zhk+4mROBc690D8U/OeBfvhEM",
-	"hyZPL56Slzd/J/YFvWxk6e8gdZ8SSJogBdctG2B1MFEZ0OGa9uffrEMKL7J6DeAFHOLKhn32LdFyx+qy",
-	"I7t7iq0rdNg1Q0XP0qDGvp2OTPukEV6M7Uc0Z9Z5N0IFRo6tdGtBDkXC0FvlHjPeXI2MfOKcGF0co6aH",
-	"pKh2c+sPPQskt44dNMeENOws+c6GrgbmNIKf6vGjTvt4N5JO0Tho5RPZLZyw5BUwwAWqVTOMeHwPjfiA",
-	"vT3jOgsY1h6VxDvAam0dJBuqk1srhSvEEqVkW4lcsdxDUDCDSDDdO0ZkReUvuJRgUyaF3KWCukuVs1Rn",
-	"UcimTXO+hSqWlKxyumbmkN6Hk+mtgxSf60IKE1s2SVuTzZMkzMmvu/ndCWb0uOsXjqXS2THgudtpOyDU",
-	"nkSb1XI1tYfqWPvRxEZ2br7HdbG78R2g4opDruheeKzcNc2Yd8yG5gu9YFiwmRfLgfhtehvdB+ndDX9i",
-	"R3Fxq112HRRbNEZNbpN+4xqxHYewcOM49uWWZXeDFT2hE0GjgmegHqnP73M6GPtipgmrDh5bupFjCkUm",
-	"BWg0t5Ah3rzlJnMqJxUAzUqqqGH57epwQvfR0H2gNd4I2kmj7Ha95llVoMTtZXWY2xU3+rZk6naWqJlR",
-	"ktlpvxOpyfxYFlTQkKQVgaYIlO//VrB7VgwkEmQynZn4jt2y9Zplc7fYKFqe0lkWF+BnGwolo5vTIZb/",
-	"eGf6jW4VTeLH2MVa/oAE9vzTQlRFgcqhPTKxMnroyDuTPOes1QtaSeySfFCAsl+jaDvFvVemT5nQnMY8",
-	"cm2YSA7hdcTZGNX/QQ+hIjiW7TiLvLfzd2TgdM+T8UidesbN6CFS2X+sM09HrF+napsbRZ3NWobACS15",
-	"271Z6gPkOTkZye2dbyVxHJSbv7hPqBoKQ0i1Sy0c8u8cVzfU+mLEjRL0DI494mTJBLHcRv4tl5kO+rW+",
-	"2OX/3g+Z7FY82vJ2dn+/+U2SeqKmOcCyOYO4ujJWwdS5bY9pJHfetnQjjejmNZCb3xaq+2nX3i397nrU",
-	"ZmsDHt7BrKZ2r7OJxmXRrnptp3xokIwZMWtZFK69k8jhgAVnPsRJCCWXA7X5Z+575tsAzOl15ZlmjpPL",
-	"twlL6grWVLKaV4FvDzarLdiASwEk37EOhabsHZOeVLegLAqujSbcQ8nsffIXpnj4jpzgL4aoUV+w/p7q",
-	"Occi3R5VCHKmXe+8dSuTvdm3NrVZC+Si6yHIL7PVTTDfLYjSWWHeYA51Njy0aCuoNmQv1R3LiazMNYLi",
-	"BygrB7G0Yu6ZRRxPGus7h2ssz1yzuqMwl3iiUi2eI/4ILXdsJfND7XYF+GOdlqw0XCvrhaEeymF3fowx",
-	"pBUIuDMq2n5k+EtI+oDW4tTtRJIdOyTfjIwF+jpz4IrUMisto/yOi42vi26P/aPlRbg+dh6yFsGqMbkC",
-	"bxb7TysGzecDU0Ja2XTazuxC5BbfDtQlhyPaXlxKwXLNE168BM4dU3Afs4C5ZQk8ZP1yMyej73g6DOiu",
-	"Hun7nGBYo6lmdMdu+w+0c1HOgUA/CDc/TnVI72vkovnJBFp1lpCWA3vjU6eOSH+9qRMek5qE+DTSc2Z7",
-	"KigfmJPxBuUGSX3DXOY9BIH8d5KpavixVQ03bEgZMVtsd87FxmF8QwNNXWK/LXnPFIEegR6oC4HB4d8b",
-	"9wikXhmJ+kvPHc/i2I6T/Fz3lpeWC++T44szwzJbvtk+QASnQIF53ljPYEFc6OR4CqFhkDmUHixMC/bO",
-	"QLjDs8WcHpXH16B1ziI85QdG9koId6RXJ2NHl+Pqa0JX0VQZmCbrUZsZanF548tJu4bcnh4A+BnQCTWc",
-	"cmhYn1FhtfiN1e4B7AtgoWXpMheU/RsluC/9LlgzDtxQKkvy2RpGqin7hfvjeaCmKt8gaWJHx7hNm9FK",
-	"bY73+sj4T7NWGcca3H+3th7fFXTFiqHqU3Cgdz/qa2fwzegHvdtlJv714A8eqDb+Y4Dbnoeg5d4bQqEN",
-	"3xxcYYhld/j/vL1czxcEGw5I+CkPLhWbY85N4UUof9fjnWsC5buQgEHFoZWA8ZtDPXBJi06Ex+XKFL5B",
-	"D2ok+pSTMVOPYVuMJKTwNFyF+hYb/3TspLvJDO6SD3ckoLmMMRC28ot6849ucHzH52TlY5cIKEONlSPs",
-	"xQO0/h1o7tvAOMQ1dPGtO3sQz8bHk5C27JGLcT6ChftwdLp3vChufJ7DDNjhGakRR0IU+48kWk/u7WNs",
-	"pztexrqm/ZMOXTYBFGhe3Z5rMHaYA4k71nOqMY9kIpVH0qgJNd5x2Otbvr4NMBXndHIoKHlgZx83IISc",
-	"tUVRa59ctURYwbJFp8TtCkQ/ds9cLHNe3QGP+MIho4fIHTeG5fZ+3nFdBPSLyTaM9KBnA6XBS0s7m9R4",
-	"V73gY4Ne0TY0uZxXE31U06C04x/v/jjAPOzos87K1+GuOrqVQs4MdIw8zQx0PaLzeXXB+lQ3CWYAHZVv",
-	"66rF8P2Qjheo0VhSY7q/zsFFc5tzrP/BQbsNCgXM3htDuzAwgg87aWaeAN7O6CG19ufFDTNmpkBDMB+Y",
-	"d7S7Kc0yy7iz8jIwSBnXYQPjnyd9cYitQy76qGwJzYAl1JytGWR6qqrO3o43+R3R3ApXihMDAjsK4CMW",
-	"h1ZGe+AJuCPQh4y9kO/t1K4xOZ8rbXxHSf8oN5oV69QaPssU4EwbTzyckY5bvzQj+cPafTM/FDSmyEnb",
-	"0TsGBrMHuUoftu+WPcKd1G+s4PAi6uCuO3fNZMk6PdFnsZjwmztynlKODz0VYqZJ2NkRQyq1Lm7QJA37",
-	"1qty9L7N44jfG06KZoJUAc32go/jDJ4/T1acQZSergoqWnRh1Q8o4ISELe2m5v6IhMAZ2++Ag8YFiBiB",
-	"zCQ87TuGBfBd30NhMAU99RIfBAscQ8mr2MkRhCQtE+h4pIL5XhqXvdMmke+uPTNXsH5tRrpgQdWGaXO7",
-	"UbIqR2oizh6yLmagdzEq6gmm7enMtPFYFYVeLPtb0R28R/bWdLv0dctO1u8chxyt2yl6GOiTAPJ6JoMN",
-	"5kbZa97KDOwVnZhadFxn987Eo6JNVWabnlLARD6UXzhsuzWdN8ebBIvGQGEmaQYdLvIoi+4fVBs2B8wv",
-	"+aAO0WsU4S5LOBFu0TjzIxd98PZ8NyYBt10rP9VffVJBGlnvDpt3bEbhxHwN0hzmO9lxkNqXPlSMzHUf",
-	"NOpFPoN9s5YDMD6Ckca/eiPyu/fv3xJ7Bak1zdgFuWEKFIxDaRVhQf4mIS0lKzikYPp/fn8o2Q2MBYmA",
-	"GyYYlDeStZI7ws0FcVjanGmSUaUOLksRAk+uChiasbp5rDkr8otfRFCCny/+X1zoAsAgMelk8RTjy0zQ",
-	"ki+eL/5wcXXxB1cFBExySUt+STkqgxsMhEqo0uBSfJ8vni9+5Nq84Dlq0LqUwnVI/fbqytXyG++6K8uC",
-	"Z/Dm5QcX5UTzZxJgzY4P+9HfB13tAgCBZXm9lSW6bSAvfWjoMNfLV0pJ5bY7LPfyE+X5Z+ASJ0Taq34p",
-	"d2Vl2AuQiICsalVGvXj+358WVj/00KeosC+ok5yekdE1US9+Inz2K77LtPmLzA+zyHqC4rOjH5vvNDyi",
-	"wVn8ubuozydyQZKt/ILnrhCsb1nEu4Q7hKHKnMgZoZXtxHloPPcYBHFNupOoIckHuarTYiCf38gT6eJq",
-	"BMaJ4h/qHZjuFJnyAPrakJJuGEH9YolH67eKqUN9tgJCXfQ4PY0C7cRXWE/rEozBBR68hxJqSI+3dMNi",
-	"O/VCkJrdUD0NtRiYWVAUZG3/6xEhMiPVEi8CtreaAbilzrOzl5/cnz4P7vHfmPkLE6AYdfZ3gtYedfJB",
-	"qY1TG7hDVvZHl9qBfRzOTbVLyORvXCftSfxQ5RtIWA1wt3RDuSCrAxZEABqhveRkTg8XJCDje+hMbnx3",
-	"fG3oQV+TlTRb0CQggHexWHY26yeq7l5gccEpm3XcnTR6KtaGqReZ0Q9xu4x9+K9spThbD7FIjj+jtm2p",
-	"e3YOWbGt85bHRaiUd3/BR5I0jgDlOqx1TKWYPex5hKUMXdih6Au9dR/kyjey1AR1dGKUVUvOvQtun8ek",
-	"nOeUr1LOpbGxJdu3V9+e7atWnDijadlvjcO1q2zCIqBrQvWdE3Cwuw7C9uxb6ev5yyqykTf03rVb/dpE",
-	"4HdU5G/uwf2SIAGfRUBzWXn2a/+S3TMH/Bm/wt4IRmhmLggYZdYSRRv3lmPLWQyx2n+HMkRubzu9Z4rl",
-	"vvQWo2iG71homZRD1rbllGvXcQGhe90YpoHDeEGsxpQZhCmXlq+aSOZbqslO3rMc2qqHt3DUZ1f/AZ+E",
-	"Lg6KaWuag06ABnSbcV7k+at7B1v3VfHNz2yPE3vkmxNUK4dCGBEAf5WCXdcF1A5O2VnsqHkZjyjo3CIY",
-	"YGVg0Ty7+o/ziSmoMBwQjY5bmoxy/kP00TufNjF46BckK6TlSq8FOsdODekBlPof57JycOn/AyFnLHdy",
-	"EIwFv2N9pe8VfP1F0Ay+0PU1lq0RcTD0dyrM5My7s6Uif+KDdnG/T5DNv+9L41FufjslhhV4105WN9WA",
-	"GlDD69bopUH08XPvLRe+c19UrXvNi93gwfgdqtff43IHDpCrkHQWL2BacLEkUmToeLHqttXA6w08+36g",
-	"tB2UhHDMM5d907CKQVM4IBbFHStb8ByMZlsXALm22oMH7lasLOiB5X2B+DdmfsR5fJW6vNXj3PyGJKEl",
-	"ERcE8VvPvUfC1etFT8zP7KN57zDEvhDt0gpA3DyTfcXQpI8YVhRkJ7UBHxvgqmLoCUt+yKbi9mx8kKtl",
-	"QLK3qsOKMdFqWHj2XSkVzQzHOp64Kv43fs802W8lu3cKjalvTWdNO/3Lw92AXoEja3jXOZgKSwFLhv7h",
-	"eU/v2Fs/ly/GA93OU6Fhz7z6Of/ir/NUEAJK7dm3WDHB9pj3GN/ht5Vpewv31O1hjVsDFa9SeLspB1+/",
-	"BlYGd4qsLbLa0QyIIw0HY1m5wcGv6NJmrboZs4ze2Wk/gHr5LM7iAuFRzk98jclZY4cLDlSTamiW1n4q",
-	"be+qLVW5lQ72HB4gndTXCNbwiJFbid+zd67R2f9xzs52zmIOrubGAyIqaPT0AHwCww4yyl8l0422EUa2",
-	"G1w9J8gyDuwI/BVcABgQ/uCSL5Z1E7Yl0Xwjnsj1ehm8ZqhMqyUMDs13LojdIXD+Ww0J7q+NlHlQlTAD",
-	"Yb9lwh50q0kFcCjobRGusd8qnsHYDWUKhvS+EvTg2H9+dvUfcYkANPoKPSWN7l9fJSs3g1HQGeY0/q0b",
-	"l8ft2r/A7zfZVspCL86dbhAtz2oh1k2VLs8CUosjFSISVv3VX7+WdAakfbx9TzzlBbfpG4iN69pzWVAh",
-	"oKott+LDdbRxq/9Gk1KWVUE9KsQpvGQMU0/gM3qMpexjb/CphznHr+5pUcGLNyXLvtgG/iTvWcreoY8U",
-	"bFqrmwF+kfFlEugcZbRkCna0kJp5wbt0vtLzxPSzAm6h0WSNl+6ZxyAffCuN91twgFtW5O4qg46I6Czd",
-	"HUec5QAXv8hznN/DcDCM/SrnidLn6Xk/PCRgMr8jJzPZ5Sf4w+fBMByeCU/iacdb1tiME9xuX3wnrx5+",
-	"JxHrVMg94aduphQuZVSPpUTah8x/uQKeh6Cxy4E9/D4yD0MglAv0TUKuLgp8RnWlwBo/bWdYuAFHdsZd",
-	"k+xto+/k7/M6Tvg6G0kqafTzG1OPMH3e/nrHWAmnCNKwMXrhAcFP2zgPxXL5CSFaRvPqXns4l2n5GJBf",
-	"Tks2fqA9cgsZ2iAqCBMbLhjBZVhT9EQyW3XpyQe5GrbT30ONap2AAC5dSgqmNab1A5icR+51IJKVMBos",
-	"a6ehPcc4baM4csU2FXIS9Ib3gOFcQzzlgvwsg8X9jQa4cYhdWG6LWdJ2lq/t/H6Qq8Xvz2fqk7q4gKjS",
-	"aZsaqiOehN4Ww8Lvb+7hm/DoF7Vu/3QV7alZhQexme+3V8vRzr7LBfutonGAc/A6Oqe/5UjI8V6SLYey",
-	"9HYj02g/20bZ/STyGJyS1v05tdgd/fg9PvvtCGx7oMQfG4S4ihGi4HeTYFQ/yBVeScuFZh04DC7Mn54t",
-	"xr/S69lyx3zr3AfwI3x8IvI+83UPY1/fAweilVg/3Lz5GRQ/5xoQS/Lpl8VaViL/ZbEkvyyM4iz/ZfF5",
-	"GZwHCIcf8rT8YYEXw99+WXx2Bhee5oJmd2Cefvplwewp/WXx+doe8I3lr6ok2sjydCWnjt3Hj/hrXux+",
-	"Cu0oHkKzwXD6l9BqhgP5IFI3koHzGJOHXUtjq6ufRvEPcjXuH/jBPjBRyGGfc9DLGIMiVm9Srgz/Gq5P",
-	"rFb4iGUegwUeBfT4j5h4vbMbbYL+NVR7/CBXQ5UelpbtzAbNzLkKOYb8Gi8Vo4Z5ZeL8JyZI3Md1a9gF",
-	"DZhiVgk8+VBcfvogV59bBU8Dage/d9Sd1tk/hF14dI/GDI2mU/zWR6Ua7mriL3woxtpx4f86gQvS/OJj",
-	"eOuPZywUcBDmBa1+v5UQRuOQDw0SEP4ltyYALRSj+QGMS7xK4eRv6T1bEt0Iy+/ogaysNBCuHug0/vW4",
-	"+KOC/Sf/0KM4zn0z5DRnyoGq/Bsd8P3P7uh9WB3Cjf4lpGKg82g64Hm46/KT+9OUz7em9rSE3LV25qvy",
-	"+87e1qtH3lYXSrbmwDlqGzHfYEqI4DNfX+2zFanQ2uQ0GrAxb91P7CGxEPx64+vjGnJEWE5Ovi3YZROp",
-	"fuQgv/WPPYoa4upoJxHMHUrYxHMdjQMhsewnvrS+MbzNWFDn6miuXRaRZlpjQwvM68R+AISd6mqTe/EE",
-	"Yer0GMu/2YvX7qkHpAl8pWAT6oHci7rPmsjJimpGFIXUXUyDQTPZt/T/5nhFYqiusEOO8186b/bCfuex",
-	"mXJ8Aw4h5+w0nitpdjdiWX0PAD5vaXY3jSThKoYDthimxRVS3kGRFYGWGTGfwxdWOI4QPU8f4Gr1ZPsx",
-	"UUl/URQ+wbUmOYAvQi2urpsrnpwYXzJZFmxUC3mLjzyeEpJKplfBTlwdALRp6d1kYCTeM1KwtSFGyrOb",
-	"OG99n5iHkEo4+JfIZmnSP6IYcbOFbprEazTXhGIuLRcE+io7pFp5qhWEbHn5Ce/fKRMo7Ma0BVQ2N+6r",
-	"MoDm7vrVI+36+dJfXGLlE0i3HL6Y3hZUvEU39u86fRZ4SspIcPEvbMNdQYmV8Rgv38l70HOm4n7asFK3",
-	"QntPn0157lPyeP3IX2scLlQmGlbWUPNUZVuIm+VSsF8Wzwk2SB6MyFneg+fDxQrhO6keOPZW9sscOlyP",
-	"D3wlkYQzChdfNjKcq9IoAMKiwTU/1d6q1aZx1aZ+7FHUm7mKYD0/lw8TAMo0WVW8yJc1i3tEiAcIclmF",
-	"54Fz3n5m+7cN5OLH1Xr8h8es4sBR173AAtXWDAIMudOjCzXnXn4Kfx7NamtuTYIC1NnIr6/mfnI7XtSb",
-	"UV+iiFJ0bg/EF6PtA+iXfnKI1vTo18DEpqI7zns9zolWEz49CFtz06vb88KUGwe5U1eQKWaV4Yc45Jeu",
-	"9/+gtfMCf/+dMeWc2DguMArG3g1q+0eP01cjtdDIgb5SG3TCNTPZluVkRbO7B9nxkmK32KhsR5yh36N4",
-	"T6r9B4mNHUUsGci/eaflBQ50Ycf99wchu9VJJ8ow/sbv2ZvK/OueNRRxHs0+1Xj0bx136p4+9n2CuMwO",
-	"sPp/z0sl8PrlJ//HUXXynXvoERl+GR1b1RMZLcJwrHsF/5vwhDyK3joMiUM7HHn8ZqNVrQeBnyB1IG8g",
-	"XaNnHF1NdirQ35+6AOc3GoI59sTsqTAsH8CqsTbzO/flxzCY8VsvqcqTwiYIsUPMXpJtJXJ1anGRktq0",
-	"wLVi9/M7fGgWOf6JHYYjJ2TFBYUA2qR7rI5+UJE7aBSo6lySN4LhrMjTi6fk5c3fl2RVFXfndQq8p3es",
-	"sfbzGyw4eC3fvwIXJLjCXa54qtfx0y9Y4ABZ/20/4zm4Ex6mirvFDbfZoOr3s13HfPllTYdxSLIVyyQ2",
-	"eMFDgz2ZW1B37qY+bX98uceTbMtGI/Ev7e++rupfy/vrVwVLjGI5UIGo+0TL4p4hEAEAwdn7Ceywrdxj",
-	"LRa3x28Zqma4IYbeIaLrsq6nidWanunSDTsaUitG7oVmodxoekUHjgGxwQBzaSCpYqIJzjEZ5d9OZZQ/",
-	"uEX4omEEhkKpM1iCy9H0l3NUM34dSSZ+JUfkmDSq1B4ixaRVXDoYimnvxEMrlnOp9b7GeHxe06sflNkr",
-	"btijBWXOcGfMcBiEPgAphH0t1a5uwJsgiY7HpYJHWkFtnOmXdlEEUoxElTwrPXBQKXDs5Sf/x1EfQIOx",
-	"pn0Aus2FX19AaWojXoRteOhw0hei69fiS1weJ0NOEQ5+ZmeUEI/HmA8XE/Nf/nq8lzERlRoQ+1c9Vv+6",
-	"4TAHvTihEXoUzdimdmyi0/F6lvGBmwlyXwwLaF520ZH4l6BrkLDeZailt1YpAOs6Ip+281hhg/xWMOxD",
-	"3bkp+Ua8qcwihUtvsErraNN+SLu2437/UAneLxXLmTCcFvrrqYe6OU+9G6SBp8Fx3dhH4ZL//SNy1WsZ",
-	"cj6667JxkL7RmDS/rNNTww9yL4gvGDsvYAU4G+1nH5Pqx52hNFPeruWVMOrQdmn9+SomBZNOWvAlUqJl",
-	"BeDgWAKMDaJc9Rs3i+eiKorlGTlo0E/qgb/2SoqNx4EB7jnxuGL1xhM8tsM+6p/oHbvBZx5H9QGjtyfu",
-	"XwPWDfhLpazrfOqKlJbfauncyExAX/U+Qldd/fQIMBzuY18NXvaN557JLGRHW73ENrjEbLmGLkdLTMlH",
-	"l7U3EFwPOgw1O/46kUkPu9LI3Qh7vlmvmdKvpfr9hU+S9grWl6rX1VicQHDnplwpaJ8AyFZBxYPto4UU",
-	"zmmZyd1OijMBZBsFGs7gpr1Xh99v1OsLgD++qBvVOM89tvBdErleu34dmVR5H0RTlsxhaBLB9ieU5wHw",
-	"n7r3CkOlisXzxeXi86+f/1cAAAD//w==",
+	"7L3vkhs3ki/6KgjeG+HdCKpb8ngmZtWfNBprbK9t6aq1MxF37egFq0AS6iJQBlCkOAq9032G+2QnkAmg",
+	"/qGqUCS7Jc85+2FHblahgEQikX9/+XGRyV0pBRNGL55/XJRU0R0zTMF/UWPYrjT2n1wsni9KaraL5ULQ",
+	"HVs8D78uF4r9VnHF8sVzoyq2XOhsy3bUvraWakfN4vmiqni+WC7MsbSvaqO42Cw+fVouCr7j8IWc6Uzx",
+	"0nBpP/WdPJAdFUdiJCm4NoQaspPafg2m8lvF1LGeC47S/HLO1rQqzOL5H58uFzv6ge+q3eL510/tf3GB",
+	"//UsTIgLwzZMLT7ZKSmmSyk0Axp8q5RU9h+ZFIYJmCoty4Jn1E71+r228/3Y+PL/rdh68Xzxf13XpL3G",
+	"X/U1jgZfaa/3LVtXmuU35LClZkkOW6YYoSInW3mwNNgxkRNugGRuMPutFxm+/3FRKlkyZTjOmuf2/3eo",
+	"vVzccwE/MGGX/9+LUrGMVjDEclEqvmOWhiW3/3mgarf4ddkfZMdFZfAzYXtzWa0KVm+wqHYrS06/QR8j",
+	"O19zzX8vgDngUTfJ+jP1FOTqPcuMHfTF2jD1IkOepXnO7RJo8aZBgzUtNFt2yELte/YfgQWeRligPTV8",
+	"JzoLpHL7E5YkVUGj5B/YFS7KCpfCDdvpKR56wfPv7Rv2VTcWVYoeF/406ehXBjZiudCyUln8J0Ptrk7P",
+	"5x08N7apnizhc2GuYf0DJMa19ui85ZttIgsOkL2Qh/N4eLnQhiqTOEglUM6lHwR4w38E57vEdQ+Q6i3T",
+	"IPK6tBqePz3GmWVgssvFnhYVS1pxZ2FuTfi++8DAMt55ruvsOKN5+5T0+bVzHJQ8tN8I/0jYsO5g7f/u",
+	"LA8n5744sC7dXxPl+ayDH5vXmu544eV+yjg/0x2LjmQ3ZRaFu6KSAw1wmMbEovTQmmm9czdqhyobyoU2",
+	"yQt6y6i9hSMrymil2Z3eUsUSdz0rqI4vnWVSyN1x8op3j8HOFJoVxzuaZfZyn8e7dq6NB8P1tFxsqcjv",
+	"5B5vsrGpfEdF/npfv8TyuxXN7pPp+iNbD98yd/P0APeOFOyY+MaO3jO95esZV+NP/pXYrOfNdydzVtzt",
+	"mdJOwerrQTPWIlWO25W0jNf26fgRlZXJJErztgJph2FWQV0SIc2TIzNLIhWxGvqRrKUiUjAi12TF1lKx",
+	"RUSvKxPXUkouZuzJG/t4bCmlknI9+baSe6SEYjTnYqPnSIV84GxpBnpz+li3+EJ0rHteFDNGso/fZnYP",
+	"4oOVZUdSTIxWRscxVARqjQ4QHrSjqMpsk7/9Dp6OfHzPVM6zS4jvA9VmBjX+YR+PjiMVLmx8GiXl6u+g",
+	"oHRvNhDGXaHgCVafymW4uvxFYo9V+xrqXws1xRqc2WD4cOSa+9qW6LV060pnL6faEjiQtiVma/7zJGte",
+	"NvUN6OWZP8PhEPQu+uXiw5ONfOL3A+78q8bV3/j9Cd+VErVp8DM8X/yTivdMyWt7WK7xXdiYF+h4eElV",
+	"xP6iZamYMHzAoql/vkOzYMJDMaYQZIXUTN/RjgVADXti0JTuvZKzleJs7d5pS/D/EoYXxGyZINxo4h4l",
+	"XJN7Vhpi95msldyRw1aSLdUErIO0766V/CcTCcJ2VbBdbTNNEue9XN25myGqqpyiKexotuWC3WUyj++h",
+	"f2DQrNlRdZ/6sVlTw/sq5cGSiXmc0bjYY7/Zd/M+z3xvyIFqsmKbShApCBXSbJkiTkTZC99sGQG5tQR/",
+	"EtfESLJiZMP3zL7ADvV0VlIWjIIoLitVSh1RNN7ReybsGKWimeGagZ7hRrPS74bQlWbCgNZByXu5IgW/",
+	"Z4SKI4HZWUkSHFB2DHAHKKZbJmHDSuUbEVv8C1IypaWAw4APEW6IXK+jK9KGmmlnBsqWW3gWb45cJ5rt",
+	"jcPQYdIOU/th/ZzGpHdDnnWlV9Sswvm/oZuIBe10vx4h/wHeRssogn0wpKQbZlmKC70kHDhIMcs4UkRZ",
+	"t29dJ1AYpPeUQYkDjqzz1u+pZyhkZy6e2HtrgaLATtNfl0/cVeYEYozd/sK2zk3apl7OtbHsKlX6Yr/j",
+	"ec7EK/BER033qjAXG83IYobmaCkHd/DUJrhJLlsEcF+Lbc1fmMi2EeaT7r6O+2uHLeJ65NaF22bhV3gx",
+	"MmGtny0XG7KTyLQ5GD5izm2ZSWGULEa8yx97Dvw3UsNzmqyOxA1wA0aX2VJDhFzJ/AiSqpDynuWEGju7",
+	"Hdca+bO32lzRtZlj4oO/5Rgl5ZorbWISFH6wMrovMpeLw5ZnW6tusD1TTuUgxuqLdpFmy3aaFXtLD1EV",
+	"BTgZdOTC2DJPEI3EMFu7cpSIdtjFcoZfZMu1kSq+zK2MLPKdlGQr/XXk5EL/ekjUeKx2ryrvtxrbmu/r",
+	"J1M0JZZvZrgIfoTHf+SCfT4HjWXkyXnaZy6j1M123zTvBauQLZaLTcVzMG/YBzoQ3Zrj1SlRp05n3tLd",
+	"y2MkA/kJF/gnH7+6kwIPdpuzg7uLKLBdNaGKkRVVisV5XLPf4tynt4ylG+y39ukh3tMlL2ICumIFKTjT",
+	"hK5k5U6jOIKAlEQzdjmdzUoo0Z/BmxDsdGJoS/dWz7HaLLwxRwoZ+7/pnhJ6HCKXUZwWMcVeE1qZrVTk",
+	"INW9lbxLq9mClqZYJlV8h+foq175bOmt7hJJVWC9NO4rrm13AzIYcmBT3fW/4y0QLl6/iUt/cJ14XDo1",
+	"wm2AO+ftY+JvO09bz5J4PQxqLC+3VODhHFJQ7CWHoSmjKtbTAOw9t2OWjNraXTAoMpo9lWiXmS0VzgUL",
+	"O0kzsyQHbrYQ97d/OsLTQh5uiP1ecN3CQFyTjRTsirwQ9lX8ozUAQclx43JNqNAHpliOQ9OicIbg7uoX",
+	"segGxQeEQodj7FMT7h1HQU9Qb4P0qQQGhl/QWhaFPLB8Sagma6oIqhlbMGuZINYqvglanVwjpVCSbBnN",
+	"e+uJqYf2q9qwknBB1koKYxUYbjQpC5qxG/tNyDah2lk7dhMwCcPNxU7DSioqCGtqEA0hyqyBEf92QbXB",
+	"CWTUjWN1oqyo0Ey3mok2soye6YKtTcxosyuwFLS/k/eVtlrmIepbWMelfkm1nuFefQOP3xo24HJm5fQI",
+	"Gxbe56ZIyAzBx5Z2V2EhYdae3vEDrXnO3mKAv80d7EPJMsPymdoR17LwLpiUGImSGcsrFVdl7KmUlbmj",
+	"4o6J1CEPUum5Ot1BSbGZ8+xdmZrQ0NmmesHLPom7k2+Qs/VdP+EehSYET/j41Vs4AKk+5XrSdjkovnK4",
+	"qHtsU7i/9g+RSE4jcb79OEtQfQrZ/ZBLnCCOg3NK88W7RZ/miH/pXeOdIyZy3XN8Rm2pNJPLXarJcgqm",
+	"9RMbyuOAfJq0CRrWisE3fkgTXrgeJ8FgsPD5JZKpXl1MjsFKvs0xF2dGnlvyDmxZkbeyJTGBs6O620+Q",
+	"sjJwMdMDKF79a6qxTe33v90zdQT3x2Er7YXFhR0IYhlCHohsqd7T7EA/fI8P//Hp07Htbc/i9ZpQYvcg",
+	"aB47mrOuT2iMC/oautWNb1rqmZDGaRBH1vzIjn74kYmNPU5fN2Yd4aiJJweuR8dck8zkjkXMuVkW9Dhs",
+	"fqOrPWmDlCxatnfLhY3+k8xIq8yjLIF/ZlKqnAtqf/h1atVuMsv2tN2Xo2tHw2I4jTA1V7Ng+5YHp6mm",
+	"4UWQnnhZepfhGSlXzXzBejw/zzgp9jEGGFjv4OSFNAPBqvV6XpojxmtgvOh8Fcst99Bibravn3vjRP05",
+	"dvSsQmnt2fmnzxPeDxCb/18xjjs/Ut1KkBv1f9RP2vfqpP3JkzriMZ7yV57v0PPxw+motHsOiL/n7DCd",
+	"yWGf+lkeZnhE6mqGlrg6xzdCm3kObuYxDvm2Tixsc8hcl2e651JRw2Xqs2zNFBPIpol5OMchKzEMNtOS",
+	"abw3Y5mVWMvKW+VdCdtg5l4irGYF03rWWx1+6ru4+kvvL8vvTD2F5iKae5Gm3n8bMnZOUO9D6UvX8YCq",
+	"DthqZHUEV0bO0NdUFxBhuoHZMqLpjlmd71uxKbjeXpF3W0bgkLiYDLwOqU32sR3Tmm6Yvr7qu3aKIt1b",
+	"USez9LKCB2WWM8cjV4SiKQ4SeAqeN9sBoYezmpRHWXBswvNublHxsadF5X0THTsAf3JG52jWcv0khAvF",
+	"3FxLyLmJplp2YiTjaZZMTMejeUiBg8FHaBKtjRoNk15s3dtjKc2W6Rl5+a9oPHtx3JlkL5ZOjnIzsGNY",
+	"OSM51bDyFd9U8eRUI41TwkaDHfjUmIMoTLlxpTbo5WcdvtjYmGRPUIMDTnUI1UPcliybqXxayhSUi5jn",
+	"lvHNFhzNpJRlVcAnbhqp2lQc2ybjNzG1dS2zSo+4usFVziEGwYhPJkXHNhU+9zN84k9Pl8M6XKKjpsWo",
+	"E7K5QefWtVl/cdmgYXPs+Hn3pZkzigExRXmKzFltOsYHR5fJjn5o/vHrp7H8FW96TX0zlylPbRTN+y6D",
+	"WJZmlW9YnvJkt0DULx7jcVanhSPHhFFHl1218OuyG1lSrsALCdk2uVy4kHc00u6yNKfmNKoo1pW93zQr",
+	"e59GkzfXccO99A6jocDfDKZKJ7U7kSkb7avxpoaMGLHfRG3Yfq5RT4RgvBJIYyUJ9RLEh8410WzPFMRX",
+	"O7z/x8gHFKOYFDYlcuJkifvMHL8lUFAzU5WXOMKGaZOyjNQt8/WUdve2x3iUz/iQqYv11dFQIzEuCbnh",
+	"RmKO2xQtkrmkKZdBMExcvhijv0JZnH7putC+/eKroJr1RPWscp0Xg9U6NDMXKJSk+Z7PsIcHx1kVNGeR",
+	"O/wVYwVTGiyoA1dMEymADVZMZNsl2e2iHvP0WlYoSLkAIcINrQfsxAzyHYh/juVWmGwZqIHnfrpO0kwL",
+	"C7m7LDrWflaASe7jZJ2ZzwuZvP9pT1bMgKD/pGpGdfB38HxspCFXNjVWfl+ACwZdfCD12aySvWwbdxtB",
+	"ftuMgezzQ6SF22BO8Z+9POKRRMyhHuJ+Kog8CKbIjh6Jpkdgfnkg3GAeCKTCnX0S7J2Uvpp39gabE1YI",
+	"fFLv57JOCsePhyPUyuHyLOzE7jLI8XpDgygKQrUlVFo0DhsXBGfMFHjlMgYj27Fi9rYEfUYKRrzJyfUN",
+	"oUTLSuTNrGQiJMGoaFfJy5mBBIdzEQV8mDaM0XVU9KTJZF5iwfasuED+bGoxsM/6Gdce4Ck/OSyJHIN3",
+	"iYrVeJSukZZzzk7AzEZtgPRB63UUXNyPbrCSAyX+qeQ3MiF1Dz4Dz9qBUwh+Wq71WbnU3mM6I5dacXRP",
+	"P0jyVKwIZuE/Gstg7aY4ObAsl+XhGMzzxLKWIQ0mTnZuvcJMhdPcWrXW0WPIiFo4uQ3ghcjjlvWA5mEZ",
+	"ZuZXxlWMeQFnfCXM3M8nXEXRWwW9oufAEKXjDY0gMg0C83irbpwMDQyhGl8IvzbBfBk1tJCbil05UqSz",
+	"X3gV2Q9ej/PfRsmqnJeOQbVJFlPJj87PepgNndMITF8g9QMJV0Pv+BA00setPc7Xwrtb5uSX7XneiwjH",
+	"cgR8ptbXsUytcK1POVPWvIi5hJYj0mB8yA4lvUBw30kLrXrKnRRafaUch3VrJA/FPLSiLVWb9IflffKz",
+	"khd3WeLDTGwg/SHxcWCpO+e5S3m+kIe7XWHv1tQ3KjaPjgXdrXKa+jCj97NG31HB17LI7+5LOguXIFV3",
+	"qnbljLFVuUu9iEqq7u/u96naKBX3d3uaVdVuxnTMVknjkh9Tcjo0m8MM0bSMBRKhP+MW6yyb57HNhq1p",
+	"dDY4nMompwcWaxC1xUmNXfQntUGaxhkLZ3NCTDlL9gpFTbqUcu8B5f7G907wdvTEc5FP0t5JzQ8/OxWt",
+	"TnTr5Qxzo2NF0o1bbj7Wx54qTqNeowB7y36raGE/qcmBKUZyRsH+6H9+TsVfyGTz+sF4IluYZ0xzCJXn",
+	"M6OuwXU+deuDNp6mHszM2vBXd0tF+SaioXh1rzGDPz6NhqIACOlusL62AYk1rsIM57rUGFH1t9I0lbBT",
+	"J6kqzq98dsJwjTV8sXznxohRDrVnZnuMF/TQjWIt3ImG2boOxl40PBmfdiihjtQPaHNOFQm8X9eRrL39",
+	"pRzmqFtKlAQNxJCZ+SuR0xcNJ/I85Yx6H9F0oHbPFDfHU+52niffiZYgkNRz2r34vdA8Z/NSy+w1PENE",
+	"wa2d7gjpuatcWpWHX8avx1gE13JChtN54DW14H0WEbyFpK08FJ7D/guHQMS0GUgpmZWvlJZZ8oc4ZPyQ",
+	"gtlMYApRkkZZvF3ZwD40gEW6wE1HKfKBqEaAZzISkjSwNrqkGn4iTEDM1eoxOqNFHGcB4il3u91s67Cv",
+	"vhwolFgxcsC7i3C9JP////fSg9o3KqXA+ZbwOVflEz1XG1qmz3vLqBpHxo95mAYEvmAsT7ZafF1td/94",
+	"BjnTpp1jA6nULr/GFXlvWZETcOH3b9bKAZD29Q474DF+ySEzTIU+4SGsXZXJpcr4sE5+GjOEk3GhOrAe",
+	"kKIUcBZ2zBAuCIUE8xis0kQqUB/Z6TsM2DrsBQdfgvhHhMPZYjSz22WeVGX0i6XLdJuhGVRKnBSncM0T",
+	"nMqA2+/XPHE5Qm7JVUMMpd+N8CrM5Qe5iuhaWFtzIYy42XZhgtkXSZx2F+LYNH+QK7g3x20tjXpGx9QK",
+	"NIndBT/I1RCCn4sinAPgFwjHhfnTN1Gjch6kn93006H8PBVn2pGF4aayl1aimKnLuqLZGnLnDzkgWRrp",
+	"cEi4tif7xALlZzG3d1ZQvksygAuqtdNlIpBq9ld3m7YnzgWkN2CqbgK+7eOA6o1B39YfaiDfap88phDl",
+	"JfEzbZTGTs02ZtH5JA8j5dLl2AHcBKF4F3N8rJl+fnkV9yHVZ3Bi7opBAhgq7m+I2SrGyG8VVcZhFnHj",
+	"lDS/35b7KU9U0zbBW9jlVns3Z+aGeIeSz8DxcLWAxOVLxVKYtgECOO2bGTpBPPdwhAxQalGFtnNZEi3r",
+	"36B+zcoypg1kcq0YAYBbgLtNme59rMXVO6aNJoet1IzUqIJYodFM97wBAKehfQnMM13LMRqMe6yeDvMM",
+	"NJlW4NB0wQ5Jlho1m2jGZqFn2/v0jos7AA2MnSkqiP3NCpRWtjZkyg/gTSYXy7x11VJv2TqCCNgfWFUr",
+	"xSd1l7f4FBgCTFCF5cCRUiL3q4eSLvhKUXXsXzwA6oeZRpP7alUfpqipVHrU0KPbxi1gl2d5L+RBn5Vl",
+	"2cLFbZ6ZkQB+u1Bh0qkbdxF4lzyqB+N4ejE16j9ZaV5ksW46MyITbLyO6uOnqEE1CCopD2KOpfUPx1P2",
+	"RQcIxxHf7p6Vpm9aRSDqHFAYrmOITD8GrNVemUH6hezpHctXnIu2P91sJgBhTrBWp0GFh3iElcXI0cCR",
+	"jTDOjJB7XfiU7ltRoV9ZxA/823BB63jRo2kjDBpijSaxsZf7EkGHnkVtntlueqxzi6o8t4wJsqoM4AEd",
+	"mSEHxY1hguT2SPSvgwFOduFlb9S7AIAjW/35+MauI7LAcnZSZ0hf0lcXAHpWOkio+cPknV+T6oZQ9Kb5",
+	"H2Dep3gefnRoxO0Fl3EwKJA0rNAM7TsmUPtNviQYE2+oih5+e2GyIVefZ0+e2btP439zxASPyeMgQvsu",
+	"qTVVlrk3sq4OcsOmaeuQ7z6M7gCuUueVrET8Eh86L+zDEASnQ4JA8Af02el7qHkOijY7xkG4FJ1RcXVL",
+	"d2XBJp0SPrJmJxw7RD+5mE8/AWIo1SCvzED8ZyQ0BD8Nu6m2GMdMNxUbcc/TvWcFze5jpWmgr3hGxqlH",
+	"UN0zKqzoQ4hlhFr1EMAXSfodxTy4FJh1zK3XwC5wnjyXLBFCbs3tdAxR4x/7vfT0HeG6k0AHevbSs6hJ",
+	"7Nm0FY59OooQNRW5jaBtPRuo2q03ry8i/K81trFiNF+iDUcDf3FNsgBd2XRo/uHrxXK0ve9J/PEtFLy3",
+	"LII/P51glwH2aDFEfPt9E8OYgjoQpFqbmZ1R09Lm0Yfo82PhM2k5J/UiTko6+cm1bRkKJSRJsBPA4wdB",
+	"wXCs6HbJfUx3zl1RRBIMhkfLqhv0DFU6pbpmBnVuTfdMz/TzDBR5zcEXjquFri6sPafGWv0XkgtjYDNO",
+	"LYz5CVpNxhHLFQOPn6u/rkTBtK7jKsK1MdhIq4oduNn2satWvi3OZO+Hfz2IKixdPTOFbDATLPpFdjgJ",
+	"E8Y3iB9Ky9yDixaiAwW3HIFIGEzMv4ZwgFRXaPDMjKN4geOqu0/hQ0u3wDEHyc/s8KbpmpxBvaSORQ3s",
+	"n9mR3KTHY3zScrnhNAfWjtiRzpF2Qc6h2SDfjLNJ1zJ3QN91y9FM7ly4XvONeIJwqlTfP3E5GyF5A2Kg",
+	"jBbR1CkPcF4D6oAnc3xuO6ruk3sn1g0Op9z50JRhbDJPnkX1uhpffeoLzQbAZ1T8dhBjnsURYz70caai",
+	"ivFhK+eztz/QcYAW4OkP5p0z1Tu1ixSbd0Ut9S2EoVy3Dd9kwkjwsDed/x7s3/5m6D3z+OAX77054G6I",
+	"W/S1LuEWGaPM6/U6dmRfYNU/JmGBWwJzUqHjiHGYatyQXDIdyNMCOFlEUyUH0kLl7twyayPPqWiuq8On",
+	"NHtoR8TF5goJN0Ox92/CJHx380hyizGtdJxm8kBJlRlKymYfvE0QMTY3is2Naw46n9N4EL23IQWrNYE0",
+	"68mT6CTb6fVBYI3tNHZZp50YzhEyIlZUM6KsEo4+wCNV+VeayIO4abQqyiU4uAW49dz15ot9v9KLvnvC",
+	"w+xcAGkN+l6ntu1dn3JC8CaF74yAJtR/cI4f5c20eYs8DWKiD7Q29fVTvoIl4vq87p0BpuZyM/uUWrP+",
+	"+iBOLliH81TEnMDhsQmVt3EisWZXbNhAwu66PrmpI3a1fTd8PdayMdPoPXgQt3Q/V9lvLGNcSXyIJcWW",
+	"EZpL9TZqsGr/xJqkYfdZE5NwGIRwFJ6JVputmanwxMnh/QGzwu/U429DbzZeFAxAua0ytCSrI3FezQl3",
+	"zKpguys3g1nuGIyIw/RDs7HefjZMiSRL87V7vmlaxMyHs259HDnc+9HyPLuu0EdlZgOWVFO50uYuC70M",
+	"Y833sFnF0vcLpOKISWWs0PHqkOE4zIN3emnW+6U2e0ESn9A2qbsHkwCkAGQYTcLyQ8SzlY7Qrh7qFPQN",
+	"tAjyATVQpULjQWtf7UrTQYOONjF5+K3okL+5C44Sw5sRTzCBFOZOUdx07lhHFE8eHL9JvYxv7MZt7VoX",
+	"rXSbcmN3giviU/SJNgMtrxLPZDozPFI7JXQV6TseCcL9w5q9QgY5QY7M9ygFsx/MAYheLYlU+ANkg68d",
+	"2TDDpW7Ij4kkPgBqfz371LtNbSxjGZgpyoSSR8vquElVPDMqcp573TrS+7OBiHO6inwhMxVaafiK+Iva",
+	"AQk9PkPnF8sMZ5kMUbO69uy44NEKEY8aGxS+3diWJlHSbHDkmZMs8DeNzkaRM3+wYkdqQ3ZS26MFDiUK",
+	"KeidJNuDrIqchEZJ3fvKIXPGlc17XhQJvgp4LIB8xk9P3XVpoMfBnVFoBT0lRpJni+eiKopYHV3B7xnk",
+	"izRSRfRWHnSv4CKlLFSyQeBVkskiJ9AL0MtxrFchCAE6UEmJCqi+RJMZJQ9zxgESv8WWVaNpBWGO7hMj",
+	"OxZtgJvz9dp5YfoXWiPVaAgv+ALgorDjjwGV4KfcEhvw8WYmjqdInJIhGJqYAXahOGx31xFNEr76a6L5",
+	"FeKyJ9lfJ8YAMdk+Kd7RapEyCfJCd7zgHWVxTs3LUCLc1BiAtpJsar6BpztZThH0gOZtnW0l9heZmsq8",
+	"Zj697JIGNWJgN7EOpN9MVzPwdmpyu7MPb7TzSU7ieNNoFXRaJkcY4a8+In2aY6trPUtdZ5X71DTQgBfL",
+	"iU2eHxo/J+ZdO8wSA9/hy3FP5/zZ+3By0gs/elyVFlQpxrkT5jxQvaCyLd8PIdO65MFZsF2jjtuWMJuT",
+	"/QvVU3dOaCaC2+MhOzPBd24t3lQ1PVRgXaxbNo7WYeBODX3IqWwqjjXvN/Z4WbNDk+KjbBXSwRIv/sHM",
+	"LNchPukowPk7PwlroAV8c3mvayfqeaA/6Zfwn55Ga6V2ySCdQQGdvLQd3EpCt6G0tkTx3JLBWzrlObNl",
+	"SbkqJrVR62HbabV43s64fkRTelxXA9/GWjIOXfWvQxbTmRf9G6+lzekP3Uf3G9BUT4zczAIhjgdyRnQk",
+	"yDM5k2w+vjJLAnwmRTx9u1x86ARVuREpaiBD/jnWfCAeOTzvyM3okhbpfHa24HoILgek3KTDkMb4t+j1",
+	"O5nvN8o1du7c6qwoZvELjPOSFfF+UgXV012k4KGAmzGQiAeJ8AYhaJdkLZU5Eoquw9RqRYfiO+VYwknX",
+	"01k6ogxoETUBzirSqEFDpivSToCo8E0mL56OKNfz8177akoIBqcUszhItTaPaMOL4nkABoFSSiaIW8wN",
+	"kXumniMaIDe6/vuOa83y5+ARLaRmOQLhQNsjRK1gObx8Q7SRZemfxUjZiiEYmqt2uCFGPkGf43NiSc7y",
+	"JfERNUiJXDdDQtI8WbENVJVS88QVFMNCrOKP8SKcH/wdvu66jSLifvgaNBkVbDqi5NgskHzZru3BJi09",
+	"sIWRHkVvVNw8UNyKx6jNeYg6Vru9COD9xBAFzuGkGMX/U1FhHNDqjNv/4l1L+60YXFcFeD1G+bf+kuxm",
+	"j3pM1g48i8HW8prgExhgQVMCeN7yKXdQVsktbMac4XPrV5p+areKgXXn0Zq4nKM/IFV0MaWkulsd78KF",
+	"fx6+A/50N8L57jDHccykQO5zBeEHh3NEdjOrhX1z5XiD30E057F5T0ObjHdCLwC+UBc8Xj5n6D0TzgU1",
+	"B49CVexuRQe8DfYP+bzeQXta8AE/me9POxTHbOJaLD1wmv1QqB2wTyG5lomduvKBBkdVkd9tXaLiNN3j",
+	"Sdme4nWelptaY3hPQ0+YxmXUOTrLxtlrcVM4L53T0dy8NBn/NgjEE4T8W0ajyWaDPqyNlAOMMKvUZ52O",
+	"ijsrVjZwHuMuMdxxWJGfPkwtme6oJ5xEdq92Pm7M0K5ZcVlFg7sjAcX6vWT/g1viqYZYoz9rcpF7Jsvj",
+	"XeaaeMWBo+yvGlOSKLHP13hAKjGpIEvvEjbPYBhOGW40h4hjsRgJkIMU0YapIHxXKrnnVmsPPffnFPLX",
+	"im421BgMd+jvXvx3GTmZSAVdyUo9CEUDtk8S9Ttp2bE7bm6BCE6gZTfgah1d/dDh86mipyb9ifKnUcN6",
+	"Ohhcw4zvq22CHerEGsQu1zwJcHZ1nInA7sJ78fLTgVNjb10AyjSE2qkCECAk/SQ6DR7XD+Cz0iPp2vYn",
+	"r1hhq3wHnERc4S+BXKqcERpvENTwAKbDrPmq1aEi1ZQKOAfysDoiKl9cylhOfRltMIPFykMB3AZzzkAS",
+	"t9tjLrBh6NeIz+woKxWHmCZU32sn0C2PIRapq82euK9rdwWuoVkB7mazrEnmZzFM85/jOOLUkJLJsmAI",
+	"3dS4c1C+WIa7QU+SPSQAVmvqvAiwtImALqNnYCvWAixi56VW2itGsLFan7uRTneyZGKAu8Z570C5YXl8",
+	"jxvb293bhgwsuMjTeAQHQZxqAK4V0tHeocUsh9Mbkgn+Ep8fyijYYfON9mSt9obVoZlxpruf/o662tDD",
+	"PAt+fecQoe8AyDIuEeEnyN13qySai4z5nJxgePWp4k6MNd7iQ7sHALqXoKfwKx0dqtHiIhEx0D7/E1ws",
+	"MdDAQXkyUO7vGurXGFjNtcUlQpPp6wXg5nqOHJIXId2k37IXkinmqBVj4G09b2BIJwvfGZviW7aeWfP8",
+	"ogYcAy2mbOSexcBqJrWb1Ly/UWy56BqlNky9lLuSKj5g1VfCpGTcN/PSWtR4yzJAZlwd0XezYpgtjVbU",
+	"LtbcZM3FhqlSDWU+7WSs+iYIayUPeIlAtGDbQkdt9liM6Hk/11joiBIVO6c+CztuWMF7PrZmECXc/SKV",
+	"2QLYBReb5m91elHaTQa7lpLX3SQkLHjpN9StwtFymDd87t6cYL57pXso/skBSve1YDg0eXb1jLy8/Tux",
+	"L+hlo+BnB1VAlED+FSm4btkAq6OJyoAO1/S6bvpqAGT1GgsQOMQhEPhEfqLljtUVjHb3FFtX2sWM6qjz",
+	"N2mohV9PJ7n4/DNejO1HNP3eeTdCMVeOLehrQQ54A9B3ao/Js67cTj5xTowuJFrTQ1JUu7mlzJ4Fkluu",
+	"D5pjQhp2kdIJQ1cDcxqBYvZQdOd9vJuUQ9E4aKUm2i2csOQVMMAVqlUzjHh8D434AOM/4zoLcPge4Mg7",
+	"wGptHSQbqpNbK4UrhCWmZFuJXLHco9kwg6BS3TtGZEXlL7iUYFMmhdyl9oeQKmepzqKQmJ/mfAsFcSkF",
+	"KnTNzDG9fzXTW9edYK4LKUxs2SRtTTZPkjAnv+7mdyeY0bdwuHIslc6OoTWEnbbDVO5JtFmtylN7j4+1",
+	"7U5s8unme1qHz1vfHS+uOOSKHoSH3V7TjHnHbOjj0guGBZt5sRyI36a3n093Uac7avFf7CQuxim5z9VB",
+	"sUVj1F9ToVpuXZPK08Babh3Hvtyy7H6wODA0NWkUAw6UNvb5fU7nf18XOWHVwWNLN3JMocikAI3mDopN",
+	"mrfcZHr2pAKgWUkVNSy/Wx3P6MwcGpm0xhsBTmpU8K/XPKsKlLi9rA5zt+JG35VM3c0SNTOquztNwyLl",
+	"3R/Kggoa8j0jKDeB8v3fCrZnxUAiQSbTmYnv2B1br1k2d4uNouU5XbdxAX62oeY6ujkdYvmPd6bfaHzT",
+	"JH6MXazlD6CCzz8uRFUUqBzaIxND5IBu5TPJc8my36CVxC7JB8U6/DUK3FXsvTJ9zoTm9PiSa8NEcgiv",
+	"I87GqP4PegzgArHE6VnkvZu/IwOne56MR+rUM25GD5HK/mOdeTpi/ToFk9CoD2+WRQVOaMnb7s1SHyDP",
+	"ycmgkG99V5rTUCH9xX1GAWIYQqpdag2if+e0EsTWFyNulKBncOxsKUsmiOU28m+5zHTQr/XVLv/3fshk",
+	"t+LRduCze5/O77fWEzXNAZbNGcTVlbFiyM5te0r7y8s20xxpn5nSVLzuRTm/w1z3065TZPrd9ah9Gwc8",
+	"vINZTe22iRM9EKMNOttO+dA8HjNi1rIoXKc4kcMBC858iJMQSq4HYD4u3ELRdxSZ0zbPM80cJ5fvOJjU",
+	"YLCpZDWvAt9pcFaHwQGXAki+Ux0KTdk7Jj2pbqHiFFwbTbhHpTr45C9M8fB9hMFfDFGjvmD9PZWGj0W6",
+	"PUAZ5Ey7NpzrViZ7s6d3at8nyEXXQ+iBZqubuOBbEKWzwrzBHOpseOj2WFBtyEGqe5YTWZkb7K8RUPHq",
+	"GhR8ZhGHpsdS8eFy7QuXv2PZy0CiUi2eI/4ILXdsJfNj7XYFJHWdlqw0XHbvhaEeymF3fowx0CYIuDMq",
+	"2n5k+I+Q9EEVc0U/aTMelm9GxgJ9nTlwRWqZlZZRfs/FxkMstMf+0fIiXB87j36NuPeYXIE3i/3TinGx",
+	"aTAlpJVNp+3MxjRo8e0AxEE4ou3FpWAf1DzhxUvg3DEF9zGxEFqWwENCITRzMvqOp+OA7uqbBlwSV280",
+	"1Yzu2F3/gXYuyiWaWQx2rhinOqT3NXLR/GQCrTpLSMuBvfWpUyekv97WCY9J/YZm1IjOCTjpbm34eMYb",
+	"lBsktSB0mfcQBPLfSaaq4adWNdyyIWXEQN8+DGQ5fFDDSqJLbN0n90wRaDfqMf+wxwD8vXGPQOqVkai/",
+	"9NzxLA4TO8nPdVG2tFy4T44vzgzLbPlm+wARnAIF5mVjPYMFcaEp7DmEhkHmUHqwMC3YOwPhDs8Wc9rd",
+	"nl6D1jmL8JQfGNkrIdyRDnSAzaFOq68JDYpTZWCarEdtZqhb7q0vJ+0acgd6BAx5ADrVcMqZNeEyKkIl",
+	"OeAGAsK8LF3mgrL/RQnuS7+h3owDN5TKkny2hkGvyj4GyHgeqKnK10ia2NExbtNmdGWc470+Mf7TrFXG",
+	"sQb3362tx3cFXbFiqPoUHOjdj/raGXwz+kHvdpkJpT/4g8e8Pg+soeuQ94gDcUDr8M3BFYZYdof/L9sW",
+	"+nJBsOGAhJ/y4FKxz+7cFF7sCkKodpj5UL4LCRhUHFsJGL851AOXtOhEeFyuTOEb9FCLok85GTP1GHbY",
+	"SWo6kIarUN9i45+OnXQ3mcFd8uGOBGCoMQbCrqBRb/7JvdLv+ZysfGw4A2WosXKEg3iALuIDfcIbcKm4",
+	"hi5UfmcP4tn4eBLSlj1yMc5HsHAfjk73nhfFrc9zmIFgPiM14kS0c/+RROvJvX2K7XTPy1gDxn/Socsm",
+	"4IvNq9tzvQqPc9C1x9rXNeaRTKTyRBo1uxZ0HPb6jq/vAkzFJZ0cCkoe2MXHDQghF+121tonVy0RVrBs",
+	"0SlxuwLRT90zF8ucV3fAI75wyOghcseNYbm9n3dcFwH9YrKjKz3q2ZiL8NLSziY13lUv+NSgV7SjVS7n",
+	"1USf1H8s7fjHG8kOMA87+ayz8lW4q07uypIzA81nzzMDXbv5fF5dsD7XTYIZQCfl27pqMXw/pOMFajSW",
+	"1Jjur3MgFt3mnOp/cCiRg0IBs/fG0C4MjODDTpqZJ4C3M3pIrf15dcuMmSnQEMwH5h1tlEyzzIFGpgc5",
+	"MUgZ12ED418mfXGIrUMu+qhsCX3FJdScrRlkeqqqzt6O9wsf0dwKV4oTAwI7CeAjFodWRnvgCbgj0IeM",
+	"bdX3dmo3mJzPlTa+Oa1/lBvNinVqDZ9lCnCmjScezkjHrV+akfxh7b6ZHwoaU+Sk7eg9A4PZg1ylD9t3",
+	"y57gTur3aHF4EXVw1527ZrJknZ7os1hM+M0dOU8px4eeCjHTJOzsiCGVWhc3aJKGfetVOXrf5mnE7w0n",
+	"RTNBqoC+ncHHcQHPnycrziBKT1cFFS26ABxbq7RCwpZ2U3P/RELgjO13wEHjAkSMQGYSnvYdwwL4ru+h",
+	"MJiCnnqJD4IFjqHkVezsCEKSlgl0PFHBfCeNy95pk8g36p+ZK1i/NiNdsKBqw7S52yhZlSM1ERcPWRcz",
+	"0LsYFfUE0/Z0Ztp4rIpCL5b9regO3iN7a7pd+rplJ+t3jkNO1u0UPQ60XAF5PReheSg3yl7zVmZg2/nE",
+	"1KJTCieW3YlHRZuqzDY9pYCJfCi/cNh2azpvTjcJFo2BwkzSDDpc5EkW3T+oNmwOmF/yQR2i1yjCXZZw",
+	"ItyiceYnLvro7fluTAJuu1Z+qr/6pCIO8vqcipxRODFfgzSH+c52HAyenqGKkbnug0a9yCewb9ZyAMZH",
+	"MNL4qzciv3v37g2xV5Ba04xdkVumQME4llYRFuRvEtJSsoJDCqb/87tjyW5hLEgE3DDBoLyRrJXcEW6u",
+	"iMPS5kyTjCp1dFmKEHhyVcDQ19nNY81ZkV/9IoIS/Hzx/+JCFwAGiUkni2cYX2aClnzxfPGHq6dXf3BV",
+	"QMAk17Tk15SjMrjBQKiEKg0uxff54vniR67NC56jBq1LKVyz5a+fPnW1/Ma77sqy4Bm8ef3eRTnR/JkE",
+	"WLPjw37090FXuwBAYFleb2WJbhvISx8aOsz1+lulpHLbHZZ7/ZHy/BNwiRMi7VW/lLuyMuwFSERAVrUq",
+	"o148/++PC6sfeuhTVNgX1ElOz8jomqgXPxE++xXfZdr8RebHWWQ9Q/HZ0Q/Ndxoe0eAs/tRd1KczuSDJ",
+	"Vn7Bc1cI1rcsPkU9Pg5hqDJnckboij1xHhrPPQZBXL//JGpI8l6u6rQYyOc38ky6uBqBcaL4h3oHpjtF",
+	"pjyAvjakpBtGUL9Y4tH6rWLqWJ+tgFAXPU7PokA78RXW07oGY3CBB++hhBrS4w3dsNhOvRCkZjdUT0Mt",
+	"BmYWFAV04giIEJmRaokXATuEfi6X2dnrj+5fnwb3+G/M/IUJUIw6+ztBa486+aDUxqkN3CEr+6NL7XCN",
+	"Oi5MtWvI5G9cJ+1J/FDlG0hYDXC3dEO5IKsjFkQAGqG95GROj1ckION76ExuXC2Bnf5R35CVNFvQJCCA",
+	"d7VYdjbrJ6ruX2BxwTmbddqdNHoq1oapF5nRD3G7jH34r2ylOFsPsUiOP6O2bal7cQ5Zsa3zlsdFqJT3",
+	"f8FHkjSOAOU6rHVMpZg97HmEpQxd2KHoC7117+XK98TVBHV0YpRVSy69C26fx6Sc55QvUs6lsbEl29dP",
+	"v77YV39yXZMiX/0eNhMrm7AI6IZQfe8EHOyug7C9+Fb6ev6yimzkLd27zs1fmgj8jor89R7cLwkS8JsI",
+	"aC4rL37tX7M9c8Cf8SvstWCEZuaKgFFmLVG0ce84dq/GEKv9O5Qhcnvb6QNTLPeltxhFM3zHQsukHLK2",
+	"LafcuI4LCN3rxjANHMYrYjWmzCBMubR81UQy31JNdnLPcvtT/RaO+s3T/4BPQhcHxbQ1zUEnQAO6zTgv",
+	"8vzbvYOt+6L45md2wIk98s0JqpVDIYwIgL9KwW7qAmoHp+wsdtS8jEcUdG4RDLAysGi+efoflxNTUGE4",
+	"IBodtzQZ5fKH6IN3Pm1i8NAvQps8pwU6x04N6QGU+h/nsnJw6f8DIWcsd3IQjAW/Z32l71v4+ougGXym",
+	"62ssWyPiYOjvVJjJhXdnS0X+xAft4n6fIJt/35fGo9z83zX7O/KeGlADanjdGr00iD5+6b3lwnfui6p1",
+	"r3ixGzwYv0P1+ntc7sABchWSzuIFTAsulkSKDB0vVt22Gni9gRffD5S2g5IQjnnmsm8aVjFoCkfEorhn",
+	"ZQueg9Fs6wIgN6FXKVz1ZUGPLO8LxL8x8yPO44vU5a0e5+Y3JAktibggiN966T0Srl4vemJ+Zh/MO4ch",
+	"9plol1YA4uaZ7CuGJn3EsKKABsjgY2t0tcWSH7KpuD0b7+VqGZDsreqwYky0GhZefFdKRTPDsY4nror/",
+	"je+ZJoetZHun0Jj61nTWtNO/PNwN6BU4soZ3nYOpsBSwZOgfnnf0nr3xc/lsPHBqU+iBzje/zlNBCCi1",
+	"F99ixQQ7YN5jfIffVKbtLTxQt4fx3slw1W6ALSwrgztF1hZZ7WgGxJGGg7Gs3ODgV3Rps1bdjFlGb+20",
+	"H0C9/CbO4gLhUS5PfI3JWWOHCw5Uk2poltZ+Km3vqi1VuZUO9hweIZ3U1wjW8IiRW4nv2VvX6Oz/OGdn",
+	"O2cxB1dz4wERXRfvy/MJDDvIKH+VTDfaRhjZbnD1nCDLOLAj8FdwAWBA+INLvljWTdiW0Or8iVyvl8Fr",
+	"hsq0WsLg0HznitgdAue/1ZDg/tpImQdVCTMQDlsm7EG3mlQAh4LeFuEa+63iGYzdUKZgSO8rQQ+O/fM3",
+	"T/8jLhFcA/UvzlPS6P71RbJyMxgFnWHO49+6cXncrv0L/H6bbaUs9OLS6QbR8qwWYt1U6fIsILU4UiEi",
+	"YdVf/fVLSWdA2sfb98RTXnCbvoLYuK49lwUVAqracis+XEcbt/qvNCllWRXUo0Kcw0vGMPUEPqPHWMo+",
+	"9hqfephz/O2eFhW8eFuy7LNt4E9yz1L2Dn2kYNNa3Qzwi4wvk0DnKKMlU7CjhdTMC96l85VeJqafFXAL",
+	"jSZrvHTPPAb54FtpvN+CA9yyIndXGXRERGfp7jTiLAe4+EWe4/wehoNh7G9znih9nl32w0MCJvM7cjaT",
+	"XX+Ef3waDMPhmfAknna8ZY3NOMPt9tl38unD7yRinQp5IPyym3ldKrlRrlpxKEr+xj/ziLv6QBQOSxl0",
+	"GXkUYG9Vw3rq/ldrqtA7CQ1F5Y6duR1SuAxePZahah8y/+XqqR6C5V1K8vH3kQga4tJc4GZA6jTev4zq",
+	"SoFz5LydYUEhGdkZp7WwN402oL9P7Sjh62wkx6fRXnFMW8VqBvvrPWMlCDXIisdgksdnP2/jPDLO9UdE",
+	"zBlNc3zl0XWmBVsA4jkv9/uB9sgtZGiDqCBMbLhgBJdhxdeZZLba65P3cjXsNnkHJcN1Pgh42CkpmNZY",
+	"ZQHYfh5I2WF6VsJocHQ4hfk5hs0btaortqmQk6BVv8dv5xrCW1fkZxkcIF9pQH+HUJLltphjw87ylZ3f",
+	"D3K1+P25sH2OHRcQ5DtvU0OxypPQamRY+P3NPXwbHv2szoY/PY22OK3Cg9hb+euny9FGy8sF+62icbx5",
+	"cAK7GIzlSFAUlmTLASWg3Vc22l64gYIwCQQHp6R1f04tdkc/fI/Pfj2Coh8o8ccGIZ7GCFHw+0lssB/k",
+	"Cq+k5UKzDjoJF+ZP3yzGv9JroXPPfCfjB3DrfHgi8j7zdQ9jX/0Gf66VWD/cvv4Z9HDnqRFL8vGXxVpW",
+	"Iv9lsSS/LIziLP9l8WkZfDnYnSCkzfnDAi+G//pl8cnZv3iaC5rdg7fg4y8LZk/pL4tPN/aAbyx/VSXR",
+	"RpbnKzl1KkX8iL/ixe6n0B3kITQbzG74HFrNcF4FiNSNZODLx1xu12Ha6urnUfy9XI27a36wD0zU1djn",
+	"HBI2hgSJ1ZuUQ0W4gesTi0c+YNXNYL1NIQ+LqG3WO7vRnvRfQvHND3I1VHhjadlONNHMXKquZsjN9FIx",
+	"aphXJi5/YoLEfVwvk13QgClmlcCzD8X1x/dy9alVfzagdvC9o+60zv4+7MKjO5hmaDSdWsQ+SNhwkxl/",
+	"4UNt3I4L/58TMC3NLz5G8OR0xkIBB1F30OoPWwmuFw7p6SAB4S+5NQFooRjNj2Bc4lUKJ39L92xJdCNL",
+	"YkePZGWlgXDlWefxr29TMCrYf/IPPUocw/emTnOmHKnKv9Kh3cLF/e4Pq0O40T+HVAx0Hs3OvAx3XX90",
+	"/5pywdfUnpaQu9bOfFFu+Nnb+vSRt9VF9q05cIlSU0z/mBIi+MyXV4puRSp0mjmPBmzMW/cTe0hoCr/e",
+	"+Pq4hpQdlpOzbwt23WwcMHKQ3/jHHkUNcWXNk4DyDrRt4rmOxoEIZfYTn1vfGN5mrG90ZU03LqlLM62x",
+	"vwim2WJ7BsLOdbXJg3iCqIGjsbfXB/HKPfWANIGvFGxCPZAHUbe9EzlZUc2IopBJjVlJaCZTQwu5qdhX",
+	"pysSQ2WeHXJc/tJ5fRD2O4/NlOMbcAwpgOfxXEmz+xHL6nvAU3pDs/tpYA9XwB2g3jBLsZDyHmreCHQw",
+	"ifkcPrPCcYLoefYAV6sn24+JSvqLovD5xjXJAQsTSqN13evy7DqFksmyYKNayBt85PGUkFQyfRvsxNUR",
+	"MLSW3k0GRuKekYKtDTFSXtzEeePb9jyEVMLBP0dyUZP+EcWImy00NyVeo7khFFObuSDQ5toBB8tzrSBk",
+	"y+uPeP9OmUBhN6YtoLK5cV+UATR3158+0q5fLhvJ5bk+gezX4YvpTUHFG3Rj/66zmYGnpIwEF//CNtzV",
+	"91gZj/HyndyDnjMV99OGlboV2nv2zZTnPiWt2o/8pcbhQqGoYWWN/E9VtoW4WS4F+2XxnGC/6sGInOU9",
+	"eD5crBC+k+qBY29lv+qkw/X4wBcSSbhkDp6r4hnOVWnUY2EN55qfa2/VatO4alM/9ijqzVxFsJ6fy4cJ",
+	"eHGarCpe5MuaxT1AxwMEuazC88A5bz+zw5sGkPTjaj3+w2NWceCom15ggWprBgGk3/nRhZpzrz+Gf3+a",
+	"SNgNW5OgAHU28ovM2h3fjhf1ZtSXKIJGXdoD8dlo+wD6pZ8cgmc9+jUwsanojvNej0uCB4VPD6II3fbK",
+	"KL0w5cYhINUFfYpZZfghDvm1VWb4ng1aOy/w998ZU86JjeMCo9j43aC2f/Q0fTVSmo4c6AvnQSdcM5Nt",
+	"WU5WNLt/kB0vKTbvjcp2hH36PYr3JCgGkNjY4MWSgfybd1pe4UBXdtx/fxCyW510ogzjb3zPXlfmX/es",
+	"oYjzzQVSjUf/1mmn7tlj3ydY3OPww//3vFQCr19/9P8cVSffuocekeGX0bFVPZHRIgzHuk/h/yY8IY+i",
+	"tyaUm52NaI9WtR7E4YLUgbwBPI6ecXQ12alseba1khd8f19pCObYE3OgwrB8ADrI2sxv3Zcfw2DGb72k",
+	"Kk8KmyDiETEHSbaVyNW5xUVKatPCOovdz2/xoVnk+Cc2fI6ckBUXFAJok+6xOvpBRe6Qalz54mvBcFbk",
+	"2dUz8vL270uyqor7yzoF3tF71lj75Q0WHLyW71+ACxJc4S5XPNXr+PEXLHCArP+2n/ES3AkPU8Xd4oa7",
+	"nlD1+9muU778sqbDOELcimUS++3gocEW2S3kQXdTn7c/vtzjSbZlo5H4l/Z3X1f1r+X99auCJUahNajA",
+	"JghEy2LPEBcCcPns/QR22FYesBaL2+O3DFUz3BBD7xFgd1nX08RqTS906YYdDakVI/dCs1BuNL2ig46B",
+	"UG0AgTWQVDHRk+iUjPKvpzLKH9wifNEwAkOh1AUsweVo+sslqhm/jCQTv5ITckwaVWoPkWLSKi4dDMW0",
+	"d+KhFcu51HpXQ24+r+nVD8ocFDfs0YIyF7gzZjgMQluGFMK+kmpX90NOkESnw4TBI62gNs70c7soAilG",
+	"okqelR44qBQ49vqj/+eoD6DBWNM+AN3mwi8voDS1ES/CNjx0OOkz0fVL8SUuT5Mh5wgHP7MLSojHY8yH",
+	"i4n5L3853suYiEoNiP2rHqt/3XCYQ8Kc0Ag9qGlsUzs20fl4Pcv4wM0Euc+GBTQvu+hEOFLQNUhY7zLU",
+	"0lurFHCOHZHP23mssEF+Kxi2Be/clHwjXldmkcKlt1ildbJpP6Rd23G/f6gE75eK5UwYTgv95dRD3V6m",
+	"3g3SwNPguG7to3DJ//4Rueq1DDkf3XXZOEhfaUyaX9bpqeEHeRDEF4xdFrACnI32s49J9dPOUJopb9fy",
+	"rTDq2HZp/flpTAomnbTgS6REywqw2rEEGPt1ueo3bhbPRVUUywty0KCf1AN/HZQUG48DA9xz5nHF6o0n",
+	"eGyHfdQ/0Xt2i888juoDRm9P3L8CrBvwl0pZ1/nUFSktv9XSuZGZgDb3fYSuuvrpEWA43Me+GPjyW889",
+	"k1nIjrZ6iV2JidlyDU2nlpiSjy5rbyC4loAYanb8dSaTHnelkbsR9ny9XjOlX0n1+wufJO0VrC9Vr6ux",
+	"OIHgzk25UtDNApCtgooH20cLKZzTMpO7nRQXwis3CjScwU17p46/36jXZwB/fFH3DXKee+yovCRyvXbt",
+	"UzKp8j6IpiyZw9Akgh3OKM8D4D+19wpDpYrF88X14tOvn/5XAAAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -4,10 +4,13 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
+	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -197,4 +200,44 @@ func TestClassesByHand(t *testing.T) {
 	require.Equal(t, 200, code, string(raw))
 	_, raw = inst.get("/api/classes")
 	assert.Empty(t, decode[[]json.RawMessage](t, raw))
+}
+
+// What is given to a class in one act is one column, whatever was dealt, and says how far
+// each has come.
+func TestProgressOfAClass(t *testing.T) {
+	s := open(t)
+	inst, ann := s.as("inst"), s.as("ann")
+	all := everyone(t, inst)
+	code, raw := inst.call("POST", "/api/classes", map[string]any{"title": "C", "term": "T", "members": []any{all["Ann"].Id, all["Bob"].Id}})
+	require.Equal(t, 201, code, string(raw))
+	class := decode[httpapi.Class](t, raw).Id
+	giving := uuid.New()
+	a := s.jobWith(inst, "main-jet-blocked", 0.7, "ann", map[string]any{"class_id": class, "giving": giving, "id": giving})
+	b := s.jobWith(inst, "coil-secondary-open", 1, "bob", map[string]any{"class_id": class, "giving": giving})
+	s.jobWith(inst, "main-jet-blocked", 0.7, "ann", map[string]any{"class_id": class, "closes_at": time.Now().Add(-time.Hour)})
+	ann.do(a, ann.bench(a).Seq, map[string]any{"kind": "wait", "minutes": 1})
+	look := func() (httpapi.Progress, map[string]httpapi.ProgressCellStands) {
+		code, raw := inst.get("/api/classes/" + class.String() + "/progress")
+		require.Equal(t, 200, code, string(raw))
+		p := decode[httpapi.Progress](t, raw)
+		out := map[string]httpapi.ProgressCellStands{}
+		for _, c := range p.Cells {
+			out[c.Attempt.String()] = c.Stands
+		}
+		return p, out
+	}
+	p, now := look()
+	require.Len(t, p.Givings, 2)
+	assert.Equal(t, 2, p.Givings[1].Variants)
+	assert.Equal(t, httpapi.ProgressCellStandsAtWork, now[a])
+	assert.Equal(t, httpapi.ProgressCellStandsNotBegun, now[b])
+	assert.Contains(t, slices.Collect(maps.Values(now)), httpapi.ProgressCellStandsMissed)
+	hand := map[string]any{"findings": []any{}, "verdict": "refer-on", "proof_seq": -1}
+	code, raw = ann.call("POST", "/api/attempts/"+a+"/hand-over", hand)
+	require.Equal(t, 202, code, string(raw))
+	require.Eventually(t, func() bool { _, now := look(); return now[a] == httpapi.ProgressCellStandsToReview }, 30*time.Second, 50*time.Millisecond)
+	code, raw = inst.call("POST", "/api/jobs", map[string]any{"machine_id": inst.firstMachine().Id, "class_id": uuid.New(), "words": "It coughs.", "claim": "no-start",
+		"faults": []any{map[string]any{"id": "coil-secondary-open", "severity": 1}}, "limit_minutes": 60, "limit_money": 40})
+	assert.Equal(t, 422, code)
+	assert.Contains(t, string(raw), "http.no-such-class")
 }

@@ -53,6 +53,7 @@ var policy = map[string]rule{
 	"GET /api/classes":                                   {roles: officers},
 	"POST /api/classes":                                  {roles: officers},
 	"PUT /api/classes/:class":                            {roles: officers},
+	"GET /api/classes/:class/progress":                   {roles: instructors},
 	"GET /api/roster":                                    {roles: officers},
 	"POST /api/roster":                                   {roles: []string{store.Coordinator}},
 	"POST /api/roster/comparison":                        {roles: []string{store.Coordinator}},

@@ -338,7 +338,12 @@ func (s *Server) CreateJob(ctx context.Context, req CreateJobRequestObject) (Cre
 		return nil, err
 	}
 	j := store.Job{ID: uuid.New(), MachineID: req.Body.MachineId, SetBy: whoIs(ctx).ID, Scenario: raw, PaperID: req.Body.Scenario,
-		OpensAt: req.Body.OpensAt, ClosesAt: req.Body.ClosesAt, DebriefAt: req.Body.DebriefAt}
+		OpensAt: req.Body.OpensAt, ClosesAt: req.Body.ClosesAt, DebriefAt: req.Body.DebriefAt, ClassID: req.Body.ClassId, Giving: req.Body.Giving}
+	if j.ClassID != nil {
+		if _, err := s.store.Class(ctx, *j.ClassID); err != nil {
+			return nil, refuseAt("class_id", "http.no-such-class")
+		}
+	}
 	if req.Body.Id != nil {
 		j.ID = *req.Body.Id
 	}

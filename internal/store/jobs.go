@@ -97,7 +97,7 @@ func (s *Store) Attempts(ctx context.Context, p Page) (as []Attempt, err error) 
 func (s *Store) Give(ctx context.Context, job uuid.UUID, to []uuid.UUID, version string, seed func(uuid.UUID) int64) error {
 	return s.Together(ctx, func(tx *Store) error {
 		var known int64
-		err := tx.db.Model(&Person{}).Where("id IN ? AND role = ? AND NOT disabled", to, Apprentice).Count(&known).Error
+		err := tx.db.Model(&Person{}).Where("id IN ? AND role = ? AND NOT disabled AND left_at IS NULL", to, Apprentice).Count(&known).Error
 		if err != nil {
 			return err
 		}

@@ -81,6 +81,9 @@ type Job struct {
 	Practice bool
 	// ResitOf is the attempt that it is given again for, nil for none.
 	ResitOf *uuid.UUID
+	// ClassID is the class that it was given to in one act, nil for none, and Giving that
+	// act: variants of one another have the same. Nil is the job's own id.
+	ClassID, Giving *uuid.UUID
 	// PaperID is the scenario of the library that it was given out from, nil for none.
 	PaperID *uuid.UUID
 	// OpensAt is from when who has it sees it, ClosesAt from when nothing more is done on it,

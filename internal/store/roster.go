@@ -368,3 +368,25 @@ func (s *Store) Class(ctx context.Context, id uuid.UUID) (c Class, err error) {
 func (s *Store) ClassBySource(ctx context.Context, id string) (c Class, err error) {
 	return c, s.db.WithContext(ctx).First(&c, "sourced_id = ?", id).Error
 }
+
+// ClassJobs lists what was given to a class, the latest first, of so many acts at most.
+func (s *Store) ClassJobs(ctx context.Context, class uuid.UUID, acts int) (js []Job, err error) {
+	return js, s.db.WithContext(ctx).Omit("Scenario").Joins("Machine", s.db.Omit("Sheet")).Where(`jobs.class_id = ? AND coalesce(jobs.giving, jobs.id) IN (
+		SELECT coalesce(giving, id) FROM jobs WHERE class_id = ? GROUP BY 1 ORDER BY max(number) DESC LIMIT ?)`, class, class, acts).
+		Order("jobs.number DESC").Find(&js).Error
+}
+
+// LastActs gives when something was last done on the attempts of jobs, by attempt.
+func (s *Store) LastActs(ctx context.Context, jobs []uuid.UUID) (map[uuid.UUID]time.Time, error) {
+	var rows []struct {
+		ID uuid.UUID
+		At time.Time
+	}
+	err := s.db.WithContext(ctx).Raw(`SELECT a.id, e.at FROM attempts a JOIN LATERAL (
+		SELECT at FROM events WHERE attempt_id = a.id ORDER BY seq DESC LIMIT 1) e ON true WHERE a.job_id IN ?`, append(jobs, uuid.Nil)).Scan(&rows).Error
+	out := map[uuid.UUID]time.Time{}
+	for _, r := range rows {
+		out[r.ID] = r.At
+	}
+	return out, err
+}

@@ -29,6 +29,12 @@ export const router = createRouter({
     },
     { path: '/password', component: () => import('./features/signin/OwnPassword.vue'), meta: { title: 'password' } },
     { path: '/people', component: () => import('./features/office/PeopleView.vue'), meta: { title: 'people' } },
+    {
+      path: '/classes/:id',
+      component: () => import('./features/office/ClassView.vue'),
+      props: true,
+      meta: { title: 'class' },
+    },
     { path: '/people/roster', component: () => import('./features/office/RosterView.vue'), meta: { title: 'roster' } },
     { path: '/reviews', component: () => import('./features/reviews/ReviewsView.vue'), meta: { title: 'reviews' } },
     { path: '/inside', component: () => import('./features/inside/InsideView.vue'), meta: { title: 'inside' } },

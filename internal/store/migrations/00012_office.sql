@@ -30,8 +30,15 @@ CREATE TABLE class_members (
     PRIMARY KEY (class_id, person_id, sourced_id)
 );
 CREATE INDEX class_members_person ON class_members (person_id);
+-- What was given to a class in one act: jobs that are variants of one another have the
+-- same giving.
+ALTER TABLE jobs ADD COLUMN class_id uuid REFERENCES classes (id);
+ALTER TABLE jobs ADD COLUMN giving uuid;
+UPDATE jobs SET giving = id;
+CREATE INDEX jobs_class ON jobs (class_id);
 
 -- +goose Down
+ALTER TABLE jobs DROP COLUMN class_id, DROP COLUMN giving;
 DROP TABLE class_members, classes, roster_records;
 DELETE FROM counters WHERE name = 'roster';
 ALTER TABLE people DROP COLUMN sourced_id, DROP COLUMN must_change, DROP COLUMN left_at;

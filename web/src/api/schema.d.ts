@@ -132,6 +132,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getProgress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/roster": {
         parameters: {
             query?: never;
@@ -1365,6 +1381,51 @@ export interface components {
             /** @enum {string} */
             role: "apprentice" | "instructor" | "assessor" | "coordinator";
         };
+        Progress: {
+            class: components["schemas"]["Class"];
+            /** @description The latest first, forty at most */
+            givings: components["schemas"]["Giving"][];
+            cells: components["schemas"]["ProgressCell"][];
+        };
+        Giving: {
+            /** Format: uuid */
+            id: string;
+            /** @description Of its first job */
+            number: number;
+            words: string;
+            machine_name: string;
+            machine_code: string;
+            /** @description How many equal jobs were dealt */
+            variants: number;
+            /** Format: date-time */
+            opens_at?: string;
+            /** Format: date-time */
+            closes_at?: string;
+            /** Format: date-time */
+            debrief_at?: string;
+        };
+        ProgressCell: {
+            /** Format: uuid */
+            giving: string;
+            /** Format: uuid */
+            person: string;
+            /** Format: uuid */
+            attempt: string;
+            /**
+             * @description still: nothing for ten minutes; over: past its minutes; missed: it closed and was not handed over; stopped: it cannot be gone on with; to-review: marked, not signed off
+             * @enum {string}
+             */
+            stands: "not-begun" | "at-work" | "still" | "over" | "missed" | "stopped" | "marking" | "to-review" | "done";
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            limit_minutes: number;
+            /** Format: double */
+            mark?: number;
+            /** Format: double */
+            of?: number;
+            outcome?: string;
+        };
         ClassEdit: {
             title: string;
             /** @description Its name; one that is not there yet is made */
@@ -1780,6 +1841,16 @@ export interface components {
              * @description The id that the job is to have, so that the same request may be sent again
              */
             id?: string;
+            /**
+             * Format: uuid
+             * @description The class that it is given to in one act
+             */
+            class_id?: string;
+            /**
+             * Format: uuid
+             * @description That act; variants of one another have the same
+             */
+            giving?: string;
             /** @description Whom it is given to as it is set */
             apprentices?: string[];
             /**
@@ -2973,6 +3044,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Class"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getProgress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was given to the class, and how far each has come */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Progress"];
                 };
             };
             default: components["responses"]["Error"];

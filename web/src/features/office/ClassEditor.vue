@@ -22,7 +22,7 @@ import type { PersonLine } from './useOffice'
 const props = defineProps<{
   people: PersonLine[]
   terms: string[]
-  keep: (id: string | undefined, e: Schema['ClassEdit']) => Promise<void>
+  save: (id: string | undefined, e: Schema['ClassEdit']) => Promise<void>
 }>()
 const draft = defineModel<ClassDraft | null>({ required: true })
 const items = computed(() =>
@@ -39,7 +39,7 @@ async function keep(held: boolean) {
   busy.value = true
   refusal.value = null
   try {
-    await props.keep(id, { ...edit, starts: edit.starts || undefined, ends: edit.ends || undefined, held })
+    await props.save(id, { ...edit, starts: edit.starts || undefined, ends: edit.ends || undefined, held })
     draft.value = null
   } catch (e) {
     refusal.value = e as Refusal

@@ -125,6 +125,7 @@ const sheets = ref<Schema['Sheet'][]>()
             maxlength="60"
             :label="text('office.find')"
           />
+          <v-btn v-if="here && !coordinator" :to="`/classes/${here.id}`">{{ text('office.work-of') }}</v-btn>
           <v-btn v-if="here" @click="changeClass(here)">{{ text('office.change-class') }}</v-btn>
           <MakeSheets :people="picked" @made="sheets = $event" />
         </div>
@@ -160,13 +161,13 @@ const sheets = ref<Schema['Sheet'][]>()
         </v-data-table>
       </section>
     </div>
-    <PersonEditor v-if="person" v-model="person" :any-role="coordinator" :keep="keepPerson" />
+    <PersonEditor v-if="person" v-model="person" :any-role="coordinator" :save="keepPerson" />
     <ClassEditor
       v-if="group"
       v-model="group"
       :people="people.data.value ?? []"
       :terms="[...new Set((classes.data.value ?? []).map((c) => c.term))]"
-      :keep="keepClass"
+      :save="keepClass"
     />
   </div>
 </template>

@@ -15,7 +15,7 @@ import { capital, text } from '@/words/words'
 /** A form for one person: new, changed, let go, let in again. */
 const props = defineProps<{
   anyRole: boolean
-  keep: (id: string | undefined, e: Schema['PersonEdit']) => Promise<void>
+  save: (id: string | undefined, e: Schema['PersonEdit']) => Promise<void>
 }>()
 const draft = defineModel<PersonDraft | null>({ required: true })
 const roles = computed(() =>
@@ -31,7 +31,7 @@ async function keep() {
   busy.value = true
   refusal.value = null
   try {
-    await props.keep(id, edit)
+    await props.save(id, edit)
     draft.value = null
   } catch (e) {
     refusal.value = e as Refusal

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import type { Refusal, Schema } from '@/api/client'
 import WhyBtn from '@/controls/WhyBtn.vue'
 import ProblemText from '@/words/ProblemText.vue'
@@ -6,8 +7,9 @@ import { text } from '@/words/words'
 import type { Draft } from './useScenario'
 
 /** To whom it is given, and when: or tried by its author first. */
-defineProps<{
+const props = defineProps<{
   apprentices: Schema['Person'][]
+  classes: Schema['Class'][]
   /** How many others, as hard, are dealt with it. */
   variants: number
   refusal: Refusal | null
@@ -17,6 +19,24 @@ defineProps<{
 }>()
 const emit = defineEmits<{ set: []; try: [] }>()
 const draft = defineModel<Draft>({ required: true })
+
+/** With a class everybody of it is chosen, who can be taken out again; with none the names stay. */
+function choose(id: string | null) {
+  const c = props.classes.find((x) => x.id === id)
+  draft.value = {
+    ...draft.value,
+    class_id: c?.id,
+    apprentices: c ? c.members.filter((m) => m.role === 'apprentice').map((m) => m.person) : draft.value.apprentices,
+  }
+}
+/** Of a class its own, of none everybody. */
+const offered = computed(() => {
+  const c = props.classes.find((x) => x.id === draft.value.class_id)
+  return c ? props.apprentices.filter((p) => c.members.some((m) => m.person === p.id)) : props.apprentices
+})
+const classItems = computed(() =>
+  props.classes.map((c) => ({ value: c.id, title: c.title, props: { subtitle: c.term } })),
+)
 
 const times = ['opens_at', 'closes_at', 'debrief_at'] as const
 /** As a field for a date and a time has it, by the clock here. */
@@ -35,14 +55,18 @@ const setTime = (t: (typeof times)[number], v: string) =>
       <h2 class="grow">{{ text('job.give') }}</h2>
       <WhyBtn :not="not" @click="emit('try')">{{ text('scene.try') }}</WhyBtn>
     </div>
+    <v-select
+      v-if="classes.length"
+      :model-value="draft.class_id ?? null"
+      density="compact"
+      clearable
+      hide-details
+      :label="text('job.class')"
+      :items="classItems"
+      @update:model-value="choose"
+    />
     <div class="row wrap">
-      <v-checkbox
-        v-for="p in apprentices"
-        :key="p.id"
-        v-model="draft.apprentices"
-        :value="p.id"
-        :label="p.display_name"
-      />
+      <v-checkbox v-for="p in offered" :key="p.id" v-model="draft.apprentices" :value="p.id" :label="p.display_name" />
     </div>
     <details :open="times.some((t) => draft[t])">
       <summary>{{ text('scene.times') }}</summary>

@@ -28,6 +28,7 @@ const session = useSession()
 const router = useRouter()
 const queries = useQueryClient()
 const machines = useQuery({ queryKey: ['machines'], queryFn: () => ask(api.GET('/api/machines')) })
+const classes = useQuery({ queryKey: ['classes'], queryFn: () => ask(api.GET('/api/classes')) })
 const apprentices = useQuery({ queryKey: ['apprentices'], queryFn: () => ask(api.GET('/api/apprentices')) })
 
 const desk = useScenario(props.id)
@@ -65,12 +66,13 @@ async function set() {
   busy.value = true
   refusal.value = null
   try {
+    const given = spec.value.class_id
     for (const body of deal(spec.value, variants.value)) await ask(api.POST('/api/jobs', { body }))
     // The next one that is given out is another job.
-    if (props.id) Object.assign(draft.value, { id: crypto.randomUUID(), apprentices: [] })
+    if (props.id) Object.assign(draft.value, { id: crypto.randomUUID(), apprentices: [], class_id: undefined })
     else draft.value = { ...blank(), machine_id: draft.value.machine_id }
-    await queries.invalidateQueries({ queryKey: ['jobs'] })
-    await router.push('/yard')
+    await Promise.all(['jobs', 'progress'].map((k) => queries.invalidateQueries({ queryKey: [k] })))
+    await router.push(given ? `/classes/${given}` : '/yard')
   } catch (e) {
     if (!session.noticed(e)) refusal.value = e as Refusal
   } finally {
@@ -168,6 +170,7 @@ async function shelve() {
         <GivePanel
           v-model="draft"
           :apprentices="apprentices.data.value ?? []"
+          :classes="classes.data.value ?? []"
           :variants="variants.length"
           :refusal="refusal"
           :busy="busy"

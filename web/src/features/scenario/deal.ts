@@ -21,7 +21,7 @@ export function deal(spec: Schema['JobSpec'], variants: Schema['ScenarioForm'][]
     })),
   ]
   return all
-    .map((s, i) => ({ ...s, apprentices: people.filter((_, k) => k % all.length === i) }))
+    .map((s, i) => ({ ...s, giving: spec.id, apprentices: people.filter((_, k) => k % all.length === i) }))
     .filter((s, i) => i === 0 || s.apprentices.length > 0)
 }
 /** An id that follows from another: its last figures count on. */

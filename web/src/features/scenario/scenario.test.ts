@@ -150,6 +150,7 @@ describe('equal variants', () => {
     expect(jobs.map((j) => j.apprentices)).toEqual([['a', 'd'], ['b', 'e'], ['c']])
     expect(jobs[1]).toMatchObject({ faults: variant.faults, limit_minutes: 75 })
     expect(new Set(jobs.map((j) => j.id)).size).toBe(3)
+    expect(jobs.every((j) => j.giving === id)).toBe(true)
     expect(deal(spec(['a', 'b', 'c', 'd', 'e']), [variant, variant])).toEqual(jobs)
   })
   it('that nobody is left for are not set', () => {
@@ -180,7 +181,7 @@ describe('giving it out', () => {
       GivePanel,
       '/',
       {},
-      { modelValue: draft, apprentices: [], variants: 2, refusal: null, busy: false, not: 'Not yet' },
+      { modelValue: draft, apprentices: [], classes: [], variants: 2, refusal: null, busy: false, not: 'Not yet' },
     )
     expect(w.find<HTMLInputElement>('input[type=datetime-local]').element.value).toBe('2026-01-05T08:30')
     expect(w.text()).toContain('Others as hard: 2.')
@@ -225,6 +226,7 @@ describe('a scenario of the library', () => {
     const asked = server({
       'GET /api/machines': { body: [machine] },
       'GET /api/apprentices': { body: [] },
+      'GET /api/classes': { body: [] },
       'GET /api/procedures': { body: [] },
       'GET /api/families/f4-bowl': { body: family },
       'POST /api/preview': { body: { problems: [], rows: [], complaint_true: 0.9 } },

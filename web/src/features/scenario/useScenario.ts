@@ -5,7 +5,17 @@ import { useSession } from '@/session/session'
 import { useLocalStorage } from '@/session/useLocalStorage'
 
 export type Hidden = { id: string; severity: number; mode?: string; cause?: string }
-type Optional = 'procedure' | 'fuel_ml' | 'kit' | 'rubric' | 'scenario' | 'opens_at' | 'closes_at' | 'debrief_at'
+type Optional =
+  | 'procedure'
+  | 'fuel_ml'
+  | 'kit'
+  | 'rubric'
+  | 'scenario'
+  | 'opens_at'
+  | 'closes_at'
+  | 'debrief_at'
+  | 'class_id'
+  | 'giving'
 /** A scenario as it stands on the desk. */
 export type Draft = Required<Omit<Schema['JobSpec'], 'faults' | 'distractors' | Optional>> &
   Pick<Schema['JobSpec'], Optional> & { faults: Hidden[]; distractors: Hidden[]; title: string }

@@ -1,0 +1,102 @@
+package httpapi
+
+import (
+	"context"
+	"time"
+
+	"github.com/google/uuid"
+
+	"zanjero/core/machine"
+	"zanjero/internal/store"
+)
+
+// stillFor is how long somebody may do nothing before they are said to stand still, and
+// mostGivings how many of a class's are shown.
+const (
+	stillFor    = 10 * time.Minute
+	mostGivings = 40
+)
+
+// GetProgress says how far everybody of a class has come with what was given to it.
+func (s *Server) GetProgress(ctx context.Context, req GetProgressRequestObject) (GetProgressResponseObject, error) {
+	c, err := s.store.Class(ctx, req.Class)
+	if err != nil {
+		return nil, err
+	}
+	shown, err := s.classesOf(ctx, []store.Class{c})
+	if err != nil {
+		return nil, err
+	}
+	jobs, err := s.store.ClassJobs(ctx, c.ID, mostGivings)
+	if err != nil {
+		return nil, err
+	}
+	out := GetProgress200JSONResponse{Class: shown[0], Givings: []Giving{}, Cells: []ProgressCell{}}
+	ids, giving, at := []uuid.UUID{}, map[uuid.UUID]uuid.UUID{}, map[uuid.UUID]int{}
+	for _, j := range jobs {
+		act := j.ID
+		if j.Giving != nil {
+			act = *j.Giving
+		}
+		ids, giving[j.ID] = append(ids, j.ID), act
+		if i, there := at[act]; there {
+			out.Givings[i].Variants++
+			out.Givings[i].Number = min(out.Givings[i].Number, int(j.Number))
+			continue
+		}
+		card, err := s.card(ctx, j.ID)
+		if err != nil {
+			return nil, err
+		}
+		at[act] = len(out.Givings)
+		out.Givings = append(out.Givings, Giving{Id: act, Number: int(j.Number), Words: card.sc.Words, MachineName: j.Machine.Name, MachineCode: j.Machine.Code,
+			Variants: 1, OpensAt: j.OpensAt, ClosesAt: j.ClosesAt, DebriefAt: j.DebriefAt})
+	}
+	attempts, err := s.store.Attempts(ctx, store.Page{Jobs: ids})
+	if err != nil {
+		return nil, err
+	}
+	last, err := s.store.LastActs(ctx, ids)
+	if err != nil {
+		return nil, err
+	}
+	for _, a := range attempts {
+		card, err := s.card(ctx, a.JobID)
+		if err != nil {
+			return nil, err
+		}
+		cell := ProgressCell{Giving: giving[a.JobID], Person: a.ApprenticeID, Attempt: a.ID, Minutes: a.Minutes, LimitMinutes: card.sc.LimitMinutes,
+			Stands: stands(&a, card, last[a.ID], time.Now())}
+		if a.State == store.StateHandedOver && !awaits(a, whoIs(ctx)) {
+			cell.Mark, cell.Of, cell.Outcome = a.Mark, a.MarkOf, a.Outcome
+		}
+		out.Cells = append(out.Cells, cell)
+	}
+	return out, nil
+}
+
+// stands says how far an attempt has come; last is when something was done on it, zero for
+// never.
+func stands(a *store.Attempt, c *card, last, now time.Time) ProgressCellStands {
+	stuck := a.ModelVersion != machine.Version && (a.State == store.StateNew || a.State == store.StateInHand)
+	closed := c.times.closes != nil && !now.Before(*c.times.closes)
+	switch {
+	case a.State == store.StateFrozen || stuck:
+		return ProgressCellStandsStopped
+	case a.State == store.StateHandedOver && a.Signed:
+		return ProgressCellStandsDone
+	case a.State == store.StateHandedOver:
+		return ProgressCellStandsToReview
+	case a.State == store.StateMarking:
+		return ProgressCellStandsMarking
+	case closed:
+		return ProgressCellStandsMissed
+	case a.State == store.StateNew:
+		return ProgressCellStandsNotBegun
+	case a.Minutes > c.sc.LimitMinutes:
+		return ProgressCellStandsOver
+	case now.Sub(last) > stillFor:
+		return ProgressCellStandsStill
+	}
+	return ProgressCellStandsAtWork
+}
