@@ -19,7 +19,7 @@ var order = []string{
 	"core", "core/parallel", "core/problem", "core/units", "core/catalogue", "core/sequencing", "core/machine", "core/aids", "core/setup",
 	"core/reading", "core/instrument",
 	"core/bench", "core/ledger", "core/ledger/ledgertest", "core/foresee", "core/sim", "core/diagnosis", "core/procedure", "core/scenario", "core/authoring",
-	"core/assess", "core/apprentice", "core/roster",
+	"core/assess", "core/apprentice", "core/roster", "core/record",
 	"messages", "api", "demo", "web",
 	"internal/heavy", "internal/password", "internal/cluster", "internal/store", "internal/testdb", "internal/interop", "internal/httpapi", "internal/yard",
 	"internal/benchmark", "internal/soak", "internal/findings", "internal/readable", "cmd/zanjero",

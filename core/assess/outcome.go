@@ -70,7 +70,7 @@ func (a *attempt) skills(out *Assessment) []Skill {
 	for _, f := range a.sc.Faults {
 		lateral := a.cat.Reach(a.cat.Fault(f.ID).Reach).Lateral
 		for _, s := range out.Sections {
-			if slices.Contains([]string{"conclusion", "economy", "safety", "proof"}, s.ID) {
+			if slices.Contains(wholeSections, s.ID) {
 				add(s.ID, lateral, s.Mark, s.Of)
 			}
 		}

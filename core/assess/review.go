@@ -104,8 +104,20 @@ func Review(a *Assessment, acts []Done, threshold float64) *Reviewed {
 	for i := range acts {
 		r.take(&acts[i], threshold)
 	}
+	for _, c := range r.Changed { // a section that a person marked otherwise is that skill
+		for i := range r.Skills {
+			if k := &r.Skills[i]; k.Skill == c.Section && slices.Contains(wholeSections, k.Skill) {
+				s := r.section(c.Section)
+				k.Score = round2(s.Mark / s.Of)
+			}
+		}
+	}
 	return r
 }
+
+// wholeSections are skills that are a section's marks as a whole; the others are the marks
+// of its lines by path.
+var wholeSections = []string{"conclusion", "economy", "safety", "proof"}
 
 // copyMarks gives one whose marks can be changed without touching the other's.
 func (a *Assessment) copyMarks() *Assessment {
@@ -114,7 +126,7 @@ func (a *Assessment) copyMarks() *Assessment {
 	for i := range c.Sections {
 		c.Sections[i].Reasons = slices.Clone(c.Sections[i].Reasons)
 	}
-	c.Against = slices.Clone(a.Against)
+	c.Against, c.Skills = slices.Clone(a.Against), slices.Clone(a.Skills)
 	return &c
 }
 

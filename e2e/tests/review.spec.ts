@@ -31,7 +31,7 @@ async function handedOver(page: Page, words: string) {
 }
 
 test('a person has the last word: marks changed with a reason, a comment, sign-off, another look, a blind second marker, a resit', async ({ page }) => {
-  test.setTimeout(180_000)
+  test.setTimeout(240_000)
   const words = told('Coughs, and only the choke keeps it going.')
   const attempt = await handedOver(page, words)
   // What it was, what was shown, what it cost, what is next; and the way of somebody competent.
@@ -119,4 +119,30 @@ test('a person has the last word: marks changed with a reason, a comment, sign-o
   await page.getByRole('button', { name: 'Take a job that practises this' }).click()
   await page.waitForURL(/\/bench\//)
   await expect(page.getByRole('link', { name: 'Hand over' })).toBeVisible()
+
+  // The record: squares with the jobs behind them, and the lines of an outside standard.
+  await signIn(page, 'tomasa')
+  await page.goto('/standard')
+  const title = `Trade paper ${Date.now()}`
+  await page.getByLabel('Name of the standard').fill(title)
+  const lines = 'code,text,skills\nE1,Works safely with fuel,safety/fuel\nE2,Reads what is there,singing\n'
+  const choose = (csv: string) => page.locator('input[type=file]').setInputFiles({ name: 's.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) })
+  await choose(lines)
+  await expect(page.getByRole('alert').getByText(/singing/)).toBeVisible()
+  await choose(lines.replace('singing', 'readings'))
+  await expect(page.getByLabel('Code').nth(1)).toHaveValue('E2')
+  await page.getByRole('button', { name: 'Keep it' }).click()
+  await expect(page.getByText('It is kept.')).toBeVisible()
+  await signIn(page, 'juno')
+  await page.getByRole('link', { name: 'My record' }).click()
+  await page.getByRole('button', { name: /^Safety on Fuel: \d+ of 100/ }).click()
+  const behind = page.getByRole('heading', { name: 'Behind Safety on Fuel' }).locator('..')
+  await expect(behind.getByRole('listitem').first()).toContainText('Lift pump LP-2')
+  await expect(page.getByRole('region', { name: title }).getByText('0 of 1 shown')).toBeVisible()
+  await expect(page.getByText('Good eyes at the jet.')).toBeVisible()
+  const csv = page.waitForEvent('download')
+  await page.getByRole('link', { name: 'Save as CSV' }).click()
+  expect((await csv).suggestedFilename()).toBe('record.csv')
+  await page.setViewportSize({ width: 390, height: 844 })
+  await noSideScroll(page)
 })

@@ -25,6 +25,7 @@ import (
 	"zanjero/core/machine"
 	"zanjero/core/problem"
 	"zanjero/core/procedure"
+	"zanjero/core/record"
 	"zanjero/core/roster"
 	"zanjero/core/scenario"
 	"zanjero/core/setup"
@@ -329,6 +330,36 @@ func (e ProgressCellStands) Valid() bool {
 	case ProgressCellStandsStopped:
 		return true
 	case ProgressCellStandsToReview:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for RecordSquareSkill.
+const (
+	RecordSquareSkillConclusion RecordSquareSkill = "conclusion"
+	RecordSquareSkillEconomy    RecordSquareSkill = "economy"
+	RecordSquareSkillOrder      RecordSquareSkill = "order"
+	RecordSquareSkillProof      RecordSquareSkill = "proof"
+	RecordSquareSkillReadings   RecordSquareSkill = "readings"
+	RecordSquareSkillSafety     RecordSquareSkill = "safety"
+)
+
+// Valid indicates whether the value is a known member of the RecordSquareSkill enum.
+func (e RecordSquareSkill) Valid() bool {
+	switch e {
+	case RecordSquareSkillConclusion:
+		return true
+	case RecordSquareSkillEconomy:
+		return true
+	case RecordSquareSkillOrder:
+		return true
+	case RecordSquareSkillProof:
+		return true
+	case RecordSquareSkillReadings:
+		return true
+	case RecordSquareSkillSafety:
 		return true
 	default:
 		return false
@@ -1132,6 +1163,17 @@ type PersonLineRole string
 // PersonLineSignsIn With no password yet, with that of a sheet, or with one of their own
 type PersonLineSignsIn string
 
+// PersonRecord defines model for PersonRecord.
+type PersonRecord struct {
+	Classes []string `json:"classes"`
+	Person  Person   `json:"person"`
+	Record  Record   `json:"record"`
+
+	// Standard Title of the outside standard, empty for none
+	Standard string        `json:"standard"`
+	Stands   []StandardMet `json:"stands"`
+}
+
 // Point defines model for Point.
 type Point = assess.Point
 
@@ -1265,6 +1307,45 @@ type Reading = assess.Reading
 
 // Reason defines model for Reason.
 type Reason = assess.Reason
+
+// Record defines model for Record.
+type Record = record.Record
+
+// RecordAttempt defines model for RecordAttempt.
+type RecordAttempt struct {
+	At       time.Time          `json:"at"`
+	Class    string             `json:"class"`
+	Comments *[]string          `json:"comments,omitempty"`
+	Id       openapi_types.UUID `json:"id"`
+	Job      int                `json:"job"`
+	Machine  string             `json:"machine"`
+	Mark     float64            `json:"mark"`
+	Minutes  float64            `json:"minutes"`
+	Of       float64            `json:"of"`
+	Outcome  string             `json:"outcome"`
+	Practice *bool              `json:"practice,omitempty"`
+	Signed   bool               `json:"signed"`
+}
+
+// RecordSquare defines model for RecordSquare.
+type RecordSquare struct {
+	Evidence []struct {
+		Attempt openapi_types.UUID `json:"attempt"`
+		Score   float64            `json:"score"`
+	} `json:"evidence"`
+	Lateral string `json:"lateral"`
+
+	// Score Mean of the latest five, 0 to 1
+	Score float64           `json:"score"`
+	Shown bool              `json:"shown"`
+	Skill RecordSquareSkill `json:"skill"`
+
+	// Trend The latest three less the three before
+	Trend float64 `json:"trend"`
+}
+
+// RecordSquareSkill defines model for RecordSquare.Skill.
+type RecordSquareSkill string
 
 // Remark defines model for Remark.
 type Remark = procedure.Remark
@@ -1540,6 +1621,20 @@ type SkillScore = assess.Skill
 // Skip defines model for Skip.
 type Skip = assess.Skip
 
+// Standard defines model for Standard.
+type Standard struct {
+	// Changes How often it was changed when it was read
+	Changes int            `json:"changes"`
+	Lines   []StandardLine `json:"lines"`
+	Title   string         `json:"title"`
+}
+
+// StandardLine defines model for StandardLine.
+type StandardLine = record.Line
+
+// StandardMet defines model for StandardMet.
+type StandardMet = record.Met
+
 // Standings defines model for Standings.
 type Standings = assess.Standings
 
@@ -1754,6 +1849,12 @@ type MakeSheetsJSONBody struct {
 	People []openapi_types.UUID `json:"people"`
 }
 
+// ReadStandardJSONBody defines parameters for ReadStandard.
+type ReadStandardJSONBody struct {
+	// File CSV with the columns code, text, skills
+	File []byte `json:"file"`
+}
+
 // ComputeAidJSONRequestBody defines body for ComputeAid for application/json ContentType.
 type ComputeAidJSONRequestBody ComputeAidJSONBody
 
@@ -1873,6 +1974,12 @@ type CheckSheetJSONRequestBody = CheckSheetJSONBody
 
 // MakeSheetsJSONRequestBody defines body for MakeSheets for application/json ContentType.
 type MakeSheetsJSONRequestBody MakeSheetsJSONBody
+
+// PutStandardJSONRequestBody defines body for PutStandard for application/json ContentType.
+type PutStandardJSONRequestBody = Standard
+
+// ReadStandardJSONRequestBody defines body for ReadStandard for application/json ContentType.
+type ReadStandardJSONRequestBody ReadStandardJSONBody
 
 // OffersForJSONRequestBody defines body for OffersFor for application/json ContentType.
 type OffersForJSONRequestBody = JobSpec
@@ -2021,6 +2128,12 @@ type ServerInterface interface {
 	// (PUT /api/people/{person})
 	ChangePerson(ctx *echo.Context, person openapi_types.UUID) error
 
+	// (GET /api/people/{person}/record)
+	GetRecord(ctx *echo.Context, person openapi_types.UUID) error
+
+	// (GET /api/people/{person}/record.csv)
+	ExportRecord(ctx *echo.Context, person openapi_types.UUID) error
+
 	// (POST /api/planned-pages)
 	PlanPage(ctx *echo.Context) error
 
@@ -2104,6 +2217,15 @@ type ServerInterface interface {
 
 	// (POST /api/sign-in-sheets)
 	MakeSheets(ctx *echo.Context) error
+
+	// (GET /api/standard)
+	GetStandard(ctx *echo.Context) error
+
+	// (PUT /api/standard)
+	PutStandard(ctx *echo.Context) error
+
+	// (POST /api/standard/lines)
+	ReadStandard(ctx *echo.Context) error
 
 	// (POST /api/symptoms)
 	OffersFor(ctx *echo.Context) error
@@ -2726,6 +2848,38 @@ func (w *ServerInterfaceWrapper) ChangePerson(ctx *echo.Context) error {
 	return err
 }
 
+// GetRecord converts echo context to params.
+func (w *ServerInterfaceWrapper) GetRecord(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "person" -------------
+	var person openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "person", ctx.Param("person"), &person, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter person: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetRecord(ctx, person)
+	return err
+}
+
+// ExportRecord converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportRecord(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "person" -------------
+	var person openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "person", ctx.Param("person"), &person, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter person: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportRecord(ctx, person)
+	return err
+}
+
 // PlanPage converts echo context to params.
 func (w *ServerInterfaceWrapper) PlanPage(ctx *echo.Context) error {
 	var err error
@@ -3088,6 +3242,33 @@ func (w *ServerInterfaceWrapper) MakeSheets(ctx *echo.Context) error {
 	return err
 }
 
+// GetStandard converts echo context to params.
+func (w *ServerInterfaceWrapper) GetStandard(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetStandard(ctx)
+	return err
+}
+
+// PutStandard converts echo context to params.
+func (w *ServerInterfaceWrapper) PutStandard(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PutStandard(ctx)
+	return err
+}
+
+// ReadStandard converts echo context to params.
+func (w *ServerInterfaceWrapper) ReadStandard(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ReadStandard(ctx)
+	return err
+}
+
 // OffersFor converts echo context to params.
 func (w *ServerInterfaceWrapper) OffersFor(ctx *echo.Context) error {
 	var err error
@@ -3160,6 +3341,11 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/api/people", wrapper.ListPeople, options.OperationMiddlewares["listPeople"]...)
 	router.POST(options.BaseURL+"/api/people", wrapper.AddPerson, options.OperationMiddlewares["addPerson"]...)
 	router.PUT(options.BaseURL+"/api/people/:person", wrapper.ChangePerson, options.OperationMiddlewares["changePerson"]...)
+	router.GET(options.BaseURL+"/api/people/:person/record", wrapper.GetRecord, options.OperationMiddlewares["getRecord"]...)
+	router.GET(options.BaseURL+"/api/people/:person/record.csv", wrapper.ExportRecord, options.OperationMiddlewares["exportRecord"]...)
+	router.GET(options.BaseURL+"/api/standard", wrapper.GetStandard, options.OperationMiddlewares["getStandard"]...)
+	router.PUT(options.BaseURL+"/api/standard", wrapper.PutStandard, options.OperationMiddlewares["putStandard"]...)
+	router.POST(options.BaseURL+"/api/standard/lines", wrapper.ReadStandard, options.OperationMiddlewares["readStandard"]...)
 	router.POST(options.BaseURL+"/api/sign-in-sheets", wrapper.MakeSheets, options.OperationMiddlewares["makeSheets"]...)
 	router.GET(options.BaseURL+"/api/classes", wrapper.ListClasses, options.OperationMiddlewares["listClasses"]...)
 	router.POST(options.BaseURL+"/api/classes", wrapper.AddClass, options.OperationMiddlewares["addClass"]...)
@@ -5080,6 +5266,90 @@ func (response ChangePersondefaultJSONResponse) VisitChangePersonResponse(w http
 	return err
 }
 
+type GetRecordRequestObject struct {
+	Person openapi_types.UUID `json:"person"`
+}
+
+type GetRecordResponseObject interface {
+	VisitGetRecordResponse(w http.ResponseWriter) error
+}
+
+type GetRecord200JSONResponse PersonRecord
+
+func (response GetRecord200JSONResponse) VisitGetRecordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRecorddefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetRecorddefaultJSONResponse) VisitGetRecordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportRecordRequestObject struct {
+	Person openapi_types.UUID `json:"person"`
+}
+
+type ExportRecordResponseObject interface {
+	VisitExportRecordResponse(w http.ResponseWriter) error
+}
+
+type ExportRecord200TextcsvResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportRecord200TextcsvResponse) VisitExportRecordResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportRecorddefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ExportRecorddefaultJSONResponse) VisitExportRecordResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PlanPageRequestObject struct {
 	Body *PlanPageJSONRequestBody
 }
@@ -6262,6 +6532,122 @@ func (response MakeSheetsdefaultJSONResponse) VisitMakeSheetsResponse(w http.Res
 	return err
 }
 
+type GetStandardRequestObject struct {
+}
+
+type GetStandardResponseObject interface {
+	VisitGetStandardResponse(w http.ResponseWriter) error
+}
+
+type GetStandard200JSONResponse Standard
+
+func (response GetStandard200JSONResponse) VisitGetStandardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetStandarddefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetStandarddefaultJSONResponse) VisitGetStandardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutStandardRequestObject struct {
+	Body *PutStandardJSONRequestBody
+}
+
+type PutStandardResponseObject interface {
+	VisitPutStandardResponse(w http.ResponseWriter) error
+}
+
+type PutStandard200JSONResponse Standard
+
+func (response PutStandard200JSONResponse) VisitPutStandardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PutStandarddefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response PutStandarddefaultJSONResponse) VisitPutStandardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadStandardRequestObject struct {
+	Body *ReadStandardJSONRequestBody
+}
+
+type ReadStandardResponseObject interface {
+	VisitReadStandardResponse(w http.ResponseWriter) error
+}
+
+type ReadStandard200JSONResponse []StandardLine
+
+func (response ReadStandard200JSONResponse) VisitReadStandardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ReadStandarddefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ReadStandarddefaultJSONResponse) VisitReadStandardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type OffersForRequestObject struct {
 	Body *OffersForJSONRequestBody
 }
@@ -6483,6 +6869,12 @@ type StrictServerInterface interface {
 	// (PUT /api/people/{person})
 	ChangePerson(ctx context.Context, request ChangePersonRequestObject) (ChangePersonResponseObject, error)
 
+	// (GET /api/people/{person}/record)
+	GetRecord(ctx context.Context, request GetRecordRequestObject) (GetRecordResponseObject, error)
+
+	// (GET /api/people/{person}/record.csv)
+	ExportRecord(ctx context.Context, request ExportRecordRequestObject) (ExportRecordResponseObject, error)
+
 	// (POST /api/planned-pages)
 	PlanPage(ctx context.Context, request PlanPageRequestObject) (PlanPageResponseObject, error)
 
@@ -6566,6 +6958,15 @@ type StrictServerInterface interface {
 
 	// (POST /api/sign-in-sheets)
 	MakeSheets(ctx context.Context, request MakeSheetsRequestObject) (MakeSheetsResponseObject, error)
+
+	// (GET /api/standard)
+	GetStandard(ctx context.Context, request GetStandardRequestObject) (GetStandardResponseObject, error)
+
+	// (PUT /api/standard)
+	PutStandard(ctx context.Context, request PutStandardRequestObject) (PutStandardResponseObject, error)
+
+	// (POST /api/standard/lines)
+	ReadStandard(ctx context.Context, request ReadStandardRequestObject) (ReadStandardResponseObject, error)
 
 	// (POST /api/symptoms)
 	OffersFor(ctx context.Context, request OffersForRequestObject) (OffersForResponseObject, error)
@@ -8246,6 +8647,56 @@ func (sh *strictHandler) ChangePerson(ctx *echo.Context, person openapi_types.UU
 	return nil
 }
 
+// GetRecord operation middleware
+func (sh *strictHandler) GetRecord(ctx *echo.Context, person openapi_types.UUID) error {
+	var request GetRecordRequestObject
+
+	request.Person = person
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetRecord(ctx.Request().Context(), request.(GetRecordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetRecord")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetRecordResponseObject); ok {
+		return validResponse.VisitGetRecordResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportRecord operation middleware
+func (sh *strictHandler) ExportRecord(ctx *echo.Context, person openapi_types.UUID) error {
+	var request ExportRecordRequestObject
+
+	request.Person = person
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportRecord(ctx.Request().Context(), request.(ExportRecordRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportRecord")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportRecordResponseObject); ok {
+		return validResponse.VisitExportRecordResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // PlanPage operation middleware
 func (sh *strictHandler) PlanPage(ctx *echo.Context) error {
 	var request PlanPageRequestObject
@@ -9285,6 +9736,121 @@ func (sh *strictHandler) MakeSheets(ctx *echo.Context) error {
 	return nil
 }
 
+// GetStandard operation middleware
+func (sh *strictHandler) GetStandard(ctx *echo.Context) error {
+	var request GetStandardRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetStandard(ctx.Request().Context(), request.(GetStandardRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetStandard")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetStandardResponseObject); ok {
+		return validResponse.VisitGetStandardResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PutStandard operation middleware
+func (sh *strictHandler) PutStandard(ctx *echo.Context) error {
+	var request PutStandardRequestObject
+
+	var body PutStandardJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PutStandard(ctx.Request().Context(), request.(PutStandardRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PutStandard")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PutStandardResponseObject); ok {
+		return validResponse.VisitPutStandardResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ReadStandard operation middleware
+func (sh *strictHandler) ReadStandard(ctx *echo.Context) error {
+	var request ReadStandardRequestObject
+
+	var body ReadStandardJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ReadStandard(ctx.Request().Context(), request.(ReadStandardRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ReadStandard")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ReadStandardResponseObject); ok {
+		return validResponse.VisitReadStandardResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // OffersFor operation middleware
 func (sh *strictHandler) OffersFor(ctx *echo.Context) error {
 	var request OffersForRequestObject
@@ -9382,269 +9948,282 @@ func (sh *strictHandler) TryScenario(ctx *echo.Context) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3vkhs3ki/6KgjeG+HdCKpb8ngmZtWfNBprbK9t6aq1MxF37egFq0AS6iJQBlCkOAq9032G+2QnkAmg",
-	"/qGqUCS7Jc85+2FHblahgEQikX9/+XGRyV0pBRNGL55/XJRU0R0zTMF/UWPYrjT2n1wsni9KaraL5ULQ",
-	"HVs8D78uF4r9VnHF8sVzoyq2XOhsy3bUvraWakfN4vmiqni+WC7MsbSvaqO42Cw+fVouCr7j8IWc6Uzx",
-	"0nBpP/WdPJAdFUdiJCm4NoQaspPafg2m8lvF1LGeC47S/HLO1rQqzOL5H58uFzv6ge+q3eL510/tf3GB",
-	"//UsTIgLwzZMLT7ZKSmmSyk0Axp8q5RU9h+ZFIYJmCoty4Jn1E71+r228/3Y+PL/rdh68Xzxf13XpL3G",
-	"X/U1jgZfaa/3LVtXmuU35LClZkkOW6YYoSInW3mwNNgxkRNugGRuMPutFxm+/3FRKlkyZTjOmuf2/3eo",
-	"vVzccwE/MGGX/9+LUrGMVjDEclEqvmOWhiW3/3mgarf4ddkfZMdFZfAzYXtzWa0KVm+wqHYrS06/QR8j",
-	"O19zzX8vgDngUTfJ+jP1FOTqPcuMHfTF2jD1IkOepXnO7RJo8aZBgzUtNFt2yELte/YfgQWeRligPTV8",
-	"JzoLpHL7E5YkVUGj5B/YFS7KCpfCDdvpKR56wfPv7Rv2VTcWVYoeF/406ehXBjZiudCyUln8J0Ptrk7P",
-	"5x08N7apnizhc2GuYf0DJMa19ui85ZttIgsOkL2Qh/N4eLnQhiqTOEglUM6lHwR4w38E57vEdQ+Q6i3T",
-	"IPK6tBqePz3GmWVgssvFnhYVS1pxZ2FuTfi++8DAMt55ruvsOKN5+5T0+bVzHJQ8tN8I/0jYsO5g7f/u",
-	"LA8n5744sC7dXxPl+ayDH5vXmu544eV+yjg/0x2LjmQ3ZRaFu6KSAw1wmMbEovTQmmm9czdqhyobyoU2",
-	"yQt6y6i9hSMrymil2Z3eUsUSdz0rqI4vnWVSyN1x8op3j8HOFJoVxzuaZfZyn8e7dq6NB8P1tFxsqcjv",
-	"5B5vsrGpfEdF/npfv8TyuxXN7pPp+iNbD98yd/P0APeOFOyY+MaO3jO95esZV+NP/pXYrOfNdydzVtzt",
-	"mdJOwerrQTPWIlWO25W0jNf26fgRlZXJJErztgJph2FWQV0SIc2TIzNLIhWxGvqRrKUiUjAi12TF1lKx",
-	"RUSvKxPXUkouZuzJG/t4bCmlknI9+baSe6SEYjTnYqPnSIV84GxpBnpz+li3+EJ0rHteFDNGso/fZnYP",
-	"4oOVZUdSTIxWRscxVARqjQ4QHrSjqMpsk7/9Dp6OfHzPVM6zS4jvA9VmBjX+YR+PjiMVLmx8GiXl6u+g",
-	"oHRvNhDGXaHgCVafymW4uvxFYo9V+xrqXws1xRqc2WD4cOSa+9qW6LV060pnL6faEjiQtiVma/7zJGte",
-	"NvUN6OWZP8PhEPQu+uXiw5ONfOL3A+78q8bV3/j9Cd+VErVp8DM8X/yTivdMyWt7WK7xXdiYF+h4eElV",
-	"xP6iZamYMHzAoql/vkOzYMJDMaYQZIXUTN/RjgVADXti0JTuvZKzleJs7d5pS/D/EoYXxGyZINxo4h4l",
-	"XJN7Vhpi95msldyRw1aSLdUErIO0766V/CcTCcJ2VbBdbTNNEue9XN25myGqqpyiKexotuWC3WUyj++h",
-	"f2DQrNlRdZ/6sVlTw/sq5cGSiXmc0bjYY7/Zd/M+z3xvyIFqsmKbShApCBXSbJkiTkTZC99sGQG5tQR/",
-	"EtfESLJiZMP3zL7ADvV0VlIWjIIoLitVSh1RNN7ReybsGKWimeGagZ7hRrPS74bQlWbCgNZByXu5IgW/",
-	"Z4SKI4HZWUkSHFB2DHAHKKZbJmHDSuUbEVv8C1IypaWAw4APEW6IXK+jK9KGmmlnBsqWW3gWb45cJ5rt",
-	"jcPQYdIOU/th/ZzGpHdDnnWlV9Sswvm/oZuIBe10vx4h/wHeRssogn0wpKQbZlmKC70kHDhIMcs4UkRZ",
-	"t29dJ1AYpPeUQYkDjqzz1u+pZyhkZy6e2HtrgaLATtNfl0/cVeYEYozd/sK2zk3apl7OtbHsKlX6Yr/j",
-	"ec7EK/BER033qjAXG83IYobmaCkHd/DUJrhJLlsEcF+Lbc1fmMi2EeaT7r6O+2uHLeJ65NaF22bhV3gx",
-	"MmGtny0XG7KTyLQ5GD5izm2ZSWGULEa8yx97Dvw3UsNzmqyOxA1wA0aX2VJDhFzJ/AiSqpDynuWEGju7",
-	"Hdca+bO32lzRtZlj4oO/5Rgl5ZorbWISFH6wMrovMpeLw5ZnW6tusD1TTuUgxuqLdpFmy3aaFXtLD1EV",
-	"BTgZdOTC2DJPEI3EMFu7cpSIdtjFcoZfZMu1kSq+zK2MLPKdlGQr/XXk5EL/ekjUeKx2ryrvtxrbmu/r",
-	"J1M0JZZvZrgIfoTHf+SCfT4HjWXkyXnaZy6j1M123zTvBauQLZaLTcVzMG/YBzoQ3Zrj1SlRp05n3tLd",
-	"y2MkA/kJF/gnH7+6kwIPdpuzg7uLKLBdNaGKkRVVisV5XLPf4tynt4ylG+y39ukh3tMlL2ICumIFKTjT",
-	"hK5k5U6jOIKAlEQzdjmdzUoo0Z/BmxDsdGJoS/dWz7HaLLwxRwoZ+7/pnhJ6HCKXUZwWMcVeE1qZrVTk",
-	"INW9lbxLq9mClqZYJlV8h+foq175bOmt7hJJVWC9NO4rrm13AzIYcmBT3fW/4y0QLl6/iUt/cJ14XDo1",
-	"wm2AO+ftY+JvO09bz5J4PQxqLC+3VODhHFJQ7CWHoSmjKtbTAOw9t2OWjNraXTAoMpo9lWiXmS0VzgUL",
-	"O0kzsyQHbrYQ97d/OsLTQh5uiP1ecN3CQFyTjRTsirwQ9lX8ozUAQclx43JNqNAHpliOQ9OicIbg7uoX",
-	"segGxQeEQodj7FMT7h1HQU9Qb4P0qQQGhl/QWhaFPLB8Sagma6oIqhlbMGuZINYqvglanVwjpVCSbBnN",
-	"e+uJqYf2q9qwknBB1koKYxUYbjQpC5qxG/tNyDah2lk7dhMwCcPNxU7DSioqCGtqEA0hyqyBEf92QbXB",
-	"CWTUjWN1oqyo0Ey3mok2soye6YKtTcxosyuwFLS/k/eVtlrmIepbWMelfkm1nuFefQOP3xo24HJm5fQI",
-	"Gxbe56ZIyAzBx5Z2V2EhYdae3vEDrXnO3mKAv80d7EPJMsPymdoR17LwLpiUGImSGcsrFVdl7KmUlbmj",
-	"4o6J1CEPUum5Ot1BSbGZ8+xdmZrQ0NmmesHLPom7k2+Qs/VdP+EehSYET/j41Vs4AKk+5XrSdjkovnK4",
-	"qHtsU7i/9g+RSE4jcb79OEtQfQrZ/ZBLnCCOg3NK88W7RZ/miH/pXeOdIyZy3XN8Rm2pNJPLXarJcgqm",
-	"9RMbyuOAfJq0CRrWisE3fkgTXrgeJ8FgsPD5JZKpXl1MjsFKvs0xF2dGnlvyDmxZkbeyJTGBs6O620+Q",
-	"sjJwMdMDKF79a6qxTe33v90zdQT3x2Er7YXFhR0IYhlCHohsqd7T7EA/fI8P//Hp07Htbc/i9ZpQYvcg",
-	"aB47mrOuT2iMC/oautWNb1rqmZDGaRBH1vzIjn74kYmNPU5fN2Yd4aiJJweuR8dck8zkjkXMuVkW9Dhs",
-	"fqOrPWmDlCxatnfLhY3+k8xIq8yjLIF/ZlKqnAtqf/h1atVuMsv2tN2Xo2tHw2I4jTA1V7Ng+5YHp6mm",
-	"4UWQnnhZepfhGSlXzXzBejw/zzgp9jEGGFjv4OSFNAPBqvV6XpojxmtgvOh8Fcst99Bibravn3vjRP05",
-	"dvSsQmnt2fmnzxPeDxCb/18xjjs/Ut1KkBv1f9RP2vfqpP3JkzriMZ7yV57v0PPxw+motHsOiL/n7DCd",
-	"yWGf+lkeZnhE6mqGlrg6xzdCm3kObuYxDvm2Tixsc8hcl2e651JRw2Xqs2zNFBPIpol5OMchKzEMNtOS",
-	"abw3Y5mVWMvKW+VdCdtg5l4irGYF03rWWx1+6ru4+kvvL8vvTD2F5iKae5Gm3n8bMnZOUO9D6UvX8YCq",
-	"DthqZHUEV0bO0NdUFxBhuoHZMqLpjlmd71uxKbjeXpF3W0bgkLiYDLwOqU32sR3Tmm6Yvr7qu3aKIt1b",
-	"USez9LKCB2WWM8cjV4SiKQ4SeAqeN9sBoYezmpRHWXBswvNublHxsadF5X0THTsAf3JG52jWcv0khAvF",
-	"3FxLyLmJplp2YiTjaZZMTMejeUiBg8FHaBKtjRoNk15s3dtjKc2W6Rl5+a9oPHtx3JlkL5ZOjnIzsGNY",
-	"OSM51bDyFd9U8eRUI41TwkaDHfjUmIMoTLlxpTbo5WcdvtjYmGRPUIMDTnUI1UPcliybqXxayhSUi5jn",
-	"lvHNFhzNpJRlVcAnbhqp2lQc2ybjNzG1dS2zSo+4usFVziEGwYhPJkXHNhU+9zN84k9Pl8M6XKKjpsWo",
-	"E7K5QefWtVl/cdmgYXPs+Hn3pZkzigExRXmKzFltOsYHR5fJjn5o/vHrp7H8FW96TX0zlylPbRTN+y6D",
-	"WJZmlW9YnvJkt0DULx7jcVanhSPHhFFHl1218OuyG1lSrsALCdk2uVy4kHc00u6yNKfmNKoo1pW93zQr",
-	"e59GkzfXccO99A6jocDfDKZKJ7U7kSkb7avxpoaMGLHfRG3Yfq5RT4RgvBJIYyUJ9RLEh8410WzPFMRX",
-	"O7z/x8gHFKOYFDYlcuJkifvMHL8lUFAzU5WXOMKGaZOyjNQt8/WUdve2x3iUz/iQqYv11dFQIzEuCbnh",
-	"RmKO2xQtkrmkKZdBMExcvhijv0JZnH7putC+/eKroJr1RPWscp0Xg9U6NDMXKJSk+Z7PsIcHx1kVNGeR",
-	"O/wVYwVTGiyoA1dMEymADVZMZNsl2e2iHvP0WlYoSLkAIcINrQfsxAzyHYh/juVWmGwZqIHnfrpO0kwL",
-	"C7m7LDrWflaASe7jZJ2ZzwuZvP9pT1bMgKD/pGpGdfB38HxspCFXNjVWfl+ACwZdfCD12aySvWwbdxtB",
-	"ftuMgezzQ6SF22BO8Z+9POKRRMyhHuJ+Kog8CKbIjh6Jpkdgfnkg3GAeCKTCnX0S7J2Uvpp39gabE1YI",
-	"fFLv57JOCsePhyPUyuHyLOzE7jLI8XpDgygKQrUlVFo0DhsXBGfMFHjlMgYj27Fi9rYEfUYKRrzJyfUN",
-	"oUTLSuTNrGQiJMGoaFfJy5mBBIdzEQV8mDaM0XVU9KTJZF5iwfasuED+bGoxsM/6Gdce4Ck/OSyJHIN3",
-	"iYrVeJSukZZzzk7AzEZtgPRB63UUXNyPbrCSAyX+qeQ3MiF1Dz4Dz9qBUwh+Wq71WbnU3mM6I5dacXRP",
-	"P0jyVKwIZuE/Gstg7aY4ObAsl+XhGMzzxLKWIQ0mTnZuvcJMhdPcWrXW0WPIiFo4uQ3ghcjjlvWA5mEZ",
-	"ZuZXxlWMeQFnfCXM3M8nXEXRWwW9oufAEKXjDY0gMg0C83irbpwMDQyhGl8IvzbBfBk1tJCbil05UqSz",
-	"X3gV2Q9ej/PfRsmqnJeOQbVJFlPJj87PepgNndMITF8g9QMJV0Pv+BA00setPc7Xwrtb5uSX7XneiwjH",
-	"cgR8ptbXsUytcK1POVPWvIi5hJYj0mB8yA4lvUBw30kLrXrKnRRafaUch3VrJA/FPLSiLVWb9IflffKz",
-	"khd3WeLDTGwg/SHxcWCpO+e5S3m+kIe7XWHv1tQ3KjaPjgXdrXKa+jCj97NG31HB17LI7+5LOguXIFV3",
-	"qnbljLFVuUu9iEqq7u/u96naKBX3d3uaVdVuxnTMVknjkh9Tcjo0m8MM0bSMBRKhP+MW6yyb57HNhq1p",
-	"dDY4nMompwcWaxC1xUmNXfQntUGaxhkLZ3NCTDlL9gpFTbqUcu8B5f7G907wdvTEc5FP0t5JzQ8/OxWt",
-	"TnTr5Qxzo2NF0o1bbj7Wx54qTqNeowB7y36raGE/qcmBKUZyRsH+6H9+TsVfyGTz+sF4IluYZ0xzCJXn",
-	"M6OuwXU+deuDNp6mHszM2vBXd0tF+SaioXh1rzGDPz6NhqIACOlusL62AYk1rsIM57rUGFH1t9I0lbBT",
-	"J6kqzq98dsJwjTV8sXznxohRDrVnZnuMF/TQjWIt3ImG2boOxl40PBmfdiihjtQPaHNOFQm8X9eRrL39",
-	"pRzmqFtKlAQNxJCZ+SuR0xcNJ/I85Yx6H9F0oHbPFDfHU+52niffiZYgkNRz2r34vdA8Z/NSy+w1PENE",
-	"wa2d7gjpuatcWpWHX8avx1gE13JChtN54DW14H0WEbyFpK08FJ7D/guHQMS0GUgpmZWvlJZZ8oc4ZPyQ",
-	"gtlMYApRkkZZvF3ZwD40gEW6wE1HKfKBqEaAZzISkjSwNrqkGn4iTEDM1eoxOqNFHGcB4il3u91s67Cv",
-	"vhwolFgxcsC7i3C9JP////fSg9o3KqXA+ZbwOVflEz1XG1qmz3vLqBpHxo95mAYEvmAsT7ZafF1td/94",
-	"BjnTpp1jA6nULr/GFXlvWZETcOH3b9bKAZD29Q474DF+ySEzTIU+4SGsXZXJpcr4sE5+GjOEk3GhOrAe",
-	"kKIUcBZ2zBAuCIUE8xis0kQqUB/Z6TsM2DrsBQdfgvhHhMPZYjSz22WeVGX0i6XLdJuhGVRKnBSncM0T",
-	"nMqA2+/XPHE5Qm7JVUMMpd+N8CrM5Qe5iuhaWFtzIYy42XZhgtkXSZx2F+LYNH+QK7g3x20tjXpGx9QK",
-	"NIndBT/I1RCCn4sinAPgFwjHhfnTN1Gjch6kn93006H8PBVn2pGF4aayl1aimKnLuqLZGnLnDzkgWRrp",
-	"cEi4tif7xALlZzG3d1ZQvksygAuqtdNlIpBq9ld3m7YnzgWkN2CqbgK+7eOA6o1B39YfaiDfap88phDl",
-	"JfEzbZTGTs02ZtH5JA8j5dLl2AHcBKF4F3N8rJl+fnkV9yHVZ3Bi7opBAhgq7m+I2SrGyG8VVcZhFnHj",
-	"lDS/35b7KU9U0zbBW9jlVns3Z+aGeIeSz8DxcLWAxOVLxVKYtgECOO2bGTpBPPdwhAxQalGFtnNZEi3r",
-	"36B+zcoypg1kcq0YAYBbgLtNme59rMXVO6aNJoet1IzUqIJYodFM97wBAKehfQnMM13LMRqMe6yeDvMM",
-	"NJlW4NB0wQ5Jlho1m2jGZqFn2/v0jos7AA2MnSkqiP3NCpRWtjZkyg/gTSYXy7x11VJv2TqCCNgfWFUr",
-	"xSd1l7f4FBgCTFCF5cCRUiL3q4eSLvhKUXXsXzwA6oeZRpP7alUfpqipVHrU0KPbxi1gl2d5L+RBn5Vl",
-	"2cLFbZ6ZkQB+u1Bh0qkbdxF4lzyqB+N4ejE16j9ZaV5ksW46MyITbLyO6uOnqEE1CCopD2KOpfUPx1P2",
-	"RQcIxxHf7p6Vpm9aRSDqHFAYrmOITD8GrNVemUH6hezpHctXnIu2P91sJgBhTrBWp0GFh3iElcXI0cCR",
-	"jTDOjJB7XfiU7ltRoV9ZxA/823BB63jRo2kjDBpijSaxsZf7EkGHnkVtntlueqxzi6o8t4wJsqoM4AEd",
-	"mSEHxY1hguT2SPSvgwFOduFlb9S7AIAjW/35+MauI7LAcnZSZ0hf0lcXAHpWOkio+cPknV+T6oZQ9Kb5",
-	"H2Dep3gefnRoxO0Fl3EwKJA0rNAM7TsmUPtNviQYE2+oih5+e2GyIVefZ0+e2btP439zxASPyeMgQvsu",
-	"qTVVlrk3sq4OcsOmaeuQ7z6M7gCuUueVrET8Eh86L+zDEASnQ4JA8Af02el7qHkOijY7xkG4FJ1RcXVL",
-	"d2XBJp0SPrJmJxw7RD+5mE8/AWIo1SCvzED8ZyQ0BD8Nu6m2GMdMNxUbcc/TvWcFze5jpWmgr3hGxqlH",
-	"UN0zKqzoQ4hlhFr1EMAXSfodxTy4FJh1zK3XwC5wnjyXLBFCbs3tdAxR4x/7vfT0HeG6k0AHevbSs6hJ",
-	"7Nm0FY59OooQNRW5jaBtPRuo2q03ry8i/K81trFiNF+iDUcDf3FNsgBd2XRo/uHrxXK0ve9J/PEtFLy3",
-	"LII/P51glwH2aDFEfPt9E8OYgjoQpFqbmZ1R09Lm0Yfo82PhM2k5J/UiTko6+cm1bRkKJSRJsBPA4wdB",
-	"wXCs6HbJfUx3zl1RRBIMhkfLqhv0DFU6pbpmBnVuTfdMz/TzDBR5zcEXjquFri6sPafGWv0XkgtjYDNO",
-	"LYz5CVpNxhHLFQOPn6u/rkTBtK7jKsK1MdhIq4oduNn2satWvi3OZO+Hfz2IKixdPTOFbDATLPpFdjgJ",
-	"E8Y3iB9Ky9yDixaiAwW3HIFIGEzMv4ZwgFRXaPDMjKN4geOqu0/hQ0u3wDEHyc/s8KbpmpxBvaSORQ3s",
-	"n9mR3KTHY3zScrnhNAfWjtiRzpF2Qc6h2SDfjLNJ1zJ3QN91y9FM7ly4XvONeIJwqlTfP3E5GyF5A2Kg",
-	"jBbR1CkPcF4D6oAnc3xuO6ruk3sn1g0Op9z50JRhbDJPnkX1uhpffeoLzQbAZ1T8dhBjnsURYz70caai",
-	"ivFhK+eztz/QcYAW4OkP5p0z1Tu1ixSbd0Ut9S2EoVy3Dd9kwkjwsDed/x7s3/5m6D3z+OAX77054G6I",
-	"W/S1LuEWGaPM6/U6dmRfYNU/JmGBWwJzUqHjiHGYatyQXDIdyNMCOFlEUyUH0kLl7twyayPPqWiuq8On",
-	"NHtoR8TF5goJN0Ox92/CJHx380hyizGtdJxm8kBJlRlKymYfvE0QMTY3is2Naw46n9N4EL23IQWrNYE0",
-	"68mT6CTb6fVBYI3tNHZZp50YzhEyIlZUM6KsEo4+wCNV+VeayIO4abQqyiU4uAW49dz15ot9v9KLvnvC",
-	"w+xcAGkN+l6ntu1dn3JC8CaF74yAJtR/cI4f5c20eYs8DWKiD7Q29fVTvoIl4vq87p0BpuZyM/uUWrP+",
-	"+iBOLliH81TEnMDhsQmVt3EisWZXbNhAwu66PrmpI3a1fTd8PdayMdPoPXgQt3Q/V9lvLGNcSXyIJcWW",
-	"EZpL9TZqsGr/xJqkYfdZE5NwGIRwFJ6JVputmanwxMnh/QGzwu/U429DbzZeFAxAua0ytCSrI3FezQl3",
-	"zKpguys3g1nuGIyIw/RDs7HefjZMiSRL87V7vmlaxMyHs259HDnc+9HyPLuu0EdlZgOWVFO50uYuC70M",
-	"Y833sFnF0vcLpOKISWWs0PHqkOE4zIN3emnW+6U2e0ESn9A2qbsHkwCkAGQYTcLyQ8SzlY7Qrh7qFPQN",
-	"tAjyATVQpULjQWtf7UrTQYOONjF5+K3okL+5C44Sw5sRTzCBFOZOUdx07lhHFE8eHL9JvYxv7MZt7VoX",
-	"rXSbcmN3giviU/SJNgMtrxLPZDozPFI7JXQV6TseCcL9w5q9QgY5QY7M9ygFsx/MAYheLYlU+ANkg68d",
-	"2TDDpW7Ij4kkPgBqfz371LtNbSxjGZgpyoSSR8vquElVPDMqcp573TrS+7OBiHO6inwhMxVaafiK+Iva",
-	"AQk9PkPnF8sMZ5kMUbO69uy44NEKEY8aGxS+3diWJlHSbHDkmZMs8DeNzkaRM3+wYkdqQ3ZS26MFDiUK",
-	"KeidJNuDrIqchEZJ3fvKIXPGlc17XhQJvgp4LIB8xk9P3XVpoMfBnVFoBT0lRpJni+eiKopYHV3B7xnk",
-	"izRSRfRWHnSv4CKlLFSyQeBVkskiJ9AL0MtxrFchCAE6UEmJCqi+RJMZJQ9zxgESv8WWVaNpBWGO7hMj",
-	"OxZtgJvz9dp5YfoXWiPVaAgv+ALgorDjjwGV4KfcEhvw8WYmjqdInJIhGJqYAXahOGx31xFNEr76a6L5",
-	"FeKyJ9lfJ8YAMdk+Kd7RapEyCfJCd7zgHWVxTs3LUCLc1BiAtpJsar6BpztZThH0gOZtnW0l9heZmsq8",
-	"Zj697JIGNWJgN7EOpN9MVzPwdmpyu7MPb7TzSU7ieNNoFXRaJkcY4a8+In2aY6trPUtdZ5X71DTQgBfL",
-	"iU2eHxo/J+ZdO8wSA9/hy3FP5/zZ+3By0gs/elyVFlQpxrkT5jxQvaCyLd8PIdO65MFZsF2jjtuWMJuT",
-	"/QvVU3dOaCaC2+MhOzPBd24t3lQ1PVRgXaxbNo7WYeBODX3IqWwqjjXvN/Z4WbNDk+KjbBXSwRIv/sHM",
-	"LNchPukowPk7PwlroAV8c3mvayfqeaA/6Zfwn55Ga6V2ySCdQQGdvLQd3EpCt6G0tkTx3JLBWzrlObNl",
-	"SbkqJrVR62HbabV43s64fkRTelxXA9/GWjIOXfWvQxbTmRf9G6+lzekP3Uf3G9BUT4zczAIhjgdyRnQk",
-	"yDM5k2w+vjJLAnwmRTx9u1x86ARVuREpaiBD/jnWfCAeOTzvyM3okhbpfHa24HoILgek3KTDkMb4t+j1",
-	"O5nvN8o1du7c6qwoZvELjPOSFfF+UgXV012k4KGAmzGQiAeJ8AYhaJdkLZU5Eoquw9RqRYfiO+VYwknX",
-	"01k6ogxoETUBzirSqEFDpivSToCo8E0mL56OKNfz8177akoIBqcUszhItTaPaMOL4nkABoFSSiaIW8wN",
-	"kXumniMaIDe6/vuOa83y5+ARLaRmOQLhQNsjRK1gObx8Q7SRZemfxUjZiiEYmqt2uCFGPkGf43NiSc7y",
-	"JfERNUiJXDdDQtI8WbENVJVS88QVFMNCrOKP8SKcH/wdvu66jSLifvgaNBkVbDqi5NgskHzZru3BJi09",
-	"sIWRHkVvVNw8UNyKx6jNeYg6Vru9COD9xBAFzuGkGMX/U1FhHNDqjNv/4l1L+60YXFcFeD1G+bf+kuxm",
-	"j3pM1g48i8HW8prgExhgQVMCeN7yKXdQVsktbMac4XPrV5p+areKgXXn0Zq4nKM/IFV0MaWkulsd78KF",
-	"fx6+A/50N8L57jDHccykQO5zBeEHh3NEdjOrhX1z5XiD30E057F5T0ObjHdCLwC+UBc8Xj5n6D0TzgU1",
-	"B49CVexuRQe8DfYP+bzeQXta8AE/me9POxTHbOJaLD1wmv1QqB2wTyG5lomduvKBBkdVkd9tXaLiNN3j",
-	"Sdme4nWelptaY3hPQ0+YxmXUOTrLxtlrcVM4L53T0dy8NBn/NgjEE4T8W0ajyWaDPqyNlAOMMKvUZ52O",
-	"ijsrVjZwHuMuMdxxWJGfPkwtme6oJ5xEdq92Pm7M0K5ZcVlFg7sjAcX6vWT/g1viqYZYoz9rcpF7Jsvj",
-	"XeaaeMWBo+yvGlOSKLHP13hAKjGpIEvvEjbPYBhOGW40h4hjsRgJkIMU0YapIHxXKrnnVmsPPffnFPLX",
-	"im421BgMd+jvXvx3GTmZSAVdyUo9CEUDtk8S9Ttp2bE7bm6BCE6gZTfgah1d/dDh86mipyb9ifKnUcN6",
-	"Ohhcw4zvq22CHerEGsQu1zwJcHZ1nInA7sJ78fLTgVNjb10AyjSE2qkCECAk/SQ6DR7XD+Cz0iPp2vYn",
-	"r1hhq3wHnERc4S+BXKqcERpvENTwAKbDrPmq1aEi1ZQKOAfysDoiKl9cylhOfRltMIPFykMB3AZzzkAS",
-	"t9tjLrBh6NeIz+woKxWHmCZU32sn0C2PIRapq82euK9rdwWuoVkB7mazrEnmZzFM85/jOOLUkJLJsmAI",
-	"3dS4c1C+WIa7QU+SPSQAVmvqvAiwtImALqNnYCvWAixi56VW2itGsLFan7uRTneyZGKAu8Z570C5YXl8",
-	"jxvb293bhgwsuMjTeAQHQZxqAK4V0tHeocUsh9Mbkgn+Ep8fyijYYfON9mSt9obVoZlxpruf/o662tDD",
-	"PAt+fecQoe8AyDIuEeEnyN13qySai4z5nJxgePWp4k6MNd7iQ7sHALqXoKfwKx0dqtHiIhEx0D7/E1ws",
-	"MdDAQXkyUO7vGurXGFjNtcUlQpPp6wXg5nqOHJIXId2k37IXkinmqBVj4G09b2BIJwvfGZviW7aeWfP8",
-	"ogYcAy2mbOSexcBqJrWb1Ly/UWy56BqlNky9lLuSKj5g1VfCpGTcN/PSWtR4yzJAZlwd0XezYpgtjVbU",
-	"LtbcZM3FhqlSDWU+7WSs+iYIayUPeIlAtGDbQkdt9liM6Hk/11joiBIVO6c+CztuWMF7PrZmECXc/SKV",
-	"2QLYBReb5m91elHaTQa7lpLX3SQkLHjpN9StwtFymDd87t6cYL57pXso/skBSve1YDg0eXb1jLy8/Tux",
-	"L+hlo+BnB1VAlED+FSm4btkAq6OJyoAO1/S6bvpqAGT1GgsQOMQhEPhEfqLljtUVjHb3FFtX2sWM6qjz",
-	"N2mohV9PJ7n4/DNejO1HNP3eeTdCMVeOLehrQQ54A9B3ao/Js67cTj5xTowuJFrTQ1JUu7mlzJ4Fkluu",
-	"D5pjQhp2kdIJQ1cDcxqBYvZQdOd9vJuUQ9E4aKUm2i2csOQVMMAVqlUzjHh8D434AOM/4zoLcPge4Mg7",
-	"wGptHSQbqpNbK4UrhCWmZFuJXLHco9kwg6BS3TtGZEXlL7iUYFMmhdyl9oeQKmepzqKQmJ/mfAsFcSkF",
-	"KnTNzDG9fzXTW9edYK4LKUxs2SRtTTZPkjAnv+7mdyeY0bdwuHIslc6OoTWEnbbDVO5JtFmtylN7j4+1",
-	"7U5s8unme1qHz1vfHS+uOOSKHoSH3V7TjHnHbOjj0guGBZt5sRyI36a3n093Uac7avFf7CQuxim5z9VB",
-	"sUVj1F9ToVpuXZPK08Babh3Hvtyy7H6wODA0NWkUAw6UNvb5fU7nf18XOWHVwWNLN3JMocikAI3mDopN",
-	"mrfcZHr2pAKgWUkVNSy/Wx3P6MwcGpm0xhsBTmpU8K/XPKsKlLi9rA5zt+JG35VM3c0SNTOquztNwyLl",
-	"3R/Kggoa8j0jKDeB8v3fCrZnxUAiQSbTmYnv2B1br1k2d4uNouU5XbdxAX62oeY6ujkdYvmPd6bfaHzT",
-	"JH6MXazlD6CCzz8uRFUUqBzaIxND5IBu5TPJc8my36CVxC7JB8U6/DUK3FXsvTJ9zoTm9PiSa8NEcgiv",
-	"I87GqP4PegzgArHE6VnkvZu/IwOne56MR+rUM25GD5HK/mOdeTpi/ToFk9CoD2+WRQVOaMnb7s1SHyDP",
-	"ycmgkG99V5rTUCH9xX1GAWIYQqpdag2if+e0EsTWFyNulKBncOxsKUsmiOU28m+5zHTQr/XVLv/3fshk",
-	"t+LRduCze5/O77fWEzXNAZbNGcTVlbFiyM5te0r7y8s20xxpn5nSVLzuRTm/w1z3065TZPrd9ah9Gwc8",
-	"vINZTe22iRM9EKMNOttO+dA8HjNi1rIoXKc4kcMBC858iJMQSq4HYD4u3ELRdxSZ0zbPM80cJ5fvOJjU",
-	"YLCpZDWvAt9pcFaHwQGXAki+Ux0KTdk7Jj2pbqHiFFwbTbhHpTr45C9M8fB9hMFfDFGjvmD9PZWGj0W6",
-	"PUAZ5Ey7NpzrViZ7s6d3at8nyEXXQ+iBZqubuOBbEKWzwrzBHOpseOj2WFBtyEGqe5YTWZkb7K8RUPHq",
-	"GhR8ZhGHpsdS8eFy7QuXv2PZy0CiUi2eI/4ILXdsJfNj7XYFJHWdlqw0XHbvhaEeymF3fowx0CYIuDMq",
-	"2n5k+I+Q9EEVc0U/aTMelm9GxgJ9nTlwRWqZlZZRfs/FxkMstMf+0fIiXB87j36NuPeYXIE3i/3TinGx",
-	"aTAlpJVNp+3MxjRo8e0AxEE4ou3FpWAf1DzhxUvg3DEF9zGxEFqWwENCITRzMvqOp+OA7uqbBlwSV280",
-	"1Yzu2F3/gXYuyiWaWQx2rhinOqT3NXLR/GQCrTpLSMuBvfWpUyekv97WCY9J/YZm1IjOCTjpbm34eMYb",
-	"lBsktSB0mfcQBPLfSaaq4adWNdyyIWXEQN8+DGQ5fFDDSqJLbN0n90wRaDfqMf+wxwD8vXGPQOqVkai/",
-	"9NzxLA4TO8nPdVG2tFy4T44vzgzLbPlm+wARnAIF5mVjPYMFcaEp7DmEhkHmUHqwMC3YOwPhDs8Wc9rd",
-	"nl6D1jmL8JQfGNkrIdyRDnSAzaFOq68JDYpTZWCarEdtZqhb7q0vJ+0acgd6BAx5ADrVcMqZNeEyKkIl",
-	"OeAGAsK8LF3mgrL/RQnuS7+h3owDN5TKkny2hkGvyj4GyHgeqKnK10ia2NExbtNmdGWc470+Mf7TrFXG",
-	"sQb3362tx3cFXbFiqPoUHOjdj/raGXwz+kHvdpkJpT/4g8e8Pg+soeuQ94gDcUDr8M3BFYZYdof/L9sW",
-	"+nJBsOGAhJ/y4FKxz+7cFF7sCkKodpj5UL4LCRhUHFsJGL851AOXtOhEeFyuTOEb9FCLok85GTP1GHbY",
-	"SWo6kIarUN9i45+OnXQ3mcFd8uGOBGCoMQbCrqBRb/7JvdLv+ZysfGw4A2WosXKEg3iALuIDfcIbcKm4",
-	"hi5UfmcP4tn4eBLSlj1yMc5HsHAfjk73nhfFrc9zmIFgPiM14kS0c/+RROvJvX2K7XTPy1gDxn/Socsm",
-	"4IvNq9tzvQqPc9C1x9rXNeaRTKTyRBo1uxZ0HPb6jq/vAkzFJZ0cCkoe2MXHDQghF+121tonVy0RVrBs",
-	"0SlxuwLRT90zF8ucV3fAI75wyOghcseNYbm9n3dcFwH9YrKjKz3q2ZiL8NLSziY13lUv+NSgV7SjVS7n",
-	"1USf1H8s7fjHG8kOMA87+ayz8lW4q07uypIzA81nzzMDXbv5fF5dsD7XTYIZQCfl27pqMXw/pOMFajSW",
-	"1Jjur3MgFt3mnOp/cCiRg0IBs/fG0C4MjODDTpqZJ4C3M3pIrf15dcuMmSnQEMwH5h1tlEyzzIFGpgc5",
-	"MUgZ12ED418mfXGIrUMu+qhsCX3FJdScrRlkeqqqzt6O9wsf0dwKV4oTAwI7CeAjFodWRnvgCbgj0IeM",
-	"bdX3dmo3mJzPlTa+Oa1/lBvNinVqDZ9lCnCmjScezkjHrV+akfxh7b6ZHwoaU+Sk7eg9A4PZg1ylD9t3",
-	"y57gTur3aHF4EXVw1527ZrJknZ7os1hM+M0dOU8px4eeCjHTJOzsiCGVWhc3aJKGfetVOXrf5mnE7w0n",
-	"RTNBqoC+ncHHcQHPnycrziBKT1cFFS26ABxbq7RCwpZ2U3P/RELgjO13wEHjAkSMQGYSnvYdwwL4ru+h",
-	"MJiCnnqJD4IFjqHkVezsCEKSlgl0PFHBfCeNy95pk8g36p+ZK1i/NiNdsKBqw7S52yhZlSM1ERcPWRcz",
-	"0LsYFfUE0/Z0Ztp4rIpCL5b9regO3iN7a7pd+rplJ+t3jkNO1u0UPQ60XAF5PReheSg3yl7zVmZg2/nE",
-	"1KJTCieW3YlHRZuqzDY9pYCJfCi/cNh2azpvTjcJFo2BwkzSDDpc5EkW3T+oNmwOmF/yQR2i1yjCXZZw",
-	"ItyiceYnLvro7fluTAJuu1Z+qr/6pCIO8vqcipxRODFfgzSH+c52HAyenqGKkbnug0a9yCewb9ZyAMZH",
-	"MNL4qzciv3v37g2xV5Ba04xdkVumQME4llYRFuRvEtJSsoJDCqb/87tjyW5hLEgE3DDBoLyRrJXcEW6u",
-	"iMPS5kyTjCp1dFmKEHhyVcDQ19nNY81ZkV/9IoIS/Hzx/+JCFwAGiUkni2cYX2aClnzxfPGHq6dXf3BV",
-	"QMAk17Tk15SjMrjBQKiEKg0uxff54vniR67NC56jBq1LKVyz5a+fPnW1/Ma77sqy4Bm8ef3eRTnR/JkE",
-	"WLPjw37090FXuwBAYFleb2WJbhvISx8aOsz1+lulpHLbHZZ7/ZHy/BNwiRMi7VW/lLuyMuwFSERAVrUq",
-	"o148/++PC6sfeuhTVNgX1ElOz8jomqgXPxE++xXfZdr8RebHWWQ9Q/HZ0Q/Ndxoe0eAs/tRd1KczuSDJ",
-	"Vn7Bc1cI1rcsPkU9Pg5hqDJnckboij1xHhrPPQZBXL//JGpI8l6u6rQYyOc38ky6uBqBcaL4h3oHpjtF",
-	"pjyAvjakpBtGUL9Y4tH6rWLqWJ+tgFAXPU7PokA78RXW07oGY3CBB++hhBrS4w3dsNhOvRCkZjdUT0Mt",
-	"BmYWFAV04giIEJmRaokXATuEfi6X2dnrj+5fnwb3+G/M/IUJUIw6+ztBa486+aDUxqkN3CEr+6NL7XCN",
-	"Oi5MtWvI5G9cJ+1J/FDlG0hYDXC3dEO5IKsjFkQAGqG95GROj1ckION76ExuXC2Bnf5R35CVNFvQJCCA",
-	"d7VYdjbrJ6ruX2BxwTmbddqdNHoq1oapF5nRD3G7jH34r2ylOFsPsUiOP6O2bal7cQ5Zsa3zlsdFqJT3",
-	"f8FHkjSOAOU6rHVMpZg97HmEpQxd2KHoC7117+XK98TVBHV0YpRVSy69C26fx6Sc55QvUs6lsbEl29dP",
-	"v77YV39yXZMiX/0eNhMrm7AI6IZQfe8EHOyug7C9+Fb6ev6yimzkLd27zs1fmgj8jor89R7cLwkS8JsI",
-	"aC4rL37tX7M9c8Cf8SvstWCEZuaKgFFmLVG0ce84dq/GEKv9O5Qhcnvb6QNTLPeltxhFM3zHQsukHLK2",
-	"LafcuI4LCN3rxjANHMYrYjWmzCBMubR81UQy31JNdnLPcvtT/RaO+s3T/4BPQhcHxbQ1zUEnQAO6zTgv",
-	"8vzbvYOt+6L45md2wIk98s0JqpVDIYwIgL9KwW7qAmoHp+wsdtS8jEcUdG4RDLAysGi+efoflxNTUGE4",
-	"IBodtzQZ5fKH6IN3Pm1i8NAvQps8pwU6x04N6QGU+h/nsnJw6f8DIWcsd3IQjAW/Z32l71v4+ougGXym",
-	"62ssWyPiYOjvVJjJhXdnS0X+xAft4n6fIJt/35fGo9z83zX7O/KeGlADanjdGr00iD5+6b3lwnfui6p1",
-	"r3ixGzwYv0P1+ntc7sABchWSzuIFTAsulkSKDB0vVt22Gni9gRffD5S2g5IQjnnmsm8aVjFoCkfEorhn",
-	"ZQueg9Fs6wIgN6FXKVz1ZUGPLO8LxL8x8yPO44vU5a0e5+Y3JAktibggiN966T0Srl4vemJ+Zh/MO4ch",
-	"9plol1YA4uaZ7CuGJn3EsKKABsjgY2t0tcWSH7KpuD0b7+VqGZDsreqwYky0GhZefFdKRTPDsY4nror/",
-	"je+ZJoetZHun0Jj61nTWtNO/PNwN6BU4soZ3nYOpsBSwZOgfnnf0nr3xc/lsPHBqU+iBzje/zlNBCCi1",
-	"F99ixQQ7YN5jfIffVKbtLTxQt4fx3slw1W6ALSwrgztF1hZZ7WgGxJGGg7Gs3ODgV3Rps1bdjFlGb+20",
-	"H0C9/CbO4gLhUS5PfI3JWWOHCw5Uk2poltZ+Km3vqi1VuZUO9hweIZ3U1wjW8IiRW4nv2VvX6Oz/OGdn",
-	"O2cxB1dz4wERXRfvy/MJDDvIKH+VTDfaRhjZbnD1nCDLOLAj8FdwAWBA+INLvljWTdiW0Or8iVyvl8Fr",
-	"hsq0WsLg0HznitgdAue/1ZDg/tpImQdVCTMQDlsm7EG3mlQAh4LeFuEa+63iGYzdUKZgSO8rQQ+O/fM3",
-	"T/8jLhFcA/UvzlPS6P71RbJyMxgFnWHO49+6cXncrv0L/H6bbaUs9OLS6QbR8qwWYt1U6fIsILU4UiEi",
-	"YdVf/fVLSWdA2sfb98RTXnCbvoLYuK49lwUVAqracis+XEcbt/qvNCllWRXUo0Kcw0vGMPUEPqPHWMo+",
-	"9hqfephz/O2eFhW8eFuy7LNt4E9yz1L2Dn2kYNNa3Qzwi4wvk0DnKKMlU7CjhdTMC96l85VeJqafFXAL",
-	"jSZrvHTPPAb54FtpvN+CA9yyIndXGXRERGfp7jTiLAe4+EWe4/wehoNh7G9znih9nl32w0MCJvM7cjaT",
-	"XX+Ef3waDMPhmfAknna8ZY3NOMPt9tl38unD7yRinQp5IPyym3ldKrlRrlpxKEr+xj/ziLv6QBQOSxl0",
-	"GXkUYG9Vw3rq/ldrqtA7CQ1F5Y6duR1SuAxePZahah8y/+XqqR6C5V1K8vH3kQga4tJc4GZA6jTev4zq",
-	"SoFz5LydYUEhGdkZp7WwN402oL9P7Sjh62wkx6fRXnFMW8VqBvvrPWMlCDXIisdgksdnP2/jPDLO9UdE",
-	"zBlNc3zl0XWmBVsA4jkv9/uB9sgtZGiDqCBMbLhgBJdhxdeZZLba65P3cjXsNnkHJcN1Pgh42CkpmNZY",
-	"ZQHYfh5I2WF6VsJocHQ4hfk5hs0btaortqmQk6BVv8dv5xrCW1fkZxkcIF9pQH+HUJLltphjw87ylZ3f",
-	"D3K1+P25sH2OHRcQ5DtvU0OxypPQamRY+P3NPXwbHv2szoY/PY22OK3Cg9hb+euny9FGy8sF+62icbx5",
-	"cAK7GIzlSFAUlmTLASWg3Vc22l64gYIwCQQHp6R1f04tdkc/fI/Pfj2Coh8o8ccGIZ7GCFHw+0lssB/k",
-	"Cq+k5UKzDjoJF+ZP3yzGv9JroXPPfCfjB3DrfHgi8j7zdQ9jX/0Gf66VWD/cvv4Z9HDnqRFL8vGXxVpW",
-	"Iv9lsSS/LIziLP9l8WkZfDnYnSCkzfnDAi+G//pl8cnZv3iaC5rdg7fg4y8LZk/pL4tPN/aAbyx/VSXR",
-	"RpbnKzl1KkX8iL/ixe6n0B3kITQbzG74HFrNcF4FiNSNZODLx1xu12Ha6urnUfy9XI27a36wD0zU1djn",
-	"HBI2hgSJ1ZuUQ0W4gesTi0c+YNXNYL1NIQ+LqG3WO7vRnvRfQvHND3I1VHhjadlONNHMXKquZsjN9FIx",
-	"aphXJi5/YoLEfVwvk13QgClmlcCzD8X1x/dy9alVfzagdvC9o+60zv4+7MKjO5hmaDSdWsQ+SNhwkxl/",
-	"4UNt3I4L/58TMC3NLz5G8OR0xkIBB1F30OoPWwmuFw7p6SAB4S+5NQFooRjNj2Bc4lUKJ39L92xJdCNL",
-	"YkePZGWlgXDlWefxr29TMCrYf/IPPUocw/emTnOmHKnKv9Kh3cLF/e4Pq0O40T+HVAx0Hs3OvAx3XX90",
-	"/5pywdfUnpaQu9bOfFFu+Nnb+vSRt9VF9q05cIlSU0z/mBIi+MyXV4puRSp0mjmPBmzMW/cTe0hoCr/e",
-	"+Pq4hpQdlpOzbwt23WwcMHKQ3/jHHkUNcWXNk4DyDrRt4rmOxoEIZfYTn1vfGN5mrG90ZU03LqlLM62x",
-	"vwim2WJ7BsLOdbXJg3iCqIGjsbfXB/HKPfWANIGvFGxCPZAHUbe9EzlZUc2IopBJjVlJaCZTQwu5qdhX",
-	"pysSQ2WeHXJc/tJ5fRD2O4/NlOMbcAwpgOfxXEmz+xHL6nvAU3pDs/tpYA9XwB2g3jBLsZDyHmreCHQw",
-	"ifkcPrPCcYLoefYAV6sn24+JSvqLovD5xjXJAQsTSqN13evy7DqFksmyYKNayBt85PGUkFQyfRvsxNUR",
-	"MLSW3k0GRuKekYKtDTFSXtzEeePb9jyEVMLBP0dyUZP+EcWImy00NyVeo7khFFObuSDQ5toBB8tzrSBk",
-	"y+uPeP9OmUBhN6YtoLK5cV+UATR3158+0q5fLhvJ5bk+gezX4YvpTUHFG3Rj/66zmYGnpIwEF//CNtzV",
-	"91gZj/HyndyDnjMV99OGlboV2nv2zZTnPiWt2o/8pcbhQqGoYWWN/E9VtoW4WS4F+2XxnGC/6sGInOU9",
-	"eD5crBC+k+qBY29lv+qkw/X4wBcSSbhkDp6r4hnOVWnUY2EN55qfa2/VatO4alM/9ijqzVxFsJ6fy4cJ",
-	"eHGarCpe5MuaxT1AxwMEuazC88A5bz+zw5sGkPTjaj3+w2NWceCom15ggWprBgGk3/nRhZpzrz+Gf3+a",
-	"SNgNW5OgAHU28ovM2h3fjhf1ZtSXKIJGXdoD8dlo+wD6pZ8cgmc9+jUwsanojvNej0uCB4VPD6II3fbK",
-	"KL0w5cYhINUFfYpZZfghDvm1VWb4ng1aOy/w998ZU86JjeMCo9j43aC2f/Q0fTVSmo4c6AvnQSdcM5Nt",
-	"WU5WNLt/kB0vKTbvjcp2hH36PYr3JCgGkNjY4MWSgfybd1pe4UBXdtx/fxCyW510ogzjb3zPXlfmX/es",
-	"oYjzzQVSjUf/1mmn7tlj3ydY3OPww//3vFQCr19/9P8cVSffuocekeGX0bFVPZHRIgzHuk/h/yY8IY+i",
-	"tyaUm52NaI9WtR7E4YLUgbwBPI6ecXQ12alseba1khd8f19pCObYE3OgwrB8ADrI2sxv3Zcfw2DGb72k",
-	"Kk8KmyDiETEHSbaVyNW5xUVKatPCOovdz2/xoVnk+Cc2fI6ckBUXFAJok+6xOvpBRe6Qalz54mvBcFbk",
-	"2dUz8vL270uyqor7yzoF3tF71lj75Q0WHLyW71+ACxJc4S5XPNXr+PEXLHCArP+2n/ES3AkPU8Xd4oa7",
-	"nlD1+9muU778sqbDOELcimUS++3gocEW2S3kQXdTn7c/vtzjSbZlo5H4l/Z3X1f1r+X99auCJUahNajA",
-	"JghEy2LPEBcCcPns/QR22FYesBaL2+O3DFUz3BBD7xFgd1nX08RqTS906YYdDakVI/dCs1BuNL2ig46B",
-	"UG0AgTWQVDHRk+iUjPKvpzLKH9wifNEwAkOh1AUsweVo+sslqhm/jCQTv5ITckwaVWoPkWLSKi4dDMW0",
-	"d+KhFcu51HpXQ24+r+nVD8ocFDfs0YIyF7gzZjgMQluGFMK+kmpX90NOkESnw4TBI62gNs70c7soAilG",
-	"okqelR44qBQ49vqj/+eoD6DBWNM+AN3mwi8voDS1ES/CNjx0OOkz0fVL8SUuT5Mh5wgHP7MLSojHY8yH",
-	"i4n5L3853suYiEoNiP2rHqt/3XCYQ8Kc0Ag9qGlsUzs20fl4Pcv4wM0Euc+GBTQvu+hEOFLQNUhY7zLU",
-	"0lurFHCOHZHP23mssEF+Kxi2Be/clHwjXldmkcKlt1ildbJpP6Rd23G/f6gE75eK5UwYTgv95dRD3V6m",
-	"3g3SwNPguG7to3DJ//4Rueq1DDkf3XXZOEhfaUyaX9bpqeEHeRDEF4xdFrACnI32s49J9dPOUJopb9fy",
-	"rTDq2HZp/flpTAomnbTgS6REywqw2rEEGPt1ueo3bhbPRVUUywty0KCf1AN/HZQUG48DA9xz5nHF6o0n",
-	"eGyHfdQ/0Xt2i888juoDRm9P3L8CrBvwl0pZ1/nUFSktv9XSuZGZgDb3fYSuuvrpEWA43Me+GPjyW889",
-	"k1nIjrZ6iV2JidlyDU2nlpiSjy5rbyC4loAYanb8dSaTHnelkbsR9ny9XjOlX0n1+wufJO0VrC9Vr6ux",
-	"OIHgzk25UtDNApCtgooH20cLKZzTMpO7nRQXwis3CjScwU17p46/36jXZwB/fFH3DXKee+yovCRyvXbt",
-	"UzKp8j6IpiyZw9Akgh3OKM8D4D+19wpDpYrF88X14tOvn/5XAAAA//8=",
+	"7L3vkhs3ki/6KgjeG+HdiFJ3y+OZmFV/0missb221VetnYm4a0cvyAJJqItAGUA1xVHone4z3Cc7gUwA",
+	"9Q9VhSLZLXnO2Q87crMKBSQSifz7y4+LldyVUjBh9OLFx0VJFd0xwxT8FzWG7Upj/8nF4sWipGa7yBaC",
+	"7tjiRfg1Wyj2W8UVyxcvjKpYttCrLdtR+9paqh01ixeLquL5IluYQ2lf1UZxsVl8+pQtCr7j8IWc6ZXi",
+	"peHSfuo7uSc7Kg7ESFJwbQg1ZCe1/RpM5beKqUM9Fxyl+eWcrWlVmMWLP15lix39wHfVbvHi6yv7X1zg",
+	"fz0PE+LCsA1Ti092SorpUgrNgAbfKiWV/cdKCsMETJWWZcFX1E718r228/3Y+PL/rdh68WLxf13WpL3E",
+	"X/UljgZfaa/3LVtXmuXXZL+lJiP7LVOMUJGTrdxbGuyYyAk3QDI3mP3WyxW+/3FRKlkyZTjOmuf2/3eo",
+	"nS3uuYAfmLDL/+9FqdiKVjBEtigV3zFLw5Lb/9xTtVv8mvUH2XFRGfxM2N5cVsuC1Rssqt3SktNv0MfI",
+	"ztdc898LYA541E2y/kw9Bbl8z1bGDvpybZh6uUKepXnO7RJocdOgwZoWmmUdslD7nv1HYIGrCAu0p4bv",
+	"RGeBVG5/wpKkKmiU/AO7wkVZ4VK4YTs9xUMvef69fcO+6saiStHDwp8mHf3KwEZkCy0rtYr/ZKjd1en5",
+	"vIPnxjbVkyV8Lsw1rH+AxLjWHp23fLNNZMEBshdyfxoPZwttqDKJg1QC5Vz6QYA3/Edwvhmue4BUb5kG",
+	"kdel1fD86SHOLAOTzRYPtKhY0oo7C3NrwvfdBwaW8c5zXWfHGc3bp6TPr53joOS+/Ub4R8KGdQdr/3dn",
+	"eTg598WBden+mijPZx382LzWdMcLL/dTxvmZ7lh0JLspsyjcFZUcaIDDNCYWpYfWTOudu1E7VNlQLrRJ",
+	"XtBbRu0tHFnRilaa3ektVSxx11cF1fGls5UUcneYvOLdY7AzhWbF4Y6uVvZyn8e7dq6NB8P1lC22VOR3",
+	"8gFvsrGpfEdF/uahfonld0u6uk+m649sPXzL3M3TA9w7UrBD4hs7es/0lq9nXI0/+Vdis543353MWXH3",
+	"wJR2ClZfD5qxFqly3K6kZbyxT8ePqKzMSqI0byuQdhhmFdSMCGmeHZjJiFTEaugHspaKSMGIXJMlW0vF",
+	"FhG9rkxcSym5mLEnN/bx2FJKJeV68m0lH5ASitGci42eIxXygbOlGejN6WPd4gvRse55UcwYyT5+u7J7",
+	"EB+sLDuSYmK0MjqOoSJQa3SA8KAdRVVmm/ztd/B05OMPTOV8dQ7xvafazKDGP+zj0XGkwoWNT6OkXP0d",
+	"FJTuzQbCuCsUPMHqU5mFq8tfJPZYta+h/rVQU6zBmQ2GD0euua9tiV5Lt6509nKqLYEDaVtituY/T7Lm",
+	"ZVPfgF6e+TMcDkHvos8WH55t5DO/H3DnXzSu/sbvz/iulKhNg5/hxeKfVLxnSl7aw3KJ78LGvETHwyuq",
+	"IvYXLUvFhOEDFk398x2aBRMeijGFYFVIzfQd7VgA1LBnBk3p3is5WyrO1u6dtgT/L2F4QcyWCcKNJu5R",
+	"wjW5Z6Uhdp/JWskd2W8l2VJNwDpI++5ayX8ykSBslwXb1TbTJHHey+WduxmiqsoxmsKOrrZcsLuVzON7",
+	"6B8YNGt2VN2nfmzW1PC+SnmwZGIeZzQu9thv9t28zzPfG7KnmizZphJECkKFNFumiBNR9sI3W0ZAbmXg",
+	"T+KaGEmWjGz4A7MvsH09naWUBaMgistKlVJHFI139J4JO0ap6MpwzUDPcKNZ6XdN6FIzYUDroOS9XJKC",
+	"3zNCxYHA7KwkCQ4oOwa4AxTTLZOwYaXyjYgt/iUpmdJSwGHAhwg3RK7X0RVpQ820MwNlyy08izdHrhPN",
+	"9sZh6DBph6n9sH5OY9K7Ic+60itqVuH8b+gmYkE73a9HyH+At9EyimAfDCnphlmW4kJnhAMHKWYZR4oo",
+	"6/at6wQKg/SeMihxwJF13vo99QyF7MzFM3tvLVAU2Gn66/KZu8qcQIyx21/Y1rlJ29TLuTaWXaVKX+x3",
+	"PM+ZeA2e6KjpXhXmbKMZWczQHC3l4A6e2gQ3yaxFAPe12Nb8hYnVNsJ80t3XcX/tsEVcj9y6cNss/Bov",
+	"Rias9bPlYkN2Epk2B8NHzLktV1IYJYsR7/LHngP/Rmp4TpPlgbgBrsHoMltqiJBLmR9AUhVS3rOcUGNn",
+	"t+NaI3/2VpsrujZzTHzwtxyipFxzpU1MgsIPVkb3RWa22G/5amvVDfbAlFM5iLH6ol2k2bKdZsWDpYeo",
+	"igKcDDpyYWyZJ4hGYpitXTlKRDvsIpvhF9lybaSKL3MrI4t8JyXZSn8dObnQvx4SNR6r3avK+63Gtub7",
+	"+skUTYnlmxkugh/h8R+5YJ/PQWMZeXKe9pnzKHWz3TfNe8EqZItssal4DuYN+0AHoltzvDol6tTpzFu6",
+	"e3mMZCA/4QL/5ONXd1LgwW5zdnB3EQW2qyZUMbKkSrE4j2v2W5z79JaxdIP91j49xHu65EVMQFesIAVn",
+	"mtClrNxpFAcQkJJoxs6ns1kJJfozuAnBTieGtvTB6jlWm4U35kghY/833VNCD0PkMorTIqbYa0Irs5WK",
+	"7KW6t5I3s5otaGmKraSK7/AcfdUrny291V0iqQqsl8Z9xbXtbkAGQw5sqrv+d7wFwsXrNzHzB9eJx8yp",
+	"EW4D3DlvHxN/23naepbE62FQY3m1pQIP55CCYi85DE0ZVbGeBmDvuR2zZNTW7oJBkdHsqUS7zGypcC5Y",
+	"2Em6MhnZc7OFuL/90wGeFnJ/Tez3gusWBuKabKRgF+SlsK/iH60BCEqOG5drQoXeM8VyHJoWhTMEdxe/",
+	"iEU3KD4gFDocY5+acO84CnqCehukTyUwMPyC1rIo5J7lGaGarKkiqGZswaxlglir+DpodXKNlEJJsmU0",
+	"760nph7ar2rDSsIFWSspjFVguNGkLOiKXdtvQrYJ1c7asZuASRhuLnYaVlJRQVhTg2gIUWYNjPi3C6oN",
+	"TmBF3ThWJ1oVFZrpVjPRRpbRM12wtYkZbXYFloL2d/K+0lbL3Ed9C+u41C+p1jPcqzfw+K1hAy5nVk6P",
+	"sGHhfW6KhMwQfCyzuwoLCbP29I4faM1z9hYD/G3uYB9KtjIsn6kdcS0L74JJiZEouWJ5peKqjD2VsjJ3",
+	"VNwxkTrkXio9V6fbKyk2c569K1MTGjrbVC8465O4O/kGOVvf9RPuUWhC8ISPX7yFA5DqU64nbZeD4iuH",
+	"i7rHNoX7a/8QieQ0Eufbj7ME1ceQ3Q+Z4QRxHJxTmi/eLfo4R/wr7xrvHDGR657jM2pLpZlc7lJNllMw",
+	"rZ/YUB4H5NOkTdCwVgy+8UOa8ML1OAkGg4XPZ0imenUxOQYr+TbHXJwZeW7JO7BlRd7KlsQEzo7qbj9B",
+	"ysrAxUz3oHj1r6nGNrXf//aBqQO4P/ZbaS8sLuxAEMsQck9kS/WeZgf64Xt8+I9XV2Pb257FmzWhxO5B",
+	"0Dx2NGddn9AYF/Q1dKsbX7fUMyGN0yAOrPmRHf3wIxMbe5y+bsw6wlETTw5cj465JpnJHYuYc7Ms6GHY",
+	"/EZXe9IGKVm0bO+WCxv9JysjrTKPsgT+uZJS5VxQ+8OvU6t2k8na03Zfjq4dDYvhNMLUXM2CPbQ8OE01",
+	"DS+C9MTL0rsMT0i5auYL1uP5ecZJ8RBjgIH1Dk5eSDMQrFqv56U5YrwGxovOV7Hccg8t5mb7+rk3TtSf",
+	"Y0fPKpTWnp1/+jzh/QCx+f8V47jzI9WtBLlR/0f9pH2vTtqfPKkjHuMpf+XpDj0fP5yOSrvngPgPnO2n",
+	"MznsUz/L/QyPSF3N0BJXp/hGaDPPwc08xiHf1omFbQ6Z6/JM91wqarhMfZatmWIC2TQxD+cwZCWGwWZa",
+	"Mo33ZiyzEmtZeau8K2EbzNxLhNWsYFrPeqvDT30XV3/p/WX5namn0FxEcy/S1PtvQ8bOEep9KH3pOh5Q",
+	"1QFbjSwP4MrIGfqa6gIiTDcwW0Y03TGr830rNgXX2wvybssIHBIXk4HXIbXJPrZjWtMN05cXfddOUaR7",
+	"K+pkll5W8KDMcuZ45IpQNMVBAk/B82Y7IPRwVpPyaBUcm/C8m1tUfDzQovK+iY4dgD85o3M0a7l+EsKF",
+	"Ym6uJeTcRFMtOzGS8TRLJqbj0TykwMHgIzSJ1kaNhknPtu7toZRmy/SMvPzXNJ69OO5MshdLJ0e5Gdgx",
+	"rJyRnGpY+ZpvqnhyqpHGKWGjwQ58asxBFKbcuFIb9PKzDl9sbEyyJ6jBAcc6hOohbku2mql8WsoUlIuY",
+	"55bxzRYczaSUZVXAJ64bqdpUHNom4zcxtXUtV5UecXWDq5xDDIIRn0yKjm0qfO5n+MSfrrJhHS7RUdNi",
+	"1AnZ3KBz69qsv5g1aNgcO37efWnmjGJATFGeIvOqNh3jg6PLZEc/NP/49VUsf8WbXlPfzGXKUxtF877L",
+	"IJalWeUblqc82S0Q9YvHeJzVaeHIMWHUwWVXLfy67EaWlCvwQkK2TS4XLuQdjbS7LM2pOY0qinVl7zfN",
+	"yt6raPLmOm64l95hNBT4m8FU6aR2JzJlo3013tSQESP2m6gN28816okQjFcCaawkoV6C+NC5Jpo9MAXx",
+	"1Q7v/zHyAcUoJoVNiZw4WeI+M8dvCRTUzFTlOY6wYdqkLCN1y3w9pd297SEe5TM+ZOpifXU01EiMS0Ju",
+	"uJGY4zZFi2QuacplEAwTly/G6C9QFqdfui60b7/4OqhmPVE9q1zn5WC1Dl2ZMxRK0vyBz7CHB8dZFjRn",
+	"kTv8NWMFUxosqD1XTBMpgA2WTKy2Gdntoh7z9FpWKEg5AyHCDa0H7MQV5DsQ/xzLrTDZMlADT/10naSZ",
+	"FhZyd1l0rIdZASb5ECfrzHxeyOT9T3uyYgYE/SdVM6qDv4PnYyMNubKpsfL7DFww6OIDqc9mleyttnG3",
+	"EeS3zRjIPj9EWrgN5hT/2csjHknEHOoh7qeCyL1giuzogWh6AOaXe8IN5oFAKtzJJ8HeSemreWdvsDlh",
+	"hcAn9X5mdVI4fjwcoVYOl2dhJ3azIMfrDQ2iKAjVllBp0ThsXBCcMVPgtcsYjGzHktnbEvQZKRjxJifX",
+	"14QSLSuRN7OSiZAEo6JdJS9nBhIcTkUU8GHaMEbXUdGTJpN5iQV7YMUZ8mdTi4F91s+49gBP+clhSeQY",
+	"vEtUrMajdI20nFN2AmY2agOkD1qvo+DifnSDlRwo8U8lv5EJqXvwGXjWDpxC8ONyrU/KpfYe0xm51Iqj",
+	"e/pRkqdiRTAL/9FYBms3xcmBZbksD8dgnieyWoY0mDjZufUaMxWOc2vVWkePISNq4eQ2gBcij1vWA5qH",
+	"ZZiZXxlXMeYFnPGVMHM/n3AVRW8V9IqeAkOUjjc0gsg0CMzjrbpxMjQwhGp8IfzaBPOtqKGF3FTswpEi",
+	"nf3Cq8h+8Hqc/zZKVuW8dAyqTbKYSn50ftbDbOicRmD6DKkfSLgaeseHoJE+bu1xvhbe3TInv+yB572I",
+	"cCxHwGdqfR3L1ArX+pQzZc2LmEsoG5EG40N2KOkFgvtOWmjVU+6o0Opr5TisWyO5L+ahFW2p2qQ/LO+T",
+	"n5W8uFslPszEBtIfEh8HlrpznruU5wu5v9sV9m5NfaNi8+hY0N0yp6kPM3o/a/QdFXwti/zuvqSzcAlS",
+	"dadqV84YW5W71IuopOr+7v4hVRul4v7uga6qajdjOmarpHHJjyk5HZrNYYZoWsYCidCfcYt1suZ5bLNh",
+	"axqdDQ6nssnpgcUaRG1xUmMX/UltkKZxxsLZnBBTzpK9QFGTLqXce0C5v/EHJ3g7euKpyCdp76Tmh5+c",
+	"ilYnuvVyhrnRsSLpxi03H+vjgSpOo16jAHvLfqtoYT+pyZ4pRnJGwf7of35OxV/IZPP6wXgiW5hnTHMI",
+	"leczo67BdT5164M2nqYezMza8Fd3S0X5JqKheHWvMYM/XkVDUQCEdDdYX9uAxBpXYYZzXWqMqPpbaZpK",
+	"2KmjVBXnVz45YbjGGj5bvnNjxCiH2jOzPcQLeuhGsRbuRMNsXQdjLxqejE87lFBH6ge0OaWKBN6v60jW",
+	"3v5SDnPULSVKggZiyMz8lcjpi4YTeZ5yRr2PaDpQ+8AUN4dj7naeJ9+JliCQ1HPcvfi90Dxn81LL7DU8",
+	"Q0TBrZ3uCOm5q1xalYdfxq/HWATXckSG02ngNbXgfR4RvIWkrTwUnsP+C4dAxLQZSCmZla+Ullnyhzhk",
+	"/JCC2UxgClGSRlm8XdnAPjSARbrATQcp8oGoRoBnMhKSNLA2uqQafiJMQMzV6jF6RYs4zgLEU+52u9nW",
+	"YV992VMosWJkj3cX4Toj////98qD2jcqpcD5lvA5V+UTPVcbWqbPe8uoGkfGj3mYBgS+YCxPtlp8XW13",
+	"//gKcqZNO8cGUqldfo0r8t6yIifgwu/frJUDIO3rHXbAQ/ySQ2aYCn3CQ1i7KpNLlfFhnfw0Zggn40J1",
+	"YD0gRSngLOyYIVwQCgnmMViliVSgPrLTdxiwddgLDr4E8Y8Ih7PF6Mpul3lWldEvli7TbYZmUClxVJzC",
+	"NU9wKgNuv1/zxOUIuSUXDTGUfjfCqzCXH+Qyomthbc2ZMOJm24UJZl8kcdpdiGPT/EEu4d4ct7U06hkd",
+	"UyvQJHYX/CCXQwh+LopwCoBfIBwX5k/fRI3KeZB+dtOPh/LzVJxpRxaGm8peWolipi7rimZryJ0/5IBk",
+	"aaTDIeHanuwjC5Sfx9zeq4LyXZIBXFCtnS4TgVSzv7rbtD1xLiC9AVN1E/BtnwZUbwz6tv5QA/lW++Qx",
+	"hSgviZ9pozR2arYxi84neRgpM5djB3AThOJdzPGxZvr5+VXcx1SfwYm5KwYJYKi4vyZmqxgjv1VUGYdZ",
+	"xI1T0vx+W+6nPFFN2wRvYZdb7d28MtfEO5R8Bo6HqwUkLl8qlsK0DRDAad/M0AniuYcjZIBSiyq0nUtG",
+	"tKx/g/o1K8uYNpDJtWQEAG4B7jZluvexFlfvmDaa7LdSM1KjCmKFRjPd8xoAnIb2JTDPdC3HaDDuqXo6",
+	"zDPQZFqBQ9MFOyRZatRsohmbhZ5t79M7Lu4ANDB2pqgg9jcrUFrZ2pApP4A3mVws89ZVS71l6wgiYH9g",
+	"VS0Vn9Rd3uJTYAgwQRWWA0dKidyvHkq64EtF1aF/8QCoH2YaTe6rVX2YoqZS6VFDj24bt4BdnuW9kHt9",
+	"UpZlCxe3eWZGAvjtQoVJp27cReBd8qgejOPpxdSo/2SlebmKddOZEZlg43VUHz9FDapBUEm5F3MsrX84",
+	"nrIvOkA4jvh296w0fdMqAlHngMJwHUNk+jFgrfbKDNIvZE/vWL7iXLT96WYzAQhzgrU6DSo8xCOsLEaO",
+	"Bo5shHFmhNzrwqd034oK/coifuDfhgtax4seTRth0BBrNImNvdwzBB16HrV5Zrvpsc4tqvLcMibIsjKA",
+	"B3RghuwVN4YJktsj0b8OBjjZhZe9Ue8CAI5s9efjG7uOyALL2UmdIX1JX10A6FlpL6HmD5N3fk2qG0LR",
+	"m+Z/gHkf43n40aERtxdcxsGgQNKwQjO075hA7Tf5kmBM3FAVPfz2wmRDrj7Pnnxl7z6N/80REzwmj4MI",
+	"7buk1lRZ5t7IujrIDZumrUO++zC6A7hKnVeyEvFLfOi8sA9DEJwOCQLBH9Bnp++h5jko2uwQB+FSdEbF",
+	"1S3dlQWbdEr4yJqdcOwQ/eRiPv0EiKFUg7wyA/GfkdAQ/DTsptpiHDPdVGzEPY/3nhV0dR8rTQN9xTMy",
+	"Tj2C6r6iwoo+hFhGqFUPAXyWpN9RzINzgVnH3HoN7ALnyXPJEiHk1txOxxA1/rHfS0/fEa47CnSgZy89",
+	"j5rEnk1b4dirUYSoqchtBG3r+UDVbr15fRHhf62xjRWjeYY2HA38xTVZBejKpkPzD18vstH2vkfxx7dQ",
+	"8N6yCP58NcEuA+zRYoj49vsmhjEFdSBItTYzO6Ompc2jD9Hnx8Jn0nJO6kUclXTyk2vbMhRKSJJgR4DH",
+	"D4KC4VjR7ZIPMd05d0URSTAYHi2rbtAzVOmU6poZ1Lk1fWB6pp9noMhrDr5wXC10dWHtOTXW6r+QXBgD",
+	"m3FsYcxP0GoyjliuGHj8XP11JQqmdR1XEa6NwUZaVWzPzbaPXbX0bXEmez/860FUYenqiSlkg5lg0S+y",
+	"/VGYML5B/FBa5gO4aCE6UHDLEYiEwcT8awgHSHWFBs/MOIoXOK66+xQ+lLkFjjlIfmb7m6Zrcgb1kjoW",
+	"NbB/Zkdykx6P8UnL5YbTHFg7Ykc6R9oZOYeuBvlmnE26lrkD+q5bjq7kzoXrNd+IZwinSvX9M5ezEZI3",
+	"IAbKaBFNnfIA5zWgDngyx+e2o+o+uXdi3eBwyp0PTRnGJvPseVSvq/HVp77QbAB8QsVvBzHmeRwx5kMf",
+	"ZyqqGO+3cj57+wMdB2gBnv5g3jlTvVO7SLF5V9RS30IYynXb8E0mjAQPe9P578H+7W+G3jOPD3723psD",
+	"7oa4RV/rEm6RMcq8Wa9jR/YlVv1jEha4JTAnFTqOGIepxg3JJdOBPC2Ak0U0VXIgLVTuTi2zNvKUiua6",
+	"OnxKs4d2RFxsLpBwMxR7/yZMwnc3jyS3GNNKx2kmD5RUmaGkbPbB2wQRY3Oj2Ny45qDzOY0H0XsbUrBa",
+	"E0iznjyJjrKd3uwF1thOY5d12onhHCEjYkk1I8oq4egDPFCVf6WJ3IvrRquiXIKDW4Bbz11vvtj3K73o",
+	"uyc8zM4ZkNag73Vq2971MScEb1L4zghoQv0H5/hR3kybt8jjICb6QGtTXz/mK1girk/r3hlgas43s0+p",
+	"Netv9uLognU4T0XMCRwem1B5GycSa3bFhg0k7K7rk5s6Ylfbd8PXY2WNmUbvwb24pQ9zlf3GMsaVxMdY",
+	"UmwZoblUb6MGq/aPrEkadp81MQmHQQhH4ZlotdmamQpPnBzeHzAr/E49/jb0ZuNFwQCU2ypDGVkeiPNq",
+	"TrhjlgXbXbgZzHLHYEQcph+ajfX2s2FKJFmab9zzTdMiZj6cdOvjyOHej5bn2XWFPiozG7CkmsqVNner",
+	"0Msw1nwPm1Vkvl8gFQdMKmOFjleHDMdhHr3TS7PeL7XZC5L4iLZJ3T2YBCAFIMNoEpYfIp6tdIB29VCn",
+	"oK+hRZAPqIEqFRoPWvtqV5oOGnS0icnjb0WH/M1dcJQY3ox4ggmkMHeK4qZzxzqiePLg+E3qZXxjN25r",
+	"17popduUa7sTXBGfok+0GWh5lXgm05nhidopoatI3/FIEO4f1uwVMsgJcmC+RymY/WAOQPQqI1LhD5AN",
+	"vnZkwwyXuiE/JpL4AKj99eRT7za1sYwsMNMwE77FtrlJbDiNPhbk+OgVhE/B8vzHx3M94SkMXoncVat1",
+	"hDg3RZAXsjKa++4Z1Er1GkbeV0tG4mIin9MUAIf+iU3jRobGXJ6mYeGNFYUZRLdK8mgFJDepNsKKipzn",
+	"3gyKtGltgBcdb82cyaMAlPDgBWc12RLasYYmPfbcnmTdRT0gtRPOxfmWCE7V2KDw7ca2NImS5i5BnjnK",
+	"WXLTaEIVEc97e0NIbchOaisFwfdHoVqgkw+9l1WRk9DTqqtaOBDVuF1wz4siwa0EjwU81vjpqRtkDbSj",
+	"uDMKDdYrYiR5vnghqqKIlTwW/J5Bak8jq0dv5V73amNSKnglG8TIJStZ5ATaNvorF0uLCKK1DhS9oq2g",
+	"z9EPSMn9nHGAxG+xu9i4NPRzdJ8Y2bFor+Kcr9fOYdbXPRpZYUPQzmfAgYUdfwpUCz/lltiAjzeTpjxF",
+	"4pQMcevEZL0zhcy7u47An/DVXxMt5RBCP8pUPjJci3URSaGpVjebSTweuuMF7yhUc8qThnIWp8YAYJxk",
+	"r8ANPN1JSIsAPTRv69VWYiuYqanM67vUSwRqUCOGSxRrFvvNdOEJb2eRt5sw8UbnpeR8m5tGV6fjkm7C",
+	"CH/1yQPH+SC7jg6p6wIAn0UIxsoim9jk+VkMp6Qn1L7NxByF8OW4U3r+7H3kP+mFHz0ETgtVFlMSEuY8",
+	"UGiiVlv+MAQi7PI8ZyGsjfrYW8JsTqI2FLrdOaGZ2IcAD9mJudhzyyangA+gWO5sjc1xtA4Dd+AOQvpr",
+	"U3Gseb+xx1nNDk2Kj7JVyNxLvPgHk+hcM/+kowDn7/R8uYFu/c3lvan93afhM6Vfwn+6ipa17ZLxVIMC",
+	"OnlpO2SchMZQaR2k4mlAg7d0ynNmy5LSikxqT939ttMV87Sdca2jpvS4rga+jXXPHLrq34SEsxMv+huv",
+	"pc1p5d0HYhzQVI8Mss3Ci47H3EZ0JEgJOpFsPhQ2SwJ8JkU8fbtcKO8IVbkR1GuAeP451iciHuQ97cjN",
+	"aGgXaVJ3suB6DC4HUOOkw5DG+Lfo9Tua7zfK9eDu3OqsKGbxC4zzihXx1l8F1dMNv+ChAHEykDMJNQsG",
+	"0YIzspbKHAhF12FqYakDXJ5yLOGk6+lkjigDWkRNgJPqaWp8l+niwSPQRHw/0LNnjsr1/BTlvpoS4j0p",
+	"dUcuvtLmEW14UbwIGC5Q9coEcYu5JvKBqRcI3MiNrv++41qz/AV4RAupWY6YRdChCgFGWA4vXxNtZFn6",
+	"ZzGouWSIW+cKU66Jkc/Q5/iCWJKzPCM++AnZq+tm9E6aZ0u2gQJgap652m9YiFX8MbSH84O/w9ddY1hs",
+	"jhC+Bv1gBZsO/jk2y+pgUqsMC/vp9HAxRtpJ3ai4eaC4FY9Rm3Mfdax220bA+4khCpzDUTGK/6eiwjhM",
+	"3Bm3/9kbzPa7ZrgGGPB6jPJv/SXZTfT18LkdJB2DcUxN8AkMsKApATxv+ZQ71LHkbkNjzvC5pUZNP7Vb",
+	"xcC682j5Ys7RH5AquphSUt0tD3fhwj8NigN/uhvhfHeY45BzUiD3udr9vYOkIruZhd2+D3a8F/Mg8PbY",
+	"vKdRaMab1hcYdS94vNLR0HsmnAtqDnSIqtjdkg54G+wf8nltnh5owQf8ZL6V8FAcswlBknmMO/uhUOZh",
+	"n0JyZYlN1fKBXlRVkd9tXU7pNN3j+fOe4nVKnZtaY3hPQ0+YxmXUOTpZ4+y1uCmcl87paG5emox/GwTi",
+	"EUL+LaPRvMBBH9ZGygFGmFWVtU4HMJ4VKxs4j3GXGO44rMhPH6aWTHfUE44iezwnqAlZO67pp6r2+CVX",
+	"bj7US5kZV+XZ60MSktHakhdOCTGymXkQqdOr9eVOrZOpcQaJkRtmtqDSpUSGf6uomtXb167/Ft6aNHD8",
+	"4A2c3KbOV5NqgkMw+ejirc9BSuUQl7RUc8jL2k46Hl0t2Jqx+GroI5x+jSaGA94jJnOsfDPA20S8H1+0",
+	"NQbcvhpIvkVTJvZbTLHDvj6eFg5ArtHfk4LNAy68RtGts8Ddp+JKYIPhe3wTbaF3AtbFSia2IxuGuIAh",
+	"UtrDjiYz+Yl0assYFSFlykvPB5YRl4aUpSajiIEt9zlU3nJ11onrSL0qKhfrZisp5O5gN1PlmJlK1wxS",
+	"rDF94Nco+BQT+ehVgFi6HhXC/aeD88hmb0o31cuT1c+k1oUCG8U50J/ip02IsRe64rLSCUewmS1Tv5fs",
+	"XHdLPNbL2OgTnwy2s5Ll4W7lmonGASztrxpToymxz9e4hCoxY26V3q10nvwdLl1qNKmKY8IZCdDHFLse",
+	"UEH4rlTygWuWE+fmzmYBCjVvdD3kQrDj/t3bNl1GTiZSQZeyUo9C0YAxmET9TnlYzICbKy5wAi2nGK7W",
+	"0dUPHT6fqlfXpD9SuW5gaRyvNjXuwb78FWxfZ41iDxXNk4Dvl4eZnWDaqlIHBmPg1FiTEgC7DaF2qgBI",
+	"DBmtiR7xp1WrfHVcpGzM/uS9BgWgxjoAR+KUVwKJwjkjNN6osBHeSod79egZQ2AZKZX4DmxqeUDlLi5l",
+	"LKe+ija6Q9CUoeykBnPO6Ghit8ecYcOGNd1scZCVire6IFTfayfQLY8hJrrDiJm4r2t9EdfQVIrdbLKa",
+	"ZH4WwzT/Od7PhBpSMlkWDCEkG3cOyhfLcNcYJrGHBEDzTZ30B25kIqDb+QkYz7UAi2jBqYg/ihFs8Nrn",
+	"bqTTnSzZgFo7wXt7yg3L43vc2N7u3jZkYMFFnsYjOAj2ywAAfSEd7YOaO5i7l0zwV/j8ULrcDpuAtSdr",
+	"tTdEqVgZ5x3x099Rh1Gxn+eeXt+5zhR3AKgdl4jwE9QQulUSzcWK+YTT4FXsU8WdmDvNBi419wC0ECAY",
+	"BvtKR4dqtNpKRC62z/8EF0sMvDjVcvawQ3Cc6n1ury0uEZpMXy8AN9dz5JC8CLmUPSmNmYJz1IoxENle",
+	"qCvkSofvjE3xLVvPxF55WQOfghZTNhKrY6B5k9pNalL7KMZtdI1SG6ZeyV1JFR9wWVfCpJSTNZOuW9RA",
+	"14kmywMGJpYMS4HQitrFmqytudgwVaqhtN5d1C0RhLWSe7xEIBS+baG0N3s9R/S8n+ueLIhWGTunvsQo",
+	"bljBez5xxGC3EveLVGYLoFtcbJq/1bmzaTcZ7FpK0VKTkLDgzG+oW4Wj5TBv+MT0OZlq7pXuofgnB0j/",
+	"N4Lh0OT5xXPy6vbvxL6gs0bh8Q6qkSmB5GJScN2yAZYHE5UBHa7ped19qRuyeo1JDBzikJB8lRrRcsdq",
+	"JAW7e4qtK+0SIuqUqm/S0JO/ns7g9MnVvBjbj2htmfNuhKJywKttCnLAPYL+lw9YGeLK/uUz58ToQrM2",
+	"PSRFtZsLqeJZYAD4YoY5JqRhZ6kLNHQ5MKeRlhAeEve0j3czTikaB628e7uFU/EPYIALVKvmxD/gPTTi",
+	"QzuhGddZaMvjgRa9A6zW1kGyoTq5tVK4wvYIlGwrkSuWe1Q9jPP0ocSCTzcxk8L5fRNtLvANJ7p/fD5z",
+	"mvMtVHunOLzRNZ1YAr5VTG9dl6S5LqSj3eXN704wo28ldeFYKp0dQ4sqO23X26En0dD7lboR5e4YMrlv",
+	"4PuJzcbdfI/rNH7ru/TGFYdc0b3w7T/WdMW8Yzb0k+tlegSbeZENJCelelQZTXdRpztq8V/sKC7GKbnP",
+	"1Rkfi8aov6ZCxt26ZtnHgcbdOo59tWWr+8HK99BcrVHpPlC33+d3gGhNlQ2u6H/CqoPHMjdyTKFYSQEa",
+	"zR1UUg6HLiO1R5MKgGYlVdSw/G55mPNmDNcUFJbmeClhzZyv13xVFShxeymL5m7Jjb4rmbqbJWpmQJd0",
+	"mpdGsEs+lAUVNBQzRND2AuX7vxXsgRUDWXLJ8WOrf+zYHVuv2WruFhtFS33C3uIC6mioAxSJbk6HWP7j",
+	"nek3GvA1iR9jF2v5A7jxi48LURUFKof2yMSQweg/qcrnYgqdEdMiaCWxS/JRMZd/jQKIFg9emT5lQnN6",
+	"jcq1YSI5hNcRZ2NU/wc9BOScWFXQLPLezd+RgdM9T8YjdeoZt1JegMr+Y515OmL9OoUB1AA/adb8Bk5o",
+	"ydvuzVIfoH5axgQ49VvfHe84dGp/cZ9QXR+GkGqXWmDv3zmuvr71xYgbJegZHDtsy5IJYrmN/FsuVzro",
+	"1/pil/97P2SyW3IW00Bm92Cf3/e1J2qaA2TNGcTVlbFK/85te0wb7vM29R5p451A3EZP7Pmdbrufdh2r",
+	"0++uJ+0fPeDhHcxqardvnujFHG0U3nbKO2QRnxGzlkXhOtaKHA5YcOZDnIRQcjmAYXXmVs6+s9mc9r2e",
+	"aeY4uXzn46RGx00lq3kV+I7HszodD7gUQPId61Boyt4x6Ul1C/Kt4Npowj065t4nf2GKB3asc8FAiBr1",
+	"BevvCfdkLNLtc9MhLd21A1+3yrQa00juPwm5j3oIxdhsdbM/yRZE6awwbzCHOhseuk4XVBuyl+qe5URW",
+	"5hr7fAV03rrAEp+Jp947HJRhLJIzY7tgTedAotJQHQD4I7TcsaXMD7XbFcoLdFqy0jCmjBeGeqhAy/kx",
+	"xhAJIeDeyCFGPzL8R0j6oIq5ita0GQ/LNyNjgb7OHLgitcxKK5e652Lj8YPaY/9oeRGuj53vwoH9dzC5",
+	"Am8W+6cl42LTYEpIK5tO25kN2NPi2wH8nnBE24tLAfapecKLl8C5YwruUwL9tCyBx8T5aeZk9B1PhwHd",
+	"1TcvOido7GiqGd2xu/4D7VyUczTVGuygNU51SO9r5KL5yQRadZaQlgN761Onjkh/va0THpP6Hs4ouZkT",
+	"cNJd4JPxjDfqAKunWyE3K2P8d5KpavixJXu3bEgZMdA/GANZDqfcsJLoElsIywemCLQ994C22OsI/t64",
+	"RyD1ykjUX3rueBaHq5/k52adH7vzFdBJTuFZYZkt32wfIYJToMA8b6xnsNo7NKc/hdAwyBxKD1ZdB3tn",
+	"INzh2WJO2/3jC6w7Z3Hv4NVhYGSvhHBHOooPNqk8rr7GvnzjNjlJBqbJetRmhrr233qshK4ht6cH6GUD",
+	"KN4aTjmzJtyKigCTAqC40OlGli5zQdn/ogT3pd/Yd8aBG0plST5bw4iOZR/gajwP1FTlGyRN7OgYt2kz",
+	"ukPP8V4fGf9pAnHgWIP779bW47uCLlkxBK0ADvTuR33tDL4Z/aB3u8xs6TP4g++9cRoS0VBvhnhjjfDN",
+	"wRWGWHaH/2sg8jSnJz4/lON9viDYcEDCT3lwqdjvf24KL3YnI1S73j2ATQEJGFQcWgkYvzlIH5e06ER4",
+	"XK5Mgff0IPmiTzkZM/UYdvpLan6UBhpU32Ljn46ddDeZwV3y4Y4E1MMxBsLu5FFv/qBLzPV6HDzB93xO",
+	"Vj42voMy1Fg5wl6ky3VLl/jR6uVJOIu+uZQWFjiuoduyp7MH8Wx8PAlpyx65GOfDM7kPR6d7z4vi1uc5",
+	"zGjPMSM14shWHoPF93Hryb19jO10z8tYI+h/0qHLJoBnzqvbcz2TD3NaR4y10W3MI5lI5ZE0anReOgcW",
+	"vbVMIdru3cq+XKgZILAW6mQr+MKarLP7NnlpUOOZ/vEqsadAQgp66N8Bc6tdf9ET2JzRTOo6D19jcn+M",
+	"3kqRdusDD/LYZiFch0PZ0Vu5J9xcQ3wHfK0ejS4jlr8PxKEXhP2YsaI4RHa8W72XKrPw+fCt2D7UnPCH",
+	"qymkUfRlAlUdzdIgd37EwN8RgDvNfmPpnl70iI3AvyXXFo9SwJcGTWekODr8xMwJZPC54p24ob7j67sA",
+	"BXdOXytOgJ193LANZ23+3GJ3tzNhBVmLTom3RiD6sVeHS6mYJwt4RBJBYiGRO24My62ZsOO6CAhzkyKD",
+	"HvRsXHN4KbOzSQ271ws+NvYebfCby3nQDEe1Y07TQu65SGcedrTKwcrXQWU+uvNhzgxbGZaf5o3iWtq7",
+	"KZ8HT6BP9dZiIuJRaf+uaBXfD1nBgRqNJTWm++scGHO3Oce6QR0S+6BQwCTiMdAdAyP46Ldm5hlgWo4e",
+	"Umaq8uKWGTNToCFgJszbHZFu6eDKAbOn51pgrkTclA6Mf54s6iG2DiUxo7LFF0QWEkpf1wwSzlVVF5FE",
+	"Sx7HDMjCVQTGwHaPwhmKpcMooz3+DdwRqMFuqSZgitHiGmuEuNLIVnWsjHCjWbFOLSW2TAE+/fH85xlV",
+	"AfVLM3LQKsHnlh8EjSly0nb0noHfzgPJpg/bjw4d4dXu90F0sDV1jok7d82c7TpL2ifTmfCbO3KeUo4P",
+	"PRVidkHY2RF/Tmp57qBnLOxbH+LUhViOI35vOCmaeZpFDn5Y72o9QwDCkxVnEKWnK8aM1n4BbKBVWiFv",
+	"VLupuX8iIXDG9jvgJ3ZxakYgQRJP+44hDkfXBVoYrIRJvcQHAbnHkKgrdnIgM0nLBDoeqWC+k8YlEXbw",
+	"Nz+UoB3MTFmuX5uRtVxQtWHa3G2UrMqR0qyzZ84UM0AEGRX1BNP2dGb1SqyYSy+y/lZ0B++RvTXdLn3d",
+	"spP1O8chR+t2ih4G2hqCvJ7bBWUoRdNe81ZmfKVJMkL7UfVbWXfiUdGmKrNNz2xiIh9Kcx623Zo+5ONN",
+	"gkVjoDCTNIMOF3mURfcPqg2bgymafFCH6DUKtLlKOBFu0TjzIxd98PZ8NzQKt10rTd5ffVIR11bmlMLA",
+	"cbBo2fIOJjHfyY6DwdMzVLg2133QKFv7BPbNWg6giQlGGn/1RuR3797dEHsFqTVdsQtyyxQoGIfSKsKC",
+	"/E1Cdtyq4JAJ7v/87lCyWxgL8pE3TDCosiZrJXeEmwvi+tVwpsmKKnVwydIQ/3ZgBFaF8vNYc1bkF7+I",
+	"oAS/WPy/uNAFYNJi7tviOaa5MEFLvnix+MPF1cUfXDEiMMklLfkl5agMbtB3LKFYjEvxfb54sfiRa/OS",
+	"56hB61IKjez19dWVgxTx6Pu0LAu+gjcv37tkCzR/JnEe7fiwH/190NUu4KBYltdbWaLbBspjhoYOc738",
+	"Vimp3HaH5V5+pDz/BFzihEh71a/krqwMewkSEQCercqoFy/+++PC6ocegRkV9gV1ktMzMrom6sVPRPF/",
+	"xXeZNn+R+WEWWU9QfHb0Q/Odhkc0OIs/dRf16UQuSLKVX/Lc1aP2LYtPUY+PAzqrzImcUZaKCcNXbOI8",
+	"NJ57CoLcYBJSEjUkeS+XdXYelBUZeSJdGn09holS95zoHJjuFJnyTaq0ISXdMIL6RYZH67eKqUN9tgJQ",
+	"ZvQ4PY8GW+MrrKd1CcbgAg/eYwk1pMcN3bDYTr0UpGY3VE9DSRgmOBUFdLsLwDQrI1WGFwHb151UzrKz",
+	"lx/dvz4N7vHfmPkLE6AYdfZ3gtYe/PZRqY1TG7hDsFMLZpi5ZnhnptolFBQ1rpP2JH6o8g3kzQfUbbqh",
+	"XJDlAeuyABTVXnIyp4cLErpPeQRfblxJk53+QV+TpTRb0CQggHexyDqb9RNV9y+xxumUzTruTho9FWvD",
+	"1MuV0Y9xu4x9+K9sqThbD7FIjj+jtm2pe3YOWbKt85bHRaiU93/BR5I0joAoPax1TGW6Pu55hKUMXdih",
+	"9hS9de/l0nkdjSaooxOjrFpy7l1w+zwm5TynfJFyLo2NLdm+vvr6bF/9yXUmjXz1e9hMLLDEWsRrQvW9",
+	"E3Cwuw5J++xb6WFFyiqykbf0gf0VnvjSROB3VORvHsD9kiABv4lgd7Py7Nf+JXvwrbTiV9gbwQhdmQsC",
+	"Rpm1RNHGveM5Ck3j/w7V0NzednrPFMs9AgBG0QzfsdCWNIfiEcsp167xCyKIuzFMAw72gliNaWWwW4K0",
+	"fNVsqLClmuzkA8vtT/VbOOo3V/8Bn4RmMoppa5qDToAGdJtxXub5tw8OPfOL4puf2R4n9sQ3J6hWDgw1",
+	"IgD+KgW7rnEcXJqms9hdjzwPbOrcIhhgZWDRfHP1H+cTU1DoPCAaHbc0GeX8h+iDdz5tYij1L0MraqcF",
+	"OsdOjSwElPof57JyXRv+B0LOWHXpkGALfs/6St+38PWXQTP4TNfXWLZGxMHQ3ylat3s86+5sqcif+aBd",
+	"3O8TZPPv+9J4kpv/u2YPdd5TA2pcH69bo5cGmyCce2+58N2xo2rda17sBg/G71C9/h6XO3CAXKG2s3gB",
+	"WoeLjEixQseLVbetBl5v4Nn3A6XtoCSEY75y2TcNqxg0hQNC4tyzsoUSxOhq6wIg11Z78P0DFCsLemB5",
+	"XyD+jZkfcR5fpC5v9Tg3vyFJaEnEBUEY6XPvkXCp3NET8zP7YN45KMPPRLu0OjQ3z2RfMTTCJoYVBdlJ",
+	"bcDHBvDOGHrCykOyqbg9G+/lMgsNNazqsGRMtJqCn31Xml1a46r43/gD02S/lezBKTSmvjWdNe27hjrU",
+	"LdArfLdjXTcuLywFLBn6h+cdvWc3fi6fjQeObe460IDr13kqCAGl9uxbrJhge8x7jO/wTWXa3sI9dXtY",
+	"w2dB4b0U3m7KwdevgZXBnSJri6x2NAPwUcPBWFZucPArurRZq27GLKO3dtqPoF5+E2dxgShN5ye+xuSs",
+	"scMFB6pJNTRLaz+VtnfVlqrcSgdf1qRCqXKN0hq5lfgDe+v6Lf4f5+xs5yzm4GoMi3vYyEfhExh2kFH+",
+	"KpludK8xst1n7wVBlnGYa+Cv4AIwyfAHl3yR1b0gM6L5RjyT63UWvGaoTKsMBoceYBfE7hA4/62GBPfX",
+	"Rso8qEqYgbDfMmEPutWkAkYdtNgJ19hvFV/B2A1lCob0vhL04Ng/f3P1H3GJADT6Aj0ljSaEXyQrN4NR",
+	"0KDqNP5dMm/+xO3av8Dvt6utlIVenDvdYKD4tAGcOYWgMAvPMQ6YioB89Vd//VLSGZD28S5i8ZQX3Kav",
+	"IDaua89lQYWAqrbcig/XWMut/itNSllWBfXgNKfwkjFMPYPP6DGWso+9wace5xx/+0CLCl68Ldnqs23g",
+	"T/KBpewd+kjBprW6GcCoGV8mgc5RRkumYEcLqZkXvJnzlZ4npr8q4BYaTdZ45Z55CvLBt9J4v4VKumVF",
+	"7q4yaMyKztLdccTJBrj4ZZ7j/B6Hg2Hsb3OeKH2en/fDQwJm5XfkZCa7/Aj/+DQYhsMz4Uk87XhbNTbj",
+	"BLfbZ9/Jq8ffSYRcFnJP+Hk387JUcqNcteJQlPzGP/OEu/pIFA5LGXQZeTByb1XDeuo2fGuq0DsJfY3l",
+	"jp24HVK4DF49lqFqHzL/5eqpHoPlXUry4feRCBri0lzgZkDqNN6/jOpKgXPktJ1hQSEZ2RmntbCbRjfi",
+	"36d2lPB1NpLj0+jyOqatYjWD/fWesRKEGmTFYzDJt4k4beM8QNflRwTuGk1zfO1BvqYFW8ADOy33+5H2",
+	"yC1kaIOoIExsuGAEl2HF14lkttrrs/dyOew2eQclw3U+CHjYKSmY1lhlARCjHs/dQQtXwmhwdDiF+QWG",
+	"zRu1qku2qZCTqGD7gBLFNYS3LsjPMjhAvtLQhAJCSZbbYo4NO8vXdn4/yOXi9+fC9jl2XECQ77RNDcUq",
+	"z0LHo2Hh9zf38G149LM6G/50Fe20XIUHETjs66tstN97tmC/VTTe9gKcwC4GYzkSFIWMbDmgBLTbW0e7",
+	"nMcxreJ4lHBKWvfn1GJr2KqvR5p5BEr8cRpO7X4SovAHucQrKVto1kEn4cL86ZsJ0LZeJ6975huqP4Jb",
+	"58MzkfeZr3sY++o3+HOtxPrh9s3PoIc7T43IyMdfFmtZifyXRUZ+WRjFWf7L4lMWfDnYJCWkzfnDAi+G",
+	"//pl8cnZv3iaC7q6B2/Bx18WzJ7SXxafru0B31j+qkqijSxPV3LqVIr4EX/Ni91PoUnRY2g2mN3wObSa",
+	"4bwKEKkbycCXj7ncrtG91dVPo/h7uRx31/xgH5ioq7HPOUB+DAkSqzcph4pwDdcnFo98wKqbwXqbQu4X",
+	"Udusd3afx87ul1B884NcDhXeWFq2E000M+eqqxlyM71SjBrmlYnzn5ggcZ/Wy2QXNGCKWSXw5ENx+fG9",
+	"XH5q1Z8NqB38wVF3Wmd/H3bhyR1MMzSaTi1iHyRsuNeVv/ChNm7Hhf/PCZiW5hefInhyPGOhgIOoO2j1",
+	"+60E1wuH9HSQgPCX3JoAtFCM5gcwLvEqhZO/pQ8sI7qRJbGjB7K00kC48qzT+Nd3SxkV7D/5h54kjuFb",
+	"5Kc5Uw5U5V/p0PXl7H73x9Uh3OifQyoGOo9mZ56Huy4/un9NueBrak9LyF1rZ74oN/zsbb164m11kX1r",
+	"Dpyj1BTTP6aECD7z5ZWiW5EKDa9OowEb89b9xB4TmsKvN74+riFlh+Xk5NuCXTb7l4wc5Bv/2JOoIa6s",
+	"ebKvhQNtmweDjghl9hOfW98Y3masb3RlTdcuqUszrbHNEabZYpcYwk51tcm9eIaogaOxtzd78do99Yg0",
+	"ga8UbEI9kHtRd98UOVlSzYiikEmNWUloJlNDC7mp2FfHKxJDZZ4dcpz/0nmzF/Y7T82U4xtwCCmAp/Fc",
+	"SVf3I5bV94CndENX99PAHq6AO0C9YZZiIeU91LwRaKQU8zl8ZoXjCNHz/BGuVk+2HxOV9JdF4fONa5ID",
+	"FiaURuu65e7JdQolk2XBRrWQG3zk6ZSQVDJ9G+zE5QEwtDLvJgMj8YGRgq0NMVKe3cS58d3DHkMq4eCf",
+	"I7moSf+IYhT6fniN5ppQTG3mgkC3fQccLE+1gpAtLz/i/TtlAoXdmLaAyubGfVEG0Nxdv3qiXT9fNlJn",
+	"U317jxF96C0+8ZQb+6g0fusbmsSjECGdH+rot3IvsjqW5H2lPkZxajQovhsXK/0wuCNYh/6lbYphH8yl",
+	"m/aMMF9IK6KaKLk/lbcxh/sZZHYPK103BRU3GKL5XWfqww5KGQmc/4VtuKtds/oL5oLs5APo8FMxbW1Y",
+	"qVth6+ffTEWlUkoG/Mhfaow5FEEbVtZdLahabSEmnEvBflm8IFfESPJ8MNpseQ+eD0ojhKaleuS4ctmv",
+	"qOpwPT7whUTJzplf6irUhvOwGrWGWJ+85qf6EmqTYFxtrx97EtV9rpFTz8/legUsRE2WFS/yrGZxDz7z",
+	"CAFcq8w/cj7nz2x/0wBJf1qN3n94zOMTOOq6FzSj2pr4AFd5euSs5tzLj+HfnyaS0cPWJKgbnY38IjPS",
+	"x7fjZb0Z9SWKgGjn9q59Nto+gu3kJ4fAcE9+DUxsKrqavUfvnMBY4dODCFm3vRJhL0yhlSeYHaFYVTFr",
+	"6D3GIb+0ygx/YIOW/Ev8/XfGlHPyPnCB0b4P3YQN/+hx+moEdgE50INCgE64Zma1ZTlZ0tX9o+x4SbE/",
+	"/ogp+XsU70kwIyCxsXmRJQP5N++Qv8CBLuy4//4oZLc66USJ0d/4A3tTmX/ds9boPj3DeBxu1vyF6Wx4",
+	"mrFwzWHj/+95qQRev/zo//lp3J+IDz0hw2fRsVU9kdECI8e6V/B/E56QJ9FbE0opT+7WgFa1HsSYg7SY",
+	"vAGqj1EfdDXZqWz5amslL3gfv9IQqLQnZk+FYfkALJa1md+6Lz+FwYzfekVVnhQSRDQvYvaSbCuRq1ML",
+	"55TUpoXjF3X14kOzyPFPXrapEU7IkgsKweFJ91gd2aMidyhMrjT3jWA4K/L84jl5dfv3jCyr4v68ToF3",
+	"9J411n5+gwUHr+X7F+CChDCPq4NI9Tp+/AWLd6Cipe1nPAd3wsNUcbe44Y4+VP1+tuuYL7+q6TCOfrhk",
+	"K4m9pPDQYFCnharpburT9seXMj1bbdlolskr+7uvGfzX8v76VcESo7AxVGCDD6Jl8cAQ8wQwJ+39BHbY",
+	"Vu6xzpDb45eFijBuiKH3CB6d1bVisTrqM126YUdD2tDIvdAsAh1NHeogvyAMIcC7DSQMTfTbOqZa4uup",
+	"aolHtwhfNozAUAR4BkswG03tOkel7peRQOVXckT+VKMC8zHSp1qF04OhmPZOPLZiOZda72o42Rc1vfpB",
+	"mb3ihj1ZUOYMd8YMh0FoOZJC2NdS7epe3wmS6HgIPHikFdTGmX5uF0UgxUhUybPSIweVAsdefvT/HPUB",
+	"NBhr2geg21z45QWUpjbiZdiGxw4nfSa6fim+xOw4GXKKcPAzO6OEeDrGfLyYmP/yl+O9jImo1IDYv+qx",
+	"+tcNhzmU1wmN0AP2xja1YxOdjkWVxQduJsh9NpyredlFR0Ltgq5BwnqzgBNhrVLA8HZEPm3nsXoM+a1g",
+	"2PK+c1PyjXhTmUUKl95iBeLRpv2Qdm3H/f6xihdeKZYzYTgt9JdT63d7nlpOKHFIg5q7tY/CJf/7R5ur",
+	"1zKYuI7XZeMgfaWxIKSRwB5+kHtBfDHkecFYwNloP/uUVD/uDKWZ8nYt3wqjDm2X1p+vYlIw6aQFXyIl",
+	"WlbQhwDL27EXnavs5GbxQlRFkZ2Rgwb9pB7Ubq+k2HiMI+CeE48rViY9w2M77KP+id6zW3zmaVQfMHp7",
+	"4v414DiBv1TKuoatrrZq+a0y50ZmItdR9Lm6su8JIGbcx74YaP5bzz2TWciOtjrDghtitlxDQ7UMU/LR",
+	"Ze0NBNfuEkPNjr9OZFIrOul4GdStf+Yxhbz/xoBCJSuDNd+KcgEAiO4FdBRioEk38N0tk+vzuhluqjYp",
+	"zq+9tKnwhNbyCPXPV4Dnt+yy8PhFcYH4ltH8DISeIRLXHEVVJ4B2+/dafVjJotoJTVYyZxkx7IPJiL7n",
+	"BVhRdY7BwbBJxwl87cuRVY7Sqf76742G0L2+7vb3OZE7DrvSyN0IX7xZr5nSr6X6/QVyk3YC1pdqYdaI",
+	"10BwFzBZKugZBfwajE24SGghhQufrORuJ8WZuoIYBbbW4Ka9U4ffb/z9M0Asv6y787kYIq3MVqqMyPXa",
+	"NSmzd10fqlqWzCFVE8H2JxTBA7yuevCmS6WKxYvF5eLTr5/+VwAAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -105,6 +105,8 @@ func asRefusal(err error) *refusal {
 		return errFrozen
 	case errors.Is(err, store.ErrReused):
 		return errReused
+	case errors.Is(err, store.ErrStale):
+		return refuse(http.StatusConflict, "http.changed-by-others")
 	case errors.Is(err, heavy.ErrBusy), errors.Is(err, password.ErrBusy):
 		return errBusy
 	case errors.As(err, &tooLarge):

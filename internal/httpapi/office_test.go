@@ -236,8 +236,56 @@ func TestProgressOfAClass(t *testing.T) {
 	code, raw = ann.call("POST", "/api/attempts/"+a+"/hand-over", hand)
 	require.Equal(t, 202, code, string(raw))
 	require.Eventually(t, func() bool { _, now := look(); return now[a] == httpapi.ProgressCellStandsToReview }, 30*time.Second, 50*time.Millisecond)
-	code, raw = inst.call("POST", "/api/jobs", map[string]any{"machine_id": inst.firstMachine().Id, "class_id": uuid.New(), "words": "It coughs.", "claim": "no-start",
-		"faults": []any{map[string]any{"id": "coil-secondary-open", "severity": 1}}, "limit_minutes": 60, "limit_money": 40})
+	code, raw = inst.call("POST", "/api/jobs", map[string]any{"machine_id": inst.firstMachine().Id, "class_id": uuid.New(), "words": "It coughs.",
+		"claim": "no-start", "faults": []any{map[string]any{"id": "coil-secondary-open", "severity": 1}}, "limit_minutes": 60, "limit_money": 40})
 	assert.Equal(t, 422, code)
 	assert.Contains(t, string(raw), "http.no-such-class")
+}
+
+// What somebody has shown has the attempts behind it; what is held back from its apprentice
+// is not in theirs, another's is not there, and a standard's lines follow.
+func TestRecordAndStandard(t *testing.T) {
+	s := open(t)
+	inst, ann, bob := s.as("inst"), s.as("ann"), s.as("bob")
+	id := everyone(t, inst)["Ann"].Id.String()
+	look := func(u *user) httpapi.PersonRecord {
+		code, raw := u.get("/api/people/" + id + "/record")
+		require.Equal(t, 200, code, string(raw))
+		return decode[httpapi.PersonRecord](t, raw)
+	}
+	assert.Empty(t, look(ann).Record.Squares)
+	a := s.finished(inst, ann)
+	code, raw := inst.call("POST", "/api/attempts/"+a+"/review", map[string]any{"after": 0, "kind": "comment", "text": "Well read."})
+	require.Equal(t, 200, code, string(raw))
+	r := look(ann).Record
+	require.Len(t, r.Attempts, 1)
+	assert.Equal(t, []string{"Well read."}, r.Attempts[0].Comments)
+	assert.NotEmpty(t, r.Squares)
+	assert.Equal(t, a, r.Squares[0].Evidence[0].Attempt)
+
+	body := map[string]any{"title": "Trade paper", "changes": 0, "lines": []any{map[string]any{"code": "E1", "text": "Safe at it",
+		"ties": []any{map[string]any{"skill": "safety"}}}}}
+	code, raw = inst.call("PUT", "/api/standard", body)
+	require.Equal(t, 200, code, string(raw))
+	code, raw = inst.call("PUT", "/api/standard", body)
+	assert.Equal(t, 409, code, string(raw))
+	seen := look(ann)
+	assert.Equal(t, "Trade paper", seen.Standard)
+	assert.Equal(t, 4, seen.Stands[0].Of)
+	code, raw = inst.call("POST", "/api/standard/lines", map[string]any{"file": []byte("code,text,skills\nE1,x,singing\n")})
+	assert.Equal(t, 422, code)
+	assert.Contains(t, string(raw), "record.no-skill")
+
+	code, _ = bob.get("/api/people/" + id + "/record")
+	assert.Equal(t, 404, code)
+	code, raw = ann.get("/api/people/" + id + "/record.csv")
+	assert.Equal(t, 200, code)
+	assert.Contains(t, string(raw), "square,")
+
+	held := s.jobWith(inst, "main-jet-blocked", 0.7, "ann", map[string]any{"debrief_at": time.Now().Add(time.Hour)})
+	hand := map[string]any{"findings": []any{}, "verdict": "refer-on", "proof_seq": -1}
+	code, raw = ann.call("POST", "/api/attempts/"+held+"/hand-over", hand)
+	require.Equal(t, 202, code, string(raw))
+	require.Eventually(t, func() bool { return len(look(inst).Record.Attempts) == 2 }, 30*time.Second, 50*time.Millisecond)
+	assert.Len(t, look(ann).Record.Attempts, 1, "it would tell before it is released")
 }

@@ -76,7 +76,7 @@ func (s *Store) ToReview(ctx context.Context, limit int) (as []Attempt, err erro
 
 // Markers lists those who may mark, by name.
 func (s *Store) Markers(ctx context.Context) (ps []Person, err error) {
-	return ps, s.db.WithContext(ctx).Where("role IN ? AND NOT disabled", []string{Instructor, Assessor}).Order("display_name").Find(&ps).Error
+	return ps, s.db.WithContext(ctx).Where("role IN ? AND NOT disabled AND left_at IS NULL", []string{Instructor, Assessor}).Order("display_name").Find(&ps).Error
 }
 
 // GiveNew keeps a job that somebody was not given before and puts it into their hands.

@@ -40,10 +40,11 @@ async function leave() {
           <router-link to="/inside">{{ text('inside.title') }}</router-link>
         </template>
         <router-link v-else-if="session.me.role === 'assessor'" to="/reviews">{{ text('title.reviews') }}</router-link>
-        <router-link v-else-if="session.me.role === 'coordinator'" to="/people">{{
-          text('title.people')
-        }}</router-link>
-        <router-link v-else to="/jobs">{{ text('jobs.title') }}</router-link>
+        <router-link v-else-if="session.me.role === 'coordinator'" to="/people">{{ text('title.people') }}</router-link>
+        <template v-else>
+          <router-link to="/jobs">{{ text('jobs.title') }}</router-link>
+          <router-link :to="`/people/${session.me.id}/record`">{{ text('title.my-record') }}</router-link>
+        </template>
         <router-link to="/aids">{{ text('bench.aids') }}</router-link>
       </nav>
       <span class="grow"></span>

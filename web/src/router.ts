@@ -35,6 +35,17 @@ export const router = createRouter({
       props: true,
       meta: { title: 'class' },
     },
+    {
+      path: '/people/:person/record',
+      component: () => import('./features/office/RecordView.vue'),
+      props: true,
+      meta: { title: 'record' },
+    },
+    {
+      path: '/standard',
+      component: () => import('./features/office/StandardView.vue'),
+      meta: { title: 'standard' },
+    },
     { path: '/people/roster', component: () => import('./features/office/RosterView.vue'), meta: { title: 'roster' } },
     { path: '/reviews', component: () => import('./features/reviews/ReviewsView.vue'), meta: { title: 'reviews' } },
     { path: '/inside', component: () => import('./features/inside/InsideView.vue'), meta: { title: 'inside' } },

@@ -36,8 +36,18 @@ ALTER TABLE jobs ADD COLUMN class_id uuid REFERENCES classes (id);
 ALTER TABLE jobs ADD COLUMN giving uuid;
 UPDATE jobs SET giving = id;
 CREATE INDEX jobs_class ON jobs (class_id);
+-- The outside training standard that the yard holds records against.
+CREATE TABLE standard (
+    the_one    boolean PRIMARY KEY DEFAULT true CHECK (the_one),
+    body       jsonb NOT NULL,
+    changes    integer NOT NULL,
+    changed_by uuid NOT NULL REFERENCES people (id),
+    changed_at timestamptz NOT NULL DEFAULT now()
+);
+CREATE INDEX attempts_marked ON attempts (apprentice_id, handed_at) WHERE state = 'handed-over';
 
 -- +goose Down
+DROP TABLE standard;
 ALTER TABLE jobs DROP COLUMN class_id, DROP COLUMN giving;
 DROP TABLE class_members, classes, roster_records;
 DELETE FROM counters WHERE name = 'roster';

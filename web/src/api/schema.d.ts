@@ -84,6 +84,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people/{person}/record": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person}/record.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportRecord"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getStandard"];
+        put: operations["putStandard"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/standard/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["readStandard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sign-in-sheets": {
         parameters: {
             query?: never;
@@ -1355,6 +1419,88 @@ export interface components {
             /** @enum {string} */
             role: "apprentice" | "instructor" | "assessor" | "coordinator";
             here: boolean;
+        };
+        PersonRecord: {
+            person: components["schemas"]["Person"];
+            classes: string[];
+            record: components["schemas"]["Record"];
+            /** @description Title of the outside standard, empty for none */
+            standard: string;
+            stands: components["schemas"]["StandardMet"][];
+        };
+        Record: {
+            squares: components["schemas"]["RecordSquare"][];
+            /** @description The latest first */
+            attempts: components["schemas"]["RecordAttempt"][];
+            /**
+             * Format: double
+             * @description At the bench together
+             */
+            minutes: number;
+            /** @description Of attempts that were not taken to practise */
+            competent: number;
+        };
+        RecordSquare: {
+            /** @enum {string} */
+            skill: "readings" | "conclusion" | "economy" | "order" | "safety" | "proof";
+            lateral: string;
+            /**
+             * Format: double
+             * @description Mean of the latest five, 0 to 1
+             */
+            score: number;
+            /**
+             * Format: double
+             * @description The latest three less the three before
+             */
+            trend: number;
+            shown: boolean;
+            evidence: {
+                /** Format: uuid */
+                attempt: string;
+                /** Format: double */
+                score: number;
+            }[];
+        };
+        RecordAttempt: {
+            /** Format: uuid */
+            id: string;
+            job: number;
+            machine: string;
+            /** Format: date-time */
+            at: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            mark: number;
+            /** Format: double */
+            of: number;
+            outcome: string;
+            class: string;
+            signed: boolean;
+            practice?: boolean;
+            comments?: string[];
+        };
+        Standard: {
+            title: string;
+            lines: components["schemas"]["StandardLine"][];
+            /** @description How often it was changed when it was read */
+            changes: number;
+        };
+        StandardLine: {
+            code: string;
+            text: string;
+            /** @description Squares that show it; without a lateral, every path */
+            ties: {
+                skill: string;
+                lateral?: string;
+            }[];
+        };
+        StandardMet: {
+            code: string;
+            text: string;
+            shown: number;
+            of: number;
         };
         Sheet: {
             /** Format: uuid */
@@ -2942,6 +3088,129 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PersonLine"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What somebody has shown, with the attempts behind it */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonRecord"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    exportRecord: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The same as rows */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getStandard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The outside training standard that records are held against */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Standard"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    putStandard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Standard"];
+            };
+        };
+        responses: {
+            /** @description As it now is */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Standard"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    readStandard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /**
+                     * Format: byte
+                     * @description CSV with the columns code, text, skills
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Its lines; nothing is kept */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandardLine"][];
                 };
             };
             default: components["responses"]["Error"];

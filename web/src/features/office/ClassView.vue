@@ -91,7 +91,9 @@ const sums = computed(() =>
             </thead>
             <tbody>
               <tr v-for="m in people" :key="m.person">
-                <th scope="row">{{ m.display_name }}</th>
+                <th scope="row">
+                  <router-link :to="`/people/${m.person}/record`">{{ m.display_name }}</router-link>
+                </th>
                 <td v-for="g in p.givings" :key="g.id">
                   <router-link
                     v-if="cell(g, m.person)"
@@ -153,6 +155,10 @@ const sums = computed(() =>
 }
 .grid {
   background: transparent;
+}
+.grid :deep(table) {
+  width: auto;
+  min-width: 60%;
 }
 .job {
   vertical-align: top;

@@ -70,6 +70,7 @@ const sheets = ref<Schema['Sheet'][]>()
       <v-btn v-if="coordinator" :prepend-icon="mdiFileImportOutline" to="/people/roster">{{
         text('office.roster')
       }}</v-btn>
+      <v-btn to="/standard">{{ text('title.standard') }}</v-btn>
       <v-btn :prepend-icon="mdiFileExportOutline" href="/api/roster" download="roster.zip">{{
         text('office.export')
       }}</v-btn>
@@ -142,7 +143,10 @@ const sheets = ref<Schema['Sheet'][]>()
           :no-data-text="text('office.nobody')"
         >
           <template #[`item.display_name`]="{ item }">
-            <b>{{ item.display_name }}</b>
+            <router-link v-if="item.role === 'apprentice'" :to="`/people/${item.id}/record`">{{
+              item.display_name
+            }}</router-link>
+            <b v-else>{{ item.display_name }}</b>
           </template>
           <template #[`item.role`]="{ item }">{{ text(`app.${item.role}`) }}</template>
           <template #[`item.classes`]="{ item }">{{ titles(item) }}</template>
