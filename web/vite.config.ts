@@ -10,7 +10,7 @@ const PARTS: Record<string, string[]> = {
   debrief: ['debrief', 'review', 'exempt', 'departure', 'problem.review', 'reason', 'fault.*.account', 'condition.*.missed'],
   office: ['office', 'record', 'problem.roster', 'problem.record'],
   aids: ['aid'],
-  none: ['problem.sequencing', 'problem.sim', 'problem.command', 'problem.interop'],
+  none: ['told', 'problem.sequencing', 'problem.sim', 'problem.command', 'problem.interop'],
 }
 type Tree = { [key: string]: string | Tree }
 const fits = (pattern: string[], at: string[]) =>

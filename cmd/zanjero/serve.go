@@ -9,6 +9,7 @@ import (
 	"net/netip"
 	"os"
 	"os/signal"
+	"strings"
 	"syscall"
 
 	"github.com/spf13/cobra"
@@ -17,6 +18,7 @@ import (
 	"zanjero/internal/cluster"
 	"zanjero/internal/heavy"
 	"zanjero/internal/httpapi"
+	"zanjero/internal/lrs"
 	"zanjero/internal/password"
 	"zanjero/internal/store"
 	"zanjero/internal/yard"
@@ -30,7 +32,13 @@ type serveOptions struct {
 	throwaway bool
 	hosts     []string
 	proxies   []string
+	home      string
+	lrs       lrs.Store
 }
+
+// lrsSecret is where the secret of a record store is looked for, so that no list of
+// programs shows it.
+const lrsSecret = "ZANJERO_LRS_SECRET"
 
 func serveCommand() *cobra.Command {
 	var o serveOptions
@@ -48,6 +56,9 @@ func serveCommand() *cobra.Command {
 	cmd.Flags().BoolVar(&o.tls, "behind-tls", false, "it is reached over TLS: mark cookies Secure")
 	cmd.Flags().StringSliceVar(&o.hosts, "host", nil, "a name it may be reached by, beside addresses in figures; may be given several times")
 	cmd.Flags().StringSliceVar(&o.proxies, "proxy", nil, "the address, or range of addresses, of a proxy whose word is taken for where a request comes from")
+	cmd.Flags().StringVar(&o.home, "home", "", "the address that people reach it by, such as https://yard.example; --addr where none is given")
+	cmd.Flags().StringVar(&o.lrs.URL, "lrs", "", "a learning record store (xAPI 1.0.3) that is told how attempts stand, such as https://store.example/xapi")
+	cmd.Flags().StringVar(&o.lrs.Key, "lrs-key", "", "the key for it; its secret is read from "+lrsSecret)
 	cmd.Flags().BoolVar(&o.throwaway, "throwaway", false, "for tests: a database that is fast and not safe against a crash")
 	return cmd
 }
@@ -81,7 +92,11 @@ func serve(parent context.Context, o serveOptions) error {
 	if err != nil {
 		return err
 	}
-	srv, handler, err := httpapi.New(ctx, httpapi.Options{Store: st, Web: web.Dist(), Loopback: httpapi.Loopback(o.addr), TLS: o.tls, Hosts: o.hosts,
+	o.lrs.Secret = os.Getenv(lrsSecret)
+	if o.home == "" {
+		o.home = "http://" + l.Addr().String()
+	}
+	srv, handler, err := httpapi.New(ctx, httpapi.Options{Home: strings.TrimSuffix(o.home, "/"), Records: o.lrs, Store: st, Web: web.Dist(), Loopback: httpapi.Loopback(o.addr), TLS: o.tls, Hosts: o.hosts,
 		Proxies: proxies})
 	if err != nil {
 		return err

@@ -1,5 +1,9 @@
+import { createRequire } from 'node:module'
 import { expect, test, type Page } from '@playwright/test'
 import { acts, Bench, noSideScroll, pick, setJob, signIn, told } from '../bench.ts'
+
+/** What of a statement breaks a rule of xAPI 1.0.3. */
+const xapi = createRequire(import.meta.url)('@learninglocker/xapi-validation').default as (s: unknown) => unknown[]
 
 /** A job of Juno's that is found, repaired and proved, in a place that nobody aired. */
 async function handedOver(page: Page, words: string) {
@@ -143,6 +147,11 @@ test('a person has the last word: marks changed with a reason, a comment, sign-o
   const csv = page.waitForEvent('download')
   await page.getByRole('link', { name: 'Save as CSV' }).click()
   expect((await csv).suggestedFilename()).toBe('record.csv')
+  // The same as statements, held against the rules of xAPI by somebody else's reading of them.
+  const statements = await page.evaluate(async () => (await fetch(`/api${location.pathname.replace(/record$/, 'statements')}`)).json())
+  expect(statements.length).toBeGreaterThan(0)
+  for (const s of statements) expect(xapi(s)).toEqual([])
+  expect(xapi({ ...statements[0], timestamp: 'yesterday' })).not.toEqual([])
   await page.setViewportSize({ width: 390, height: 844 })
   await noSideScroll(page)
 })

@@ -1347,6 +1347,27 @@ type RecordSquare struct {
 // RecordSquareSkill defines model for RecordSquare.Skill.
 type RecordSquareSkill string
 
+// RecordStatement defines model for RecordStatement.
+type RecordStatement = record.Statement
+
+// RecordStore defines model for RecordStore.
+type RecordStore struct {
+	// Away Why it could not be told when it was last tried
+	Away *string `json:"away,omitempty"`
+
+	// Refused Those that it said no to
+	Refused int `json:"refused"`
+
+	// Set There is one
+	Set bool `json:"set"`
+
+	// Told Attempts that it knows
+	Told int `json:"told"`
+
+	// Waiting Those that it is still to be told of
+	Waiting int `json:"waiting"`
+}
+
 // Remark defines model for Remark.
 type Remark = procedure.Remark
 
@@ -2134,6 +2155,9 @@ type ServerInterface interface {
 	// (GET /api/people/{person}/record.csv)
 	ExportRecord(ctx *echo.Context, person openapi_types.UUID) error
 
+	// (GET /api/people/{person}/statements)
+	ExportStatements(ctx *echo.Context, person openapi_types.UUID) error
+
 	// (POST /api/planned-pages)
 	PlanPage(ctx *echo.Context) error
 
@@ -2163,6 +2187,9 @@ type ServerInterface interface {
 
 	// (GET /api/procedures/{procedure}/revisions/{revision})
 	GetRevision(ctx *echo.Context, procedure openapi_types.UUID, revision int) error
+
+	// (GET /api/record-store)
+	GetRecordStore(ctx *echo.Context) error
 
 	// (GET /api/reviews)
 	ListReviews(ctx *echo.Context) error
@@ -2880,6 +2907,22 @@ func (w *ServerInterfaceWrapper) ExportRecord(ctx *echo.Context) error {
 	return err
 }
 
+// ExportStatements converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportStatements(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "person" -------------
+	var person openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "person", ctx.Param("person"), &person, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter person: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportStatements(ctx, person)
+	return err
+}
+
 // PlanPage converts echo context to params.
 func (w *ServerInterfaceWrapper) PlanPage(ctx *echo.Context) error {
 	var err error
@@ -3017,6 +3060,15 @@ func (w *ServerInterfaceWrapper) GetRevision(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GetRevision(ctx, procedure, revision)
+	return err
+}
+
+// GetRecordStore converts echo context to params.
+func (w *ServerInterfaceWrapper) GetRecordStore(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetRecordStore(ctx)
 	return err
 }
 
@@ -3343,6 +3395,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/api/people/:person", wrapper.ChangePerson, options.OperationMiddlewares["changePerson"]...)
 	router.GET(options.BaseURL+"/api/people/:person/record", wrapper.GetRecord, options.OperationMiddlewares["getRecord"]...)
 	router.GET(options.BaseURL+"/api/people/:person/record.csv", wrapper.ExportRecord, options.OperationMiddlewares["exportRecord"]...)
+	router.GET(options.BaseURL+"/api/people/:person/statements", wrapper.ExportStatements, options.OperationMiddlewares["exportStatements"]...)
+	router.GET(options.BaseURL+"/api/record-store", wrapper.GetRecordStore, options.OperationMiddlewares["getRecordStore"]...)
 	router.GET(options.BaseURL+"/api/standard", wrapper.GetStandard, options.OperationMiddlewares["getStandard"]...)
 	router.PUT(options.BaseURL+"/api/standard", wrapper.PutStandard, options.OperationMiddlewares["putStandard"]...)
 	router.POST(options.BaseURL+"/api/standard/lines", wrapper.ReadStandard, options.OperationMiddlewares["readStandard"]...)
@@ -5350,6 +5404,45 @@ func (response ExportRecorddefaultJSONResponse) VisitExportRecordResponse(w http
 	return err
 }
 
+type ExportStatementsRequestObject struct {
+	Person openapi_types.UUID `json:"person"`
+}
+
+type ExportStatementsResponseObject interface {
+	VisitExportStatementsResponse(w http.ResponseWriter) error
+}
+
+type ExportStatements200JSONResponse []RecordStatement
+
+func (response ExportStatements200JSONResponse) VisitExportStatementsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportStatementsdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ExportStatementsdefaultJSONResponse) VisitExportStatementsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type PlanPageRequestObject struct {
 	Body *PlanPageJSONRequestBody
 }
@@ -5783,6 +5876,44 @@ type GetRevisiondefaultJSONResponse struct {
 }
 
 func (response GetRevisiondefaultJSONResponse) VisitGetRevisionResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRecordStoreRequestObject struct {
+}
+
+type GetRecordStoreResponseObject interface {
+	VisitGetRecordStoreResponse(w http.ResponseWriter) error
+}
+
+type GetRecordStore200JSONResponse RecordStore
+
+func (response GetRecordStore200JSONResponse) VisitGetRecordStoreResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetRecordStoredefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetRecordStoredefaultJSONResponse) VisitGetRecordStoreResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6875,6 +7006,9 @@ type StrictServerInterface interface {
 	// (GET /api/people/{person}/record.csv)
 	ExportRecord(ctx context.Context, request ExportRecordRequestObject) (ExportRecordResponseObject, error)
 
+	// (GET /api/people/{person}/statements)
+	ExportStatements(ctx context.Context, request ExportStatementsRequestObject) (ExportStatementsResponseObject, error)
+
 	// (POST /api/planned-pages)
 	PlanPage(ctx context.Context, request PlanPageRequestObject) (PlanPageResponseObject, error)
 
@@ -6904,6 +7038,9 @@ type StrictServerInterface interface {
 
 	// (GET /api/procedures/{procedure}/revisions/{revision})
 	GetRevision(ctx context.Context, request GetRevisionRequestObject) (GetRevisionResponseObject, error)
+
+	// (GET /api/record-store)
+	GetRecordStore(ctx context.Context, request GetRecordStoreRequestObject) (GetRecordStoreResponseObject, error)
 
 	// (GET /api/reviews)
 	ListReviews(ctx context.Context, request ListReviewsRequestObject) (ListReviewsResponseObject, error)
@@ -8697,6 +8834,31 @@ func (sh *strictHandler) ExportRecord(ctx *echo.Context, person openapi_types.UU
 	return nil
 }
 
+// ExportStatements operation middleware
+func (sh *strictHandler) ExportStatements(ctx *echo.Context, person openapi_types.UUID) error {
+	var request ExportStatementsRequestObject
+
+	request.Person = person
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportStatements(ctx.Request().Context(), request.(ExportStatementsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportStatements")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportStatementsResponseObject); ok {
+		return validResponse.VisitExportStatementsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // PlanPage operation middleware
 func (sh *strictHandler) PlanPage(ctx *echo.Context) error {
 	var request PlanPageRequestObject
@@ -9072,6 +9234,29 @@ func (sh *strictHandler) GetRevision(ctx *echo.Context, procedure openapi_types.
 		return err
 	} else if validResponse, ok := response.(GetRevisionResponseObject); ok {
 		return validResponse.VisitGetRevisionResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetRecordStore operation middleware
+func (sh *strictHandler) GetRecordStore(ctx *echo.Context) error {
+	var request GetRecordStoreRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetRecordStore(ctx.Request().Context(), request.(GetRecordStoreRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetRecordStore")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetRecordStoreResponseObject); ok {
+		return validResponse.VisitGetRecordStoreResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -9948,282 +10133,286 @@ func (sh *strictHandler) TryScenario(ctx *echo.Context) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3vkhs3ki/6KgjeG+HdiFJ3y+OZmFV/0missb221VetnYm4a0cvyAJJqItAGUA1xVHone4z3Cc7gUwA",
-	"9Q9VhSLZLXnO2Q87crMKBSQSifz7y4+LldyVUjBh9OLFx0VJFd0xwxT8FzWG7Upj/8nF4sWipGa7yBaC",
-	"7tjiRfg1Wyj2W8UVyxcvjKpYttCrLdtR+9paqh01ixeLquL5IluYQ2lf1UZxsVl8+pQtCr7j8IWc6ZXi",
-	"peHSfuo7uSc7Kg7ESFJwbQg1ZCe1/RpM5beKqUM9Fxyl+eWcrWlVmMWLP15lix39wHfVbvHi6yv7X1zg",
-	"fz0PE+LCsA1Ti092SorpUgrNgAbfKiWV/cdKCsMETJWWZcFX1E718r228/3Y+PL/rdh68WLxf13WpL3E",
-	"X/UljgZfaa/3LVtXmuXXZL+lJiP7LVOMUJGTrdxbGuyYyAk3QDI3mP3WyxW+/3FRKlkyZTjOmuf2/3eo",
-	"nS3uuYAfmLDL/+9FqdiKVjBEtigV3zFLw5Lb/9xTtVv8mvUH2XFRGfxM2N5cVsuC1Rssqt3SktNv0MfI",
-	"ztdc898LYA541E2y/kw9Bbl8z1bGDvpybZh6uUKepXnO7RJocdOgwZoWmmUdslD7nv1HYIGrCAu0p4bv",
-	"RGeBVG5/wpKkKmiU/AO7wkVZ4VK4YTs9xUMvef69fcO+6saiStHDwp8mHf3KwEZkCy0rtYr/ZKjd1en5",
-	"vIPnxjbVkyV8Lsw1rH+AxLjWHp23fLNNZMEBshdyfxoPZwttqDKJg1QC5Vz6QYA3/Edwvhmue4BUb5kG",
-	"kdel1fD86SHOLAOTzRYPtKhY0oo7C3NrwvfdBwaW8c5zXWfHGc3bp6TPr53joOS+/Ub4R8KGdQdr/3dn",
-	"eTg598WBden+mijPZx382LzWdMcLL/dTxvmZ7lh0JLspsyjcFZUcaIDDNCYWpYfWTOudu1E7VNlQLrRJ",
-	"XtBbRu0tHFnRilaa3ektVSxx11cF1fGls5UUcneYvOLdY7AzhWbF4Y6uVvZyn8e7dq6NB8P1lC22VOR3",
-	"8gFvsrGpfEdF/uahfonld0u6uk+m649sPXzL3M3TA9w7UrBD4hs7es/0lq9nXI0/+Vdis543353MWXH3",
-	"wJR2ClZfD5qxFqly3K6kZbyxT8ePqKzMSqI0byuQdhhmFdSMCGmeHZjJiFTEaugHspaKSMGIXJMlW0vF",
-	"FhG9rkxcSym5mLEnN/bx2FJKJeV68m0lH5ASitGci42eIxXygbOlGejN6WPd4gvRse55UcwYyT5+u7J7",
-	"EB+sLDuSYmK0MjqOoSJQa3SA8KAdRVVmm/ztd/B05OMPTOV8dQ7xvafazKDGP+zj0XGkwoWNT6OkXP0d",
-	"FJTuzQbCuCsUPMHqU5mFq8tfJPZYta+h/rVQU6zBmQ2GD0euua9tiV5Lt6509nKqLYEDaVtituY/T7Lm",
-	"ZVPfgF6e+TMcDkHvos8WH55t5DO/H3DnXzSu/sbvz/iulKhNg5/hxeKfVLxnSl7aw3KJ78LGvETHwyuq",
-	"IvYXLUvFhOEDFk398x2aBRMeijGFYFVIzfQd7VgA1LBnBk3p3is5WyrO1u6dtgT/L2F4QcyWCcKNJu5R",
-	"wjW5Z6Uhdp/JWskd2W8l2VJNwDpI++5ayX8ykSBslwXb1TbTJHHey+WduxmiqsoxmsKOrrZcsLuVzON7",
-	"6B8YNGt2VN2nfmzW1PC+SnmwZGIeZzQu9thv9t28zzPfG7KnmizZphJECkKFNFumiBNR9sI3W0ZAbmXg",
-	"T+KaGEmWjGz4A7MvsH09naWUBaMgistKlVJHFI139J4JO0ap6MpwzUDPcKNZ6XdN6FIzYUDroOS9XJKC",
-	"3zNCxYHA7KwkCQ4oOwa4AxTTLZOwYaXyjYgt/iUpmdJSwGHAhwg3RK7X0RVpQ820MwNlyy08izdHrhPN",
-	"9sZh6DBph6n9sH5OY9K7Ic+60itqVuH8b+gmYkE73a9HyH+At9EyimAfDCnphlmW4kJnhAMHKWYZR4oo",
-	"6/at6wQKg/SeMihxwJF13vo99QyF7MzFM3tvLVAU2Gn66/KZu8qcQIyx21/Y1rlJ29TLuTaWXaVKX+x3",
-	"PM+ZeA2e6KjpXhXmbKMZWczQHC3l4A6e2gQ3yaxFAPe12Nb8hYnVNsJ80t3XcX/tsEVcj9y6cNss/Bov",
-	"Rias9bPlYkN2Epk2B8NHzLktV1IYJYsR7/LHngP/Rmp4TpPlgbgBrsHoMltqiJBLmR9AUhVS3rOcUGNn",
-	"t+NaI3/2VpsrujZzTHzwtxyipFxzpU1MgsIPVkb3RWa22G/5amvVDfbAlFM5iLH6ol2k2bKdZsWDpYeo",
-	"igKcDDpyYWyZJ4hGYpitXTlKRDvsIpvhF9lybaSKL3MrI4t8JyXZSn8dObnQvx4SNR6r3avK+63Gtub7",
-	"+skUTYnlmxkugh/h8R+5YJ/PQWMZeXKe9pnzKHWz3TfNe8EqZItssal4DuYN+0AHoltzvDol6tTpzFu6",
-	"e3mMZCA/4QL/5ONXd1LgwW5zdnB3EQW2qyZUMbKkSrE4j2v2W5z79JaxdIP91j49xHu65EVMQFesIAVn",
-	"mtClrNxpFAcQkJJoxs6ns1kJJfozuAnBTieGtvTB6jlWm4U35kghY/833VNCD0PkMorTIqbYa0Irs5WK",
-	"7KW6t5I3s5otaGmKraSK7/AcfdUrny291V0iqQqsl8Z9xbXtbkAGQw5sqrv+d7wFwsXrNzHzB9eJx8yp",
-	"EW4D3DlvHxN/23naepbE62FQY3m1pQIP55CCYi85DE0ZVbGeBmDvuR2zZNTW7oJBkdHsqUS7zGypcC5Y",
-	"2Em6MhnZc7OFuL/90wGeFnJ/Tez3gusWBuKabKRgF+SlsK/iH60BCEqOG5drQoXeM8VyHJoWhTMEdxe/",
-	"iEU3KD4gFDocY5+acO84CnqCehukTyUwMPyC1rIo5J7lGaGarKkiqGZswaxlglir+DpodXKNlEJJsmU0",
-	"760nph7ar2rDSsIFWSspjFVguNGkLOiKXdtvQrYJ1c7asZuASRhuLnYaVlJRQVhTg2gIUWYNjPi3C6oN",
-	"TmBF3ThWJ1oVFZrpVjPRRpbRM12wtYkZbXYFloL2d/K+0lbL3Ed9C+u41C+p1jPcqzfw+K1hAy5nVk6P",
-	"sGHhfW6KhMwQfCyzuwoLCbP29I4faM1z9hYD/G3uYB9KtjIsn6kdcS0L74JJiZEouWJ5peKqjD2VsjJ3",
-	"VNwxkTrkXio9V6fbKyk2c569K1MTGjrbVC8465O4O/kGOVvf9RPuUWhC8ISPX7yFA5DqU64nbZeD4iuH",
+	"7L3vkhy3sS/4KojejdC9EcUZUpYdPpxPY1q0pSuKsxweO2KPFHPQXehucKqBEoCaZpvBd9pn2CfbQCaA",
+	"+oeqQnX3DCnvPR+OqekqFJBIJPLvLz8tVnJXSsGE0YuXnxYlVXTHDFPwX9QYtiuN/ScXi5eLkprtIlsI",
+	"umOLl+HXbKHYbxVXLF+8NKpi2UKvtmxH7WtrqXbULF4uqorni2xhDqV9VRvFxWbx+XO2KPiOwxdypleK",
+	"l4ZL+6m/yz3ZUXEgRpKCa0OoITup7ddgKr9VTB3queAozS/nbE2rwixe/vF5ttjRj3xX7RYvv31u/4sL",
+	"/K8XYUJcGLZhavHZTkkxXUqhGdDge6Wksv9YSWGYgKnSsiz4itqpXn7Qdr6fGl/+PxVbL14u/o/LmrSX",
+	"+Ku+xNHgK+31vmPrSrP8iuy31GRkv2WKESpyspV7S4MdEznhBkjmBrPful7h+58WpZIlU4bjrHlu/3+H",
+	"2tningv4gQm7/P9alIqtaAVDZItS8R2zNCy5/c89VbvFr1l/kB0XlcHPhO3NZbUsWL3BototLTn9Bn2K",
+	"7HzNNf+1AOaAR90k68/UU5DLD2xl7KDXa8PU9Qp5luY5t0ugxU2DBmtaaJZ1yELte/YfgQWeR1igPTV8",
+	"JzoLpHL7E5YkVUGj5B/YFS7KCpfCDdvpKR665vkP9g37qhuLKkUPC3+adPQrAxuRLbSs1Cr+k6F2V6fn",
+	"8x6eG9tUT5bwuTDXsP4BEuNae3Te8s02kQUHyF7I/Wk8nC20ocokDlIJlHPpBwHe8B/B+Wa47gFSvWMa",
+	"RF6XVsPzp4c4swxMNls80KJiSSvuLMytCd93HxhYxnvPdZ0dZzRvn5I+v3aOg5L79hvhHwkb1h2s/d+d",
+	"5eHk3BcH1qX7a6I8n3XwY/Na0x0vvNxPGednumPRkeymzKJwV1RyoAEO05hYlB5aM6137kbtUGVDudAm",
+	"eUHvGLW3cGRFK1ppdqe3VLHEXV8VVMeXzlZSyN1h8op3j8HOFJoVhzu6WtnLfR7v2rk2HgzXU7bYUpHf",
+	"yQe8ycam8ncq8rcP9Ussv1vS1X0yXX9i6+Fb5m6eHuDekYIdEt/Y0Xumt3w942p841+JzXrefHcyZ8Xd",
+	"A1PaKVh9PWjGWqTKcbuSlvHWPh0/orIyK4nSvK1A2mGYVVAzIqR5dmAmI1IRq6EfyFoqIgUjck2WbC0V",
+	"W0T0ujJxLaXkYsae3NjHY0splZTrybeVfEBKKEZzLjZ6jlTIB86WZqA3p491iy9Ex7rnRTFjJPv47cru",
+	"QXywsuxIionRyug4hopArdEBwoN2FFWZbfK338PTkY8/MJXz1TnE955qM4Ma/7SPR8eRChc2Po2ScvUP",
+	"UFC6NxsI465Q8ASrT2UWri5/kdhj1b6G+tdCTbEGZzYYPhy55r62JXot3brS2cuptgQOpG2J2Zr/PMma",
+	"l019A3p55s9wOAS9iz5bfHy2kc/8fsCdf9G4+hu/P+O7UqI2DX6Gl4t/UfGBKXlpD8slvgsbc42Oh1dU",
+	"RewvWpaKCcMHLJr65zs0CyY8FGMKwaqQmuk72rEAqGHPDJrSvVdytlScrd07bQn+n8LwgpgtE4QbTdyj",
+	"hGtyz0pD7D6TtZI7st9KsqWagHWQ9t21kv9iIkHYLgu2q22mSeJ8kMs7dzNEVZVjNIUdXW25YHcrmcf3",
+	"0D8waNbsqLpP/disqeF9lfJgycQ8zmhc7LHf7Lt5n2d+MGRPNVmyTSWIFIQKabZMESei7IVvtoyA3MrA",
+	"n8Q1MZIsGdnwB2ZfYPt6OkspC0ZBFJeVKqWOKBrv6T0TdoxS0ZXhmoGe4Uaz0u+K0KVmwoDWQckHuSQF",
+	"v2eEigOB2VlJEhxQdgxwByimWyZhw0rlGxFb/DUpmdJSwGHAhwg3RK7X0RVpQ820MwNlyy08izdHrhPN",
+	"9sZh6DBph6n9sH5OY9K7Ic+60itqVuH8b+gmYkE73a9HyH+Ct9EyimAfDSnphlmW4kJnhAMHKWYZR4oo",
+	"6/at6wQKg/SeMihxwJF13vo99QyF7MzFM3tvLVAU2Gn66/KZu8qcQIyx21/Y1rlJ29TLuTaWXaVKX+zf",
+	"eZ4z8Ro80VHTvSrM2UYzspihOVrKwR08tQluklmLAO5rsa35CxOrbYT5pLuv4/7aYYu4Hrl14bZZ+DVe",
+	"jExY62fLxYbsJDJtDoaPmHNbrqQwShYj3uVPPQf+jdTwnCbLA3EDXIHRZbbUECGXMj+ApCqkvGc5ocbO",
+	"bse1Rv7srTZXdG3mmPjgbzlESbnmSpuYBIUfrIzui8xssd/y1daqG+yBKadyEGP1RbtIs2U7zYoHSw9R",
+	"FQU4GXTkwtgyTxCNxDBbu3KUiHbYRTbDL7Ll2kgVX+ZWRhb5Xkqylf46cnKhfz0kajxWu1eV91uNbc0P",
+	"9ZMpmhLLNzNcBD/B4z9xwb6cg8Yy8uQ87TPnUepmu2+a94JVyBbZYlPxHMwb9pEORLfmeHVK1KnTmbd0",
+	"9/IYyUB+wgX+2cev7qTAg93m7ODuIgpsV02oYmRJlWJxHtfstzj36S1j6Qb7rX16iPd0yYuYgK5YQQrO",
+	"NKFLWbnTKA4gICXRjJ1PZ7MSSvRncBOCnU4MbemD1XOsNgtvzJFCxv5vuqeEHobIZRSnRUyx14RWZisV",
+	"2Ut1byVvZjVb0NIUW0kV3+E5+qpXPlt6q7tEUhVYL437imvb3YAMhhzYVHf973gLhIvXb2LmD64Tj5lT",
+	"I9wGuHPePib+tvO09SyJ18OgxvJqSwUeziEFxV5yGJoyqmI9DcDecztmyait3QWDIqPZU4l2mdlS4Vyw",
+	"sJN0ZTKy52YLcX/7pwM8LeT+itjvBdctDMQ12UjBLsi1sK/iH60BCEqOG5drQoXeM8VyHJoWhTMEdxe/",
+	"iEU3KD4gFDocY5+acO84CnqCehukTyUwMPyC1rIo5J7lGaGarKkiqGZswaxlglir+CpodXKNlEJJsmU0",
+	"760nph7ar2rDSsIFWSspjFVguNGkLOiKXdlvQrYJ1c7asZuASRhuLnYaVlJRQVhTg2gIUWYNjPi3C6oN",
+	"TmBF3ThWJ1oVFZrpVjPRRpbRM12wtYkZbXYFloL2d/Kh0lbL3Ed9C+u41C+p1jPcqzfw+K1hAy5nVk6P",
+	"sGHhfW6KhMwQfCyzuwoLCbP29I4faM1z9g4D/G3uYB9LtjIsn6kdcS0L74JJiZEouWJ5peKqjD2VsjJ3",
+	"VNwxkTrkXio9V6fbKyk2c569K1MTGjrbVC8465O4O/kGOVvf9RPuUWhC8ISPX7yDA5DqU64nbZeD4iuH",
 	"i7rHNoX7a/8QieQ0Eufbj7ME1ceQ3Q+Z4QRxHJxTmi/eLfo4R/wr7xrvHDGR657jM2pLpZlc7lJNllMw",
-	"rZ/YUB4H5NOkTdCwVgy+8UOa8ML1OAkGg4XPZ0imenUxOQYr+TbHXJwZeW7JO7BlRd7KlsQEzo7qbj9B",
-	"ysrAxUz3oHj1r6nGNrXf//aBqQO4P/ZbaS8sLuxAEMsQck9kS/WeZgf64Xt8+I9XV2Pb257FmzWhxO5B",
-	"0Dx2NGddn9AYF/Q1dKsbX7fUMyGN0yAOrPmRHf3wIxMbe5y+bsw6wlETTw5cj465JpnJHYuYc7Ms6GHY",
-	"/EZXe9IGKVm0bO+WCxv9JysjrTKPsgT+uZJS5VxQ+8OvU6t2k8na03Zfjq4dDYvhNMLUXM2CPbQ8OE01",
-	"DS+C9MTL0rsMT0i5auYL1uP5ecZJ8RBjgIH1Dk5eSDMQrFqv56U5YrwGxovOV7Hccg8t5mb7+rk3TtSf",
-	"Y0fPKpTWnp1/+jzh/QCx+f8V47jzI9WtBLlR/0f9pH2vTtqfPKkjHuMpf+XpDj0fP5yOSrvngPgPnO2n",
-	"MznsUz/L/QyPSF3N0BJXp/hGaDPPwc08xiHf1omFbQ6Z6/JM91wqarhMfZatmWIC2TQxD+cwZCWGwWZa",
-	"Mo33ZiyzEmtZeau8K2EbzNxLhNWsYFrPeqvDT30XV3/p/WX5namn0FxEcy/S1PtvQ8bOEep9KH3pOh5Q",
-	"1QFbjSwP4MrIGfqa6gIiTDcwW0Y03TGr830rNgXX2wvybssIHBIXk4HXIbXJPrZjWtMN05cXfddOUaR7",
-	"K+pkll5W8KDMcuZ45IpQNMVBAk/B82Y7IPRwVpPyaBUcm/C8m1tUfDzQovK+iY4dgD85o3M0a7l+EsKF",
-	"Ym6uJeTcRFMtOzGS8TRLJqbj0TykwMHgIzSJ1kaNhknPtu7toZRmy/SMvPzXNJ69OO5MshdLJ0e5Gdgx",
-	"rJyRnGpY+ZpvqnhyqpHGKWGjwQ58asxBFKbcuFIb9PKzDl9sbEyyJ6jBAcc6hOohbku2mql8WsoUlIuY",
-	"55bxzRYczaSUZVXAJ64bqdpUHNom4zcxtXUtV5UecXWDq5xDDIIRn0yKjm0qfO5n+MSfrrJhHS7RUdNi",
-	"1AnZ3KBz69qsv5g1aNgcO37efWnmjGJATFGeIvOqNh3jg6PLZEc/NP/49VUsf8WbXlPfzGXKUxtF877L",
-	"IJalWeUblqc82S0Q9YvHeJzVaeHIMWHUwWVXLfy67EaWlCvwQkK2TS4XLuQdjbS7LM2pOY0qinVl7zfN",
-	"yt6raPLmOm64l95hNBT4m8FU6aR2JzJlo3013tSQESP2m6gN28816okQjFcCaawkoV6C+NC5Jpo9MAXx",
-	"1Q7v/zHyAcUoJoVNiZw4WeI+M8dvCRTUzFTlOY6wYdqkLCN1y3w9pd297SEe5TM+ZOpifXU01EiMS0Ju",
-	"uJGY4zZFi2QuacplEAwTly/G6C9QFqdfui60b7/4OqhmPVE9q1zn5WC1Dl2ZMxRK0vyBz7CHB8dZFjRn",
-	"kTv8NWMFUxosqD1XTBMpgA2WTKy2Gdntoh7z9FpWKEg5AyHCDa0H7MQV5DsQ/xzLrTDZMlADT/10naSZ",
-	"FhZyd1l0rIdZASb5ECfrzHxeyOT9T3uyYgYE/SdVM6qDv4PnYyMNubKpsfL7DFww6OIDqc9mleyttnG3",
-	"EeS3zRjIPj9EWrgN5hT/2csjHknEHOoh7qeCyL1giuzogWh6AOaXe8IN5oFAKtzJJ8HeSemreWdvsDlh",
-	"hcAn9X5mdVI4fjwcoVYOl2dhJ3azIMfrDQ2iKAjVllBp0ThsXBCcMVPgtcsYjGzHktnbEvQZKRjxJifX",
-	"14QSLSuRN7OSiZAEo6JdJS9nBhIcTkUU8GHaMEbXUdGTJpN5iQV7YMUZ8mdTi4F91s+49gBP+clhSeQY",
-	"vEtUrMajdI20nFN2AmY2agOkD1qvo+DifnSDlRwo8U8lv5EJqXvwGXjWDpxC8ONyrU/KpfYe0xm51Iqj",
-	"e/pRkqdiRTAL/9FYBms3xcmBZbksD8dgnieyWoY0mDjZufUaMxWOc2vVWkePISNq4eQ2gBcij1vWA5qH",
-	"ZZiZXxlXMeYFnPGVMHM/n3AVRW8V9IqeAkOUjjc0gsg0CMzjrbpxMjQwhGp8IfzaBPOtqKGF3FTswpEi",
-	"nf3Cq8h+8Hqc/zZKVuW8dAyqTbKYSn50ftbDbOicRmD6DKkfSLgaeseHoJE+bu1xvhbe3TInv+yB572I",
-	"cCxHwGdqfR3L1ArX+pQzZc2LmEsoG5EG40N2KOkFgvtOWmjVU+6o0Opr5TisWyO5L+ahFW2p2qQ/LO+T",
-	"n5W8uFslPszEBtIfEh8HlrpznruU5wu5v9sV9m5NfaNi8+hY0N0yp6kPM3o/a/QdFXwti/zuvqSzcAlS",
-	"dadqV84YW5W71IuopOr+7v4hVRul4v7uga6qajdjOmarpHHJjyk5HZrNYYZoWsYCidCfcYt1suZ5bLNh",
-	"axqdDQ6nssnpgcUaRG1xUmMX/UltkKZxxsLZnBBTzpK9QFGTLqXce0C5v/EHJ3g7euKpyCdp76Tmh5+c",
-	"ilYnuvVyhrnRsSLpxi03H+vjgSpOo16jAHvLfqtoYT+pyZ4pRnJGwf7of35OxV/IZPP6wXgiW5hnTHMI",
-	"leczo67BdT5164M2nqYezMza8Fd3S0X5JqKheHWvMYM/XkVDUQCEdDdYX9uAxBpXYYZzXWqMqPpbaZpK",
-	"2KmjVBXnVz45YbjGGj5bvnNjxCiH2jOzPcQLeuhGsRbuRMNsXQdjLxqejE87lFBH6ge0OaWKBN6v60jW",
-	"3v5SDnPULSVKggZiyMz8lcjpi4YTeZ5yRr2PaDpQ+8AUN4dj7naeJ9+JliCQ1HPcvfi90Dxn81LL7DU8",
-	"Q0TBrZ3uCOm5q1xalYdfxq/HWATXckSG02ngNbXgfR4RvIWkrTwUnsP+C4dAxLQZSCmZla+Ullnyhzhk",
-	"/JCC2UxgClGSRlm8XdnAPjSARbrATQcp8oGoRoBnMhKSNLA2uqQafiJMQMzV6jF6RYs4zgLEU+52u9nW",
-	"YV992VMosWJkj3cX4Toj////98qD2jcqpcD5lvA5V+UTPVcbWqbPe8uoGkfGj3mYBgS+YCxPtlp8XW13",
-	"//gKcqZNO8cGUqldfo0r8t6yIifgwu/frJUDIO3rHXbAQ/ySQ2aYCn3CQ1i7KpNLlfFhnfw0Zggn40J1",
-	"YD0gRSngLOyYIVwQCgnmMViliVSgPrLTdxiwddgLDr4E8Y8Ih7PF6Mpul3lWldEvli7TbYZmUClxVJzC",
-	"NU9wKgNuv1/zxOUIuSUXDTGUfjfCqzCXH+Qyomthbc2ZMOJm24UJZl8kcdpdiGPT/EEu4d4ct7U06hkd",
-	"UyvQJHYX/CCXQwh+LopwCoBfIBwX5k/fRI3KeZB+dtOPh/LzVJxpRxaGm8peWolipi7rimZryJ0/5IBk",
-	"aaTDIeHanuwjC5Sfx9zeq4LyXZIBXFCtnS4TgVSzv7rbtD1xLiC9AVN1E/BtnwZUbwz6tv5QA/lW++Qx",
-	"hSgviZ9pozR2arYxi84neRgpM5djB3AThOJdzPGxZvr5+VXcx1SfwYm5KwYJYKi4vyZmqxgjv1VUGYdZ",
-	"xI1T0vx+W+6nPFFN2wRvYZdb7d28MtfEO5R8Bo6HqwUkLl8qlsK0DRDAad/M0AniuYcjZIBSiyq0nUtG",
-	"tKx/g/o1K8uYNpDJtWQEAG4B7jZluvexFlfvmDaa7LdSM1KjCmKFRjPd8xoAnIb2JTDPdC3HaDDuqXo6",
-	"zDPQZFqBQ9MFOyRZatRsohmbhZ5t79M7Lu4ANDB2pqgg9jcrUFrZ2pApP4A3mVws89ZVS71l6wgiYH9g",
-	"VS0Vn9Rd3uJTYAgwQRWWA0dKidyvHkq64EtF1aF/8QCoH2YaTe6rVX2YoqZS6VFDj24bt4BdnuW9kHt9",
-	"UpZlCxe3eWZGAvjtQoVJp27cReBd8qgejOPpxdSo/2SlebmKddOZEZlg43VUHz9FDapBUEm5F3MsrX84",
-	"nrIvOkA4jvh296w0fdMqAlHngMJwHUNk+jFgrfbKDNIvZE/vWL7iXLT96WYzAQhzgrU6DSo8xCOsLEaO",
-	"Bo5shHFmhNzrwqd034oK/coifuDfhgtax4seTRth0BBrNImNvdwzBB16HrV5Zrvpsc4tqvLcMibIsjKA",
-	"B3RghuwVN4YJktsj0b8OBjjZhZe9Ue8CAI5s9efjG7uOyALL2UmdIX1JX10A6FlpL6HmD5N3fk2qG0LR",
-	"m+Z/gHkf43n40aERtxdcxsGgQNKwQjO075hA7Tf5kmBM3FAVPfz2wmRDrj7Pnnxl7z6N/80REzwmj4MI",
-	"7buk1lRZ5t7IujrIDZumrUO++zC6A7hKnVeyEvFLfOi8sA9DEJwOCQLBH9Bnp++h5jko2uwQB+FSdEbF",
-	"1S3dlQWbdEr4yJqdcOwQ/eRiPv0EiKFUg7wyA/GfkdAQ/DTsptpiHDPdVGzEPY/3nhV0dR8rTQN9xTMy",
-	"Tj2C6r6iwoo+hFhGqFUPAXyWpN9RzINzgVnH3HoN7ALnyXPJEiHk1txOxxA1/rHfS0/fEa47CnSgZy89",
-	"j5rEnk1b4dirUYSoqchtBG3r+UDVbr15fRHhf62xjRWjeYY2HA38xTVZBejKpkPzD18vstH2vkfxx7dQ",
-	"8N6yCP58NcEuA+zRYoj49vsmhjEFdSBItTYzO6Ompc2jD9Hnx8Jn0nJO6kUclXTyk2vbMhRKSJJgR4DH",
-	"D4KC4VjR7ZIPMd05d0URSTAYHi2rbtAzVOmU6poZ1Lk1fWB6pp9noMhrDr5wXC10dWHtOTXW6r+QXBgD",
-	"m3FsYcxP0GoyjliuGHj8XP11JQqmdR1XEa6NwUZaVWzPzbaPXbX0bXEmez/860FUYenqiSlkg5lg0S+y",
-	"/VGYML5B/FBa5gO4aCE6UHDLEYiEwcT8awgHSHWFBs/MOIoXOK66+xQ+lLkFjjlIfmb7m6Zrcgb1kjoW",
-	"NbB/Zkdykx6P8UnL5YbTHFg7Ykc6R9oZOYeuBvlmnE26lrkD+q5bjq7kzoXrNd+IZwinSvX9M5ezEZI3",
-	"IAbKaBFNnfIA5zWgDngyx+e2o+o+uXdi3eBwyp0PTRnGJvPseVSvq/HVp77QbAB8QsVvBzHmeRwx5kMf",
-	"ZyqqGO+3cj57+wMdB2gBnv5g3jlTvVO7SLF5V9RS30IYynXb8E0mjAQPe9P578H+7W+G3jOPD3723psD",
-	"7oa4RV/rEm6RMcq8Wa9jR/YlVv1jEha4JTAnFTqOGIepxg3JJdOBPC2Ak0U0VXIgLVTuTi2zNvKUiua6",
-	"OnxKs4d2RFxsLpBwMxR7/yZMwnc3jyS3GNNKx2kmD5RUmaGkbPbB2wQRY3Oj2Ny45qDzOY0H0XsbUrBa",
-	"E0iznjyJjrKd3uwF1thOY5d12onhHCEjYkk1I8oq4egDPFCVf6WJ3IvrRquiXIKDW4Bbz11vvtj3K73o",
-	"uyc8zM4ZkNag73Vq2971MScEb1L4zghoQv0H5/hR3kybt8jjICb6QGtTXz/mK1girk/r3hlgas43s0+p",
-	"Netv9uLognU4T0XMCRwem1B5GycSa3bFhg0k7K7rk5s6Ylfbd8PXY2WNmUbvwb24pQ9zlf3GMsaVxMdY",
-	"UmwZoblUb6MGq/aPrEkadp81MQmHQQhH4ZlotdmamQpPnBzeHzAr/E49/jb0ZuNFwQCU2ypDGVkeiPNq",
-	"TrhjlgXbXbgZzHLHYEQcph+ajfX2s2FKJFmab9zzTdMiZj6cdOvjyOHej5bn2XWFPiozG7CkmsqVNner",
-	"0Msw1nwPm1Vkvl8gFQdMKmOFjleHDMdhHr3TS7PeL7XZC5L4iLZJ3T2YBCAFIMNoEpYfIp6tdIB29VCn",
-	"oK+hRZAPqIEqFRoPWvtqV5oOGnS0icnjb0WH/M1dcJQY3ox4ggmkMHeK4qZzxzqiePLg+E3qZXxjN25r",
-	"17popduUa7sTXBGfok+0GWh5lXgm05nhidopoatI3/FIEO4f1uwVMsgJcmC+RymY/WAOQPQqI1LhD5AN",
-	"vnZkwwyXuiE/JpL4AKj99eRT7za1sYwsMNMwE77FtrlJbDiNPhbk+OgVhE/B8vzHx3M94SkMXoncVat1",
-	"hDg3RZAXsjKa++4Z1Er1GkbeV0tG4mIin9MUAIf+iU3jRobGXJ6mYeGNFYUZRLdK8mgFJDepNsKKipzn",
-	"3gyKtGltgBcdb82cyaMAlPDgBWc12RLasYYmPfbcnmTdRT0gtRPOxfmWCE7V2KDw7ca2NImS5i5BnjnK",
-	"WXLTaEIVEc97e0NIbchOaisFwfdHoVqgkw+9l1WRk9DTqqtaOBDVuF1wz4siwa0EjwU81vjpqRtkDbSj",
-	"uDMKDdYrYiR5vnghqqKIlTwW/J5Bak8jq0dv5V73amNSKnglG8TIJStZ5ATaNvorF0uLCKK1DhS9oq2g",
-	"z9EPSMn9nHGAxG+xu9i4NPRzdJ8Y2bFor+Kcr9fOYdbXPRpZYUPQzmfAgYUdfwpUCz/lltiAjzeTpjxF",
-	"4pQMcevEZL0zhcy7u47An/DVXxMt5RBCP8pUPjJci3URSaGpVjebSTweuuMF7yhUc8qThnIWp8YAYJxk",
-	"r8ANPN1JSIsAPTRv69VWYiuYqanM67vUSwRqUCOGSxRrFvvNdOEJb2eRt5sw8UbnpeR8m5tGV6fjkm7C",
-	"CH/1yQPH+SC7jg6p6wIAn0UIxsoim9jk+VkMp6Qn1L7NxByF8OW4U3r+7H3kP+mFHz0ETgtVFlMSEuY8",
-	"UGiiVlv+MAQi7PI8ZyGsjfrYW8JsTqI2FLrdOaGZ2IcAD9mJudhzyyangA+gWO5sjc1xtA4Dd+AOQvpr",
-	"U3Gseb+xx1nNDk2Kj7JVyNxLvPgHk+hcM/+kowDn7/R8uYFu/c3lvan93afhM6Vfwn+6ipa17ZLxVIMC",
-	"OnlpO2SchMZQaR2k4mlAg7d0ynNmy5LSikxqT939ttMV87Sdca2jpvS4rga+jXXPHLrq34SEsxMv+huv",
-	"pc1p5d0HYhzQVI8Mss3Ci47H3EZ0JEgJOpFsPhQ2SwJ8JkU8fbtcKO8IVbkR1GuAeP451iciHuQ97cjN",
-	"aGgXaVJ3suB6DC4HUOOkw5DG+Lfo9Tua7zfK9eDu3OqsKGbxC4zzihXx1l8F1dMNv+ChAHEykDMJNQsG",
-	"0YIzspbKHAhF12FqYakDXJ5yLOGk6+lkjigDWkRNgJPqaWp8l+niwSPQRHw/0LNnjsr1/BTlvpoS4j0p",
-	"dUcuvtLmEW14UbwIGC5Q9coEcYu5JvKBqRcI3MiNrv++41qz/AV4RAupWY6YRdChCgFGWA4vXxNtZFn6",
-	"ZzGouWSIW+cKU66Jkc/Q5/iCWJKzPCM++AnZq+tm9E6aZ0u2gQJgap652m9YiFX8MbSH84O/w9ddY1hs",
-	"jhC+Bv1gBZsO/jk2y+pgUqsMC/vp9HAxRtpJ3ai4eaC4FY9Rm3Mfdax220bA+4khCpzDUTGK/6eiwjhM",
-	"3Bm3/9kbzPa7ZrgGGPB6jPJv/SXZTfT18LkdJB2DcUxN8AkMsKApATxv+ZQ71LHkbkNjzvC5pUZNP7Vb",
-	"xcC682j5Ys7RH5AquphSUt0tD3fhwj8NigN/uhvhfHeY45BzUiD3udr9vYOkIruZhd2+D3a8F/Mg8PbY",
-	"vKdRaMab1hcYdS94vNLR0HsmnAtqDnSIqtjdkg54G+wf8nltnh5owQf8ZL6V8FAcswlBknmMO/uhUOZh",
-	"n0JyZYlN1fKBXlRVkd9tXU7pNN3j+fOe4nVKnZtaY3hPQ0+YxmXUOTpZ4+y1uCmcl87paG5emox/GwTi",
-	"EUL+LaPRvMBBH9ZGygFGmFWVtU4HMJ4VKxs4j3GXGO44rMhPH6aWTHfUE44iezwnqAlZO67pp6r2+CVX",
-	"bj7US5kZV+XZ60MSktHakhdOCTGymXkQqdOr9eVOrZOpcQaJkRtmtqDSpUSGf6uomtXb167/Ft6aNHD8",
-	"4A2c3KbOV5NqgkMw+ejirc9BSuUQl7RUc8jL2k46Hl0t2Jqx+GroI5x+jSaGA94jJnOsfDPA20S8H1+0",
-	"NQbcvhpIvkVTJvZbTLHDvj6eFg5ArtHfk4LNAy68RtGts8Ddp+JKYIPhe3wTbaF3AtbFSia2IxuGuIAh",
-	"UtrDjiYz+Yl0assYFSFlykvPB5YRl4aUpSajiIEt9zlU3nJ11onrSL0qKhfrZisp5O5gN1PlmJlK1wxS",
-	"rDF94Nco+BQT+ehVgFi6HhXC/aeD88hmb0o31cuT1c+k1oUCG8U50J/ip02IsRe64rLSCUewmS1Tv5fs",
-	"XHdLPNbL2OgTnwy2s5Ll4W7lmonGASztrxpToymxz9e4hCoxY26V3q10nvwdLl1qNKmKY8IZCdDHFLse",
-	"UEH4rlTygWuWE+fmzmYBCjVvdD3kQrDj/t3bNl1GTiZSQZeyUo9C0YAxmET9TnlYzICbKy5wAi2nGK7W",
-	"0dUPHT6fqlfXpD9SuW5gaRyvNjXuwb78FWxfZ41iDxXNk4Dvl4eZnWDaqlIHBmPg1FiTEgC7DaF2qgBI",
-	"DBmtiR7xp1WrfHVcpGzM/uS9BgWgxjoAR+KUVwKJwjkjNN6osBHeSod79egZQ2AZKZX4DmxqeUDlLi5l",
-	"LKe+ija6Q9CUoeykBnPO6Ghit8ecYcOGNd1scZCVire6IFTfayfQLY8hJrrDiJm4r2t9EdfQVIrdbLKa",
-	"ZH4WwzT/Od7PhBpSMlkWDCEkG3cOyhfLcNcYJrGHBEDzTZ30B25kIqDb+QkYz7UAi2jBqYg/ihFs8Nrn",
-	"bqTTnSzZgFo7wXt7yg3L43vc2N7u3jZkYMFFnsYjOAj2ywAAfSEd7YOaO5i7l0zwV/j8ULrcDpuAtSdr",
-	"tTdEqVgZ5x3x099Rh1Gxn+eeXt+5zhR3AKgdl4jwE9QQulUSzcWK+YTT4FXsU8WdmDvNBi419wC0ECAY",
-	"BvtKR4dqtNpKRC62z/8EF0sMvDjVcvawQ3Cc6n1ury0uEZpMXy8AN9dz5JC8CLmUPSmNmYJz1IoxENle",
-	"qCvkSofvjE3xLVvPxF55WQOfghZTNhKrY6B5k9pNalL7KMZtdI1SG6ZeyV1JFR9wWVfCpJSTNZOuW9RA",
-	"14kmywMGJpYMS4HQitrFmqytudgwVaqhtN5d1C0RhLWSe7xEIBS+baG0N3s9R/S8n+ueLIhWGTunvsQo",
-	"bljBez5xxGC3EveLVGYLoFtcbJq/1bmzaTcZ7FpK0VKTkLDgzG+oW4Wj5TBv+MT0OZlq7pXuofgnB0j/",
-	"N4Lh0OT5xXPy6vbvxL6gs0bh8Q6qkSmB5GJScN2yAZYHE5UBHa7ped19qRuyeo1JDBzikJB8lRrRcsdq",
-	"JAW7e4qtK+0SIuqUqm/S0JO/ns7g9MnVvBjbj2htmfNuhKJywKttCnLAPYL+lw9YGeLK/uUz58ToQrM2",
-	"PSRFtZsLqeJZYAD4YoY5JqRhZ6kLNHQ5MKeRlhAeEve0j3czTikaB628e7uFU/EPYIALVKvmxD/gPTTi",
-	"QzuhGddZaMvjgRa9A6zW1kGyoTq5tVK4wvYIlGwrkSuWe1Q9jPP0ocSCTzcxk8L5fRNtLvANJ7p/fD5z",
-	"mvMtVHunOLzRNZ1YAr5VTG9dl6S5LqSj3eXN704wo28ldeFYKp0dQ4sqO23X26En0dD7lboR5e4YMrlv",
-	"4PuJzcbdfI/rNH7ru/TGFYdc0b3w7T/WdMW8Yzb0k+tlegSbeZENJCelelQZTXdRpztq8V/sKC7GKbnP",
-	"1Rkfi8aov6ZCxt26ZtnHgcbdOo59tWWr+8HK99BcrVHpPlC33+d3gGhNlQ2u6H/CqoPHMjdyTKFYSQEa",
-	"zR1UUg6HLiO1R5MKgGYlVdSw/G55mPNmDNcUFJbmeClhzZyv13xVFShxeymL5m7Jjb4rmbqbJWpmQJd0",
-	"mpdGsEs+lAUVNBQzRND2AuX7vxXsgRUDWXLJ8WOrf+zYHVuv2WruFhtFS33C3uIC6mioAxSJbk6HWP7j",
-	"nek3GvA1iR9jF2v5A7jxi48LURUFKof2yMSQweg/qcrnYgqdEdMiaCWxS/JRMZd/jQKIFg9emT5lQnN6",
-	"jcq1YSI5hNcRZ2NU/wc9BOScWFXQLPLezd+RgdM9T8YjdeoZt1JegMr+Y515OmL9OoUB1AA/adb8Bk5o",
-	"ydvuzVIfoH5axgQ49VvfHe84dGp/cZ9QXR+GkGqXWmDv3zmuvr71xYgbJegZHDtsy5IJYrmN/FsuVzro",
-	"1/pil/97P2SyW3IW00Bm92Cf3/e1J2qaA2TNGcTVlbFK/85te0wb7vM29R5p451A3EZP7Pmdbrufdh2r",
-	"0++uJ+0fPeDhHcxqardvnujFHG0U3nbKO2QRnxGzlkXhOtaKHA5YcOZDnIRQcjmAYXXmVs6+s9mc9r2e",
-	"aeY4uXzn46RGx00lq3kV+I7HszodD7gUQPId61Boyt4x6Ul1C/Kt4Npowj065t4nf2GKB3asc8FAiBr1",
-	"BevvCfdkLNLtc9MhLd21A1+3yrQa00juPwm5j3oIxdhsdbM/yRZE6awwbzCHOhseuk4XVBuyl+qe5URW",
-	"5hr7fAV03rrAEp+Jp947HJRhLJIzY7tgTedAotJQHQD4I7TcsaXMD7XbFcoLdFqy0jCmjBeGeqhAy/kx",
-	"xhAJIeDeyCFGPzL8R0j6oIq5ita0GQ/LNyNjgb7OHLgitcxKK5e652Lj8YPaY/9oeRGuj53vwoH9dzC5",
-	"Am8W+6cl42LTYEpIK5tO25kN2NPi2wH8nnBE24tLAfapecKLl8C5YwruUwL9tCyBx8T5aeZk9B1PhwHd",
-	"1TcvOido7GiqGd2xu/4D7VyUczTVGuygNU51SO9r5KL5yQRadZaQlgN761Onjkh/va0THpP6Hs4ouZkT",
-	"cNJd4JPxjDfqAKunWyE3K2P8d5KpavixJXu3bEgZMdA/GANZDqfcsJLoElsIywemCLQ994C22OsI/t64",
-	"RyD1ykjUX3rueBaHq5/k52adH7vzFdBJTuFZYZkt32wfIYJToMA8b6xnsNo7NKc/hdAwyBxKD1ZdB3tn",
-	"INzh2WJO2/3jC6w7Z3Hv4NVhYGSvhHBHOooPNqk8rr7GvnzjNjlJBqbJetRmhrr233qshK4ht6cH6GUD",
-	"KN4aTjmzJtyKigCTAqC40OlGli5zQdn/ogT3pd/Yd8aBG0plST5bw4iOZR/gajwP1FTlGyRN7OgYt2kz",
-	"ukPP8V4fGf9pAnHgWIP779bW47uCLlkxBK0ADvTuR33tDL4Z/aB3u8xs6TP4g++9cRoS0VBvhnhjjfDN",
-	"wRWGWHaH/2sg8jSnJz4/lON9viDYcEDCT3lwqdjvf24KL3YnI1S73j2ATQEJGFQcWgkYvzlIH5e06ER4",
-	"XK5Mgff0IPmiTzkZM/UYdvpLan6UBhpU32Ljn46ddDeZwV3y4Y4E1MMxBsLu5FFv/qBLzPV6HDzB93xO",
-	"Vj42voMy1Fg5wl6ky3VLl/jR6uVJOIu+uZQWFjiuoduyp7MH8Wx8PAlpyx65GOfDM7kPR6d7z4vi1uc5",
-	"zGjPMSM14shWHoPF93Hryb19jO10z8tYI+h/0qHLJoBnzqvbcz2TD3NaR4y10W3MI5lI5ZE0anReOgcW",
-	"vbVMIdru3cq+XKgZILAW6mQr+MKarLP7NnlpUOOZ/vEqsadAQgp66N8Bc6tdf9ET2JzRTOo6D19jcn+M",
-	"3kqRdusDD/LYZiFch0PZ0Vu5J9xcQ3wHfK0ejS4jlr8PxKEXhP2YsaI4RHa8W72XKrPw+fCt2D7UnPCH",
-	"qymkUfRlAlUdzdIgd37EwN8RgDvNfmPpnl70iI3AvyXXFo9SwJcGTWekODr8xMwJZPC54p24ob7j67sA",
-	"BXdOXytOgJ193LANZ23+3GJ3tzNhBVmLTom3RiD6sVeHS6mYJwt4RBJBYiGRO24My62ZsOO6CAhzkyKD",
-	"HvRsXHN4KbOzSQ271ws+NvYebfCby3nQDEe1Y07TQu65SGcedrTKwcrXQWU+uvNhzgxbGZaf5o3iWtq7",
-	"KZ8HT6BP9dZiIuJRaf+uaBXfD1nBgRqNJTWm++scGHO3Oce6QR0S+6BQwCTiMdAdAyP46Ldm5hlgWo4e",
-	"Umaq8uKWGTNToCFgJszbHZFu6eDKAbOn51pgrkTclA6Mf54s6iG2DiUxo7LFF0QWEkpf1wwSzlVVF5FE",
-	"Sx7HDMjCVQTGwHaPwhmKpcMooz3+DdwRqMFuqSZgitHiGmuEuNLIVnWsjHCjWbFOLSW2TAE+/fH85xlV",
-	"AfVLM3LQKsHnlh8EjSly0nb0noHfzgPJpg/bjw4d4dXu90F0sDV1jok7d82c7TpL2ifTmfCbO3KeUo4P",
-	"PRVidkHY2RF/Tmp57qBnLOxbH+LUhViOI35vOCmaeZpFDn5Y72o9QwDCkxVnEKWnK8aM1n4BbKBVWiFv",
-	"VLupuX8iIXDG9jvgJ3ZxakYgQRJP+44hDkfXBVoYrIRJvcQHAbnHkKgrdnIgM0nLBDoeqWC+k8YlEXbw",
-	"Nz+UoB3MTFmuX5uRtVxQtWHa3G2UrMqR0qyzZ84UM0AEGRX1BNP2dGb1SqyYSy+y/lZ0B++RvTXdLn3d",
-	"spP1O8chR+t2ih4G2hqCvJ7bBWUoRdNe81ZmfKVJMkL7UfVbWXfiUdGmKrNNz2xiIh9Kcx623Zo+5ONN",
-	"gkVjoDCTNIMOF3mURfcPqg2bgymafFCH6DUKtLlKOBFu0TjzIxd98PZ8NzQKt10rTd5ffVIR11bmlMLA",
-	"cbBo2fIOJjHfyY6DwdMzVLg2133QKFv7BPbNWg6giQlGGn/1RuR3797dEHsFqTVdsQtyyxQoGIfSKsKC",
-	"/E1Cdtyq4JAJ7v/87lCyWxgL8pE3TDCosiZrJXeEmwvi+tVwpsmKKnVwydIQ/3ZgBFaF8vNYc1bkF7+I",
-	"oAS/WPy/uNAFYNJi7tviOaa5MEFLvnix+MPF1cUfXDEiMMklLfkl5agMbtB3LKFYjEvxfb54sfiRa/OS",
-	"56hB61IKjez19dWVgxTx6Pu0LAu+gjcv37tkCzR/JnEe7fiwH/190NUu4KBYltdbWaLbBspjhoYOc738",
-	"Vimp3HaH5V5+pDz/BFzihEh71a/krqwMewkSEQCercqoFy/+++PC6ocegRkV9gV1ktMzMrom6sVPRPF/",
-	"xXeZNn+R+WEWWU9QfHb0Q/Odhkc0OIs/dRf16UQuSLKVX/Lc1aP2LYtPUY+PAzqrzImcUZaKCcNXbOI8",
-	"NJ57CoLcYBJSEjUkeS+XdXYelBUZeSJdGn09holS95zoHJjuFJnyTaq0ISXdMIL6RYZH67eKqUN9tgJQ",
-	"ZvQ4PY8GW+MrrKd1CcbgAg/eYwk1pMcN3bDYTr0UpGY3VE9DSRgmOBUFdLsLwDQrI1WGFwHb151UzrKz",
-	"lx/dvz4N7vHfmPkLE6AYdfZ3gtYe/PZRqY1TG7hDsFMLZpi5ZnhnptolFBQ1rpP2JH6o8g3kzQfUbbqh",
-	"XJDlAeuyABTVXnIyp4cLErpPeQRfblxJk53+QV+TpTRb0CQggHexyDqb9RNV9y+xxumUzTruTho9FWvD",
-	"1MuV0Y9xu4x9+K9sqThbD7FIjj+jtm2pe3YOWbKt85bHRaiU93/BR5I0joAoPax1TGW6Pu55hKUMXdih",
-	"9hS9de/l0nkdjSaooxOjrFpy7l1w+zwm5TynfJFyLo2NLdm+vvr6bF/9yXUmjXz1e9hMLLDEWsRrQvW9",
-	"E3Cwuw5J++xb6WFFyiqykbf0gf0VnvjSROB3VORvHsD9kiABv4lgd7Py7Nf+JXvwrbTiV9gbwQhdmQsC",
-	"Rpm1RNHGveM5Ck3j/w7V0NzednrPFMs9AgBG0QzfsdCWNIfiEcsp167xCyKIuzFMAw72gliNaWWwW4K0",
-	"fNVsqLClmuzkA8vtT/VbOOo3V/8Bn4RmMoppa5qDToAGdJtxXub5tw8OPfOL4puf2R4n9sQ3J6hWDgw1",
-	"IgD+KgW7rnEcXJqms9hdjzwPbOrcIhhgZWDRfHP1H+cTU1DoPCAaHbc0GeX8h+iDdz5tYij1L0MraqcF",
-	"OsdOjSwElPof57JyXRv+B0LOWHXpkGALfs/6St+38PWXQTP4TNfXWLZGxMHQ3ylat3s86+5sqcif+aBd",
-	"3O8TZPPv+9J4kpv/u2YPdd5TA2pcH69bo5cGmyCce2+58N2xo2rda17sBg/G71C9/h6XO3CAXKG2s3gB",
-	"WoeLjEixQseLVbetBl5v4Nn3A6XtoCSEY75y2TcNqxg0hQNC4tyzsoUSxOhq6wIg11Z78P0DFCsLemB5",
-	"XyD+jZkfcR5fpC5v9Tg3vyFJaEnEBUEY6XPvkXCp3NET8zP7YN45KMPPRLu0OjQ3z2RfMTTCJoYVBdlJ",
-	"bcDHBvDOGHrCykOyqbg9G+/lMgsNNazqsGRMtJqCn31Xml1a46r43/gD02S/lezBKTSmvjWdNe27hjrU",
-	"LdArfLdjXTcuLywFLBn6h+cdvWc3fi6fjQeObe460IDr13kqCAGl9uxbrJhge8x7jO/wTWXa3sI9dXtY",
-	"w2dB4b0U3m7KwdevgZXBnSJri6x2NAPwUcPBWFZucPArurRZq27GLKO3dtqPoF5+E2dxgShN5ye+xuSs",
-	"scMFB6pJNTRLaz+VtnfVlqrcSgdf1qRCqXKN0hq5lfgDe+v6Lf4f5+xs5yzm4GoMi3vYyEfhExh2kFH+",
-	"KpludK8xst1n7wVBlnGYa+Cv4AIwyfAHl3yR1b0gM6L5RjyT63UWvGaoTKsMBoceYBfE7hA4/62GBPfX",
-	"Rso8qEqYgbDfMmEPutWkAkYdtNgJ19hvFV/B2A1lCob0vhL04Ng/f3P1H3GJADT6Aj0ljSaEXyQrN4NR",
-	"0KDqNP5dMm/+xO3av8Dvt6utlIVenDvdYKD4tAGcOYWgMAvPMQ6YioB89Vd//VLSGZD28S5i8ZQX3Kav",
-	"IDaua89lQYWAqrbcig/XWMut/itNSllWBfXgNKfwkjFMPYPP6DGWso+9wace5xx/+0CLCl68Ldnqs23g",
-	"T/KBpewd+kjBprW6GcCoGV8mgc5RRkumYEcLqZkXvJnzlZ4npr8q4BYaTdZ45Z55CvLBt9J4v4VKumVF",
-	"7q4yaMyKztLdccTJBrj4ZZ7j/B6Hg2Hsb3OeKH2en/fDQwJm5XfkZCa7/Aj/+DQYhsMz4Uk87XhbNTbj",
-	"BLfbZ9/Jq8ffSYRcFnJP+Hk387JUcqNcteJQlPzGP/OEu/pIFA5LGXQZeTByb1XDeuo2fGuq0DsJfY3l",
-	"jp24HVK4DF49lqFqHzL/5eqpHoPlXUry4feRCBri0lzgZkDqNN6/jOpKgXPktJ1hQSEZ2RmntbCbRjfi",
-	"36d2lPB1NpLj0+jyOqatYjWD/fWesRKEGmTFYzDJt4k4beM8QNflRwTuGk1zfO1BvqYFW8ADOy33+5H2",
-	"yC1kaIOoIExsuGAEl2HF14lkttrrs/dyOew2eQclw3U+CHjYKSmY1lhlARCjHs/dQQtXwmhwdDiF+QWG",
-	"zRu1qku2qZCTqGD7gBLFNYS3LsjPMjhAvtLQhAJCSZbbYo4NO8vXdn4/yOXi9+fC9jl2XECQ77RNDcUq",
-	"z0LHo2Hh9zf38G149LM6G/50Fe20XIUHETjs66tstN97tmC/VTTe9gKcwC4GYzkSFIWMbDmgBLTbW0e7",
-	"nMcxreJ4lHBKWvfn1GJr2KqvR5p5BEr8cRpO7X4SovAHucQrKVto1kEn4cL86ZsJ0LZeJ6975huqP4Jb",
-	"58MzkfeZr3sY++o3+HOtxPrh9s3PoIc7T43IyMdfFmtZifyXRUZ+WRjFWf7L4lMWfDnYJCWkzfnDAi+G",
-	"//pl8cnZv3iaC7q6B2/Bx18WzJ7SXxafru0B31j+qkqijSxPV3LqVIr4EX/Ni91PoUnRY2g2mN3wObSa",
-	"4bwKEKkbycCXj7ncrtG91dVPo/h7uRx31/xgH5ioq7HPOUB+DAkSqzcph4pwDdcnFo98wKqbwXqbQu4X",
-	"Udusd3afx87ul1B884NcDhXeWFq2E000M+eqqxlyM71SjBrmlYnzn5ggcZ/Wy2QXNGCKWSXw5ENx+fG9",
-	"XH5q1Z8NqB38wVF3Wmd/H3bhyR1MMzSaTi1iHyRsuNeVv/ChNm7Hhf/PCZiW5hefInhyPGOhgIOoO2j1",
-	"+60E1wuH9HSQgPCX3JoAtFCM5gcwLvEqhZO/pQ8sI7qRJbGjB7K00kC48qzT+Nd3SxkV7D/5h54kjuFb",
-	"5Kc5Uw5U5V/p0PXl7H73x9Uh3OifQyoGOo9mZ56Huy4/un9NueBrak9LyF1rZ74oN/zsbb164m11kX1r",
-	"Dpyj1BTTP6aECD7z5ZWiW5EKDa9OowEb89b9xB4TmsKvN74+riFlh+Xk5NuCXTb7l4wc5Bv/2JOoIa6s",
-	"ebKvhQNtmweDjghl9hOfW98Y3masb3RlTdcuqUszrbHNEabZYpcYwk51tcm9eIaogaOxtzd78do99Yg0",
-	"ga8UbEI9kHtRd98UOVlSzYiikEmNWUloJlNDC7mp2FfHKxJDZZ4dcpz/0nmzF/Y7T82U4xtwCCmAp/Fc",
-	"SVf3I5bV94CndENX99PAHq6AO0C9YZZiIeU91LwRaKQU8zl8ZoXjCNHz/BGuVk+2HxOV9JdF4fONa5ID",
-	"FiaURuu65e7JdQolk2XBRrWQG3zk6ZSQVDJ9G+zE5QEwtDLvJgMj8YGRgq0NMVKe3cS58d3DHkMq4eCf",
-	"I7moSf+IYhT6fniN5ppQTG3mgkC3fQccLE+1gpAtLz/i/TtlAoXdmLaAyubGfVEG0Nxdv3qiXT9fNlJn",
-	"U317jxF96C0+8ZQb+6g0fusbmsSjECGdH+rot3IvsjqW5H2lPkZxajQovhsXK/0wuCNYh/6lbYphH8yl",
-	"m/aMMF9IK6KaKLk/lbcxh/sZZHYPK103BRU3GKL5XWfqww5KGQmc/4VtuKtds/oL5oLs5APo8FMxbW1Y",
-	"qVth6+ffTEWlUkoG/Mhfaow5FEEbVtZdLahabSEmnEvBflm8IFfESPJ8MNpseQ+eD0ojhKaleuS4ctmv",
-	"qOpwPT7whUTJzplf6irUhvOwGrWGWJ+85qf6EmqTYFxtrx97EtV9rpFTz8/legUsRE2WFS/yrGZxDz7z",
-	"CAFcq8w/cj7nz2x/0wBJf1qN3n94zOMTOOq6FzSj2pr4AFd5euSs5tzLj+HfnyaS0cPWJKgbnY38IjPS",
-	"x7fjZb0Z9SWKgGjn9q59Nto+gu3kJ4fAcE9+DUxsKrqavUfvnMBY4dODCFm3vRJhL0yhlSeYHaFYVTFr",
-	"6D3GIb+0ygx/YIOW/Ev8/XfGlHPyPnCB0b4P3YQN/+hx+moEdgE50INCgE64Zma1ZTlZ0tX9o+x4SbE/",
-	"/ogp+XsU70kwIyCxsXmRJQP5N++Qv8CBLuy4//4oZLc66USJ0d/4A3tTmX/ds9boPj3DeBxu1vyF6Wx4",
-	"mrFwzWHj/+95qQRev/zo//lp3J+IDz0hw2fRsVU9kdECI8e6V/B/E56QJ9FbE0opT+7WgFa1HsSYg7SY",
-	"vAGqj1EfdDXZqWz5amslL3gfv9IQqLQnZk+FYfkALJa1md+6Lz+FwYzfekVVnhQSRDQvYvaSbCuRq1ML",
-	"55TUpoXjF3X14kOzyPFPXrapEU7IkgsKweFJ91gd2aMidyhMrjT3jWA4K/L84jl5dfv3jCyr4v68ToF3",
-	"9J411n5+gwUHr+X7F+CChDCPq4NI9Tp+/AWLd6Cipe1nPAd3wsNUcbe44Y4+VP1+tuuYL7+q6TCOfrhk",
-	"K4m9pPDQYFCnharpburT9seXMj1bbdlolskr+7uvGfzX8v76VcESo7AxVGCDD6Jl8cAQ8wQwJ+39BHbY",
-	"Vu6xzpDb45eFijBuiKH3CB6d1bVisTrqM126YUdD2tDIvdAsAh1NHeogvyAMIcC7DSQMTfTbOqZa4uup",
-	"aolHtwhfNozAUAR4BkswG03tOkel7peRQOVXckT+VKMC8zHSp1qF04OhmPZOPLZiOZda72o42Rc1vfpB",
-	"mb3ihj1ZUOYMd8YMh0FoOZJC2NdS7epe3wmS6HgIPHikFdTGmX5uF0UgxUhUybPSIweVAsdefvT/HPUB",
-	"NBhr2geg21z45QWUpjbiZdiGxw4nfSa6fim+xOw4GXKKcPAzO6OEeDrGfLyYmP/yl+O9jImo1IDYv+qx",
-	"+tcNhzmU1wmN0AP2xja1YxOdjkWVxQduJsh9NpyredlFR0Ltgq5BwnqzgBNhrVLA8HZEPm3nsXoM+a1g",
-	"2PK+c1PyjXhTmUUKl95iBeLRpv2Qdm3H/f6xihdeKZYzYTgt9JdT63d7nlpOKHFIg5q7tY/CJf/7R5ur",
-	"1zKYuI7XZeMgfaWxIKSRwB5+kHtBfDHkecFYwNloP/uUVD/uDKWZ8nYt3wqjDm2X1p+vYlIw6aQFXyIl",
-	"WlbQhwDL27EXnavs5GbxQlRFkZ2Rgwb9pB7Ubq+k2HiMI+CeE48rViY9w2M77KP+id6zW3zmaVQfMHp7",
-	"4v414DiBv1TKuoatrrZq+a0y50ZmItdR9Lm6su8JIGbcx74YaP5bzz2TWciOtjrDghtitlxDQ7UMU/LR",
-	"Ze0NBNfuEkPNjr9OZFIrOul4GdStf+Yxhbz/xoBCJSuDNd+KcgEAiO4FdBRioEk38N0tk+vzuhluqjYp",
-	"zq+9tKnwhNbyCPXPV4Dnt+yy8PhFcYH4ltH8DISeIRLXHEVVJ4B2+/dafVjJotoJTVYyZxkx7IPJiL7n",
-	"BVhRdY7BwbBJxwl87cuRVY7Sqf76742G0L2+7vb3OZE7DrvSyN0IX7xZr5nSr6X6/QVyk3YC1pdqYdaI",
-	"10BwFzBZKugZBfwajE24SGghhQufrORuJ8WZuoIYBbbW4Ka9U4ffb/z9M0Asv6y787kYIq3MVqqMyPXa",
-	"NSmzd10fqlqWzCFVE8H2JxTBA7yuevCmS6WKxYvF5eLTr5/+VwAAAP//",
+	"rTdsKI8D8mnSJmhYKwbf+CFNeOF6nASDwcLnMyRTvbqYHIOVfJ9jLs6MPLfkHdiyIm9lS2ICZ0d1t58g",
+	"ZWXgYqZ7ULz611Rjm9rvf//A1AHcH/uttBcWF3YgiGUIuSeypXpPswP9+AM+/Mfnz8e2tz2Lt2tCid2D",
+	"oHnsaM66PqExLuhr6FY3vmqpZ0Iap0EcWPMjO/rxJyY29jh925h1hKMmnhy4Hh1zTTKTOxYx52ZZ0MOw",
+	"+Y2u9qQNUrJo2d4tFzb6T1ZGWmUeZQn8cyWlyrmg9odfp1btJpO1p+2+HF07GhbDaYSpuZoFe2h5cJpq",
+	"Gl4E6YmXpXcZnpBy1cwXrMfz84yT4iHGAAPrHZy8kGYgWLVez0tzxHgNjBedr2K55R5azM329XNvnKg/",
+	"x46eVSitPTv/9HnC+wFi8/8rxnHnR6pbCXKj/o/6SftenbQ/eVJHPMZT/srTHXo+fjgdlXbPAfEfONtP",
+	"Z3LYp36W+xkekbqaoSWuTvGN0Gaeg5t5jEO+rxML2xwy1+WZ7rlU1HCZ+ixbM8UEsmliHs5hyEoMg820",
+	"ZBrvzVhmJday8lZ5V8I2mLmXCKtZwbSe9VaHn/ourv7S+8vyO1NPobmI5l6kqfffh4ydI9T7UPrSdTyg",
+	"qgO2GlkewJWRM/Q11QVEmG5gtoxoumNW5/tebAqutxfk/ZYROCQuJgOvQ2qTfWzHtKYbpi8v+q6dokj3",
+	"VtTJLL2s4EGZ5czxyBWhaIqDBJ6C5812QOjhrCbl0So4NuF5N7eo+HigReV9Ex07AH9yRudo1nL9JIQL",
+	"xdxcS8i5iaZadmIk42mWTEzHo3lIgYPBR2gSrY0aDZOebd3bQynNlukZefmvaTx7cdyZZC+WTo5yM7Bj",
+	"WDkjOdWw8jXfVPHkVCONU8JGgx341JiDKEy5caU26OVnHb7Y2JhkT1CDA451CNVD3JZsNVP5tJQpKBcx",
+	"zy3jmy04mkkpy6qAT1w1UrWpOLRNxu9iautario94uoGVzmHGAQjPpkUHdtU+NzP8Ik/Pc+GdbhER02L",
+	"USdkc4POrWuz/mLWoGFz7Ph596WZM4oBMUV5isyr2nSMD44ukx392Pzjt89j+Sve9Jr6Zi5Tntoomvdd",
+	"BrEszSrfsDzlyW6BqF88xuOsTgtHjgmjDi67auHXZTeypFyBFxKybXK5cCHvaKTdZWlOzWlUUawre79r",
+	"VvY+jyZvruOGe+kdRkOBvxlMlU5qdyJTNtpX400NGTFiv4vasP1co54IwXglkMZKEuoliA+da6LZA1MQ",
+	"X+3w/h8jH1CMYlLYlMiJkyXuM3P8lkBBzUxVnuMIG6ZNyjJSt8zXU9rd2x7iUT7jQ6Yu1ldHQ43EuCTk",
+	"hhuJOW5TtEjmkqZcBsEwcflijP4CZXH6petC+/aLr4Nq1hPVs8p1rgerdejKnKFQkuYPfIY9PDjOsqA5",
+	"i9zhrxkrmNJgQe25YppIAWywZGK1zchuF/WYp9eyQkHKGQgRbmg9YCeuIN+B+OdYboXJloEaeOqn6yTN",
+	"tLCQu8uiYz3MCjDJhzhZZ+bzQibv/7InK2ZA0H9RNaM6+O/wfGykIVc2NVZ+n4ELBl18IPXZrJK91Tbu",
+	"NoL8thkD2eeHSAu3wZziP3t5xCOJmEM9xP1UELkXTJEdPRBND8D8ck+4wTwQSIU7+STYOyl9Ne/tDTYn",
+	"rBD4pN7PrE4Kx4+HI9TK4fIs7MRuFuR4vaFBFAWh2hIqLRqHjQuCM2YKvHYZg5HtWDJ7W4I+IwUj3uTk",
+	"+opQomUl8mZWMhGSYFS0q+TlzECCw6mIAj5MG8boOip60mQyL7FgD6w4Q/5sajGwz/oZ1x7gKT85LIkc",
+	"g3eJitV4lK6RlnPKTsDMRm2A9EHrdRRc3I9usJIDJf6p5DcyIXUPPgPP2oFTCH5crvVJudTeYzojl1px",
+	"dE8/SvJUrAhm4T8ay2Dtpjg5sCyX5eEYzPNEVsuQBhMnO7deY6bCcW6tWuvoMWRELZzcBvBC5HHLekDz",
+	"sAwz8yvjKsa8gDO+Embu5xOuouitgl7RU2CI0vGGRhCZBoF5vFU3ToYGhlCNL4Rfm2C+FTW0kJuKXThS",
+	"pLNfeBXZD16P899Gyaqcl45BtUkWU8mPzs96mA2d0whMnyH1AwlXQ+/4EDTSx609ztfCu1vm5Jc98LwX",
+	"EY7lCPhMrW9jmVrhWp9ypqx5EXMJZSPSYHzIDiW9QHDfSQutesodFVp9rRyHdWsk98U8tKItVZv0h+V9",
+	"8rOSF3erxIeZ2ED6Q+LjwFJ3znOX8nwh93e7wt6tqW9UbB4dC7pb5jT1YUbvZ42+o4KvZZHf3Zd0Fi5B",
+	"qu5U7coZY6tyl3oRlVTd390/pGqjVNzfPdBVVe1mTMdslTQu+TElp0OzOcwQTctYIBH6M26xTtY8j202",
+	"bE2js8HhVDY5PbBYg6gtTmrsoj+pDdI0zlg4mxNiylmyFyhq0qWUew8o9zf+4ARvR088Ffkk7Z3U/PCT",
+	"U9HqRLdezjA3OlYk3bjl5mN9PFDFadRrFGBv2W8VLewnNdkzxUjOKNgf/c/PqfgLmWxePxhPZAvzjGkO",
+	"ofJ8ZtQ1uM6nbn3QxtPUg5lZG/7qbqko30U0FK/uNWbwx+fRUBQAId0N1tc2ILHGVZjhXJcaI6r+Vpqm",
+	"EnbqKFXF+ZVPThiusYbPlu/cGDHKofbMbA/xgh66UayFO9EwW9fB2IuGJ+PTDiXUkfoBbU6pIoH36zqS",
+	"tbe/lMMcdUuJkqCBGDIzfyVy+qLhRJ6nnFHvI5oO1D4wxc3hmLud58l3oiUIJPUcdy/+IDTP2bzUMnsN",
+	"zxBRcGunO0J67iqXVuXhl/HrMRbBtRyR4XQaeE0teF9EBG8haSsPheew/8IhEDFtBlJKZuUrpWWW/CEO",
+	"GT+kYDYTmEKUpFEWb1c2sA8NYJEucNNBinwgqhHgmYyEJA2sjS6php8IExBztXqMXtEijrMA8ZS73W62",
+	"ddhXX/YUSqwY2ePdRbjOyP/7/7zyoPaNSilwviV8zlX5RM/Vhpbp894yqsaR8WMepgGBLxjLk60WX1fb",
+	"3T++gpxp086xgVRql1/jiry3rMgJuPD7N2vlAEj7eocd8BC/5JAZpkKf8BDWrsrkUmV8WCc/jRnCybhQ",
+	"HVgPSFEKOAs7ZggXhEKCeQxWaSIVqI/s9HcM2DrsBQdfgvhHhMPZYnRlt8s8q8roF0uX6TZDM6iUOCpO",
+	"4ZonOJUBt9+veeJyhNySi4YYSr8b4VWYy49yGdG1sLbmTBhxs+3CBLMvkjjtLsSxaf4ol3BvjttaGvWM",
+	"jqkVaBK7C36UyyEEPxdFOAXALxCOC/On76JG5TxIP7vpx0P5eSrOtCMLw01lL61EMVOXdUWzNeTOH3JA",
+	"sjTS4ZBwbU/2kQXKL2Ju71VB+S7JAC6o1k6XiUCq2V/dbdqeOBeQ3oCpugn4tk8DqjcGfVt/qIF8q33y",
+	"mEKUl8TPtFEaOzXbmEXnkzyMlJnLsQO4CULxLub4WDP9/Pwq7mOqz+DE3BWDBDBU3F8Rs1WMkd8qqozD",
+	"LOLGKWl+vy33U56opm2Ct7DLrfZuXpkr4h1KPgPHw9UCEpcvFUth2gYI4LRvZugE8dzDETJAqUUV2s4l",
+	"I1rWv0H9mpVlTBvI5FoyAgC3AHebMt37WIur90wbTfZbqRmpUQWxQqOZ7nkFAE5D+xKYZ7qWYzQY91Q9",
+	"HeYZaDKtwKHpgh2SLDVqNtGMzULPtvfpHRd3ABoYO1NUEPubFSitbG3IlB/Am0wulnnnqqXesXUEEbA/",
+	"sKqWik/qLu/wKTAEmKAKy4EjpUTuVw8lXfClourQv3gA1A8zjSb31ao+TFFTqfSooUe3jVvALs/yXsi9",
+	"PinLsoWL2zwzIwH8dqHCpFM37iLwLnlUD8bx9GJq1P9ipblexbrpzIhMsPE6qk+fowbVIKik3Is5ltY/",
+	"HU/ZFx0gHEd8u3tWmr5pFYGoc0BhuI4hMv0UsFZ7ZQbpF7KndyxfcS7a/nSzmQCEOcFanQYVHuIRVhYj",
+	"RwNHNsI4M0LudeFTum9FhX5lET/wb8MFreNFj6aNMGiINZrExl7uGYIOvYjaPLPd9FjnFlV5bhkTZFkZ",
+	"wAM6MEP2ihvDBMntkehfBwOc7MLL3qh3AQBHtvrz8Y1dR2SB5eykzpC+pK8uAPSstJdQ84fJO78m1Q2h",
+	"6E3zP8C8j/E8/OTQiNsLLuNgUCBpWKEZ2ndMoPabfEkwJm6oih5+e2GyIVefZ0++snefxv/miAkek8dB",
+	"hPZdUmuqLHNvZF0d5IZN09Yh330Y3QFcpc4rWYn4JT50XtjHIQhOhwSB4A/os9P3UPMcFG12iINwKTqj",
+	"4uqW7sqCTTolfGTNTjh2iN64mE8/AWIo1SCvzED8ZyQ0BD8Nu6m2GMdMNxUbcc/jvWcFXd3HStNAX/GM",
+	"jFOPoLqvqLCiDyGWEWrVQwCfJel3FPPgXGDWMbdeA7vAefJcskQIuTW30zFEjX/s99LTd4TrjgId6NlL",
+	"L6ImsWfTVjj2+ShC1FTkNoK29WKgarfevL6I8L/W2MaK0TxDG44G/uKarAJ0ZdOh+YdvF9loe9+j+ON7",
+	"KHhvWQR/fj7BLgPs0WKI+Pb7JoYxBXUgSLU2MzujpqXNow/R58fCZ9JyTupFHJV08sa1bRkKJSRJsCPA",
+	"4wdBwXCs6HbJh5junLuiiCQYDI+WVTfoGap0SnXNDOrcmj4wPdPPM1DkNQdfOK4Wurqw9pwaa/VfSC6M",
+	"gc04tjDmDbSajCOWKwYeP1d/XYmCaV3HVYRrY7CRVhXbc7PtY1ctfVucyd4P/34QVVi6emIK2WAmWPSL",
+	"bH8UJoxvED+UlvkALlqIDhTccgQiYTAx/xrCAVJdocEzM47iBY6r7j6FD2VugWMOkp/Z/qbpmpxBvaSO",
+	"RQ3sn9mR3KTHY3zScrnhNAfWjtiRzpF2Rs6hq0G+GWeTrmXugL7rlqMruXPhes034hnCqVJ9/8zlbITk",
+	"DYiBMlpEU6c8wHkNqAOezPG57ai6T+6dWDc4nHLnQ1OGsck8exHV62p89akvNBsAn1Dx20GMeRFHjPnY",
+	"x5mKKsb7rZzP3v5AxwFagKc/mvfOVO/ULlJs3hW11LcQhnLdNnyTCSPBw950/nuwf/uboffM44Ofvffm",
+	"gLshbtHXuoRbZIwyb9fr2JG9xqp/TMICtwTmpELHEeMw1bghuWQ6kKcFcLKIpkoOpIXK3all1kaeUtFc",
+	"V4dPafbQjoiLzQUSboZi79+ESfju5pHkFmNa6TjN5IGSKjOUlM0+epsgYmxuFJsb1xx0PqfxIHpvQwpW",
+	"awJp1pMn0VG209u9wBrbaeyyTjsxnCNkRCypZkRZJRx9gAeq8m80kXtx1WhVlEtwcAtw67nrzRf7fqMX",
+	"ffeEh9k5A9Ia9L1Obdu7PuaE4E0K3xkBTaj/4Bw/yptp8xZ5HMREH2ht6uvHfAVLxPVp3TsDTM35ZvY5",
+	"tWb97V4cXbAO56mIOYHDYxMqb+NEYs2u2LCBhN11fXJTR+xq+274eqysMdPoPbgXt/RhrrLfWMa4kvgY",
+	"S4otIzSX6m3UYNX+kTVJw+6zJibhMAjhKDwTrTZbM1PhiZPD+wNmhd+px9+G3my8KBiAcltlKCPLA3Fe",
+	"zQl3zLJguws3g1nuGIyIw/RDs7HefjZMiSRL8617vmlaxMyHk259HDnc+9HyPLuu0EdlZgOWVFO50uZu",
+	"FXoZxprvYbOKzPcLpOKASWWs0PHqkOE4zKN3emnW+6U2e0ESH9E2qbsHkwCkAGQYTcLyQ8SzlQ7Qrh7q",
+	"FPQVtAjyATVQpULjQWtf7UrTQYOONjF5/K3okL+5C44Sw5sRTzCBFOZOUdx07lhHFE8eHL9JvYxv7MZt",
+	"7VoXrXSbcmV3giviU/SJNgMtrxLPZDozPFE7JXQV6TseCcL905q9QgY5QQ7M9ygFsx/MAYheZUQq/AGy",
+	"wdeObJjhUjfkx0QSHwC1v5586t2mNpaRBWYaZsJ32DY3iQ2n0ceCHB+9gvApWJ7/+HiuJzyFwSuRu2q1",
+	"jhDnpgjyQlZGc989g1qpXsPI+2rJSFxM5HOaAuDQb9g0bmRozOVpGhbeWFGYQXSrJI9WQHKTaiOsqMh5",
+	"7s2gSJvWBnjR8dbMmTwKQAkPXnBWky2hHWto0mPP7UnWXdQDUjvhXJxvieBUjQ0K325sS5Moae4S5Jmj",
+	"nCU3jSZUEfG8tzeE1IbspLZSEHx/FKoFOvnQe1kVOQk9rbqqhQNRjdsF97woEtxK8FjAY42fnrpB1kA7",
+	"ijuj0GB9TowkLxYvRVUUsZLHgt8zSO1pZPXordzrXm1MSgWvZIMYuWQli5xA20Z/5WJpEUG01oGiV7QV",
+	"9Dn6ASm5nzMOkPgddhcbl4Z+ju4TIzsW7VWc8/XaOcz6ukcjK2wI2vkMOLCw40+BauGn3BIb8PFm0pSn",
+	"SJySIW6dmKx3ppB5d9cR+BO++muipRxC6EeZykeGa7EuIik01epmM4nHQ3e84B2Fak550lDO4tQYAIyT",
+	"7BW4gac7CWkRoIfmbb3aSmwFMzWVeX2XeolADWrEcIlizWK/my484e0s8nYTJt7ovJScb3PT6Op0XNJN",
+	"GOGvPnngOB9k19EhdV0A4LMIwVhZZBObPD+L4ZT0hNq3mZijEL4cd0rPn72P/Ce98JOHwGmhymJKQsKc",
+	"BwpN1GrLH4ZAhF2e5yyEtVEfe0uYzUnUhkK3Oyc0E/sQ4CE7MRd7btnkFPABFMudrbE5jtZh4A7cQUh/",
+	"bSqONe839jir2aFJ8VG2Cpl7iRf/YBKda+afdBTg/J2eLzfQrb+5vLe1v/s0fKb0S/hPz6NlbbtkPNWg",
+	"gE5e2g4ZJ6ExVFoHqXga0OAtnfKc2bKktCKT2lN3v+10xTxtZ1zrqCk9rquBb2PdM4eu+rch4ezEi/7G",
+	"a2lzWnn3gRgHNNUjg2yz8KLjMbcRHQlSgk4kmw+FzZIAX0gRT98uF8o7QlVuBPUaIJ5/jvWJiAd5Tzty",
+	"MxraRZrUnSy4HoPLAdQ46TCkMf4tev2O5vuNcj24O7c6K4pZ/ALjvGJFvPVXQfV0wy94KECcDORMQs2C",
+	"QbTgjKylMgdC0XWYWljqAJenHEs46Xo6mSPKgBZRE+Ckepoa32W6ePAINBHfD/TsmaNyPT9Fua+mhHhP",
+	"St2Ri6+0eUQbXhQvA4YLVL0yQdxiroh8YOolAjdyo+u/77jWLH8JHtFCapYjZhF0qEKAEZbDy1dEG1mW",
+	"/lkMai4Z4ta5wpQrYuQz9Dm+JJbkLM+ID35C9uq6Gb2T5tmSbaAAmJpnrvYbFmIVfwzt4fzg7/B11xgW",
+	"myOEr0E/WMGmg3+OzbI6mNQqw8J+Oj1cjJF2Ujcqbh4obsVj1ObcRx2r3bYR8H5iiALncFSM4v+qqDAO",
+	"E3fG7X/2BrP9rhmuAQa8HqP8O39JdhN9PXxuB0nHYBxTE3wCAyxoSgDPWz7lDnUsudvQmDN8bqlR00/t",
+	"VjGw7jxavphz9Aekii6mlFR3y8NduPBPg+LAn+5GON8d5jjknBTIfa52f+8gqchuZmG374Md78U8CLw9",
+	"Nu9pFJrxpvUFRt0LHq90NPSeCeeCmgMdoip2t6QD3gb7h3xem6cHWvABP5lvJTwUx2xCkGQe485+KJR5",
+	"2KeQXFliU7V8oBdVVeR3W5dTOk33eP68p3idUuem1hje09ATpnEZdY5O1jh7LW4K56VzOpqblybj3wWB",
+	"eISQf8doNC9w0Ie1kXKAEWZVZa3TAYxnxcoGzmPcJYY7Divy04epJdMd9YSjyB7PCWpC1o5r+qmqPX7J",
+	"lZsP9VJmxlV59vqQhGS0tuSFU0KMbGYeROr0an25U+tkapxBYuSGmS2odCmR4d8qqmb19rXrv4W3Jg0c",
+	"P3gDJ7ep89WkmuAQTD66eOdzkFI5xCUt1RxyXdtJx6OrBVszFl8NfYTTr9HEcMAHxGSOlW8GeJuI9+Or",
+	"tsaA21cDybdoysR+iyl22NfH08IByDX6e1KwecCF1yi6dRa4+1RcCWwwfI9voi30TsC6WMnEdmTDEBcw",
+	"REp72NFkJj+RTm0ZoyKkTHnp+cAy4tKQstRkFDGw5T6HyluuzjpxHalXReVi3Wwlhdwd7GaqHDNT6ZpB",
+	"ijWmD/waBZ9iIh+9ChBL16NCuP90cB7Z7E3ppnp5svqZ1LpQYKMRDgyIljE8GdlUxOtXV1L4wuXeb4li",
+	"x70QG6EH/NfgNb5j2tBdOaOdFlPLyFixs05dpjS8ktV3Rv3VtAulpukJd8qtkTHJAAXUETX+gClxVYF2",
+	"8JIRI4vcw2ZjqiI0/VCcRTdEsXU1YNs1syU05fYLrby7VplMHNytiTDfP59x9NbrllLDDeK3xtucDUEt",
+	"tifPNQHvlJUqnkIguicUUcR4h1nW36pJFj9d/o582nQzuwWKy0onXHDNXLT6veTQlVvisT78dxD6iLf6",
+	"HYKyWsnycLdyrXrj8LD2V42FB5TY52vUT5WYj7pK7wU8T7sZLgxstICLIy4ix8Lpk2tCBeG7UskHrllO",
+	"XBApmwXX1dSX9ZCDzo77D+856DJyMpEKupSVehSKBgTPJOp3ii9j7pG5lzFOoOVyxtU6uvqhw+dTrdaa",
+	"9Eearg2kmuONkoaW2dduBNvXOdnYoUjzpLYSy8PMPkttQ6QDMjNwaj5U+Qbg8A2hdqoA9w33VmK86WmN",
+	"Fl97GinKtD95n1wBmMwOHpU405BAGn7OCDWLCfCbdDDljorXg6JJwblwUG7LA5pOcSljOfVVtI0kQhIN",
+	"5f41mHNGvyC7PeYMGzZsR2aLg6xUvJEMofpeO4FueQw7DjgEpon7urbGcA1Nk9PNJqtJ5mcxTPOf492C",
+	"qCElk2XBEKC1ceegfLEMd4VBSHtIoCWFqfUsCNIQIfe9MpdZCOq1AIvYmKl4WooRbJ/c526k050s2YDR",
+	"OMF7Vg1keXyPG9vb3duGDCy4yNN4BAfBbjTQnkJIR/tgRA5mxiYT/BU+P5SMuovZHVZ7QwyYlXG+Rz/9",
+	"HXUIMPt5wZ/1nev7cgdw9XGJCD9Bha5bJdFcrJi3dILPvk8Vd2LuhgwV4h6ABh0Eg8zf6OhQjUZ2ibjg",
+	"9vk3cLHEoMFT/VIe1AuOU73P7bXFJUKT6esF4OZ6jhySFyFTuSelMQ93jloxBtHcCySHSoTwnbEpvmPr",
+	"mchG1zWsMGgxZaNsIQZJOandpJaMjCJIR9cotWHqldyVVPGBgFAlTEqxZrOkoUUN9D5osjxg2G/JsNAO",
+	"rahdrIXhmosNU6UaSprfRZ1+QVgrucdLBBJNtq0eCM1O6hE97+e64xFiwcbOqS/gixtW8J5PyzLYC8j9",
+	"IpXZgtOBi03ztzozPe0mg11LKQlsEhIWnPkNdatwtBzmDV/2MScP1L3SPRT/4tAw461gODR5cfGCvLr9",
+	"B7Ev6KxR1r+DWn9KIHWfFFy3bIDlwURlQIdrejEtX0iKrF4jfgOHOJwxXwNKtNyxGqfE7p53zrTAMf70",
+	"XRo2+bfT+dG+dIEXY/sRrdx03o0A2QBo0E1BDqhi0F32AeuuHKiGfOacGF3g46aHpKh2cwGLPAsMwMrM",
+	"MMeENOwsVbeGLgfmNNJwxQNOn/bxbj43ReOgVdVit3DKGQwMcIFq1RxPMLyHRnxo1jXjOgtNrzyMqXeA",
+	"1do6SDZUJ7dWClfYfISSbSVyxXKPWYlR1D5QX4iYJOYpuahKos0FkZdE94+vFkhzvgUshZRwEgZ+EgEW",
+	"torprfNiz3UhHR2Man53ghl9o7YLx1Lp7BgawNlpu84pPYmG3q/UjSh3x5DJfQPfT2zl7+Z7XB//W98D",
+	"O6445IruhW+us6Yr5h2zoVtjL48q2MyLbCD1L9Wjymi6izrdUYv/YkdxMU7Jfa7Op1o0Rv01FZDx1rWi",
+	"Pw6S8dZx7KstW90P4kqE1oUNHIkBVIw+vwMAcqpscJAaE1YdPJa5kWMKxUoK0GjuoE55ODEgUtk3qQBo",
+	"VlJFDcvvloc5b8ZQg0FhaY6XkjSQ8/War6oCJW4vIdjcLbnRdyVTd7NEzQxgoE5r4Agy0MeyoIKGUqEI",
+	"lmWgfP+3gj2wYiAHNTk7A0PRd2y9Zqu5W2wULfUJe4sLqHMNHFxPdHM6xPIf70y/0d6ySfwYu1jL30e+",
+	"RVUUqBzaIxPD3aP/oiqfi9h1RsSYoJXELslHRTT/NQrPWzx4ZfqUCc3p5CvXhonkEF5HnI1R/Z/0EHCp",
+	"YjV3s8h7N39HBk73PBmP1Kln3EooAyr7j3Xm6Yj16xTCVgNaqFlRHzihJW+7N0t9gPpJTxPQ7+9878nj",
+	"sN/9xX0CdkUYQqpdKnyFf+c49IrWFyNulKBncOxfL0smiOU28j9yudJBv9YXu/x/9kMmuyWPJ2cVhpsq",
+	"Z3e7ZO6d21W5J2qaA2TNGcTVlTEcjc5te0yT+/O2zB9pkp9A3EbH+fl9pLufdv3g0++uJ+3OPuDhHcxq",
+	"ajdHn+h0Hm3D33bKu2QunxGzlkXh+kGLHA5YcOZDnIRQcjmAEHfmRum+b+Cc5tieaeY4uXxf8aQ24k0l",
+	"q3kV+H7is/qID7gUQPId61Boyt4x6Ul1C1Cx4Npowj327N4nf2GKRyvtEaJGfcH6e0IVGot0+yRJKPpw",
+	"zfbXrSLIxjSSu7tCZrEewgg3W93s/rMFUTorzBvMoc6G61ay6l6qe5YTWZkr7KIXsK/r8mV8Jl7Y4lCG",
+	"hpF+zoychBXTA4lKQ1U24I/QcseWMj/Ublco3tFpyUrDiE1eGOqh8kfnxxjD+4SAeyNDH/3I8B8h6YMq",
+	"5urF02Y8LN+MjAX6OnPgitQyK60Y8Z6LjUfnao/9k+VFuD52vscNdrfC5Aq8WeyfloyLTYMpIa1sOm1n",
+	"NhxWi28H0LHCEW0vLgU2q+YJL14C544puE8Jo9WyBB4TRauZk9F3PB0GdFffGuyckMyjqWZ0x+76D7Rz",
+	"Uc7Rsm6wP9041SG9r5GL5icTaNVZQloO7K1PnToi/fW2TnhM6io6o6BtTsBJd2GFxjPeqIODn2403qw7",
+	"899JpqrhxxbE3rIhZcRAd24MZLkuAIaVRJfYoFs+MEW0rKyQRemGncTg7417BFKvjET9peeOZ/FmEJP8",
+	"3KyiZXceXyDJKTwrLLPlm+0jRHAKFJjnjfUMYinALp1KaBhkDqUHMQ2CvTMQ7vBskRLS9Ss7Hr6gcxb3",
+	"rnkBDIzslRDuSMfIwhawx9XX2Jdv3CYnycA0WY/ajH00fp86JJKuIbenB+gUBRj5Gk45sybciooAQgSQ",
+	"09BHSpYuc0HZ/6IE96XfNnvGgRtKZUk+W8N4qWUfPm48D9RU5VskTezoGLdpM3qvz/FeHxn/acLc4FiD",
+	"++/W1uO7gi5ZMQRcAg707kd97Qy+Gf2gd7vMbJg1+IPvbHMaztdQ55N425rwzcEVhlh2h/9rmP80pyc+",
+	"P5Tjfb4g2HBAwk95cKnfC6MOs1N4sfcfodrVeQLyCyRgUHFoJWD85gCzXNKiE+FxuTIFjdUDvIw+5WTM",
+	"1GPYRzOptVgaJFd9i41/OnbS3WQGd8mHOxIwRccYCHv/R735gy4x10l18ATf8zlZ+dhWEspQY+UIe5Eu",
+	"1y1d4kerlyfhLPrmUlpI+7iGbkOszh7Es/HxJKQte+RinA9+5j4cne49L4rbVbSiPQkvIuUuPK5RziC0",
+	"Rdx6cm8fYzvd8zLWZv1fdOiyCdC08+r2XEfyw5zGLGNNqhvzSCZSeSSNGn3NztHpwVqmEG33bmVfLtQM",
+	"EFgLtdn3IdqntrAm6+yuaF4a1GjBf3ye2LEjIQU9dMeBudWuv+gJbM5oJnWdh68xuT9GbyVvQEw/yGOb",
+	"hWA4Du5Bb+WecHMF8R3wtXqsx4xY/j4Qh14Q9mPGiuIA9NEbNEiVWeiX+FZsH2pO+MPzKRxf9GUCVR3N",
+	"0vBHfsLA3xHQI81ufumeXvSIjYArJtcWj1LAlwZNZ6Q4Orxh5gQy+FzxTtxQ3/H1XQBaPKevFSfAzj5u",
+	"2IaztlZvsbvbmbCCrEWnxFsjEP3Yq6MGMpohC3hEEkFiIZE7bgzLrZmw47oI+I2TIoMe9OyuAfBSZmeT",
+	"GnY/BmWoHXuPts/O5TxohqOanadpIfdcpDMPO1rlYOXroDIf3Vc0Z4atDMtP80ZxLe3dlM+DJ9Cnemsx",
+	"EfGotH9XtIrvh6zgQI3GkhrT/XVOkwC3Oce6QV2fg0GhgEnEY6A7Bkbw0W/NzDNAjB09pMxU5cUtM2am",
+	"QEM4Wpi3OyLd0sGVa3uQnmuBuRJxUzow/nmyqIfYOpTEjMoWXxBZSCh9XTNIOFdVXUQSLXkcMyALVxEY",
+	"g7I+Cmcolg6jjPb4N3BHoAa7pZqAKUaLK6wR4kojW9WxMsKNZsU6tZTYMgX49Mfzn2dUBdQvzchBqwSf",
+	"W34QNKbISdvRewZ+Ow/TnD5sPzp0hFe732XUwdbUOSbu3DVztussaZ9MZ8Jv7sh5Sjk+9FSI2QVhZ0f8",
+	"OanluYOesbBvfQBhF2I5jvi94aRo5mkWOfhhvav1DAEIT1acQZSeUUhBV/sFoJxWaYW8Ue2m5v6JhMAZ",
+	"2++An9jFqRmBBEk87TuGOBxdF2hhsBIm9RIfhLsfw3mv2MmBzCQt8z2CHh6lYL6XxiURdtBtP5agHcxM",
+	"Wa5fm5G1XFC1YdrcbZSsypHSrLNnzhQzQAQZFfUE0/Z0ZvVKrJhLL7L+VnQH75G9Nd0ufd2yk/U7xyFH",
+	"63aKHgaahoK8nttjaChF017zVmZ8o0ly/4Oj6rey7sSjok1VZpue2cREPpTmPGy7NX3Ix5sEi8ZAYSZp",
+	"Bh0u8iiL7p9UGzYHUzT5oA7RaxRoc5VwItyiceZHLvrg7fluaBRuu1aavL/6pCKuadMphYHjUOyy5R1M",
+	"Yr6THQeDp2eocG2u+6BRtvYZ7Ju1HEATE4w0/uqNyL+/f39D7BWk1nTFLsgtU6BgHEqrCAvyNwnZcauC",
+	"Qya4//P7Q8luYSzIR94wwaDKmqyV3BFuLojrBsWZJiuq1MElS0P824ERWBXKz2PNWZFf/CKCEvxy8X/j",
+	"QhEGG3PfFi8wzYUJWvLFy8UfLp5f/MEVIwKTXNKSX1KOyuAGfccSisW4FD/ki5eLn7g21zxHDVqXUmhk",
+	"r2+fP3eQIr63BS3Lgq/gzcsPLtkCzZ9JnEc7PuxHfx90tQs4KJbl9VaW6LaB8pihocNcL79XSiq33WG5",
+	"l58ozz8Dlzgh0l71K7krK8OuQSICwLNVGfXi5X99Wlj90CMwo8K+oE5yekZG10S9+Iko/q/4LtPmLzI/",
+	"zCLrCYrPjn5svtPwiAZn8efuoj6fyAVJtvI1z109at+y+Bz1+Digs8qcyBllqZgwfMUmzkPjuacgyA0m",
+	"ISVRQ5IPclln50FZkZEn0qXRNWeYKHVHl86B6U6RKd8CThtS0g0jqF9keLR+q5g61GcrAGVGj9OLaLA1",
+	"vsJ6WpdgDC7w4D2WUEN63NANi+3UtSA1u6F6GkrCMMGpKKCXZACmWRmpMrwI2L7uU3SWnb385P71eXCP",
+	"/8bMX5gAxaizvxO09uC3j0ptnNrAHYJ9kDDDzLWaPDPVLqGgqHGdtCfxY5VvIG8+oG7TDeWCLA9YlwWg",
+	"qPaSkzk9XJDQ280j+HLjSprs9A/6iiyl2YImAQG8i0XW2aw3VN1fY43TKZt13J00eirWhqnrldGPcbuM",
+	"ffivbKk4Ww+xSI4/o7ZtqXt2DlmyrfOWx0WolPd/wUeSNI6AKD2sdUxluj7ueYSlDF3YofYUvXUf5NK3",
+	"+tAEdXTod3L+c+r2eUzKeU75KuVcGhtbsn37/NuzffWN6/sb+eoPsJlYYIm1iFeE6nsn4GB3HZL22bfS",
+	"w4qUVWQjb+kD+ys88bWJwL9Tkb99APdLggT8LoLdzcqzX/uX7ME3qotfYW8FI3RlLggYZdYSRRv3juco",
+	"NI3/O1RDc3vb6T1TLPcIABhFM3zHQtPfHIpHLKdcucYviCDuxjANONgLYjWmlcFuCdLyVbOhwpZqspMP",
+	"LLc/1W/hqN89/w/4JDSTUUxb0xx0AjSg24xzneffPzj0zK+Kb35me5zYE9+coFo5MNSIAPirFOyqxnFw",
+	"aZrOYncdKD2wqXOLYICVgUXz3fP/OJ+YgkLnAdHouKXJKOc/RB+982kTQ6m/Do3enRboHDs1shBQ6r+d",
+	"y8p1bfhvCDlj1aVDgi34Pesrfd/D16+DZvCFrq+xbI2Ig6G/U7RupnrW3dlSkT/zQbu43yfI5t/3pfEk",
+	"N7+dEsNC4Csnq5tqQI3r43Vr9NJgE4Rz7y0Xvvd8VK17zYvd4MH4HarXP+ByBw6QK9R2Fi9A63CRESlW",
+	"6Hix6rbVwOsNPPt+oLQdlIRwzFcu+6ZhFYOmcEBInHtWtlCCGF1tXQDkymoPvn+AYmVBDyzvC8S/MfMT",
+	"zuOr1OWtHufmNyQJLYm4IAgjfe49Ei6VO3pifmYfzXsHZfiFaJdWh+bmmewrhjbzxLCiIDupDfjYAN4Z",
+	"Q09YeUg2Fbdn44NcZqGhhlUdloyJVsv9s+9KswdyXBX/G39gmuy3kj04hcbUt6azpn1PXoe6BXqF7yWu",
+	"cTkA1mQpYMnQPzzv6T278XP5YjxwbOvkgQZcv85TQQgotWffYsUE22PeY3yHbyrT9hbuqdvDGj4LCu+l",
+	"8HZTDr5+DawM7hRZW2S1oxmAjxoOxrJyg4Nf0aXNWnUzZhm9s9N+BPXyuziLC0RpOj/xNSZnjR0uOFBN",
+	"qqFZWvuptL2rtlTlVjr4siYVSpVrlNbIrcQf2DvXb/F/O2dnO2cxB1djWNzDRj4Kn8Cwg4zyV8l0o3uN",
+	"ke0+ey8JsozDXAN/BReASYY/uOSLrO4FmRHNN+KZXK+z4DVDZVplMDj0ALsgdofA+W81JLi/NlLmQVXC",
+	"DIT9lgl70K0mFTDqoMVOuMZ+q/gKxm4oUzCk95WgB8f++bvn/xGXCECjr9BT0mhC+FWycjMYBQ2qTuPf",
+	"JfPmT9yu/Qv8frvaSlnoxbnTDQaKTxvAmVMICrPwHOOAqQjIV3/1168lnQFpH+8iFk95wW36BmLjuvZc",
+	"FlQIqGrLrfhwjbXc6r/RpJRlVVAPTnMKLxnD1DP4jB5jKfvYW3zqcc7x9w+0qODF25KtvtgGvpEPLGXv",
+	"0EcKNq3VzQBGzfgyCXSOMloyBTtaSM284M2cr/Q8Mf1VAbfQaLLGK/fMU5APvpXG+y1U0i0rcneVQWNW",
+	"dJbujiNONsDF13mO83scDoaxv895ovR5cd4PDwmYld+Rk5ns8hP84/NgGA7PhCfxtONt1diME9xuX3wn",
+	"nz/+TiLkspB7ws+7mZelkhvlqhWHouQ3/pkn3NVHonBYyqDLyIORe6sa1lO34VtThd5J6Gssd+zE7ZDC",
+	"ZfDqsQxV+5D5T1dP9Rgs71KSD7+PRNAQl+YCNwNSp/H+ZVRXCpwjp+0MCwrJyM44rYXdNLoR/z61o4Sv",
+	"s5Ecn0aX1zFtFasZ7K/3jJUg1CArHoNJvk3EaRvnAbouPyFw12ia42sP8jUt2AIe2Gm534+0R24hQxtE",
+	"BWFiwwUjuAwrvk4ks9Ven32Qy2G3yXsoGa7zQcDDTknBtMYqC4AY9XjuDlq4EkaDo8MpzC8xbN6oVV2y",
+	"TYWcRAXbB5QoriG8dUF+lsEB8o2GJhQQSrLcFnNs2Fm+tvP7US4Xvz8Xts+x4wKCfKdtaihWeRY6Hg0L",
+	"v7+5h2/Do1/U2fCn59FOy1V4EIHDvn2ejfZ7zxbst4rG216AE9jFYCxHgqKQkS0HlIB2e+tol/M4plUc",
+	"jxJOSev+nFpsDVv17Ugzj0CJP07Dqd1PQhT+KJd4JWULzTroJFyYP303AdrW6+R1z3xD9Udw63x8JvI+",
+	"83UPY1/9Bn+ulVg/3r79GfRw56kRGfn0y2ItK5H/ssjILwujOMt/WXzOgi8Hm6SEtDl/WODF8F+/LD47",
+	"+xdPc0FX9+At+PTLgtlT+svi85U94BvLX1VJtJHl6UpOnUoRP+KvebF7E5oUPYZmg9kNX0KrGc6rAJG6",
+	"kQx8+ZjL7RrdW139NIp/kMtxd82P9oGJuhr7nAPkx5AgsXqTcqgIV3B9YvHIR6y6Gay3KeR+EbXNemf3",
+	"Rezsfg3FNz/K5VDhjaVlO9FEM3OuupohN9MrxahhXpk4/4kJEvdpvUx2QQOmmFUCTz4Ul58+yOXnVv3Z",
+	"gNrBHxx1p3X2D2EXntzBNEOj6dQi9kHChntd+QsfauN2XPj/nIBpaX7xKYInxzMWCjiIuoNWv99KcL1w",
+	"SE8HCQh/ya0JQAvFaH4A4xKvUjj5W/rAMqIbWRI7eiBLKw2EK886jX99t5RRwf7GP/QkcQzfIj/NmXKg",
+	"Kv9Gh64vZ/e7P64O4Ub/ElIx0Hk0O/M83HX5yf1rygVfU3taQu5aO/NVueFnb+vzJ95WF9m35sA5Sk0x",
+	"/WNKiOAzX18puhWp0PDqNBqwMW/dG/aY0BR+vfH1cQ0pOywnJ98W7LLZv2TkIN/4x55EDXFlzZN9LRxo",
+	"2zwYdEQos5/40vrG8DZjfaMra7pySV2aaY1tjjDNFrvEEHaqq03uxTNEDRyNvb3di9fuqUekCXylYBPq",
+	"gdyLuvumyMmSakYUhUxqzEpCM5kaWshNxb45XpEYKvPskOP8l87bvbDfeWqmHN+AQ0gBPI3nSrq6H7Gs",
+	"fgA8pRu6up8G9nAF3AHqDbMUCynvoeaNQCOlmM/hCyscR4ieF49wtXqy/ZSopF8Xhc83rkkOWJhQGq3r",
+	"lrsn1ymUTJYFG9VCbvCRp1NCUsn0fbATlwfA0Mq8mwyMxAdGCrY2xEh5dhPnxncPewyphIN/ieSiJv0j",
+	"ilHo++E1mitCMbWZCwLd9h1wsDzVCkK2vPyE9++UCRR2Y9oCKpsb91UZQHN3/fkT7fr5spE6m+rbe4zo",
+	"Q+/wiafc2Eel8Tvf0CQehQjp/FBHv5V7kdWxJO8r9TGKU6NB8d24WOmHwR3BOvSvbVMM+2gu3bRnhPlC",
+	"WhHVRMn9mXlb+1YgeoKat/WDvxM2T+ycbZmkbogyJ8/LMn+gitV1Pl7f/EBeAMTlaZuEifbPIP1+WDO+",
+	"Kai4wTja77qcAphCykh2w1/YhrsCQ6tkYsLOTj6AoTWVeKANK3Urt+DFd1Ohw5S6Dj/y15oIECrVDSvr",
+	"1iNUrbYQuM+lYL8sXpLnxEjyYjAlwPIePB80e8gfkOqRg/9lv+ytw/X4wFcSyjxnErArIxxOlmsUhGIR",
+	"+Zqf6vCp7bZx26p+7Ensq7mWaD0/l5AXACs1WVa8yLOaxT1C0CNE2a3F9chJtz+z/U0Dyf5pzS7/4TG3",
+	"XOCoq15kk+p7S3epzhHerDn38lP49+eJioGwNQkaTGcjv8qygfHtuK43o75EEbXu3C7QL0bbRzBw/eQQ",
+	"ve/Jr4GJTcV4gHe7nhO9LHx6EMbstlfH7YUp9FsF2zBUFCtmrfHHOOSXVpnhD2zQ3XKNv//OmHJOcg4u",
+	"MNqco5tV4x89Tl+NYGMgB3rkDtAJ18ystiwnS7q6f5QdL+3A4xbq71G8J2HBgMTGDlOWDOR/+KjJBQ50",
+	"Ycf9n49CdquTTtSB/Y0/sLeV+fc9a40W4TOMx+GO2l+ZzoanGasLXQOD/39eKoHXLz/5f34ed/riQ0/I",
+	"8Fl0bFVPZLQKzLHuc/i/CU/Ik+itCfWuJ7fUQHfxM22kYtMu/Fsj1aOm8zQ/E4O0dMW8lOC8Ccy7Rswx",
+	"sshPpccDZ3s9CIwIuVx5oxMEhirR9Wa3ZstXW3sTgYP3Gw3RdStB9lQYlg9guf3EtXnnvvw0bl37rVdU",
+	"5UlxbISgI2YvybYSuTq12lNJbVrgk9H4BD40ixz/4mWbGkFiLLmgkNEw6S6sw9FU5A46zNWTvxUMZ0Ve",
+	"XLwgr27/kZFlVdyf10nynt6zxtrPb8Dh4PV99xW4ZCE26Yp3Ur2wn37BijMow2r7Xc/BnfAwVdwtbrgN",
+	"FVW/n+065suvajqMQ3Yu2UpiAzQ8NCiiW1CwTnM5bX98/d2z1ZaNpka9sr/7Qtd/L2+4XxUsMYp1RAV2",
+	"pSFaFg8MgXoAKNXeT2CXbuUei2O5PX5ZKGPkhhh6j4jnWV3gGCv+P5MSEnY05LqNRVoblcuj+W4duCLE",
+	"zgRMwoEst4kmcceU+Hw7VeLz6BbydcMoDpWrZ7CMs9F8xHOUl38dWX9+JUck/TXKhh8j569V7T8Ymmrv",
+	"xGMrlnOp9b7GQH5Z06sfpNorbtiTBanOcGfMcKCEPjkphH0t1a5uUJ8giY7HbYRHWkF+nOmXdtkEUoxE",
+	"2TwrPXKQLXDs5Sf/z1GfSIOxpn0ius2FX1+AbWojrsM2PHZ47QvR9WvxrWbHyZBThIOf2RklxNMx5uPF",
+	"CP2Xvx5vbkxEpQYI/12P1b9veNBBE09ohB5lOrapHZvodAC1LD5wM2Hwi4Gzzcu2OhIfGnQNEtabBXAT",
+	"a5UC8Lwj8mk7jyWPyG8FMyxyU/KNeFuZRQqX3mLZ7NGm/ZB2bcf94bEqbl4pljNhOC3011OgenueAmSo",
+	"y0nDR7y1j8Il//uHSKzXMlhtgddl4yB9o7GKqVF1EX6Qe0F8Be95EYTA2Wg/+5RUP+4MpZnydi3fC6MO",
+	"bZfWn5/HpGDSSQu+REq0rKB5BmIyYANFV47MzeKlqIoiOyMHDfpJPRLjXkmx8cBcwD0nHlcsp3uGx3bY",
+	"R/2G3rNbfOZpVB8wenvi/jWAj4G/VMq68LIuEWz5rTLnRmYi11HIxLoc9QlwkdzHvpp+Ereeeyazsh1t",
+	"dYZVYsRsuYYugBmWKKDL2hsIrkcrhpodf53IpFZ00vHavVv/zGMKef+NAYVKVgaBChTlAlA73QvoKMRA",
+	"k240JbBMrs/rZrip2qQ4v/bSpsITWssj1D9f1ajfssvCg27FBeI7RvMzEHqGSFxzFFWdANrtP2r1YSWL",
+	"aic0WcmcZcSwjyYj+p4XYEXVOQYHwyYdJ/C1r0dWOUqn+ut/MBpC9/qq25TqRO447EojdyN88Xa9Zkq/",
+	"lur3F8hN2glYX6qFWcO0A8FdwGSpoNEZ8GswNuEioYUULnyykrudFGdqZWMU2FqDm/ZeHX6/8fcvgAt+",
+	"XbeUdDFEWpmtVBmR67XrrGfvuj6+uiyZg1cngu1PQG4ATGj14E2XShWLl4vLxedfP/9/AQAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"maps"
+	"net/http/httptest"
 	"slices"
 	"strings"
 	"testing"
@@ -14,8 +15,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zanjero/core/record"
 	"zanjero/core/roster"
 	"zanjero/internal/httpapi"
+	"zanjero/internal/lrs"
 	"zanjero/internal/store"
 )
 
@@ -288,4 +291,37 @@ func TestRecordAndStandard(t *testing.T) {
 	require.Equal(t, 202, code, string(raw))
 	require.Eventually(t, func() bool { return len(look(inst).Record.Attempts) == 2 }, 30*time.Second, 50*time.Millisecond)
 	assert.Len(t, look(ann).Record.Attempts, 1, "it would tell before it is released")
+}
+
+// A record store is told how an attempt stands, once each, again when a person changes that,
+// and not before its debrief is released; it may be down for a while.
+func TestRecordStoreIsTold(t *testing.T) {
+	s := open(t)
+	store := &lrs.StandIn{Key: "k", Secret: "s"}
+	at := httptest.NewServer(store)
+	defer at.Close()
+	store.Fail(2)
+	s.serveWith(httpapi.Options{Loopback: true, Home: "https://yard.example", Records: lrs.Store{URL: at.URL, Key: "k", Secret: "s"},
+		TellEvery: 20 * time.Millisecond})
+	inst, ann := s.as("inst"), s.as("ann")
+	a := s.finished(inst, ann)
+	require.Eventually(t, func() bool { return len(store.Statements()) == 1 }, 30*time.Second, 20*time.Millisecond)
+	var first, last record.Statement
+	require.NoError(t, json.Unmarshal(store.Statements()[0], &first))
+	other := map[bool]string{true: "not-yet", false: "competent"}[first.Result.Success]
+	code, raw := inst.call("POST", "/api/attempts/"+a+"/review", map[string]any{"after": 0, "kind": "outcome", "outcome": other, "text": "I saw it."})
+	require.Equal(t, 200, code, string(raw))
+	require.Eventually(t, func() bool { return len(store.Statements()) == 3 }, 30*time.Second, 20*time.Millisecond)
+	require.NoError(t, json.Unmarshal(store.Statements()[1], &last))
+	assert.True(t, store.Voided(first.ID), "what held before is taken back")
+	assert.NotEqual(t, first.Result.Success, last.Result.Success)
+	assert.Equal(t, "https://yard.example", last.Actor.Account.HomePage)
+	_, raw = inst.get("/api/people/" + last.Actor.Account.Name + "/statements")
+	assert.Contains(t, string(raw), last.ID, "the file says the same")
+	require.Eventually(t, func() bool {
+		_, raw := inst.get("/api/record-store")
+		x := decode[httpapi.RecordStore](t, raw)
+		return x.Told == 1 && x.Waiting == 0
+	}, 30*time.Second, 20*time.Millisecond)
+	assert.Len(t, store.Statements(), 3)
 }

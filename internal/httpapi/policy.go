@@ -51,6 +51,8 @@ var policy = map[string]rule{
 	"PUT /api/people/:person":                            {roles: officers},
 	"GET /api/people/:person/record":                     {roles: everybody, own: ownRecord},
 	"GET /api/people/:person/record.csv":                 {roles: everybody, own: ownRecord},
+	"GET /api/people/:person/statements":                 {roles: everybody, own: ownRecord},
+	"GET /api/record-store":                              {roles: officers},
 	"GET /api/standard":                                  {roles: everybody},
 	"PUT /api/standard":                                  {roles: officers},
 	"POST /api/standard/lines":                           {roles: officers},

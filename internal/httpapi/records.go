@@ -12,6 +12,7 @@ import (
 	"zanjero/core/assess"
 	"zanjero/core/record"
 	"zanjero/internal/store"
+	"zanjero/messages"
 )
 
 type recordKey struct{}
@@ -44,32 +45,71 @@ func (s *Server) recordOf(ctx context.Context) (p store.Person, r record.Record,
 		if (times{a.Job.OpensAt, a.Job.ClosesAt, a.Job.DebriefAt}).heldBack(who) || awaits(a, who) {
 			continue
 		}
-		sc, err := scenarioIn(a.Job)
+		x, err := recorded(a, acts[a.ID])
 		if err != nil {
 			return p, r, err
-		}
-		now, err := reviewed(a, sc, acts[a.ID])
-		if err != nil {
-			return p, r, err
-		}
-		mark, of := now.Total()
-		x := record.Attempt{ID: a.ID.String(), Job: int(a.Job.Number), Machine: a.Job.Machine.Name + " " + a.Job.Machine.Code, Minutes: a.Minutes, Mark: mark, Of: of,
-			Outcome: now.Outcome, Class: now.Class, Signed: now.Signed, Practice: a.Job.Practice, Skills: now.Skills}
-		if a.HandedAt != nil {
-			x.At = a.HandedAt.UTC().Format(time.RFC3339)
-		}
-		for _, act := range acts[a.ID] {
-			if act.Kind == assess.ActComment {
-				var said assess.Act
-				if err := json.Unmarshal(act.Body, &said); err != nil {
-					return p, r, err
-				}
-				x.Comments = append(x.Comments, said.Text)
-			}
 		}
 		all = append(all, x)
 	}
 	return p, record.Of(all), nil
+}
+
+// recorded is a marked attempt as a record has it.
+func recorded(a store.Attempt, acts []store.ReviewAct) (x record.Attempt, err error) {
+	sc, err := scenarioIn(a.Job)
+	if err != nil {
+		return x, err
+	}
+	now, err := reviewed(a, sc, acts)
+	if err != nil {
+		return x, err
+	}
+	mark, of := now.Total()
+	x = record.Attempt{ID: a.ID.String(), Job: int(a.Job.Number), Machine: a.Job.Machine.Name + " " + a.Job.Machine.Code, Minutes: a.Minutes,
+		Mark: mark, Of: of, Outcome: now.Outcome, Class: now.Class, Signed: now.Signed, Practice: a.Job.Practice, Skills: now.Skills}
+	if a.HandedAt != nil {
+		x.At = a.HandedAt.UTC().Format(time.RFC3339)
+	}
+	for _, act := range acts {
+		if act.Kind == assess.ActComment {
+			var said assess.Act
+			if err := json.Unmarshal(act.Body, &said); err != nil {
+				return x, err
+			}
+			x.Comments = append(x.Comments, said.Text)
+		}
+	}
+	return x, nil
+}
+
+// whose are the statements of somebody.
+func (s *Server) whose(p store.Person) record.Whose {
+	w := english
+	return record.Whose{Home: s.options.Home, Person: p.ID.String(), Name: p.DisplayName, Language: messages.English, Passed: w.Text("told.passed", nil),
+		Failed: w.Text("told.failed", nil), Voided: w.Text("told.voided", nil), Job: w.Text("told.job", nil)}
+}
+
+// ExportStatements gives a record as xAPI statements.
+func (s *Server) ExportStatements(ctx context.Context, _ ExportStatementsRequestObject) (ExportStatementsResponseObject, error) {
+	p, r, err := s.recordOf(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := ExportStatements200JSONResponse{}
+	for _, a := range r.Attempts {
+		out = append(out, s.whose(p).Statement(a))
+	}
+	return out, nil
+}
+
+// GetRecordStore says how far a record store has been told.
+func (s *Server) GetRecordStore(ctx context.Context, _ GetRecordStoreRequestObject) (GetRecordStoreResponseObject, error) {
+	t, err := s.store.Telling(ctx)
+	out := GetRecordStore200JSONResponse{Set: s.options.Records.Set(), Told: t.Told, Waiting: t.Waiting, Refused: t.Refused}
+	if away := s.teller.away.Load(); away != nil {
+		out.Away = away
+	}
+	return out, err
 }
 
 // GetRecord gives what somebody has shown.

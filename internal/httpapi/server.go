@@ -26,6 +26,7 @@ import (
 	nethttpmiddleware "github.com/oapi-codegen/nethttp-middleware"
 
 	"zanjero/internal/heavy"
+	"zanjero/internal/lrs"
 	"zanjero/internal/password"
 	"zanjero/internal/store"
 )
@@ -47,9 +48,20 @@ type Options struct {
 	// Proxies are the addresses of proxies whose word is taken for where a
 	// request comes from; none where it is reached directly.
 	Proxies []netip.Prefix
+	// Home is the address that people reach it by, without a slash at the end: what is told to
+	// others of people and jobs is named by it. The empty one stands for DefaultHome.
+	Home string
+	// Records is the record store that is told how marked attempts stand; the zero value is
+	// none. TellEvery is how often it is looked whether there is something to tell, zero for
+	// the usual.
+	Records   lrs.Store
+	TellEvery time.Duration
 	// Hashing is the cost of passwords that it makes up; zero for the standard.
 	Hashing password.Cost
 }
+
+// DefaultHome is the address of a server that has not been told its own.
+const DefaultHome = "http://localhost:8080"
 
 // Server implements the generated interface. It keeps nothing in memory that
 // another instance could need; what it caches is made anew when it is missing.
@@ -63,6 +75,7 @@ type Server struct {
 	pool      *heavy.Pool
 	kept      *kept
 	marker    *marker
+	teller    *teller
 	routes    []string
 	closing   sync.Once
 }
@@ -75,6 +88,9 @@ func New(ctx context.Context, o Options) (*Server, http.Handler, error) {
 	}
 	if o.Hashing == (password.Cost{}) {
 		o.Hashing = password.Standard
+	}
+	if o.Home == "" {
+		o.Home = DefaultHome
 	}
 	s := &Server{store: o.Store, secret: secret, options: o, dummyHash: o.Hashing.Hash(uuid.NewString()), pool: heavy.NewPool(), kept: newKept()}
 	s.startSessions(o)
@@ -104,6 +120,7 @@ func New(ctx context.Context, o Options) (*Server, http.Handler, error) {
 		return nil, nil, err
 	}
 	s.libraryChanged(ctx)
+	s.teller = startTeller(ctx, s)
 	mux := http.NewServeMux()
 	mux.Handle("/api/", api)
 	mux.Handle("/", pages)
@@ -161,6 +178,7 @@ func (s *Server) Routes() []string { return s.routes }
 // It may be called more than once.
 func (s *Server) Close() {
 	s.closing.Do(func() {
+		s.teller.stop()
 		s.marker.stop()
 		s.sessionDB.StopCleanup()
 	})

@@ -117,6 +117,10 @@ type Attempt struct {
 	Signed   bool
 	Appealed bool
 	Awaits   *uuid.UUID
+	// Told is how it stood when a record store was last told of it, ToldBy the statement that
+	// did, and ToldNo what the store said where it refused it; nil where none was told.
+	Told, ToldNo *string
+	ToldBy       *uuid.UUID
 	// Frozen is why a frozen attempt is, as JSON of a problem.
 	Frozen    json.RawMessage `gorm:"type:jsonb"`
 	CreatedAt time.Time

@@ -67,3 +67,63 @@ func (s *Store) MarkedOf(ctx context.Context, who uuid.UUID) (as []Attempt, acts
 	}
 	return as, acts, err
 }
+
+// standsSQL is how an attempt stands, as one text.
+const standsSQL = `concat_ws('|', attempts.outcome, attempts.mark, attempts.mark_of, attempts.signed)`
+
+// untold are marked attempts that stand otherwise than a record store was told, and whose
+// debrief is released.
+const untold = `attempts.state = ? AND attempts.told IS DISTINCT FROM ` + standsSQL + `
+	AND NOT "Job".first AND ("Job".debrief_at IS NULL OR "Job".debrief_at <= now())`
+
+// Untold lists some attempts that a record store is still to be told of, with their
+// assessments and what people did to them; Stands of each is how it stands now.
+func (s *Store) Untold(ctx context.Context, limit int) (as []Attempt, acts map[uuid.UUID][]ReviewAct, stands map[uuid.UUID]string, err error) {
+	q := s.db.WithContext(ctx).Omit("Draft").Joins("Apprentice").Joins("Job").Joins("Job.Machine", s.db.Omit("Sheet"))
+	if err = q.Where(untold, StateHandedOver).Order("attempts.handed_at, attempts.id").Limit(limit).Find(&as).Error; err != nil || len(as) == 0 {
+		return nil, nil, nil, err
+	}
+	ids := []uuid.UUID{}
+	for _, a := range as {
+		ids = append(ids, a.ID)
+	}
+	var now []struct {
+		ID     uuid.UUID
+		Stands string
+	}
+	if err = s.db.WithContext(ctx).Raw("SELECT id, "+standsSQL+" AS stands FROM attempts WHERE id IN ?", ids).Scan(&now).Error; err != nil {
+		return nil, nil, nil, err
+	}
+	stands, acts = map[uuid.UUID]string{}, map[uuid.UUID][]ReviewAct{}
+	for _, n := range now {
+		stands[n.ID] = n.Stands
+	}
+	var all []ReviewAct
+	err = s.db.WithContext(ctx).Order("attempt_id, seq").Find(&all, "attempt_id IN ?", ids).Error
+	for _, a := range all {
+		acts[a.AttemptID] = append(acts[a.AttemptID], a)
+	}
+	return as, acts, stands, err
+}
+
+// Told keeps that a record store was told how an attempt stands, by which statement; no is
+// what it said where it refused.
+func (s *Store) Told(ctx context.Context, attempt uuid.UUID, stands string, by *uuid.UUID, no string) error {
+	to := map[string]any{"told": stands, "told_no": nil}
+	if no != "" {
+		to["told_no"] = no
+	} else {
+		to["told_by"] = by
+	}
+	return s.db.WithContext(ctx).Model(&Attempt{}).Where("id = ?", attempt).Updates(to).Error
+}
+
+// Telling counts attempts that a record store knows, is still to be told of, and refused.
+type Telling struct{ Told, Waiting, Refused int }
+
+// Telling counts them.
+func (s *Store) Telling(ctx context.Context) (t Telling, err error) {
+	return t, s.db.WithContext(ctx).Raw(`SELECT count(*) FILTER (WHERE told_by IS NOT NULL) AS told,
+		count(*) FILTER (WHERE `+untold+`) AS waiting, count(*) FILTER (WHERE told_no IS NOT NULL) AS refused
+		FROM attempts JOIN jobs "Job" ON "Job".id = attempts.job_id`, StateHandedOver).Scan(&t).Error
+}

@@ -44,10 +44,16 @@ CREATE TABLE standard (
     changed_by uuid NOT NULL REFERENCES people (id),
     changed_at timestamptz NOT NULL DEFAULT now()
 );
+-- How an attempt stood when a record store was last told of it, by which statement, and why
+-- the store said no, if it did.
+ALTER TABLE attempts ADD COLUMN told text;
+ALTER TABLE attempts ADD COLUMN told_by uuid;
+ALTER TABLE attempts ADD COLUMN told_no text;
 CREATE INDEX attempts_marked ON attempts (apprentice_id, handed_at) WHERE state = 'handed-over';
 
 -- +goose Down
 DROP TABLE standard;
+ALTER TABLE attempts DROP COLUMN told, DROP COLUMN told_by, DROP COLUMN told_no;
 ALTER TABLE jobs DROP COLUMN class_id, DROP COLUMN giving;
 DROP TABLE class_members, classes, roster_records;
 DELETE FROM counters WHERE name = 'roster';

@@ -116,6 +116,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/people/{person}/statements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportStatements"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/record-store": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getRecordStore"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/standard": {
         parameters: {
             query?: never;
@@ -1427,6 +1459,29 @@ export interface components {
             /** @description Title of the outside standard, empty for none */
             standard: string;
             stands: components["schemas"]["StandardMet"][];
+        };
+        RecordStatement: {
+            /** Format: uuid */
+            id: string;
+            actor: Record<string, never>;
+            verb: Record<string, never>;
+            object: Record<string, never>;
+            result?: Record<string, never>;
+            context?: Record<string, never>;
+            /** Format: date-time */
+            timestamp: string;
+        };
+        RecordStore: {
+            /** @description There is one */
+            set: boolean;
+            /** @description Attempts that it knows */
+            told: number;
+            /** @description Those that it is still to be told of */
+            waiting: number;
+            /** @description Those that it said no to */
+            refused: number;
+            /** @description Why it could not be told when it was last tried */
+            away?: string;
         };
         Record: {
             squares: components["schemas"]["RecordSquare"][];
@@ -3134,6 +3189,50 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    exportStatements: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The same as statements of xAPI 1.0.3 */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordStatement"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getRecordStore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How far a record store has been told */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordStore"];
                 };
             };
             default: components["responses"]["Error"];
