@@ -8,7 +8,7 @@ import vuetify from 'vite-plugin-vuetify'
 const PARTS: Record<string, string[]> = {
   yard: ['desk', 'job', 'scene', 'sheet', 'own', 'statement', 'complaint', 'problem.procedure', 'problem.scenario'],
   debrief: ['debrief', 'review', 'exempt', 'departure', 'problem.review', 'reason', 'fault.*.account', 'condition.*.missed'],
-  office: ['office', 'record', 'problem.roster', 'problem.record'],
+  office: ['office', 'record', 'audit', 'problem.roster', 'problem.record'],
   aids: ['aid'],
   none: ['told', 'problem.sequencing', 'problem.sim', 'problem.command', 'problem.interop'],
 }

@@ -12,7 +12,8 @@ import (
 func (r *Record) WriteCSV(w io.Writer) error {
 	out := csv.NewWriter(w)
 	num := func(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
-	rows := [][]string{{"kind", "skill", "path", "score", "trend", "shown", "attempts", "job", "machine", "handed_over", "minutes", "mark", "of", "outcome", "signed"}}
+	rows := [][]string{{"kind", "skill", "path", "score", "trend", "shown", "attempts", "job", "machine", "handed_over", "minutes", "mark", "of", "outcome",
+		"signed"}}
 	for _, q := range r.Squares {
 		rows = append(rows, []string{"square", q.Skill, q.Lateral, num(round2(q.Score)), num(round2(q.Trend)), strconv.FormatBool(q.Shown),
 			strconv.Itoa(len(q.Evidence)), "", "", "", "", "", "", "", ""})

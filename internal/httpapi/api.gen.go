@@ -497,6 +497,18 @@ type AttemptPage struct {
 // AttemptState defines model for AttemptState.
 type AttemptState string
 
+// AuditLine defines model for AuditLine.
+type AuditLine struct {
+	// About Whom or what, empty for nothing or what is gone
+	About string    `json:"about"`
+	Act   string    `json:"act"`
+	At    time.Time `json:"at"`
+
+	// By Empty for somebody who has been erased
+	By string `json:"by"`
+	Id int64  `json:"id"`
+}
+
 // Behind defines model for Behind.
 type Behind struct {
 	Distractors []HiddenFault `json:"distractors"`
@@ -1754,6 +1766,12 @@ type ListAttemptsParams struct {
 	Limit *Limit `form:"limit,omitempty" json:"limit,omitempty"`
 }
 
+// ListAuditParams defines parameters for ListAudit.
+type ListAuditParams struct {
+	// Before Those before this one
+	Before *int64 `form:"before,omitempty" json:"before,omitempty"`
+}
+
 // BesideSchoolsJSONBody defines parameters for BesideSchools.
 type BesideSchoolsJSONBody struct {
 	Complaint string             `json:"complaint"`
@@ -2067,6 +2085,12 @@ type ServerInterface interface {
 
 	// (POST /api/attempts/{attempt}/review)
 	Review(ctx *echo.Context, attempt Attempt) error
+
+	// (GET /api/audit)
+	ListAudit(ctx *echo.Context, params ListAuditParams) error
+
+	// (GET /api/audit.csv)
+	ExportAudit(ctx *echo.Context) error
 
 	// (POST /api/beside)
 	BesideSchools(ctx *echo.Context) error
@@ -2562,6 +2586,33 @@ func (w *ServerInterfaceWrapper) Review(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.Review(ctx, attempt)
+	return err
+}
+
+// ListAudit converts echo context to params.
+func (w *ServerInterfaceWrapper) ListAudit(ctx *echo.Context) error {
+	var err error
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params ListAuditParams
+	// ------------- Optional query parameter "before" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "before", ctx.QueryParams(), &params.Before, runtime.BindQueryParameterOptions{Type: "integer", Format: "int64"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter before: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListAudit(ctx, params)
+	return err
+}
+
+// ExportAudit converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportAudit(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportAudit(ctx)
 	return err
 }
 
@@ -3396,6 +3447,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/api/people/:person/record", wrapper.GetRecord, options.OperationMiddlewares["getRecord"]...)
 	router.GET(options.BaseURL+"/api/people/:person/record.csv", wrapper.ExportRecord, options.OperationMiddlewares["exportRecord"]...)
 	router.GET(options.BaseURL+"/api/people/:person/statements", wrapper.ExportStatements, options.OperationMiddlewares["exportStatements"]...)
+	router.GET(options.BaseURL+"/api/audit", wrapper.ListAudit, options.OperationMiddlewares["listAudit"]...)
+	router.GET(options.BaseURL+"/api/audit.csv", wrapper.ExportAudit, options.OperationMiddlewares["exportAudit"]...)
 	router.GET(options.BaseURL+"/api/record-store", wrapper.GetRecordStore, options.OperationMiddlewares["getRecordStore"]...)
 	router.GET(options.BaseURL+"/api/standard", wrapper.GetStandard, options.OperationMiddlewares["getStandard"]...)
 	router.PUT(options.BaseURL+"/api/standard", wrapper.PutStandard, options.OperationMiddlewares["putStandard"]...)
@@ -4227,6 +4280,89 @@ type ReviewdefaultJSONResponse struct {
 }
 
 func (response ReviewdefaultJSONResponse) VisitReviewResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListAuditRequestObject struct {
+	Params ListAuditParams
+}
+
+type ListAuditResponseObject interface {
+	VisitListAuditResponse(w http.ResponseWriter) error
+}
+
+type ListAudit200JSONResponse []AuditLine
+
+func (response ListAudit200JSONResponse) VisitListAuditResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListAuditdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ListAuditdefaultJSONResponse) VisitListAuditResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportAuditRequestObject struct {
+}
+
+type ExportAuditResponseObject interface {
+	VisitExportAuditResponse(w http.ResponseWriter) error
+}
+
+type ExportAudit200TextcsvResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response ExportAudit200TextcsvResponse) VisitExportAuditResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/csv")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type ExportAuditdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ExportAuditdefaultJSONResponse) VisitExportAuditResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6919,6 +7055,12 @@ type StrictServerInterface interface {
 	// (POST /api/attempts/{attempt}/review)
 	Review(ctx context.Context, request ReviewRequestObject) (ReviewResponseObject, error)
 
+	// (GET /api/audit)
+	ListAudit(ctx context.Context, request ListAuditRequestObject) (ListAuditResponseObject, error)
+
+	// (GET /api/audit.csv)
+	ExportAudit(ctx context.Context, request ExportAuditRequestObject) (ExportAuditResponseObject, error)
+
 	// (POST /api/beside)
 	BesideSchools(ctx context.Context, request BesideSchoolsRequestObject) (BesideSchoolsResponseObject, error)
 
@@ -7750,6 +7892,54 @@ func (sh *strictHandler) Review(ctx *echo.Context, attempt Attempt) error {
 		return err
 	} else if validResponse, ok := response.(ReviewResponseObject); ok {
 		return validResponse.VisitReviewResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListAudit operation middleware
+func (sh *strictHandler) ListAudit(ctx *echo.Context, params ListAuditParams) error {
+	var request ListAuditRequestObject
+
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListAudit(ctx.Request().Context(), request.(ListAuditRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListAudit")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListAuditResponseObject); ok {
+		return validResponse.VisitListAuditResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ExportAudit operation middleware
+func (sh *strictHandler) ExportAudit(ctx *echo.Context) error {
+	var request ExportAuditRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportAudit(ctx.Request().Context(), request.(ExportAuditRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportAudit")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportAuditResponseObject); ok {
+		return validResponse.VisitExportAuditResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -10133,286 +10323,289 @@ func (sh *strictHandler) TryScenario(ctx *echo.Context) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3vkhy3sS/4KojejdC9EcUZUpYdPpxPY1q0pSuKsxweO2KPFHPQXehucKqBEoCaZpvBd9pn2CfbQCaA",
-	"+oeqQnX3DCnvPR+OqekqFJBIJPLvLz8tVnJXSsGE0YuXnxYlVXTHDFPwX9QYtiuN/ScXi5eLkprtIlsI",
-	"umOLl+HXbKHYbxVXLF+8NKpi2UKvtmxH7WtrqXbULF4uqorni2xhDqV9VRvFxWbx+XO2KPiOwxdypleK",
-	"l4ZL+6m/yz3ZUXEgRpKCa0OoITup7ddgKr9VTB3queAozS/nbE2rwixe/vF5ttjRj3xX7RYvv31u/4sL",
-	"/K8XYUJcGLZhavHZTkkxXUqhGdDge6Wksv9YSWGYgKnSsiz4itqpXn7Qdr6fGl/+PxVbL14u/o/LmrSX",
-	"+Ku+xNHgK+31vmPrSrP8iuy31GRkv2WKESpyspV7S4MdEznhBkjmBrPful7h+58WpZIlU4bjrHlu/3+H",
-	"2tningv4gQm7/P9alIqtaAVDZItS8R2zNCy5/c89VbvFr1l/kB0XlcHPhO3NZbUsWL3BototLTn9Bn2K",
-	"7HzNNf+1AOaAR90k68/UU5DLD2xl7KDXa8PU9Qp5luY5t0ugxU2DBmtaaJZ1yELte/YfgQWeR1igPTV8",
-	"JzoLpHL7E5YkVUGj5B/YFS7KCpfCDdvpKR665vkP9g37qhuLKkUPC3+adPQrAxuRLbSs1Cr+k6F2V6fn",
-	"8x6eG9tUT5bwuTDXsP4BEuNae3Te8s02kQUHyF7I/Wk8nC20ocokDlIJlHPpBwHe8B/B+Wa47gFSvWMa",
-	"RF6XVsPzp4c4swxMNls80KJiSSvuLMytCd93HxhYxnvPdZ0dZzRvn5I+v3aOg5L79hvhHwkb1h2s/d+d",
-	"5eHk3BcH1qX7a6I8n3XwY/Na0x0vvNxPGednumPRkeymzKJwV1RyoAEO05hYlB5aM6137kbtUGVDudAm",
-	"eUHvGLW3cGRFK1ppdqe3VLHEXV8VVMeXzlZSyN1h8op3j8HOFJoVhzu6WtnLfR7v2rk2HgzXU7bYUpHf",
-	"yQe8ycam8ncq8rcP9Ussv1vS1X0yXX9i6+Fb5m6eHuDekYIdEt/Y0Xumt3w942p841+JzXrefHcyZ8Xd",
-	"A1PaKVh9PWjGWqTKcbuSlvHWPh0/orIyK4nSvK1A2mGYVVAzIqR5dmAmI1IRq6EfyFoqIgUjck2WbC0V",
-	"W0T0ujJxLaXkYsae3NjHY0splZTrybeVfEBKKEZzLjZ6jlTIB86WZqA3p491iy9Ex7rnRTFjJPv47cru",
-	"QXywsuxIionRyug4hopArdEBwoN2FFWZbfK338PTkY8/MJXz1TnE955qM4Ma/7SPR8eRChc2Po2ScvUP",
-	"UFC6NxsI465Q8ASrT2UWri5/kdhj1b6G+tdCTbEGZzYYPhy55r62JXot3brS2cuptgQOpG2J2Zr/PMma",
-	"l019A3p55s9wOAS9iz5bfHy2kc/8fsCdf9G4+hu/P+O7UqI2DX6Gl4t/UfGBKXlpD8slvgsbc42Oh1dU",
-	"RewvWpaKCcMHLJr65zs0CyY8FGMKwaqQmuk72rEAqGHPDJrSvVdytlScrd07bQn+n8LwgpgtE4QbTdyj",
-	"hGtyz0pD7D6TtZI7st9KsqWagHWQ9t21kv9iIkHYLgu2q22mSeJ8kMs7dzNEVZVjNIUdXW25YHcrmcf3",
-	"0D8waNbsqLpP/disqeF9lfJgycQ8zmhc7LHf7Lt5n2d+MGRPNVmyTSWIFIQKabZMESei7IVvtoyA3MrA",
-	"n8Q1MZIsGdnwB2ZfYPt6OkspC0ZBFJeVKqWOKBrv6T0TdoxS0ZXhmoGe4Uaz0u+K0KVmwoDWQckHuSQF",
-	"v2eEigOB2VlJEhxQdgxwByimWyZhw0rlGxFb/DUpmdJSwGHAhwg3RK7X0RVpQ820MwNlyy08izdHrhPN",
-	"9sZh6DBph6n9sH5OY9K7Ic+60itqVuH8b+gmYkE73a9HyH+Ct9EyimAfDSnphlmW4kJnhAMHKWYZR4oo",
-	"6/at6wQKg/SeMihxwJF13vo99QyF7MzFM3tvLVAU2Gn66/KZu8qcQIyx21/Y1rlJ29TLuTaWXaVKX+zf",
-	"eZ4z8Ro80VHTvSrM2UYzspihOVrKwR08tQluklmLAO5rsa35CxOrbYT5pLuv4/7aYYu4Hrl14bZZ+DVe",
-	"jExY62fLxYbsJDJtDoaPmHNbrqQwShYj3uVPPQf+jdTwnCbLA3EDXIHRZbbUECGXMj+ApCqkvGc5ocbO",
-	"bse1Rv7srTZXdG3mmPjgbzlESbnmSpuYBIUfrIzui8xssd/y1daqG+yBKadyEGP1RbtIs2U7zYoHSw9R",
-	"FQU4GXTkwtgyTxCNxDBbu3KUiHbYRTbDL7Ll2kgVX+ZWRhb5Xkqylf46cnKhfz0kajxWu1eV91uNbc0P",
-	"9ZMpmhLLNzNcBD/B4z9xwb6cg8Yy8uQ87TPnUepmu2+a94JVyBbZYlPxHMwb9pEORLfmeHVK1KnTmbd0",
-	"9/IYyUB+wgX+2cev7qTAg93m7ODuIgpsV02oYmRJlWJxHtfstzj36S1j6Qb7rX16iPd0yYuYgK5YQQrO",
-	"NKFLWbnTKA4gICXRjJ1PZ7MSSvRncBOCnU4MbemD1XOsNgtvzJFCxv5vuqeEHobIZRSnRUyx14RWZisV",
-	"2Ut1byVvZjVb0NIUW0kV3+E5+qpXPlt6q7tEUhVYL437imvb3YAMhhzYVHf973gLhIvXb2LmD64Tj5lT",
-	"I9wGuHPePib+tvO09SyJ18OgxvJqSwUeziEFxV5yGJoyqmI9DcDecztmyait3QWDIqPZU4l2mdlS4Vyw",
-	"sJN0ZTKy52YLcX/7pwM8LeT+itjvBdctDMQ12UjBLsi1sK/iH60BCEqOG5drQoXeM8VyHJoWhTMEdxe/",
-	"iEU3KD4gFDocY5+acO84CnqCehukTyUwMPyC1rIo5J7lGaGarKkiqGZswaxlglir+CpodXKNlEJJsmU0",
-	"760nph7ar2rDSsIFWSspjFVguNGkLOiKXdlvQrYJ1c7asZuASRhuLnYaVlJRQVhTg2gIUWYNjPi3C6oN",
-	"TmBF3ThWJ1oVFZrpVjPRRpbRM12wtYkZbXYFloL2d/Kh0lbL3Ed9C+u41C+p1jPcqzfw+K1hAy5nVk6P",
-	"sGHhfW6KhMwQfCyzuwoLCbP29I4faM1z9g4D/G3uYB9LtjIsn6kdcS0L74JJiZEouWJ5peKqjD2VsjJ3",
-	"VNwxkTrkXio9V6fbKyk2c569K1MTGjrbVC8465O4O/kGOVvf9RPuUWhC8ISPX7yDA5DqU64nbZeD4iuH",
-	"i7rHNoX7a/8QieQ0Eufbj7ME1ceQ3Q+Z4QRxHJxTmi/eLfo4R/wr7xrvHDGR657jM2pLpZlc7lJNllMw",
-	"rTdsKI8D8mnSJmhYKwbf+CFNeOF6nASDwcLnMyRTvbqYHIOVfJ9jLs6MPLfkHdiyIm9lS2ICZ0d1t58g",
-	"ZWXgYqZ7ULz611Rjm9rvf//A1AHcH/uttBcWF3YgiGUIuSeypXpPswP9+AM+/Mfnz8e2tz2Lt2tCid2D",
-	"oHnsaM66PqExLuhr6FY3vmqpZ0Iap0EcWPMjO/rxJyY29jh925h1hKMmnhy4Hh1zTTKTOxYx52ZZ0MOw",
-	"+Y2u9qQNUrJo2d4tFzb6T1ZGWmUeZQn8cyWlyrmg9odfp1btJpO1p+2+HF07GhbDaYSpuZoFe2h5cJpq",
-	"Gl4E6YmXpXcZnpBy1cwXrMfz84yT4iHGAAPrHZy8kGYgWLVez0tzxHgNjBedr2K55R5azM329XNvnKg/",
-	"x46eVSitPTv/9HnC+wFi8/8rxnHnR6pbCXKj/o/6SftenbQ/eVJHPMZT/srTHXo+fjgdlXbPAfEfONtP",
-	"Z3LYp36W+xkekbqaoSWuTvGN0Gaeg5t5jEO+rxML2xwy1+WZ7rlU1HCZ+ixbM8UEsmliHs5hyEoMg820",
-	"ZBrvzVhmJday8lZ5V8I2mLmXCKtZwbSe9VaHn/ourv7S+8vyO1NPobmI5l6kqfffh4ydI9T7UPrSdTyg",
-	"qgO2GlkewJWRM/Q11QVEmG5gtoxoumNW5/tebAqutxfk/ZYROCQuJgOvQ2qTfWzHtKYbpi8v+q6dokj3",
-	"VtTJLL2s4EGZ5czxyBWhaIqDBJ6C5812QOjhrCbl0So4NuF5N7eo+HigReV9Ex07AH9yRudo1nL9JIQL",
-	"xdxcS8i5iaZadmIk42mWTEzHo3lIgYPBR2gSrY0aDZOebd3bQynNlukZefmvaTx7cdyZZC+WTo5yM7Bj",
-	"WDkjOdWw8jXfVPHkVCONU8JGgx341JiDKEy5caU26OVnHb7Y2JhkT1CDA451CNVD3JZsNVP5tJQpKBcx",
-	"zy3jmy04mkkpy6qAT1w1UrWpOLRNxu9iautario94uoGVzmHGAQjPpkUHdtU+NzP8Ik/Pc+GdbhER02L",
-	"USdkc4POrWuz/mLWoGFz7Ph596WZM4oBMUV5isyr2nSMD44ukx392Pzjt89j+Sve9Jr6Zi5Tntoomvdd",
-	"BrEszSrfsDzlyW6BqF88xuOsTgtHjgmjDi67auHXZTeypFyBFxKybXK5cCHvaKTdZWlOzWlUUawre79r",
-	"VvY+jyZvruOGe+kdRkOBvxlMlU5qdyJTNtpX400NGTFiv4vasP1co54IwXglkMZKEuoliA+da6LZA1MQ",
-	"X+3w/h8jH1CMYlLYlMiJkyXuM3P8lkBBzUxVnuMIG6ZNyjJSt8zXU9rd2x7iUT7jQ6Yu1ldHQ43EuCTk",
-	"hhuJOW5TtEjmkqZcBsEwcflijP4CZXH6petC+/aLr4Nq1hPVs8p1rgerdejKnKFQkuYPfIY9PDjOsqA5",
-	"i9zhrxkrmNJgQe25YppIAWywZGK1zchuF/WYp9eyQkHKGQgRbmg9YCeuIN+B+OdYboXJloEaeOqn6yTN",
-	"tLCQu8uiYz3MCjDJhzhZZ+bzQibv/7InK2ZA0H9RNaM6+O/wfGykIVc2NVZ+n4ELBl18IPXZrJK91Tbu",
-	"NoL8thkD2eeHSAu3wZziP3t5xCOJmEM9xP1UELkXTJEdPRBND8D8ck+4wTwQSIU7+STYOyl9Ne/tDTYn",
-	"rBD4pN7PrE4Kx4+HI9TK4fIs7MRuFuR4vaFBFAWh2hIqLRqHjQuCM2YKvHYZg5HtWDJ7W4I+IwUj3uTk",
-	"+opQomUl8mZWMhGSYFS0q+TlzECCw6mIAj5MG8boOip60mQyL7FgD6w4Q/5sajGwz/oZ1x7gKT85LIkc",
-	"g3eJitV4lK6RlnPKTsDMRm2A9EHrdRRc3I9usJIDJf6p5DcyIXUPPgPP2oFTCH5crvVJudTeYzojl1px",
-	"dE8/SvJUrAhm4T8ay2Dtpjg5sCyX5eEYzPNEVsuQBhMnO7deY6bCcW6tWuvoMWRELZzcBvBC5HHLekDz",
-	"sAwz8yvjKsa8gDO+Embu5xOuouitgl7RU2CI0vGGRhCZBoF5vFU3ToYGhlCNL4Rfm2C+FTW0kJuKXThS",
-	"pLNfeBXZD16P899Gyaqcl45BtUkWU8mPzs96mA2d0whMnyH1AwlXQ+/4EDTSx609ztfCu1vm5Jc98LwX",
-	"EY7lCPhMrW9jmVrhWp9ypqx5EXMJZSPSYHzIDiW9QHDfSQutesodFVp9rRyHdWsk98U8tKItVZv0h+V9",
-	"8rOSF3erxIeZ2ED6Q+LjwFJ3znOX8nwh93e7wt6tqW9UbB4dC7pb5jT1YUbvZ42+o4KvZZHf3Zd0Fi5B",
-	"qu5U7coZY6tyl3oRlVTd390/pGqjVNzfPdBVVe1mTMdslTQu+TElp0OzOcwQTctYIBH6M26xTtY8j202",
-	"bE2js8HhVDY5PbBYg6gtTmrsoj+pDdI0zlg4mxNiylmyFyhq0qWUew8o9zf+4ARvR088Ffkk7Z3U/PCT",
-	"U9HqRLdezjA3OlYk3bjl5mN9PFDFadRrFGBv2W8VLewnNdkzxUjOKNgf/c/PqfgLmWxePxhPZAvzjGkO",
-	"ofJ8ZtQ1uM6nbn3QxtPUg5lZG/7qbqko30U0FK/uNWbwx+fRUBQAId0N1tc2ILHGVZjhXJcaI6r+Vpqm",
-	"EnbqKFXF+ZVPThiusYbPlu/cGDHKofbMbA/xgh66UayFO9EwW9fB2IuGJ+PTDiXUkfoBbU6pIoH36zqS",
-	"tbe/lMMcdUuJkqCBGDIzfyVy+qLhRJ6nnFHvI5oO1D4wxc3hmLud58l3oiUIJPUcdy/+IDTP2bzUMnsN",
-	"zxBRcGunO0J67iqXVuXhl/HrMRbBtRyR4XQaeE0teF9EBG8haSsPheew/8IhEDFtBlJKZuUrpWWW/CEO",
-	"GT+kYDYTmEKUpFEWb1c2sA8NYJEucNNBinwgqhHgmYyEJA2sjS6php8IExBztXqMXtEijrMA8ZS73W62",
-	"ddhXX/YUSqwY2ePdRbjOyP/7/7zyoPaNSilwviV8zlX5RM/Vhpbp894yqsaR8WMepgGBLxjLk60WX1fb",
-	"3T++gpxp086xgVRql1/jiry3rMgJuPD7N2vlAEj7eocd8BC/5JAZpkKf8BDWrsrkUmV8WCc/jRnCybhQ",
-	"HVgPSFEKOAs7ZggXhEKCeQxWaSIVqI/s9HcM2DrsBQdfgvhHhMPZYnRlt8s8q8roF0uX6TZDM6iUOCpO",
-	"4ZonOJUBt9+veeJyhNySi4YYSr8b4VWYy49yGdG1sLbmTBhxs+3CBLMvkjjtLsSxaf4ol3BvjttaGvWM",
-	"jqkVaBK7C36UyyEEPxdFOAXALxCOC/On76JG5TxIP7vpx0P5eSrOtCMLw01lL61EMVOXdUWzNeTOH3JA",
-	"sjTS4ZBwbU/2kQXKL2Ju71VB+S7JAC6o1k6XiUCq2V/dbdqeOBeQ3oCpugn4tk8DqjcGfVt/qIF8q33y",
-	"mEKUl8TPtFEaOzXbmEXnkzyMlJnLsQO4CULxLub4WDP9/Pwq7mOqz+DE3BWDBDBU3F8Rs1WMkd8qqozD",
-	"LOLGKWl+vy33U56opm2Ct7DLrfZuXpkr4h1KPgPHw9UCEpcvFUth2gYI4LRvZugE8dzDETJAqUUV2s4l",
-	"I1rWv0H9mpVlTBvI5FoyAgC3AHebMt37WIur90wbTfZbqRmpUQWxQqOZ7nkFAE5D+xKYZ7qWYzQY91Q9",
-	"HeYZaDKtwKHpgh2SLDVqNtGMzULPtvfpHRd3ABoYO1NUEPubFSitbG3IlB/Am0wulnnnqqXesXUEEbA/",
-	"sKqWik/qLu/wKTAEmKAKy4EjpUTuVw8lXfClourQv3gA1A8zjSb31ao+TFFTqfSooUe3jVvALs/yXsi9",
-	"PinLsoWL2zwzIwH8dqHCpFM37iLwLnlUD8bx9GJq1P9ipblexbrpzIhMsPE6qk+fowbVIKik3Is5ltY/",
-	"HU/ZFx0gHEd8u3tWmr5pFYGoc0BhuI4hMv0UsFZ7ZQbpF7KndyxfcS7a/nSzmQCEOcFanQYVHuIRVhYj",
-	"RwNHNsI4M0LudeFTum9FhX5lET/wb8MFreNFj6aNMGiINZrExl7uGYIOvYjaPLPd9FjnFlV5bhkTZFkZ",
-	"wAM6MEP2ihvDBMntkehfBwOc7MLL3qh3AQBHtvrz8Y1dR2SB5eykzpC+pK8uAPSstJdQ84fJO78m1Q2h",
-	"6E3zP8C8j/E8/OTQiNsLLuNgUCBpWKEZ2ndMoPabfEkwJm6oih5+e2GyIVefZ0++snefxv/miAkek8dB",
-	"hPZdUmuqLHNvZF0d5IZN09Yh330Y3QFcpc4rWYn4JT50XtjHIQhOhwSB4A/os9P3UPMcFG12iINwKTqj",
-	"4uqW7sqCTTolfGTNTjh2iN64mE8/AWIo1SCvzED8ZyQ0BD8Nu6m2GMdMNxUbcc/jvWcFXd3HStNAX/GM",
-	"jFOPoLqvqLCiDyGWEWrVQwCfJel3FPPgXGDWMbdeA7vAefJcskQIuTW30zFEjX/s99LTd4TrjgId6NlL",
-	"L6ImsWfTVjj2+ShC1FTkNoK29WKgarfevL6I8L/W2MaK0TxDG44G/uKarAJ0ZdOh+YdvF9loe9+j+ON7",
-	"KHhvWQR/fj7BLgPs0WKI+Pb7JoYxBXUgSLU2MzujpqXNow/R58fCZ9JyTupFHJV08sa1bRkKJSRJsCPA",
-	"4wdBwXCs6HbJh5junLuiiCQYDI+WVTfoGap0SnXNDOrcmj4wPdPPM1DkNQdfOK4Wurqw9pwaa/VfSC6M",
-	"gc04tjDmDbSajCOWKwYeP1d/XYmCaV3HVYRrY7CRVhXbc7PtY1ctfVucyd4P/34QVVi6emIK2WAmWPSL",
-	"bH8UJoxvED+UlvkALlqIDhTccgQiYTAx/xrCAVJdocEzM47iBY6r7j6FD2VugWMOkp/Z/qbpmpxBvaSO",
-	"RQ3sn9mR3KTHY3zScrnhNAfWjtiRzpF2Rs6hq0G+GWeTrmXugL7rlqMruXPhes034hnCqVJ9/8zlbITk",
-	"DYiBMlpEU6c8wHkNqAOezPG57ai6T+6dWDc4nHLnQ1OGsck8exHV62p89akvNBsAn1Dx20GMeRFHjPnY",
-	"x5mKKsb7rZzP3v5AxwFagKc/mvfOVO/ULlJs3hW11LcQhnLdNnyTCSPBw950/nuwf/uboffM44Ofvffm",
-	"gLshbtHXuoRbZIwyb9fr2JG9xqp/TMICtwTmpELHEeMw1bghuWQ6kKcFcLKIpkoOpIXK3all1kaeUtFc",
-	"V4dPafbQjoiLzQUSboZi79+ESfju5pHkFmNa6TjN5IGSKjOUlM0+epsgYmxuFJsb1xx0PqfxIHpvQwpW",
-	"awJp1pMn0VG209u9wBrbaeyyTjsxnCNkRCypZkRZJRx9gAeq8m80kXtx1WhVlEtwcAtw67nrzRf7fqMX",
-	"ffeEh9k5A9Ia9L1Obdu7PuaE4E0K3xkBTaj/4Bw/yptp8xZ5HMREH2ht6uvHfAVLxPVp3TsDTM35ZvY5",
-	"tWb97V4cXbAO56mIOYHDYxMqb+NEYs2u2LCBhN11fXJTR+xq+274eqysMdPoPbgXt/RhrrLfWMa4kvgY",
-	"S4otIzSX6m3UYNX+kTVJw+6zJibhMAjhKDwTrTZbM1PhiZPD+wNmhd+px9+G3my8KBiAcltlKCPLA3Fe",
-	"zQl3zLJguws3g1nuGIyIw/RDs7HefjZMiSRL8617vmlaxMyHk259HDnc+9HyPLuu0EdlZgOWVFO50uZu",
-	"FXoZxprvYbOKzPcLpOKASWWs0PHqkOE4zKN3emnW+6U2e0ESH9E2qbsHkwCkAGQYTcLyQ8SzlQ7Qrh7q",
-	"FPQVtAjyATVQpULjQWtf7UrTQYOONjF5/K3okL+5C44Sw5sRTzCBFOZOUdx07lhHFE8eHL9JvYxv7MZt",
-	"7VoXrXSbcmV3giviU/SJNgMtrxLPZDozPFE7JXQV6TseCcL905q9QgY5QQ7M9ygFsx/MAYheZUQq/AGy",
-	"wdeObJjhUjfkx0QSHwC1v5586t2mNpaRBWYaZsJ32DY3iQ2n0ceCHB+9gvApWJ7/+HiuJzyFwSuRu2q1",
-	"jhDnpgjyQlZGc989g1qpXsPI+2rJSFxM5HOaAuDQb9g0bmRozOVpGhbeWFGYQXSrJI9WQHKTaiOsqMh5",
-	"7s2gSJvWBnjR8dbMmTwKQAkPXnBWky2hHWto0mPP7UnWXdQDUjvhXJxvieBUjQ0K325sS5Moae4S5Jmj",
-	"nCU3jSZUEfG8tzeE1IbspLZSEHx/FKoFOvnQe1kVOQk9rbqqhQNRjdsF97woEtxK8FjAY42fnrpB1kA7",
-	"ijuj0GB9TowkLxYvRVUUsZLHgt8zSO1pZPXordzrXm1MSgWvZIMYuWQli5xA20Z/5WJpEUG01oGiV7QV",
-	"9Dn6ASm5nzMOkPgddhcbl4Z+ju4TIzsW7VWc8/XaOcz6ukcjK2wI2vkMOLCw40+BauGn3BIb8PFm0pSn",
-	"SJySIW6dmKx3ppB5d9cR+BO++muipRxC6EeZykeGa7EuIik01epmM4nHQ3e84B2Fak550lDO4tQYAIyT",
-	"7BW4gac7CWkRoIfmbb3aSmwFMzWVeX2XeolADWrEcIlizWK/my484e0s8nYTJt7ovJScb3PT6Op0XNJN",
-	"GOGvPnngOB9k19EhdV0A4LMIwVhZZBObPD+L4ZT0hNq3mZijEL4cd0rPn72P/Ce98JOHwGmhymJKQsKc",
-	"BwpN1GrLH4ZAhF2e5yyEtVEfe0uYzUnUhkK3Oyc0E/sQ4CE7MRd7btnkFPABFMudrbE5jtZh4A7cQUh/",
-	"bSqONe839jir2aFJ8VG2Cpl7iRf/YBKda+afdBTg/J2eLzfQrb+5vLe1v/s0fKb0S/hPz6NlbbtkPNWg",
-	"gE5e2g4ZJ6ExVFoHqXga0OAtnfKc2bKktCKT2lN3v+10xTxtZ1zrqCk9rquBb2PdM4eu+rch4ezEi/7G",
-	"a2lzWnn3gRgHNNUjg2yz8KLjMbcRHQlSgk4kmw+FzZIAX0gRT98uF8o7QlVuBPUaIJ5/jvWJiAd5Tzty",
-	"MxraRZrUnSy4HoPLAdQ46TCkMf4tev2O5vuNcj24O7c6K4pZ/ALjvGJFvPVXQfV0wy94KECcDORMQs2C",
-	"QbTgjKylMgdC0XWYWljqAJenHEs46Xo6mSPKgBZRE+Ckepoa32W6ePAINBHfD/TsmaNyPT9Fua+mhHhP",
-	"St2Ri6+0eUQbXhQvA4YLVL0yQdxiroh8YOolAjdyo+u/77jWLH8JHtFCapYjZhF0qEKAEZbDy1dEG1mW",
-	"/lkMai4Z4ta5wpQrYuQz9Dm+JJbkLM+ID35C9uq6Gb2T5tmSbaAAmJpnrvYbFmIVfwzt4fzg7/B11xgW",
-	"myOEr0E/WMGmg3+OzbI6mNQqw8J+Oj1cjJF2Ujcqbh4obsVj1ObcRx2r3bYR8H5iiALncFSM4v+qqDAO",
-	"E3fG7X/2BrP9rhmuAQa8HqP8O39JdhN9PXxuB0nHYBxTE3wCAyxoSgDPWz7lDnUsudvQmDN8bqlR00/t",
-	"VjGw7jxavphz9Aekii6mlFR3y8NduPBPg+LAn+5GON8d5jjknBTIfa52f+8gqchuZmG374Md78U8CLw9",
-	"Nu9pFJrxpvUFRt0LHq90NPSeCeeCmgMdoip2t6QD3gb7h3xem6cHWvABP5lvJTwUx2xCkGQe485+KJR5",
-	"2KeQXFliU7V8oBdVVeR3W5dTOk33eP68p3idUuem1hje09ATpnEZdY5O1jh7LW4K56VzOpqblybj3wWB",
-	"eISQf8doNC9w0Ie1kXKAEWZVZa3TAYxnxcoGzmPcJYY7Divy04epJdMd9YSjyB7PCWpC1o5r+qmqPX7J",
-	"lZsP9VJmxlV59vqQhGS0tuSFU0KMbGYeROr0an25U+tkapxBYuSGmS2odCmR4d8qqmb19rXrv4W3Jg0c",
-	"P3gDJ7ep89WkmuAQTD66eOdzkFI5xCUt1RxyXdtJx6OrBVszFl8NfYTTr9HEcMAHxGSOlW8GeJuI9+Or",
-	"tsaA21cDybdoysR+iyl22NfH08IByDX6e1KwecCF1yi6dRa4+1RcCWwwfI9voi30TsC6WMnEdmTDEBcw",
-	"REp72NFkJj+RTm0ZoyKkTHnp+cAy4tKQstRkFDGw5T6HyluuzjpxHalXReVi3Wwlhdwd7GaqHDNT6ZpB",
-	"ijWmD/waBZ9iIh+9ChBL16NCuP90cB7Z7E3ppnp5svqZ1LpQYKMRDgyIljE8GdlUxOtXV1L4wuXeb4li",
-	"x70QG6EH/NfgNb5j2tBdOaOdFlPLyFixs05dpjS8ktV3Rv3VtAulpukJd8qtkTHJAAXUETX+gClxVYF2",
-	"8JIRI4vcw2ZjqiI0/VCcRTdEsXU1YNs1syU05fYLrby7VplMHNytiTDfP59x9NbrllLDDeK3xtucDUEt",
-	"tifPNQHvlJUqnkIguicUUcR4h1nW36pJFj9d/o582nQzuwWKy0onXHDNXLT6veTQlVvisT78dxD6iLf6",
-	"HYKyWsnycLdyrXrj8LD2V42FB5TY52vUT5WYj7pK7wU8T7sZLgxstICLIy4ix8Lpk2tCBeG7UskHrllO",
-	"XBApmwXX1dSX9ZCDzo77D+856DJyMpEKupSVehSKBgTPJOp3ii9j7pG5lzFOoOVyxtU6uvqhw+dTrdaa",
-	"9Eearg2kmuONkoaW2dduBNvXOdnYoUjzpLYSy8PMPkttQ6QDMjNwaj5U+Qbg8A2hdqoA9w33VmK86WmN",
-	"Fl97GinKtD95n1wBmMwOHpU405BAGn7OCDWLCfCbdDDljorXg6JJwblwUG7LA5pOcSljOfVVtI0kQhIN",
-	"5f41mHNGvyC7PeYMGzZsR2aLg6xUvJEMofpeO4FueQw7DjgEpon7urbGcA1Nk9PNJqtJ5mcxTPOf492C",
-	"qCElk2XBEKC1ceegfLEMd4VBSHtIoCWFqfUsCNIQIfe9MpdZCOq1AIvYmKl4WooRbJ/c526k050s2YDR",
-	"OMF7Vg1keXyPG9vb3duGDCy4yNN4BAfBbjTQnkJIR/tgRA5mxiYT/BU+P5SMuovZHVZ7QwyYlXG+Rz/9",
-	"HXUIMPt5wZ/1nev7cgdw9XGJCD9Bha5bJdFcrJi3dILPvk8Vd2LuhgwV4h6ABh0Eg8zf6OhQjUZ2ibjg",
-	"9vk3cLHEoMFT/VIe1AuOU73P7bXFJUKT6esF4OZ6jhySFyFTuSelMQ93jloxBtHcCySHSoTwnbEpvmPr",
-	"mchG1zWsMGgxZaNsIQZJOandpJaMjCJIR9cotWHqldyVVPGBgFAlTEqxZrOkoUUN9D5osjxg2G/JsNAO",
-	"rahdrIXhmosNU6UaSprfRZ1+QVgrucdLBBJNtq0eCM1O6hE97+e64xFiwcbOqS/gixtW8J5PyzLYC8j9",
-	"IpXZgtOBi03ztzozPe0mg11LKQlsEhIWnPkNdatwtBzmDV/2MScP1L3SPRT/4tAw461gODR5cfGCvLr9",
-	"B7Ev6KxR1r+DWn9KIHWfFFy3bIDlwURlQIdrejEtX0iKrF4jfgOHOJwxXwNKtNyxGqfE7p53zrTAMf70",
-	"XRo2+bfT+dG+dIEXY/sRrdx03o0A2QBo0E1BDqhi0F32AeuuHKiGfOacGF3g46aHpKh2cwGLPAsMwMrM",
-	"MMeENOwsVbeGLgfmNNJwxQNOn/bxbj43ReOgVdVit3DKGQwMcIFq1RxPMLyHRnxo1jXjOgtNrzyMqXeA",
-	"1do6SDZUJ7dWClfYfISSbSVyxXKPWYlR1D5QX4iYJOYpuahKos0FkZdE94+vFkhzvgUshZRwEgZ+EgEW",
-	"torprfNiz3UhHR2Man53ghl9o7YLx1Lp7BgawNlpu84pPYmG3q/UjSh3x5DJfQPfT2zl7+Z7XB//W98D",
-	"O6445IruhW+us6Yr5h2zoVtjL48q2MyLbCD1L9Wjymi6izrdUYv/YkdxMU7Jfa7Op1o0Rv01FZDx1rWi",
-	"Pw6S8dZx7KstW90P4kqE1oUNHIkBVIw+vwMAcqpscJAaE1YdPJa5kWMKxUoK0GjuoE55ODEgUtk3qQBo",
-	"VlJFDcvvloc5b8ZQg0FhaY6XkjSQ8/War6oCJW4vIdjcLbnRdyVTd7NEzQxgoE5r4Agy0MeyoIKGUqEI",
-	"lmWgfP+3gj2wYiAHNTk7A0PRd2y9Zqu5W2wULfUJe4sLqHMNHFxPdHM6xPIf70y/0d6ySfwYu1jL30e+",
-	"RVUUqBzaIxPD3aP/oiqfi9h1RsSYoJXELslHRTT/NQrPWzx4ZfqUCc3p5CvXhonkEF5HnI1R/Z/0EHCp",
-	"YjV3s8h7N39HBk73PBmP1Kln3EooAyr7j3Xm6Yj16xTCVgNaqFlRHzihJW+7N0t9gPpJTxPQ7+9878nj",
-	"sN/9xX0CdkUYQqpdKnyFf+c49IrWFyNulKBncOxfL0smiOU28j9yudJBv9YXu/x/9kMmuyWPJ2cVhpsq",
-	"Z3e7ZO6d21W5J2qaA2TNGcTVlTEcjc5te0yT+/O2zB9pkp9A3EbH+fl9pLufdv3g0++uJ+3OPuDhHcxq",
-	"ajdHn+h0Hm3D33bKu2QunxGzlkXh+kGLHA5YcOZDnIRQcjmAEHfmRum+b+Cc5tieaeY4uXxf8aQ24k0l",
-	"q3kV+H7is/qID7gUQPId61Boyt4x6Ul1C1Cx4Npowj327N4nf2GKRyvtEaJGfcH6e0IVGot0+yRJKPpw",
-	"zfbXrSLIxjSSu7tCZrEewgg3W93s/rMFUTorzBvMoc6G61ay6l6qe5YTWZkr7KIXsK/r8mV8Jl7Y4lCG",
-	"hpF+zoychBXTA4lKQ1U24I/QcseWMj/Ublco3tFpyUrDiE1eGOqh8kfnxxjD+4SAeyNDH/3I8B8h6YMq",
-	"5urF02Y8LN+MjAX6OnPgitQyK60Y8Z6LjUfnao/9k+VFuD52vscNdrfC5Aq8WeyfloyLTYMpIa1sOm1n",
-	"NhxWi28H0LHCEW0vLgU2q+YJL14C544puE8Jo9WyBB4TRauZk9F3PB0GdFffGuyckMyjqWZ0x+76D7Rz",
-	"Uc7Rsm6wP9041SG9r5GL5icTaNVZQloO7K1PnToi/fW2TnhM6io6o6BtTsBJd2GFxjPeqIODn2403qw7",
-	"899JpqrhxxbE3rIhZcRAd24MZLkuAIaVRJfYoFs+MEW0rKyQRemGncTg7417BFKvjET9peeOZ/FmEJP8",
-	"3KyiZXceXyDJKTwrLLPlm+0jRHAKFJjnjfUMYinALp1KaBhkDqUHMQ2CvTMQ7vBskRLS9Ss7Hr6gcxb3",
-	"rnkBDIzslRDuSMfIwhawx9XX2Jdv3CYnycA0WY/ajH00fp86JJKuIbenB+gUBRj5Gk45sybciooAQgSQ",
-	"09BHSpYuc0HZ/6IE96XfNnvGgRtKZUk+W8N4qWUfPm48D9RU5VskTezoGLdpM3qvz/FeHxn/acLc4FiD",
-	"++/W1uO7gi5ZMQRcAg707kd97Qy+Gf2gd7vMbJg1+IPvbHMaztdQ55N425rwzcEVhlh2h/9rmP80pyc+",
-	"P5Tjfb4g2HBAwk95cKnfC6MOs1N4sfcfodrVeQLyCyRgUHFoJWD85gCzXNKiE+FxuTIFjdUDvIw+5WTM",
-	"1GPYRzOptVgaJFd9i41/OnbS3WQGd8mHOxIwRccYCHv/R735gy4x10l18ATf8zlZ+dhWEspQY+UIe5Eu",
-	"1y1d4kerlyfhLPrmUlpI+7iGbkOszh7Es/HxJKQte+RinA9+5j4cne49L4rbVbSiPQkvIuUuPK5RziC0",
-	"Rdx6cm8fYzvd8zLWZv1fdOiyCdC08+r2XEfyw5zGLGNNqhvzSCZSeSSNGn3NztHpwVqmEG33bmVfLtQM",
-	"EFgLtdn3IdqntrAm6+yuaF4a1GjBf3ye2LEjIQU9dMeBudWuv+gJbM5oJnWdh68xuT9GbyVvQEw/yGOb",
-	"hWA4Du5Bb+WecHMF8R3wtXqsx4xY/j4Qh14Q9mPGiuIA9NEbNEiVWeiX+FZsH2pO+MPzKRxf9GUCVR3N",
-	"0vBHfsLA3xHQI81ufumeXvSIjYArJtcWj1LAlwZNZ6Q4Orxh5gQy+FzxTtxQ3/H1XQBaPKevFSfAzj5u",
-	"2IaztlZvsbvbmbCCrEWnxFsjEP3Yq6MGMpohC3hEEkFiIZE7bgzLrZmw47oI+I2TIoMe9OyuAfBSZmeT",
-	"GnY/BmWoHXuPts/O5TxohqOanadpIfdcpDMPO1rlYOXroDIf3Vc0Z4atDMtP80ZxLe3dlM+DJ9Cnemsx",
-	"EfGotH9XtIrvh6zgQI3GkhrT/XVOkwC3Oce6QV2fg0GhgEnEY6A7Bkbw0W/NzDNAjB09pMxU5cUtM2am",
-	"QEM4Wpi3OyLd0sGVa3uQnmuBuRJxUzow/nmyqIfYOpTEjMoWXxBZSCh9XTNIOFdVXUQSLXkcMyALVxEY",
-	"g7I+Cmcolg6jjPb4N3BHoAa7pZqAKUaLK6wR4kojW9WxMsKNZsU6tZTYMgX49Mfzn2dUBdQvzchBqwSf",
-	"W34QNKbISdvRewZ+Ow/TnD5sPzp0hFe732XUwdbUOSbu3DVztussaZ9MZ8Jv7sh5Sjk+9FSI2QVhZ0f8",
-	"OanluYOesbBvfQBhF2I5jvi94aRo5mkWOfhhvav1DAEIT1acQZSeUUhBV/sFoJxWaYW8Ue2m5v6JhMAZ",
-	"2++An9jFqRmBBEk87TuGOBxdF2hhsBIm9RIfhLsfw3mv2MmBzCQt8z2CHh6lYL6XxiURdtBtP5agHcxM",
-	"Wa5fm5G1XFC1YdrcbZSsypHSrLNnzhQzQAQZFfUE0/Z0ZvVKrJhLL7L+VnQH75G9Nd0ufd2yk/U7xyFH",
-	"63aKHgaahoK8nttjaChF017zVmZ8o0ly/4Oj6rey7sSjok1VZpue2cREPpTmPGy7NX3Ix5sEi8ZAYSZp",
-	"Bh0u8iiL7p9UGzYHUzT5oA7RaxRoc5VwItyiceZHLvrg7fluaBRuu1aavL/6pCKuadMphYHjUOyy5R1M",
-	"Yr6THQeDp2eocG2u+6BRtvYZ7Ju1HEATE4w0/uqNyL+/f39D7BWk1nTFLsgtU6BgHEqrCAvyNwnZcauC",
-	"Qya4//P7Q8luYSzIR94wwaDKmqyV3BFuLojrBsWZJiuq1MElS0P824ERWBXKz2PNWZFf/CKCEvxy8X/j",
-	"QhEGG3PfFi8wzYUJWvLFy8UfLp5f/MEVIwKTXNKSX1KOyuAGfccSisW4FD/ki5eLn7g21zxHDVqXUmhk",
-	"r2+fP3eQIr63BS3Lgq/gzcsPLtkCzZ9JnEc7PuxHfx90tQs4KJbl9VaW6LaB8pihocNcL79XSiq33WG5",
-	"l58ozz8Dlzgh0l71K7krK8OuQSICwLNVGfXi5X99Wlj90CMwo8K+oE5yekZG10S9+Iko/q/4LtPmLzI/",
-	"zCLrCYrPjn5svtPwiAZn8efuoj6fyAVJtvI1z109at+y+Bz1+Digs8qcyBllqZgwfMUmzkPjuacgyA0m",
-	"ISVRQ5IPclln50FZkZEn0qXRNWeYKHVHl86B6U6RKd8CThtS0g0jqF9keLR+q5g61GcrAGVGj9OLaLA1",
-	"vsJ6WpdgDC7w4D2WUEN63NANi+3UtSA1u6F6GkrCMMGpKKCXZACmWRmpMrwI2L7uU3SWnb385P71eXCP",
-	"/8bMX5gAxaizvxO09uC3j0ptnNrAHYJ9kDDDzLWaPDPVLqGgqHGdtCfxY5VvIG8+oG7TDeWCLA9YlwWg",
-	"qPaSkzk9XJDQ280j+HLjSprs9A/6iiyl2YImAQG8i0XW2aw3VN1fY43TKZt13J00eirWhqnrldGPcbuM",
-	"ffivbKk4Ww+xSI4/o7ZtqXt2DlmyrfOWx0WolPd/wUeSNI6AKD2sdUxluj7ueYSlDF3YofYUvXUf5NK3",
-	"+tAEdXTod3L+c+r2eUzKeU75KuVcGhtbsn37/NuzffWN6/sb+eoPsJlYYIm1iFeE6nsn4GB3HZL22bfS",
-	"w4qUVWQjb+kD+ys88bWJwL9Tkb99APdLggT8LoLdzcqzX/uX7ME3qotfYW8FI3RlLggYZdYSRRv3juco",
-	"NI3/O1RDc3vb6T1TLPcIABhFM3zHQtPfHIpHLKdcucYviCDuxjANONgLYjWmlcFuCdLyVbOhwpZqspMP",
-	"LLc/1W/hqN89/w/4JDSTUUxb0xx0AjSg24xzneffPzj0zK+Kb35me5zYE9+coFo5MNSIAPirFOyqxnFw",
-	"aZrOYncdKD2wqXOLYICVgUXz3fP/OJ+YgkLnAdHouKXJKOc/RB+982kTQ6m/Do3enRboHDs1shBQ6r+d",
-	"y8p1bfhvCDlj1aVDgi34Pesrfd/D16+DZvCFrq+xbI2Ig6G/U7RupnrW3dlSkT/zQbu43yfI5t/3pfEk",
-	"N7+dEsNC4Csnq5tqQI3r43Vr9NJgE4Rz7y0Xvvd8VK17zYvd4MH4HarXP+ByBw6QK9R2Fi9A63CRESlW",
-	"6Hix6rbVwOsNPPt+oLQdlIRwzFcu+6ZhFYOmcEBInHtWtlCCGF1tXQDkymoPvn+AYmVBDyzvC8S/MfMT",
-	"zuOr1OWtHufmNyQJLYm4IAgjfe49Ei6VO3pifmYfzXsHZfiFaJdWh+bmmewrhjbzxLCiIDupDfjYAN4Z",
-	"Q09YeUg2Fbdn44NcZqGhhlUdloyJVsv9s+9KswdyXBX/G39gmuy3kj04hcbUt6azpn1PXoe6BXqF7yWu",
-	"cTkA1mQpYMnQPzzv6T278XP5YjxwbOvkgQZcv85TQQgotWffYsUE22PeY3yHbyrT9hbuqdvDGj4LCu+l",
-	"8HZTDr5+DawM7hRZW2S1oxmAjxoOxrJyg4Nf0aXNWnUzZhm9s9N+BPXyuziLC0RpOj/xNSZnjR0uOFBN",
-	"qqFZWvuptL2rtlTlVjr4siYVSpVrlNbIrcQf2DvXb/F/O2dnO2cxB1djWNzDRj4Kn8Cwg4zyV8l0o3uN",
-	"ke0+ey8JsozDXAN/BReASYY/uOSLrO4FmRHNN+KZXK+z4DVDZVplMDj0ALsgdofA+W81JLi/NlLmQVXC",
-	"DIT9lgl70K0mFTDqoMVOuMZ+q/gKxm4oUzCk95WgB8f++bvn/xGXCECjr9BT0mhC+FWycjMYBQ2qTuPf",
-	"JfPmT9yu/Qv8frvaSlnoxbnTDQaKTxvAmVMICrPwHOOAqQjIV3/1168lnQFpH+8iFk95wW36BmLjuvZc",
-	"FlQIqGrLrfhwjbXc6r/RpJRlVVAPTnMKLxnD1DP4jB5jKfvYW3zqcc7x9w+0qODF25KtvtgGvpEPLGXv",
-	"0EcKNq3VzQBGzfgyCXSOMloyBTtaSM284M2cr/Q8Mf1VAbfQaLLGK/fMU5APvpXG+y1U0i0rcneVQWNW",
-	"dJbujiNONsDF13mO83scDoaxv895ovR5cd4PDwmYld+Rk5ns8hP84/NgGA7PhCfxtONt1diME9xuX3wn",
-	"nz/+TiLkspB7ws+7mZelkhvlqhWHouQ3/pkn3NVHonBYyqDLyIORe6sa1lO34VtThd5J6Gssd+zE7ZDC",
-	"ZfDqsQxV+5D5T1dP9Rgs71KSD7+PRNAQl+YCNwNSp/H+ZVRXCpwjp+0MCwrJyM44rYXdNLoR/z61o4Sv",
-	"s5Ecn0aX1zFtFasZ7K/3jJUg1CArHoNJvk3EaRvnAbouPyFw12ia42sP8jUt2AIe2Gm534+0R24hQxtE",
-	"BWFiwwUjuAwrvk4ks9Ven32Qy2G3yXsoGa7zQcDDTknBtMYqC4AY9XjuDlq4EkaDo8MpzC8xbN6oVV2y",
-	"TYWcRAXbB5QoriG8dUF+lsEB8o2GJhQQSrLcFnNs2Fm+tvP7US4Xvz8Xts+x4wKCfKdtaihWeRY6Hg0L",
-	"v7+5h2/Do1/U2fCn59FOy1V4EIHDvn2ejfZ7zxbst4rG216AE9jFYCxHgqKQkS0HlIB2e+tol/M4plUc",
-	"jxJOSev+nFpsDVv17Ugzj0CJP07Dqd1PQhT+KJd4JWULzTroJFyYP303AdrW6+R1z3xD9Udw63x8JvI+",
-	"83UPY1/9Bn+ulVg/3r79GfRw56kRGfn0y2ItK5H/ssjILwujOMt/WXzOgi8Hm6SEtDl/WODF8F+/LD47",
-	"+xdPc0FX9+At+PTLgtlT+svi85U94BvLX1VJtJHl6UpOnUoRP+KvebF7E5oUPYZmg9kNX0KrGc6rAJG6",
-	"kQx8+ZjL7RrdW139NIp/kMtxd82P9oGJuhr7nAPkx5AgsXqTcqgIV3B9YvHIR6y6Gay3KeR+EbXNemf3",
-	"Rezsfg3FNz/K5VDhjaVlO9FEM3OuupohN9MrxahhXpk4/4kJEvdpvUx2QQOmmFUCTz4Ul58+yOXnVv3Z",
-	"gNrBHxx1p3X2D2EXntzBNEOj6dQi9kHChntd+QsfauN2XPj/nIBpaX7xKYInxzMWCjiIuoNWv99KcL1w",
-	"SE8HCQh/ya0JQAvFaH4A4xKvUjj5W/rAMqIbWRI7eiBLKw2EK886jX99t5RRwf7GP/QkcQzfIj/NmXKg",
-	"Kv9Gh64vZ/e7P64O4Ub/ElIx0Hk0O/M83HX5yf1rygVfU3taQu5aO/NVueFnb+vzJ95WF9m35sA5Sk0x",
-	"/WNKiOAzX18puhWp0PDqNBqwMW/dG/aY0BR+vfH1cQ0pOywnJ98W7LLZv2TkIN/4x55EDXFlzZN9LRxo",
-	"2zwYdEQos5/40vrG8DZjfaMra7pySV2aaY1tjjDNFrvEEHaqq03uxTNEDRyNvb3di9fuqUekCXylYBPq",
-	"gdyLuvumyMmSakYUhUxqzEpCM5kaWshNxb45XpEYKvPskOP8l87bvbDfeWqmHN+AQ0gBPI3nSrq6H7Gs",
-	"fgA8pRu6up8G9nAF3AHqDbMUCynvoeaNQCOlmM/hCyscR4ieF49wtXqy/ZSopF8Xhc83rkkOWJhQGq3r",
-	"lrsn1ymUTJYFG9VCbvCRp1NCUsn0fbATlwfA0Mq8mwyMxAdGCrY2xEh5dhPnxncPewyphIN/ieSiJv0j",
-	"ilHo++E1mitCMbWZCwLd9h1wsDzVCkK2vPyE9++UCRR2Y9oCKpsb91UZQHN3/fkT7fr5spE6m+rbe4zo",
-	"Q+/wiafc2Eel8Tvf0CQehQjp/FBHv5V7kdWxJO8r9TGKU6NB8d24WOmHwR3BOvSvbVMM+2gu3bRnhPlC",
-	"WhHVRMn9mXlb+1YgeoKat/WDvxM2T+ycbZmkbogyJ8/LMn+gitV1Pl7f/EBeAMTlaZuEifbPIP1+WDO+",
-	"Kai4wTja77qcAphCykh2w1/YhrsCQ6tkYsLOTj6AoTWVeKANK3Urt+DFd1Ohw5S6Dj/y15oIECrVDSvr",
-	"1iNUrbYQuM+lYL8sXpLnxEjyYjAlwPIePB80e8gfkOqRg/9lv+ytw/X4wFcSyjxnErArIxxOlmsUhGIR",
-	"+Zqf6vCp7bZx26p+7Ensq7mWaD0/l5AXACs1WVa8yLOaxT1C0CNE2a3F9chJtz+z/U0Dyf5pzS7/4TG3",
-	"XOCoq15kk+p7S3epzhHerDn38lP49+eJioGwNQkaTGcjv8qygfHtuK43o75EEbXu3C7QL0bbRzBw/eQQ",
-	"ve/Jr4GJTcV4gHe7nhO9LHx6EMbstlfH7YUp9FsF2zBUFCtmrfHHOOSXVpnhD2zQ3XKNv//OmHJOcg4u",
-	"MNqco5tV4x89Tl+NYGMgB3rkDtAJ18ystiwnS7q6f5QdL+3A4xbq71G8J2HBgMTGDlOWDOR/+KjJBQ50",
-	"Ycf9n49CdquTTtSB/Y0/sLeV+fc9a40W4TOMx+GO2l+ZzoanGasLXQOD/39eKoHXLz/5f34ed/riQ0/I",
-	"8Fl0bFVPZLQKzLHuc/i/CU/Ik+itCfWuJ7fUQHfxM22kYtMu/Fsj1aOm8zQ/E4O0dMW8lOC8Ccy7Rswx",
-	"sshPpccDZ3s9CIwIuVx5oxMEhirR9Wa3ZstXW3sTgYP3Gw3RdStB9lQYlg9guf3EtXnnvvw0bl37rVdU",
-	"5UlxbISgI2YvybYSuTq12lNJbVrgk9H4BD40ixz/4mWbGkFiLLmgkNEw6S6sw9FU5A46zNWTvxUMZ0Ve",
-	"XLwgr27/kZFlVdyf10nynt6zxtrPb8Dh4PV99xW4ZCE26Yp3Ur2wn37BijMow2r7Xc/BnfAwVdwtbrgN",
-	"FVW/n+065suvajqMQ3Yu2UpiAzQ8NCiiW1CwTnM5bX98/d2z1ZaNpka9sr/7Qtd/L2+4XxUsMYp1RAV2",
-	"pSFaFg8MgXoAKNXeT2CXbuUei2O5PX5ZKGPkhhh6j4jnWV3gGCv+P5MSEnY05LqNRVoblcuj+W4duCLE",
-	"zgRMwoEst4kmcceU+Hw7VeLz6BbydcMoDpWrZ7CMs9F8xHOUl38dWX9+JUck/TXKhh8j569V7T8Ymmrv",
-	"xGMrlnOp9b7GQH5Z06sfpNorbtiTBanOcGfMcKCEPjkphH0t1a5uUJ8giY7HbYRHWkF+nOmXdtkEUoxE",
-	"2TwrPXKQLXDs5Sf/z1GfSIOxpn0ius2FX1+AbWojrsM2PHZ47QvR9WvxrWbHyZBThIOf2RklxNMx5uPF",
-	"CP2Xvx5vbkxEpQYI/12P1b9veNBBE09ohB5lOrapHZvodAC1LD5wM2Hwi4Gzzcu2OhIfGnQNEtabBXAT",
-	"a5UC8Lwj8mk7jyWPyG8FMyxyU/KNeFuZRQqX3mLZ7NGm/ZB2bcf94bEqbl4pljNhOC3011OgenueAmSo",
-	"y0nDR7y1j8Il//uHSKzXMlhtgddl4yB9o7GKqVF1EX6Qe0F8Be95EYTA2Wg/+5RUP+4MpZnydi3fC6MO",
-	"bZfWn5/HpGDSSQu+REq0rKB5BmIyYANFV47MzeKlqIoiOyMHDfpJPRLjXkmx8cBcwD0nHlcsp3uGx3bY",
-	"R/2G3rNbfOZpVB8wenvi/jWAj4G/VMq68LIuEWz5rTLnRmYi11HIxLoc9QlwkdzHvpp+Ereeeyazsh1t",
-	"dYZVYsRsuYYugBmWKKDL2hsIrkcrhpodf53IpFZ00vHavVv/zGMKef+NAYVKVgaBChTlAlA73QvoKMRA",
-	"k240JbBMrs/rZrip2qQ4v/bSpsITWssj1D9f1ajfssvCg27FBeI7RvMzEHqGSFxzFFWdANrtP2r1YSWL",
-	"aic0WcmcZcSwjyYj+p4XYEXVOQYHwyYdJ/C1r0dWOUqn+ut/MBpC9/qq25TqRO447EojdyN88Xa9Zkq/",
-	"lur3F8hN2glYX6qFWcO0A8FdwGSpoNEZ8GswNuEioYUULnyykrudFGdqZWMU2FqDm/ZeHX6/8fcvgAt+",
-	"XbeUdDFEWpmtVBmR67XrrGfvuj6+uiyZg1cngu1PQG4ATGj14E2XShWLl4vLxedfP/9/AQAA//8=",
+	"7L3vkhs3si/4KgjuRvjeCKoleTwTc9SfNBprxr62pVXrzETssaMPyAJJuItAGUA1xVHonfYZ9sk2kAmg",
+	"/gFVKJLdkmfv+XBGblahgEQikX9/+XGxlvtKCiaMXrz4uKioontmmIL/osawfWXsP7lYvFhU1OwWy4Wg",
+	"e7Z4EX5dLhT7reaKFYsXRtVsudDrHdtT+9pGqj01ixeLuubFYrkwx8q+qo3iYrv49Gm5KPmewxcKpteK",
+	"V4ZL+6m/ywPZU3EkRpKSa0OoIXup7ddgKr/VTB2bueAo7S8XbEPr0ixe/PHZcrGnH/i+3i9efP3M/hcX",
+	"+F/Pw4S4MGzL1OKTnZJiupJCM6DBt0pJZf+xlsIwAVOlVVXyNbVTffqrtvP92Pry/6nYZvFi8X88bUj7",
+	"FH/VT3E0+Ep3ve/YptasuCaHHTVLctgxxQgVBdnJg6XBnomCcAMkc4PZb71c4/sfF5WSFVOG46x5Yf9/",
+	"j9rLxR0X8AMTdvn/tagUW9MahlguKsX3zNKw4vY/D1TtF78sh4PsuagNfiZsbyHrVcmaDRb1fmXJ6Tfo",
+	"Y2TnG675rwUwBzzqJtl8ppmCXP3K1sYO+nJjmHq5Rp6lRcHtEmj5tkWDDS01W/bIQu179h+BBZ5FWKA7",
+	"NXwnOgukcvcTliR1SaPkT+wKF1WNS+GG7fUUD73kxXf2DfuqG4sqRY8Lf5p09CuJjVgutKzVOv6ToXZX",
+	"p+fzHp4b21RPlvC5MNew/gSJca0DOu/4dpfJggmyl/JwHg8vF9pQZTIHqQXKufyDAG/4j+B8l7juBKne",
+	"MQ0ir0+r9PzpMc4sickuF/e0rFnWinsLc2vC990HEst477mut+OMFt1TMuTX3nFQ8tB9I/wjY8P6g3X/",
+	"u7c8nJz7YmJdergmyotZBz82rw3d89LL/ZxxfqJ7Fh3JbsosCvdFJQca4DCtiUXpoTXTeu9u1B5VtpQL",
+	"bbIX9I5RewtHVrSmtWa3ekcVy9z1dUl1fOlsLYXcHyevePcY7EypWXm8peu1vdzn8a6da+vBcD0tFzsq",
+	"ilt5jzfZ2FT+TkXx5r55iRW3K7q+y6brD2yTvmVu5+kB7h0p2DHzjT29Y3rHNzOuxh/9K7FZz5vvXhas",
+	"vL1nSjsFa6gHzViLVAVuV9Yy3tin40dU1mYtUZp3FUg7DLMK6pIIaZ4cmVkSqYjV0I9kIxWRghG5ISu2",
+	"kYotInpdlbmWSnIxY0/e2sdjS6mUlJvJt5W8R0ooRgsutnqOVCgSZ0sz0Jvzx7rBF6Jj3fGynDGSffxm",
+	"bfcgPlhV9STFxGhVdBxDRaDW6ADhQTuKqs0u+9vv4enIx++ZKvj6EuL7QLWZQY1/2sej40iFCxufRkW5",
+	"+gcoKP2bDYRxXyh4gjWnchmuLn+R2GPVvYaG10JDsRZnthg+HLn2vnYleiPd+tLZy6muBA6k7YjZhv88",
+	"ydqXTXMDennmz3A4BIOLfrn48GQrn/j9gDv/qnX1t35/wveVRG0a/AwvFv+i4lem5FN7WJ7iu7AxL9Hx",
+	"8IqqiP1Fq0oxYXjComl+vkWzYMJDMaYQrEupmb6lPQuAGvbEoCk9eKVgK8XZxr3TleD/KQwvidkxQbjR",
+	"xD1KuCZ3rDLE7jPZKLknh50kO6oJWAd5390o+S8mMoTtqmT7xmaaJM6vcnXrboaoqnKKprCn6x0X7HYt",
+	"i/ge+geSZs2eqrvcj82aGt5XOQ9WTMzjjNbFHvvNvlsMeeY7Qw5UkxXb1oJIQaiQZscUcSLKXvhmxwjI",
+	"rSX4k7gmRpIVI1t+z+wL7NBMZyVlySiI4qpWldQRReM9vWPCjlEpujZcM9Az3GhW+l0TutJMGNA6KPlV",
+	"rkjJ7xih4khgdlaSBAeUHQPcAYrpjknYslL5VsQW/5JUTGkp4DDgQ4QbIjeb6Iq0oWbamYGy5QaexZuj",
+	"0Jlme+sw9Ji0x9R+WD+nMendkmd96RU1q3D+b+k2YkE73W9AyH+Ct9EyimAfDKnollmW4kIvCQcOUswy",
+	"jhRR1h1a1xkUBuk9ZVDigCPrvPF76hkK2ZmLJ/beWqAosNP01+UTd5U5gRhjt5d1wc0PXEQISFeyNjH6",
+	"yb09BOi7bVRuexi52PqfLAm3CRrSddzfMkeErI7DqX0bJqPlnq1kcQzXx4oxQZiiqIIknJXhy1yYP32z",
+	"mPSWwkGg9mJaWT2Bgg6AZItt41/Yzrmku4QuuDZWNEiVz1h/50XBxGvw+kfdJHVpLjaakeUMLd1yKeg7",
+	"UwzvJrnsEMB9LU4/sd5FDrp0ulHcN572PjQjd5SbLk+9RiWEicDge4kCogAjU8zRTNZSGCXLEU/+x0Gw",
+	"5K3U8JwmqyNxA1yDgWvsMRMS+NzyeCnlHSsInr091xplwWC1haIbM8edAr6tY5SUG660id1W8IO9D4fX",
+	"03Jx2PH1zp5Nds+UU++Isbq5XaTZsb1m5b2lh6jLEhw6OnI575gniEZimJ1dOd4+dtjFcoYPase1kSq+",
+	"zJ2MLPK9lGQn/dXvZPDwKs7ULq0lpWrvIxzbmu+aJ3O0UlZsZ7hjfoDH4Ub4bM4wy8iT87TPXEaBnu0q",
+	"a9/BVvldLBfbmhdwtbAPNBFJnONBq9B+yWfeyulAYyQD+QnK0icfK7yVooxcpMG1SBT4CTShipEVVYrF",
+	"eVyz3+Lcp3eM5TtHbuzTKd7TFS9jArpmJSk50wRuXjyN4ggCUhLN2OX0YyuhxHAGb0Ng2YmhHb1nqHHg",
+	"G3OkkLH/m++VoscUuYzitIwZUZrQ2uysmibVnZW8S2tFgEas2Fqq+A7PsQ28ot+xEdwlkmsseGk8NBK6",
+	"rh1kMOTAtmnhf8dbIFy8fhOX/uA68bh0aoTbAHfOu8fE33aetp4l8XpIaiyvdlTg4UwpKPaSwzCgUTUb",
+	"aAD2ntszS0ZtbVwYFBnNnkq0gc2OCufuhp2ka7MkB252qIybHTvC00Ieron9XnCTm5ayfkVeCvsq/tEa",
+	"26DkuHG5JlToA1OswKFpWTqje3/1s1j0ExASQqHHMfapCVeao6AnqLf3hlQCY84vaCPLUh5YsSRUkw1V",
+	"BNWMYA2s5Z5dN2bLBimFkmTHaDFYT0w9tF/VhlWEC7JRUhirwHCjSVXSNbu234TMHqqdZWk3ARNe3Fzs",
+	"NKykooKwtgbREqLMGnPxb5dUG5zAmrpxrE60Lmt0iVjNRBtZRc90yTZRA8+uwFLQ/k5+rbXVMg9RP84m",
+	"LvUrqvUMV/ZbePzGsIR7n1XTI2xZeJ+bMiMLBx9z9hv4dd2sPb3jB1rzgr3DZIoud7APFVsbVszUjriW",
+	"pXd35cSjlFyzolZxVcaeSlmbWypumcgd8iCVnqvTHZQU2znP3la5ySO9bWoWvBySuD/5Fjk73/UTHlBo",
+	"QvCEj1+9gwOQ679vJm2Xg+KriHtZSvfX4SES2Sk7Lo4SZwmqTyG7H3KJE8RxcE55cQ+36NOCHq98GKJ3",
+	"xEShBx6iDHdOyuRyl2q2nIJp/chSOTOQu5Q3QcM6+Q6tH/KEF67HSTAYLHx+iWRqVheTY7CSbwvMe5qR",
+	"U5i9AztWFp3MVEyW7anu9hOkqg1czPQAitfwmmptU8/fd8/UMbj5uLaXMDcYNxLyQGRH9Z5mB/rhO3z4",
+	"j8+ejW1vdxZvNoQSuwdB89jTgvV9QmNcMNTQrW583VHPhDROgziy9kf29MMPTGztcfq6NesIR008mbge",
+	"HXNNMpM7FjHnZlXSY9r8xrBG1gYpWXZs7064AP0nayOtMo+yBP65llIVXFD7wy9Tq3aTWXan7b4cXTsa",
+	"FumUzdy82JLddzw4bTUNL4L8JNfKuwzPSG9r52Y24/l5xklxH2OAxHqTkxfSJAKDm828lFKMjcF40fkq",
+	"VljuoeXczGo/99aJ+nPs6FmF0tqz80+fJ7wfIDb/v2LMfH5WQCcZcdT/0TwJ0ZlQIDF5Ukc8xlP+yvMd",
+	"ej5WO50B4J4D4t9zdpjOmrFP/SQPMzwiTeVIR1yd4xuh7ZwSN/MYh3zbJHF2OWSuyzPfc6mo4TL3WbZh",
+	"iglk08ycp2PKSgyDzbRkWu/NWGYtNrL2VnlfwraYeZB0rFnJtJ71Vo+fhi6u4dKHy/I700yhvYj2XuSp",
+	"99+G7KgT1PtQZtR3PKCqA7YaWR3BlVEw9DU1xVqY2mF2jGi6Z1bn+1ZsS653V+T9jhE4JC4mA69DGpl9",
+	"bM+0plumn14NXTtlme+taBKHBhnYSZnlzPHIFaFojoMEnoLnzS4h9HBWk/JoHRyb8LybW1R83NOy9r6J",
+	"nh2APzmjczRDvHkSwoVibl4r5DdF01p7MZLxlFYmpuPRPKQbwuAjNInWoY2GSS+27t2xkmbH9IwaiNc0",
+	"nik67kyyF0svH7wd2DGsmpEIbFj1mm/reCKwkcYpYaPBDnxqzEEUpty6Ulv08rMOX2xtTLYnqMUBpzqE",
+	"miFuKraeqXxaypSUi5jnlvHtDhzNpJJVXcInrls5OlQcuybjNzG1dSPXtR5xdYOrnEMMghGfuIuObSp8",
+	"nm34xJ+eLdM6XKajpsOoE7K5RefOtdl8cdmiYXvs+Hn3ZbAzCi8xvWmKzOvGdIwPji6TPf3Q/uPXz2L5",
+	"K970mvpmIXOe2ipaDF0GsYzYutiyIufJfjGuXzzG40LyFBNGHV0m28Kvy25kRbkCLyRk2xRy4ULe0Ui7",
+	"y4idmtOoothUUX/TrqJ+Fk2U3cQN98o7jFKBvxlMlU9qdyJzNtpXPk4NGTFiv4nasMNco4EIwXglkMZK",
+	"EuoliA+da6LZPVMQX+3x/h8jH1CMYlLYlMiJkyXuM3P8lkFBzUxdXeIIG6ZNzjJyt8zXrtrd2x3jUT7j",
+	"Q6Yu1tdEQ43EuCTk4RuJOW5TtMjmkrZcBsEwcflijP4KZXH+petC+/aLr4NqNhDVs0qjXiYro+jaXKAo",
+	"lRb3fIY9nBxnVdKCRe7w14yVTGmwoA5cMU2kADZYMbHeLcl+H/WY59cNQ/HPBQgRbmidsBPXkO9A/HOs",
+	"sMJkx0ANPPfTTZJmXljI3WXRse5nBZjkfZysM/N5IZP3f9mTFTMg6L+omlGJ/Xd4PjZSypVNjZXfF+CC",
+	"pIsPpD6bVR653sXdRpDfNmMg+3yKtHAbzCm0tJdHPJKIOdQp7qeCyINgiuzpkWh6BOaXB8IN5oFgEvq5",
+	"J8HeSfmreW9vsDlhhcAnzX4um6Rw/Hg4Qp0cLs/CTuwugxxvNjSIoiBUO0KlQ+OwcUFwxkyB1y5jMLId",
+	"K2ZvS9BnpGDEm5xcXxNKtKxF0c5KJkISjIr2lbyCGUhwOBe9wYdpwxh9R8VAmkzmJZbsnpUXyJ/NLbz2",
+	"WT/j2gM85SeH5adjUDpRsRqP0rXScs7ZCZjZqA2QP2izjpKLu9ENVjIBp5BLfiMzUvfgM/CsHTiH4Kfl",
+	"Wp+VS+09pjNyqRVH9/SDJE/FimAW/qOxDNZ+ipMDJnNZHo7BPE8sGxnSYuJs59ZrzFQ4za3VaB0Dhoyo",
+	"hZPbAF6IIm5ZJzQPyzAzvzKuYswLOOMrYeZ+PuEqit4q6BU9B/IpH9tpBP0qCYLkrbpxMrTwmhosJ/za",
+	"BPOtqaGl3NbsypEin/3Cq8h+8Hqc/7ZK1tW8dAyqTbaYyn50ftbDbJiiVmD6AqkfSLgG5siHoJE+bu1x",
+	"vhbe3TInv+yeF4OIcCxHwGdqfR3L1ArX+pQzZcPLmEtoOSINxofsUdILBPedvNCqp9xJodXXynFYv0by",
+	"UM5DhtpRtc1/WN5lPyt5ebvOfJiJLaQ/ZD4OLHXrPHc5z5fycLsv7d2a+0bN5tGxpPtVQXMfZvRu1uh7",
+	"KvhGlsXtXUVnYUDk6k71vpoxtqr2uRdRRdXd7d19rjZKxd3tPV3X9X7GdMxOSeOSH3NyOjSbwwzRtIwF",
+	"EmE44w7rLNvnscuGnWn0NjicyjanBxZrEbXDSa1d9Ce1RZrWGQtnc0JMOUv2CkVNvpRy7wHl/sbvneDt",
+	"6YnnoszkvZObH352KlqT6DbIGeZGx4qkW7fcfFyVe6o4jXqNAsQw+62mpf2kJgemGCkYBftj+Pk5FX8h",
+	"k83rB+OJbGGeMc0hVJ7PjLoG1/nUrQ/aeJ56MDNrw1/dHRXlm4iG4tW91gz++CwaigLQqdtkfW0Lfmxc",
+	"hUnnujR4XM238jSVsFMnqSrOr3x2wnCD63yxfOfWiFEOtWdmd0zApmwV6+BOtMzWTTD2ouHJ+LRDCXWk",
+	"fkCbc6pI4P2mjmTj7S/l8F3dUqIkaCGGzMxfiZy+aDiRFzln1PuIpgO190xxczzlbudF9p1oCQJJPafd",
+	"i98JzQs2L7XMXsMzRBTc2vmOkIG7yqVVeahr/HqMRXAtJ2Q4nQde0wje5xHBW0rayUPhBey/cEhFTJtE",
+	"SsmsfKW8zJI/xOH5UwpmO4EpRElaZfF2ZYl9aAGL9EGyjlIUiahGgMIyEpI0sDa6ohp+IkxAzNXqMXpN",
+	"yzjOAsRTbvf72dbhUH05UCixYuSAdxfhekn+3//nlW8g0KqUAudbxudclU/0XG1plT/vHaNqvAtBzMOU",
+	"EPiCsSLbavF1tf3942vImTbdHBtIpXb5Na7Ie8fKgoALf3iz1g7sdah32AGP8UsOmWEq9AkPYe2qzC5V",
+	"xod19tOYIZyNC9WD9YAUpYCzsGeGcEEoJJjHYJUmUoGGyE5/x4Ctw15w8CWIf0Q4nC1G13a7zJO6in6x",
+	"cpluMzSDWomT4hSuUYVTGXD7/ZonLkfILblqiaH8uxFehbl8L1cRXQtray6ExzfbLsww+yKJ0+5CHJvm",
+	"93IF9+a4raVRz+iZWoEmsbvge7lKoSW6KMI5YImT+Hlz4RPtpp8Om+ipONOOLA03tb20MsVMU9alE2iJ",
+	"7pADaqiRDoeEa3uyTyxQfh5ze69LyvdZBnBJtXa6TARSzf7qbtPuxLmA9AZM1c3AEn4cUL0xmOHmQy2U",
+	"Ye2TxxSivGR+povS2KvZxiw6n+RhpFy6HDuAmyAU72KOj7XTzy+v4j6k+gxOzH2ZJICh4u6amJ1ijPxW",
+	"U2UcZhE3Tknz+225n/JMNW0bvIV9brV389pcE+9Q8hk4HhoYkLh8qVgO07ZAAKd9M6kTxAsPR8gAERhV",
+	"aDuXJdGy+Q3q16wsY9pAJteKEQATBmjhnOnexdqJvWfaaHLYSc1IgyqIFRrtdM9rAHBK7UtgnulajtFg",
+	"3GP1z5hnoMm8Aoe2CzYlWRqEcqIZm4VUbu/TWy5uATQwdqaoIPY3K1A62dqQKZ/Am8wulnnnqqXesU0E",
+	"EXA4sKpXik/qLu/wKTAEmKAKy4EjpUTuVw/bXfKVouo4vHgA1A8zjSb31ao+TFFTq/yooUe3jVvALs/y",
+	"TsiDPivLsoOL2z4zIwH8bqHCpFM37iLwLnlUD8bx9GJq1P9ilXm5jnUumhGZYON1VB8/RQ2qJKikPIg5",
+	"ltY/HU/ZFx0gHEd8uztWmaFpFYGoc0BhuI4UmX4IWKuDMoP8C9nTO5avOLezwXRjnwCEOcFavWYgHuIR",
+	"VhYjRwtHNsI4M0LuTeFTvm9Fhd5wET/wb+mC1vGiR9NFGDTEGk1iay/3JYIOPY/aPLPd9FjnFlV5bhgT",
+	"ZFUbwAM6MkMOihvDBCnskRheBwlOduFlb9S7AIAjW/P5+MZuIrLAcnZWF05f0tcUAHpWOkio+cPknV+y",
+	"6oZQ9Ob5H2Dep3gefnBoxN0FV3EwKJA0rNQM7TsmUPvNviQYE2+pih5+e2GylKvPsydf27tP439zxASP",
+	"yeMgQocuqQ1Vlrm3sqkOcsPmaeuQ755GdwBXqfNK1iJ+iafOC/uQguB0SBAI/oA+O30HNc9B0WbHOAiX",
+	"ojMqrm7ovirZpFPCR9bshGOH6EcX8xkmQKRSDYraJOI/I6Eh+CntptphHDPfVGzFPU/3npV0fRcrTQN9",
+	"xTMyTj2C6r6mwoo+hFhGqFUPAXyRpN9RzINLgVnH3Hot7ALnyXPJEiHk1t5OxxAN/rHfS0/fEa47CXRg",
+	"YC89j5rEnk074dhnowhRU5HbCNrW80TVbrN5QxHhf22wjRWjxRJtOBr4i2uyDtCVbYfmH75eLEdbKZ/E",
+	"H99CwXvHIvjzswl2SbBHhyHi2+8bRsYU1ESQamNmdqHNS5tHH6LPj4XP5OWcNIs4KenkR9ciJxVKyJJg",
+	"J4DHJ0HBcKzodsn7mO5cuKKILBgMj5bVNENKVTrlumaSOrem90zP9PMkirzm4AvH1UJXF9adU2ut/gvZ",
+	"hTGwGacWxvwIbT3jiOWKgcfP1V/XomRaN3EV4doYbKVVxQ7c7IbYVSvfFmey98O/H0QVlq6emUKWzASL",
+	"fpEdTsKE8c34U2mZ9+CihehAyS1HIBIGE/OvIRwg1xUaPDPjKF7guOrvU/jQ0i1wzEHyEzu8bbsmZ1Av",
+	"q2NRC/tndiQ36/EYn3RcbjjNxNoRO9I50i7IOXSd5JtxNulb5g7ou2nvupZ7F67XfCueIJwq1XdPXM5G",
+	"SN6AGCijZTR1ygOcN4A64Mkcn9ueqrvsPpVNM8kpdz40ZRibzJPnUb2uwVef+kK72fIZFb89xJjnccSY",
+	"D0OcqahifNjJ+eztD3QcoAV4+oN570z1Xu0ixeZdUUt9B2GoTWgSCE0mjAQPe9v578H+7W+G3jGPD37x",
+	"PqcJd0Pcom90CbfIGGXebDaxI/sSq/4xCQvcEpiTCh1HjMNU44YUkulAng7AySKaKplIC5X7c8usjTyn",
+	"ormpDp/S7KEdERfbKyTcDMXevwmT8J3kI8ktxnTScdrJAxVVJpWUzT54myBibG4VmxvXTDqf83gQvbch",
+	"BaszgTzryZPoJNvpzUFgje00dlmvnRjOETIiVlQzoqwSjj7AI1XFV5rIg7hutSoqJDi4Bbj13PXmi32/",
+	"0ouhe8LD7FwAaQ16jOe2SN6cckLwJoXvjIAmNH9wjh/lzbR5izwNYmIItDb19VO+giXi+rzunQGm5nIz",
+	"+5Rbs/7mIE4uWIfzVMacwOGxCZW3dSKxZldsWSJhd9Oc3NwR+9q+G74Za9maafQePIgbej9X2W8tY1xJ",
+	"fIglxZYRmksNNipZtX9iTVLafdbGJEyDEI7CM9F6uzMzFZ44Obw/YFb4nXr8bejNxsuSASi3VYaWZHUk",
+	"zqs54Y5ZlWx/5WYwyx2DEXGYfmg2NtjPlimRZWm+cc+3TYuY+XDWrY8jh3s/Wp5n1xX6qMxswJJrKtfa",
+	"3K5DL8NY8z1sVrH0/QKpOGJSGSt1vDokHYd58E4v7Xq/3GYvSOIT2ib192ASgBSADKNJWH6IeLbSkVhT",
+	"HeoU9DW0CPIBNVClQuNBa1/tK9NDg442MXn4reiRv70LjhLpzYgnmEAKc68objp3rCeKJw+O36RBxjd2",
+	"47Z2rYtWuk25tjvBFfEp+kSbRMurzDOZzwyP1E4JXUX6lkeCcP+0Zq+QQU6QI/M9SsHsB3MAoldLIhX+",
+	"ANngG0c2zHDxsxUME0l8ANT+evapd5vaWsYyMFOaCd9h29wsNpxGHwtyfPQKwqdgef7j47me8BQGr0Th",
+	"qtV6QpybMsgLWRvNffcMaqV6AyPvqyUjcTFRzGkKgEP/yKZxI0NjLk/TsPDWisIMolslebQCkptcG2FN",
+	"RcELbwZF2rS2wItOt2Yu5FEASnjwgouabBntWEOTHntuz7Luoh6Qxgnn4nwrBKdqbVD4dmtb2kTJc5cg",
+	"z5zkLHnbakIVEc8He0NIbcheaisFwfdHoVqglw99kHVZkNDTqq9aOBDVuF1wx8syw60EjwU81vjpaRpk",
+	"JdpR3BqFBuszYiR5vngh6rKMlTyW/I5Bak8rq0fv5EEPamNyKnglS2LkkrUsCwJtG/2Vi6VFBNFaE0Wv",
+	"aCvoS/QDUvIwZxwg8TvsLjYuDf0c3SdGdizaq7jgm41zmA11j1ZWWAra+QI4sLDjj4Fq4afcERvw8XbS",
+	"lKdInJIhbp2ZrHehkHl/1xH4E776S6alHELoJ5nKJ4ZrsS4iKzTV6WYzicdD97zkPYVqTnlSKmdxagwA",
+	"xsn2CryFp3sJaRGgh/Ztvd5JbAUzNZV5fZcGiUAtasRwiWLNYr+ZLjzh3SzybhMm3uq8lJ1v87bV1em0",
+	"pJswwl998sBpPsi+o0PqpgDAZxGCsbJYTmzy/CyGc9ITGt9mZo5C+HLcKT1/9j7yn/XCDx4Cp4MqiykJ",
+	"GXNOFJqo9Y7fp0CEXZ7nLIS1UR97R5jNSdSGQrdbJzQz+xDgITszF3tu2eQU8AEUy12ssTmO1mPgHtxB",
+	"SH9tK44N77f2eNmwQ5vio2wVMvcyL/5kEp1r5p91FOD8nZ8vl+jW317em8bffR4+U/4l/Kdn0bK2fTae",
+	"alBAJy9th4yT0Rgqr4NUPA0oeUvnPGd2LCutyOT21D3sel0xz9sZ1zpqSo/ra+C7WPfM1FX/JiScnXnR",
+	"v/Va2pxW3kMgxoSmemKQbRZedDzmNqIjQUrQmWTzobBZEuAzKeL52+VCeSeoyq2gXgvE88+xPhHxIO95",
+	"R25GQ7tIk7qzBddDcDmAGmcdhjzGv0Gv38l8v1WuB3fvVmdlOYtfYJxXrIy3/iqpnm74BQ8FiJNEziTU",
+	"LBhEC16SjVTmSCi6DnMLSx3g8pRjCSfdTGfpiJLQIhoCnFVP0+C7TBcPnoAm4vuBXjxzVG7mpygP1ZQQ",
+	"78mpO3LxlS6PaMPL8kXAcIGqVyaIW8w1kfdMvUDgRm508/c915oVL8AjWkrNCsQsgg5VCDDCCnj5mmgj",
+	"q8o/i0HNFUPcOleYck2MfII+xxfEkpwVS+KDn5C9umlH76R5smJbKACm5omr/YaFWMUfQ3s4P/g7fN01",
+	"hsXmCOFr0A9WsOngn2OzZRNM6pRhYT+dAS7GSDuptypuHihuxWPU5jxEHav9thHwfmaIAudwUozi/6qp",
+	"MA4Td8btf/EGs8OuGa4BBrweo/w7f0n2E309fG4PScdgHFMTfAIDLGhKAM9bPuUOdSy729CYM3xuqVHb",
+	"T+1WkVh3ES1fLDj6A3JFF1NKqtvV8TZc+OdBceBPtyOc7w5zHHJOCuQ+V7t/cJBUZD+zsNv3wY73Yk4C",
+	"b4/NexqFZrxpfYlR95LHKx0NvWPCuaDmQIeomt2uaMLbYP9QzGvzdE9LnvCT+VbCqThmG4Jk6THu7IdC",
+	"mYd9Csm1zGyqViR6UdVlcbtzOaXTdI/nz3uKNyl1bmqt4T0NPWFal1Hv6CxbZ6/DTeG89E5He/PyZPy7",
+	"IBBPEPLvGI3mBSZ9WFspE4wwqyprkw9gPCtWljiPcZcY7jisyE8fppZNd9QTTiJ7PCeoDVk7runnqvb4",
+	"JVdunuqlzIyr8hz0IQnJaF3JC6eEGNnOPIjU6TX6cq/WyTQ4g8TILTM7UOlyIsO/1VTN6u1r138Db00a",
+	"OH7wFk5uW+drSDXBIZh8dPXO5yDlcohLWmo45GVjJ52OrhZszVh8NfQRzr9GM8MBvyImc6x8M8DbRLwf",
+	"X7Q1Bty+TiTfoikT+y2m2GFfH08LByDX6u9JweYBF16r6NZZ4O5TcSWwxfADvom20DsD62ItM9uRpSEu",
+	"YIic9rCjyUx+Ir3aMkZFSJny0vOeLYlLQ1rmJqOIxJb7HCpvuTrrxHWkXpe1i3WztRRyf7SbqQrMTKUb",
+	"BinWmD7wSxR8ioli9CpALF2PCuH+08F5LGdvSj/Vy5PVz6TRhQIbjXBgQLSM4cnItiLevLqWwhcuD37L",
+	"FDvuhdgIA+C/Fq/xPdOG7qsZ7bSYWkXGip116jKl4ZVlc2c0X827UBqannGn3BgZkwxQQB1R44+YEleX",
+	"aAevGDGyLDxsNqYqQtMPxVl0QxTb1Anbrp0toSm3X+jk3XXKZOLgbm2E+eH5jKO3vuwoNdwgfmu8zVkK",
+	"arE7ea4JeKesVPEUAtE9oYgixjvMsvlWQ7L46fJ35OOmm9ktUFzWOuOCa+eiNe9lh67cEk/14b+D0Ee8",
+	"1W8Kymotq+Pt2rXqjcPD2l81Fh5QYp9vUD9VZj7qOr8X8DztJl0Y2GoBF0dcRI6F0yc3hArC95WS91yz",
+	"grgg0nIWXFdbX9YpB50d9x/ec9Bn5GwilXQla/UgFA0InlnU7xVfxtwjcy9jnEDH5YyrdXT1Q4fP51qt",
+	"DelPNF1bSDWnGyUtLXOo3Qh2aHKysUOR5lltJVbHmX2WuoZID2QmcWp+rYstwOEbQu1UAe4b7q3MeNPj",
+	"Gi2+9jRSlGl/8j65EjCZHTwqcaYhgTT8ghFqFhPgN/lgyj0VbwBFk4Nz4aDcVkc0neJSxnLqq2gbSYQk",
+	"SuX+tZhzRr8guz3mAhuWtiOXi6OsVbyRDKH6TjuBbnkMOw44BKaJ+7qxxnANbZPTzWbZkMzPIk3zn+Ld",
+	"gqghFZNVyRCgtXXnoHyxDHeNQUh7SKAlhWn0LAjSECEPgzKXWQjqjQCL2Ji5eFqKEWyfPORupNOtrFjC",
+	"aJzgPasGsiK+x63t7e9tSwaWXBR5PIKDYDcaaE8hpKN9MCKTmbHZBH+Fz6eSUfcxu8Nqb4gBszbO9+in",
+	"v6cOAeYwL/izuXV9X24Brj4uEeEnqNB1qySaizXzlk7w2Q+p4k7MbcpQIe4BaNBBMMj8lY4O1Wpkl4kL",
+	"bp//ES6WGDR4rl/Kg3rBcWr2ubu2uERoM32zANxcz5EpeREylQdSGvNw56gVYxDNg0ByqEQI3xmb4ju2",
+	"mYls9LKBFQYtpmqVLcQgKSe1m9ySkVEE6egapTZMvZL7iiqeCAjVwuQUa7ZLGjrUQO+DJqsjhv1WDAvt",
+	"0Irax1oYbrjYMlWpVNL8Pur0C8JayQNeIpBosuv0QGh3Uo/oeT81HY8QCzZ2Tn0BX9ywgvd8WpbBXkDu",
+	"F6nMDpwOXGzbvzWZ6Xk3GexaTklgm5Cw4KXfULcKR8s0b/iyjzl5oO6V/qH4F4eGGW8Ew6HJ86vn5NXN",
+	"P4h9QS9bZf17qPWnBFL3Scl1xwZYHU1UBvS4ZhDT8oWkyOoN4jdwiMMZ8zWgRMs9a3BK7O5550wHHONP",
+	"3+Rhk389nR/tSxd4ObYf0cpN590IkA2ABt0W5IAqBt1l77HuyoFqyCfOidEHPm57SMp6PxewyLNAAlZm",
+	"hjkmpGEXqbo1dJWY00jDFQ84fd7H+/ncFI2DTlWL3cIpZzAwwBWqVXM8wfAeGvGhWdeM6yw0vfIwpt4B",
+	"1mjrINlQndxZKVxj8xFKdrUoFCs8ZiVGUYdAfSFikpmn5KIqmTYXRF4y3T++WiDP+RawFHLCSRj4yQRY",
+	"2Cmmd86LPdeFdHIwqv3dCWb0jdquHEvls2NoAGen7TqnDCQaer9yN6Lan0Im9w18P7OVv5vvaX38b3wP",
+	"7LjiUCh6EL65zoaumXfMhm6NgzyqYDMvlonUv1yPKqP5Lup8Ry3+i53ExTgl97kmn2rRGvWXXEDGG9eK",
+	"/jRIxhvHsa92bH2XxJUIrQtbOBIJVIwhvwMAcq5scJAaE1YdPLZ0I8cUirUUoNHcQp1yOjEgUtk3qQBo",
+	"VlFFDStuV8c5b8ZQg0FhaY+XkzRQ8M2Gr+sSJe4gIdjcrrjRtxVTt7NEzQxgoF5r4Agy0IeqpIKGUqEI",
+	"lmWg/PC3kt2zMpGDmp2dgaHoW7bZsPXcLTaKVvqMvcUFNLkGDq4nujk9YvmP96bfam/ZJn6MXazl7yPf",
+	"oi5LVA7tkYnh7tF/UVXMRey6IGJM0Epil+SDIpr/EoXnLe+9Mn3OhOZ08pUbw0R2CK8nzsao/k96DLhU",
+	"sZq7WeS9nb8jidM9T8YjdZoZdxLKgMr+Y715OmL9MoWw1YIWalfUB07oyNv+zdIcoGHS0wT0+zvfe/I0",
+	"7Hd/cZ+BXRGGkGqfC1/h3zkNvaLzxYgbJegZHPvXy4oJYrmN/I9CrnXQr/XVvvifw5DJfsXjyVml4aYu",
+	"2O0+m3vndlUeiJr2AMv2DOLqyhiORu+2PaXJ/WVb5o80yc8gbqvj/Pw+0v1Pu37w+XfXo3ZnT3h4k1lN",
+	"3eboE53Oo234u055l8zlM2I2sixdP2hRwAELznyIkxBKniYQ4i7cKN33DZzTHNszzRwnl+8rntVGvK1k",
+	"ta8C3098Vh/xhEsBJN+pDoW27B2TnlR3ABVLro0m3GPPHnzyF6Z4dNIeIWo0FKy/J1ShsUi3T5KEog/X",
+	"bH/TKYJsTSO7uytkFusURrjZ6Xb3nx2I0llh3mAO9TZcd5JVD1LdsYLI2lxjF72Afd2UL+Mz8cIWhzKU",
+	"Rvq5MHISVkwnEpVSVTbgj9Byz1ayODZuVyje0XnJSmnEJi8Mdar80fkxxvA+IeDeytBHPzL8R0j6oIq5",
+	"evG8Gaflm5GxQF9vDlyRRmblFSPecbH16FzdsX+wvAjXx973uMHuVphcgTeL/dOKcbFtMSWklU2n7cyG",
+	"w+rwbQIdKxzR7uJyYLManvDiJXDumIL7mDBaHUvgIVG02jkZQ8fTMaG7+tZgl4RkHk01o3t2O3ygm4ty",
+	"iZZ1yf5041SH9L5WLpqfTKBVbwl5ObA3PnXqhPTXmybhMaur6IyCtjkBJ92HFRrPeKMODn660Xi77sx/",
+	"J5uqhp9aEHvDUsqIge7cGMhyXQAMq4iusEG3vGeKaFlbIYvSDTuJwd9b9wikXhmJ+svAHc/izSAm+bld",
+	"RctuPb5AllN4Vlhmx7e7B4jglCgwLxvrSWIpwC6dS2gYZA6lk5gGwd5JhDs8W+SEdP3KTocv6J3Fg2te",
+	"AAMje2WEO/IxsrAF7Gn1Nfblt26Ts2RgnqxHbcY+Gr9PHRJJ35A70CN0igKMfA2nnFkTbk1FACECyGno",
+	"IyUrl7mg7H9RgvsybJs948ClUlmyz1YaL7UawseN54GaunqDpIkdHeM2bUbv9Tne6xPjP22YGxwruf9u",
+	"bQO+K+mKlSngEnCg9z/qa2fwzegHvdtlZsOs5A++s815OF+pzifxtjXhm8kVhlh2j/8bmP88pyc+n8rx",
+	"vlwQLB2Q8FNOLvVbYdRxdgov9v4jVLs6T0B+gQQMKo6dBIzfHGCWS1p0IjwuV6agsQaAl9GnnIyZegz7",
+	"aGa1FsuD5GpusfFPx066m0xyl3y4IwNTdIyBsPd/1JufdIm5TqrJE3zH52TlY1tJKEONlSMcRL5ct3SJ",
+	"H61BnoSz6NtL6SDt4xr6DbF6exDPxseTkLfskYtxPviZ+3B0une8LG/W0Yr2LLyInLvwtEY5SWiLuPXk",
+	"3j7FdrrjVazN+r9o6rIJ0LTz6vZcR/LjnMYsY02qW/PIJlJ1Io1afc0u0enBWqYQbfduZV8u1A4QWAu1",
+	"3fch2qe2tCbr7K5oXho0aMF/fJbZsSMjBT10x4G5Na6/6Alsz2gmdZ2HrzW5P0ZvJW9ATD/IY5uFYDgO",
+	"7kHv5IFwcw3xHfC1eqzHJbH8fSQOvSDsx4wVxQHoozdokCqz0C/xrdg+NJzwh2dTOL7oywSqOprl4Y/8",
+	"gIG/E6BH2t388j296BEbAVfMri0epYAvDZrOSHF0+JGZM8jgc8V7cUN9yze3AWjxkr5WnAC7+LhhGy7a",
+	"Wr3D7m5nwgqWHTpl3hqB6KdeHQ2Q0QxZwCOSCBILidxzY1hhzYQ912XAb5wUGfSoZ3cNgJeWdja5YfdT",
+	"UIa6sfdo++xCzoNmOKnZeZ4WcsdFPvOwk1UOVr0OKvPJfUULZtjasOI8bxTX0t5NxTx4An2utxYTEU9K",
+	"+3dFq/h+yAoO1GgtqTXdX+Y0CXCbc6ob1PU5SAoFTCIeA90xMIKPfmtmngBi7OghZaaurm6YMTMFGsLR",
+	"wrzdEemXDq5d24P8XAvMlYib0oHxL5NFnWLrUBIzKlt8QWQpofR1wyDhXNVNEUm05HHMgCxdRWAMyvok",
+	"nKFYOowy2uPfwB2BGuyOagKmGC2vsUaIK41s1cTKCDealZvcUmLLFODTH89/nlEV0Lw0IwetFnxu+UHQ",
+	"mCInbU/vGPjtPExz/rDD6NAJXu1hl1EHW9PkmLhz187ZbrKkfTKdCb+5I+cp5fjQUyFmF4SdHfHn5Jbn",
+	"Jj1jYd+GAMIuxHIa8QfDSdHO0ywL8MN6V+sFAhCerDiDKD2jkIKu9gtAOa3SCnmj2k3N/RMJgTO23wE/",
+	"sYtTMwIJknja9wxxOPou0NJgJUzuJZ6Eux/Dea/Z2YHMLC3zPYIenqRgvpfGJRH20G0/VKAdzExZbl6b",
+	"kbVcUrVl2txulayrkdKsi2fOlDNABBkVzQTz9nRm9UqsmEsvlsOt6A8+IHtnun36umVn63eOQ07W7RQ9",
+	"JpqGgrye22MolaJpr3krM77SJLv/wUn1W8v+xKOiTdVml5/ZxESRSnNO225tH/LpJsGiNVCYSZ5Bh4s8",
+	"yaL7J9WGzcEUzT6oKXqNAm2uM06EWzTO/MRFH7093w+Nwm3XSZP3V59UxDVtOqcwcByKXXa8g1nMd7bj",
+	"IHl6UoVrc90HrbK1T2DfbGQCTUww0vqrNyL//v79W2KvILWha3ZFbpgCBeNYWUVYkL9JyI5blxwywf2f",
+	"3x8rdgNjQT7ylgkGVdZko+SecHNFXDcozjRZU6WOLlka4t8OjMCqUH4eG87K4upnEZTgF4v/GxeKMNiY",
+	"+7Z4jmkuTNCKL14s/nD17OoPrhgRmOQprfhTylEZ3KLvWEKxGJfiu2LxYvED1+YlL1CD1pUUGtnr62fP",
+	"HKSI721Bq6rka3jz6a8u2QLNn0mcRzs+7MdwH3S9DzgoluX1TlbotoHymNTQYa5Pv1VKKrfdYblPP1Je",
+	"fAIucUKku+pXcl/Vhr0EiQgAz1Zl1IsX//VxYfVDj8CMCvuCOsnpGRldE83iJ6L4v+C7TJu/yOI4i6xn",
+	"KD57+qH9TssjGpzFn/qL+nQmF2TZyi954epRh5bFp6jHxwGd1eZMzqgqxYThazZxHlrPPQZB3mISUhY1",
+	"JPlVrprsPCgrMvJMurS65qSJ0nR06R2Y/hSZ8i3gtCEV3TKC+sUSj9ZvNVPH5mwFoMzocXoeDbbGV9hM",
+	"6ykYgws8eA8l1JAeb+mWxXbqpSANu6F6GkrCMMGpLKGXZACmWRuplngRsEPTp+giO/v0o/vXp+Qe/42Z",
+	"vzABilFvfydo7cFvH5TaOLXEHYJ9kDDDzLWavDDVnkJBUes66U7i+7rYQt58QN2mW8oFWR2xLgtAUe0l",
+	"Jwt6vCKht5tH8OXGlTTZ6R/1NVlJswNNAgJ4V4tlb7N+pOruJdY4nbNZp91Jo6diY5h6uTb6IW6XsQ//",
+	"la0UZ5sUixT4M2rblroX55AV2zlveVyESnn3F3wkS+MIiNJprWMq0/VhzyMsJXVhh9pT9Nb9Kle+1Ycm",
+	"qKNDv5PLn1O3z2NSznPKFynn8tjYku3rZ19f7Ks/ur6/ka9+B5uJBZZYi3hNqL5zAg521yFpX3wrPaxI",
+	"VUc28obes7/CE1+aCPw7FcWbe3C/ZEjAbyLY3ay6+LX/lN37RnXxK+yNYISuzRUBo8xaomjj3vIChabx",
+	"f4dqaG5vO31gihUeAQCjaIbvWWj6W0DxiOWUa9f4BRHE3RimBQd7RazGtDbYLUFavmo3VNhRTfbynhX2",
+	"p+YtHPWbZ/8Bn4RmMoppa5qDToAGdJdxXhbFt/cOPfOL4puf2AEn9sg3J6hWDgw1IgD+KgW7bnAcXJqm",
+	"s9hdB0oPbOrcIhhgZWDRfPPsPy4npqDQOSEaHbe0GeXyh+iDdz5tYyj1L0Ojd6cFOsdOgywElPpv57Jy",
+	"XRv+G0LOWHXpkGBLfseGSt+38PWXQTP4TNfXWLZGxMEw3CnaNFO96O7sqCie+KBd3O8TZPPv+9J4lJvf",
+	"TolhIfC1k9VtNaDB9fG6NXppsAnCpfeWC997PqrWveblPnkwfofq9Xe43MQBcoXazuIFaB0ulkSKNTpe",
+	"rLptNfBmAy++Hyhtk5IQjvnaZd+0rGLQFI4IiXPHqg5KEKPrnQuAXFvtwfcPUKwq6ZEVQ4H4N2Z+wHl8",
+	"kbq81ePc/FKS0JKIC4Iw0pfeI+FSuaMn5if2wbx3UIafiXZ5dWhuntm+YmgzTwwrS7KX2oCPDeCdMfSE",
+	"lYdkW3N7Nn6Vq2VoqGFVhxVjotNy/+K70u6BHFfF/8bvmSaHnWT3TqExza3prGnfk9ehboFe4XuJa1wO",
+	"gDVZClgyDA/Pe3rH3vq5fDYeOLV1cqIB1y/zVBACSu3Ft1gxwQ6Y9xjf4be16XoLD9TtYQOfBYX3Uni7",
+	"qQBfvwZWBneKbCyyxtEMwEctB2NVu8HBr+jSZq26GbOM3tlpP4B6+U2cxQWiNF2e+BqTs8YOFxyoNtXQ",
+	"LG38VNreVTuqCisdfFmTCqXKDUpr5Fbi9+yd67f4v52zs52zmIOrMSzuYSMfhE9g2CSj/FUy3epeY2S3",
+	"z94LgizjMNfAX8EFYJLhDy75Ytn0glwSzbfiidxslsFrhsq0WsLg0APsitgdAue/1ZDg/tpKWQRVCTMQ",
+	"Djsm7EG3mlTAqIMWO+Ea+63maxi7pUzBkN5Xgh4c++dvnv1HXCIAjb5AT0mrCeEXycrtYBQ0qDqTf+uC",
+	"m/HwLDwxEZvFptsu1GR2ofF3Zlw23MlcmD99067MjfVQexT1EJadKO2PRs9LKe/AQ4N5PKHqmIJsh6Or",
+	"ly58bUIUdtlqwUNRo7rAhl6t9X1yU523x23rBCUN+2CeutEaCvZ1pmGQuixd+JFq6PZ23qJWzBvpce/L",
+	"X+D3m/VOylIvLp0UkyiRbsG7TuF8zEIdjcP6Imxk89VfvpSkG6R9vNddPDELt+kryODQjX+9pEJA7WVh",
+	"LznX/s2t/itNKlnVJfUQSufwkjFMPYHP6DGWso+9wace5rb59p6WNbx4U7H1Z9vAH+V9lpBDTz54XqwF",
+	"AWB/xhfzoAuf0Yop2NHS3gdOPVg6j/5lMk/WJehKo3fWK/fMY5APvpXH+x3s3B0rC6dwQftgdOnvTyPO",
+	"MsHFL4sC5/cwHAxjf2svkizmfX7ZD6cEzNrvyNlM9vQj/ONTMliMZ8KTeNo9vG5txhnO4c++k88eficR",
+	"GFzIA+GX3cynlZJb5WpqU7kcb/0zj7irD0ThsJSkY9ND5nvfD6ynaRa5oQp96NB9W+7Zmdshhcsz12N5",
+	"1PYh85+u6u8hWN4lzh9/H+nKIXuCC9wMSPDH+5dRXStw4Z23MywoJCM747QW9rbVM/v3qR1lfJ2NZKK1",
+	"ehGPaatYc2N/vWOsAqEGtRsY8vTNTM7bOA8j9/QjwsuNJuO+9lB004ItoNadV6HwQHvkFpLaICoIE1su",
+	"GMFlWPF1Jpmt9vrkV7lKO/feQ2F7k7UEcSBKSqY11gIBEK7vOuAAsGthNLjjnML8ApM7WhXVK7atkZOo",
+	"YIeAZcY1BGGvyE8yuOm+0tAqBQKeltti7jc7y9d2ft/L1eL3F2jxmaBcQCj6vE0NJVVPQl+utPD7m3v4",
+	"Jjz6WZ0Nf3oW7QdehwfRifb1s3GP2nLBfqtpvDkLhCpcpNByJCgKS7LjgGXRbcIe7cUfR16Lo6bCKenc",
+	"n1OLbcDVvh5pORMo8cdp0L+7SSDN7+UKr6TlQrMehs7AgRn5yqDf3B3zbf8fwK3z4Ykohsw37cGDqIOV",
+	"WN/fvPkJ9HDnqRFL8vHnxUbWovh5sSQ/L4zirPh58WkZfDnYyickd/rDAi+G//p58cnZv3iaS7q+A2/B",
+	"x58XzJ7Snxefru0B31r+qiuijazOV3KahJ/4EX/Ny/2PoZXWQ2g2mIPzObSadPYPiNStZBBxwooDNAXs",
+	"/XLmtfmrXI27a763D0xEGOxzrm0EBq6J1ZuUw+64husTS5w+YG1YMvpQysMZwYcvokTse7lKlYdZWnbT",
+	"oTQzl6r+SrmZXilGDfPKxOVPTJC4j+tlsgtKmGJWCTz7UDz9+KtcfepUSSbUDn7vqDuts/8aduHRHUwz",
+	"NJpexewQyi7dkc1f+FDBuefC/+cEmFD7i48RPDmdsVDAQW4IaPWHnQTXC4ciCpCA8JcC4mulYrQ4gnGJ",
+	"Vymc/B29Z0uiW7k8e3okKysNhCsiPI9/fU+fUcH+o3/oUeIY7tLOdKYcqSq+0qE30cX97g+rQ7jRP4dU",
+	"DHQezSG+DHc9/ej+NeWCb6g9LSH3nZ35otzws7f12SNvq8s/sebAJQqiMUlpSojgM18eYIIVqdCW7Twa",
+	"sDFv3Y/sIQFU/Hrj6+MaEstYQc6+LdjTdpedkYP81j/2KGqIK76f7L7ioAXngfUjjp79xOfWN9LbjFW4",
+	"Llvp2qUeaqY1NuPCZHDsZUTYua42eRBPENtyNPb25iBeu6cekCbwlZJNqAfyIJoesaIgK6oZURTy/TEr",
+	"Cc1kamgptzX76nRFIlWM3CPH5S+dNwdhv/PYTDm+AceQqHoez1V0fTdiWX0HqF9v6fpuGn7GwQwEQELM",
+	"pW3y/qDdV8zn8JkVjhNEz/MHuFo92XKTKkMOYZvkgNgKBfy6aQx9djVNxWRVslEt5C0+8nhKSC6Zvg12",
+	"4uoISG9L7yYDI/GekZJtDDFSXtzEeet73D2EVMLBP0dyUZv+EcUodKfxGs01oZiAzwXRO8Y8vLU81wpC",
+	"tnz6Ee/fKRMo7Ma0BVS1N+6LMoDm7vqzR9r1y2Uj9TbVN6EZ0Yfe4ROPubEPSuN3vu1OPAoRik4A7WEn",
+	"D2LZxJK8r9THKM6NBsV3IyN//kvblBMT9UNa0UXy9PvU1L5hjZ6g5k3z4O+EzTP7u1smadr2zMnzsswf",
+	"qGJ1nQ8v335HngMQ63mbhIn2TyD9Pq0Zvy2peItxtN91OQUwhZSR7Ia/sC13ZbBWycSEnb28B0NrKvFA",
+	"G1bpTm7B82+mQoc5dR1+5C81ESDgKRhWNQ1yqFrvIHBfSMF+Xrwgz4iR5HkyJcDyHjwfNHvIH5DqgYP/",
+	"1bA4s8f1+MAXEsq8ZBKwK3ZNJ8u1ypYR6mDDz3X4NHbbuG3VPPYo9tVcS7SZn0vIC7CqmqxqXhbLhsV9",
+	"4d8DRNmtxfXASbc/scPbVr+FxzW7/IfH3HKBo64HkU2q7yzdpbpEeLPh3Kcfw78/TVQMhK3J0GB6G/lF",
+	"lg2Mb8fLZjOaSxSxFS/tAv1stH0AA9dPDjEmH/0amNhUjAd4t+slMfbCp5NgezcDtAEvTKErMNiGoe5d",
+	"MWuNP8Qhf2qVGX7Pku6Wl/j774wp5yTn4AKjLWT6WTX+0dP01QiCC3Kgx5cBnXDDzHrHCrKi67sH2fHK",
+	"Djxuof4exXsWYhFIbOyDZslA/oePmlzhQFd23P/5IGS3OulEHdjf+D17U5t/37PWamQ/w3hM933/wnQ2",
+	"PM1YXejabPz/81IJvP70o//np3GnLz70iAy/jI6tmomMVoE51n0G//fACC5ZLJFR73p24xd0Fz/RRio2",
+	"7cK/MVI9aDpP+zMx4FVXzEsJzpvAvBtcJyPL4lx63HN20En4TsjlKlr9SjBUia43uzU7vt7ZmwgcvF9p",
+	"iK5bCXKgwrAigTj4A9fmnfvy47h17bdeUVVkxbER1oeYg/RQP2cSWWrTgUiNxifwoVnk+BevutQIEmPF",
+	"BYWMhkl3YROOpqJwAHeunvyNYDgr8vzqOXl1848lWdXl3WWdJO/pHWut/fIGHA7e3HdfgEsWYpOueCfX",
+	"C/vxZ6w4gzKsrt/1EtwJD1PF3eLSzdKo+v1s1ylfftXQYRxYdsXWEtv04aFBEd0BLHaay3n74+vvnqx3",
+	"bDQ16pX93Re6/nt5w/2qYIlRrCMqsHcS0bK8ZwjUA3C+9n4Cu3QnD1gcy+3xW4YyRm6IoXeIy79sChxj",
+	"xf8XUkLCjoZct7FIa6tyOQPSL8AVIcIrIGcmstwmWhmeUuLz9VSJz4NbyC9bRnGoXL2AZbwczUe8RHn5",
+	"l5H151dyQtJfq2z4IXL+OtX+ydBUdyceWrGcS633DVL3i4ZewyDVQXHDHi1IdYE7Y4YDJXRzyiHsa6kA",
+	"YS0zc+Ac3EZ4pBPkx5l+bpdNIMVIlM2z0gMH2QLHPv3o/znqE2kx1rRPRHe58MsLsE1txMuwDQ8dXvtM",
+	"dP1SfKvL02TIOcLBz+yCEuLxGPPhYoT+y1+ONzcmonIDhP+ux+rfNzzooIknNEKPMh3b1J5NdD6A2jI+",
+	"cDth8LOBs83LtjoRHxp0DRLWuwzgJtYqhfYIjsjn7TyWPCK/lcywyE3Jt+JNHcFMj3DpDZbNnmzap7Rr",
+	"O+53D1Vx80qxggnDaam/nALVm8sUIENdTh4+4o19FC753z9EYrOWZLUFXpetg/SVxiqmVtVF+EEeBPEV",
+	"vJdFEAJno/3sY1L9tDOUZ8rbtXwrjDp2XVp/fhaTglknLfgSKdGyhhYviMmAbT5dOTI3ixeiLsvlBTko",
+	"6Sf1SIwHJcXWA3MB95x5XLGc7gke27SP+kd6x27wmcdRfcDoHYj71wA+Bv5SKZvCy6ZEsOO3Wjo3MhOF",
+	"jkImNuWoj4CL5D72xfSTuPHcM5mV7Wirl1gl5vvOrNkSSxTQZe0NBNdJGEPNjr/OZFIrOul47d6Nf+Yh",
+	"hbz/RkKhkrVBoAJFuQDUTvcCOgox0KRbTQksk+vLuhne1l1SXF576VLhEa3lEepfrmrUb9nT0oNuxQXi",
+	"O0aLCxB6hkjccBRVvQDazT8a9WEty3ovNFnLgi2JYR/Mkug7XoIV1eQYHA2bdJzA174cWeUoneuv/85o",
+	"CN3r637rtDO547ivjNyP8MWbzYYp/Vqq318gN2snYH25FmYD0w4EdwGTlYJ2fMCvwdiEi4SWUrjwyVru",
+	"91JcqJWNUWBrJTftvTr+fuPvnwEX/GXT+NTFEGltdlItidxsXP9He9cN8dVlxRy8OhHscAZyA2BCq3tv",
+	"utSqXLxYPF18+uXT/xcAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -325,3 +325,29 @@ func TestRecordStoreIsTold(t *testing.T) {
 	}, 30*time.Second, 20*time.Millisecond)
 	assert.Len(t, store.Statements(), 3)
 }
+
+// What is done to others is kept and cannot be changed; one's own is not, and who is refused
+// leaves nothing.
+func TestAudit(t *testing.T) {
+	s := open(t)
+	coo, inst, ann := s.person("coo", store.Coordinator), s.as("inst"), s.as("ann")
+	id := everyone(t, inst)["Ann"].Id.String()
+	for _, u := range []*user{inst, ann} {
+		code, _ := u.get("/api/people/" + id + "/record")
+		require.Equal(t, 200, code)
+	}
+	code, _ := inst.call("PUT", "/api/people/"+id, map[string]any{"display_name": "=Ann", "name": "ann", "role": "king", "here": true})
+	assert.NotEqual(t, 200, code)
+	code, raw := inst.call("PUT", "/api/people/"+id, map[string]any{"display_name": "Anna", "name": "ann", "role": "apprentice", "here": true})
+	require.Equal(t, 200, code, string(raw))
+	_, raw = coo.get("/api/audit")
+	lines := decode[[]httpapi.AuditLine](t, raw)
+	require.Len(t, lines, 2, string(raw))
+	assert.Equal(t, []string{"person-changed", "I", "Anna"}, []string{lines[0].Act, lines[0].By, lines[0].About})
+	assert.Equal(t, "record-seen", lines[1].Act)
+	code, raw = coo.get("/api/audit.csv")
+	assert.Equal(t, 200, code)
+	assert.Contains(t, string(raw), "record-seen,Anna")
+	_, err := s.store.SQL().Exec("UPDATE audit SET act = 'nothing'")
+	assert.ErrorContains(t, err, "never changes")
+}

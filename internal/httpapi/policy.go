@@ -20,6 +20,9 @@ type rule struct {
 	// own finds what the route touches, for those who may touch only their own;
 	// nil where it touches nothing of anybody's.
 	own loader
+	// audit is what is kept when it was done to something of others, as a code; empty for
+	// nothing.
+	audit string
 }
 
 // loader finds what a route touches, by its parameters, and puts it into the
@@ -45,32 +48,34 @@ var policy = map[string]rule{
 	"POST /api/session":                                  {anyone: true},
 	"DELETE /api/session":                                {roles: everybody},
 	"GET /api/me":                                        {roles: everybody},
-	"PUT /api/me/password":                               {roles: everybody},
+	"PUT /api/me/password":                               {roles: everybody, audit: "password-changed"},
 	"GET /api/people":                                    {roles: officers},
-	"POST /api/people":                                   {roles: officers},
-	"PUT /api/people/:person":                            {roles: officers},
-	"GET /api/people/:person/record":                     {roles: everybody, own: ownRecord},
-	"GET /api/people/:person/record.csv":                 {roles: everybody, own: ownRecord},
-	"GET /api/people/:person/statements":                 {roles: everybody, own: ownRecord},
+	"POST /api/people":                                   {roles: officers, audit: "person-added"},
+	"PUT /api/people/:person":                            {roles: officers, audit: "person-changed"},
+	"GET /api/people/:person/record":                     {roles: everybody, own: ownRecord, audit: "record-seen"},
+	"GET /api/people/:person/record.csv":                 {roles: everybody, own: ownRecord, audit: "record-saved"},
+	"GET /api/people/:person/statements":                 {roles: everybody, own: ownRecord, audit: "record-saved"},
+	"GET /api/audit":                                     {roles: []string{store.Coordinator}},
+	"GET /api/audit.csv":                                 {roles: []string{store.Coordinator}, audit: "audit-saved"},
 	"GET /api/record-store":                              {roles: officers},
 	"GET /api/standard":                                  {roles: everybody},
-	"PUT /api/standard":                                  {roles: officers},
+	"PUT /api/standard":                                  {roles: officers, audit: "standard-changed"},
 	"POST /api/standard/lines":                           {roles: officers},
-	"POST /api/sign-in-sheets":                           {roles: officers},
+	"POST /api/sign-in-sheets":                           {roles: officers, audit: "sheets-made"},
 	"GET /api/classes":                                   {roles: officers},
-	"POST /api/classes":                                  {roles: officers},
-	"PUT /api/classes/:class":                            {roles: officers},
+	"POST /api/classes":                                  {roles: officers, audit: "class-added"},
+	"PUT /api/classes/:class":                            {roles: officers, audit: "class-changed"},
 	"GET /api/classes/:class/progress":                   {roles: instructors},
-	"GET /api/roster":                                    {roles: officers},
-	"POST /api/roster":                                   {roles: []string{store.Coordinator}},
+	"GET /api/roster":                                    {roles: officers, audit: "roster-saved"},
+	"POST /api/roster":                                   {roles: []string{store.Coordinator}, audit: "roster-taken"},
 	"POST /api/roster/comparison":                        {roles: []string{store.Coordinator}},
 	"GET /api/families/:family":                          {roles: everybody},
 	"GET /api/aids":                                      {roles: everybody},
 	"POST /api/aids/:aid":                                {roles: everybody},
 	"POST /api/conversions":                              {roles: everybody},
 	"GET /api/machines":                                  {roles: instructors},
-	"POST /api/machines":                                 {roles: instructors},
-	"PUT /api/machines/:machine":                         {roles: instructors},
+	"POST /api/machines":                                 {roles: instructors, audit: "machine-added"},
+	"PUT /api/machines/:machine":                         {roles: instructors, audit: "machine-changed"},
 	"GET /api/sheets/:family":                            {roles: instructors},
 	"POST /api/sheets/:family":                           {roles: instructors},
 	"GET /api/apprentices":                               {roles: []string{store.Instructor, store.Coordinator}},
@@ -98,14 +103,14 @@ var policy = map[string]rule{
 	"POST /api/packs":                                    {roles: instructors},
 	"GET /api/schools":                                   {roles: instructors},
 	"GET /api/own-figures":                               {roles: instructors},
-	"PUT /api/own-figures":                               {roles: instructors},
+	"PUT /api/own-figures":                               {roles: instructors, audit: "figures-changed"},
 	"POST /api/evaluations":                              {roles: instructors},
 	"POST /api/better-orders":                            {roles: instructors},
 	"POST /api/planned-pages":                            {roles: instructors},
 	"POST /api/beside":                                   {roles: instructors},
 	"GET /api/jobs":                                      {roles: instructors},
-	"POST /api/jobs":                                     {roles: instructors},
-	"POST /api/jobs/:job/attempts":                       {roles: instructors},
+	"POST /api/jobs":                                     {roles: instructors, audit: "job-set"},
+	"POST /api/jobs/:job/attempts":                       {roles: instructors, audit: "job-given"},
 	"GET /api/attempts":                                  {roles: atBench},
 	"GET /api/attempts/:attempt":                         {roles: atBench, own: ownAttempt},
 	"POST /api/first-job":                                {roles: hands},
@@ -113,16 +118,16 @@ var policy = map[string]rule{
 	"PUT /api/attempts/:attempt/draft":                   {roles: hands, own: inOwnHands},
 	"POST /api/attempts/:attempt/hand-over":              {roles: hands, own: inOwnHands},
 	"GET /api/attempts/:attempt/next":                    {roles: hands, own: inOwnHands},
-	"GET /api/attempts/:attempt/debrief":                 {roles: atBench, own: released},
+	"GET /api/attempts/:attempt/debrief":                 {roles: atBench, own: released, audit: "debrief-seen"},
 	"GET /api/attempts/:attempt/inside":                  {roles: atBench, own: released},
 	"GET /api/attempts/:attempt/behind":                  {roles: instructors, own: inOwnHands},
-	"GET /api/attempts/:attempt/ledger":                  {roles: teachers, own: ownAttempt},
-	"POST /api/attempts/:attempt/renewal":                {roles: instructors, own: ownAttempt},
-	"POST /api/attempts/:attempt/review":                 {roles: atBench, own: released},
-	"POST /api/attempts/:attempt/anew":                   {roles: teachers, own: ownAttempt},
-	"POST /api/attempts/:attempt/resit":                  {roles: instructors, own: ownAttempt},
+	"GET /api/attempts/:attempt/ledger":                  {roles: teachers, own: ownAttempt, audit: "ledger-seen"},
+	"POST /api/attempts/:attempt/renewal":                {roles: instructors, own: ownAttempt, audit: "given-anew"},
+	"POST /api/attempts/:attempt/review":                 {roles: atBench, own: released, audit: "marks-changed"},
+	"POST /api/attempts/:attempt/anew":                   {roles: teachers, own: ownAttempt, audit: "judged-again"},
+	"POST /api/attempts/:attempt/resit":                  {roles: instructors, own: ownAttempt, audit: "resit-given"},
 	"POST /api/attempts/:attempt/practice":               {roles: []string{store.Apprentice}, own: released},
-	"GET /api/attempts/:attempt/export":                  {roles: teachers, own: ownAttempt},
+	"GET /api/attempts/:attempt/export":                  {roles: teachers, own: ownAttempt, audit: "attempt-saved"},
 	"GET /api/reviews":                                   {roles: teachers},
 	"GET /api/markers":                                   {roles: teachers},
 	"GET /*":                                             {anyone: true}, // the application's own files
@@ -178,7 +183,11 @@ func (s *Server) enforce(next echo.HandlerFunc) echo.HandlerFunc {
 			}
 		}
 		c.SetRequest(c.Request().WithContext(context.WithValue(ctx, personKey{}, p)))
-		return next(c)
+		if err := next(c); err != nil || r.audit == "" {
+			return err
+		}
+		s.audit(c, p, r.audit)
+		return nil
 	}
 }
 

@@ -127,3 +127,46 @@ func (s *Store) Telling(ctx context.Context) (t Telling, err error) {
 		count(*) FILTER (WHERE `+untold+`) AS waiting, count(*) FILTER (WHERE told_no IS NOT NULL) AS refused
 		FROM attempts JOIN jobs "Job" ON "Job".id = attempts.job_id`, StateHandedOver).Scan(&t).Error
 }
+
+// Audited is that somebody looked at or changed something of others.
+type Audited struct {
+	ID    int64
+	At    time.Time
+	ByID  uuid.UUID
+	Act   string
+	About string
+}
+
+// TableName is where they are.
+func (Audited) TableName() string { return "audit" }
+
+// Audit keeps that something was done; the database refuses to change it.
+func (s *Store) Audit(ctx context.Context, by uuid.UUID, act, about string) error {
+	return s.db.WithContext(ctx).Exec("INSERT INTO audit (by_id, act, about) VALUES (?, ?, ?)", by, act, about).Error
+}
+
+// Audited lists at most so many acts before one, the latest first; before is 0 for the
+// latest of all.
+func (s *Store) Audited(ctx context.Context, before int64, limit int) (as []Audited, err error) {
+	q := s.db.WithContext(ctx).Order("id DESC").Limit(limit)
+	if before > 0 {
+		q = q.Where("id < ?", before)
+	}
+	return as, q.Find(&as).Error
+}
+
+// Called names what acts were about: people and, by their job and apprentice, attempts.
+func (s *Store) Called(ctx context.Context, ids []uuid.UUID) (map[string]string, error) {
+	var rows []struct{ ID, Name string }
+	err := s.db.WithContext(ctx).Raw(`SELECT id::text, display_name AS name FROM people WHERE id IN ?
+		UNION ALL SELECT a.id::text, p.display_name || ', ' || j.number FROM attempts a JOIN people p ON p.id = a.apprentice_id JOIN jobs j ON j.id = a.job_id
+			WHERE a.id IN ?
+		UNION ALL SELECT id::text, title FROM classes WHERE id IN ?
+		UNION ALL SELECT id::text, title FROM papers WHERE id IN ?
+		UNION ALL SELECT id::text, name || ' ' || code FROM machines WHERE id IN ?`, ids, ids, ids, ids, ids).Scan(&rows).Error
+	out := map[string]string{}
+	for _, r := range rows {
+		out[r.ID] = r.Name
+	}
+	return out, err
+}

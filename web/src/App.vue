@@ -40,7 +40,10 @@ async function leave() {
           <router-link to="/inside">{{ text('inside.title') }}</router-link>
         </template>
         <router-link v-else-if="session.me.role === 'assessor'" to="/reviews">{{ text('title.reviews') }}</router-link>
-        <router-link v-else-if="session.me.role === 'coordinator'" to="/people">{{ text('title.people') }}</router-link>
+        <template v-else-if="session.me.role === 'coordinator'">
+          <router-link to="/people">{{ text('title.people') }}</router-link>
+          <router-link to="/audit">{{ text('title.audit') }}</router-link>
+        </template>
         <template v-else>
           <router-link to="/jobs">{{ text('jobs.title') }}</router-link>
           <router-link :to="`/people/${session.me.id}/record`">{{ text('title.my-record') }}</router-link>

@@ -41,6 +41,7 @@ export const router = createRouter({
       props: true,
       meta: { title: 'record' },
     },
+    { path: '/audit', component: () => import('./features/office/AuditView.vue'), meta: { title: 'audit' } },
     {
       path: '/standard',
       component: () => import('./features/office/StandardView.vue'),

@@ -44,6 +44,22 @@ CREATE TABLE standard (
     changed_by uuid NOT NULL REFERENCES people (id),
     changed_at timestamptz NOT NULL DEFAULT now()
 );
+-- Who looked at and changed what of others; it is never changed.
+CREATE TABLE audit (
+    id     bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
+    at     timestamptz NOT NULL DEFAULT now(),
+    by_id  uuid NOT NULL,
+    act    text NOT NULL,                      -- a code, 'person-changed'
+    about  text NOT NULL                       -- the id of what it was done to, empty for none
+);
+CREATE INDEX audit_by ON audit (by_id, id);
+-- +goose StatementBegin
+CREATE FUNCTION audit_stays() RETURNS trigger LANGUAGE plpgsql AS $$
+BEGIN
+    RAISE EXCEPTION 'the audit never changes';
+END $$;
+-- +goose StatementEnd
+CREATE TRIGGER audit_stays BEFORE UPDATE OR DELETE ON audit FOR EACH ROW EXECUTE FUNCTION audit_stays();
 -- How an attempt stood when a record store was last told of it, by which statement, and why
 -- the store said no, if it did.
 ALTER TABLE attempts ADD COLUMN told text;
@@ -52,7 +68,8 @@ ALTER TABLE attempts ADD COLUMN told_no text;
 CREATE INDEX attempts_marked ON attempts (apprentice_id, handed_at) WHERE state = 'handed-over';
 
 -- +goose Down
-DROP TABLE standard;
+DROP TABLE standard, audit;
+DROP FUNCTION audit_stays;
 ALTER TABLE attempts DROP COLUMN told, DROP COLUMN told_by, DROP COLUMN told_no;
 ALTER TABLE jobs DROP COLUMN class_id, DROP COLUMN giving;
 DROP TABLE class_members, classes, roster_records;
