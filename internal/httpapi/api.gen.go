@@ -1821,6 +1821,12 @@ type ImportPackParams struct {
 	Machine openapi_types.UUID `form:"machine" json:"machine"`
 }
 
+// ErasePersonJSONBody defines parameters for ErasePerson.
+type ErasePersonJSONBody struct {
+	// Name What they sign in as, so that nobody is erased by a slip
+	Name string `json:"name"`
+}
+
 // PlanPageJSONBody defines parameters for PlanPage.
 type PlanPageJSONBody struct {
 	Complaint string             `json:"complaint"`
@@ -1965,6 +1971,9 @@ type AddPersonJSONRequestBody = PersonEdit
 
 // ChangePersonJSONRequestBody defines body for ChangePerson for application/json ContentType.
 type ChangePersonJSONRequestBody = PersonEdit
+
+// ErasePersonJSONRequestBody defines body for ErasePerson for application/json ContentType.
+type ErasePersonJSONRequestBody ErasePersonJSONBody
 
 // PlanPageJSONRequestBody defines body for PlanPage for application/json ContentType.
 type PlanPageJSONRequestBody PlanPageJSONBody
@@ -2172,6 +2181,12 @@ type ServerInterface interface {
 
 	// (PUT /api/people/{person})
 	ChangePerson(ctx *echo.Context, person openapi_types.UUID) error
+
+	// (GET /api/people/{person}/data)
+	ExportPerson(ctx *echo.Context, person openapi_types.UUID) error
+
+	// (POST /api/people/{person}/erasure)
+	ErasePerson(ctx *echo.Context, person openapi_types.UUID) error
 
 	// (GET /api/people/{person}/record)
 	GetRecord(ctx *echo.Context, person openapi_types.UUID) error
@@ -2926,6 +2941,38 @@ func (w *ServerInterfaceWrapper) ChangePerson(ctx *echo.Context) error {
 	return err
 }
 
+// ExportPerson converts echo context to params.
+func (w *ServerInterfaceWrapper) ExportPerson(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "person" -------------
+	var person openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "person", ctx.Param("person"), &person, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter person: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ExportPerson(ctx, person)
+	return err
+}
+
+// ErasePerson converts echo context to params.
+func (w *ServerInterfaceWrapper) ErasePerson(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "person" -------------
+	var person openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "person", ctx.Param("person"), &person, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter person: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ErasePerson(ctx, person)
+	return err
+}
+
 // GetRecord converts echo context to params.
 func (w *ServerInterfaceWrapper) GetRecord(ctx *echo.Context) error {
 	var err error
@@ -3446,6 +3493,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/api/people/:person", wrapper.ChangePerson, options.OperationMiddlewares["changePerson"]...)
 	router.GET(options.BaseURL+"/api/people/:person/record", wrapper.GetRecord, options.OperationMiddlewares["getRecord"]...)
 	router.GET(options.BaseURL+"/api/people/:person/record.csv", wrapper.ExportRecord, options.OperationMiddlewares["exportRecord"]...)
+	router.GET(options.BaseURL+"/api/people/:person/data", wrapper.ExportPerson, options.OperationMiddlewares["exportPerson"]...)
+	router.POST(options.BaseURL+"/api/people/:person/erasure", wrapper.ErasePerson, options.OperationMiddlewares["erasePerson"]...)
 	router.GET(options.BaseURL+"/api/people/:person/statements", wrapper.ExportStatements, options.OperationMiddlewares["exportStatements"]...)
 	router.GET(options.BaseURL+"/api/audit", wrapper.ListAudit, options.OperationMiddlewares["listAudit"]...)
 	router.GET(options.BaseURL+"/api/audit.csv", wrapper.ExportAudit, options.OperationMiddlewares["exportAudit"]...)
@@ -5456,6 +5505,79 @@ func (response ChangePersondefaultJSONResponse) VisitChangePersonResponse(w http
 	return err
 }
 
+type ExportPersonRequestObject struct {
+	Person openapi_types.UUID `json:"person"`
+}
+
+type ExportPersonResponseObject interface {
+	VisitExportPersonResponse(w http.ResponseWriter) error
+}
+
+type ExportPerson200JSONResponse map[string]interface{}
+
+func (response ExportPerson200JSONResponse) VisitExportPersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ExportPersondefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ExportPersondefaultJSONResponse) VisitExportPersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ErasePersonRequestObject struct {
+	Person openapi_types.UUID `json:"person"`
+	Body   *ErasePersonJSONRequestBody
+}
+
+type ErasePersonResponseObject interface {
+	VisitErasePersonResponse(w http.ResponseWriter) error
+}
+
+type ErasePerson204Response struct {
+}
+
+func (response ErasePerson204Response) VisitErasePersonResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ErasePersondefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ErasePersondefaultJSONResponse) VisitErasePersonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetRecordRequestObject struct {
 	Person openapi_types.UUID `json:"person"`
 }
@@ -7141,6 +7263,12 @@ type StrictServerInterface interface {
 
 	// (PUT /api/people/{person})
 	ChangePerson(ctx context.Context, request ChangePersonRequestObject) (ChangePersonResponseObject, error)
+
+	// (GET /api/people/{person}/data)
+	ExportPerson(ctx context.Context, request ExportPersonRequestObject) (ExportPersonResponseObject, error)
+
+	// (POST /api/people/{person}/erasure)
+	ErasePerson(ctx context.Context, request ErasePersonRequestObject) (ErasePersonResponseObject, error)
 
 	// (GET /api/people/{person}/record)
 	GetRecord(ctx context.Context, request GetRecordRequestObject) (GetRecordResponseObject, error)
@@ -8974,6 +9102,79 @@ func (sh *strictHandler) ChangePerson(ctx *echo.Context, person openapi_types.UU
 	return nil
 }
 
+// ExportPerson operation middleware
+func (sh *strictHandler) ExportPerson(ctx *echo.Context, person openapi_types.UUID) error {
+	var request ExportPersonRequestObject
+
+	request.Person = person
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ExportPerson(ctx.Request().Context(), request.(ExportPersonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ExportPerson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ExportPersonResponseObject); ok {
+		return validResponse.VisitExportPersonResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ErasePerson operation middleware
+func (sh *strictHandler) ErasePerson(ctx *echo.Context, person openapi_types.UUID) error {
+	var request ErasePersonRequestObject
+
+	request.Person = person
+
+	var body ErasePersonJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ErasePerson(ctx.Request().Context(), request.(ErasePersonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ErasePerson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ErasePersonResponseObject); ok {
+		return validResponse.VisitErasePersonResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetRecord operation middleware
 func (sh *strictHandler) GetRecord(ctx *echo.Context, person openapi_types.UUID) error {
 	var request GetRecordRequestObject
@@ -10323,289 +10524,291 @@ func (sh *strictHandler) TryScenario(ctx *echo.Context) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3vkhs3si/4KgjuRvjeCKoleTwTc9SfNBprxr62pVXrzETssaMPyAJJuItAGUA1xVHonfYZ9sk2kAmg",
-	"/gFVKJLdkmfv+XBGblahgEQikX9/+XGxlvtKCiaMXrz4uKioontmmIL/osawfWXsP7lYvFhU1OwWy4Wg",
-	"e7Z4EX5dLhT7reaKFYsXRtVsudDrHdtT+9pGqj01ixeLuubFYrkwx8q+qo3iYrv49Gm5KPmewxcKpteK",
-	"V4ZL+6m/ywPZU3EkRpKSa0OoIXup7ddgKr/VTB2bueAo7S8XbEPr0ixe/PHZcrGnH/i+3i9efP3M/hcX",
-	"+F/Pw4S4MGzL1OKTnZJiupJCM6DBt0pJZf+xlsIwAVOlVVXyNbVTffqrtvP92Pry/6nYZvFi8X88bUj7",
-	"FH/VT3E0+Ep3ve/YptasuCaHHTVLctgxxQgVBdnJg6XBnomCcAMkc4PZb71c4/sfF5WSFVOG46x5Yf9/",
-	"j9rLxR0X8AMTdvn/tagUW9MahlguKsX3zNKw4vY/D1TtF78sh4PsuagNfiZsbyHrVcmaDRb1fmXJ6Tfo",
-	"Y2TnG675rwUwBzzqJtl8ppmCXP3K1sYO+nJjmHq5Rp6lRcHtEmj5tkWDDS01W/bIQu179h+BBZ5FWKA7",
-	"NXwnOgukcvcTliR1SaPkT+wKF1WNS+GG7fUUD73kxXf2DfuqG4sqRY8Lf5p09CuJjVgutKzVOv6ToXZX",
-	"p+fzHp4b21RPlvC5MNew/gSJca0DOu/4dpfJggmyl/JwHg8vF9pQZTIHqQXKufyDAG/4j+B8l7juBKne",
-	"MQ0ir0+r9PzpMc4sickuF/e0rFnWinsLc2vC990HEst477mut+OMFt1TMuTX3nFQ8tB9I/wjY8P6g3X/",
-	"u7c8nJz7YmJdergmyotZBz82rw3d89LL/ZxxfqJ7Fh3JbsosCvdFJQca4DCtiUXpoTXTeu9u1B5VtpQL",
-	"bbIX9I5RewtHVrSmtWa3ekcVy9z1dUl1fOlsLYXcHyevePcY7EypWXm8peu1vdzn8a6da+vBcD0tFzsq",
-	"ilt5jzfZ2FT+TkXx5r55iRW3K7q+y6brD2yTvmVu5+kB7h0p2DHzjT29Y3rHNzOuxh/9K7FZz5vvXhas",
-	"vL1nSjsFa6gHzViLVAVuV9Yy3tin40dU1mYtUZp3FUg7DLMK6pIIaZ4cmVkSqYjV0I9kIxWRghG5ISu2",
-	"kYotInpdlbmWSnIxY0/e2sdjS6mUlJvJt5W8R0ooRgsutnqOVCgSZ0sz0Jvzx7rBF6Jj3fGynDGSffxm",
-	"bfcgPlhV9STFxGhVdBxDRaDW6ADhQTuKqs0u+9vv4enIx++ZKvj6EuL7QLWZQY1/2sej40iFCxufRkW5",
-	"+gcoKP2bDYRxXyh4gjWnchmuLn+R2GPVvYaG10JDsRZnthg+HLn2vnYleiPd+tLZy6muBA6k7YjZhv88",
-	"ydqXTXMDennmz3A4BIOLfrn48GQrn/j9gDv/qnX1t35/wveVRG0a/AwvFv+i4lem5FN7WJ7iu7AxL9Hx",
-	"8IqqiP1Fq0oxYXjComl+vkWzYMJDMaYQrEupmb6lPQuAGvbEoCk9eKVgK8XZxr3TleD/KQwvidkxQbjR",
-	"xD1KuCZ3rDLE7jPZKLknh50kO6oJWAd5390o+S8mMoTtqmT7xmaaJM6vcnXrboaoqnKKprCn6x0X7HYt",
-	"i/ge+geSZs2eqrvcj82aGt5XOQ9WTMzjjNbFHvvNvlsMeeY7Qw5UkxXb1oJIQaiQZscUcSLKXvhmxwjI",
-	"rSX4k7gmRpIVI1t+z+wL7NBMZyVlySiI4qpWldQRReM9vWPCjlEpujZcM9Az3GhW+l0TutJMGNA6KPlV",
-	"rkjJ7xih4khgdlaSBAeUHQPcAYrpjknYslL5VsQW/5JUTGkp4DDgQ4QbIjeb6Iq0oWbamYGy5QaexZuj",
-	"0Jlme+sw9Ji0x9R+WD+nMendkmd96RU1q3D+b+k2YkE73W9AyH+Ct9EyimAfDKnollmW4kIvCQcOUswy",
-	"jhRR1h1a1xkUBuk9ZVDigCPrvPF76hkK2ZmLJ/beWqAosNP01+UTd5U5gRhjt5d1wc0PXEQISFeyNjH6",
-	"yb09BOi7bVRuexi52PqfLAm3CRrSddzfMkeErI7DqX0bJqPlnq1kcQzXx4oxQZiiqIIknJXhy1yYP32z",
-	"mPSWwkGg9mJaWT2Bgg6AZItt41/Yzrmku4QuuDZWNEiVz1h/50XBxGvw+kfdJHVpLjaakeUMLd1yKeg7",
-	"UwzvJrnsEMB9LU4/sd5FDrp0ulHcN572PjQjd5SbLk+9RiWEicDge4kCogAjU8zRTNZSGCXLEU/+x0Gw",
-	"5K3U8JwmqyNxA1yDgWvsMRMS+NzyeCnlHSsInr091xplwWC1haIbM8edAr6tY5SUG660id1W8IO9D4fX",
-	"03Jx2PH1zp5Nds+UU++Isbq5XaTZsb1m5b2lh6jLEhw6OnI575gniEZimJ1dOd4+dtjFcoYPase1kSq+",
-	"zJ2MLPK9lGQn/dXvZPDwKs7ULq0lpWrvIxzbmu+aJ3O0UlZsZ7hjfoDH4Ub4bM4wy8iT87TPXEaBnu0q",
-	"a9/BVvldLBfbmhdwtbAPNBFJnONBq9B+yWfeyulAYyQD+QnK0icfK7yVooxcpMG1SBT4CTShipEVVYrF",
-	"eVyz3+Lcp3eM5TtHbuzTKd7TFS9jArpmJSk50wRuXjyN4ggCUhLN2OX0YyuhxHAGb0Ng2YmhHb1nqHHg",
-	"G3OkkLH/m++VoscUuYzitIwZUZrQ2uysmibVnZW8S2tFgEas2Fqq+A7PsQ28ot+xEdwlkmsseGk8NBK6",
-	"rh1kMOTAtmnhf8dbIFy8fhOX/uA68bh0aoTbAHfOu8fE33aetp4l8XpIaiyvdlTg4UwpKPaSwzCgUTUb",
-	"aAD2ntszS0ZtbVwYFBnNnkq0gc2OCufuhp2ka7MkB252qIybHTvC00Ieron9XnCTm5ayfkVeCvsq/tEa",
-	"26DkuHG5JlToA1OswKFpWTqje3/1s1j0ExASQqHHMfapCVeao6AnqLf3hlQCY84vaCPLUh5YsSRUkw1V",
-	"BNWMYA2s5Z5dN2bLBimFkmTHaDFYT0w9tF/VhlWEC7JRUhirwHCjSVXSNbu234TMHqqdZWk3ARNe3Fzs",
-	"NKykooKwtgbREqLMGnPxb5dUG5zAmrpxrE60Lmt0iVjNRBtZRc90yTZRA8+uwFLQ/k5+rbXVMg9RP84m",
-	"LvUrqvUMV/ZbePzGsIR7n1XTI2xZeJ+bMiMLBx9z9hv4dd2sPb3jB1rzgr3DZIoud7APFVsbVszUjriW",
-	"pXd35cSjlFyzolZxVcaeSlmbWypumcgd8iCVnqvTHZQU2znP3la5ySO9bWoWvBySuD/5Fjk73/UTHlBo",
-	"QvCEj1+9gwOQ679vJm2Xg+KriHtZSvfX4SES2Sk7Lo4SZwmqTyG7H3KJE8RxcE55cQ+36NOCHq98GKJ3",
-	"xEShBx6iDHdOyuRyl2q2nIJp/chSOTOQu5Q3QcM6+Q6tH/KEF67HSTAYLHx+iWRqVheTY7CSbwvMe5qR",
-	"U5i9AztWFp3MVEyW7anu9hOkqg1czPQAitfwmmptU8/fd8/UMbj5uLaXMDcYNxLyQGRH9Z5mB/rhO3z4",
-	"j8+ejW1vdxZvNoQSuwdB89jTgvV9QmNcMNTQrW583VHPhDROgziy9kf29MMPTGztcfq6NesIR008mbge",
-	"HXNNMpM7FjHnZlXSY9r8xrBG1gYpWXZs7064AP0nayOtMo+yBP65llIVXFD7wy9Tq3aTWXan7b4cXTsa",
-	"FumUzdy82JLddzw4bTUNL4L8JNfKuwzPSG9r52Y24/l5xklxH2OAxHqTkxfSJAKDm828lFKMjcF40fkq",
-	"VljuoeXczGo/99aJ+nPs6FmF0tqz80+fJ7wfIDb/v2LMfH5WQCcZcdT/0TwJ0ZlQIDF5Ukc8xlP+yvMd",
-	"ej5WO50B4J4D4t9zdpjOmrFP/SQPMzwiTeVIR1yd4xuh7ZwSN/MYh3zbJHF2OWSuyzPfc6mo4TL3WbZh",
-	"iglk08ycp2PKSgyDzbRkWu/NWGYtNrL2VnlfwraYeZB0rFnJtJ71Vo+fhi6u4dKHy/I700yhvYj2XuSp",
-	"99+G7KgT1PtQZtR3PKCqA7YaWR3BlVEw9DU1xVqY2mF2jGi6Z1bn+1ZsS653V+T9jhE4JC4mA69DGpl9",
-	"bM+0plumn14NXTtlme+taBKHBhnYSZnlzPHIFaFojoMEnoLnzS4h9HBWk/JoHRyb8LybW1R83NOy9r6J",
-	"nh2APzmjczRDvHkSwoVibl4r5DdF01p7MZLxlFYmpuPRPKQbwuAjNInWoY2GSS+27t2xkmbH9IwaiNc0",
-	"nik67kyyF0svH7wd2DGsmpEIbFj1mm/reCKwkcYpYaPBDnxqzEEUpty6Ulv08rMOX2xtTLYnqMUBpzqE",
-	"miFuKraeqXxaypSUi5jnlvHtDhzNpJJVXcInrls5OlQcuybjNzG1dSPXtR5xdYOrnEMMghGfuIuObSp8",
-	"nm34xJ+eLdM6XKajpsOoE7K5RefOtdl8cdmiYXvs+Hn3ZbAzCi8xvWmKzOvGdIwPji6TPf3Q/uPXz2L5",
-	"K970mvpmIXOe2ipaDF0GsYzYutiyIufJfjGuXzzG40LyFBNGHV0m28Kvy25kRbkCLyRk2xRy4ULe0Ui7",
-	"y4idmtOoothUUX/TrqJ+Fk2U3cQN98o7jFKBvxlMlU9qdyJzNtpXPk4NGTFiv4nasMNco4EIwXglkMZK",
-	"EuoliA+da6LZPVMQX+3x/h8jH1CMYlLYlMiJkyXuM3P8lkFBzUxdXeIIG6ZNzjJyt8zXrtrd2x3jUT7j",
-	"Q6Yu1tdEQ43EuCTk4RuJOW5TtMjmkrZcBsEwcflijP4KZXH+petC+/aLr4NqNhDVs0qjXiYro+jaXKAo",
-	"lRb3fIY9nBxnVdKCRe7w14yVTGmwoA5cMU2kADZYMbHeLcl+H/WY59cNQ/HPBQgRbmidsBPXkO9A/HOs",
-	"sMJkx0ANPPfTTZJmXljI3WXRse5nBZjkfZysM/N5IZP3f9mTFTMg6L+omlGJ/Xd4PjZSypVNjZXfF+CC",
-	"pIsPpD6bVR653sXdRpDfNmMg+3yKtHAbzCm0tJdHPJKIOdQp7qeCyINgiuzpkWh6BOaXB8IN5oFgEvq5",
-	"J8HeSfmreW9vsDlhhcAnzX4um6Rw/Hg4Qp0cLs/CTuwugxxvNjSIoiBUO0KlQ+OwcUFwxkyB1y5jMLId",
-	"K2ZvS9BnpGDEm5xcXxNKtKxF0c5KJkISjIr2lbyCGUhwOBe9wYdpwxh9R8VAmkzmJZbsnpUXyJ/NLbz2",
-	"WT/j2gM85SeH5adjUDpRsRqP0rXScs7ZCZjZqA2QP2izjpKLu9ENVjIBp5BLfiMzUvfgM/CsHTiH4Kfl",
-	"Wp+VS+09pjNyqRVH9/SDJE/FimAW/qOxDNZ+ipMDJnNZHo7BPE8sGxnSYuJs59ZrzFQ4za3VaB0Dhoyo",
-	"hZPbAF6IIm5ZJzQPyzAzvzKuYswLOOMrYeZ+PuEqit4q6BU9B/IpH9tpBP0qCYLkrbpxMrTwmhosJ/za",
-	"BPOtqaGl3NbsypEin/3Cq8h+8Hqc/7ZK1tW8dAyqTbaYyn50ftbDbJiiVmD6AqkfSLgG5siHoJE+bu1x",
-	"vhbe3TInv+yeF4OIcCxHwGdqfR3L1ArX+pQzZcPLmEtoOSINxofsUdILBPedvNCqp9xJodXXynFYv0by",
-	"UM5DhtpRtc1/WN5lPyt5ebvOfJiJLaQ/ZD4OLHXrPHc5z5fycLsv7d2a+0bN5tGxpPtVQXMfZvRu1uh7",
-	"KvhGlsXtXUVnYUDk6k71vpoxtqr2uRdRRdXd7d19rjZKxd3tPV3X9X7GdMxOSeOSH3NyOjSbwwzRtIwF",
-	"EmE44w7rLNvnscuGnWn0NjicyjanBxZrEbXDSa1d9Ce1RZrWGQtnc0JMOUv2CkVNvpRy7wHl/sbvneDt",
-	"6YnnoszkvZObH352KlqT6DbIGeZGx4qkW7fcfFyVe6o4jXqNAsQw+62mpf2kJgemGCkYBftj+Pk5FX8h",
-	"k83rB+OJbGGeMc0hVJ7PjLoG1/nUrQ/aeJ56MDNrw1/dHRXlm4iG4tW91gz++CwaigLQqdtkfW0Lfmxc",
-	"hUnnujR4XM238jSVsFMnqSrOr3x2wnCD63yxfOfWiFEOtWdmd0zApmwV6+BOtMzWTTD2ouHJ+LRDCXWk",
-	"fkCbc6pI4P2mjmTj7S/l8F3dUqIkaCGGzMxfiZy+aDiRFzln1PuIpgO190xxczzlbudF9p1oCQJJPafd",
-	"i98JzQs2L7XMXsMzRBTc2vmOkIG7yqVVeahr/HqMRXAtJ2Q4nQde0wje5xHBW0rayUPhBey/cEhFTJtE",
-	"SsmsfKW8zJI/xOH5UwpmO4EpRElaZfF2ZYl9aAGL9EGyjlIUiahGgMIyEpI0sDa6ohp+IkxAzNXqMXpN",
-	"yzjOAsRTbvf72dbhUH05UCixYuSAdxfhekn+3//nlW8g0KqUAudbxudclU/0XG1plT/vHaNqvAtBzMOU",
-	"EPiCsSLbavF1tf3942vImTbdHBtIpXb5Na7Ie8fKgoALf3iz1g7sdah32AGP8UsOmWEq9AkPYe2qzC5V",
-	"xod19tOYIZyNC9WD9YAUpYCzsGeGcEEoJJjHYJUmUoGGyE5/x4Ctw15w8CWIf0Q4nC1G13a7zJO6in6x",
-	"cpluMzSDWomT4hSuUYVTGXD7/ZonLkfILblqiaH8uxFehbl8L1cRXQtray6ExzfbLsww+yKJ0+5CHJvm",
-	"93IF9+a4raVRz+iZWoEmsbvge7lKoSW6KMI5YImT+Hlz4RPtpp8Om+ipONOOLA03tb20MsVMU9alE2iJ",
-	"7pADaqiRDoeEa3uyTyxQfh5ze69LyvdZBnBJtXa6TARSzf7qbtPuxLmA9AZM1c3AEn4cUL0xmOHmQy2U",
-	"Ye2TxxSivGR+povS2KvZxiw6n+RhpFy6HDuAmyAU72KOj7XTzy+v4j6k+gxOzH2ZJICh4u6amJ1ijPxW",
-	"U2UcZhE3Tknz+225n/JMNW0bvIV9brV389pcE+9Q8hk4HhoYkLh8qVgO07ZAAKd9M6kTxAsPR8gAERhV",
-	"aDuXJdGy+Q3q16wsY9pAJteKEQATBmjhnOnexdqJvWfaaHLYSc1IgyqIFRrtdM9rAHBK7UtgnulajtFg",
-	"3GP1z5hnoMm8Aoe2CzYlWRqEcqIZm4VUbu/TWy5uATQwdqaoIPY3K1A62dqQKZ/Am8wulnnnqqXesU0E",
-	"EXA4sKpXik/qLu/wKTAEmKAKy4EjpUTuVw/bXfKVouo4vHgA1A8zjSb31ao+TFFTq/yooUe3jVvALs/y",
-	"TsiDPivLsoOL2z4zIwH8bqHCpFM37iLwLnlUD8bx9GJq1P9ilXm5jnUumhGZYON1VB8/RQ2qJKikPIg5",
-	"ltY/HU/ZFx0gHEd8uztWmaFpFYGoc0BhuI4UmX4IWKuDMoP8C9nTO5avOLezwXRjnwCEOcFavWYgHuIR",
-	"VhYjRwtHNsI4M0LuTeFTvm9Fhd5wET/wb+mC1vGiR9NFGDTEGk1iay/3JYIOPY/aPLPd9FjnFlV5bhgT",
-	"ZFUbwAM6MkMOihvDBCnskRheBwlOduFlb9S7AIAjW/P5+MZuIrLAcnZWF05f0tcUAHpWOkio+cPknV+y",
-	"6oZQ9Ob5H2Dep3gefnBoxN0FV3EwKJA0rNQM7TsmUPvNviQYE2+pih5+e2GylKvPsydf27tP439zxASP",
-	"yeMgQocuqQ1Vlrm3sqkOcsPmaeuQ755GdwBXqfNK1iJ+iafOC/uQguB0SBAI/oA+O30HNc9B0WbHOAiX",
-	"ojMqrm7ovirZpFPCR9bshGOH6EcX8xkmQKRSDYraJOI/I6Eh+CntptphHDPfVGzFPU/3npV0fRcrTQN9",
-	"xTMyTj2C6r6mwoo+hFhGqFUPAXyRpN9RzINLgVnH3Hot7ALnyXPJEiHk1t5OxxAN/rHfS0/fEa47CXRg",
-	"YC89j5rEnk074dhnowhRU5HbCNrW80TVbrN5QxHhf22wjRWjxRJtOBr4i2uyDtCVbYfmH75eLEdbKZ/E",
-	"H99CwXvHIvjzswl2SbBHhyHi2+8bRsYU1ESQamNmdqHNS5tHH6LPj4XP5OWcNIs4KenkR9ciJxVKyJJg",
-	"J4DHJ0HBcKzodsn7mO5cuKKILBgMj5bVNENKVTrlumaSOrem90zP9PMkirzm4AvH1UJXF9adU2ut/gvZ",
-	"hTGwGacWxvwIbT3jiOWKgcfP1V/XomRaN3EV4doYbKVVxQ7c7IbYVSvfFmey98O/H0QVlq6emUKWzASL",
-	"fpEdTsKE8c34U2mZ9+CihehAyS1HIBIGE/OvIRwg1xUaPDPjKF7guOrvU/jQ0i1wzEHyEzu8bbsmZ1Av",
-	"q2NRC/tndiQ36/EYn3RcbjjNxNoRO9I50i7IOXSd5JtxNulb5g7ou2nvupZ7F67XfCueIJwq1XdPXM5G",
-	"SN6AGCijZTR1ygOcN4A64Mkcn9ueqrvsPpVNM8kpdz40ZRibzJPnUb2uwVef+kK72fIZFb89xJjnccSY",
-	"D0OcqahifNjJ+eztD3QcoAV4+oN570z1Xu0ixeZdUUt9B2GoTWgSCE0mjAQPe9v578H+7W+G3jGPD37x",
-	"PqcJd0Pcom90CbfIGGXebDaxI/sSq/4xCQvcEpiTCh1HjMNU44YUkulAng7AySKaKplIC5X7c8usjTyn",
-	"ormpDp/S7KEdERfbKyTcDMXevwmT8J3kI8ktxnTScdrJAxVVJpWUzT54myBibG4VmxvXTDqf83gQvbch",
-	"BaszgTzryZPoJNvpzUFgje00dlmvnRjOETIiVlQzoqwSjj7AI1XFV5rIg7hutSoqJDi4Bbj13PXmi32/",
-	"0ouhe8LD7FwAaQ16jOe2SN6cckLwJoXvjIAmNH9wjh/lzbR5izwNYmIItDb19VO+giXi+rzunQGm5nIz",
-	"+5Rbs/7mIE4uWIfzVMacwOGxCZW3dSKxZldsWSJhd9Oc3NwR+9q+G74Za9maafQePIgbej9X2W8tY1xJ",
-	"fIglxZYRmksNNipZtX9iTVLafdbGJEyDEI7CM9F6uzMzFZ44Obw/YFb4nXr8bejNxsuSASi3VYaWZHUk",
-	"zqs54Y5ZlWx/5WYwyx2DEXGYfmg2NtjPlimRZWm+cc+3TYuY+XDWrY8jh3s/Wp5n1xX6qMxswJJrKtfa",
-	"3K5DL8NY8z1sVrH0/QKpOGJSGSt1vDokHYd58E4v7Xq/3GYvSOIT2ib192ASgBSADKNJWH6IeLbSkVhT",
-	"HeoU9DW0CPIBNVClQuNBa1/tK9NDg442MXn4reiRv70LjhLpzYgnmEAKc68objp3rCeKJw+O36RBxjd2",
-	"47Z2rYtWuk25tjvBFfEp+kSbRMurzDOZzwyP1E4JXUX6lkeCcP+0Zq+QQU6QI/M9SsHsB3MAoldLIhX+",
-	"ANngG0c2zHDxsxUME0l8ANT+evapd5vaWsYyMFOaCd9h29wsNpxGHwtyfPQKwqdgef7j47me8BQGr0Th",
-	"qtV6QpybMsgLWRvNffcMaqV6AyPvqyUjcTFRzGkKgEP/yKZxI0NjLk/TsPDWisIMolslebQCkptcG2FN",
-	"RcELbwZF2rS2wItOt2Yu5FEASnjwgouabBntWEOTHntuz7Luoh6Qxgnn4nwrBKdqbVD4dmtb2kTJc5cg",
-	"z5zkLHnbakIVEc8He0NIbcheaisFwfdHoVqglw99kHVZkNDTqq9aOBDVuF1wx8syw60EjwU81vjpaRpk",
-	"JdpR3BqFBuszYiR5vngh6rKMlTyW/I5Bak8rq0fv5EEPamNyKnglS2LkkrUsCwJtG/2Vi6VFBNFaE0Wv",
-	"aCvoS/QDUvIwZxwg8TvsLjYuDf0c3SdGdizaq7jgm41zmA11j1ZWWAra+QI4sLDjj4Fq4afcERvw8XbS",
-	"lKdInJIhbp2ZrHehkHl/1xH4E776S6alHELoJ5nKJ4ZrsS4iKzTV6WYzicdD97zkPYVqTnlSKmdxagwA",
-	"xsn2CryFp3sJaRGgh/Ztvd5JbAUzNZV5fZcGiUAtasRwiWLNYr+ZLjzh3SzybhMm3uq8lJ1v87bV1em0",
-	"pJswwl998sBpPsi+o0PqpgDAZxGCsbJYTmzy/CyGc9ITGt9mZo5C+HLcKT1/9j7yn/XCDx4Cp4MqiykJ",
-	"GXNOFJqo9Y7fp0CEXZ7nLIS1UR97R5jNSdSGQrdbJzQz+xDgITszF3tu2eQU8AEUy12ssTmO1mPgHtxB",
-	"SH9tK44N77f2eNmwQ5vio2wVMvcyL/5kEp1r5p91FOD8nZ8vl+jW317em8bffR4+U/4l/Kdn0bK2fTae",
-	"alBAJy9th4yT0Rgqr4NUPA0oeUvnPGd2LCutyOT21D3sel0xz9sZ1zpqSo/ra+C7WPfM1FX/JiScnXnR",
-	"v/Va2pxW3kMgxoSmemKQbRZedDzmNqIjQUrQmWTzobBZEuAzKeL52+VCeSeoyq2gXgvE88+xPhHxIO95",
-	"R25GQ7tIk7qzBddDcDmAGmcdhjzGv0Gv38l8v1WuB3fvVmdlOYtfYJxXrIy3/iqpnm74BQ8FiJNEziTU",
-	"LBhEC16SjVTmSCi6DnMLSx3g8pRjCSfdTGfpiJLQIhoCnFVP0+C7TBcPnoAm4vuBXjxzVG7mpygP1ZQQ",
-	"78mpO3LxlS6PaMPL8kXAcIGqVyaIW8w1kfdMvUDgRm508/c915oVL8AjWkrNCsQsgg5VCDDCCnj5mmgj",
-	"q8o/i0HNFUPcOleYck2MfII+xxfEkpwVS+KDn5C9umlH76R5smJbKACm5omr/YaFWMUfQ3s4P/g7fN01",
-	"hsXmCOFr0A9WsOngn2OzZRNM6pRhYT+dAS7GSDuptypuHihuxWPU5jxEHav9thHwfmaIAudwUozi/6qp",
-	"MA4Td8btf/EGs8OuGa4BBrweo/w7f0n2E309fG4PScdgHFMTfAIDLGhKAM9bPuUOdSy729CYM3xuqVHb",
-	"T+1WkVh3ES1fLDj6A3JFF1NKqtvV8TZc+OdBceBPtyOc7w5zHHJOCuQ+V7t/cJBUZD+zsNv3wY73Yk4C",
-	"b4/NexqFZrxpfYlR95LHKx0NvWPCuaDmQIeomt2uaMLbYP9QzGvzdE9LnvCT+VbCqThmG4Jk6THu7IdC",
-	"mYd9Csm1zGyqViR6UdVlcbtzOaXTdI/nz3uKNyl1bmqt4T0NPWFal1Hv6CxbZ6/DTeG89E5He/PyZPy7",
-	"IBBPEPLvGI3mBSZ9WFspE4wwqyprkw9gPCtWljiPcZcY7jisyE8fppZNd9QTTiJ7PCeoDVk7runnqvb4",
-	"JVdunuqlzIyr8hz0IQnJaF3JC6eEGNnOPIjU6TX6cq/WyTQ4g8TILTM7UOlyIsO/1VTN6u1r138Db00a",
-	"OH7wFk5uW+drSDXBIZh8dPXO5yDlcohLWmo45GVjJ52OrhZszVh8NfQRzr9GM8MBvyImc6x8M8DbRLwf",
-	"X7Q1Bty+TiTfoikT+y2m2GFfH08LByDX6u9JweYBF16r6NZZ4O5TcSWwxfADvom20DsD62ItM9uRpSEu",
-	"YIic9rCjyUx+Ir3aMkZFSJny0vOeLYlLQ1rmJqOIxJb7HCpvuTrrxHWkXpe1i3WztRRyf7SbqQrMTKUb",
-	"BinWmD7wSxR8ioli9CpALF2PCuH+08F5LGdvSj/Vy5PVz6TRhQIbjXBgQLSM4cnItiLevLqWwhcuD37L",
-	"FDvuhdgIA+C/Fq/xPdOG7qsZ7bSYWkXGip116jKl4ZVlc2c0X827UBqannGn3BgZkwxQQB1R44+YEleX",
-	"aAevGDGyLDxsNqYqQtMPxVl0QxTb1Anbrp0toSm3X+jk3XXKZOLgbm2E+eH5jKO3vuwoNdwgfmu8zVkK",
-	"arE7ea4JeKesVPEUAtE9oYgixjvMsvlWQ7L46fJ35OOmm9ktUFzWOuOCa+eiNe9lh67cEk/14b+D0Ee8",
-	"1W8Kymotq+Pt2rXqjcPD2l81Fh5QYp9vUD9VZj7qOr8X8DztJl0Y2GoBF0dcRI6F0yc3hArC95WS91yz",
-	"grgg0nIWXFdbX9YpB50d9x/ec9Bn5GwilXQla/UgFA0InlnU7xVfxtwjcy9jnEDH5YyrdXT1Q4fP51qt",
-	"DelPNF1bSDWnGyUtLXOo3Qh2aHKysUOR5lltJVbHmX2WuoZID2QmcWp+rYstwOEbQu1UAe4b7q3MeNPj",
-	"Gi2+9jRSlGl/8j65EjCZHTwqcaYhgTT8ghFqFhPgN/lgyj0VbwBFk4Nz4aDcVkc0neJSxnLqq2gbSYQk",
-	"SuX+tZhzRr8guz3mAhuWtiOXi6OsVbyRDKH6TjuBbnkMOw44BKaJ+7qxxnANbZPTzWbZkMzPIk3zn+Ld",
-	"gqghFZNVyRCgtXXnoHyxDHeNQUh7SKAlhWn0LAjSECEPgzKXWQjqjQCL2Ji5eFqKEWyfPORupNOtrFjC",
-	"aJzgPasGsiK+x63t7e9tSwaWXBR5PIKDYDcaaE8hpKN9MCKTmbHZBH+Fz6eSUfcxu8Nqb4gBszbO9+in",
-	"v6cOAeYwL/izuXV9X24Brj4uEeEnqNB1qySaizXzlk7w2Q+p4k7MbcpQIe4BaNBBMMj8lY4O1Wpkl4kL",
-	"bp//ES6WGDR4rl/Kg3rBcWr2ubu2uERoM32zANxcz5EpeREylQdSGvNw56gVYxDNg0ByqEQI3xmb4ju2",
-	"mYls9LKBFQYtpmqVLcQgKSe1m9ySkVEE6egapTZMvZL7iiqeCAjVwuQUa7ZLGjrUQO+DJqsjhv1WDAvt",
-	"0Irax1oYbrjYMlWpVNL8Pur0C8JayQNeIpBosuv0QGh3Uo/oeT81HY8QCzZ2Tn0BX9ywgvd8WpbBXkDu",
-	"F6nMDpwOXGzbvzWZ6Xk3GexaTklgm5Cw4KXfULcKR8s0b/iyjzl5oO6V/qH4F4eGGW8Ew6HJ86vn5NXN",
-	"P4h9QS9bZf17qPWnBFL3Scl1xwZYHU1UBvS4ZhDT8oWkyOoN4jdwiMMZ8zWgRMs9a3BK7O5550wHHONP",
-	"3+Rhk389nR/tSxd4ObYf0cpN590IkA2ABt0W5IAqBt1l77HuyoFqyCfOidEHPm57SMp6PxewyLNAAlZm",
-	"hjkmpGEXqbo1dJWY00jDFQ84fd7H+/ncFI2DTlWL3cIpZzAwwBWqVXM8wfAeGvGhWdeM6yw0vfIwpt4B",
-	"1mjrINlQndxZKVxj8xFKdrUoFCs8ZiVGUYdAfSFikpmn5KIqmTYXRF4y3T++WiDP+RawFHLCSRj4yQRY",
-	"2Cmmd86LPdeFdHIwqv3dCWb0jdquHEvls2NoAGen7TqnDCQaer9yN6Lan0Im9w18P7OVv5vvaX38b3wP",
-	"7LjiUCh6EL65zoaumXfMhm6NgzyqYDMvlonUv1yPKqP5Lup8Ry3+i53ExTgl97kmn2rRGvWXXEDGG9eK",
-	"/jRIxhvHsa92bH2XxJUIrQtbOBIJVIwhvwMAcq5scJAaE1YdPLZ0I8cUirUUoNHcQp1yOjEgUtk3qQBo",
-	"VlFFDStuV8c5b8ZQg0FhaY+XkzRQ8M2Gr+sSJe4gIdjcrrjRtxVTt7NEzQxgoF5r4Agy0IeqpIKGUqEI",
-	"lmWg/PC3kt2zMpGDmp2dgaHoW7bZsPXcLTaKVvqMvcUFNLkGDq4nujk9YvmP96bfam/ZJn6MXazl7yPf",
-	"oi5LVA7tkYnh7tF/UVXMRey6IGJM0Epil+SDIpr/EoXnLe+9Mn3OhOZ08pUbw0R2CK8nzsao/k96DLhU",
-	"sZq7WeS9nb8jidM9T8YjdZoZdxLKgMr+Y715OmL9MoWw1YIWalfUB07oyNv+zdIcoGHS0wT0+zvfe/I0",
-	"7Hd/cZ+BXRGGkGqfC1/h3zkNvaLzxYgbJegZHPvXy4oJYrmN/I9CrnXQr/XVvvifw5DJfsXjyVml4aYu",
-	"2O0+m3vndlUeiJr2AMv2DOLqyhiORu+2PaXJ/WVb5o80yc8gbqvj/Pw+0v1Pu37w+XfXo3ZnT3h4k1lN",
-	"3eboE53Oo234u055l8zlM2I2sixdP2hRwAELznyIkxBKniYQ4i7cKN33DZzTHNszzRwnl+8rntVGvK1k",
-	"ta8C3098Vh/xhEsBJN+pDoW27B2TnlR3ABVLro0m3GPPHnzyF6Z4dNIeIWo0FKy/J1ShsUi3T5KEog/X",
-	"bH/TKYJsTSO7uytkFusURrjZ6Xb3nx2I0llh3mAO9TZcd5JVD1LdsYLI2lxjF72Afd2UL+Mz8cIWhzKU",
-	"Rvq5MHISVkwnEpVSVTbgj9Byz1ayODZuVyje0XnJSmnEJi8Mdar80fkxxvA+IeDeytBHPzL8R0j6oIq5",
-	"evG8Gaflm5GxQF9vDlyRRmblFSPecbH16FzdsX+wvAjXx973uMHuVphcgTeL/dOKcbFtMSWklU2n7cyG",
-	"w+rwbQIdKxzR7uJyYLManvDiJXDumIL7mDBaHUvgIVG02jkZQ8fTMaG7+tZgl4RkHk01o3t2O3ygm4ty",
-	"iZZ1yf5041SH9L5WLpqfTKBVbwl5ObA3PnXqhPTXmybhMaur6IyCtjkBJ92HFRrPeKMODn660Xi77sx/",
-	"J5uqhp9aEHvDUsqIge7cGMhyXQAMq4iusEG3vGeKaFlbIYvSDTuJwd9b9wikXhmJ+svAHc/izSAm+bld",
-	"RctuPb5AllN4Vlhmx7e7B4jglCgwLxvrSWIpwC6dS2gYZA6lk5gGwd5JhDs8W+SEdP3KTocv6J3Fg2te",
-	"AAMje2WEO/IxsrAF7Gn1Nfblt26Ts2RgnqxHbcY+Gr9PHRJJ35A70CN0igKMfA2nnFkTbk1FACECyGno",
-	"IyUrl7mg7H9RgvsybJs948ClUlmyz1YaL7UawseN54GaunqDpIkdHeM2bUbv9Tne6xPjP22YGxwruf9u",
-	"bQO+K+mKlSngEnCg9z/qa2fwzegHvdtlZsOs5A++s815OF+pzifxtjXhm8kVhlh2j/8bmP88pyc+n8rx",
-	"vlwQLB2Q8FNOLvVbYdRxdgov9v4jVLs6T0B+gQQMKo6dBIzfHGCWS1p0IjwuV6agsQaAl9GnnIyZegz7",
-	"aGa1FsuD5GpusfFPx066m0xyl3y4IwNTdIyBsPd/1JufdIm5TqrJE3zH52TlY1tJKEONlSMcRL5ct3SJ",
-	"H61BnoSz6NtL6SDt4xr6DbF6exDPxseTkLfskYtxPviZ+3B0une8LG/W0Yr2LLyInLvwtEY5SWiLuPXk",
-	"3j7FdrrjVazN+r9o6rIJ0LTz6vZcR/LjnMYsY02qW/PIJlJ1Io1afc0u0enBWqYQbfduZV8u1A4QWAu1",
-	"3fch2qe2tCbr7K5oXho0aMF/fJbZsSMjBT10x4G5Na6/6Alsz2gmdZ2HrzW5P0ZvJW9ATD/IY5uFYDgO",
-	"7kHv5IFwcw3xHfC1eqzHJbH8fSQOvSDsx4wVxQHoozdokCqz0C/xrdg+NJzwh2dTOL7oywSqOprl4Y/8",
-	"gIG/E6BH2t388j296BEbAVfMri0epYAvDZrOSHF0+JGZM8jgc8V7cUN9yze3AWjxkr5WnAC7+LhhGy7a",
-	"Wr3D7m5nwgqWHTpl3hqB6KdeHQ2Q0QxZwCOSCBILidxzY1hhzYQ912XAb5wUGfSoZ3cNgJeWdja5YfdT",
-	"UIa6sfdo++xCzoNmOKnZeZ4WcsdFPvOwk1UOVr0OKvPJfUULZtjasOI8bxTX0t5NxTx4An2utxYTEU9K",
-	"+3dFq/h+yAoO1GgtqTXdX+Y0CXCbc6ob1PU5SAoFTCIeA90xMIKPfmtmngBi7OghZaaurm6YMTMFGsLR",
-	"wrzdEemXDq5d24P8XAvMlYib0oHxL5NFnWLrUBIzKlt8QWQpofR1wyDhXNVNEUm05HHMgCxdRWAMyvok",
-	"nKFYOowy2uPfwB2BGuyOagKmGC2vsUaIK41s1cTKCDealZvcUmLLFODTH89/nlEV0Lw0IwetFnxu+UHQ",
-	"mCInbU/vGPjtPExz/rDD6NAJXu1hl1EHW9PkmLhz187ZbrKkfTKdCb+5I+cp5fjQUyFmF4SdHfHn5Jbn",
-	"Jj1jYd+GAMIuxHIa8QfDSdHO0ywL8MN6V+sFAhCerDiDKD2jkIKu9gtAOa3SCnmj2k3N/RMJgTO23wE/",
-	"sYtTMwIJknja9wxxOPou0NJgJUzuJZ6Eux/Dea/Z2YHMLC3zPYIenqRgvpfGJRH20G0/VKAdzExZbl6b",
-	"kbVcUrVl2txulayrkdKsi2fOlDNABBkVzQTz9nRm9UqsmEsvlsOt6A8+IHtnun36umVn63eOQ07W7RQ9",
-	"JpqGgrye22MolaJpr3krM77SJLv/wUn1W8v+xKOiTdVml5/ZxESRSnNO225tH/LpJsGiNVCYSZ5Bh4s8",
-	"yaL7J9WGzcEUzT6oKXqNAm2uM06EWzTO/MRFH7093w+Nwm3XSZP3V59UxDVtOqcwcByKXXa8g1nMd7bj",
-	"IHl6UoVrc90HrbK1T2DfbGQCTUww0vqrNyL//v79W2KvILWha3ZFbpgCBeNYWUVYkL9JyI5blxwywf2f",
-	"3x8rdgNjQT7ylgkGVdZko+SecHNFXDcozjRZU6WOLlka4t8OjMCqUH4eG87K4upnEZTgF4v/GxeKMNiY",
-	"+7Z4jmkuTNCKL14s/nD17OoPrhgRmOQprfhTylEZ3KLvWEKxGJfiu2LxYvED1+YlL1CD1pUUGtnr62fP",
-	"HKSI721Bq6rka3jz6a8u2QLNn0mcRzs+7MdwH3S9DzgoluX1TlbotoHymNTQYa5Pv1VKKrfdYblPP1Je",
-	"fAIucUKku+pXcl/Vhr0EiQgAz1Zl1IsX//VxYfVDj8CMCvuCOsnpGRldE83iJ6L4v+C7TJu/yOI4i6xn",
-	"KD57+qH9TssjGpzFn/qL+nQmF2TZyi954epRh5bFp6jHxwGd1eZMzqgqxYThazZxHlrPPQZB3mISUhY1",
-	"JPlVrprsPCgrMvJMurS65qSJ0nR06R2Y/hSZ8i3gtCEV3TKC+sUSj9ZvNVPH5mwFoMzocXoeDbbGV9hM",
-	"6ykYgws8eA8l1JAeb+mWxXbqpSANu6F6GkrCMMGpLKGXZACmWRuplngRsEPTp+giO/v0o/vXp+Qe/42Z",
-	"vzABilFvfydo7cFvH5TaOLXEHYJ9kDDDzLWavDDVnkJBUes66U7i+7rYQt58QN2mW8oFWR2xLgtAUe0l",
-	"Jwt6vCKht5tH8OXGlTTZ6R/1NVlJswNNAgJ4V4tlb7N+pOruJdY4nbNZp91Jo6diY5h6uTb6IW6XsQ//",
-	"la0UZ5sUixT4M2rblroX55AV2zlveVyESnn3F3wkS+MIiNJprWMq0/VhzyMsJXVhh9pT9Nb9Kle+1Ycm",
-	"qKNDv5PLn1O3z2NSznPKFynn8tjYku3rZ19f7Ks/ur6/ka9+B5uJBZZYi3hNqL5zAg521yFpX3wrPaxI",
-	"VUc28obes7/CE1+aCPw7FcWbe3C/ZEjAbyLY3ay6+LX/lN37RnXxK+yNYISuzRUBo8xaomjj3vIChabx",
-	"f4dqaG5vO31gihUeAQCjaIbvWWj6W0DxiOWUa9f4BRHE3RimBQd7RazGtDbYLUFavmo3VNhRTfbynhX2",
-	"p+YtHPWbZ/8Bn4RmMoppa5qDToAGdJdxXhbFt/cOPfOL4puf2AEn9sg3J6hWDgw1IgD+KgW7bnAcXJqm",
-	"s9hdB0oPbOrcIhhgZWDRfPPsPy4npqDQOSEaHbe0GeXyh+iDdz5tYyj1L0Ojd6cFOsdOgywElPpv57Jy",
-	"XRv+G0LOWHXpkGBLfseGSt+38PWXQTP4TNfXWLZGxMEw3CnaNFO96O7sqCie+KBd3O8TZPPv+9J4lJvf",
-	"TolhIfC1k9VtNaDB9fG6NXppsAnCpfeWC997PqrWveblPnkwfofq9Xe43MQBcoXazuIFaB0ulkSKNTpe",
-	"rLptNfBmAy++Hyhtk5IQjvnaZd+0rGLQFI4IiXPHqg5KEKPrnQuAXFvtwfcPUKwq6ZEVQ4H4N2Z+wHl8",
-	"kbq81ePc/FKS0JKIC4Iw0pfeI+FSuaMn5if2wbx3UIafiXZ5dWhuntm+YmgzTwwrS7KX2oCPDeCdMfSE",
-	"lYdkW3N7Nn6Vq2VoqGFVhxVjotNy/+K70u6BHFfF/8bvmSaHnWT3TqExza3prGnfk9ehboFe4XuJa1wO",
-	"gDVZClgyDA/Pe3rH3vq5fDYeOLV1cqIB1y/zVBACSu3Ft1gxwQ6Y9xjf4be16XoLD9TtYQOfBYX3Uni7",
-	"qQBfvwZWBneKbCyyxtEMwEctB2NVu8HBr+jSZq26GbOM3tlpP4B6+U2cxQWiNF2e+BqTs8YOFxyoNtXQ",
-	"LG38VNreVTuqCisdfFmTCqXKDUpr5Fbi9+yd67f4v52zs52zmIOrMSzuYSMfhE9g2CSj/FUy3epeY2S3",
-	"z94LgizjMNfAX8EFYJLhDy75Ytn0glwSzbfiidxslsFrhsq0WsLg0APsitgdAue/1ZDg/tpKWQRVCTMQ",
-	"Djsm7EG3mlTAqIMWO+Ea+63maxi7pUzBkN5Xgh4c++dvnv1HXCIAjb5AT0mrCeEXycrtYBQ0qDqTf+uC",
-	"m/HwLDwxEZvFptsu1GR2ofF3Zlw23MlcmD99067MjfVQexT1EJadKO2PRs9LKe/AQ4N5PKHqmIJsh6Or",
-	"ly58bUIUdtlqwUNRo7rAhl6t9X1yU523x23rBCUN+2CeutEaCvZ1pmGQuixd+JFq6PZ23qJWzBvpce/L",
-	"X+D3m/VOylIvLp0UkyiRbsG7TuF8zEIdjcP6Imxk89VfvpSkG6R9vNddPDELt+kryODQjX+9pEJA7WVh",
-	"LznX/s2t/itNKlnVJfUQSufwkjFMPYHP6DGWso+9wace5rb59p6WNbx4U7H1Z9vAH+V9lpBDTz54XqwF",
-	"AWB/xhfzoAuf0Yop2NHS3gdOPVg6j/5lMk/WJehKo3fWK/fMY5APvpXH+x3s3B0rC6dwQftgdOnvTyPO",
-	"MsHFL4sC5/cwHAxjf2svkizmfX7ZD6cEzNrvyNlM9vQj/ONTMliMZ8KTeNo9vG5txhnO4c++k88eficR",
-	"GFzIA+GX3cynlZJb5WpqU7kcb/0zj7irD0ThsJSkY9ND5nvfD6ynaRa5oQp96NB9W+7Zmdshhcsz12N5",
-	"1PYh85+u6u8hWN4lzh9/H+nKIXuCC9wMSPDH+5dRXStw4Z23MywoJCM747QW9rbVM/v3qR1lfJ2NZKK1",
-	"ehGPaatYc2N/vWOsAqEGtRsY8vTNTM7bOA8j9/QjwsuNJuO+9lB004ItoNadV6HwQHvkFpLaICoIE1su",
-	"GMFlWPF1Jpmt9vrkV7lKO/feQ2F7k7UEcSBKSqY11gIBEK7vOuAAsGthNLjjnML8ApM7WhXVK7atkZOo",
-	"YIeAZcY1BGGvyE8yuOm+0tAqBQKeltti7jc7y9d2ft/L1eL3F2jxmaBcQCj6vE0NJVVPQl+utPD7m3v4",
-	"Jjz6WZ0Nf3oW7QdehwfRifb1s3GP2nLBfqtpvDkLhCpcpNByJCgKS7LjgGXRbcIe7cUfR16Lo6bCKenc",
-	"n1OLbcDVvh5pORMo8cdp0L+7SSDN7+UKr6TlQrMehs7AgRn5yqDf3B3zbf8fwK3z4Ykohsw37cGDqIOV",
-	"WN/fvPkJ9HDnqRFL8vHnxUbWovh5sSQ/L4zirPh58WkZfDnYyickd/rDAi+G//p58cnZv3iaS7q+A2/B",
-	"x58XzJ7Snxefru0B31r+qiuijazOV3KahJ/4EX/Ny/2PoZXWQ2g2mIPzObSadPYPiNStZBBxwooDNAXs",
-	"/XLmtfmrXI27a763D0xEGOxzrm0EBq6J1ZuUw+64husTS5w+YG1YMvpQysMZwYcvokTse7lKlYdZWnbT",
-	"oTQzl6r+SrmZXilGDfPKxOVPTJC4j+tlsgtKmGJWCTz7UDz9+KtcfepUSSbUDn7vqDuts/8aduHRHUwz",
-	"NJpexewQyi7dkc1f+FDBuefC/+cEmFD7i48RPDmdsVDAQW4IaPWHnQTXC4ciCpCA8JcC4mulYrQ4gnGJ",
-	"Vymc/B29Z0uiW7k8e3okKysNhCsiPI9/fU+fUcH+o3/oUeIY7tLOdKYcqSq+0qE30cX97g+rQ7jRP4dU",
-	"DHQezSG+DHc9/ej+NeWCb6g9LSH3nZ35otzws7f12SNvq8s/sebAJQqiMUlpSojgM18eYIIVqdCW7Twa",
-	"sDFv3Y/sIQFU/Hrj6+MaEstYQc6+LdjTdpedkYP81j/2KGqIK76f7L7ioAXngfUjjp79xOfWN9LbjFW4",
-	"Llvp2qUeaqY1NuPCZHDsZUTYua42eRBPENtyNPb25iBeu6cekCbwlZJNqAfyIJoesaIgK6oZURTy/TEr",
-	"Cc1kamgptzX76nRFIlWM3CPH5S+dNwdhv/PYTDm+AceQqHoez1V0fTdiWX0HqF9v6fpuGn7GwQwEQELM",
-	"pW3y/qDdV8zn8JkVjhNEz/MHuFo92XKTKkMOYZvkgNgKBfy6aQx9djVNxWRVslEt5C0+8nhKSC6Zvg12",
-	"4uoISG9L7yYDI/GekZJtDDFSXtzEeet73D2EVMLBP0dyUZv+EcUodKfxGs01oZiAzwXRO8Y8vLU81wpC",
-	"tnz6Ee/fKRMo7Ma0BVS1N+6LMoDm7vqzR9r1y2Uj9TbVN6EZ0Yfe4ROPubEPSuN3vu1OPAoRik4A7WEn",
-	"D2LZxJK8r9THKM6NBsV3IyN//kvblBMT9UNa0UXy9PvU1L5hjZ6g5k3z4O+EzTP7u1smadr2zMnzsswf",
-	"qGJ1nQ8v335HngMQ63mbhIn2TyD9Pq0Zvy2peItxtN91OQUwhZSR7Ia/sC13ZbBWycSEnb28B0NrKvFA",
-	"G1bpTm7B82+mQoc5dR1+5C81ESDgKRhWNQ1yqFrvIHBfSMF+Xrwgz4iR5HkyJcDyHjwfNHvIH5DqgYP/",
-	"1bA4s8f1+MAXEsq8ZBKwK3ZNJ8u1ypYR6mDDz3X4NHbbuG3VPPYo9tVcS7SZn0vIC7CqmqxqXhbLhsV9",
-	"4d8DRNmtxfXASbc/scPbVr+FxzW7/IfH3HKBo64HkU2q7yzdpbpEeLPh3Kcfw78/TVQMhK3J0GB6G/lF",
-	"lg2Mb8fLZjOaSxSxFS/tAv1stH0AA9dPDjEmH/0amNhUjAd4t+slMfbCp5NgezcDtAEvTKErMNiGoe5d",
-	"MWuNP8Qhf2qVGX7Pku6Wl/j774wp5yTn4AKjLWT6WTX+0dP01QiCC3Kgx5cBnXDDzHrHCrKi67sH2fHK",
-	"Djxuof4exXsWYhFIbOyDZslA/oePmlzhQFd23P/5IGS3OulEHdjf+D17U5t/37PWamQ/w3hM933/wnQ2",
-	"PM1YXejabPz/81IJvP70o//np3GnLz70iAy/jI6tmomMVoE51n0G//fACC5ZLJFR73p24xd0Fz/RRio2",
-	"7cK/MVI9aDpP+zMx4FVXzEsJzpvAvBtcJyPL4lx63HN20En4TsjlKlr9SjBUia43uzU7vt7ZmwgcvF9p",
-	"iK5bCXKgwrAigTj4A9fmnfvy47h17bdeUVVkxbER1oeYg/RQP2cSWWrTgUiNxifwoVnk+BevutQIEmPF",
-	"BYWMhkl3YROOpqJwAHeunvyNYDgr8vzqOXl1848lWdXl3WWdJO/pHWut/fIGHA7e3HdfgEsWYpOueCfX",
-	"C/vxZ6w4gzKsrt/1EtwJD1PF3eLSzdKo+v1s1ylfftXQYRxYdsXWEtv04aFBEd0BLHaay3n74+vvnqx3",
-	"bDQ16pX93Re6/nt5w/2qYIlRrCMqsHcS0bK8ZwjUA3C+9n4Cu3QnD1gcy+3xW4YyRm6IoXeIy79sChxj",
-	"xf8XUkLCjoZct7FIa6tyOQPSL8AVIcIrIGcmstwmWhmeUuLz9VSJz4NbyC9bRnGoXL2AZbwczUe8RHn5",
-	"l5H151dyQtJfq2z4IXL+OtX+ydBUdyceWrGcS633DVL3i4ZewyDVQXHDHi1IdYE7Y4YDJXRzyiHsa6kA",
-	"YS0zc+Ac3EZ4pBPkx5l+bpdNIMVIlM2z0gMH2QLHPv3o/znqE2kx1rRPRHe58MsLsE1txMuwDQ8dXvtM",
-	"dP1SfKvL02TIOcLBz+yCEuLxGPPhYoT+y1+ONzcmonIDhP+ux+rfNzzooIknNEKPMh3b1J5NdD6A2jI+",
-	"cDth8LOBs83LtjoRHxp0DRLWuwzgJtYqhfYIjsjn7TyWPCK/lcywyE3Jt+JNHcFMj3DpDZbNnmzap7Rr",
-	"O+53D1Vx80qxggnDaam/nALVm8sUIENdTh4+4o19FC753z9EYrOWZLUFXpetg/SVxiqmVtVF+EEeBPEV",
-	"vJdFEAJno/3sY1L9tDOUZ8rbtXwrjDp2XVp/fhaTglknLfgSKdGyhhYviMmAbT5dOTI3ixeiLsvlBTko",
-	"6Sf1SIwHJcXWA3MB95x5XLGc7gke27SP+kd6x27wmcdRfcDoHYj71wA+Bv5SKZvCy6ZEsOO3Wjo3MhOF",
-	"jkImNuWoj4CL5D72xfSTuPHcM5mV7Wirl1gl5vvOrNkSSxTQZe0NBNdJGEPNjr/OZFIrOul47d6Nf+Yh",
-	"hbz/RkKhkrVBoAJFuQDUTvcCOgox0KRbTQksk+vLuhne1l1SXF576VLhEa3lEepfrmrUb9nT0oNuxQXi",
-	"O0aLCxB6hkjccBRVvQDazT8a9WEty3ovNFnLgi2JYR/Mkug7XoIV1eQYHA2bdJzA174cWeUoneuv/85o",
-	"CN3r637rtDO547ivjNyP8MWbzYYp/Vqq318gN2snYH25FmYD0w4EdwGTlYJ2fMCvwdiEi4SWUrjwyVru",
-	"91JcqJWNUWBrJTftvTr+fuPvnwEX/GXT+NTFEGltdlItidxsXP9He9cN8dVlxRy8OhHscAZyA2BCq3tv",
-	"utSqXLxYPF18+uXT/xcAAP//",
+	"7L3vkhy3sS/4KojejdC9EcUZUpYdPpxPY1q0pSuJsxweO2KPFHPQXehucKqBEoCaZpvBd9pn2CfbQCaA",
+	"+oeqQnX3DEnvPR+OqekqFJBIJPLvLz8uVnJXSsGE0YuXHxclVXTHDFPwX9QYtiuN/ScXi5eLkprtIlsI",
+	"umOLl+HXbKHY7xVXLF+8NKpi2UKvtmxH7WtrqXbULF4uqorni2xhDqV9VRvFxWbx6VO2KPiOwxdypleK",
+	"l4ZL+6m/yz3ZUXEgRpKCa0OoITup7ddgKr9XTB3queAozS/nbE2rwixe/vF5ttjRD3xX7RYvv31u/4sL",
+	"/K8XYUJcGLZhavHJTkkxXUqhGdDge6Wksv9YSWGYgKnSsiz4itqpXr7Xdr4fG1/+PxVbL14u/o/LmrSX",
+	"+Ku+xNHgK+31vmXrSrP8iuy31GRkv2WKESpyspV7S4MdEznhBkjmBrPful7h+x8XpZIlU4bjrHlu/3+H",
+	"2tningv4gQm7/P9alIqtaAVDZItS8R2zNCy5/c89VbvFb1l/kB0XlcHPhO3NZbUsWL3BototLTn9Bn2M",
+	"7HzNNf+1AOaAR90k68/UU5DL92xl7KDXa8PU9Qp5luY5t0ugxU2DBmtaaJZ1yELte/YfgQWeR1igPTV8",
+	"JzoLpHL7E5YkVUGj5B/YFS7KCpfCDdvpKR665vkP9g37qhuLKkUPC3+adPQrAxuRLbSs1Cr+k6F2V6fn",
+	"8w6eG9tUT5bwuTDXsP4BEuNae3Te8s02kQUHyF7I/Wk8nC20ocokDlIJlHPpBwHe8B/B+Wa47gFSvWUa",
+	"RF6XVsPzp4c4swxMNls80KJiSSvuLMytCd93HxhYxjvPdZ0dZzRvn5I+v3aOg5L79hvhHwkb1h2s/d+d",
+	"5eHk3BcH1qX7a6I8n3XwY/Na0x0vvNxPGecXumPRkeymzKJwV1RyoAEO05hYlB5aM6137kbtUGVDudAm",
+	"eUFvGbW3cGRFK1ppdqe3VLHEXV8VVMeXzlZSyN1h8op3j8HOFJoVhzu6WtnLfR7v2rk2HgzXU7bYUpHf",
+	"yQe8ycam8ncq8jcP9Ussv1vS1X0yXX9i6+Fb5m6eHuDekYIdEt/Y0Xumt3w942r82b8Sm/W8+e5kzoq7",
+	"B6a0U7D6etCMtUiV43YlLeONfTp+RGVlVhKleVuBtMMwq6BmREjz7MBMRqQiVkM/kLVURApG5Jos2Voq",
+	"tojodWXiWkrJxYw9ubGPx5ZSKinXk28r+YCUUIzmXGz0HKmQD5wtzUBvTh/rFl+IjnXPi2LGSPbx25Xd",
+	"g/hgZdmRFBOjldFxDBWBWqMDhAftKKoy2+Rvv4OnIx9/YCrnq3OI7z3VZgY1/mkfj44jFS5sfBol5eof",
+	"oKB0bzYQxl2h4AlWn8osXF3+IrHHqn0N9a+FmmINzmwwfDhyzX1tS/RaunWls5dTbQkcSNsSszX/eZI1",
+	"L5v6BvTyzJ/hcAh6F322+PBsI5/5/YA7/6Jx9Td+f8Z3pURtGvwMLxf/ouI9U/LSHpZLfBc25hodD6+o",
+	"ithftCwVE4YPWDT1z3doFkx4KMYUglUhNdN3tGMBUMOeGTSle6/kbKk4W7t32hL8P4XhBTFbJgg3mrhH",
+	"CdfknpWG2H0mayV3ZL+VZEs1Aesg7btrJf/FRIKwXRZsV9tMk8R5L5d37maIqirHaAo7utpywe5WMo/v",
+	"oX9g0KzZUXWf+rFZU8P7KuXBkol5nNG42GO/2XfzPs/8YMiearJkm0oQKQgV0myZIk5E2QvfbBkBuZWB",
+	"P4lrYiRZMrLhD8y+wPb1dJZSFoyCKC4rVUodUTTe0Xsm7BiloivDNQM9w41mpd8VoUvNhAGtg5L3ckkK",
+	"fs8IFQcCs7OSJDig7BjgDlBMt0zChpXKNyK2+GtSMqWlgMOADxFuiFyvoyvShpppZwbKllt4Fm+OXCea",
+	"7Y3D0GHSDlP7Yf2cxqR3Q551pVfUrML539BNxIJ2ul+PkP8Eb6NlFME+GFLSDbMsxYXOCAcOUswyjhRR",
+	"1u1b1wkUBuk9ZVDigCPrvPV76hkK2ZmLZ/beWqAosNP01+Uzd5U5gRhjt+sq5+YnLiIEpEtZmRj95M4e",
+	"AvTd1iq3PYxcbPxPloSbARrSVdzfMkeELA/9qX0fJqPlji1lfgjXx5IxQZiiqIIMOCvDl7kwf/puMekt",
+	"hYNA7cW0tHoCBR0AyRbbxr+wrXNJtwmdc22saJAqnbH+zvOcidfg9Y+6SarCnG00I4sZWrrlUtB3phje",
+	"TTJrEcB9LU4/sdpGDrp0ulHcNz7sfahHbik3bZ56jUoIE4HBdxIFRA5GppijmaykMEoWI578j71gyY3U",
+	"8JwmywNxA1yBgWvsMRMS+NzyeCHlPcsJnr0d1xplQW+1uaJrM8edAr6tQ5SUa660id1W8IO9D/vXU7bY",
+	"b/lqa88me2DKqXfEWN3cLtJs2U6z4sHSQ1RFAQ4dHbmct8wTRCMxzNauHG8fO+wim+GD2nJtpIovcysj",
+	"i3wnJdlKf/U7Gdy/ihO1S2tJqcr7CMe25of6yRStlOWbGe6Yn+BxuBE+mzPMMvLkPO0z51GgZ7vKmnew",
+	"VX4X2WJT8RyuFvaBDkQS53jQSrRf0pm3dDrQGMlAfoKy9MnHCu+kKCIXaXAtEgV+Ak2oYmRJlWJxHtfs",
+	"9zj36S1j6c6RW/v0EO/pkhcxAV2xghScaQI3L55GcQABKYlm7Hz6sZVQoj+DmxBYdmJoSx8Yahz4xhwp",
+	"ZOz/pnul6GGIXEZxWsSMKE1oZbZWTZPq3krezFoRoBErtpIqvsNzbAOv6LdsBHeJpBoLXhr3jYS2awcZ",
+	"DDmwaVr43/EWCBev38TMH1wnHjOnRrgNcOe8fUz8bedp61kSr4dBjeXVlgo8nEMKir3kMAxoVMV6GoC9",
+	"53bMklFbGxcGRUazpxJtYLOlwrm7YSfpymRkz80WlXGzZQd4Wsj9FbHfC25y01DWL8i1sK/iH62xDUqO",
+	"G5drQoXeM8VyHJoWhTO6dxe/ikU3AWFAKHQ4xj414UpzFPQE9fZen0pgzPkFrWVRyD3LM0I1WVNFUM0I",
+	"1sBK7thVbbaskVIoSbaM5r31xNRD+1VtWEm4IGslhbEKDDealAVdsSv7TcjsodpZlnYTMOHFzcVOw0oq",
+	"KghrahANIcqsMRf/dkG1wQmsqBvH6kSrokKXiNVMtJFl9EwXbB018OwKLAXt7+R9pa2WuY/6cdZxqV9S",
+	"rWe4sm/g8VvDBtz7rJweYcPC+9wUCVk4+Jiz38Cv62bt6R0/0Jrn7C0mU7S5g30o2cqwfKZ2xLUsvLsr",
+	"JR6l5IrllYqrMvZUysrcUXHHROqQe6n0XJ1ur6TYzHn2rkxNHulsU73grE/i7uQb5Gx910+4R6EJwRM+",
+	"fvEWDkCq/76etF0Oiq887mUp3F/7h0gkp+y4OEqcJag+hux+yAwniOPgnNLiHm7RxwU9XvkwROeIiVz3",
+	"PEQJ7pwhk8tdqslyCqb1MxvKmYHcpbQJGtbKd2j8kCa8cD1OgsFg4fMZkqleXUyOwUq+zzHvaUZOYfIO",
+	"bFmRtzJTMVm2o7rbT5CyMnAx0z0oXv1rqrFNHX/fA1OH4Obj2l7C3GDcSMg9kS3Ve5od6Icf8OE/Pn8+",
+	"tr3tWbxZE0rsHgTNY0dz1vUJjXFBX0O3uvFVSz0T0jgN4sCaH9nRDz8xsbHH6dvGrCMcNfHkwPXomGuS",
+	"mdyxiDk3y4Iehs1vDGskbZCSRcv2boUL0H+yMtIq8yhL4J8rKVXOBbU//Da1ajeZrD1t9+Xo2tGwGE7Z",
+	"TM2LLdhDy4PTVNPwIkhPci29y/CE9LZmbmY9np9nnBQPMQYYWO/g5IU0A4HB9XpeSinGxmC86HwVyy33",
+	"0GJuZrWfe+NE/Tl29KxCae3Z+afPE94PEJv/XzFmPj8roJWMOOr/qJ+E6EwokJg8qSMe4yl/5ekOPR+r",
+	"nc4AcM8B8R84209nzdinfpH7GR6RunKkJa5O8Y3QZk6Jm3mMQ76vkzjbHDLX5ZnuuVTUcJn6LFszxQSy",
+	"aWLO02HISgyDzbRkGu/NWGYl1rLyVnlXwjaYuZd0rFnBtJ71Voef+i6u/tL7y/I7U0+huYjmXqSp99+H",
+	"7Kgj1PtQZtR1PKCqA7YaWR7AlZEz9DXVxVqY2mG2jGi6Y1bn+15sCq63F+TdlhE4JC4mA69DGpl9bMe0",
+	"phumLy/6rp2iSPdW1IlDvQzsQZnlzPHIFaFoioMEnoLnzXZA6OGsJuXRKjg24Xk3t6j4eKBF5X0THTsA",
+	"f3JG52iGeP0khAvF3LxWyG+KprV2YiTjKa1MTMejeUg3hMFHaBKtQxsNk55t3dtDKc2W6Rk1EK9pPFN0",
+	"3JlkL5ZOPngzsGNYOSMR2LDyNd9U8URgI41TwkaDHfjUmIMoTLlxpTbo5WcdvtjYmGRPUIMDjnUI1UPc",
+	"lmw1U/m0lCkoFzHPLeObLTiaSSnLqoBPXDVydKg4tE3G72Jq61quKj3i6gZXOYcYBCM+cRcd21T4PNvw",
+	"iT89z4Z1uERHTYtRJ2Rzg86ta7P+YtagYXPs+Hn3ZbAzCi8xvWmKzKvadIwPji6THf3Q/OO3z2P5K970",
+	"mvpmLlOe2iia910GsYzYKt+wPOXJbjGuXzzG40LyFBNGHVwm28Kvy25kSbkCLyRk2+Ry4ULe0Ui7y4id",
+	"mtOoolhXUX/XrKJ+Hk2UXccN99I7jIYCfzOYKp3U7kSmbLSvfJwaMmLEfhe1Yfu5Rj0RgvFKII2VJNRL",
+	"EB8610SzB6Ygvtrh/T9GPqAYxaSwKZETJ0vcZ+b4LYGCmpmqPMcRNkyblGWkbpmvXbW7tz3Eo3zGh0xd",
+	"rK+OhhqJcUnIwzcSc9ymaJHMJU25DIJh4vLFGP0FyuL0S9eF9u0XXwfVrCeqZ5VGXQ9WRtGVOUNRKs0f",
+	"+Ax7eHCcZUFzFrnDXzNWMKXBgtpzxTSRAthgycRqm5HdLuoxT68bhuKfMxAi3NB6wE5cQb4D8c+x3AqT",
+	"LQM18NRP10maaWEhd5dFx3qYFWCSD3GyzsznhUze/2VPVsyAoP+iakYl9t/h+dhIQ65saqz8PgMXDLr4",
+	"QOqzWeWRq23cbQT5bTMGss8PkRZugzmFlvbyiEcSMYd6iPupIHIvmCI7eiCaHoD55Z5wg3kgmIR+6kmw",
+	"d1L6at7ZG2xOWCHwSb2fWZ0Ujh8PR6iVw+VZ2IndLMjxekODKApCtSVUWjQOGxcEZ8wUeO0yBiPbsWT2",
+	"tgR9RgpGvMnJ9RWhRMtK5M2sZCIkwahoV8nLmYEEh1PRG3yYNozRdVT0pMlkXmLBHlhxhvzZ1MJrn/Uz",
+	"rj3AU35yWH46BqUTFavxKF0jLeeUnYCZjdoA6YPW6yi4uB/dYCUH4BRSyW9kQuoefAaetQOnEPy4XOuT",
+	"cqm9x3RGLrXi6J5+lOSpWBHMwn80lsHaTXFywGQuy8MxmOeJrJYhDSZOdm69xkyF49xatdbRY8iIWji5",
+	"DeCFyOOW9YDmYRlm5lfGVYx5AWd8JczczydcRdFbBb2ip0A+pWM7jaBfDYIgeatunAwNvKYaywm/NsF8",
+	"K2poITcVu3CkSGe/8CqyH7we57+NklU5Lx2DapMsppIfnZ/1MBumqBGYPkPqBxKuhjnyIWikj1t7nK+F",
+	"d7fMyS974HkvIhzLEfCZWt/GMrXCtT7lTFnzIuYSykakwfiQHUp6geC+kxZa9ZQ7KrT6WjkO69ZI7ot5",
+	"yFBbqjbpD8v75GclL+5WiQ8zsYH0h8THgaXunOcu5flC7u92hb1bU9+o2Dw6FnS3zGnqw4zezxp9RwVf",
+	"yyK/uy/pLAyIVN2p2pUzxlblLvUiKqm6v7t/SNVGqbi/e6CrqtrNmI7ZKmlc8mNKTodmc5ghmpaxQCL0",
+	"Z9xinax5Htts2JpGZ4PDqWxyemCxBlFbnNTYRX9SG6RpnLFwNifElLNkL1DUpEsp9x5Q7m/8wQnejp54",
+	"KspM2jup+eEnp6LViW69nGFudKxIunHLzcdVeaCK06jXKEAMs98rWthParJnipGcUbA/+p+fU/EXMtm8",
+	"fjCeyBbmGdMcQuX5zKhrcJ1P3fqgjaepBzOzNvzV3VJRvotoKF7da8zgj8+joSgAnbobrK9twI+NqzDD",
+	"uS41Hlf9rTRNJezUUaqK8yufnDBc4zqfLd+5MWKUQ+2Z2R4GYFM2irVwJxpm6zoYe9HwZHzaoYQ6Uj+g",
+	"zSlVJPB+XUey9vaXcviubilREjQQQ2bmr0ROXzScyPOUM+p9RNOB2gemuDkcc7fzPPlOtASBpJ7j7sUf",
+	"hOY5m5daZq/hGSIKbu10R0jPXeXSqjzUNX49xiK4liMynE4Dr6kF74uI4C0kbeWh8Bz2XzikIqbNQErJ",
+	"rHyltMySP8Th+YcUzGYCU4iSNMri7coG9qEBLNIFyTpIkQ9ENQIUlpGQpIG10SXV8BNhAmKuVo/RK1rE",
+	"cRYgnnK32822Dvvqy55CiRUje7y7CNcZ+X//n1e+gUCjUgqcbwmfc1U+0XO1oWX6vLeMqvEuBDEP04DA",
+	"F4zlyVaLr6vt7h9fQc60aefYQCq1y69xRd5bVuQEXPj9m7VyYK99vcMOeIhfcsgMU6FPeAhrV2VyqTI+",
+	"rJOfxgzhZFyoDqwHpCgFnIUdM4QLQiHBPAarNJEK1Ed2+jsGbB32goMvQfwjwuFsMbqy22WeVWX0i6XL",
+	"dJuhGVRKHBWncI0qnMqA2+/XPHE5Qm7JRUMMpd+N8CrM5Ue5jOhaWFtzJjy+2XZhgtkXSZx2F+LYNH+U",
+	"S7g3x20tjXpGx9QKNIndBT/K5RBaoosinAKWOImfNxc+0W768bCJnooz7cjCcFPZSytRzNRlXXoALdEd",
+	"ckANNdLhkHBtT/aRBcovYm7vVUH5LskALqjWTpeJQKrZX91t2p44F5DegKm6CVjCTwOqNwYzXH+ogTKs",
+	"ffKYQpSXxM+0URo7NduYReeTPIyUmcuxA7gJQvEu5vhYM/38/CruY6rP4MTcFYMEMFTcXxGzVYyR3yuq",
+	"jMMs4sYpaX6/LfdTnqimbYK3sMut9m5emSviHUo+A8dDAwMSly8VS2HaBgjgtG9m6ATx3MMRMkAERhXa",
+	"ziUjWta/Qf2alWVMG8jkWjICYMIALZwy3ftYO7F3TBtN9lupGalRBbFCo5nueQUATkP7EphnupZjNBj3",
+	"VP0z5hloMq3AoemCHZIsNUI50YzNQiq39+kdF3cAGhg7U1QQ+5sVKK1sbciUH8CbTC6Weeuqpd6ydQQR",
+	"sD+wqpaKT+oub/EpMASYoArLgSOlRO5XD9td8KWi6tC/eADUDzONJvfVqj5MUVOp9KihR7eNW8Auz/Je",
+	"yL0+KcuyhYvbPDMjAfx2ocKkUzfuIvAueVQPxvH0YmrU/2KluV7FOhfNiEyw8Tqqj5+iBtUgqKTcizmW",
+	"1j8dT9kXHSAcR3y7e1aavmkVgahzQGG4jiEy/RSwVntlBukXsqd3LF9xbmeD6cY+AQhzgrU6zUA8xCOs",
+	"LEaOBo5shHFmhNzrwqd034oKveEifuDfhwtax4seTRth0BBrNImNvdwzBB16EbV5Zrvpsc4tqvLcMibI",
+	"sjKAB3RghuwVN4YJktsj0b8OBjjZhZe9Ue8CAI5s9efjG7uOyALL2UldOH1JX10A6FlpL6HmD5N3fkuq",
+	"G0LRm+Z/gHkf43n4yaERtxdcxsGgQNKwQjO075hA7Tf5kmBM3FAVPfz2wmRDrj7Pnnxl7z6N/80REzwm",
+	"j4MI7buk1lRZ5t7IujrIDZumrUO++zC6A7hKnVeyEvFLfOi8sA9DEJwOCQLBH9Bnp++h5jko2uwQB+FS",
+	"dEbF1S3dlQWbdEr4yJqdcOwQ/exiPv0EiKFUg7wyA/GfkdAQ/DTsptpiHDPdVGzEPY/3nhV0dR8rTQN9",
+	"xTMyTj2C6r6iwoo+hFhGqFUPAXyWpN9RzINzgVnH3HoN7ALnyXPJEiHk1txOxxA1/rHfS0/fEa47CnSg",
+	"Zy+9iJrEnk1b4djnowhRU5HbCNrWi4Gq3Xrz+iLC/1pjGytG8wxtOBr4i2uyCtCVTYfmH75dZKOtlI/i",
+	"j++h4L1lEfz5+QS7DLBHiyHi2+8bRsYU1IEg1drM7EKbljaPPkSfHwufScs5qRdxVNLJz65FzlAoIUmC",
+	"HQEePwgKhmNFt0s+xHTn3BVFJMFgeLSsuhnSUKVTqmtmUOfW9IHpmX6egSKvOfjCcbXQ1YW159RYq/9C",
+	"cmEMbMaxhTE/Q1vPOGK5YuDxc/XXlSiY1nVcRbg2BhtpVbE9N9s+dtXSt8WZ7P3w7wdRhaWrJ6aQDWaC",
+	"Rb/I9kdhwvhm/ENpmQ/gooXoQMEtRyASBhPzryEcINUVGjwz4yhe4Ljq7lP4UOYWOOYg+YXtb5quyRnU",
+	"S+pY1MD+mR3JTXo8xictlxtOc2DtiB3pHGln5By6GuSbcTbpWuYO6Ltu77qSOxeu13wjniGcKtX3z1zO",
+	"RkjegBgoo0U0dcoDnNeAOuDJHJ/bjqr75D6VdTPJKXc+NGUYm8yzF1G9rsZXn/pCs9nyCRW/HcSYF3HE",
+	"mA99nKmoYrzfyvns7Q90HKAFePqDeedM9U7tIsXmXVFLfQthqHVoEghNJowED3vT+e/B/u1vht4zjw9+",
+	"9j6nA+6GuEVf6xJukTHKvFmvY0f2Gqv+MQkL3BKYkwodR4zDVOOG5JLpQJ4WwMkimio5kBYqd6eWWRt5",
+	"SkVzXR0+pdlDOyIuNhdIuBmKvX8TJuE7yUeSW4xppeM0kwdKqsxQUjb74G2CiLG5UWxuXHPQ+ZzGg+i9",
+	"DSlYrQmkWU+eREfZTm/2Amtsp7HLOu3EcI6QEbGkmhFllXD0AR6oyr/RRO7FVaNVUS7BwS3AreeuN1/s",
+	"+41e9N0THmbnDEhr0GM8tUXy+pgTgjcpfGcENKH+g3P8KG+mzVvkcRATfaC1qa8f8xUsEdende8MMDXn",
+	"m9mn1Jr1N3txdME6nKci5gQOj02ovI0TiTW7YsMGEnbX9clNHbGr7bvh67Gyxkyj9+Be3NKHucp+Yxnj",
+	"SuJjLCm2jNBcqrdRg1X7R9YkDbvPmpiEwyCEo/BMtNpszUyFJ04O7w+YFX6nHn8berPxomAAym2VoYws",
+	"D8R5NSfcMcuC7S7cDGa5YzAiDtMPzcZ6+9kwJZIszTfu+aZpETMfTrr1ceRw70fL8+y6Qh+VmQ1YUk3l",
+	"Spu7VehlGGu+h80qMt8vkIoDJpWxQserQ4bjMI/e6aVZ75fa7AVJfETbpO4eTAKQApBhNAnLDxHPVjoQ",
+	"a6pDnYK+ghZBPqAGqlRoPGjtq11pOmjQ0SYmj78VHfI3d8FRYngz4gkmkMLcKYqbzh3riOLJg+M3qZfx",
+	"jd24rV3ropVuU67sTnBFfIo+0Wag5VXimUxnhidqp4SuIn3HI0G4f1qzV8ggJ8iB+R6lYPaDOQDRq4xI",
+	"hT9ANvjakQ0zXPxsBcNEEh8Atb+efOrdpjaWkQVmGmbCt9g2N4kNp9HHghwfvYLwKVie//h4ric8hcEr",
+	"kbtqtY4Q56YI8kJWRnPfPYNaqV7DyPtqyUhcTORzmgLg0D+zadzI0JjL0zQsvLGiMIPoVkkerYDkJtVG",
+	"WFGR89ybQZE2rQ3wouOtmTN5FIASHrzgrCZbQjvW0KTHntuTrLuoB6R2wrk43xLBqRobFL7d2JYmUdLc",
+	"JcgzRzlLbhpNqCLieW9vCKkN2UltpSD4/ihUC3TyofeyKnISelp1VQsHohq3C+55USS4leCxgMcaPz11",
+	"g6yBdhR3RqHB+pwYSV4sXoqqKGIljwW/Z5Da08jq0Vu5173amJQKXskGMXLJShY5gbaN/srF0iKCaK0D",
+	"Ra9oK+hz9ANScj9nHCDxW+wuNi4N/RzdJ0Z2LNqrOOfrtXOY9XWPRlbYELTzGXBgYcefAtXCT7klNuDj",
+	"zaQpT5E4JUPcOjFZ70wh8+6uI/AnfPW3REs5hNCPMpWPDNdiXURSaKrVzWYSj4fueME7CtWc8qShnMWp",
+	"MQAYJ9krcANPdxLSIkAPzdt6tZXYCmZqKvP6LvUSgRrUiOESxZrFfjddeMLbWeTtJky80XkpOd/mptHV",
+	"6bikmzDCX33ywHE+yK6jQ+q6AMBnEYKxssgmNnl+FsMp6Qm1bzMxRyF8Oe6Unj97H/lPeuEnD4HTQpXF",
+	"lISEOQ8UmqjVlj8MgQi7PM9ZCGujPvaWMJuTqA2FbndOaCb2IcBDdmIu9tyyySngAyiWO1tjcxytw8Ad",
+	"uIOQ/tpUHGveb+xxVrNDk+KjbBUy9xIv/sEkOtfMP+kowPk7PV9uoFt/c3lvan/3afhM6Zfwn55Hy9p2",
+	"yXiqQQGdvLQdMk5CY6i0DlLxNKDBWzrlObNlSWlFJrWn7n7b6Yp52s641lFTelxXA9/GumcOXfVvQsLZ",
+	"iRf9jdfS5rTy7gMxDmiqRwbZZuFFx2NuIzoSpASdSDYfCpslAT6TIp6+XS6Ud4Sq3AjqNUA8/xzrExEP",
+	"8p525GY0tIs0qTtZcD0GlwOocdJhSGP8W/T6Hc33G+V6cHdudVYUs/gFxnnFinjrr4Lq6YZf8FCAOBnI",
+	"mYSaBYNowRlZS2UOhKLrMLWw1AEuTzmWcNL1dDJHlAEtoibASfU0Nb7LdPHgEWgivh/o2TNH5Xp+inJf",
+	"TQnxnpS6IxdfafOINrwoXgYMF6h6ZYK4xVwR+cDUSwRu5EbXf99xrVn+EjyihdQsR8wi6FCFACMsh5ev",
+	"iDayLP2zGNRcMsStc4UpV8TIZ+hzfEksyVmeER/8hOzVdTN6J82zJdtAATA1z1ztNyzEKv4Y2sP5wd/h",
+	"664xLDZHCF+DfrCCTQf/HJtldTCpVYaF/XR6uBgj7aRuVNw8UNyKx6jNuY86VrttI+D9xBAFzuGoGMX/",
+	"VVFhHCbujNv/7A1m+10zXAMMeD1G+bf+kuwm+nr43A6SjsE4pib4BAZY0JQAnrd8yh3qWHK3oTFn+NxS",
+	"o6af2q1iYN15tHwx5+gPSBVdTCmp7paHu3DhnwbFgT/djXC+O8xxyDkpkPtc7f7eQVKR3czCbt8HO96L",
+	"eRB4e2ze0yg0403rC4y6Fzxe6WjoPRPOBTUHOkRV7G5JB7wN9g/5vDZPD7TgA34y30p4KI7ZhCDJPMad",
+	"/VAo87BPIbmyxKZq+UAvqqrI77Yup3Sa7vH8eU/xOqXOTa0xvKehJ0zjMuocnaxx9lrcFM5L53Q0Ny9N",
+	"xr8NAvEIIf+W0Whe4KAPayPlACPMqspapwMYz4qVDZzHuEsMdxxW5KcPU0umO+oJR5E9nhPUhKwd1/RT",
+	"VXv8kis3H+qlzIyr8uz1IQnJaG3JC6eEGNnMPIjU6dX6cqfWydQ4g8TIDTNbUOlSIsO/V1TN6u1r138L",
+	"b00aOH7wBk5uU+erSTXBIZh8dPHW5yClcohLWqo55Lq2k45HVwu2Ziy+GvoIp1+jieGA94jJHCvfDPA2",
+	"Ee/HF22NAbevBpJv0ZSJ/RZT7LCvj6eFA5Br9PekYPOAC69RdOsscPepuBLYYPge30Rb6J2AdbGSie3I",
+	"hiEuYIiU9rCjyUx+Ip3aMkZFSJny0vOBZcSlIWWpyShiYMt9DpW3XJ114jpSr4rKxbrZSgq5O9jNVDlm",
+	"ptI1gxRrTB/4LQo+xUQ+ehUglq5HhXD/6eA8stmb0k318mT1M6l1ocBGIxwYEC1jeDKyqYjXr66k8IXL",
+	"vd8SxY57ITZCD/ivwWt8x7Shu3JGOy2mlpGxYmedukxpeCWr74z6q2kXSk3TE+6UWyNjkgEKqCNq/AFT",
+	"4qoC7eAlI0YWuYfNxlRFaPqhOItuiGLrasC2a2ZLaMrtF1p5d60ymTi4WxNhvn8+4+it1y2lhhvEb423",
+	"ORuCWmxPnmsC3ikrVTyFQHRPKKKI8Q6zrL9Vkyx+uvwd+bTpZnYLFJeVTrjgmrlo9XvJoSu3xGN9+G8h",
+	"9BFv9TsEZbWS5eFu5Vr1xuFh7a8aCw8osc/XqJ8qMR91ld4LeJ52M1wY2GgBF0dcRI6F0yfXhArCd6WS",
+	"D1yznLggUjYLrqupL+shB50d9x/ec9Bl5GQiFXQpK/UoFA0InknU7xRfxtwjcy9jnEDL5YyrdXT1Q4fP",
+	"p1qtNemPNF0bSDXHGyUNLbOv3Qi2r3OysUOR5kltJZaHmX2W2oZIB2Rm4NS8r/INwOEbQu1UAe4b7q3E",
+	"eNPTGi2+9jRSlGl/8j65AjCZHTwqcaYhgTT8nBFqFhPgN+lgyh0VrwdFk4Jz4aDclgc0neJSxnLqq2gb",
+	"SYQkGsr9azDnjH5BdnvMGTZs2I7MFgdZqXgjGUL1vXYC3fIYdhxwCEwT93VtjeEamianm01Wk8zPYpjm",
+	"v8S7BVFDSibLgiFAa+POQfliGe4Kg5D2kEBLClPrWRCkIULue2UusxDUawEWsTFT8bQUI9g+uc/dSKc7",
+	"WbIBo3GC96wayPL4Hje2t7u3DRlYcJGn8QgOgt1ooD2FkI72wYgczIxNJvgrfH4oGXUXszus9oYYMCvj",
+	"fI9++jvqEGD284I/6zvX9+UO4OrjEhF+ggpdt0qiuVgxb+kEn32fKu7E3A0ZKsQ9AA06CAaZv9HRoRqN",
+	"7BJxwe3zP8PFEoMGT/VLeVAvOE71PrfXFpcITaavF4Cb6zlySF6ETOWelMY83DlqxRhEcy+QHCoRwnfG",
+	"pviWrWciG13XsMKgxZSNsoUYJOWkdpNaMjKKIB1do9SGqVdyV1LFBwJClTApxZrNkoYWNdD7oMnygGG/",
+	"JcNCO7SidrEWhmsuNkyVaihpfhd1+gVhreQeLxFINNm2eiA0O6lH9Lxf6o5HiAUbO6e+gC9uWMF7Pi3L",
+	"YC8g94tUZgtOBy42zd/qzPS0mwx2LaUksElIWHDmN9StwtFymDd82cecPFD3SvdQ/ItDw4w3guHQ5MXF",
+	"C/Lq9h/EvqCzRln/Dmr9KYHUfVJw3bIBlgcTlQEdrunFtHwhKbJ6jfgNHOJwxnwNKNFyx2qcErt73jnT",
+	"Asf403dp2OTfTudH+9IFXoztR7Ry03k3AmQDoEE3BTmgikF32Qesu3KgGvKZc2J0gY+bHpKi2s0FLPIs",
+	"MAArM8McE9Kws1TdGrocmNNIwxUPOH3ax7v53BSNg1ZVi93CKWcwMMAFqlVzPMHwHhrxoVnXjOssNL3y",
+	"MKbeAVZr6yDZUJ3cWilcYfMRSraVyBXLPWYlRlH7QH0hYpKYp+SiKok2F0ReEt0/vlogzfkWsBRSwkkY",
+	"+EkEWNgqprfOiz3XhXR0MKr53Qlm9I3aLhxLpbNjaABnp+06p/QkGnq/Ujei3B1DJvcNfD+xlb+b73F9",
+	"/G99D+y44pAruhe+uc6arph3zIZujb08qmAzL7KB1L9Ujyqj6S7qdEct/osdxcU4Jfe5Op9q0Rj1t1RA",
+	"xlvXiv44SMZbx7Gvtmx1P4grEVoXNnAkBlAx+vwOAMipssFBakxYdfBY5kaOKRQrKUCjuYM65eHEgEhl",
+	"36QCoFlJFTUsv1se5rwZQw0GhaU5XkrSQM7Xa76qCpS4vYRgc7fkRt+VTN3NEjUzgIE6rYEjyEAfyoIK",
+	"GkqFIliWgfL93wr2wIqBHNTk7AwMRd+x9Zqt5m6xUbTUJ+wtLqDONXBwPdHN6RDLf7wz/UZ7yybxY+xi",
+	"LX8f+RZVUaByaI9MDHeP/ouqfC5i1xkRY4JWErskHxXR/LcoPG/x4JXpUyY0p5OvXBsmkkN4HXE2RvV/",
+	"0kPApYrV3M0i7938HRk43fNkPFKnnnEroQyo7D/Wmacj1m9TCFsNaKFmRX3ghJa87d4s9QHqJz1NQL+/",
+	"9b0nj8N+9xf3CdgVYQipdqnwFf6d49ArWl+MuFGCnsGxf70smSCW28j/yOVKB/1aX+zy/9kPmeyWPJ6c",
+	"VRhuqpzd7ZK5d25X5Z6oaQ6QNWcQV1fGcDQ6t+0xTe7P2zJ/pEl+AnEbHefn95Huftr1g0+/u560O/uA",
+	"h3cwq6ndHH2i03m0DX/bKe+SuXxGzFoWhesHLXI4YMGZD3ESQsnlAELcmRul+76Bc5pje6aZ4+TyfcWT",
+	"2og3lazmVeD7ic/qIz7gUgDJd6xDoSl7x6Qn1S1AxYJrown32LN7n/yFKR6ttEeIGvUF69eEKjQW6fZJ",
+	"klD04Zrtr1tFkI1pJHd3hcxiPYQRbra62f1nC6J0Vpg3mEOdDdetZNW9VPcsJ7IyV9hFL2Bf1+XL+Ey8",
+	"sMWhDA0j/ZwZOQkrpgcSlYaqbMAfoeWOLWV+qN2uULyj05KVhhGbvDDUQ+WPzo8xhvcJAfdGhj76keE/",
+	"QtIHVczVi6fNeFi+GRkL9HXmwBWpZVZaMeI9FxuPztUe+yfLi3B97HyPG+xuhckVeLPYPy0ZF5sGU0Ja",
+	"2XTazmw4rBbfDqBjhSPaXlwKbFbNE168BM4dU3CfEkarZQk8JopWMyej73g6DOiuvjXYOSGZR1PN6I7d",
+	"9R9o56Kco2XdYH+6capDel8jF81PJtCqs4S0HNhbnzp1RPrrbZ3wmNRVdEZB25yAk+7CCo1nvFEHBz/d",
+	"aLxZd+a/k0xVw48tiL1lQ8qIge7cGMhyXQAMK4kusUG3fGCKaFlZIYvSDTuJwd8b9wikXhmJ+kvPHc/i",
+	"zSAm+blZRcvuPL5AklN4VlhmyzfbR4jgFCgwzxvrGcRSgF06ldAwyBxKD2IaBHtnINzh2SIlpOtXdjx8",
+	"Qecs7l3zAhgY2Ssh3JGOkYUtYI+rr7Ev37hNTpKBabIetRn7aPw+dUgkXUNuTw/QKQow8jWccmZNuBUV",
+	"AYQIIKehj5QsXeaCsv9FCe5Lv232jAM3lMqSfLaG8VLLPnzceB6oqco3SJrY0TFu02b0Xp/jvT4y/tOE",
+	"ucGxBvffra3HdwVdsmIIuAQc6N2P+toZfDP6Qe92mdkwa/AH39nmNJyvoc4n8bY14ZuDKwyx7A7/1zD/",
+	"aU5PfH4ox/t8QbDhgISf8uBSvxdGHWan8GLvP0K1q/ME5BdIwKDi0ErA+N0BZrmkRSfC43JlChqrB3gZ",
+	"fcrJmKnHsI9mUmuxNEiu+hYb/3TspLvJDO6SD3ckYIqOMRD2/o968wddYq6T6uAJvudzsvKxrSSUocbK",
+	"EfYiXa5busSPVi9Pwln0zaW0kPZxDd2GWJ09iGfj40lIW/bIxTgf/Mx9ODrde14Ut6toRXsSXkTKXXhc",
+	"o5xBaIu49eTePsZ2uudlrM36v+jQZROgaefV7bmO5Ic5jVnGmlQ35pFMpPJIGjX6mp2j04O1TCHa7t3K",
+	"vlyoGSCwFmqz70O0T21hTdbZXdG8NKjRgv/4PLFjR0IKeuiOA3OrXX/RE9ic0UzqOg9fY3J/jN5K3oCY",
+	"fpDHNgvBcBzcg97KPeHmCuI74Gv1WI8Zsfx9IA69IOzHjBXFAeijN2iQKrPQL/Gt2D7UnPCH51M4vujL",
+	"BKo6mqXhj/yEgb8joEea3fzSPb3oERsBV0yuLR6lgC8Nms5IcXT4mZkTyOBzxTtxQ33H13cBaPGcvlac",
+	"ADv7uGEbztpavcXubmfCCrIWnRJvjUD0Y6+OGshohizgEUkEiYVE7rgxLLdmwo7rIuA3TooMetCzuwbA",
+	"S5mdTWrY/RiUoXbsPdo+O5fzoBmOanaepoXcc5HOPOxolYOVr4PKfHRf0ZwZtjIsP80bxbW0d1M+D55A",
+	"n+qtxUTEo9L+XdEqvh+yggM1GktqTPe3OU0C3OYc6wZ1fQ4GhQImEY+B7hgYwUe/NTPPADF29JAyU5UX",
+	"t8yYmQIN4Whh3u6IdEsHV67tQXquBeZKxE3pwPjnyaIeYutQEjMqW3xBZCGh9HXNIOFcVXURSbTkccyA",
+	"LFxFYAzK+iicoVg6jDLa49/AHYEa7JZqAqYYLa6wRogrjWxVx8oIN5oV69RSYssU4NMfz3+eURVQvzQj",
+	"B60SfG75QdCYIidtR+8Z+O08THP6sP3o0BFe7X6XUQdbU+eYuHPXzNmus6R9Mp0Jv7kj5ynl+NBTIWYX",
+	"hJ0d8eeklucOesbCvvUBhF2I5Tji94aTopmnWeTgh/Wu1jMEIDxZcQZRekYhBV3tF4ByWqUV8ka1m5r7",
+	"JxICZ2y/A35iF6dmBBIk8bTvGOJwdF2ghcFKmNRLfBDufgznvWInBzKTtMx3CHp4lIL5ThqXRNhBt/1Q",
+	"gnYwM2W5fm1G1nJB1YZpc7dRsipHSrPOnjlTzAARZFTUE0zb05nVK7FiLr3I+lvRHbxH9tZ0u/R1y07W",
+	"7xyHHK3bKXoYaBoK8npuj6GhFE17zVuZ8Y0myf0PjqrfyroTj4o2VZltemYTE/lQmvOw7db0IR9vEiwa",
+	"A4WZpBl0uMijLLp/Um3YHEzR5IM6RK9RoM1Vwolwi8aZH7nog7fnu6FRuO1aafL+6pOKuKZNpxQGjkOx",
+	"y5Z3MIn5TnYcDJ6eocK1ue6DRtnaJ7Bv1nIATUww0virNyL//u7dDbFXkFrTFbsgt0yBgnEorSIsyN8k",
+	"ZMetCg6Z4P7P7w4lu4WxIB95wwSDKmuyVnJHuLkgrhsUZ5qsqFIHlywN8W8HRmBVKD+PNWdFfvGrCErw",
+	"y8X/jQtFGGzMfVu8wDQXJmjJFy8Xf7h4fvEHV4wITHJJS35JOSqDG/QdSygW41L8kC9eLn7i2lzzHDVo",
+	"XUqhkb2+ff7cQYr43ha0LAu+gjcv37tkCzR/JnEe7fiwH/190NUu4KBYltdbWaLbBspjhoYOc738Ximp",
+	"3HaH5V5+pDz/BFzihEh71a/krqwMuwaJCADPVmXUi5f/9XFh9UOPwIwK+4I6yekZGV0T9eInovi/4btM",
+	"m7/I/DCLrCcoPjv6oflOwyManMWfuov6dCIXJNnK1zx39ah9y+JT1OPjgM4qcyJnlKViwvAVmzgPjeee",
+	"giA3mISURA1J3stlnZ0HZUVGnkiXRtecYaLUHV06B6Y7RaZ8CzhtSEk3jKB+keHR+r1i6lCfrQCUGT1O",
+	"L6LB1vgK62ldgjG4wIP3WEIN6XFDNyy2U9eC1OyG6mkoCcMEp6KAXpIBmGZlpMrwImD7uk/RWXb28qP7",
+	"16fBPf4bM39hAhSjzv5O0NqD3z4qtXFqA3cI9kHCDDPXavLMVLuEgqLGddKexI9VvoG8+YC6TTeUC7I8",
+	"YF0WgKLaS07m9HBBQm83j+DLjStpstM/6CuylGYLmgQE8C4WWWezfqbq/hprnE7ZrOPupNFTsTZMXa+M",
+	"fozbZezDf2VLxdl6iEVy/Bm1bUvds3PIkm2dtzwuQqW8/ws+kqRxBETpYa1jKtP1cc8jLGXowg61p+it",
+	"ey+XvtWHJqijQ7+T859Tt89jUs5zyhcp59LY2JLt2+ffnu2rP7u+v5Gv/gCbiQWWWIt4Rai+dwIOdtch",
+	"aZ99Kz2sSFlFNvKWPrC/whNfmgj8OxX5mwdwvyRIwO8i2N2sPPu1f8kefKO6+BX2RjBCV+aCgFFmLVG0",
+	"ce94jkLT+L9DNTS3t53eM8VyjwCAUTTDdyw0/c2heMRyypVr/III4m4M04CDvSBWY1oZ7JYgLV81Gyps",
+	"qSY7+cBy+1P9Fo763fP/gE9CMxnFtDXNQSdAA7rNONd5/v2DQ8/8ovjmF7bHiT3xzQmqlQNDjQiAv0rB",
+	"rmocB5em6Sx214HSA5s6twgGWBlYNN89/4/ziSkodB4QjY5bmoxy/kP0wTufNjGU+uvQ6N1pgc6xUyML",
+	"AaX+27msXNeG/4aQM1ZdOiTYgt+zvtL3PXz9OmgGn+n6GsvWiDgY+jtF62aqZ92dLRX5Mx+0i/t9gmz+",
+	"ui+NJ7n57ZQYFgJfOVndVANqXB+vW6OXBpsgnHtvufC956Nq3Wte7AYPxleoXv+Ayx04QK5Q21m8AK3D",
+	"RUakWKHjxarbVgOvN/Ds+4HSdlASwjFfueybhlUMmsIBIXHuWdlCCWJ0tXUBkCurPfj+AYqVBT2wvC8Q",
+	"/8bMTziPL1KXt3qcm9+QJLQk4oIgjPS590i4VO7oifmFfTDvHJThZ6JdWh2am2eyrxjazBPDioLspDbg",
+	"YwN4Zww9YeUh2VTcno33cpmFhhpWdVgyJlot98++K80eyHFV/G/8gWmy30r24BQaU9+azpr2PXkd6hbo",
+	"Fb6XuMblAFiTpYAlQ//wvKP37MbP5bPxwLGtkwcacP02TwUhoNSefYsVE2yPeY/xHb6pTNtbuKduD2v4",
+	"LCi8l8LbTTn4+jWwMrhTZG2R1Y5mAD5qOBjLyg0OfkWXNmvVzZhl9NZO+xHUy+/iLC4Qpen8xNeYnDV2",
+	"uOBANamGZmntp9L2rtpSlVvp4MuaVChVrlFaI7cSf2BvXb/F/+2cne2cxRxcjWFxDxv5KHwCww4yyl8l",
+	"043uNUa2++y9JMgyDnMN/BVcACYZ/uCSL7K6F2RGNN+IZ3K9zoLXDJVplcHg0APsgtgdAue/1ZDg/tpI",
+	"mQdVCTMQ9lsm7EG3mlTAqIMWO+Ea+73iKxi7oUzBkN5Xgh4c++fvnv9HXCIAjb5AT0mjCeEXycrNYBQ0",
+	"qDqRf6ucm/HwLDwxEZvFptsu1GS2ofF3Ylw23MlcmD9916zMjfVQexL1EJY9UNofjZ4XUt6DhwbzeELV",
+	"MQXZDkdXZy58bUIUNmu04KGoUZ1hQy9W+mFwU523x23rBCUN+2Au3Wg1Bbs6Uz9IXRQu/Eg1dHs7bVFL",
+	"5o30uPflL/D77WorZaEX506KGSiRbsC7TuF8zEIdjcP6Imxk/dXfvpSkG6R9vNddPDELt+kbyODQtX+9",
+	"oEJA7WVuLznX/s2t/htNSllWBfUQSqfwkjFMPYPP6DGWso+9wace57b5/oEWFbx4W7LVZ9vAn+VDkpBD",
+	"Tz54XqwFAWB/xhfzoAuf0ZIp2NHC3gdOPcicR/88mSerAnSl0TvrlXvmKcgH30rj/RZ27pYVuVO4oH0w",
+	"uvR3xxEnG+Di6zzH+T0OB8PY39uLJIl5X5z3w0MCZuV35GQmu/wI//g0GCzGM+FJPO0eXjU24wTn8Gff",
+	"yeePv5MIDC7knvDzbuZlqeRGuZraoVyOG//ME+7qI1E4LGXQsekh873vB9ZTN4tcU4U+dOi+LXfsxO2Q",
+	"wuWZ67E8avuQ+U9X9fcYLO8S5w9fR7pyyJ7gAjcDEvzx/mVUVwpceKftDAsKycjOOK2F3TR6Zn+d2lHC",
+	"19lIJlqjF/GYtoo1N/bXe8ZKEGpQu4EhT9/M5LSN8zBylx8RXm40Gfe1h6KbFmwBte60CoVH2iO3kKEN",
+	"ooIwseGCEVyGFV8nktlqr8/ey+Wwc+8dFLbXWUsQB6KkYFpjLRAA4fquAw4AuxJGgzvOKcwvMbmjUVG9",
+	"ZJsKOYkKtg9YZlxDEPaC/CKDm+4bDa1SIOBpuS3mfrOzfG3n96NcLr6+QIvPBOUCQtGnbWooqXoW+nIN",
+	"C7+/uYdvw6Of1dnwp+fRfuBVeBCdaN8+H/eoZQv2e0XjzVkgVOEihZYjQVHIyJYDlkW7CXu0F38ceS2O",
+	"mgqnpHV/Ti22Blf7dqTlTKDEH6dB/+4ngTR/lEu8krKFZh0MnZ4DM/KVXr+5e+bb/j+CW+fDM5H3mW/a",
+	"gwdRByuxfrx98wvo4c5TIzLy8dfFWlYi/3WRkV8XRnGW/7r4lAVfDrbyCcmd/rDAi+G/fl18cvYvnuaC",
+	"ru7BW/Dx1wWzp/TXxacre8A3lr+qkmgjy9OVnDrhJ37EX/Ni93NopfUYmg3m4HwOrWY4+wdE6kYyiDhh",
+	"xQGaAvZ+OfHafC+X4+6aH+0DExEG+5xrG4GBa2L1JuWwO67g+sQSpw9YGzYYfSjk/oTgwxdRIvajXA6V",
+	"h1lattOhNDPnqv4acjO9Uowa5pWJ85+YIHGf1stkFzRgilkl8ORDcfnxvVx+alVJDqgd/MFRd1pnfx92",
+	"4ckdTDM0mk7FbB/Kbrgjm7/woYJzx4X/zwkwoeYXnyJ4cjxjoYCD3BDQ6vdbCa4XDkUUIAHhLznE1wrF",
+	"aH4A4xKvUjj5W/rAMqIbuTw7eiBLKw2EKyI8jX99T59Rwf6zf+hJ4hju0k50phyoyr/RoTfR2f3uj6tD",
+	"uNE/h1QMdB7NIT4Pd11+dP+acsHX1J6WkLvWznxRbvjZ2/r8ibfV5Z9Yc+AcBdGYpDQlRPCZLw8wwYpU",
+	"aMt2Gg3YmLfuZ/aYACp+vfH1cQ2JZSwnJ98W7LLZZWfkIN/4x55EDXHF95PdVxy04DywfsTRs5/43PrG",
+	"8DZjFa7LVrpyqYeaaY3NuDAZHHsZEXaqq03uxTPEthyNvb3Zi9fuqUekCXylYBPqgdyLukesyMmSakYU",
+	"hXx/zEpCM5kaWshNxb45XpEYKkbukOP8l86bvbDfeWqmHN+AQ0hUPY3nSrq6H7GsfgDUrxu6up+Gn3Ew",
+	"AwGQEHNp67w/aPcV8zl8ZoXjCNHz4hGuVk+21KTKkEPYJDkgtkIBv64bQ59cTVMyWRZsVAu5wUeeTglJ",
+	"JdP3wU5cHgDpLfNuMjASHxgp2NoQI+XZTZwb3+PuMaQSDv45koua9I8oRqE7jddorgjFBHwuiN4y5uGt",
+	"5alWELLl5Ue8f6dMoLAb0xZQ2dy4L8oAmrvrz59o18+XjdTZ1MucGjqRq/0ZdvbsZfwfPyUEdkGWubIY",
+	"FxWCuhIA3y6DbXY+4jMFqTMj2S6K6q/nZM2xfBxifETJAQeiFWhQ0aqdG5Fa9vcQLZZuLMdOvbqA3m/z",
+	"bCP4/HFm0XfRqnCuAgoe1CRmjTZi8LGz8o3rHDVixLzFJ76SMzstGN/6Xlnx0GGoFAOIlq3ci6wOAIeN",
+	"cYHFU0O48d1IKHr50jblyOqakAt4luKaLjW17zKlJ6h5Wz/4lbB5kvqNTFL32pqTnElB+Diq2Gvrw/XN",
+	"D+QFoCeftklYHfMMamaGr6ubgoobDH5/1TVQwBRSRlKS/sI23NWuW8sQs+x28gG8I1PZQtqwUrcSgl58",
+	"NxXvTynG8iN/qdk7AQTFsLLuakXVagvZNrkU7NfFS/KcGEleDObxWN6D54M5Dkk/Uj1yxk7Zr6jucD0+",
+	"8IXkH5wzc99VqA9nuDawBhCfZM1P9dLWzpZxh0j92JM4Rea6j+r5OVsiYCFrsqx4kWc1i/tq3UdIjbnO",
+	"88fOlP+F7W8aTVKe1lfiPzzmSw8cddVLR6D63tJdqnPkJNSce/kx/PvTRJlP2JoEDaazkV9krc/4dlzX",
+	"m1FfogiIeu64xWej7SN4pfzkEBj2ya+BiU39IXhKzg2MGT49iJB524MI8cIUWnmDbRjAKhQjQu4f45Bf",
+	"WmWGP7BBH+k1/v6VMeWcjDpcYLTvUzcVzj96NgcMcqAHhQKdcM3MastysqSr+0fZ8dIOPOE4/QrFexLM",
+	"GEhsbF5oyUD+hw91XuBAF3bc//koZLc66UTx5t/4A3tTmX/fs4YizjfOSjUe/VvHnboXT32fYEmw643z",
+	"/89LJfD65Uf/z0/jTl986AkZPouOreqJjJZuOtZ9Dv/3yLBLSSyRUKR+crcmdBc/00YqNu3CvzVSPWoO",
+	"XvMzMbRkV4FPCc6bwLxrMDYji/xUejxwtteDmLuQgJk3mgxhfgG63uzWbPlqGwJ032hIibESZE+FYfkA",
+	"TOhPXJu37stP49a133pFVZ6UfIJYXMTspcfnOpHIUpsWrnE0PoEPzSLHv3jZpkaQGEsuKKQhTboL6xwS",
+	"KnKHSulAIN4IhrMiLy5ekFe3/8jIsiruz+skeUfvWWPt5zfgcPD6vvsCXLKQUOAq7lK9sB9/xTJRqJ1s",
+	"+13PwZ3wMFXcLW64wyFVX892HfPlVzUdxtGgl2wlsbcmHhoU0S2Ucae5nLY/vmj22WrLRvMZX9nffXX6",
+	"v5c33K8KlhgFKKMCG54RLYsHhuhagMFt7yewS7dyjxXt3B6/LNQec0MMvcdmGlldlRxD7DiTEhJ2NCSo",
+	"jkVaG3ADCTicAWMMYZkB7nYgNXWi/+gxdXnfTtXlPbqFfN0wikO5+Rks42w0ifgcmBBfRqquX8kRmbqN",
+	"Wv/HSNRtQXQMhqbaO/HYiuVcar2r4fVf1vTqB6n2ihv2ZEGqM9wZMxwooQVbCmFfSwWwiImZA6eArcIj",
+	"rSA/zvRzu2wCKUaibJ6VHjnIFjj28qP/56hPpMFY0z4R3ebCLy/ANrUR12EbHju89pno+qX4VrPjZMgp",
+	"wsHP7IwS4ukY8/FihP7LX443NyaiUgOE/67H6t83POjwxCc0Qg8NH9vUjk10OuphFh+4mTD42RAV52Vb",
+	"HQnqDroGCevNAiKRtUqhp4kj8mk7j3XKyG8FMyxyU/KNeFNFGh1EuPQWa92PNu2HtGs77g+PVSb3SrGc",
+	"CcNpob+cqvLb86AGQDFdGqjprX0ULvmvH9e0XstgtQVel42D9I3G0sNG1UX4Qe4F8WX354X9Amej/exT",
+	"Uv24M5Rmytu1fC+MOrRdWn9+HpOCSSct+BIp0bKCvkwIpIK9eR2GADeLl6IqiuyMHDToJ/XwqXslxcaj",
+	"6QH3nHhcsQb2GR7bYR/1z/Se3eIzT6P6gNHbE/evATEQ/KVS1tXSdV1vy2+VOTcyE7mO4pzWNeRPAGbm",
+	"PvbFNIG59dwzmZXtaKszrBLzzaJWLMMSBXRZewPBtf/GULPjrxOZ1IpOOl67d+ufeUwh778xoFDJyiC6",
+	"iKJcANSuewEdhRho0o1OIpbJ9XndDDdVmxTn117aVHhCa3mE+ucr9fZbdll4pLy4QHzLaH4GQs8QiWte",
+	"RKp/X93+o1YfVrKodkKTlcxZRgz7YDKi73kBVlSdY3AwbNJxAl/7cmSVo3Sqv/4HoyF0r6+6/Q5P5I7D",
+	"rjRyN8IXb9ZrpvRrqb6+QG7STsD6Ui3MurcCENwFTJYKwQJY09iEi4QWUrjwyUrudlKcqf+UUWBrDW7a",
+	"O3X4euPvnwHM/7ruVuxiiLQyW6kyItdr17TV3nX9pgiyZK4nAhFsfwLcCgC5qwdvulSqWLxcXC4+/fbp",
+	"/wsAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -27,7 +27,7 @@ const (
 // without that. That it cannot be kept is logged, and stops nothing that is done already.
 func (s *Server) audit(c *echo.Context, who store.Person, act string) {
 	ctx := context.WithoutCancel(c.Request().Context())
-	if r, err := echo.UnwrapResponse(c.Response()); err != nil || (r.Status != http.StatusOK && r.Status != http.StatusCreated) {
+	if r, err := echo.UnwrapResponse(c.Response()); err != nil || (r.Status != http.StatusOK && r.Status != http.StatusCreated && r.Status != http.StatusNoContent) {
 		return
 	}
 	if a, is := ctx.Value(attemptKey{}).(store.Attempt); is && a.ApprenticeID == who.ID {

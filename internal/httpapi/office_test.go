@@ -4,10 +4,12 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"log/slog"
 	"maps"
 	"net/http/httptest"
 	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -350,4 +352,101 @@ func TestAudit(t *testing.T) {
 	assert.Contains(t, string(raw), "record-seen,Anna")
 	_, err := s.store.SQL().Exec("UPDATE audit SET act = 'nothing'")
 	assert.ErrorContains(t, err, "never changes")
+}
+
+// lockedBuffer is a buffer that several may write to.
+type lockedBuffer struct {
+	mu sync.Mutex
+	b  bytes.Buffer
+}
+
+func (l *lockedBuffer) Write(p []byte) (int, error) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	return l.b.Write(p)
+}
+
+func (l *lockedBuffer) String() string {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	return l.b.String()
+}
+
+// Who is erased leaves no name in any table and none in the log; their attempts stay. What
+// was kept of them can be saved before, without what is hidden in a machine.
+func TestErasureLeavesNoName(t *testing.T) {
+	var log lockedBuffer
+	was := slog.Default()
+	slog.SetDefault(slog.New(slog.NewTextHandler(&log, &slog.HandlerOptions{Level: slog.LevelDebug})))
+	t.Cleanup(func() { slog.SetDefault(was) })
+	s := open(t)
+	coo, inst := s.person("coo", store.Coordinator), s.as("inst")
+	take(t, coo, "list.csv", []byte("name,sign_in,class\nZebulon Quarkly,zquark,Morning\n"))
+	who := everyone(t, coo)["Zebulon Quarkly"].Id.String()
+	_, raw := coo.call("POST", "/api/sign-in-sheets", map[string]any{"people": []any{who}})
+	sheet := decode[[]httpapi.Sheet](t, raw)[0]
+	u := s.anyone()
+	code, _ := u.call("POST", "/api/session", map[string]any{"name": "zquark", "password": "wrong"})
+	require.Equal(t, 401, code)
+	code, _ = u.call("POST", "/api/session", map[string]any{"name": "zquark", "password": sheet.Password})
+	require.Equal(t, 200, code)
+	code, _ = u.call("PUT", "/api/me/password", map[string]any{"old": sheet.Password, "new": "three ditches at dawn"})
+	require.Equal(t, 200, code)
+	a := s.jobWith(inst, "main-jet-blocked", 0.7, "zquark", nil)
+	hand := map[string]any{"findings": []any{}, "verdict": "refer-on", "proof_seq": -1, "note": "Zebulon Quarkly was here."}
+	code, raw = u.call("POST", "/api/attempts/"+a+"/hand-over", hand)
+	require.Equal(t, 202, code, string(raw))
+	require.Eventually(t, func() bool {
+		code, raw := u.get("/api/attempts/" + a + "/debrief")
+		return code == 200 && bytes.Contains(raw, []byte(`"assessment"`))
+	},
+		30*time.Second, 50*time.Millisecond)
+	code, raw = inst.call("POST", "/api/attempts/"+a+"/review", map[string]any{"after": 0, "kind": "comment", "text": "Well done, Zebulon."})
+	require.Equal(t, 200, code, string(raw))
+	s.jobWith(inst, "coil-secondary-open", 1, "zquark", nil)
+	code, _ = u.call("POST", "/api/session", map[string]any{"name": "zquark", "password": "wrong again"})
+	require.Equal(t, 401, code)
+
+	code, raw = u.get("/api/people/" + who + "/data")
+	require.Equal(t, 200, code, string(raw))
+	assert.Contains(t, string(raw), "Well done, Zebulon.")
+	for _, x := range decode[struct{ Attempts []json.RawMessage }](t, raw).Attempts {
+		if bytes.Contains(x, []byte(`"state":"new"`)) {
+			assert.NotContains(t, string(x), "coil-secondary-open", "what is hidden in an open job is not the person's")
+		}
+	}
+	code, _ = inst.get("/api/people/" + who + "/data")
+	assert.Equal(t, 404, code)
+
+	code, raw = coo.call("POST", "/api/people/"+who+"/erasure", map[string]any{"name": "zquarq"})
+	assert.Equal(t, 422, code)
+	assert.Contains(t, string(raw), "http.other-name")
+	code, raw = coo.call("POST", "/api/people/"+who+"/erasure", map[string]any{"name": "zquark"})
+	require.Equal(t, 204, code, string(raw))
+	code, _ = u.get("/api/attempts")
+	assert.Equal(t, 401, code)
+
+	rows, err := s.store.SQL().Query("SELECT table_name FROM information_schema.tables WHERE table_schema = 'public' AND table_type = 'BASE TABLE'")
+	require.NoError(t, err)
+	var tables []string
+	for rows.Next() {
+		var name string
+		require.NoError(t, rows.Scan(&name))
+		tables = append(tables, name)
+	}
+	require.NoError(t, rows.Err())
+	require.Greater(t, len(tables), 15)
+	for _, table := range tables {
+		for _, name := range []string{"Zebulon", "Quarkly", "zquark"} {
+			var n int
+			require.NoError(t, s.store.SQL().QueryRow(`SELECT count(*) FROM "`+table+`" t WHERE position(lower($1) in lower(t::text)) > 0`, name).Scan(&n))
+			assert.Zero(t, n, "%s in %s", name, table)
+		}
+	}
+	for _, name := range []string{"Zebulon", "Quarkly", "zquark"} {
+		assert.NotContains(t, log.String(), name)
+	}
+	code, raw = inst.get("/api/attempts/" + a + "/debrief")
+	assert.Equal(t, 200, code, "the attempt stays")
+	assert.Contains(t, string(raw), store.Erased)
 }

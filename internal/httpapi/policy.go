@@ -55,6 +55,8 @@ var policy = map[string]rule{
 	"GET /api/people/:person/record":                     {roles: everybody, own: ownRecord, audit: "record-seen"},
 	"GET /api/people/:person/record.csv":                 {roles: everybody, own: ownRecord, audit: "record-saved"},
 	"GET /api/people/:person/statements":                 {roles: everybody, own: ownRecord, audit: "record-saved"},
+	"GET /api/people/:person/data":                       {roles: everybody, own: ownData, audit: "data-saved"},
+	"POST /api/people/:person/erasure":                   {roles: []string{store.Coordinator}, own: ownRecord, audit: "person-erased"},
 	"GET /api/audit":                                     {roles: []string{store.Coordinator}},
 	"GET /api/audit.csv":                                 {roles: []string{store.Coordinator}, audit: "audit-saved"},
 	"GET /api/record-store":                              {roles: officers},

@@ -88,6 +88,8 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"GET /api/people/:person/record":     {nil, none, none, none, none, none},
 		"GET /api/people/:person/record.csv": {nil, none, none, none, none, none},
 		"GET /api/people/:person/statements": {nil, none, none, none, none, none},
+		"GET /api/people/:person/data":       {nil, none, none, none, none, none},
+		"POST /api/people/:person/erasure":   {func() any { return map[string]any{"name": "x"} }, no, no, no, no, none},
 		"GET /api/audit":                     {nil, no, no, no, no, ok},
 		"GET /api/audit.csv":                 {nil, no, no, no, no, ok},
 		"GET /api/record-store":              {nil, ok, no, no, no, ok},

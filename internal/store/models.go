@@ -49,6 +49,8 @@ type Person struct {
 	// LeftAt is since when somebody is no longer here, nil for who is. Who has left cannot
 	// sign in.
 	LeftAt *time.Time
+	// ErasedAt is since when nothing is kept of somebody but attempts without a name.
+	ErasedAt *time.Time
 }
 
 // Here says that somebody may sign in.

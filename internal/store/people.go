@@ -13,9 +13,9 @@ func (s *Store) PersonByName(ctx context.Context, name string) (p Person, err er
 	return p, s.db.WithContext(ctx).First(&p, "name = ?", name).Error
 }
 
-// People lists everybody by display name, of one role or of all for "".
+// People lists everybody who is not erased by display name, of one role or of all for "".
 func (s *Store) People(ctx context.Context, role string) (ps []Person, err error) {
-	q := s.db.WithContext(ctx).Order("display_name, id")
+	q := s.db.WithContext(ctx).Where("erased_at IS NULL").Order("display_name, id")
 	if role != "" {
 		q = q.Where("role = ?", role)
 	}

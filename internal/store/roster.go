@@ -90,7 +90,7 @@ func readRoster(tx *gorm.DB) (roster.Roster, int64, error) {
 		r[x.Kind][x.ID] = roster.Kept{Record: rec, Left: x.HasLeft, Own: x.Own}
 	}
 	var own []Person
-	if err := tx.Where("sourced_id IS NULL").Find(&own).Error; err != nil {
+	if err := tx.Where("sourced_id IS NULL AND erased_at IS NULL").Find(&own).Error; err != nil {
 		return nil, 0, err
 	}
 	if len(own) > 0 {

@@ -13,6 +13,17 @@ INSERT INTO counters VALUES ('roster', 0);
 ALTER TABLE people ADD COLUMN sourced_id text UNIQUE;                       -- null for who was added here
 ALTER TABLE people ADD COLUMN must_change boolean NOT NULL DEFAULT false;   -- the password, before anything else
 ALTER TABLE people ADD COLUMN left_at timestamptz;                          -- who has left cannot sign in
+ALTER TABLE people ADD COLUMN erased_at timestamptz;                        -- nothing is kept of them but nameless attempts
+-- What people wrote of somebody who is erased is blanked; nothing else of an act changes.
+-- +goose StatementBegin
+CREATE OR REPLACE FUNCTION review_acts_stay() RETURNS trigger LANGUAGE plpgsql AS $$
+BEGIN
+    IF TG_OP = 'UPDATE' AND current_setting('zanjero.erasing', true) = 'on' AND (NEW.body - 'text') = (OLD.body - 'text') THEN
+        RETURN NEW;
+    END IF;
+    RAISE EXCEPTION 'review acts never change';
+END $$;
+-- +goose StatementEnd
 CREATE TABLE classes (
     id         uuid PRIMARY KEY,
     sourced_id text NOT NULL UNIQUE,
@@ -74,4 +85,4 @@ ALTER TABLE attempts DROP COLUMN told, DROP COLUMN told_by, DROP COLUMN told_no;
 ALTER TABLE jobs DROP COLUMN class_id, DROP COLUMN giving;
 DROP TABLE class_members, classes, roster_records;
 DELETE FROM counters WHERE name = 'roster';
-ALTER TABLE people DROP COLUMN sourced_id, DROP COLUMN must_change, DROP COLUMN left_at;
+ALTER TABLE people DROP COLUMN sourced_id, DROP COLUMN must_change, DROP COLUMN left_at, DROP COLUMN erased_at;

@@ -17,7 +17,7 @@ import { shownPeople, useOffice, type Class, type PersonLine } from './useOffice
 /** Who is taught here, in what classes, and how they sign in. */
 const session = useSession()
 const coordinator = computed(() => session.me?.role === 'coordinator')
-const { people, classes, named, keepPerson, keepClass, changed } = useOffice()
+const { people, classes, named, keepPerson, keepClass, erase, changed } = useOffice()
 const PAGE = 25
 const which = ref('all')
 const sought = ref('')
@@ -165,7 +165,7 @@ const sheets = ref<Schema['Sheet'][]>()
         </v-data-table>
       </section>
     </div>
-    <PersonEditor v-if="person" v-model="person" :any-role="coordinator" :save="keepPerson" />
+    <PersonEditor v-if="person" v-model="person" :any-role="coordinator" :save="keepPerson" :erase="erase" />
     <ClassEditor
       v-if="group"
       v-model="group"

@@ -16,6 +16,7 @@ import { capital, text } from '@/words/words'
 const props = defineProps<{
   anyRole: boolean
   save: (id: string | undefined, e: Schema['PersonEdit']) => Promise<void>
+  erase: (id: string, name: string) => Promise<void>
 }>()
 const draft = defineModel<PersonDraft | null>({ required: true })
 const roles = computed(() =>
@@ -25,6 +26,20 @@ const roles = computed(() =>
 )
 const busy = ref(false)
 const refusal = ref<Refusal | null>(null)
+
+const typed = ref('')
+async function eraseIt() {
+  busy.value = true
+  refusal.value = null
+  try {
+    await props.erase(draft.value!.id!, typed.value)
+    draft.value = null
+  } catch (e) {
+    refusal.value = e as Refusal
+  } finally {
+    busy.value = false
+  }
+}
 
 async function keep() {
   const { id, ...edit } = draft.value!
@@ -62,6 +77,21 @@ async function keep() {
         color="primary"
         hide-details
       />
+      <details v-if="anyRole && draft.id">
+        <summary>{{ text('office.erase') }}</summary>
+        <div class="stack erase">
+          <v-btn :href="`/api/people/${draft.id}/data`" download="person.json">{{ text('office.data') }}</v-btn>
+          <p>{{ text('office.erase-why') }}</p>
+          <v-text-field
+            v-model="typed"
+            density="compact"
+            hide-details
+            maxlength="80"
+            :label="text('office.erase-type', { name: draft.name })"
+          />
+          <v-btn color="error" :disabled="busy || !typed" @click="eraseIt">{{ text('office.erase') }}</v-btn>
+        </div>
+      </details>
       <p v-if="refusal" class="refusal" role="alert"><ProblemText :of="refusal" /></p>
       <div class="row">
         <WhyBtn main type="submit" :busy="busy">{{ text('office.keep') }}</WhyBtn>
@@ -70,3 +100,9 @@ async function keep() {
     </form>
   </v-dialog>
 </template>
+
+<style scoped>
+.erase {
+  padding: 10px 0 2px;
+}
+</style>

@@ -26,6 +26,10 @@ export function useOffice() {
     )
     await changed()
   }
+  async function erase(id: string, name: string) {
+    await ask(api.POST('/api/people/{person}/erasure', { params: { path: { person: id } }, body: { name } }))
+    await changed()
+  }
   async function keepClass(id: string | undefined, body: Schema['ClassEdit']) {
     await ask(
       id
@@ -34,7 +38,7 @@ export function useOffice() {
     )
     await changed()
   }
-  return { people, classes, named, keepPerson, keepClass, changed }
+  return { people, classes, named, keepPerson, keepClass, erase, changed }
 }
 
 /** Who is shown: of a class, of none, those who have left, or everybody who is here. */
