@@ -13,13 +13,13 @@ import (
 )
 
 func backupCommand() *cobra.Command {
-	var dir string
+	var at place
 	cmd := &cobra.Command{Use: "backup FILE", Short: "Write all that is in the database to a file, while it is served or not", Args: cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			if _, err := os.Stat(args[0]); err == nil {
 				return problem.New("FILE", "command.file-exists", "file", args[0])
 			}
-			return withDatabase(c.Context(), dir, func(url string) error {
+			return withDatabase(c.Context(), at, func(url string) error {
 				half := args[0] + ".part"
 				defer os.Remove(half)
 				if err := cluster.Dump(c.Context(), url, half); err != nil {
@@ -32,18 +32,18 @@ func backupCommand() *cobra.Command {
 				return nil
 			})
 		}}
-	cmd.Flags().StringVar(&dir, "dir", ".run", "where the database lives")
+	at.flags(cmd.Flags())
 	return cmd
 }
 
 func restoreCommand() *cobra.Command {
-	var dir string
+	var at place
 	cmd := &cobra.Command{Use: "restore FILE", Short: "Put what a backup holds into an empty database, whole or not at all", Args: cobra.ExactArgs(1),
 		RunE: func(c *cobra.Command, args []string) error {
 			if _, err := os.Stat(args[0]); err != nil {
 				return problem.New("FILE", "command.file-unreadable", "detail", err.Error())
 			}
-			return withDatabase(c.Context(), dir, func(url string) error {
+			return withDatabase(c.Context(), at, func(url string) error {
 				empty, err := cluster.Empty(c.Context(), url)
 				if err != nil {
 					return err
@@ -62,6 +62,6 @@ func restoreCommand() *cobra.Command {
 				return st.Close()
 			})
 		}}
-	cmd.Flags().StringVar(&dir, "dir", ".run", "where the database lives")
+	at.flags(cmd.Flags())
 	return cmd
 }

@@ -11,6 +11,7 @@ import (
 
 	"github.com/google/uuid"
 	"github.com/spf13/cobra"
+	"github.com/spf13/pflag"
 
 	"zanjero/core/problem"
 	"zanjero/internal/cluster"
@@ -23,16 +24,17 @@ import (
 const leastPassword = 12
 
 func personCommand() *cobra.Command {
-	var dir, display, role string
+	var display, role string
+	var at place
 	cmd := &cobra.Command{
 		Use: "person", Short: "People who can sign in: add, list, password, disable, enable, sign-out",
 		Long: "People who can sign in. The database is that of ZANJERO_DATABASE_URL, or the private one under --dir,\n" +
 			"whether or not it is being served. A password is read from standard input, one line.",
 	}
-	cmd.PersistentFlags().StringVar(&dir, "dir", ".run", "where the database lives")
+	at.flags(cmd.PersistentFlags())
 	on := func(use, short string, do func(ctx context.Context, st *store.Store, name string) error) *cobra.Command {
 		return &cobra.Command{Use: use + " NAME", Short: short, Args: cobra.ExactArgs(1), RunE: func(c *cobra.Command, args []string) error {
-			return withStore(c.Context(), dir, func(st *store.Store) error {
+			return withStore(c.Context(), at, func(st *store.Store) error {
 				return do(c.Context(), st, strings.ToLower(strings.TrimSpace(args[0])))
 			})
 		}}
@@ -77,7 +79,7 @@ func personCommand() *cobra.Command {
 	add.Flags().StringVar(&display, "display-name", "", "the name that others see; the sign-in name where none is given")
 	add.Flags().StringVar(&role, "role", store.Apprentice, strings.Join(store.Roles, ", "))
 	list := &cobra.Command{Use: "list", Short: "List everybody", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
-		return withStore(c.Context(), dir, func(st *store.Store) error {
+		return withStore(c.Context(), at, func(st *store.Store) error {
 			ps, err := st.People(c.Context(), "")
 			for _, p := range ps {
 				state := ""
@@ -139,10 +141,29 @@ func newPassword() (string, error) {
 	return pw, nil
 }
 
+// place is where the database of a yard lives.
+type place struct{ dir, yard string }
+
+func (p *place) flags(f *pflag.FlagSet) {
+	f.StringVar(&p.dir, "dir", ".run", "where the database lives")
+	f.StringVar(&p.yard, "yard", "", "a yard beside the first, by its name")
+}
+
+// inYard does work on the yard's own database.
+func (p *place) inYard(ctx context.Context, do func(url string) error) func(url string) error {
+	return func(url string) error {
+		at, err := yardURL(ctx, url, p.yard)
+		if err != nil {
+			return err
+		}
+		return do(at)
+	}
+}
+
 // withStore opens the database for one piece of work: that of the environment,
 // the private one that is being served, or the private one started for this.
-func withStore(ctx context.Context, dir string, do func(st *store.Store) error) error {
-	return withDatabase(ctx, dir, func(url string) error {
+func withStore(ctx context.Context, at place, do func(st *store.Store) error) error {
+	return withDatabase(ctx, at, func(url string) error {
 		st, err := store.Open(ctx, url)
 		if err != nil {
 			return err
@@ -152,14 +173,15 @@ func withStore(ctx context.Context, dir string, do func(st *store.Store) error) 
 	})
 }
 
-func withDatabase(ctx context.Context, dir string, do func(url string) error) error {
+func withDatabase(ctx context.Context, at place, do func(url string) error) error {
+	do = at.inYard(ctx, do)
 	if url := os.Getenv("ZANJERO_DATABASE_URL"); url != "" {
 		return do(url)
 	}
-	if url, ok := cluster.Serving(dir + "/pg"); ok {
+	if url, ok := cluster.Serving(at.dir + "/pg"); ok {
 		return do(url)
 	}
-	c, err := cluster.Start(ctx, cluster.Options{Dir: dir + "/pg", Say: say})
+	c, err := cluster.Start(ctx, cluster.Options{Dir: at.dir + "/pg", Say: say})
 	if err != nil {
 		return err
 	}

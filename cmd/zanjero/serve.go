@@ -33,6 +33,7 @@ type serveOptions struct {
 	hosts     []string
 	proxies   []string
 	home      string
+	yards     []string
 	lrs       lrs.Store
 }
 
@@ -56,6 +57,8 @@ func serveCommand() *cobra.Command {
 	cmd.Flags().BoolVar(&o.tls, "behind-tls", false, "it is reached over TLS: mark cookies Secure")
 	cmd.Flags().StringSliceVar(&o.hosts, "host", nil, "a name it may be reached by, beside addresses in figures; may be given several times")
 	cmd.Flags().StringSliceVar(&o.proxies, "proxy", nil, "the address, or range of addresses, of a proxy whose word is taken for where a request comes from")
+	cmd.Flags().StringSliceVar(&o.yards, "yard", nil,
+		"another yard beside the first, with a database of its own, reached by NAME.localhost and NAME.HOST; may be given several times")
 	cmd.Flags().StringVar(&o.home, "home", "", "the address that people reach it by, such as https://yard.example; --addr where none is given")
 	cmd.Flags().StringVar(&o.lrs.URL, "lrs", "", "a learning record store (xAPI 1.0.3) that is told how attempts stand, such as https://store.example/xapi")
 	cmd.Flags().StringVar(&o.lrs.Key, "lrs-key", "", "the key for it; its secret is read from "+lrsSecret)
@@ -118,6 +121,11 @@ func serve(parent context.Context, o serveOptions) error {
 			say("loaded the demo yard")
 		}
 	}
+	handler, stopYards, err := beside(ctx, o, url, proxies, handler)
+	if err != nil {
+		return err
+	}
+	defer stopYards()
 	say("serving on http://%s  (Ctrl-C to stop)", l.Addr())
 	if o.demo && httpapi.Loopback(o.addr) {
 		for _, p := range y.People {

@@ -53,7 +53,8 @@ func TestStandInKeepsToTheRules(t *testing.T) {
 	for from, to := range map[string]string{
 		`"scaled":0.757`: `"scaled":1.2`, `"raw":75.7`: `"raw":175.7`, "PT61M15S": "61 min",
 		`"verb":{"id":"http://adlnet.gov/expapi/verbs/passed"`: `"verb":{"id":"passed"`,
-		`"timestamp":"2026-11-27T08:00:00Z"`:                   `"timestamp":"yesterday"`, `"objectType":"Agent"`: `"objectType":"Person"`, `"en":"passed"`: `"":"passed"`,
+		`"timestamp":"2026-11-27T08:00:00Z"`:                   `"timestamp":"yesterday"`,
+		`"objectType":"Agent"`:                                 `"objectType":"Person"`, `"en":"passed"`: `"":"passed"`,
 		`"registration":"0b0a7a44`: `"registration":"x`, `"completion":true`: `"completion":null`, `"platform"`: `"plateform"`,
 		`"homePage":"https://yard.example"`: `"homePage":"yard"`,
 	} {
