@@ -99,7 +99,8 @@ func serve(parent context.Context, o serveOptions) error {
 	if o.home == "" {
 		o.home = "http://" + l.Addr().String()
 	}
-	srv, handler, err := httpapi.New(ctx, httpapi.Options{Home: strings.TrimSuffix(o.home, "/"), Records: o.lrs, Store: st, Web: web.Dist(), Loopback: httpapi.Loopback(o.addr), TLS: o.tls, Hosts: o.hosts,
+	srv, handler, err := httpapi.New(ctx, httpapi.Options{Home: strings.TrimSuffix(o.home, "/"), Records: o.lrs, Store: st, Web: web.Dist(),
+		Loopback: httpapi.Loopback(o.addr), TLS: o.tls, Hosts: o.hosts,
 		Proxies: proxies})
 	if err != nil {
 		return err

@@ -7,6 +7,7 @@ import (
 	"encoding/csv"
 	"log/slog"
 	"net/http"
+	"slices"
 	"strconv"
 	"time"
 
@@ -23,11 +24,14 @@ const (
 	auditFile = 100_000
 )
 
+// done are the answers to what was done.
+var done = []int{http.StatusOK, http.StatusCreated, http.StatusNoContent}
+
 // audit keeps that somebody did something, once it was done; what is one's own is looked at
 // without that. That it cannot be kept is logged, and stops nothing that is done already.
 func (s *Server) audit(c *echo.Context, who store.Person, act string) {
 	ctx := context.WithoutCancel(c.Request().Context())
-	if r, err := echo.UnwrapResponse(c.Response()); err != nil || (r.Status != http.StatusOK && r.Status != http.StatusCreated && r.Status != http.StatusNoContent) {
+	if r, err := echo.UnwrapResponse(c.Response()); err != nil || !slices.Contains(done, r.Status) {
 		return
 	}
 	if a, is := ctx.Value(attemptKey{}).(store.Attempt); is && a.ApprenticeID == who.ID {

@@ -15,10 +15,12 @@ import (
 	"zanjero/internal/lrs"
 )
 
-var who = record.Whose{Home: "https://yard.example", Person: "7", Name: "Ann", Language: "en", Passed: "passed", Failed: "failed", Voided: "took back", Job: "Job"}
+var who = record.Whose{Home: "https://yard.example", Person: "7", Name: "Ann", Language: "en", Passed: "passed",
+	Failed: "failed", Voided: "took back", Job: "Job"}
 
 func attempt(outcome string) record.Attempt {
-	return record.Attempt{ID: "0b0a7a44-57a3-4f2c-8a3e-2d7c3f1f2a10", Job: 3, Machine: "Lift pump LP-2", At: "2026-11-27T08:00:00Z", Minutes: 61.25, Mark: 75.7, Of: 100,
+	return record.Attempt{ID: "0b0a7a44-57a3-4f2c-8a3e-2d7c3f1f2a10", Job: 3, Machine: "Lift pump LP-2", At: "2026-11-27T08:00:00Z",
+		Minutes: 61.25, Mark: 75.7, Of: 100,
 		Outcome: outcome, Skills: []assess.Skill{{Skill: "readings", Lateral: "spark", Score: 0.7}}}
 }
 

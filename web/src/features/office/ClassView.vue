@@ -133,14 +133,6 @@ const sums = computed(() =>
 </template>
 
 <style scoped>
-.sums {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-}
 .sums li {
   display: flex;
   gap: 10px;

@@ -174,14 +174,6 @@ const print = () => window.print()
 </template>
 
 <style scoped>
-.sums {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  display: flex;
-  flex-wrap: wrap;
-  gap: 10px;
-}
 .sums b {
   font: 600 26px/1 var(--label);
   margin-right: 6px;
