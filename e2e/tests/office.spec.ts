@@ -103,7 +103,7 @@ test('an instructor makes a class and fills it, and may change apprentices alone
 })
 
 test('a job given to a class in one act, and how far each has come', async ({ page }) => {
-  test.setTimeout(90_000)
+  test.setTimeout(120_000)
   const words = told('Runs while the choke is on.')
   await signIn(page, 'tomasa')
   await setJob(page, {
@@ -121,6 +121,20 @@ test('a job given to a class in one act, and how far each has come', async ({ pa
   await page.getByRole('option', { name: /^Morning bench/ }).click()
   await page.getByRole('link', { name: 'Work of the class' }).click()
   await expect(cell('Rafi Onwell')).toHaveAccessibleName(/at work$/)
+  // Handed over with something else named, it is in what the class gets wrong.
+  await signIn(page, 'rafi')
+  await page.evaluate(async (a) => {
+    const hand = { findings: [{ reach: 'coil', filing: 'root' }], verdict: 'refer-on', proof_seq: -1 }
+    await fetch(`/api/attempts/${a}/hand-over`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(hand) })
+  }, attempt)
+  await signIn(page, 'tomasa')
+  await page.getByRole('link', { name: 'People' }).click()
+  await page.getByRole('option', { name: /^Morning bench/ }).click()
+  await page.getByRole('link', { name: 'Work of the class' }).click()
+  await expect(cell('Rafi Onwell')).toHaveAccessibleName(/to be reviewed$/, { timeout: 30_000 })
+  await page.getByRole('link', { name: 'What it gets wrong' }).click()
+  await expect(page.getByRole('region', { name: 'Teach next' }).getByRole('listitem').filter({ hasText: 'Tell Coil from Jets' })).toBeVisible()
+  await expect(page.getByRole('cell', { name: /^Jets taken for Coil: [1-9]/ })).toBeVisible()
   await page.setViewportSize({ width: 390, height: 844 })
   await noSideScroll(page)
 })

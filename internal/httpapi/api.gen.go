@@ -17,6 +17,7 @@ import (
 	"strings"
 	"time"
 
+	"zanjero/core/analysis"
 	"zanjero/core/assess"
 	"zanjero/core/authoring"
 	"zanjero/core/bench"
@@ -448,6 +449,9 @@ type Aids struct {
 	Units    []string `json:"units"`
 }
 
+// Analysis defines model for Analysis.
+type Analysis = analysis.Analysis
+
 // Assessment defines model for Assessment.
 type Assessment = assess.Assessment
 
@@ -608,6 +612,15 @@ type Class struct {
 	Starts  openapi_types.Date `json:"starts"`
 	Term    string             `json:"term"`
 	Title   string             `json:"title"`
+}
+
+// ClassAnalysis defines model for ClassAnalysis.
+type ClassAnalysis struct {
+	Analysis Analysis `json:"analysis"`
+
+	// Numbers The number of the first job of each giving
+	Numbers map[string]int `json:"numbers"`
+	Title   string         `json:"title"`
 }
 
 // ClassEdit defines model for ClassEdit.
@@ -2116,6 +2129,9 @@ type ServerInterface interface {
 	// (PUT /api/classes/{class})
 	ChangeClass(ctx *echo.Context, class openapi_types.UUID) error
 
+	// (GET /api/classes/{class}/analysis)
+	AnalyseClass(ctx *echo.Context, class openapi_types.UUID) error
+
 	// (GET /api/classes/{class}/progress)
 	GetProgress(ctx *echo.Context, class openapi_types.UUID) error
 
@@ -2680,6 +2696,22 @@ func (w *ServerInterfaceWrapper) ChangeClass(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ChangeClass(ctx, class)
+	return err
+}
+
+// AnalyseClass converts echo context to params.
+func (w *ServerInterfaceWrapper) AnalyseClass(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "class" -------------
+	var class openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "class", ctx.Param("class"), &class, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter class: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AnalyseClass(ctx, class)
 	return err
 }
 
@@ -3507,6 +3539,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/api/classes", wrapper.AddClass, options.OperationMiddlewares["addClass"]...)
 	router.PUT(options.BaseURL+"/api/classes/:class", wrapper.ChangeClass, options.OperationMiddlewares["changeClass"]...)
 	router.GET(options.BaseURL+"/api/classes/:class/progress", wrapper.GetProgress, options.OperationMiddlewares["getProgress"]...)
+	router.GET(options.BaseURL+"/api/classes/:class/analysis", wrapper.AnalyseClass, options.OperationMiddlewares["analyseClass"]...)
 	router.GET(options.BaseURL+"/api/roster", wrapper.ExportRoster, options.OperationMiddlewares["exportRoster"]...)
 	router.POST(options.BaseURL+"/api/roster", wrapper.TakeRoster, options.OperationMiddlewares["takeRoster"]...)
 	router.POST(options.BaseURL+"/api/roster/comparison", wrapper.CompareRoster, options.OperationMiddlewares["compareRoster"]...)
@@ -4607,6 +4640,45 @@ type ChangeClassdefaultJSONResponse struct {
 }
 
 func (response ChangeClassdefaultJSONResponse) VisitChangeClassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AnalyseClassRequestObject struct {
+	Class openapi_types.UUID `json:"class"`
+}
+
+type AnalyseClassResponseObject interface {
+	VisitAnalyseClassResponse(w http.ResponseWriter) error
+}
+
+type AnalyseClass200JSONResponse ClassAnalysis
+
+func (response AnalyseClass200JSONResponse) VisitAnalyseClassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AnalyseClassdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response AnalyseClassdefaultJSONResponse) VisitAnalyseClassResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7198,6 +7270,9 @@ type StrictServerInterface interface {
 	// (PUT /api/classes/{class})
 	ChangeClass(ctx context.Context, request ChangeClassRequestObject) (ChangeClassResponseObject, error)
 
+	// (GET /api/classes/{class}/analysis)
+	AnalyseClass(ctx context.Context, request AnalyseClassRequestObject) (AnalyseClassResponseObject, error)
+
 	// (GET /api/classes/{class}/progress)
 	GetProgress(ctx context.Context, request GetProgressRequestObject) (GetProgressResponseObject, error)
 
@@ -8277,6 +8352,31 @@ func (sh *strictHandler) ChangeClass(ctx *echo.Context, class openapi_types.UUID
 		return err
 	} else if validResponse, ok := response.(ChangeClassResponseObject); ok {
 		return validResponse.VisitChangeClassResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AnalyseClass operation middleware
+func (sh *strictHandler) AnalyseClass(ctx *echo.Context, class openapi_types.UUID) error {
+	var request AnalyseClassRequestObject
+
+	request.Class = class
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AnalyseClass(ctx.Request().Context(), request.(AnalyseClassRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AnalyseClass")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AnalyseClassResponseObject); ok {
+		return validResponse.VisitAnalyseClassResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -10524,291 +10624,300 @@ func (sh *strictHandler) TryScenario(ctx *echo.Context) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3vkhy3sS/4KojejdC9EcUZUpYdPpxPY1q0pSuJsxweO2KPFHPQXehucKqBEoCaZpvBd9pn2CfbQCaA",
-	"+oeqQnX3DEnvPR+OqekqFJBIJPLvLz8uVnJXSsGE0YuXHxclVXTHDFPwX9QYtiuN/ScXi5eLkprtIlsI",
-	"umOLl+HXbKHY7xVXLF+8NKpi2UKvtmxH7WtrqXbULF4uqorni2xhDqV9VRvFxWbx6VO2KPiOwxdypleK",
-	"l4ZL+6m/yz3ZUXEgRpKCa0OoITup7ddgKr9XTB3queAozS/nbE2rwixe/vF5ttjRD3xX7RYvv31u/4sL",
-	"/K8XYUJcGLZhavHJTkkxXUqhGdDge6Wksv9YSWGYgKnSsiz4itqpXr7Xdr4fG1/+PxVbL14u/o/LmrSX",
-	"+Ku+xNHgK+31vmXrSrP8iuy31GRkv2WKESpyspV7S4MdEznhBkjmBrPful7h+x8XpZIlU4bjrHlu/3+H",
-	"2tningv4gQm7/P9alIqtaAVDZItS8R2zNCy5/c89VbvFb1l/kB0XlcHPhO3NZbUsWL3BototLTn9Bn2M",
-	"7HzNNf+1AOaAR90k68/UU5DL92xl7KDXa8PU9Qp5luY5t0ugxU2DBmtaaJZ1yELte/YfgQWeR1igPTV8",
-	"JzoLpHL7E5YkVUGj5B/YFS7KCpfCDdvpKR665vkP9g37qhuLKkUPC3+adPQrAxuRLbSs1Cr+k6F2V6fn",
-	"8w6eG9tUT5bwuTDXsP4BEuNae3Te8s02kQUHyF7I/Wk8nC20ocokDlIJlHPpBwHe8B/B+Wa47gFSvWUa",
-	"RF6XVsPzp4c4swxMNls80KJiSSvuLMytCd93HxhYxjvPdZ0dZzRvn5I+v3aOg5L79hvhHwkb1h2s/d+d",
-	"5eHk3BcH1qX7a6I8n3XwY/Na0x0vvNxPGecXumPRkeymzKJwV1RyoAEO05hYlB5aM6137kbtUGVDudAm",
-	"eUFvGbW3cGRFK1ppdqe3VLHEXV8VVMeXzlZSyN1h8op3j8HOFJoVhzu6WtnLfR7v2rk2HgzXU7bYUpHf",
-	"yQe8ycam8ncq8jcP9Ussv1vS1X0yXX9i6+Fb5m6eHuDekYIdEt/Y0Xumt3w942r82b8Sm/W8+e5kzoq7",
-	"B6a0U7D6etCMtUiV43YlLeONfTp+RGVlVhKleVuBtMMwq6BmREjz7MBMRqQiVkM/kLVURApG5Jos2Voq",
-	"tojodWXiWkrJxYw9ubGPx5ZSKinXk28r+YCUUIzmXGz0HKmQD5wtzUBvTh/rFl+IjnXPi2LGSPbx25Xd",
-	"g/hgZdmRFBOjldFxDBWBWqMDhAftKKoy2+Rvv4OnIx9/YCrnq3OI7z3VZgY1/mkfj44jFS5sfBol5eof",
-	"oKB0bzYQxl2h4AlWn8osXF3+IrHHqn0N9a+FmmINzmwwfDhyzX1tS/RaunWls5dTbQkcSNsSszX/eZI1",
-	"L5v6BvTyzJ/hcAh6F322+PBsI5/5/YA7/6Jx9Td+f8Z3pURtGvwMLxf/ouI9U/LSHpZLfBc25hodD6+o",
-	"ithftCwVE4YPWDT1z3doFkx4KMYUglUhNdN3tGMBUMOeGTSle6/kbKk4W7t32hL8P4XhBTFbJgg3mrhH",
-	"CdfknpWG2H0mayV3ZL+VZEs1Aesg7btrJf/FRIKwXRZsV9tMk8R5L5d37maIqirHaAo7utpywe5WMo/v",
-	"oX9g0KzZUXWf+rFZU8P7KuXBkol5nNG42GO/2XfzPs/8YMiearJkm0oQKQgV0myZIk5E2QvfbBkBuZWB",
-	"P4lrYiRZMrLhD8y+wPb1dJZSFoyCKC4rVUodUTTe0Xsm7BiloivDNQM9w41mpd8VoUvNhAGtg5L3ckkK",
-	"fs8IFQcCs7OSJDig7BjgDlBMt0zChpXKNyK2+GtSMqWlgMOADxFuiFyvoyvShpppZwbKllt4Fm+OXCea",
-	"7Y3D0GHSDlP7Yf2cxqR3Q551pVfUrML539BNxIJ2ul+PkP8Eb6NlFME+GFLSDbMsxYXOCAcOUswyjhRR",
-	"1u1b1wkUBuk9ZVDigCPrvPV76hkK2ZmLZ/beWqAosNP01+Uzd5U5gRhjt+sq5+YnLiIEpEtZmRj95M4e",
-	"AvTd1iq3PYxcbPxPloSbARrSVdzfMkeELA/9qX0fJqPlji1lfgjXx5IxQZiiqIIMOCvDl7kwf/puMekt",
-	"hYNA7cW0tHoCBR0AyRbbxr+wrXNJtwmdc22saJAqnbH+zvOcidfg9Y+6SarCnG00I4sZWrrlUtB3phje",
-	"TTJrEcB9LU4/sdpGDrp0ulHcNz7sfahHbik3bZ56jUoIE4HBdxIFRA5GppijmaykMEoWI578j71gyY3U",
-	"8JwmywNxA1yBgWvsMRMS+NzyeCHlPcsJnr0d1xplQW+1uaJrM8edAr6tQ5SUa660id1W8IO9D/vXU7bY",
-	"b/lqa88me2DKqXfEWN3cLtJs2U6z4sHSQ1RFAQ4dHbmct8wTRCMxzNauHG8fO+wim+GD2nJtpIovcysj",
-	"i3wnJdlKf/U7Gdy/ihO1S2tJqcr7CMe25of6yRStlOWbGe6Yn+BxuBE+mzPMMvLkPO0z51GgZ7vKmnew",
-	"VX4X2WJT8RyuFvaBDkQS53jQSrRf0pm3dDrQGMlAfoKy9MnHCu+kKCIXaXAtEgV+Ak2oYmRJlWJxHtfs",
-	"9zj36S1j6c6RW/v0EO/pkhcxAV2xghScaQI3L55GcQABKYlm7Hz6sZVQoj+DmxBYdmJoSx8Yahz4xhwp",
-	"ZOz/pnul6GGIXEZxWsSMKE1oZbZWTZPq3krezFoRoBErtpIqvsNzbAOv6LdsBHeJpBoLXhr3jYS2awcZ",
-	"DDmwaVr43/EWCBev38TMH1wnHjOnRrgNcOe8fUz8bedp61kSr4dBjeXVlgo8nEMKir3kMAxoVMV6GoC9",
-	"53bMklFbGxcGRUazpxJtYLOlwrm7YSfpymRkz80WlXGzZQd4Wsj9FbHfC25y01DWL8i1sK/iH62xDUqO",
-	"G5drQoXeM8VyHJoWhTO6dxe/ikU3AWFAKHQ4xj414UpzFPQE9fZen0pgzPkFrWVRyD3LM0I1WVNFUM0I",
-	"1sBK7thVbbaskVIoSbaM5r31xNRD+1VtWEm4IGslhbEKDDealAVdsSv7TcjsodpZlnYTMOHFzcVOw0oq",
-	"KghrahANIcqsMRf/dkG1wQmsqBvH6kSrokKXiNVMtJFl9EwXbB018OwKLAXt7+R9pa2WuY/6cdZxqV9S",
-	"rWe4sm/g8VvDBtz7rJweYcPC+9wUCVk4+Jiz38Cv62bt6R0/0Jrn7C0mU7S5g30o2cqwfKZ2xLUsvLsr",
-	"JR6l5IrllYqrMvZUysrcUXHHROqQe6n0XJ1ur6TYzHn2rkxNHulsU73grE/i7uQb5Gx910+4R6EJwRM+",
-	"fvEWDkCq/76etF0Oiq887mUp3F/7h0gkp+y4OEqcJag+hux+yAwniOPgnNLiHm7RxwU9XvkwROeIiVz3",
-	"PEQJ7pwhk8tdqslyCqb1MxvKmYHcpbQJGtbKd2j8kCa8cD1OgsFg4fMZkqleXUyOwUq+zzHvaUZOYfIO",
-	"bFmRtzJTMVm2o7rbT5CyMnAx0z0oXv1rqrFNHX/fA1OH4Obj2l7C3GDcSMg9kS3Ve5od6Icf8OE/Pn8+",
-	"tr3tWbxZE0rsHgTNY0dz1vUJjXFBX0O3uvFVSz0T0jgN4sCaH9nRDz8xsbHH6dvGrCMcNfHkwPXomGuS",
-	"mdyxiDk3y4Iehs1vDGskbZCSRcv2boUL0H+yMtIq8yhL4J8rKVXOBbU//Da1ajeZrD1t9+Xo2tGwGE7Z",
-	"TM2LLdhDy4PTVNPwIkhPci29y/CE9LZmbmY9np9nnBQPMQYYWO/g5IU0A4HB9XpeSinGxmC86HwVyy33",
-	"0GJuZrWfe+NE/Tl29KxCae3Z+afPE94PEJv/XzFmPj8roJWMOOr/qJ+E6EwokJg8qSMe4yl/5ekOPR+r",
-	"nc4AcM8B8R84209nzdinfpH7GR6RunKkJa5O8Y3QZk6Jm3mMQ76vkzjbHDLX5ZnuuVTUcJn6LFszxQSy",
-	"aWLO02HISgyDzbRkGu/NWGYl1rLyVnlXwjaYuZd0rFnBtJ71Voef+i6u/tL7y/I7U0+huYjmXqSp99+H",
-	"7Kgj1PtQZtR1PKCqA7YaWR7AlZEz9DXVxVqY2mG2jGi6Y1bn+15sCq63F+TdlhE4JC4mA69DGpl9bMe0",
-	"phumLy/6rp2iSPdW1IlDvQzsQZnlzPHIFaFoioMEnoLnzXZA6OGsJuXRKjg24Xk3t6j4eKBF5X0THTsA",
-	"f3JG52iGeP0khAvF3LxWyG+KprV2YiTjKa1MTMejeUg3hMFHaBKtQxsNk55t3dtDKc2W6Rk1EK9pPFN0",
-	"3JlkL5ZOPngzsGNYOSMR2LDyNd9U8URgI41TwkaDHfjUmIMoTLlxpTbo5WcdvtjYmGRPUIMDjnUI1UPc",
-	"lmw1U/m0lCkoFzHPLeObLTiaSSnLqoBPXDVydKg4tE3G72Jq61quKj3i6gZXOYcYBCM+cRcd21T4PNvw",
-	"iT89z4Z1uERHTYtRJ2Rzg86ta7P+YtagYXPs+Hn3ZbAzCi8xvWmKzKvadIwPji6THf3Q/OO3z2P5K970",
-	"mvpmLlOe2iia910GsYzYKt+wPOXJbjGuXzzG40LyFBNGHVwm28Kvy25kSbkCLyRk2+Ry4ULe0Ui7y4id",
-	"mtOoolhXUX/XrKJ+Hk2UXccN99I7jIYCfzOYKp3U7kSmbLSvfJwaMmLEfhe1Yfu5Rj0RgvFKII2VJNRL",
-	"EB8610SzB6Ygvtrh/T9GPqAYxaSwKZETJ0vcZ+b4LYGCmpmqPMcRNkyblGWkbpmvXbW7tz3Eo3zGh0xd",
-	"rK+OhhqJcUnIwzcSc9ymaJHMJU25DIJh4vLFGP0FyuL0S9eF9u0XXwfVrCeqZ5VGXQ9WRtGVOUNRKs0f",
-	"+Ax7eHCcZUFzFrnDXzNWMKXBgtpzxTSRAthgycRqm5HdLuoxT68bhuKfMxAi3NB6wE5cQb4D8c+x3AqT",
-	"LQM18NRP10maaWEhd5dFx3qYFWCSD3GyzsznhUze/2VPVsyAoP+iakYl9t/h+dhIQ65saqz8PgMXDLr4",
-	"QOqzWeWRq23cbQT5bTMGss8PkRZugzmFlvbyiEcSMYd6iPupIHIvmCI7eiCaHoD55Z5wg3kgmIR+6kmw",
-	"d1L6at7ZG2xOWCHwSb2fWZ0Ujh8PR6iVw+VZ2IndLMjxekODKApCtSVUWjQOGxcEZ8wUeO0yBiPbsWT2",
-	"tgR9RgpGvMnJ9RWhRMtK5M2sZCIkwahoV8nLmYEEh1PRG3yYNozRdVT0pMlkXmLBHlhxhvzZ1MJrn/Uz",
-	"rj3AU35yWH46BqUTFavxKF0jLeeUnYCZjdoA6YPW6yi4uB/dYCUH4BRSyW9kQuoefAaetQOnEPy4XOuT",
-	"cqm9x3RGLrXi6J5+lOSpWBHMwn80lsHaTXFywGQuy8MxmOeJrJYhDSZOdm69xkyF49xatdbRY8iIWji5",
-	"DeCFyOOW9YDmYRlm5lfGVYx5AWd8JczczydcRdFbBb2ip0A+pWM7jaBfDYIgeatunAwNvKYaywm/NsF8",
-	"K2poITcVu3CkSGe/8CqyH7we57+NklU5Lx2DapMsppIfnZ/1MBumqBGYPkPqBxKuhjnyIWikj1t7nK+F",
-	"d7fMyS974HkvIhzLEfCZWt/GMrXCtT7lTFnzIuYSykakwfiQHUp6geC+kxZa9ZQ7KrT6WjkO69ZI7ot5",
-	"yFBbqjbpD8v75GclL+5WiQ8zsYH0h8THgaXunOcu5flC7u92hb1bU9+o2Dw6FnS3zGnqw4zezxp9RwVf",
-	"yyK/uy/pLAyIVN2p2pUzxlblLvUiKqm6v7t/SNVGqbi/e6CrqtrNmI7ZKmlc8mNKTodmc5ghmpaxQCL0",
-	"Z9xinax5Htts2JpGZ4PDqWxyemCxBlFbnNTYRX9SG6RpnLFwNifElLNkL1DUpEsp9x5Q7m/8wQnejp54",
-	"KspM2jup+eEnp6LViW69nGFudKxIunHLzcdVeaCK06jXKEAMs98rWthParJnipGcUbA/+p+fU/EXMtm8",
-	"fjCeyBbmGdMcQuX5zKhrcJ1P3fqgjaepBzOzNvzV3VJRvotoKF7da8zgj8+joSgAnbobrK9twI+NqzDD",
-	"uS41Hlf9rTRNJezUUaqK8yufnDBc4zqfLd+5MWKUQ+2Z2R4GYFM2irVwJxpm6zoYe9HwZHzaoYQ6Uj+g",
-	"zSlVJPB+XUey9vaXcviubilREjQQQ2bmr0ROXzScyPOUM+p9RNOB2gemuDkcc7fzPPlOtASBpJ7j7sUf",
-	"hOY5m5daZq/hGSIKbu10R0jPXeXSqjzUNX49xiK4liMynE4Dr6kF74uI4C0kbeWh8Bz2XzikIqbNQErJ",
-	"rHyltMySP8Th+YcUzGYCU4iSNMri7coG9qEBLNIFyTpIkQ9ENQIUlpGQpIG10SXV8BNhAmKuVo/RK1rE",
-	"cRYgnnK32822Dvvqy55CiRUje7y7CNcZ+X//n1e+gUCjUgqcbwmfc1U+0XO1oWX6vLeMqvEuBDEP04DA",
-	"F4zlyVaLr6vt7h9fQc60aefYQCq1y69xRd5bVuQEXPj9m7VyYK99vcMOeIhfcsgMU6FPeAhrV2VyqTI+",
-	"rJOfxgzhZFyoDqwHpCgFnIUdM4QLQiHBPAarNJEK1Ed2+jsGbB32goMvQfwjwuFsMbqy22WeVWX0i6XL",
-	"dJuhGVRKHBWncI0qnMqA2+/XPHE5Qm7JRUMMpd+N8CrM5Ue5jOhaWFtzJjy+2XZhgtkXSZx2F+LYNH+U",
-	"S7g3x20tjXpGx9QKNIndBT/K5RBaoosinAKWOImfNxc+0W768bCJnooz7cjCcFPZSytRzNRlXXoALdEd",
-	"ckANNdLhkHBtT/aRBcovYm7vVUH5LskALqjWTpeJQKrZX91t2p44F5DegKm6CVjCTwOqNwYzXH+ogTKs",
-	"ffKYQpSXxM+0URo7NduYReeTPIyUmcuxA7gJQvEu5vhYM/38/CruY6rP4MTcFYMEMFTcXxGzVYyR3yuq",
-	"jMMs4sYpaX6/LfdTnqimbYK3sMut9m5emSviHUo+A8dDAwMSly8VS2HaBgjgtG9m6ATx3MMRMkAERhXa",
-	"ziUjWta/Qf2alWVMG8jkWjICYMIALZwy3ftYO7F3TBtN9lupGalRBbFCo5nueQUATkP7EphnupZjNBj3",
-	"VP0z5hloMq3AoemCHZIsNUI50YzNQiq39+kdF3cAGhg7U1QQ+5sVKK1sbciUH8CbTC6Weeuqpd6ydQQR",
-	"sD+wqpaKT+oub/EpMASYoArLgSOlRO5XD9td8KWi6tC/eADUDzONJvfVqj5MUVOp9KihR7eNW8Auz/Je",
-	"yL0+KcuyhYvbPDMjAfx2ocKkUzfuIvAueVQPxvH0YmrU/2KluV7FOhfNiEyw8Tqqj5+iBtUgqKTcizmW",
-	"1j8dT9kXHSAcR3y7e1aavmkVgahzQGG4jiEy/RSwVntlBukXsqd3LF9xbmeD6cY+AQhzgrU6zUA8xCOs",
-	"LEaOBo5shHFmhNzrwqd034oKveEifuDfhwtax4seTRth0BBrNImNvdwzBB16EbV5Zrvpsc4tqvLcMibI",
-	"sjKAB3RghuwVN4YJktsj0b8OBjjZhZe9Ue8CAI5s9efjG7uOyALL2UldOH1JX10A6FlpL6HmD5N3fkuq",
-	"G0LRm+Z/gHkf43n4yaERtxdcxsGgQNKwQjO075hA7Tf5kmBM3FAVPfz2wmRDrj7Pnnxl7z6N/80REzwm",
-	"j4MI7buk1lRZ5t7IujrIDZumrUO++zC6A7hKnVeyEvFLfOi8sA9DEJwOCQLBH9Bnp++h5jko2uwQB+FS",
-	"dEbF1S3dlQWbdEr4yJqdcOwQ/exiPv0EiKFUg7wyA/GfkdAQ/DTsptpiHDPdVGzEPY/3nhV0dR8rTQN9",
-	"xTMyTj2C6r6iwoo+hFhGqFUPAXyWpN9RzINzgVnH3HoN7ALnyXPJEiHk1txOxxA1/rHfS0/fEa47CnSg",
-	"Zy+9iJrEnk1b4djnowhRU5HbCNrWi4Gq3Xrz+iLC/1pjGytG8wxtOBr4i2uyCtCVTYfmH75dZKOtlI/i",
-	"j++h4L1lEfz5+QS7DLBHiyHi2+8bRsYU1IEg1drM7EKbljaPPkSfHwufScs5qRdxVNLJz65FzlAoIUmC",
-	"HQEePwgKhmNFt0s+xHTn3BVFJMFgeLSsuhnSUKVTqmtmUOfW9IHpmX6egSKvOfjCcbXQ1YW159RYq/9C",
-	"cmEMbMaxhTE/Q1vPOGK5YuDxc/XXlSiY1nVcRbg2BhtpVbE9N9s+dtXSt8WZ7P3w7wdRhaWrJ6aQDWaC",
-	"Rb/I9kdhwvhm/ENpmQ/gooXoQMEtRyASBhPzryEcINUVGjwz4yhe4Ljq7lP4UOYWOOYg+YXtb5quyRnU",
-	"S+pY1MD+mR3JTXo8xictlxtOc2DtiB3pHGln5By6GuSbcTbpWuYO6Ltu77qSOxeu13wjniGcKtX3z1zO",
-	"RkjegBgoo0U0dcoDnNeAOuDJHJ/bjqr75D6VdTPJKXc+NGUYm8yzF1G9rsZXn/pCs9nyCRW/HcSYF3HE",
-	"mA99nKmoYrzfyvns7Q90HKAFePqDeedM9U7tIsXmXVFLfQthqHVoEghNJowED3vT+e/B/u1vht4zjw9+",
-	"9j6nA+6GuEVf6xJukTHKvFmvY0f2Gqv+MQkL3BKYkwodR4zDVOOG5JLpQJ4WwMkimio5kBYqd6eWWRt5",
-	"SkVzXR0+pdlDOyIuNhdIuBmKvX8TJuE7yUeSW4xppeM0kwdKqsxQUjb74G2CiLG5UWxuXHPQ+ZzGg+i9",
-	"DSlYrQmkWU+eREfZTm/2Amtsp7HLOu3EcI6QEbGkmhFllXD0AR6oyr/RRO7FVaNVUS7BwS3AreeuN1/s",
-	"+41e9N0THmbnDEhr0GM8tUXy+pgTgjcpfGcENKH+g3P8KG+mzVvkcRATfaC1qa8f8xUsEdende8MMDXn",
-	"m9mn1Jr1N3txdME6nKci5gQOj02ovI0TiTW7YsMGEnbX9clNHbGr7bvh67Gyxkyj9+Be3NKHucp+Yxnj",
-	"SuJjLCm2jNBcqrdRg1X7R9YkDbvPmpiEwyCEo/BMtNpszUyFJ04O7w+YFX6nHn8berPxomAAym2VoYws",
-	"D8R5NSfcMcuC7S7cDGa5YzAiDtMPzcZ6+9kwJZIszTfu+aZpETMfTrr1ceRw70fL8+y6Qh+VmQ1YUk3l",
-	"Spu7VehlGGu+h80qMt8vkIoDJpWxQserQ4bjMI/e6aVZ75fa7AVJfETbpO4eTAKQApBhNAnLDxHPVjoQ",
-	"a6pDnYK+ghZBPqAGqlRoPGjtq11pOmjQ0SYmj78VHfI3d8FRYngz4gkmkMLcKYqbzh3riOLJg+M3qZfx",
-	"jd24rV3ropVuU67sTnBFfIo+0Wag5VXimUxnhidqp4SuIn3HI0G4f1qzV8ggJ8iB+R6lYPaDOQDRq4xI",
-	"hT9ANvjakQ0zXPxsBcNEEh8Atb+efOrdpjaWkQVmGmbCt9g2N4kNp9HHghwfvYLwKVie//h4ric8hcEr",
-	"kbtqtY4Q56YI8kJWRnPfPYNaqV7DyPtqyUhcTORzmgLg0D+zadzI0JjL0zQsvLGiMIPoVkkerYDkJtVG",
-	"WFGR89ybQZE2rQ3wouOtmTN5FIASHrzgrCZbQjvW0KTHntuTrLuoB6R2wrk43xLBqRobFL7d2JYmUdLc",
-	"JcgzRzlLbhpNqCLieW9vCKkN2UltpSD4/ihUC3TyofeyKnISelp1VQsHohq3C+55USS4leCxgMcaPz11",
-	"g6yBdhR3RqHB+pwYSV4sXoqqKGIljwW/Z5Da08jq0Vu5173amJQKXskGMXLJShY5gbaN/srF0iKCaK0D",
-	"Ra9oK+hz9ANScj9nHCDxW+wuNi4N/RzdJ0Z2LNqrOOfrtXOY9XWPRlbYELTzGXBgYcefAtXCT7klNuDj",
-	"zaQpT5E4JUPcOjFZ70wh8+6uI/AnfPW3REs5hNCPMpWPDNdiXURSaKrVzWYSj4fueME7CtWc8qShnMWp",
-	"MQAYJ9krcANPdxLSIkAPzdt6tZXYCmZqKvP6LvUSgRrUiOESxZrFfjddeMLbWeTtJky80XkpOd/mptHV",
-	"6bikmzDCX33ywHE+yK6jQ+q6AMBnEYKxssgmNnl+FsMp6Qm1bzMxRyF8Oe6Unj97H/lPeuEnD4HTQpXF",
-	"lISEOQ8UmqjVlj8MgQi7PM9ZCGujPvaWMJuTqA2FbndOaCb2IcBDdmIu9tyyySngAyiWO1tjcxytw8Ad",
-	"uIOQ/tpUHGveb+xxVrNDk+KjbBUy9xIv/sEkOtfMP+kowPk7PV9uoFt/c3lvan/3afhM6Zfwn55Hy9p2",
-	"yXiqQQGdvLQdMk5CY6i0DlLxNKDBWzrlObNlSWlFJrWn7n7b6Yp52s641lFTelxXA9/GumcOXfVvQsLZ",
-	"iRf9jdfS5rTy7gMxDmiqRwbZZuFFx2NuIzoSpASdSDYfCpslAT6TIp6+XS6Ud4Sq3AjqNUA8/xzrExEP",
-	"8p525GY0tIs0qTtZcD0GlwOocdJhSGP8W/T6Hc33G+V6cHdudVYUs/gFxnnFinjrr4Lq6YZf8FCAOBnI",
-	"mYSaBYNowRlZS2UOhKLrMLWw1AEuTzmWcNL1dDJHlAEtoibASfU0Nb7LdPHgEWgivh/o2TNH5Xp+inJf",
-	"TQnxnpS6IxdfafOINrwoXgYMF6h6ZYK4xVwR+cDUSwRu5EbXf99xrVn+EjyihdQsR8wi6FCFACMsh5ev",
-	"iDayLP2zGNRcMsStc4UpV8TIZ+hzfEksyVmeER/8hOzVdTN6J82zJdtAATA1z1ztNyzEKv4Y2sP5wd/h",
-	"664xLDZHCF+DfrCCTQf/HJtldTCpVYaF/XR6uBgj7aRuVNw8UNyKx6jNuY86VrttI+D9xBAFzuGoGMX/",
-	"VVFhHCbujNv/7A1m+10zXAMMeD1G+bf+kuwm+nr43A6SjsE4pib4BAZY0JQAnrd8yh3qWHK3oTFn+NxS",
-	"o6af2q1iYN15tHwx5+gPSBVdTCmp7paHu3DhnwbFgT/djXC+O8xxyDkpkPtc7f7eQVKR3czCbt8HO96L",
-	"eRB4e2ze0yg0403rC4y6Fzxe6WjoPRPOBTUHOkRV7G5JB7wN9g/5vDZPD7TgA34y30p4KI7ZhCDJPMad",
-	"/VAo87BPIbmyxKZq+UAvqqrI77Yup3Sa7vH8eU/xOqXOTa0xvKehJ0zjMuocnaxx9lrcFM5L53Q0Ny9N",
-	"xr8NAvEIIf+W0Whe4KAPayPlACPMqspapwMYz4qVDZzHuEsMdxxW5KcPU0umO+oJR5E9nhPUhKwd1/RT",
-	"VXv8kis3H+qlzIyr8uz1IQnJaG3JC6eEGNnMPIjU6dX6cqfWydQ4g8TIDTNbUOlSIsO/V1TN6u1r138L",
-	"b00aOH7wBk5uU+erSTXBIZh8dPHW5yClcohLWqo55Lq2k45HVwu2Ziy+GvoIp1+jieGA94jJHCvfDPA2",
-	"Ee/HF22NAbevBpJv0ZSJ/RZT7LCvj6eFA5Br9PekYPOAC69RdOsscPepuBLYYPge30Rb6J2AdbGSie3I",
-	"hiEuYIiU9rCjyUx+Ip3aMkZFSJny0vOBZcSlIWWpyShiYMt9DpW3XJ114jpSr4rKxbrZSgq5O9jNVDlm",
-	"ptI1gxRrTB/4LQo+xUQ+ehUglq5HhXD/6eA8stmb0k318mT1M6l1ocBGIxwYEC1jeDKyqYjXr66k8IXL",
-	"vd8SxY57ITZCD/ivwWt8x7Shu3JGOy2mlpGxYmedukxpeCWr74z6q2kXSk3TE+6UWyNjkgEKqCNq/AFT",
-	"4qoC7eAlI0YWuYfNxlRFaPqhOItuiGLrasC2a2ZLaMrtF1p5d60ymTi4WxNhvn8+4+it1y2lhhvEb423",
-	"ORuCWmxPnmsC3ikrVTyFQHRPKKKI8Q6zrL9Vkyx+uvwd+bTpZnYLFJeVTrjgmrlo9XvJoSu3xGN9+G8h",
-	"9BFv9TsEZbWS5eFu5Vr1xuFh7a8aCw8osc/XqJ8qMR91ld4LeJ52M1wY2GgBF0dcRI6F0yfXhArCd6WS",
-	"D1yznLggUjYLrqupL+shB50d9x/ec9Bl5GQiFXQpK/UoFA0InknU7xRfxtwjcy9jnEDL5YyrdXT1Q4fP",
-	"p1qtNemPNF0bSDXHGyUNLbOv3Qi2r3OysUOR5kltJZaHmX2W2oZIB2Rm4NS8r/INwOEbQu1UAe4b7q3E",
-	"eNPTGi2+9jRSlGl/8j65AjCZHTwqcaYhgTT8nBFqFhPgN+lgyh0VrwdFk4Jz4aDclgc0neJSxnLqq2gb",
-	"SYQkGsr9azDnjH5BdnvMGTZs2I7MFgdZqXgjGUL1vXYC3fIYdhxwCEwT93VtjeEamianm01Wk8zPYpjm",
-	"v8S7BVFDSibLgiFAa+POQfliGe4Kg5D2kEBLClPrWRCkIULue2UusxDUawEWsTFT8bQUI9g+uc/dSKc7",
-	"WbIBo3GC96wayPL4Hje2t7u3DRlYcJGn8QgOgt1ooD2FkI72wYgczIxNJvgrfH4oGXUXszus9oYYMCvj",
-	"fI9++jvqEGD284I/6zvX9+UO4OrjEhF+ggpdt0qiuVgxb+kEn32fKu7E3A0ZKsQ9AA06CAaZv9HRoRqN",
-	"7BJxwe3zP8PFEoMGT/VLeVAvOE71PrfXFpcITaavF4Cb6zlySF6ETOWelMY83DlqxRhEcy+QHCoRwnfG",
-	"pviWrWciG13XsMKgxZSNsoUYJOWkdpNaMjKKIB1do9SGqVdyV1LFBwJClTApxZrNkoYWNdD7oMnygGG/",
-	"JcNCO7SidrEWhmsuNkyVaihpfhd1+gVhreQeLxFINNm2eiA0O6lH9Lxf6o5HiAUbO6e+gC9uWMF7Pi3L",
-	"YC8g94tUZgtOBy42zd/qzPS0mwx2LaUksElIWHDmN9StwtFymDd82cecPFD3SvdQ/ItDw4w3guHQ5MXF",
-	"C/Lq9h/EvqCzRln/Dmr9KYHUfVJw3bIBlgcTlQEdrunFtHwhKbJ6jfgNHOJwxnwNKNFyx2qcErt73jnT",
-	"Asf403dp2OTfTudH+9IFXoztR7Ry03k3AmQDoEE3BTmgikF32Qesu3KgGvKZc2J0gY+bHpKi2s0FLPIs",
-	"MAArM8McE9Kws1TdGrocmNNIwxUPOH3ax7v53BSNg1ZVi93CKWcwMMAFqlVzPMHwHhrxoVnXjOssNL3y",
-	"MKbeAVZr6yDZUJ3cWilcYfMRSraVyBXLPWYlRlH7QH0hYpKYp+SiKok2F0ReEt0/vlogzfkWsBRSwkkY",
-	"+EkEWNgqprfOiz3XhXR0MKr53Qlm9I3aLhxLpbNjaABnp+06p/QkGnq/Ujei3B1DJvcNfD+xlb+b73F9",
-	"/G99D+y44pAruhe+uc6arph3zIZujb08qmAzL7KB1L9Ujyqj6S7qdEct/osdxcU4Jfe5Op9q0Rj1t1RA",
-	"xlvXiv44SMZbx7Gvtmx1P4grEVoXNnAkBlAx+vwOAMipssFBakxYdfBY5kaOKRQrKUCjuYM65eHEgEhl",
-	"36QCoFlJFTUsv1se5rwZQw0GhaU5XkrSQM7Xa76qCpS4vYRgc7fkRt+VTN3NEjUzgIE6rYEjyEAfyoIK",
-	"GkqFIliWgfL93wr2wIqBHNTk7AwMRd+x9Zqt5m6xUbTUJ+wtLqDONXBwPdHN6RDLf7wz/UZ7yybxY+xi",
-	"LX8f+RZVUaByaI9MDHeP/ouqfC5i1xkRY4JWErskHxXR/LcoPG/x4JXpUyY0p5OvXBsmkkN4HXE2RvV/",
-	"0kPApYrV3M0i7938HRk43fNkPFKnnnEroQyo7D/Wmacj1m9TCFsNaKFmRX3ghJa87d4s9QHqJz1NQL+/",
-	"9b0nj8N+9xf3CdgVYQipdqnwFf6d49ArWl+MuFGCnsGxf70smSCW28j/yOVKB/1aX+zy/9kPmeyWPJ6c",
-	"VRhuqpzd7ZK5d25X5Z6oaQ6QNWcQV1fGcDQ6t+0xTe7P2zJ/pEl+AnEbHefn95Huftr1g0+/u560O/uA",
-	"h3cwq6ndHH2i03m0DX/bKe+SuXxGzFoWhesHLXI4YMGZD3ESQsnlAELcmRul+76Bc5pje6aZ4+TyfcWT",
-	"2og3lazmVeD7ic/qIz7gUgDJd6xDoSl7x6Qn1S1AxYJrown32LN7n/yFKR6ttEeIGvUF69eEKjQW6fZJ",
-	"klD04Zrtr1tFkI1pJHd3hcxiPYQRbra62f1nC6J0Vpg3mEOdDdetZNW9VPcsJ7IyV9hFL2Bf1+XL+Ey8",
-	"sMWhDA0j/ZwZOQkrpgcSlYaqbMAfoeWOLWV+qN2uULyj05KVhhGbvDDUQ+WPzo8xhvcJAfdGhj76keE/",
-	"QtIHVczVi6fNeFi+GRkL9HXmwBWpZVZaMeI9FxuPztUe+yfLi3B97HyPG+xuhckVeLPYPy0ZF5sGU0Ja",
-	"2XTazmw4rBbfDqBjhSPaXlwKbFbNE168BM4dU3CfEkarZQk8JopWMyej73g6DOiuvjXYOSGZR1PN6I7d",
-	"9R9o56Kco2XdYH+6capDel8jF81PJtCqs4S0HNhbnzp1RPrrbZ3wmNRVdEZB25yAk+7CCo1nvFEHBz/d",
-	"aLxZd+a/k0xVw48tiL1lQ8qIge7cGMhyXQAMK4kusUG3fGCKaFlZIYvSDTuJwd8b9wikXhmJ+kvPHc/i",
-	"zSAm+blZRcvuPL5AklN4VlhmyzfbR4jgFCgwzxvrGcRSgF06ldAwyBxKD2IaBHtnINzh2SIlpOtXdjx8",
-	"Qecs7l3zAhgY2Ssh3JGOkYUtYI+rr7Ev37hNTpKBabIetRn7aPw+dUgkXUNuTw/QKQow8jWccmZNuBUV",
-	"AYQIIKehj5QsXeaCsv9FCe5Lv232jAM3lMqSfLaG8VLLPnzceB6oqco3SJrY0TFu02b0Xp/jvT4y/tOE",
-	"ucGxBvffra3HdwVdsmIIuAQc6N2P+toZfDP6Qe92mdkwa/AH39nmNJyvoc4n8bY14ZuDKwyx7A7/1zD/",
-	"aU5PfH4ox/t8QbDhgISf8uBSvxdGHWan8GLvP0K1q/ME5BdIwKDi0ErA+N0BZrmkRSfC43JlChqrB3gZ",
-	"fcrJmKnHsI9mUmuxNEiu+hYb/3TspLvJDO6SD3ckYIqOMRD2/o968wddYq6T6uAJvudzsvKxrSSUocbK",
-	"EfYiXa5busSPVi9Pwln0zaW0kPZxDd2GWJ09iGfj40lIW/bIxTgf/Mx9ODrde14Ut6toRXsSXkTKXXhc",
-	"o5xBaIu49eTePsZ2uudlrM36v+jQZROgaefV7bmO5Ic5jVnGmlQ35pFMpPJIGjX6mp2j04O1TCHa7t3K",
-	"vlyoGSCwFmqz70O0T21hTdbZXdG8NKjRgv/4PLFjR0IKeuiOA3OrXX/RE9ic0UzqOg9fY3J/jN5K3oCY",
-	"fpDHNgvBcBzcg97KPeHmCuI74Gv1WI8Zsfx9IA69IOzHjBXFAeijN2iQKrPQL/Gt2D7UnPCH51M4vujL",
-	"BKo6mqXhj/yEgb8joEea3fzSPb3oERsBV0yuLR6lgC8Nms5IcXT4mZkTyOBzxTtxQ33H13cBaPGcvlac",
-	"ADv7uGEbztpavcXubmfCCrIWnRJvjUD0Y6+OGshohizgEUkEiYVE7rgxLLdmwo7rIuA3TooMetCzuwbA",
-	"S5mdTWrY/RiUoXbsPdo+O5fzoBmOanaepoXcc5HOPOxolYOVr4PKfHRf0ZwZtjIsP80bxbW0d1M+D55A",
-	"n+qtxUTEo9L+XdEqvh+yggM1GktqTPe3OU0C3OYc6wZ1fQ4GhQImEY+B7hgYwUe/NTPPADF29JAyU5UX",
-	"t8yYmQIN4Whh3u6IdEsHV67tQXquBeZKxE3pwPjnyaIeYutQEjMqW3xBZCGh9HXNIOFcVXURSbTkccyA",
-	"LFxFYAzK+iicoVg6jDLa49/AHYEa7JZqAqYYLa6wRogrjWxVx8oIN5oV69RSYssU4NMfz3+eURVQvzQj",
-	"B60SfG75QdCYIidtR+8Z+O08THP6sP3o0BFe7X6XUQdbU+eYuHPXzNmus6R9Mp0Jv7kj5ynl+NBTIWYX",
-	"hJ0d8eeklucOesbCvvUBhF2I5Tji94aTopmnWeTgh/Wu1jMEIDxZcQZRekYhBV3tF4ByWqUV8ka1m5r7",
-	"JxICZ2y/A35iF6dmBBIk8bTvGOJwdF2ghcFKmNRLfBDufgznvWInBzKTtMx3CHp4lIL5ThqXRNhBt/1Q",
-	"gnYwM2W5fm1G1nJB1YZpc7dRsipHSrPOnjlTzAARZFTUE0zb05nVK7FiLr3I+lvRHbxH9tZ0u/R1y07W",
-	"7xyHHK3bKXoYaBoK8npuj6GhFE17zVuZ8Y0myf0PjqrfyroTj4o2VZltemYTE/lQmvOw7db0IR9vEiwa",
-	"A4WZpBl0uMijLLp/Um3YHEzR5IM6RK9RoM1Vwolwi8aZH7nog7fnu6FRuO1aafL+6pOKuKZNpxQGjkOx",
-	"y5Z3MIn5TnYcDJ6eocK1ue6DRtnaJ7Bv1nIATUww0virNyL//u7dDbFXkFrTFbsgt0yBgnEorSIsyN8k",
-	"ZMetCg6Z4P7P7w4lu4WxIB95wwSDKmuyVnJHuLkgrhsUZ5qsqFIHlywN8W8HRmBVKD+PNWdFfvGrCErw",
-	"y8X/jQtFGGzMfVu8wDQXJmjJFy8Xf7h4fvEHV4wITHJJS35JOSqDG/QdSygW41L8kC9eLn7i2lzzHDVo",
-	"XUqhkb2+ff7cQYr43ha0LAu+gjcv37tkCzR/JnEe7fiwH/190NUu4KBYltdbWaLbBspjhoYOc738Ximp",
-	"3HaH5V5+pDz/BFzihEh71a/krqwMuwaJCADPVmXUi5f/9XFh9UOPwIwK+4I6yekZGV0T9eInovi/4btM",
-	"m7/I/DCLrCcoPjv6oflOwyManMWfuov6dCIXJNnK1zx39ah9y+JT1OPjgM4qcyJnlKViwvAVmzgPjeee",
-	"giA3mISURA1J3stlnZ0HZUVGnkiXRtecYaLUHV06B6Y7RaZ8CzhtSEk3jKB+keHR+r1i6lCfrQCUGT1O",
-	"L6LB1vgK62ldgjG4wIP3WEIN6XFDNyy2U9eC1OyG6mkoCcMEp6KAXpIBmGZlpMrwImD7uk/RWXb28qP7",
-	"16fBPf4bM39hAhSjzv5O0NqD3z4qtXFqA3cI9kHCDDPXavLMVLuEgqLGddKexI9VvoG8+YC6TTeUC7I8",
-	"YF0WgKLaS07m9HBBQm83j+DLjStpstM/6CuylGYLmgQE8C4WWWezfqbq/hprnE7ZrOPupNFTsTZMXa+M",
-	"fozbZezDf2VLxdl6iEVy/Bm1bUvds3PIkm2dtzwuQqW8/ws+kqRxBETpYa1jKtP1cc8jLGXowg61p+it",
-	"ey+XvtWHJqijQ7+T859Tt89jUs5zyhcp59LY2JLt2+ffnu2rP7u+v5Gv/gCbiQWWWIt4Rai+dwIOdtch",
-	"aZ99Kz2sSFlFNvKWPrC/whNfmgj8OxX5mwdwvyRIwO8i2N2sPPu1f8kefKO6+BX2RjBCV+aCgFFmLVG0",
-	"ce94jkLT+L9DNTS3t53eM8VyjwCAUTTDdyw0/c2heMRyypVr/III4m4M04CDvSBWY1oZ7JYgLV81Gyps",
-	"qSY7+cBy+1P9Fo763fP/gE9CMxnFtDXNQSdAA7rNONd5/v2DQ8/8ovjmF7bHiT3xzQmqlQNDjQiAv0rB",
-	"rmocB5em6Sx214HSA5s6twgGWBlYNN89/4/ziSkodB4QjY5bmoxy/kP0wTufNjGU+uvQ6N1pgc6xUyML",
-	"AaX+27msXNeG/4aQM1ZdOiTYgt+zvtL3PXz9OmgGn+n6GsvWiDgY+jtF62aqZ92dLRX5Mx+0i/t9gmz+",
-	"ui+NJ7n57ZQYFgJfOVndVANqXB+vW6OXBpsgnHtvufC956Nq3Wte7AYPxleoXv+Ayx04QK5Q21m8AK3D",
-	"RUakWKHjxarbVgOvN/Ds+4HSdlASwjFfueybhlUMmsIBIXHuWdlCCWJ0tXUBkCurPfj+AYqVBT2wvC8Q",
-	"/8bMTziPL1KXt3qcm9+QJLQk4oIgjPS590i4VO7oifmFfTDvHJThZ6JdWh2am2eyrxjazBPDioLspDbg",
-	"YwN4Zww9YeUh2VTcno33cpmFhhpWdVgyJlot98++K80eyHFV/G/8gWmy30r24BQaU9+azpr2PXkd6hbo",
-	"Fb6XuMblAFiTpYAlQ//wvKP37MbP5bPxwLGtkwcacP02TwUhoNSefYsVE2yPeY/xHb6pTNtbuKduD2v4",
-	"LCi8l8LbTTn4+jWwMrhTZG2R1Y5mAD5qOBjLyg0OfkWXNmvVzZhl9NZO+xHUy+/iLC4Qpen8xNeYnDV2",
-	"uOBANamGZmntp9L2rtpSlVvp4MuaVChVrlFaI7cSf2BvXb/F/+2cne2cxRxcjWFxDxv5KHwCww4yyl8l",
-	"043uNUa2++y9JMgyDnMN/BVcACYZ/uCSL7K6F2RGNN+IZ3K9zoLXDJVplcHg0APsgtgdAue/1ZDg/tpI",
-	"mQdVCTMQ9lsm7EG3mlTAqIMWO+Ea+73iKxi7oUzBkN5Xgh4c++fvnv9HXCIAjb5AT0mjCeEXycrNYBQ0",
-	"qDqRf6ucm/HwLDwxEZvFptsu1GS2ofF3Ylw23MlcmD9916zMjfVQexL1EJY9UNofjZ4XUt6DhwbzeELV",
-	"MQXZDkdXZy58bUIUNmu04KGoUZ1hQy9W+mFwU523x23rBCUN+2Au3Wg1Bbs6Uz9IXRQu/Eg1dHs7bVFL",
-	"5o30uPflL/D77WorZaEX506KGSiRbsC7TuF8zEIdjcP6Imxk/dXfvpSkG6R9vNddPDELt+kbyODQtX+9",
-	"oEJA7WVuLznX/s2t/htNSllWBfUQSqfwkjFMPYPP6DGWso+9wace57b5/oEWFbx4W7LVZ9vAn+VDkpBD",
-	"Tz54XqwFAWB/xhfzoAuf0ZIp2NHC3gdOPcicR/88mSerAnSl0TvrlXvmKcgH30rj/RZ27pYVuVO4oH0w",
-	"uvR3xxEnG+Di6zzH+T0OB8PY39uLJIl5X5z3w0MCZuV35GQmu/wI//g0GCzGM+FJPO0eXjU24wTn8Gff",
-	"yeePv5MIDC7knvDzbuZlqeRGuZraoVyOG//ME+7qI1E4LGXQsekh873vB9ZTN4tcU4U+dOi+LXfsxO2Q",
-	"wuWZ67E8avuQ+U9X9fcYLO8S5w9fR7pyyJ7gAjcDEvzx/mVUVwpceKftDAsKycjOOK2F3TR6Zn+d2lHC",
-	"19lIJlqjF/GYtoo1N/bXe8ZKEGpQu4EhT9/M5LSN8zBylx8RXm40Gfe1h6KbFmwBte60CoVH2iO3kKEN",
-	"ooIwseGCEVyGFV8nktlqr8/ey+Wwc+8dFLbXWUsQB6KkYFpjLRAA4fquAw4AuxJGgzvOKcwvMbmjUVG9",
-	"ZJsKOYkKtg9YZlxDEPaC/CKDm+4bDa1SIOBpuS3mfrOzfG3n96NcLr6+QIvPBOUCQtGnbWooqXoW+nIN",
-	"C7+/uYdvw6Of1dnwp+fRfuBVeBCdaN8+H/eoZQv2e0XjzVkgVOEihZYjQVHIyJYDlkW7CXu0F38ceS2O",
-	"mgqnpHV/Ti22Blf7dqTlTKDEH6dB/+4ngTR/lEu8krKFZh0MnZ4DM/KVXr+5e+bb/j+CW+fDM5H3mW/a",
-	"gwdRByuxfrx98wvo4c5TIzLy8dfFWlYi/3WRkV8XRnGW/7r4lAVfDrbyCcmd/rDAi+G/fl18cvYvnuaC",
-	"ru7BW/Dx1wWzp/TXxacre8A3lr+qkmgjy9OVnDrhJ37EX/Ni93NopfUYmg3m4HwOrWY4+wdE6kYyiDhh",
-	"xQGaAvZ+OfHafC+X4+6aH+0DExEG+5xrG4GBa2L1JuWwO67g+sQSpw9YGzYYfSjk/oTgwxdRIvajXA6V",
-	"h1lattOhNDPnqv4acjO9Uowa5pWJ85+YIHGf1stkFzRgilkl8ORDcfnxvVx+alVJDqgd/MFRd1pnfx92",
-	"4ckdTDM0mk7FbB/Kbrgjm7/woYJzx4X/zwkwoeYXnyJ4cjxjoYCD3BDQ6vdbCa4XDkUUIAHhLznE1wrF",
-	"aH4A4xKvUjj5W/rAMqIbuTw7eiBLKw2EKyI8jX99T59Rwf6zf+hJ4hju0k50phyoyr/RoTfR2f3uj6tD",
-	"uNE/h1QMdB7NIT4Pd11+dP+acsHX1J6WkLvWznxRbvjZ2/r8ibfV5Z9Yc+AcBdGYpDQlRPCZLw8wwYpU",
-	"aMt2Gg3YmLfuZ/aYACp+vfH1cQ2JZSwnJ98W7LLZZWfkIN/4x55EDXHF95PdVxy04DywfsTRs5/43PrG",
-	"8DZjFa7LVrpyqYeaaY3NuDAZHHsZEXaqq03uxTPEthyNvb3Zi9fuqUekCXylYBPqgdyLukesyMmSakYU",
-	"hXx/zEpCM5kaWshNxb45XpEYKkbukOP8l86bvbDfeWqmHN+AQ0hUPY3nSrq6H7GsfgDUrxu6up+Gn3Ew",
-	"AwGQEHNp67w/aPcV8zl8ZoXjCNHz4hGuVk+21KTKkEPYJDkgtkIBv64bQ59cTVMyWRZsVAu5wUeeTglJ",
-	"JdP3wU5cHgDpLfNuMjASHxgp2NoQI+XZTZwb3+PuMaQSDv45koua9I8oRqE7jddorgjFBHwuiN4y5uGt",
-	"5alWELLl5Ue8f6dMoLAb0xZQ2dy4L8oAmrvrz59o18+XjdTZ1MucGjqRq/0ZdvbsZfwfPyUEdkGWubIY",
-	"FxWCuhIA3y6DbXY+4jMFqTMj2S6K6q/nZM2xfBxifETJAQeiFWhQ0aqdG5Fa9vcQLZZuLMdOvbqA3m/z",
-	"bCP4/HFm0XfRqnCuAgoe1CRmjTZi8LGz8o3rHDVixLzFJ76SMzstGN/6Xlnx0GGoFAOIlq3ci6wOAIeN",
-	"cYHFU0O48d1IKHr50jblyOqakAt4luKaLjW17zKlJ6h5Wz/4lbB5kvqNTFL32pqTnElB+Diq2Gvrw/XN",
-	"D+QFoCeftklYHfMMamaGr6ubgoobDH5/1TVQwBRSRlKS/sI23NWuW8sQs+x28gG8I1PZQtqwUrcSgl58",
-	"NxXvTynG8iN/qdk7AQTFsLLuakXVagvZNrkU7NfFS/KcGEleDObxWN6D54M5Dkk/Uj1yxk7Zr6jucD0+",
-	"8IXkH5wzc99VqA9nuDawBhCfZM1P9dLWzpZxh0j92JM4Rea6j+r5OVsiYCFrsqx4kWc1i/tq3UdIjbnO",
-	"88fOlP+F7W8aTVKe1lfiPzzmSw8cddVLR6D63tJdqnPkJNSce/kx/PvTRJlP2JoEDaazkV9krc/4dlzX",
-	"m1FfogiIeu64xWej7SN4pfzkEBj2ya+BiU39IXhKzg2MGT49iJB524MI8cIUWnmDbRjAKhQjQu4f45Bf",
-	"WmWGP7BBH+k1/v6VMeWcjDpcYLTvUzcVzj96NgcMcqAHhQKdcM3MastysqSr+0fZ8dIOPOE4/QrFexLM",
-	"GEhsbF5oyUD+hw91XuBAF3bc//koZLc66UTx5t/4A3tTmX/fs4YizjfOSjUe/VvHnboXT32fYEmw643z",
-	"/89LJfD65Uf/z0/jTl986AkZPouOreqJjJZuOtZ9Dv/3yLBLSSyRUKR+crcmdBc/00YqNu3CvzVSPWoO",
-	"XvMzMbRkV4FPCc6bwLxrMDYji/xUejxwtteDmLuQgJk3mgxhfgG63uzWbPlqGwJ032hIibESZE+FYfkA",
-	"TOhPXJu37stP49a133pFVZ6UfIJYXMTspcfnOpHIUpsWrnE0PoEPzSLHv3jZpkaQGEsuKKQhTboL6xwS",
-	"KnKHSulAIN4IhrMiLy5ekFe3/8jIsiruz+skeUfvWWPt5zfgcPD6vvsCXLKQUOAq7lK9sB9/xTJRqJ1s",
-	"+13PwZ3wMFXcLW64wyFVX892HfPlVzUdxtGgl2wlsbcmHhoU0S2Ucae5nLY/vmj22WrLRvMZX9nffXX6",
-	"v5c33K8KlhgFKKMCG54RLYsHhuhagMFt7yewS7dyjxXt3B6/LNQec0MMvcdmGlldlRxD7DiTEhJ2NCSo",
-	"jkVaG3ADCTicAWMMYZkB7nYgNXWi/+gxdXnfTtXlPbqFfN0wikO5+Rks42w0ifgcmBBfRqquX8kRmbqN",
-	"Wv/HSNRtQXQMhqbaO/HYiuVcar2r4fVf1vTqB6n2ihv2ZEGqM9wZMxwooQVbCmFfSwWwiImZA6eArcIj",
-	"rSA/zvRzu2wCKUaibJ6VHjnIFjj28qP/56hPpMFY0z4R3ebCLy/ANrUR12EbHju89pno+qX4VrPjZMgp",
-	"wsHP7IwS4ukY8/FihP7LX443NyaiUgOE/67H6t83POjwxCc0Qg8NH9vUjk10OuphFh+4mTD42RAV52Vb",
-	"HQnqDroGCevNAiKRtUqhp4kj8mk7j3XKyG8FMyxyU/KNeFNFGh1EuPQWa92PNu2HtGs77g+PVSb3SrGc",
-	"CcNpob+cqvLb86AGQDFdGqjprX0ULvmvH9e0XstgtQVel42D9I3G0sNG1UX4Qe4F8WX354X9Amej/exT",
-	"Uv24M5Rmytu1fC+MOrRdWn9+HpOCSSct+BIp0bKCvkwIpIK9eR2GADeLl6IqiuyMHDToJ/XwqXslxcaj",
-	"6QH3nHhcsQb2GR7bYR/1z/Se3eIzT6P6gNHbE/evATEQ/KVS1tXSdV1vy2+VOTcyE7mO4pzWNeRPAGbm",
-	"PvbFNIG59dwzmZXtaKszrBLzzaJWLMMSBXRZewPBtf/GULPjrxOZ1IpOOl67d+ufeUwh778xoFDJyiC6",
-	"iKJcANSuewEdhRho0o1OIpbJ9XndDDdVmxTn117aVHhCa3mE+ucr9fZbdll4pLy4QHzLaH4GQs8QiWte",
-	"RKp/X93+o1YfVrKodkKTlcxZRgz7YDKi73kBVlSdY3AwbNJxAl/7cmSVo3Sqv/4HoyF0r6+6/Q5P5I7D",
-	"rjRyN8IXb9ZrpvRrqb6+QG7STsD6Ui3MurcCENwFTJYKwQJY09iEi4QWUrjwyUrudlKcqf+UUWBrDW7a",
-	"O3X4euPvnwHM/7ruVuxiiLQyW6kyItdr17TV3nX9pgiyZK4nAhFsfwLcCgC5qwdvulSqWLxcXC4+/fbp",
-	"/wsAAP//",
+	"7L3vkhs3ki/6KgjeG+HdiFK35LEnZtWfejTWjL2WpavWzkTctaMXZIEk1EWgXEA1xVHone4z3Cc7gUwA",
+	"9Q+oQpHsljTn7IcduVlVABKJRP795cfFSu5KKZjQavH846KkFd0xzSr4L6o125Xa/JOLxfNFSfV2kS0E",
+	"3bHFc/9rtqjY7zWvWL54rquaZQu12rIdNa+tZbWjevF8Udc8X2QLfSjNq0pXXGwWnz5li4LvOIyQM7Wq",
+	"eKm5NEP9Te7JjooD0ZIUXGlCNdlJZUaDqfxes+rQzAW/0h45Z2taF3rx/Pun2WJHP/BdvVs8//ap+S8u",
+	"8L+e+QlxodmGVYtPZkoVU6UUigENfqgqWZl/rKTQTMBUaVkWfEXNVC/fKzPfj62R/++KrRfPF//XZUPa",
+	"S/xVXeLXYJTuet+yda1YfkX2W6ozst+yihEqcrKVe0ODHRM54RpIZj9mxrpe4fsfF2UlS1ZpjrPmufn/",
+	"PWpnizsu4AcmzPL/e1FWbEVr+ES2KCu+Y4aGJTf/uafVbvFbNvzIjota4zB+e3NZLwvWbLCod0tDTrdB",
+	"HwM733DNfy+AOeBRO8lmmGYKcvmerbT56PVas+p6hTxL85ybJdDiTYsGa1oolvXIQs175h+eBZ4GWKA7",
+	"NXwnOAukcncIQ5K6oEHyR3aFi7LGpXDNdmqKh655/qN5w7xqv0Wrih4W7jSp4CiRjcgWStbVKvyTpmZX",
+	"p+fzDp4b21RHFj+cn6tff4TEuNYBnbd8s01kwQjZC7k/jYezhdK00okfqQXKufSDAG+4QXC+Ga47Qqq3",
+	"TIHI69MqPn96CDNLZLLZ4p4WNUtacW9hdk34vh0gsox3jut6O85o3j0lQ37tHYdK7rtv+H8kbFj/Y93/",
+	"7i0PJ2dHjKxLDddEeT7r4IfmtaY7Xji5n/KdX+iOBb9kNmUWhfuikgMN8DOtiQXpIWhxUDxEE9Qr2uN7",
+	"2ZyZaxhuyrDKINeaCbhDyZ4qwgWRgpGK0dUW/qDpHRNkLStChdRbVl0RKogZ7gBPckXM37nYEAFUyhpa",
+	"dGc5/xYMSyHNdyyyVKNMTUsMeMqN4L43fn329/29XHa3fd6G7ErmNKPhzxt+b2Y9rQtmi4Lds2K4r8+M",
+	"/vM9MduJu7qX1R3Liax1Rp5aVUmbLcfdI3dC7sUiC0ymkPJOtRWgNeWVEaq0MjMqGL07BHWeyih7w6m9",
+	"YlQQS2kzS72VihG5Jkru2FLmB9JQJ5stMi3psmYDHI3aVHeTc6tL2fAdre6sjt/daua03QSennED39Gy",
+	"pInPzriWQxzXv3YWbvTMLm7yIlVM39bl2IFYSYEqZ/BE72jOwmdhx5XqiIH2YWcqQT2Ap7LWBPxH7bgp",
+	"u6+NOBw778FlLZMsClqisiKrnBlaK6af1OUZ7IionOxRyFoPZr+XR4pDXdVKj90vlJh9AFlkiG5EkHDC",
+	"SW8ZWeIuRci77O50mwfM7XQG9rDj4+eSVlxXQg1X/G7LyJpXSsN6FQrZlVTayzy5JrDTGdiq/t5dMq1h",
+	"+6Mk0NYQO5UrwmRJZxdPMTvh+fzS14EaWe1VFUdgx1qNjLF3byOR3ekcjJstPjzZyCdubKs9XXg1qvX7",
+	"E74rJdol4LF5vvgnFe9ZJS9XsmKX7l2Y+rVSTKmdvb57cmBDuUD6JumVbxlVUoT4a0VrxW7VllYscWNX",
+	"BVVhDZStpJC7w6SnxT4GCnKhWHG4pauV0xzTTQgz1/CR3FKR38p75OOxqfyNivz1ffMSy2+XdHWXTNef",
+	"2Tpu7N/OOzD2HSnYIfGNHb1jasvXMzwUr9wrQd1j1nx3MmfF7T2rVPS6nbEWvJVSl/HaPB22lGStVxKN",
+	"6q7I9HpZZlTRJwemMyIra2EYu8NYGXJNlmwtKxbSgsvEtZSSixl78sY8HlpKWUm5nny7kvdIiYrRnIuN",
+	"miMV8sjZUgzcl+nfusEXgt+640Ux40vm8RsjDyMfK8uepJj4Whn8jqbCU2v0A/5B1D/0Nnnsd/B0YPB7",
+	"VuV8dQ7xvadKz6DGP8zjwe/IChc2Po2S8urv4CfqX64gjPtCwRGsOZWZv7rcRWKOVfcaGl4LDcVanNli",
+	"eH/k2vvaleiNdOtLZyenuhLYk7YjZhv+cyRrXzbNDdho2XiG/SGYUh7gzr9oXf0zlAd4CVUH1HReGNt5",
+	"qDuUZcWE5hHHcvPzLXpnJ50DcYVgVUjF1C3tOWKpZk80RjQGr+RsWXG2tu90Jfh/Cc0Lo8YblV4R+yjh",
+	"ityxUhOzz2RdyR3ZbyXZgleiY9uPjbuu5D9Rw58QtsuC7RrX9SRx3svlrb0ZgqrKMZrCjq62XLDblcxZ",
+	"xM7FB6LeZaPTpg42a2p4X6U8WDIxjzNaF3voN/NuwPX4ozN7NrUgUjjnIrEiylz4xi4EuYWmEgd/0ZKR",
+	"Db83FqVg+2Y6SykLRkEUl3VVShVQNN6BJ1NLUlZ0pblioGfYrxnpd0XoUjGh0dtJ3sslKfgdI1QcCMzO",
+	"SBIfBzTfgKhMxVTHM98KFvCNCC3+mpSsUlLAYcCHjDEs1+vgipSmejqmhLLlBp7FmyNXidGT1mHoMWmP",
+	"qd1n3ZzGpHdLnvWlV9C7jfN/QzcsZP2C7jcg5D+sJ5MRwT5oUtINMyzFhcoIBw6qwEMtRZB1h0GOBAqD",
+	"9J6yafGDI+u8cXvqGArZmYsn5t6y5i36MvG6fGKvMisQQ+x2Xedc/8xFgIB0KWsdop/cmUOAIfRG5XYe",
+	"ffuTIeEmQkO6CrsT5oiQ5WE4tR/8ZLxn2F0fS8YEYRW1joJwzNiPzIX+43eLyaA1HAQKng2jJ1DQAZBs",
+	"oW38M9taP16X0DlX2ogGWaUz1t94njPxEpIvgtGqutBn+5qWxQwt3XAp6DtTDG8nmXUIYEcL00+gR7V3",
+	"0KXVjcIpCnHvQ/PljnLT5amXqIQw4Rl8J1FA5GBkijmayUoKXcliJKHi4yBn5Y1U8JwiywOxH7gCAxcc",
+	"hUICnxseL6S8YznBs7fjSqEsGKw2r+haz3GnQIjxECQlOC5DtxV6NN/L5fB6yhb7LV9tzdlk96yy6h1E",
+	"DWGRest2ihX3hh6iLgpw6EQcp46iSAy9NSvH28d8tu0bnfRBbbnSsgovcysDi3wnJdlKd/VbGTy8ihO1",
+	"S2NJVbXzEY5tzY/NkylaKcs3M9wxP8PjcCN8NmeYYeTJeZpnzqNAz3aVte9go/wussWm5jlcLewDjSR0",
+	"zfGglWi/pDNvaXWgMZKB/ARl6ZNL2bqVoghcpN61SCrwEyhCK0aWtKpYmMcV+z3MfWrLWLpz5MY8HeM9",
+	"VfIiJKBrVpCCM0Xg5rVpBwcQkJIoxs6nH/vIUU9C+/w+K4a29J6hxoFvzJFC2vxvuleKHmLk0hWnRciI",
+	"UoTWemvUNFndGcmbGSsCNOKKrWQV3uE5toFT9Ds2gr1EUo0FJ42HRkLXtYMMhhzYNi3c73gL+IvXbWLm",
+	"Dq4Vj5lVI+wG2HPePSbutnO0dSyJ10NUY3mxpQIPZ0xBMZccZmPpqmYDDcDccztmyAihQPgoMpo5lWgD",
+	"6y0V1t0NO0lXOiN7rreojOstO8DTQu6viBnPu8l1S1m/INfCvIp/NMY2KDn2u1wRKtSeVSzHT9OisEb3",
+	"7uJXsejngUaEQo9jzFMTrjRLQUdQZ+8NqQTGnFvQWhaF3LM8I1SRNa1sbou3BlZyx64as2WNlEJJsmU0",
+	"H6wnpB6aUZVmJeGCrCsptFFguFakLOiKXREIXosDwZh1xWATMJnGzsVMw0gqKghraxAtIcqMMRceu6BK",
+	"4wRW1H7H6ESrokaXiNFMlJZl8EwXbB008MwKDAXN7+R9rYyWuQ/6cdZhqV9SpWa4st/A4zeaRdz7rJz+",
+	"wob597kuUjK64DFrv4Ff187a0Tt8oBXP2VtMnukl9Xwo2UqzfKZ2xJUsnLsrJR5VyRXL6yqsyphTKWt9",
+	"S8UtE6mf3MtKzdXp9pXspZtNPHtbpubw9rapWXA2JHF/8i1ydsZ1Ex5QaELw+MEv3sIBSPXfN5M2y0Hx",
+	"lYe9LIX96/AQieQULRtHCbMEVceQ3X0ywwnid3BOaXEPu+jjgh4vXBiid8RErgYeogR3TszkspdqspyC",
+	"ab1isdRlSCFPm6BmnXyHdkZNkvDC9VgJBh/zw2dIpmZ1ITkGKxlJDm79Mqog+ySXzDKSSnDEtHh8eKHh",
+	"Z5wv33sRzB8gv9inaw4ThubJfTffrFltlFI/5JioP6MIJplXt6zIO6VUWN3VM3LMEKSsNagwdA8q6vBC",
+	"bzF0zzN6z6qDd4hyyNnmGiNsQu6J7Bgp0weHfvgRH/7+6dOxg9Cdxes1JPVVO6+jQTZlln5ehraMsSKu",
+	"OoqskNrqWgfWHmRHP/zMxMYInm9bsw6cvYknIwxlj+HksbMCJOQGLgt6iDsqMACUtEGVLFg3YbQVWEFP",
+	"00pDmi5KXfjnSsoq54KaH36bWrWdTNadth05uHY0weI1RqmFXAW77/i62gotXpnpVVmlc66eUI/RLiZq",
+	"vufmGSbFfYgBIuuNTl5IHQmhrtfzaqAwigjfC863YrnhHlrMLQV0c2+dqD+Fjp5RvY3lP//0OcK7D4Tm",
+	"/xfMLpifP9FJ2xy9CJsnP2Xtit7JkzriW5/y7J7u+nRR7elcCfscEP+es/10fpF56he5n+E7akqdO+Lq",
+	"FC8SbWff2JmHOOSHJt31lAKkOT5eX+yS8ixbs4oJZNPE7LBDzJ72H5tp87Xem7HMWqxl7fwXfQnbTr3v",
+	"V8kpVjClZr3V46ehM3C49OGymkofN4X2Itp7kWYI/eDzyI4whHxdfN9Fg6oOWLVkeQCnT87QK9egC2AS",
+	"jNGjFd0xo/P9IDYFV9sLYlRtOCQ2egWvQ8KdeWzHlKIbpi4vhk6wokj36zQpVoNc9ajMso6LwBVR0RRX",
+	"EjwFz+ttROjhrCbl0cq7gOF5O7eg+LinRe28OD07AH+y5vloLn3zJARWxdwMYMgECyYA96JJ48m/TExH",
+	"7rlPzISPj9AkCJwwGlA+27q3h1LqLVMzinZf0nBO7bjbzVwsvcz5dghMs3JGyrRm5Uu+qcMp01pqq4SN",
+	"hoXwqTFXmp9y60pt0cvN2o/Y2phkn1mLA451nTWfuCnZaqbyaShTUC5CPm7GN1ssIytlWRcwxFUrm4mK",
+	"Q9dk/C6ktq7lqlYjQQEIKnCI1kB9NBAQQwBUuIxkP8Qfn2ZxHS7RpdVh1AnZ3KJz59psRsxaNGx/O3ze",
+	"HW7LDKQQTASbIvOqMR3DH0eXyY5+aP/x26ehTB9nek2NmcuUpzaVLUPtGC2h3OE637A85cl+radbPEYu",
+	"fZoZE7o62Jy/hVuX2cgSi633FPKScrmwyQHBnASbOzw1p1FFsYH9+a4N+/M0mFK8DhvupXMYxVyHM5gq",
+	"ndT2RKZstIPqmPpkwIj9LmjDDrOyBiIEI7tAGiNJqJMgLslAEcXuWQWR6B7vfx8YoHIFyVMiJ0yWsM/M",
+	"8lsCBRXTdXmOI+yqUaeWkbplDmzF7N72EI6HahdctlHRJm6sJUZwoWJBS8wGnKJFMpcMaq4nLl/MZrhA",
+	"WZx+6dokCDPiS6+aDUT1rCKy62gNGV3pM6Co0Pyez7CHo99ZFjRngTv8JWMFqxRWXPOKKSKFLTsXq21G",
+	"drugxzwd6AbKpM5ACH9Dq4iduILMEOKeY7kRJlsGauCpQzfprGkBNHuXBb91PysUJ+/DZJ2Z+Qw5z/9p",
+	"TlbIgKD/pNUM6KC/wfOhL8Vc2VQb+X0GLoi6+EDqs1mFpKtt2G0EmYAzPmSej5EWboM5Janm8gjHXDHb",
+	"PMb9VBC5F6wiO3ogih6A+eWecI0ZM5iuf+pJAOSG9LQ9c4PNCSt4Pmn2M2vS53Fwf4Q62W6Oha3Yzbwc",
+	"bzbUiyIvVDtCpUNjv3FecIZMgZc2tzKwHUtmbkuEtBCMOJOTqytCiZK1yNv520RIglHRvpKXMw2pIKfC",
+	"jbkwbQRCIyBNJjM4PcDSiZnGqSXqLj9qXHuApxpko3ImWouNTYeidK0EplN2AmY2agOkf7RZR8HF3egG",
+	"VzICPJFKfi0TkhxhGHjWfDgJPOqorPSTss6dx3RG1nnFk4Gs5qeZhcqFFm7QUK5vPxnMIunafBjLYI4n",
+	"skaGtJg42bn1EjMVjnNrNVrHEPVqqBZObgN4IfKwZR3RPAzDzBxlXMWYF3DGV/zM3Xz8VRS8VdAregpG",
+	"aTrq2QhcaxS101l142Ro4aI14KM42gTzraimhdzU7MKSIp39/KvIfvB6mP82lazLeekYVOlkMZX86Pys",
+	"h9m4mq3A9BlSP5BwDS6nC0Ejfezaw3wtnLtlTn7ZPc8HEeFQjoDL1Po2lKnlr/UpZ8qaFyGXUDYiDcY/",
+	"2aOkEwh2nLTQqqPcUaHVl5XlsH416b6Yh6G1pdUm/WF5l/ys5MXtKvFhJjaQ/pD4OLDUrfXcpTxfyP3t",
+	"rjB3a+obNZtHx4LulnkyfCWjd7O+vqOCr2WR394lQ2SiHpGqO9W7csa3q3KXehGVtLq7vbtP1UapuLu9",
+	"p6u63s2Yjt5WUtvkx5ScDsXmMEMwLWOBRBjOuMM6Wfs8dtmwM43eBvtT2eZ0z2ItonY4qbWL7qS2SNM6",
+	"Y/5sTogpa8leoKhJl1L2PaDcXz2yb09PPBWPJ+2d1Ez6k1PRmkS3Qc4w1ypUTt665eYj0NzTitOg18j3",
+	"xGC/17QwQyqyZxUjOaNgfwyHn1Mb6TPZnH4wnsjm5xnSHHyN/syoq3edT936oI2nqQczszbc1d1RUb4L",
+	"aChO3WvN4PunwVAUwHPdRiuRW0Bt4ypMPNelQS5rxkrTVPxOHaWqWL/yyQnDTSOSs+U7t74Y5FBzZraH",
+	"CMDMpmKdwpCW2br2xl4wPBmeti82D9QPRBFs04pGLNavTfVfO/ursg0J7FKCJGhhq8zMXwmcvmA4kecp",
+	"Z9T5iKYDtfes4vpwzN3O8+Q70RAEknqOuxd/FIrnbF5qmbmGZ4gouLXTHSEDd5VNq3K9WXD0EIvgWo7I",
+	"cDoN5qcRvM8CgreQtJOHwnMsm7KYTkzpSErJrHyltMySP4T7ScUUzHYCk4+StAAEzMoi+9CCYOnDiR2k",
+	"yCNRDQ8apiUkaWAVeUkV/ESYgJir0WPUihZhRAqIp9zudrOtw6H6sqdQYsXIHu8uwlVG/v//70U2bOMA",
+	"zreE4WyVT/BcbWiZPu8to9V426yQhyki8AVjebLV4iqQ+/vHV5Azrbs5NpBKbfNrbDn8lhU5ARf+8Gat",
+	"LSzuUO8wHzyELzlkhqnQJzyEVb4yuagbH1bJT2OGcDKCVg8ABVKUPCLFjmnCBaGQYL4I934YSwUaYmD9",
+	"DQO2FqXCAr0gUhThua8NtW0QQiOWNtNthmbg0Prn3oG2N4JVGXD73ZonLkfILbloiaH0uxFehbn8JJfj",
+	"3WVORy6cbRcmmH2BxGl7IY5N8ye5hHtz3NZSqGf0TC1Pk9Bd8JNcxnAlbRThFFjJSaTBuUCTZtOPB5h0",
+	"VJxpRxaa69pcWolipinrUhFcSXvIAV9VS4vYwpU52UcWKD8Lub1XBeW7JAO4oEpZXSYAPmd+tbdpd+K2",
+	"JRam6iagLj8O/OAYIHMzUAuPWbnksQrxcBKH6eJZ9mq2MYvOJXloKW1XEwTmIBTvYo6PtdPPz6/iPqT6",
+	"DE7MXRElgKbi7orobcUY+b2mlbboTlxbJc3tt+F+yhPVtKYPWJ9bzd280lfEOZRcBo4DUQbMMlcqlsK0",
+	"LbjEad9M7ATx3AE3MkB5QBXazCUjSja/Qf2akWVMacjkWjICsMsAwpwy3btQ/9t30HBnD/3EGvxFrNBo",
+	"p3teAdRVbF8880zXcowG4x6r08g8A02mFTi0XbAxydJguRPF2CxMd3Of3nJxC/CKoTNFBTG/GYHSydaG",
+	"TPkIMmdyscxbWy31lq0D2InDD1f1suKTustbfAoMASZoFep9B6VE9lcHilLwZUWrw/DiAfhDzDSa3Fej",
+	"+rCK6rpKjxo6HOCwBWzzLO+E3KuTsiw7CMLtMzMSwO8WKkw6dcMuAueSR/VgHHkwpEb9Jyv19SrU42lG",
+	"ZIKN11F9/BQ0qKLwm3Iv5lha/7A8ZV600Hm25dodK/XQtAqA+VlINVxHjEw/e1TaQZlB+oXs6B3KV5zb",
+	"A2K6BZKHDJ1grV7bFAeGCSsLkaOFuBtgnBkh96bwKd23UvlmxgE/8O/xgtbxokfdxWLUxBhNYmMu9wxB",
+	"h54FbZ7ZbnqscwuqPDeMCbKsNeABHZgm+4przQTJO31LvdSOcLINLzuj3gYALNma4cMbuw7IAsPZSU0e",
+	"XUlfUwDoWGkvoeYPk3d+S6obQtGb5n+AeR/jefjZ4jZ3F1yGwaBA0rBCMbTvmEDtN/mSYEy8oVXw8JsL",
+	"k8VcfY49+crcfQr/myN6ekgeexE6dEmtaWWYeyOb6iD72TRtHfLd4+gO4Cq1XslahC/x2HlhH2JgpRYJ",
+	"AsEf0Gen7qDm2Sva7BAG4arojIqrG7orCzbplHCRNTPh0CF6ZWM+gfawkVSDvNaR+M9IaAh+irupthjH",
+	"TDcVW3HP471nBV3dhUrTQF/xEHkw9QD+/YoKI/oQjBpBaR1Y8lmSfkcxD84F+x1y67WwC6wnzyZL+JBb",
+	"ezstQzRI0W4vHX1HuO4o0IGBvfQsaBI7Nu2EY5+OIkRNRW4DaFvPIlW7zeYNRYT7tUGBrhjNM7ThqOcv",
+	"rsjKg3y2HZp/+HYRrAM/jT9+gIL3jkXwp6cT7BJhjw5DhLfftdYMKaiRINVaz0s+TkybRx+iy4+FYdJy",
+	"TppFHJV08so2E4qFEpIk2BEw+1FQMPxWcLvkfUh3zm1RRBIMhkPLatpGxSqdUl0zUZ1b0XumZvp5IkVe",
+	"c5CYw2qhrQvrzqm1VjdCcmEMbMaxhTGvoAFqGNu9YuDxs/XXtSiYUk1cRdiGDxtpVLE919shdtXSNRCa",
+	"7JLxrwdRhaWrJ6aQRTPBgiOy/VGYMGsdygNt0jLvwUUL0YGCG45AJAwm5l9D+IFUV6j3zIyjeIHjqr9P",
+	"fqDMLnDMQfIL279puyZnUC+pt1ML+2d2JDfp8RCfdFxuOM3I2hE70jrSzsg5dBXlm3E26VvmFhK9aYS7",
+	"kjsbrld8I54gnCpVd09szoZP3oAYKKNFMHXKQcE3gDrgyRyf245Wd8kdPZu2m1PufGhfMTaZJ8+Cel2D",
+	"RD81Qrst9QkVvz3EmGdhxJgPQ5ypoGK838r57O0OdBigBXj6g35nTfVe7SLFNmdBS30LYai1b6cI7Ti0",
+	"BA972/nv2iKY3zS9Yw4f/OwdYSPuhrBF3+gSdpEhyrxer0NH9hqr/jEJC9wSmJMKvVm0xVTjmuSSKU+e",
+	"DsDJIpgqGUkLlbtTy6y1PKWiuakOn9LsoXETF5sLJNwMxd69CZNwPfcDyS1ad9Jx2skDJa10LCmbfXA2",
+	"QcDY3FRsblwz6nxO40H03voUrM4E0qwnR6KjbKfXe4E1ttPYZb3GazhHyIhYUsVIZZRw9AEeaJV/o4jc",
+	"i6tWU6dcgoNbgFvPXm+u2PcbtRi6J+4nmjTMuHChG3tqM+n1MScEb1IYZwQ0ofmDdfxUzkybt8jjICaG",
+	"QGtTox8zCpaIq9P6nHqYmvPN7FNqzfrrvTi6YB3OUxFyAvvHJlTe1onEml2xifUkWTcnN/WLfW3ffr75",
+	"VtaaafAe3Isbej9X2W8tY1xJfIglhZbh23ANNipatX9kTVLcfdbGJIyDEI7CM9F6s9UzFZ4wOZw/YFb4",
+	"nTr8behix4uCASi3UYYysjwQ69WccMcsC7a7sDOY5Y7BiDhM37dlG+xny5RIsjRf2+fbpkXIfDjp1scv",
+	"+3s/WJ5n1uX7qMxswJJqKtdK365818dQm0JsVpG5zopUHDCpjBUqXB0Sj8M8eKeXdr1farMXJPERbZP6",
+	"ezAJQApAhsEkLPeJcLbSgRhTHeoU1BW0CHIBNVClfItGY1/tSt1Dgw42MXn4reiRv70LlhLxzQgnmEAK",
+	"c68objp3rCeKJw+O26RBxjf2LTd2rY1W2k25MjvBK+JS9InSkZZXiWcynRkeqZ0SuorULQ8E4f5hzF4h",
+	"vZwgB+a6uYLZD+YARK8yIiv8AbLB15ZsmOHiZisYJpK4AKj59eRTbze1tYzMM1OcCd9ig+EkNpxGH/Ny",
+	"fPQKwqdgeW7w8VxPeAqDVyK31Wo9Ic514eWFrLXirnsGNVK9gZF31ZKBuJjI5zQFwE+/YtO4kb4xl6Op",
+	"X3hrRX4Gwa2SPFgByXWqjbCiIue5M4MCDW1b4EXHWzNn8igAJRx4wVlNtoTGtb5Jjzm3J1l3QQ9I44Sz",
+	"cb4lglO1NsiP3dqWNlHS3CXIM0c5S960mlAFxPPe3BBSabKTykhB8P1R1xOynQ+9l3WRE9/Tqq9aWBDV",
+	"sF1wx4siwa0Ej3k81vDpaRpkRdpR3OoKDdanREvybPFc1EURKnks+B2D1J5WVo/ayr0a1MakVPBKFsXI",
+	"JStZ5ATaNrorF0uLCKK1Rope0VZQ5+gHVMn9nO8Aid9id7FxaejmaIcY2bFgV+ecr9fWYTbUPVpZYTFo",
+	"5zPgwMKOPwaqhZtyR2zA4O2kKUeRMCV93DoxWe9MIfP+riPwJ4z6W6Kl7EPoR5nKR4ZrsS4iKTTV6WYz",
+	"icdDd7zgPYVqTnlSLGdx6hsAjJPsFXgDT/cS0gJAD+3berWV2Apmairz+i4NEoFa1AjhEoWaxX43XXjC",
+	"u1nk3SZMvNV5KTnf5k2rq9NxSTf+C39xyQPH+SD7jg6pmgIAl0UIxsoim9jk+VkMp6QnNL7NxBwFP3LY",
+	"KT1/9i7yn/TCzw4Cp4MqiykJCXOOFJpUqy2/j4EI2zzPWQhroz72jjCbk6gNhW63Vmgm9iHAQ3ZiLvbc",
+	"sskp4AMoljtbC3j8Wo+Be3AHPv21rTg2vN/a46xhhzbFR9nKZ+4lXvzRJDoh98lHAc7f6flyOOjo8l43",
+	"/u7T8JnSL+E/Pg2Wte2S8VS9Ajp5aVtknITGUGkdpMJpQNFbOuU5vWVJaUU6tafuftvrinnaztjWUVN6",
+	"XF8D34a6Z8au+tc+4ezEi/6N09LmtPIeAjFGNNUjg2yz8KLDMbcRHQlSgk4kmwuFzZIAn0kRT98uG8o7",
+	"QlVuBfVaIJ5/CvWJCAd5TztyMxraBZrUnSy4HoLLAdQ46TCkMf4Nev2O5vtNZXtw9251VhSz+AW+84IV",
+	"4dZfBVXTDb/gIQ9xEsmZhJoFjWjBGVnLSh8IRddhamGpBVyecizhpJvpZJYoES2iIcBJ9TQNvst08eAR",
+	"aCKuH+jZM0flen6K8lBN8fGelLojG1/p8ojSvCieewwXqHplgtjFXBF5z6rnCNzItWr+vuNKsfw5eEQL",
+	"qViOmEXQoQoBRlgOL18RpWVZumcxqLlkiFtnC1OuiJZP0Of4nBiSszwjLvgJ2avrdvRO6idLtoECYKqf",
+	"2NpvWIhR/DG0h/ODv8PotjEsNkfwo0E/WMGmg3+WzbImmNQpw8J+OgNcjJF2Um+qsHlQcSMegzbnPuhY",
+	"7beNgPcTQxQ4h6NiFP9PTYW2mLgzbv+zN5gdds2wDTDg9RDl37pLsp/o6+Bze0g6GuOYiuATGGBBUwJ4",
+	"3vApt6hjyd2Gxpzhc0uN2n5qu4rIuvNg+WLO0R+QKrpYVcnqdnm49Rf+aVAc+NPtCOfbwxyGnJMCuc/W",
+	"7u8tJBXZzSzsdn2ww72Yo8DbY/OeRqEZb1pfYNS94OFKR03vmLAuqDnQIVXNbpc04m0wf8jntXm6pwWP",
+	"+MlcK+FYHLMNQZI5jDszkC/zME8hubLEpmp5pBdVXeS3W5tTOk33cP68o3iTUmen1vq8o6EjTOsy6h2d",
+	"rHX2Otzkz0vvdLQ3L03Gv/UC8Qgh/5bRYF5g1Ie1kTLCCLOqstbpAMazYmWR8xh2ieGOw4rc9GFqyXRH",
+	"PeEosodzgtqQteOafqpqjyPZcvNYL2WmbZXnoA+JT0brSl44JUTLduZBoE6v0Zd7tU66wRkkWm6Y3oJK",
+	"lxIZ/r2m1azevmb9N/DWpIHjPt7CyW3rfA2pJjgEk48u3rocpFQOsUlLDYdcN3bS8ehq3tYMxVd9H+H0",
+	"azQxHPAeMZlD5Zse3ibg/fiirTHg9lUk+RZNmdBvIcUO+/o4WlgAuVZ/Two2D7jwWkW31gK3Q4WVwBbD",
+	"D/gm2ELvBKyLlUxsRxaHuIBPpLSHHU1mchPp1ZYxKnzKlJOe9ywjNg0pS01GEZEtdzlUznK11ontSL0q",
+	"ahvrZisp5O5gNrPKMTOVrhmkWGP6wG9B8Ckm8tGrALF0HSqE/U8L55HN3pR+qpcjq5tJowt5NhrhQI9o",
+	"GcKTkW1FvHl1JYUrXB78lih27AuhLwyA/1q8xndMaborZ7TTYtUy8K3QWac2UxpeyZo7oxk17UJpaHrC",
+	"nXKjZUgyQAF1QI0/YEpcXaAdvGREyyJ3sNmYqghNPyrOghtSsXUdse3a2RKKcjNCJ++uUyYTBndrI8wP",
+	"z2cYvfW6o9Rwjfit4TZnMajF7uS5IuCdMlLFUQhE94QiihjvMMtmrIZk4dPl7sjHTTczW1BxWauEC66d",
+	"i9a8lxy6sks81of/FkIf4Va/MSirlSwPtyvbqjcMD2t+VVh4QIl5vkH9rBLzUVfpvYDnaTfxwsBWC7gw",
+	"4iJyLJw+uSZUEL4rK3nPFcuJDSJls+C62vqyijnozHf/7jwHfUZOJlJBl7KuHoSiHsEzifq94suQe2Tu",
+	"ZYwT6LiccbWWru7TfvhUq7Uh/ZGmawup5nijpKVlDrUbwfZNTjZ2KFI8qa3E8jCzz1LXEOmBzEROzfs6",
+	"3wAcvibUTBXgvuHeSow3Pa7R4mpPA0WZ5ifnkysAk9nCoxJrGhJIw88ZoXoxAX6TDqbcU/EGUDQpOBcW",
+	"ym15QNMpLGUMp74ItpFESKJY7l+LOWf0CzLbo8+wYXE7MlscZF2FG8kQqu6UFeiGx7DjgEVgmrivG2sM",
+	"19A2Oe1ssoZkbhZxmv8S7hZENSmZLAuGAK2tOwfli2G4KwxCmkMCLSl0o2dBkIYIuR+UucxCUG8EWMDG",
+	"TMXTqhjB9slD7kY63cqSRYzGCd4zaiDLw3vc2t7+3rZkYMFFnsYj+BHsRgPtKYS0tPdGZDQzNpngL/D5",
+	"WDLqLmR3GO0NMWBW2voe3fR31CLA7OcFf9a3tu/LLcDVhyUi/AQVunaVRHGxYs7S8T77IVXsibmNGSrE",
+	"PgANOggGmb9RwU+1Gtkl4oKb51/BxRKCBk/1SzlQLzhOzT531xaWCG2mbxaAm+s4MiYvfKbyQEpjHu4c",
+	"tWIMonkQSPaVCH6csSm+ZeuZyEbXDawwaDFlq2whBEk5qd2kloyMIkgH1yiVZtULuStpxSMBoVrolGLN",
+	"dklDhxrofVBkecCw35JhoR1aUbtQC8M1FxtWlVUsaX4XdPp5YV3JPV4ikGiy7fRAaHdSD+h5vzQdjxAL",
+	"NnROXQFf2LCC91xalsZeQPYXWektOB242LR/azLT024y2LWUksA2IWHBmdtQuwpLyzhvuLKPOXmg9pX+",
+	"ofgnh4YZrwXDT5NnF8/Ii5u/E/OCylpl/Tuo9acEUvdJwVXHBlgedFAG9LhmENNyhaTI6g3iN3CIxRlz",
+	"NaBEyR1rcErM7jnnTAcc44/fpWGTfzudH+1KF3gxth/Byk3r3fCQDYAG3RbkgCoG3WXvse7KgmrIJ9aJ",
+	"0Qc+bntIino3F7DIsUAEVmaGOSakZmeputV0GZnTSMMVBzh92uD9fG6KxkGnqsVs4ZQzGBjgAtWqOZ5g",
+	"eA+NeN+sa8Z15pteORhT5wBrtHWQbKhObo0UrrH5CCXbWuQVyx1mJUZRh0B9PmKSmKdkoyqJNhdEXhLd",
+	"P65aIM355rEUUsJJGPhJBFjYVkxtrRd7rgvp6GBUe9wJZnSN2i4sS6Wzo28AZ6ZtO6cMJBp6v1I3otwd",
+	"QyY7Br6f2Mrfzve4Pv43rgd2WHHIK7oXrrnOmq6Yc8z6bo2DPCpvMy+ySOpfqkeV0XQXdbqjFv/FjuJi",
+	"nJIdrsmnWrS++lsqIOONbUV/HCTjjeXYF1u2uoviSvjWhS0ciQgqxpDfAQA5VTZYSI0Jqw4ey+yXQwrF",
+	"SgrQaG6hTjmeGBCo7JtUABQraUU1y2+XhzlvhlCDQWFpfy8laSDn6zVf1QVK3EFCsL5dcq1uS1bdzhI1",
+	"M4CBeq2BA8hAH8qCCupLhQJYlp7yw98Kds+KSA5qcnYGhqJv2XrNVnO3WFe0VCfsLS6gyTWwcD3BzekR",
+	"yw3em36rvWWb+CF2MZa/i3yLuihQOTRHJoS7R/9Jq3wuYtcZEWO8VhK6JB8U0fy3IDxvce+U6VMmNKeT",
+	"r1xrJpJDeD1xNkb1f9CDx6UK1dzNIu/t/B2JnO55Mh6p08y4k1AGVHaD9eZpifXbFMJWC1qoXVHvOaEj",
+	"b/s3S3OAhklPE9Dvb13vyeOw393FfQJ2hf+ErHap8BXunePQKzojBtwoXs/g2L9elkwQw23k33K5Ul6/",
+	"Vhe7/N+HIZPdkoeTswrNdZ2z210y987tqjwQNe0PZO0ZhNWVMRyN3m17TJP787bMH2mSn0DcVsf5+X2k",
+	"+0PbfvDpd9ejdmePeHijWU3d5ugTnc6Dbfi7TnmbzOUyYtayKGw/aJHDAfPOfIiTEEouIwhxZ26U7voG",
+	"zmmO7ZhmjpPL9RVPaiPeVrLaV4HrJz6rj3jEpQCS71iHQlv2jklPqjqAigVXWhHusGf3LvkLUzw6aY8Q",
+	"NRoK1q8JVWgs0u2SJKHowzbbX3eKIFvTSO7uCpnFKoYRrreq3f1nC6J0VpjXm0O9DVedZNW9rO5YTmSt",
+	"r7CLnse+bsqX8ZlwYYtFGYoj/ZwZOQkrpiOJSrEqG/BHKLljS5kfGrcrFO+otGSlOGKTE4YqVv5o/Rhj",
+	"eJ8QcG9l6KMfGf7DJ33Qitl68bQZx+WblqFAX28OvCKNzEorRrzjYuPQubrf/tnwIlwfO9fjBrtbYXIF",
+	"3izmT0vGxabFlJBWNp22MxsOq8O3EXQsf0S7i0uBzWp4wokXz7ljCu5jwmh1LIGHRNFq52QMHU+HiO7q",
+	"WoOdE5J5NNWM7tjt8IFuLso5WtZF+9ONUx3S+1q5aG4ynla9JaTlwN641Kkj0l9vmoTHpK6iMwra5gSc",
+	"VB9WaDzjjVo4+OlG4+26MzdOMlU1P7Yg9obFlBEN3bkxkGW7AGhWElVig255zyqiZG2ELEo37CQGf2/d",
+	"I5B6pSXqLwN3PAs3g5jk53YVLbt1+AJJTuFZYZkt32wfIIJToMA8b6wniqUAu3QqoeEjcygdxTTw9k4k",
+	"3OHYIiWk61Z2PHxB7yzubfMC+DCyV0K4Ix0jC1vAHldfY15+Yzc5SQamyXrUZsyj4fvUIpH0Dbk9PUCn",
+	"KMDIV3DKmTHhVlR4ECKAnIY+UrK0mQuV+S9KcF+GbbNnHLhYKkvy2YrjpZZD+LjxPFBdl6+RNKGjo+2m",
+	"zei9Psd7fWT8pw1zg9+K7r9d24DvCrpkRQy4BBzo/UFd7Qy+GRzQuV1mNsyK/uA625yG8xXrfBJuW+PH",
+	"jK7Qx7J7/N/A/Kc5PfH5WI73+YJg8YCEm3J0qT8IXR1mp/Bi7z9Cla3zBOQXSMCg4tBJwPjdAmbZpEUr",
+	"wsNyZQoaawB4GXzKypipx7CPZlJrsTRIruYWGx86dNLtZKK75MIdCZiiYwyEvf+D3vyoS8x2Uo2e4Ds+",
+	"Jysf20pCGWqoHGEv0uW6oUv4aA3yJKxF315KB2kf19BviNXbg3A2Pp6EtGWPXIzzwc/swMHp3vGiuFkF",
+	"K9qT8CJS7sLjGuVEoS3C1pN9+xjb6Y6XoTbr/6Sxy8ZD086r27MdyQ9zGrOMNaluzSOZSOWRNGr1NTtH",
+	"pwdjmUK03bmVXblQO0BgLNR234dgn9rCmKyzu6I5adCgBX//NLFjR0IKuu+OA3NrXH/BE9ie0UzqWg9f",
+	"a3LfB28lZ0BMP8hDm4VgOBbuQW3lnnB9BfEd8LU6rMeMGP4+EIte4PdjxorCAPTBG9RLlVnol/hWaB8a",
+	"TvjD0ykcX/RlAlUtzdLwR37GwN8R0CPtbn7pnl70iI2AKybXFo9SwJUGTWekWDq8YvoEMrhc8V7cUN3y",
+	"9a0HWjynrxUnwM7+Xb8NZ22t3mF3uzN+BVmHTom3hif6sVdHA2Q0QxbwgCSCxEIid1xrlhszYcdV4fEb",
+	"J0UGPajZXQPgpczMJjXsfgzKUDf2Hmyfnct50AxHNTtP00LuuEhnHna0ysHKl15lPrqvaM40W2mWn+aN",
+	"4kqauymfB0+gTvXWYiLiUWn/tmgV3/dZwZ4arSW1pvvbnCYBdnOOdYPaPgdRoYBJxGOgOxq+4KLfiukn",
+	"gBg7ekiZrsuLG6b1TIGGcLQwb3tE+qWDK9v2ID3XAnMlwqa0Z/zzZFHH2NqXxIzKFlcQWUgofV0zSDiv",
+	"6qaIJFjyOGZAFrYiMARlfRTOUCgdptLK4d/AHYEa7JYqAqYYLa6wRohXCtmqiZURrhUr1qmlxIYpwKc/",
+	"nv88oyqgeWlGDlot+NzyA68xBU7ajt4x8Ns5mOb0zw6jQ0d4tYddRi1sTZNjYs9dO2e7yZJ2yXTa/2aP",
+	"nKOU5UNHhZBd4Hd2xJ+TWp4b9Yz5fRsCCNsQy3HEH3xOinaeZpGDH9a5Ws8QgHBkxRkE6RmEFLS1XwDK",
+	"aZRWyBtVdmr2n0gInLEZB/zENk7NCCRI4mnfMcTh6LtAC42VMKmXeBTufgznvWYnBzKTtMx3CHp4lIL5",
+	"TmqbRNhDt/1QgnYwM2W5eW1G1nJBqw1T+nZTybocKc06e+ZMMQNEkFHRTDBtT2dWr4SKudQiG25F/+MD",
+	"snem26evXXayfmc55GjdrqKHSNNQkNdzewzFUjTNNW9kxjeKJPc/OKp+K+tPPCjaqlpv0zObmMhjac5x",
+	"263tQz7eJFi0PuRnkmbQ4SKPsuj+QZVmczBFkw9qjF6jQJurhBNhF40zP3LRB2fP90OjcNt10uTd1Scr",
+	"Yps2nVIYOA7FLjvewSTmO9lxED09scK1ue6DVtnaJ7Bv1jKCJiYYaf3VGZF/e/fuDTFXULWmK3ZBblgF",
+	"CsahNIqwIH+VkB23Kjhkgrs/vzuU7Aa+BfnIGyYYVFmTdSV3hOsLYrtBcabIilbVwSZLQ/zbghEYFcrN",
+	"Y81ZkV/8KrwS/Hzx/+JCEQYbc98WzzDNhQla8sXzxR8unl78wRYjApNc0pJfUo7K4AZ9xxKKxbgUP+aL",
+	"54ufudLXPEcNWpVSKGSvb58+tZAirrcFLcuCr+DNy/c22QLNn0mcR/N92I/hPqh653FQDMurrSzRbQPl",
+	"MbFP+7le/lBVsrLb7Zd7+ZHy/BNwiRUi3VW/kLuy1uwaJCIAPBuVUS2e//fHhdEPHQIzKuwLaiWnY2R0",
+	"TTSLn4ji/4bvMqX/LPPDLLKeoPjs6If2Oy2PqHcWf+ov6tOJXJBkK1/z3NajDi2LT0GPjwU6q/WJnFGW",
+	"FROar9jEeWg99xgEeYNJSEnUkOS9XDbZeVBWpOWJdGl1zYkTpeno0jsw/SmyyrWAU5qUdMMI6hcZHq3f",
+	"a1YdmrPlgTKDx+lZMNgaXmEzrUswBhd48B5KqCE93tANC+3UtSANu6F66kvCMMGpKKCXpAemWWlZZXgR",
+	"sH3Tp+gsO3v50f7rU3SP/8r0n5kAxai3vxO0duC3D0ptnFrkDsE+SJhhZltNnplql1BQ1LpOupP4qc43",
+	"kDfvUbfphnJBlgesywJQVHPJyZweLojv7eYQfLm2JU1m+gd1RZZSb0GTgADexSLrbdYrWt1dY43TKZt1",
+	"3J00eirWmlXXK60e4nYZG/gvbFlxto6xSI4/o7ZtqHt2DlmyrfWWh0WolHd/xkeSNA6PKB3XOqYyXR/2",
+	"PMJSYhe2rz1Fb917uXStPhRBHR36nZz/nNp9HpNyjlO+SDmXxsaGbN8+/fZso76yfX8Do/4Im4kFlliL",
+	"eEWourMCDnbXImmffSsdrEhZBzbyht6zv8ATX5oI/BsV+et7cL8kSMDvAtjdrDz7tX/J7l2juvAV9low",
+	"Qlf6goBRZixRtHFveY5CU7u/QzU0N7ed2rOK5Q4BAKNomu+Yb/qbQ/GI4ZQr2/gFEcTtN3QLDvaCGI1p",
+	"pbFbgjR81W6osKWK7OQ9y81PzVv41e+e/gcMCc1kKqaMaQ46ARrQXca5zvMf7i165hfFN7+wPU7skW9O",
+	"UK0sGGpAAPxFCnbV4DjYNE1rsdsOlA7Y1LpFMMDKwKL57ul/nE9MQaFzRDRabmkzyvkP0QfnfNqEUOqv",
+	"faN3qwVax06DLASU+h/rsrJdG/4HQs5YdWmRYAt+x4ZK3w8w+rXXDD7T9TWWrRFwMAx3ijbNVM+6O1sq",
+	"8icuaBf2+3jZ/HVfGo9y85spMSwEvrKyuq0GNLg+TrdGLw02QTj33nLhes8H1bqXvNhFD8ZXqF7/iMuN",
+	"HCBbqG0tXoDW4SIjUqzQ8WLUbaOBNxt49v1AaRuVhHDMVzb7pmUVg6ZwQEicO1Z2UIIYXW1tAOTKaA+u",
+	"f0DFyoIeWD4UiH9l+mecxxepyxs9zs4vJgkNibggCCN97j0SNpU7eGJ+YR/0Owtl+Jlol1aHZueZ7CuG",
+	"NvNEs6IgO6k0+NgA3hlDT1h5SDY1N2fjvVxmvqGGUR2WjIlOy/2z70q7B3JYFf8rv2eK7LeS3VuFRje3",
+	"prWmXU9ei7oFeoXrJa5wOQDWZChgyDA8PO/oHXvj5vLZeODY1smRBly/zVNBCCi1Z9/iigm2x7zH8A6/",
+	"qXXXW7indg8b+CwovJfC2U05+PoVsDK4U2RjkTWOZgA+ajkYy9p+HPyKNm3WqJshy+itmfYDqJffhVlc",
+	"IErT+YmvMDlr7HDBgWpTDc3Sxk+lzF21pVVupIMra6p8qXKD0hq4lfg9e2v7Lf4f5+xs5yzm4CoMizvY",
+	"yAfhE/hslFH+Iplqda/Rsttn7zlBlrGYa+Cv4AIwyfAHm3yRNb0gM6L4RjyR63XmvWaoTFcZfBx6gF0Q",
+	"s0Pg/DcaEtxfGylzryphBsJ+y4Q56EaT8hh10GLHX2O/13wF324pU/BJ5ytBD47583dP/yMsEYBGX6Cn",
+	"pNWE8Itk5XYwChpUnci/dc71eHgWnpiIzWLTbRtq0lvf+DsxLuvvZC70H79rV+aGeqg9inoIy46U9gej",
+	"54WUd+ChwTweX3VMQbbD0VWZDV9rH4XNWi14KGpUZ9jQi5W6j26q9fbYbZ2gpGYf9KX9WkPBvs40DFIX",
+	"hQ0/UgXd3k5b1JI5Iz3sffkz/H6z2kpZqMW5k2IiJdIteNcpnI9ZqKNhWF+EjWxG/e1LSbpB2od73YUT",
+	"s3CbvoEMDtX41wsqBNRe5uaSs+3f7Oq/UaSUZV1QB6F0Ci9pzaonMIwaYynz2Gt86mFumx/uaVHDizcl",
+	"W322DXwl75OEHHrywfNiLAgA+9OumAdd+IyWrIIdLcx9YNWDzHr0z5N5sipAVxq9s17YZx6DfDBWGu93",
+	"sHO3rMitwgXtg9GlvzuOOFmEi6/zHOf3MBwM3/7BXCRJzPvsvAPHBMzK7cjJTHb5Ef7xKRosxjPhSDzt",
+	"Hl61NuME5/Bn38mnD7+TCAwu5J7w827mJRW0OCgeFyHX8MDjb+tDkvjaLTrm3qR4bsiGadciV8sNM3pr",
+	"ZuUU1eAdAn86+IDPui1lJTeVLXWOpdi8cc98/bvilxL1N7tOBs4lB+tpeniuaYWhDWiKLnfsxO2Qwqb/",
+	"q7H0dvOQ/i9bjPkQksjWMxy+jixyn9TCBW4G1F2gWsSoqivwrJ62M8zriSM7Y5VJ9qbVyvzrVFoTRmcj",
+	"CYKtFtFjRgSWQplf7xgr4a6BkhqMRLseM6dtnEP3u/yIqH+jOdIvHULgtGDzYIKnFY480B7ZhUTvGUGY",
+	"2HDBCC7DiK8TyWyMiifv5TLuc30HeANNMhmE5ygpmFJYogX4xK4ZhMUlr4VW4CW1dsxzzLlpFbov2aZG",
+	"TqKC7T3EHFcQG78gv0jvPf1GQQcbiEMbbgt5Rc0sX5r5/SSXi68v/uUSdLmADIHTNtVXuj3x7dLiwu+v",
+	"9uEb/+hn9QH98WmwTXvtH0Tf5rdPxx2d2YL9XtNwzxyIINkAruFIUBQysuUAMdLtjR/oV5JFAPHCYLZw",
+	"Sjr359RiG8y7b0c6AXlKfD+NxXg3iW/6k1zilZQtFOtBGw38yoFRBm0A79jCbdv5vW0fnoh8yHzTjlUI",
+	"BhmJ9dPN61/APLIONJGRj78u1rIW+a+LjPy60BVn+a+LT5l3sWGHJZ9z6w4LvOj/69fFp0bd54oUdHUH",
+	"TpyPvy6YOaW/Lj5dmQO+MfxVl0RpWZ6u5DR5WOEj/pIXu1e+w9lDaDaYGvU5tJp4UhaI1I1kEAjEQhA0",
+	"Bcz9cuK1+V4ux71oP5kHJgI/5jnbzQPzCYjRmyoLqXIF1ydWnn3Akr1oUKiQ+xNiQl9E5d5Pchmr2jO0",
+	"7GapKabPVZQX8/69qBjVzCkT5z8xXuI+rvPPLChiihkl8ORDcfnxvVx+6hSvRtQOfm+pO62zv/e78Oh+",
+	"vxkaTa+QeYgwGG+U5y58KKzdceH+cwLjqT3iY8S0jmcsFHCQsgNa/X4rwfXCobYFJCD8JYewZ1Exmh/A",
+	"uLSeM3Pyt/SeZUS1Uqx29ECWRhoIW9t5Gv+6Vkujgv2Ve+hRwkv20k50phxolX+jfMuos4dDHlaHsF//",
+	"HFLR03k0tfs83HX50f5rKjLSUHtaQu46O/NFRUdmb+vTR95WmxZkzIFz1Klj7tiUEMFnvjwcCyNSoVve",
+	"aTRgY966V+whcW3cesPr4wry/VhOTr4t2GW7+dHIQX7jHnsUNcRiIkw2xbGIj/N6KCC8oRnic+sb8W3G",
+	"4mibRHZlM0IVUwp7pGGOPraYIuxUV5vciycIOToae3u9Fy/tUw9IExilYBPqgdyLpnWvyMmSKkYqCmUY",
+	"mCyGZjLVtJCbmn1zvCIRqxHvkeP8l87rvTDjPDZTjm/AwecPn8ZzJV3djVhWPwIY2xu6uptGBbLoDx4n",
+	"ElOcm3RM6MIW8jl8ZoXjCNHz7AGuVke21FxXn9rZJjkA6QKugmr6dZ9c5FQyWRZsVAt5g488nhKSSqYf",
+	"vJ24PAAAX+bcZGAk3jNSsLUmWsqzmzhvXOvBh5BK+PHPkfPVpn9AMfJNg5xGc0Uo1kVwQdSWMYc6Lk+1",
+	"gpAtLz/i/TtlAvndmLaAyvbGfVEG0Nxdf/pIu36+JLHepl7mVNOJFPrPsLNnR1f4+CkhsAuyzFYr2agQ",
+	"lPsAJnrpbbPzEZ9VkDozku1SUfX1nKw5lo8F8g8oOeBANAINCo2VdSNSw/4OOcfQjeXYQFkV0JJvnm0E",
+	"wx9nFn0XLNbnlQcnhFLRrNXdDQY7K9/Yhl4jRsxbfOIrObPTgvGta2EWDh36Aj5AztnKvciaALDfGBtY",
+	"PDWEG96NhFqkL21Tjix68rmAZ6l56lNTueZfaoKaN82DXwmbJ6nfyCRNC7Q5yZkUhI+lirm2Ply/+ZE8",
+	"A1Dr0zYJi5aeQClT/Lp6U1DxBoPfX3VpGjCFlIGUpD+zDbeQAsYyxCy7nbwH78hUtpDSrFSdhKBn303F",
+	"+1Nq5NyXv9TsHY9No1nZNBuj1WoL2Ta5FOzXxXPylGhJnkXzeAzvwfPeHIekH1k9cMZOOSx073E9PvCF",
+	"5B+cM3PfAgfEM1xbEBAIG7Pmp3ppG2fLuEOkeexRnCJz3UfN/Kwt4SGqFVnWvMizhsVdEfUDpMZc5/lD",
+	"Z8r/wvZvWr1rHtdX4gYe86V7jroapCNQdWfoLqtz5CQ0nHv50f/700SZj9+aBA2mt5FfZK3P+HZcN5vR",
+	"XKKIU3vuuMVno+0DeKXc5BCv99GvgYlN/dF7Ss6NV+qHjgKX3gyQW5wwhQ7rYBt6DJGKESH3D3HIL40y",
+	"w+9Z1Ed6jb9/ZUw5J6MOFxhsx9VPhXOPns0BgxzosLpAJ1wzvdqynCzp6u5Bdrw0H55wnH6F4j0J/Q0k",
+	"NvaUNGQg/+ZCnRf4oQvz3X9/ELIbnXSiePOv/J69rvW/7llDEef6maUaj+6t407ds8e+T7Ak2LYs+t/z",
+	"UvG8fvnR/fPTuNMXH3pEhs+C366aiYyWblrWfQr/98BoWEkskVCkfnITLXQXP1FaVmzahX+jZfWgOXjt",
+	"YUIg1rYCnxKcN4F5Nxh5Whb5qfS452yvolDIkICZt3o/YX4But7M1mz5ausDdN8oSIkxEmRPhWZ5BL31",
+	"Z670Wzvy47h1zVgvaJUnJZ8gRBrRe+lg004kslS6AzcdjE/gQ7PI8U9edqnhJcaSCwppSJPuwiaHhIrc",
+	"goVaEIjXguGsyLOLZ+TFzd8zsqyLu/M6Sd7RO9Za+/kNOPx4c999AS5ZSCiwFXepXtiPv2KZKNROdv2u",
+	"5+BOeJhW3C4u3niSVl/Pdh0z8ouGDuMg3Uu2ktjyFA8NiugO+LvVXE7bH1c0+2S1ZaP5jC/M7646/V/L",
+	"G+5WBUsM4sZRgX3oiJLFPUPQM4BGN/cT2KVbuceKdm6OX+Zrj7kmmt5hj5MWCFEIseNMSojfUZ+gOhZp",
+	"bcENJMCjeug3RMsGFOJIaupEW9hj6vK+narLe3AL+bplFPty8zNYxtloEvE5MCG+jFRdt5IjMnVbtf4P",
+	"kajbgeiIhqa6O/HQiuVcar1ruh48b+g1DFLtK67ZowWpznBnzHCg+M54KYR9KStAq0zMHDgFAxce6QT5",
+	"caaf22XjSTESZXOs9MBBNs+xlx/dP0d9Ii3GmvaJqC4XfnkBtqmNuPbb8NDhtc9E1y/Ft5odJ0NOEQ5u",
+	"ZmeUEI/HmA8XI3Qjfzne3JCISg0Q/qseq3/d8KCFeZ/QCB1if2hTezbR6aiHWfjD7YTBz4aoOC/b6kis",
+	"fdA1iF9v5hGJjFUKrWYskU/beaxTRn4rmGaBm5JvxOs60H8iwKU3WOt+tGkf067Nd398qDK5FxXLmdCc",
+	"FurLqSq/OQ9qABTTpYGa3phH4ZL/+nFNm7VEqy3wumwdpG8Ulh62qi78D3IviCu7Py/sFzgbzbCPSfXj",
+	"zlCaKW/W8oPQ1aHr0vrT05AUTDpp3pdIiZI1tMtCIBVsmWwxBLhePBd1UWRn5KCon9TBpyL2ukXTA+45",
+	"8bhiDewTPLZxH/Uresdu8JnHUX3A6B2I+5eAGAj+Uimbaummrrfjt8qsG5mJXAVxTpsa8kcAM7ODfTG9",
+	"eW4c90xmZVvaqgyrxFwPrxXLsEQBXdbOQLBd2THUbPnrRCY1opOO1+7duGceUsi7MSIKlaw1ootUlAuA",
+	"2rUvoKMQA02q1eDFMLk6r5vhTd0lxfm1ly4VHtFaHqH++Uq93ZZdFg4pLywQ3zKan4HQM0TimheB6t8X",
+	"N39v1IeVLOqdUGQlc5YRzT7ojKg7XoAV1eQYHDSbdJzAaF+OrLKUTvXX/6gVhO7VVb8N5YnccdiVWu5G",
+	"+OL1es0q9VJWX18gN2knYH2pFmbTWwEIbgMmywrBAljb2ISLhBZS2PDJSu52UpypLZiuwNaKbtq76vD1",
+	"xt8/A5j/ddNE2sYQaa23ssqIXK9tL11z1w2bIsiS2Z4IRLD9CXArAORe3TvTpa6KxfPF5eLTb5/+VwAA",
+	"AP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -241,6 +241,12 @@ func TestProgressOfAClass(t *testing.T) {
 	code, raw = ann.call("POST", "/api/attempts/"+a+"/hand-over", hand)
 	require.Equal(t, 202, code, string(raw))
 	require.Eventually(t, func() bool { _, now := look(); return now[a] == httpapi.ProgressCellStandsToReview }, 30*time.Second, 50*time.Millisecond)
+	code, raw = inst.get("/api/classes/" + class.String() + "/analysis")
+	require.Equal(t, 200, code, string(raw))
+	together := decode[httpapi.ClassAnalysis](t, raw).Analysis
+	assert.Equal(t, 1, together.Attempts)
+	require.Len(t, together.Confused, 1)
+	assert.Equal(t, "jets", together.Confused[0].True)
 	code, raw = inst.call("POST", "/api/jobs", map[string]any{"machine_id": inst.firstMachine().Id, "class_id": uuid.New(), "words": "It coughs.",
 		"claim": "no-start", "faults": []any{map[string]any{"id": "coil-secondary-open", "severity": 1}}, "limit_minutes": 60, "limit_money": 40})
 	assert.Equal(t, 422, code)

@@ -67,6 +67,7 @@ var policy = map[string]rule{
 	"GET /api/classes":                                   {roles: officers},
 	"POST /api/classes":                                  {roles: officers, audit: "class-added"},
 	"PUT /api/classes/:class":                            {roles: officers, audit: "class-changed"},
+	"GET /api/classes/:class/analysis":                   {roles: instructors},
 	"GET /api/classes/:class/progress":                   {roles: instructors},
 	"GET /api/roster":                                    {roles: officers, audit: "roster-saved"},
 	"POST /api/roster":                                   {roles: []string{store.Coordinator}, audit: "roster-taken"},

@@ -100,6 +100,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"GET /api/classes":                   {nil, ok, no, no, no, ok},
 		"POST /api/classes":                  {func() any { return map[string]any{"title": "", "term": "T", "members": []any{}} }, wrong, no, no, no, wrong},
 		"PUT /api/classes/:class":            {func() any { return map[string]any{"title": "X", "term": "T", "members": []any{}} }, none, no, no, no, none},
+		"GET /api/classes/:class/analysis":   {nil, none, no, no, no, no},
 		"GET /api/classes/:class/progress":   {nil, none, no, no, no, no},
 		"GET /api/roster":                    {nil, ok, no, no, no, ok},
 		"POST /api/roster":                   {func() any { return map[string]any{"name": "f.csv", "file": ""} }, no, no, no, no, wrong},

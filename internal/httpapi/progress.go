@@ -2,10 +2,14 @@ package httpapi
 
 import (
 	"context"
+	"encoding/json"
+	"fmt"
 	"time"
 
 	"github.com/google/uuid"
 
+	"zanjero/core/analysis"
+	"zanjero/core/assess"
 	"zanjero/core/machine"
 	"zanjero/internal/store"
 )
@@ -99,4 +103,45 @@ func stands(a *store.Attempt, c *card, last, now time.Time) ProgressCellStands {
 		return ProgressCellStandsStill
 	}
 	return ProgressCellStandsAtWork
+}
+
+// AnalyseClass says what a class gets wrong together, of everything that was given to it.
+func (s *Server) AnalyseClass(ctx context.Context, req AnalyseClassRequestObject) (AnalyseClassResponseObject, error) {
+	c, err := s.store.Class(ctx, req.Class)
+	if err != nil {
+		return nil, err
+	}
+	out := AnalyseClass200JSONResponse{Title: c.Title, Numbers: map[string]int{}}
+	rows, acts, err := s.store.ClassAttempts(ctx, c.ID)
+	if err != nil {
+		return nil, err
+	}
+	var all []analysis.Attempt
+	for _, r := range rows {
+		x := analysis.Attempt{Giving: r.Giving.String(), Outcome: r.Outcome, Assessment: &assess.Assessment{}}
+		if r.Level != nil {
+			x.Level = *r.Level
+		}
+		if err := json.Unmarshal(r.Assessment, x.Assessment); err != nil {
+			return nil, fmt.Errorf("attempt %s: %w", r.ID, err)
+		}
+		if n, known := out.Numbers[x.Giving]; !known || int(r.Number) < n {
+			out.Numbers[x.Giving] = int(r.Number)
+		}
+		done, err := actsOf(acts[r.ID])
+		if err != nil {
+			return nil, err
+		}
+		for _, d := range done {
+			switch {
+			case d.Kind == assess.ActSecond:
+				x.Seconds = append(x.Seconds, d.Outcome)
+			case d.Kind == assess.ActOutcome && len(x.Seconds) == 0: // the first marker's word
+				x.Assessment.Outcome = d.Outcome
+			}
+		}
+		all = append(all, x)
+	}
+	out.Analysis = analysis.Of(all)
+	return out, nil
 }

@@ -170,3 +170,31 @@ func (s *Store) Called(ctx context.Context, ids []uuid.UUID) (map[string]string,
 	}
 	return out, err
 }
+
+// ClassAttempt is a marked attempt of what was given to a class, without the points,
+// standings and sections of its assessment.
+type ClassAttempt struct {
+	ID         uuid.UUID
+	Giving     uuid.UUID
+	Number     int64 // of the job
+	Level      *int  // of the scenario that it was given out from
+	Outcome    string
+	Assessment []byte
+}
+
+// ClassAttempts lists them, with what people did to them by attempt.
+func (s *Store) ClassAttempts(ctx context.Context, class uuid.UUID) (as []ClassAttempt, acts map[uuid.UUID][]ReviewAct, err error) {
+	const of = `FROM attempts a JOIN jobs j ON j.id = a.job_id LEFT JOIN papers p ON p.id = j.paper_id WHERE j.class_id = ? AND a.state = ?`
+	err = s.db.WithContext(ctx).Raw(`SELECT a.id, coalesce(j.giving, j.id) AS giving, j.number, p.level, coalesce(a.outcome, '') AS outcome,
+		a.assessment - '{points,standings,sections,skills,verdict,against}'::text[] AS assessment `+of+` ORDER BY a.id`, class, StateHandedOver).Scan(&as).Error
+	if err != nil {
+		return nil, nil, err
+	}
+	var all []ReviewAct
+	err = s.db.WithContext(ctx).Where("attempt_id IN (SELECT a.id "+of+")", class, StateHandedOver).Order("attempt_id, seq").Find(&all).Error
+	acts = map[uuid.UUID][]ReviewAct{}
+	for _, a := range all {
+		acts[a.AttemptID] = append(acts[a.AttemptID], a)
+	}
+	return as, acts, err
+}

@@ -47,6 +47,12 @@ export const router = createRouter({
       component: () => import('./features/office/StandardView.vue'),
       meta: { title: 'standard' },
     },
+    {
+      path: '/classes/:id/analysis',
+      component: () => import('./features/office/AnalysisView.vue'),
+      props: true,
+      meta: { title: 'analysis' },
+    },
     { path: '/people/roster', component: () => import('./features/office/RosterView.vue'), meta: { title: 'roster' } },
     { path: '/reviews', component: () => import('./features/reviews/ReviewsView.vue'), meta: { title: 'reviews' } },
     { path: '/inside', component: () => import('./features/inside/InsideView.vue'), meta: { title: 'inside' } },

@@ -308,6 +308,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/analysis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["analyseClass"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/roster": {
         parameters: {
             query?: never;
@@ -1656,6 +1672,80 @@ export interface components {
             display_name: string;
             /** @enum {string} */
             role: "apprentice" | "instructor" | "assessor" | "coordinator";
+        };
+        ClassAnalysis: {
+            title: string;
+            /** @description The number of the first job of each giving */
+            numbers: {
+                [key: string]: number;
+            };
+            analysis: components["schemas"]["Analysis"];
+        };
+        Analysis: {
+            attempts: number;
+            /** @description How often what was in one reach was taken for another; an empty one is nothing named */
+            confused: {
+                true: string;
+                named: string;
+                times: number;
+                /** Format: double */
+                minutes: number;
+            }[];
+            /** @description The first tests that cost minutes of order, and what was better */
+            turns: {
+                test: string;
+                better: string;
+                times: number;
+                /** Format: double */
+                minutes: number;
+            }[];
+            /** @description How often a test was made when it was the best */
+            trust: {
+                test: string;
+                best: number;
+                taken: number;
+            }[];
+            set_ups: {
+                test: string;
+                condition: string;
+                missed: number;
+                made: number;
+            }[];
+            jobs: {
+                /** Format: uuid */
+                giving: string;
+                attempts: number;
+                /** @description 1 to 5 as it was worked out, 0 where that is not known */
+                level: number;
+                competent: number;
+                /**
+                 * Format: double
+                 * @description Mean minutes to those of somebody competent
+                 */
+                ratio: number;
+                /** @enum {string} */
+                looks: "fair" | "hard" | "leaky";
+            }[];
+            markers: {
+                n: number;
+                /** Format: double */
+                kappa: number;
+                /** Format: double */
+                error: number;
+                /** Format: double */
+                low: number;
+                /** Format: double */
+                high: number;
+            };
+            teach: {
+                /** @enum {string} */
+                kind: "apart" | "order" | "set-up";
+                a: string;
+                b: string;
+                times: number;
+                /** Format: double */
+                minutes: number;
+            }[];
         };
         Progress: {
             class: components["schemas"]["Class"];
@@ -3608,6 +3698,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Progress"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    analyseClass: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What a class gets wrong together, and what to teach next */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassAnalysis"];
                 };
             };
             default: components["responses"]["Error"];
