@@ -111,7 +111,7 @@ test('a job given to a class in one act, and how far each has come', async ({ pa
   })
   const work = page.getByRole('region', { name: 'Given to the class' })
   await expect(work.getByRole('columnheader', { name: new RegExp(words) })).toBeVisible()
-  const cell = (who: string) => work.getByRole('link', { name: new RegExp(`^${who}`) }).first()
+  const cell = (who: string) => work.getByRole('link', { name: new RegExp(`^${who}, `) }).first()
   for (const who of ['Ines Calder', 'Juno Pask', 'Rafi Onwell']) await expect(cell(who)).toHaveAccessibleName(/not begun$/)
   const attempt = (await cell('Rafi Onwell').getAttribute('href'))!.split('/').pop()!
   await signIn(page, 'rafi')

@@ -11,6 +11,7 @@ import (
 	"path/filepath"
 	"runtime"
 	"slices"
+	"strconv"
 	"sync"
 	"time"
 
@@ -18,6 +19,7 @@ import (
 
 	"zanjero/core/assess"
 	"zanjero/core/authoring"
+	"zanjero/core/bench"
 	"zanjero/core/catalogue"
 	"zanjero/core/ledger"
 	"zanjero/core/machine"
@@ -57,6 +59,17 @@ func longDay() []ledger.Event {
 	return out
 }
 
+// readRightly is an entry that says what was shown.
+func readRightly(e ledger.Event, o *bench.Observation) ledger.Event {
+	switch {
+	case o.Word != nil:
+		e.Word = *o.Word
+	case o.Value != nil:
+		e.Reading = strconv.FormatFloat(*o.Value, 'f', 3, 64)
+	}
+	return e
+}
+
 // judged measures what is worked out for one attempt: its debrief, and the tests
 // that would tell most.
 func judged() ([]row, error) {
@@ -70,10 +83,14 @@ func judged() ([]row, error) {
 	if err != nil {
 		return nil, err
 	}
-	var done []ledger.Event
+	var done, right []ledger.Event // as it was written down, and as it would be without a slip
 	for _, e := range longDay() {
+		better := e
+		if o := l.Latest(); e.Kind == ledger.EventEntry && o != nil && o.Obs != nil {
+			better = readRightly(e, o.Obs)
+		}
 		if l.Apply(e) == nil { // what cannot be done is left out
-			done = append(done, e)
+			done, right = append(done, e), append(right, better)
 		}
 	}
 	var hand assess.HandOver
@@ -89,15 +106,20 @@ func judged() ([]row, error) {
 	}
 	p := newPace()
 	const times, between = 5, 20
-	var debrief, hint time.Duration
+	var debrief, slipped, hint time.Duration
 	p.look(between)
 	for range times {
-		began := time.Now()
-		if _, err := assess.Assess(ctx, assess.Input{Scenario: sc, Seed: 7, Events: done, Hand: hand, Answers: answers, Reference: refer}); err != nil {
-			return nil, err
+		for _, x := range []struct {
+			events []ledger.Event
+			took   *time.Duration
+		}{{right, &debrief}, {done, &slipped}} {
+			began := time.Now()
+			if _, err := assess.Assess(ctx, assess.Input{Scenario: sc, Seed: 7, Events: x.events, Hand: hand, Answers: answers, Reference: refer}); err != nil {
+				return nil, err
+			}
+			*x.took += time.Since(began) / times
+			p.look(between)
 		}
-		debrief += time.Since(began) / times
-		p.look(between)
 	}
 	given := p.share()
 	told := 0
@@ -119,6 +141,7 @@ func judged() ([]row, error) {
 	// Work is what it takes with the processors to itself.
 	return []row{
 		{"debrief of an attempt of thirty acts", ms(debrief) * given, "ms", "≤ 700 of work", fmt.Sprintf("%d acts; %.0f ms by the clock", len(done), ms(debrief))},
+		{"the same with slips, which is judged as read right too", ms(slipped) * given, "ms", "", fmt.Sprintf("%.0f ms by the clock", ms(slipped))},
 		{"what tells most, warm", ms(hint) * p.share(), "ms", "≤ 150 of work", fmt.Sprintf("of %d tests; %.0f ms by the clock", told, ms(hint))},
 	}, nil
 }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import '@/words/office'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Refusal } from '@/api/client'

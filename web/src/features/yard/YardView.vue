@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import '@/words/yard'
 import WaitingFor from '@/controls/WaitingFor.vue'
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
