@@ -42,7 +42,7 @@ func main() {
 	recording, err := record(*apprentices)
 	check(err)
 	rows = append(rows, recording...)
-	for _, more := range []func() ([]row, error){judged, authored, busy} {
+	for _, more := range []func() ([]row, error){judged, authored, busy, office} {
 		r, err := more()
 		check(err)
 		rows = append(rows, r...)

@@ -154,6 +154,7 @@ type yardOf struct {
 	clients  []*http.Client
 	attempts []uuid.UUID
 	bosses   []*http.Client
+	store    *store.Store
 	stop     func()
 }
 
@@ -183,7 +184,7 @@ func openYard(people int) (*yardOf, error) {
 	if err != nil {
 		return nil, err
 	}
-	y := &yardOf{url: url, stop: func() { stopServing(); srv.Close(); st.Close(); c.Stop(); os.RemoveAll(dir) }}
+	y := &yardOf{url: url, store: st, stop: func() { stopServing(); srv.Close(); st.Close(); c.Stop(); os.RemoveAll(dir) }}
 	y.clients, y.attempts, err = enrol(ctx, url, st, srv, cheap, people, people)
 	for i := 0; err == nil && i < bosses; i++ {
 		var c *http.Client
