@@ -1,23 +1,23 @@
 package main
 
 import (
-	"bufio"
 	"context"
 	"encoding/json"
 	"net/http"
 	"net/http/cookiejar"
+	"net/http/httptest"
 	"os"
-	"os/exec"
 	"path/filepath"
-	"regexp"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"zanjero/internal/cluster"
+	"zanjero/internal/httpapi"
+	"zanjero/internal/store"
+	"zanjero/web"
 )
 
 // Two yards of one installation see nothing of each other: neither people, nor sessions, nor
@@ -39,26 +39,19 @@ func TestYardsSeeNothingOfEachOther(t *testing.T) {
 	assert.NotEqual(t, 0, code)
 	assert.Contains(t, errs, "a yard cannot be called")
 
-	cmd := exec.Command(z, "serve", "--demo=false", "--addr", "127.0.0.1:0", "--yard", "south")
-	out, err := cmd.StderrPipe()
+	st, err := store.Open(t.Context(), c.URL)
 	require.NoError(t, err)
-	require.NoError(t, cmd.Start())
-	t.Cleanup(func() { _ = cmd.Process.Signal(os.Interrupt); _ = cmd.Wait() })
-	address := ""
-	found := make(chan string, 1)
-	go func() {
-		at := regexp.MustCompile(`serving on http://(\S+)`)
-		for lines := bufio.NewScanner(out); lines.Scan(); {
-			if m := at.FindStringSubmatch(lines.Text()); m != nil {
-				found <- m[1]
-			}
-		}
-	}()
-	select {
-	case address = <-found:
-	case <-time.After(time.Minute):
-		t.Fatal("it does not serve")
-	}
+	defer st.Close()
+	o := serveOptions{addr: "127.0.0.1:0", yards: []string{"south"}}
+	srv, first, err := httpapi.New(t.Context(), httpapi.Options{Store: st, Web: web.Dist(), Loopback: true})
+	require.NoError(t, err)
+	defer srv.Close()
+	handler, stop, err := beside(t.Context(), o, c.URL, nil, first)
+	require.NoError(t, err)
+	defer stop()
+	served := httptest.NewServer(handler)
+	defer served.Close()
+	address := strings.TrimPrefix(served.URL, "http://")
 	ask := func(c *http.Client, method, host, path, body string) (int, string) {
 		req, err := http.NewRequest(method, "http://"+address+path, strings.NewReader(body))
 		require.NoError(t, err)
@@ -84,9 +77,9 @@ func TestYardsSeeNothingOfEachOther(t *testing.T) {
 	}
 	u := client()
 	ask(u, "POST", "localhost", "/api/session", vela)
-	_, first := ask(u, "GET", "localhost", "/api/people", "")
-	assert.Contains(t, first, "vela")
-	assert.NotContains(t, first, "bruno")
+	_, people := ask(u, "GET", "localhost", "/api/people", "")
+	assert.Contains(t, people, "vela")
+	assert.NotContains(t, people, "bruno")
 	// The same cookie says nothing in the other yard, whoever carries it there.
 	status, _ := ask(u, "GET", "south.localhost", "/api/people", "")
 	assert.Equal(t, 401, status)
