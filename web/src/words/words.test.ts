@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { describe, expect, it } from 'vitest'
 import cases from '@messages/testdata/texts.json'
 import { explain, has, sentence, text, told } from './words'
+import './office'
 import './yard'
 
 describe('the words', () => {
