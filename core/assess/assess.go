@@ -258,16 +258,14 @@ func Assess(ctx context.Context, in Input) (*Assessment, error) {
 	if err != nil {
 		return nil, err
 	}
-	if out.found > 0 {
-		for _, events := range a.putRight(in.Events) {
-			right := in
-			right.Events = events
-			_, other, err := right.judge(ctx)
-			if err != nil {
-				return nil, err
-			}
-			a.luck(out, other)
+	for _, events := range a.putRight(in.Events) {
+		right := in
+		right.Events = events
+		_, other, err := right.judge(ctx)
+		if err != nil {
+			return nil, err
 		}
+		a.luck(out, other)
 	}
 	a.outcome(out)
 	out.Skills = a.skills(out)

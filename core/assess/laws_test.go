@@ -151,10 +151,11 @@ func moved(h assess.HandOver, at, by int) assess.HandOver {
 }
 
 var better = []change{
-	{"slips put right", func(in assess.Input, a *assess.Assessment, _ *rand.Rand) (assess.Input, bool) {
+	{"slips put right", func(in assess.Input, a *assess.Assessment, r *rand.Rand) (assess.Input, bool) {
 		wrong := slips(a)
-		if len(wrong) == 2 {
-			wrong = wrong[:1]
+		r.Shuffle(len(wrong), func(i, j int) { wrong[i], wrong[j] = wrong[j], wrong[i] })
+		if len(wrong) > 0 {
+			wrong = wrong[:1+r.IntN(len(wrong))]
 		}
 		in.Events = slices.Clone(in.Events)
 		for _, x := range wrong {
@@ -239,9 +240,9 @@ func TestUselessStepsGiveNothing(t *testing.T) {
 				}
 				n++
 				for _, id := range []string{"readings", "economy", "order"} {
-					assert.LessOrEqual(t, section(b, id), section(a, id)+0.11, "%s with %s", id, test.ID)
+					assert.LessOrEqual(t, section(b, id), section(a, id)+0.001, "%s with %s", id, test.ID)
 				}
-				assert.LessOrEqual(t, total(b), total(a)+0.5, test.ID)
+				assert.LessOrEqual(t, total(b), total(a)+0.001, test.ID)
 			}
 		}
 	}
@@ -253,31 +254,44 @@ func exact(v float64) string {
 	return string(raw)
 }
 
-// A better attempt never gets fewer marks: with a slip put right where there are few, or all
-// of them where there are many, and with a precaution taken. Only who named something else
-// can lose by a slip put right, for what is named then goes against what was written.
+// mistaken names what the record speaks for most but what is there, in place of that.
+func mistaken(h assess.HandOver, a *assess.Assessment) assess.HandOver {
+	best := ""
+	for id, p := range a.Standings.Recorded {
+		there := slices.ContainsFunc(a.Truth, func(x assess.Truth) bool { return x.ID == id })
+		if q := a.Standings.Recorded[best]; !there && (best == "" || p > q || p == q && id < best) {
+			best = id
+		}
+	}
+	h.Findings = []assess.Finding{{Reach: catalogue.Standard().Fault(best).Reach, Fault: best, Filing: assess.Root}}
+	return h
+}
+
+// A better attempt never gets fewer marks: with any choice of its slips put right, and with a
+// precaution taken, whether what is named is there or not.
 func TestBetterIsNeverLess(t *testing.T) {
 	long(t)
 	r := rand.New(rand.NewPCG(4, 4))
 	tried := map[string]int{}
 	for i, m := range markers(t) {
-		for k := range 12 {
-			kind := apprentice.Kind{ID: "any", Sure: 0.9, Wander: 0.5, Misread: 0.3, Neglect: 0.3, Care: 0.6, Tidy: 1, Prove: 1}
+		for k := range 9 {
+			kind := apprentice.Kind{ID: "any", Sure: 0.5 + 0.4*float64(k%2), Wander: 0.5, Misread: 0.5, Neglect: 0.3, Care: 0.6, Tidy: 1, Prove: 1}
 			in, err := apprentice.Work(t.Context(), m.sc, m.answers, kind, uint64(100*i+k), uint64(k+1))
 			require.NoError(t, err)
 			in.Made = &assess.Made{Technique: bench.Ideal, Noise: true}
 			a := m.assess(t, *in)
+			if k%3 == 2 {
+				in.Hand = mistaken(in.Hand, a)
+				a = m.assess(t, *in)
+			}
 			for _, c := range better {
 				out, ok := c.make(*in, a, r)
 				if !ok {
 					continue
 				}
 				b := m.assess(t, out)
-				found := slices.Contains([]string{assess.Proven, assess.Supported, assess.Isolated, assess.Guessed}, a.Class)
-				if found {
-					tried[c.name]++
-					assert.GreaterOrEqual(t, total(b), total(a)-0.05, "%s, job %d, attempt %d", c.name, i, k)
-				}
+				tried[c.name]++
+				assert.GreaterOrEqual(t, total(b), total(a)-0.05, "%s, job %d, attempt %d", c.name, i, k)
 				if c.name == "a precaution taken" {
 					assert.Greater(t, section(b, "safety"), section(a, "safety")-0.01, c.name)
 				} else if len(slips(a)) == 1 {
@@ -287,7 +301,7 @@ func TestBetterIsNeverLess(t *testing.T) {
 		}
 	}
 	for _, c := range better {
-		assert.Greater(t, tried[c.name], 4, c.name)
+		assert.Greater(t, tried[c.name], 7, c.name)
 	}
 }
 

@@ -9,11 +9,12 @@ import (
 	"zanjero/core/ledger"
 )
 
-// fewSlips are so few that each is put right alone too.
-const fewSlips = 2
+// fewSlips are so few that every choice of them is put right.
+const fewSlips = 4
 
-// putRight gives the events as they would be with slips of reading put right: all of them,
-// and where there are few, each alone. There are none where everything was read right.
+// putRight gives the events as they would be with slips of reading put right: all of
+// them, and every choice of them where there are few; where there are many, each alone and
+// all but each. There are none where everything was read right.
 func (a *attempt) putRight(events []ledger.Event) (out [][]ledger.Event) {
 	var slips []*Reading
 	for i := range a.review {
@@ -22,14 +23,22 @@ func (a *attempt) putRight(events []ledger.Event) (out [][]ledger.Event) {
 			slips = append(slips, r)
 		}
 	}
-	if len(slips) == 0 {
-		return nil
+	for chosen := uint64(1); len(slips) <= fewSlips && chosen < 1<<len(slips); chosen++ {
+		var right []*Reading
+		for i, r := range slips {
+			if chosen&(1<<i) != 0 {
+				right = append(right, r)
+			}
+		}
+		out = append(out, withRight(events, right))
+	}
+	if len(slips) <= fewSlips {
+		return out
 	}
 	out = append(out, withRight(events, slips))
-	if len(slips) > 1 && len(slips) <= fewSlips {
-		for i := range slips {
-			out = append(out, withRight(events, slips[i:i+1]))
-		}
+	for i := range slips {
+		others := slices.Delete(slices.Clone(slips), i, i+1)
+		out = append(out, withRight(events, slips[i:i+1]), withRight(events, others))
 	}
 	return out
 }
