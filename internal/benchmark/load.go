@@ -142,7 +142,7 @@ func record(apprentices int) ([]row, error) {
 	straightOn := func(i, k int) error {
 		body, _ := json.Marshal(event(k))
 		e := store.Event{AttemptID: attempts[paced+i], Seq: k, ClientID: uuid.New(), Body: body}
-		_, err := st.AppendAlone(ctx, &e, float64(k))
+		_, err := st.AppendAlone(ctx, &e, store.After{Minutes: float64(k)})
 		return err
 	}
 	var overHTTP, straight time.Duration

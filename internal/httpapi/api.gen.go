@@ -298,45 +298,6 @@ func (e PersonLineSignsIn) Valid() bool {
 	}
 }
 
-// Defines values for ProgressCellStands.
-const (
-	ProgressCellStandsAtWork   ProgressCellStands = "at-work"
-	ProgressCellStandsDone     ProgressCellStands = "done"
-	ProgressCellStandsMarking  ProgressCellStands = "marking"
-	ProgressCellStandsMissed   ProgressCellStands = "missed"
-	ProgressCellStandsNotBegun ProgressCellStands = "not-begun"
-	ProgressCellStandsOver     ProgressCellStands = "over"
-	ProgressCellStandsStill    ProgressCellStands = "still"
-	ProgressCellStandsStopped  ProgressCellStands = "stopped"
-	ProgressCellStandsToReview ProgressCellStands = "to-review"
-)
-
-// Valid indicates whether the value is a known member of the ProgressCellStands enum.
-func (e ProgressCellStands) Valid() bool {
-	switch e {
-	case ProgressCellStandsAtWork:
-		return true
-	case ProgressCellStandsDone:
-		return true
-	case ProgressCellStandsMarking:
-		return true
-	case ProgressCellStandsMissed:
-		return true
-	case ProgressCellStandsNotBegun:
-		return true
-	case ProgressCellStandsOver:
-		return true
-	case ProgressCellStandsStill:
-		return true
-	case ProgressCellStandsStopped:
-		return true
-	case ProgressCellStandsToReview:
-		return true
-	default:
-		return false
-	}
-}
-
 // Defines values for RecordSquareSkill.
 const (
 	RecordSquareSkillConclusion RecordSquareSkill = "conclusion"
@@ -361,6 +322,45 @@ func (e RecordSquareSkill) Valid() bool {
 	case RecordSquareSkillReadings:
 		return true
 	case RecordSquareSkillSafety:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for Stands.
+const (
+	StandsAtWork   Stands = "at-work"
+	StandsDone     Stands = "done"
+	StandsMarking  Stands = "marking"
+	StandsMissed   Stands = "missed"
+	StandsNotBegun Stands = "not-begun"
+	StandsOver     Stands = "over"
+	StandsStill    Stands = "still"
+	StandsStopped  Stands = "stopped"
+	StandsToReview Stands = "to-review"
+)
+
+// Valid indicates whether the value is a known member of the Stands enum.
+func (e Stands) Valid() bool {
+	switch e {
+	case StandsAtWork:
+		return true
+	case StandsDone:
+		return true
+	case StandsMarking:
+		return true
+	case StandsMissed:
+		return true
+	case StandsNotBegun:
+		return true
+	case StandsOver:
+		return true
+	case StandsStill:
+		return true
+	case StandsStopped:
+		return true
+	case StandsToReview:
 		return true
 	default:
 		return false
@@ -598,6 +598,41 @@ type BenchPage struct {
 	Title  string       `json:"title"`
 }
 
+// BenchStanding defines model for BenchStanding.
+type BenchStanding struct {
+	// Acts The last of the ledger, the latest first
+	Acts []StandingAct `json:"acts"`
+
+	// Board The marks that the readings as they were written down would make, by reach
+	Board map[string]string `json:"board"`
+
+	// Hidden What is in the machine; percent is how far gone it is
+	Hidden []LikelyFault `json:"hidden"`
+
+	// Likely What they speak for most, at most three
+	Likely []LikelyFault `json:"likely"`
+}
+
+// BenchTalk defines model for BenchTalk.
+type BenchTalk struct {
+	Hints []struct {
+		At time.Time `json:"at"`
+
+		// By A name
+		By       string             `json:"by"`
+		Id       openapi_types.UUID `json:"id"`
+		Question bool               `json:"question"`
+
+		// Seq Where the ledger ended then
+		Seq   int    `json:"seq"`
+		Words string `json:"words"`
+	} `json:"hints"`
+	Paused bool `json:"paused"`
+
+	// Watched It was given to a class, so that a question is seen on its floor
+	Watched bool `json:"watched"`
+}
+
 // BesideRow defines model for BesideRow.
 type BesideRow = procedure.Row
 
@@ -791,6 +826,66 @@ type FigureKind struct {
 // Finding defines model for Finding.
 type Finding = assess.Finding
 
+// Floor defines model for Floor.
+type Floor struct {
+	Benches []FloorBench `json:"benches"`
+
+	// Giving What is shown; missing where nothing was given
+	Giving  *openapi_types.UUID `json:"giving,omitempty"`
+	Givings []Giving            `json:"givings"`
+
+	// Title Of the class
+	Title string `json:"title"`
+}
+
+// FloorAct defines model for FloorAct.
+type FloorAct struct {
+	Action *string `json:"action,omitempty"`
+	Cover  *string `json:"cover,omitempty"`
+	Kind   string  `json:"kind"`
+	Reach  *string `json:"reach,omitempty"`
+
+	// Reading As it was typed
+	Reading *string `json:"reading,omitempty"`
+	Repair  *string `json:"repair,omitempty"`
+	Test    *string `json:"test,omitempty"`
+	Unit    *string `json:"unit,omitempty"`
+	Word    *string `json:"word,omitempty"`
+}
+
+// FloorBench defines model for FloorBench.
+type FloorBench struct {
+	// Asks A question that nobody has answered
+	Asks         *string            `json:"asks,omitempty"`
+	Attempt      openapi_types.UUID `json:"attempt"`
+	DisplayName  string             `json:"display_name"`
+	Family       string             `json:"family"`
+	Last         *FloorAct          `json:"last,omitempty"`
+	LastAt       *time.Time         `json:"last_at,omitempty"`
+	LimitMinutes float64            `json:"limit_minutes"`
+	MachineCode  string             `json:"machine_code"`
+	MachineName  string             `json:"machine_name"`
+	Mark         *float64           `json:"mark,omitempty"`
+
+	// Marks The board, by reach
+	Marks   map[string]string  `json:"marks"`
+	Minutes float64            `json:"minutes"`
+	Money   float64            `json:"money"`
+	Of      *float64           `json:"of,omitempty"`
+	Outcome *string            `json:"outcome,omitempty"`
+	Paused  bool               `json:"paused"`
+	Person  openapi_types.UUID `json:"person"`
+
+	// Stands still: nothing for ten minutes; over: past its minutes; missed: it closed and was not handed over; stopped: it cannot be gone on with; to-review: marked, not signed off
+	Stands Stands `json:"stands"`
+
+	// Unsafe The last test that was made without a precaution, and that nothing was said of since
+	Unsafe *UnsafeAct `json:"unsafe,omitempty"`
+
+	// Version How often it has changed
+	Version int64 `json:"version"`
+}
+
 // Frame defines model for Frame.
 type Frame = machine.Frame
 
@@ -968,6 +1063,12 @@ type LedgerLine struct {
 
 // Left defines model for Left.
 type Left = bench.Left
+
+// LikelyFault defines model for LikelyFault.
+type LikelyFault struct {
+	Fault   string  `json:"fault"`
+	Percent float64 `json:"percent"`
+}
 
 // Look defines model for Look.
 type Look struct {
@@ -1303,11 +1404,8 @@ type ProgressCell struct {
 	Person       openapi_types.UUID `json:"person"`
 
 	// Stands still: nothing for ten minutes; over: past its minutes; missed: it closed and was not handed over; stopped: it cannot be gone on with; to-review: marked, not signed off
-	Stands ProgressCellStands `json:"stands"`
+	Stands Stands `json:"stands"`
 }
-
-// ProgressCellStands still: nothing for ten minutes; over: past its minutes; missed: it closed and was not handed over; stopped: it cannot be gone on with; to-review: marked, not signed off
-type ProgressCellStands string
 
 // Proved defines model for Proved.
 type Proved = assess.Proved
@@ -1681,8 +1779,23 @@ type StandardLine = record.Line
 // StandardMet defines model for StandardMet.
 type StandardMet = record.Met
 
+// StandingAct defines model for StandingAct.
+type StandingAct struct {
+	Act   FloorAct `json:"act"`
+	AtMin float64  `json:"at_min"`
+
+	// Right It was read as it was shown; missing where nothing was
+	Right *bool `json:"right,omitempty"`
+
+	// Valid The set-up was right
+	Valid bool `json:"valid"`
+}
+
 // Standings defines model for Standings.
 type Standings = assess.Standings
+
+// Stands still: nothing for ten minutes; over: past its minutes; missed: it closed and was not handed over; stopped: it cannot be gone on with; to-review: marked, not signed off
+type Stands string
 
 // Statement defines model for Statement.
 type Statement = scenario.Statement
@@ -1755,6 +1868,15 @@ type TrayLine struct {
 // Truth defines model for Truth.
 type Truth = assess.Truth
 
+// UnsafeAct The last test that was made without a precaution, and that nothing was said of since
+type UnsafeAct struct {
+	// Critical It can kill, maim or burn
+	Critical    bool     `json:"critical"`
+	Precautions []string `json:"precautions"`
+	Seq         int      `json:"seq"`
+	Test        string   `json:"test"`
+}
+
 // Waste defines model for Waste.
 type Waste = assess.Waste
 
@@ -1779,6 +1901,18 @@ type ListAttemptsParams struct {
 	Limit *Limit `form:"limit,omitempty" json:"limit,omitempty"`
 }
 
+// AddHintJSONBody defines parameters for AddHint.
+type AddHintJSONBody struct {
+	// Id Made by the client; a retry sends the same
+	Id    openapi_types.UUID `json:"id"`
+	Words string             `json:"words"`
+}
+
+// PauseBenchJSONBody defines parameters for PauseBench.
+type PauseBenchJSONBody struct {
+	Paused bool `json:"paused"`
+}
+
 // ListAuditParams defines parameters for ListAudit.
 type ListAuditParams struct {
 	// Before Those before this one
@@ -1789,6 +1923,26 @@ type ListAuditParams struct {
 type BesideSchoolsJSONBody struct {
 	Complaint string             `json:"complaint"`
 	MachineId openapi_types.UUID `json:"machine_id"`
+}
+
+// GetFloorParams defines parameters for GetFloor.
+type GetFloorParams struct {
+	// Giving What was given in one act; the newest where none is named
+	Giving *openapi_types.UUID `form:"giving,omitempty" json:"giving,omitempty"`
+
+	// Attempt These alone; all where none is named
+	Attempt *[]openapi_types.UUID `form:"attempt,omitempty" json:"attempt,omitempty"`
+}
+
+// WatchFloorParams defines parameters for WatchFloor.
+type WatchFloorParams struct {
+	Giving openapi_types.UUID `form:"giving" json:"giving"`
+}
+
+// PauseFloorJSONBody defines parameters for PauseFloor.
+type PauseFloorJSONBody struct {
+	Giving openapi_types.UUID `json:"giving"`
+	Paused bool               `json:"paused"`
 }
 
 // GenerateScenariosJSONBody defines parameters for GenerateScenarios.
@@ -1928,6 +2082,12 @@ type AddEventJSONRequestBody = NewEvent
 // HandOverJSONRequestBody defines body for HandOver for application/json ContentType.
 type HandOverJSONRequestBody = HandOver
 
+// AddHintJSONRequestBody defines body for AddHint for application/json ContentType.
+type AddHintJSONRequestBody AddHintJSONBody
+
+// PauseBenchJSONRequestBody defines body for PauseBench for application/json ContentType.
+type PauseBenchJSONRequestBody PauseBenchJSONBody
+
 // GiveResitJSONRequestBody defines body for GiveResit for application/json ContentType.
 type GiveResitJSONRequestBody = AfterActs
 
@@ -1945,6 +2105,9 @@ type AddClassJSONRequestBody = ClassEdit
 
 // ChangeClassJSONRequestBody defines body for ChangeClass for application/json ContentType.
 type ChangeClassJSONRequestBody = ClassEdit
+
+// PauseFloorJSONRequestBody defines body for PauseFloor for application/json ContentType.
+type PauseFloorJSONRequestBody PauseFloorJSONBody
 
 // ConvertUnitsJSONRequestBody defines body for ConvertUnits for application/json ContentType.
 type ConvertUnitsJSONRequestBody = Quantity
@@ -2072,6 +2235,9 @@ type ServerInterface interface {
 	// (GET /api/attempts/{attempt}/behind)
 	LookBehind(ctx *echo.Context, attempt openapi_types.UUID) error
 
+	// (GET /api/attempts/{attempt}/changes)
+	WatchBench(ctx *echo.Context, attempt Attempt) error
+
 	// (GET /api/attempts/{attempt}/debrief)
 	GetDebrief(ctx *echo.Context, attempt Attempt) error
 
@@ -2087,6 +2253,12 @@ type ServerInterface interface {
 	// (POST /api/attempts/{attempt}/hand-over)
 	HandOver(ctx *echo.Context, attempt Attempt) error
 
+	// (GET /api/attempts/{attempt}/hints)
+	GetHints(ctx *echo.Context, attempt Attempt) error
+
+	// (POST /api/attempts/{attempt}/hints)
+	AddHint(ctx *echo.Context, attempt Attempt) error
+
 	// (GET /api/attempts/{attempt}/inside)
 	FilmAttempt(ctx *echo.Context, attempt openapi_types.UUID) error
 
@@ -2095,6 +2267,9 @@ type ServerInterface interface {
 
 	// (GET /api/attempts/{attempt}/next)
 	NextTests(ctx *echo.Context, attempt Attempt) error
+
+	// (PUT /api/attempts/{attempt}/pause)
+	PauseBench(ctx *echo.Context, attempt Attempt) error
 
 	// (POST /api/attempts/{attempt}/practice)
 	TakePractice(ctx *echo.Context, attempt Attempt) error
@@ -2107,6 +2282,9 @@ type ServerInterface interface {
 
 	// (POST /api/attempts/{attempt}/review)
 	Review(ctx *echo.Context, attempt Attempt) error
+
+	// (GET /api/attempts/{attempt}/standing)
+	GetStanding(ctx *echo.Context, attempt Attempt) error
 
 	// (GET /api/audit)
 	ListAudit(ctx *echo.Context, params ListAuditParams) error
@@ -2131,6 +2309,15 @@ type ServerInterface interface {
 
 	// (GET /api/classes/{class}/analysis)
 	AnalyseClass(ctx *echo.Context, class openapi_types.UUID) error
+
+	// (GET /api/classes/{class}/floor)
+	GetFloor(ctx *echo.Context, class openapi_types.UUID, params GetFloorParams) error
+
+	// (GET /api/classes/{class}/floor/changes)
+	WatchFloor(ctx *echo.Context, class openapi_types.UUID, params WatchFloorParams) error
+
+	// (PUT /api/classes/{class}/floor/pause)
+	PauseFloor(ctx *echo.Context, class openapi_types.UUID) error
 
 	// (GET /api/classes/{class}/progress)
 	GetProgress(ctx *echo.Context, class openapi_types.UUID) error
@@ -2428,6 +2615,22 @@ func (w *ServerInterfaceWrapper) LookBehind(ctx *echo.Context) error {
 	return err
 }
 
+// WatchBench converts echo context to params.
+func (w *ServerInterfaceWrapper) WatchBench(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.WatchBench(ctx, attempt)
+	return err
+}
+
 // GetDebrief converts echo context to params.
 func (w *ServerInterfaceWrapper) GetDebrief(ctx *echo.Context) error {
 	var err error
@@ -2508,6 +2711,38 @@ func (w *ServerInterfaceWrapper) HandOver(ctx *echo.Context) error {
 	return err
 }
 
+// GetHints converts echo context to params.
+func (w *ServerInterfaceWrapper) GetHints(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetHints(ctx, attempt)
+	return err
+}
+
+// AddHint converts echo context to params.
+func (w *ServerInterfaceWrapper) AddHint(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddHint(ctx, attempt)
+	return err
+}
+
 // FilmAttempt converts echo context to params.
 func (w *ServerInterfaceWrapper) FilmAttempt(ctx *echo.Context) error {
 	var err error
@@ -2553,6 +2788,22 @@ func (w *ServerInterfaceWrapper) NextTests(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.NextTests(ctx, attempt)
+	return err
+}
+
+// PauseBench converts echo context to params.
+func (w *ServerInterfaceWrapper) PauseBench(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PauseBench(ctx, attempt)
 	return err
 }
 
@@ -2617,6 +2868,22 @@ func (w *ServerInterfaceWrapper) Review(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.Review(ctx, attempt)
+	return err
+}
+
+// GetStanding converts echo context to params.
+func (w *ServerInterfaceWrapper) GetStanding(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetStanding(ctx, attempt)
 	return err
 }
 
@@ -2712,6 +2979,79 @@ func (w *ServerInterfaceWrapper) AnalyseClass(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.AnalyseClass(ctx, class)
+	return err
+}
+
+// GetFloor converts echo context to params.
+func (w *ServerInterfaceWrapper) GetFloor(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "class" -------------
+	var class openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "class", ctx.Param("class"), &class, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter class: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params GetFloorParams
+	// ------------- Optional query parameter "giving" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "giving", ctx.QueryParams(), &params.Giving, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter giving: %s", err))
+	}
+
+	// ------------- Optional query parameter "attempt" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, false, "attempt", ctx.QueryParams(), &params.Attempt, runtime.BindQueryParameterOptions{Type: "array", Format: ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetFloor(ctx, class, params)
+	return err
+}
+
+// WatchFloor converts echo context to params.
+func (w *ServerInterfaceWrapper) WatchFloor(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "class" -------------
+	var class openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "class", ctx.Param("class"), &class, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter class: %s", err))
+	}
+
+	// Parameter object where we will unmarshal all parameters from the context
+	var params WatchFloorParams
+	// ------------- Required query parameter "giving" -------------
+
+	err = runtime.BindQueryParameterWithOptions("form", true, true, "giving", ctx.QueryParams(), &params.Giving, runtime.BindQueryParameterOptions{Type: "string", Format: "uuid"})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter giving: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.WatchFloor(ctx, class, params)
+	return err
+}
+
+// PauseFloor converts echo context to params.
+func (w *ServerInterfaceWrapper) PauseFloor(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "class" -------------
+	var class openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "class", ctx.Param("class"), &class, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter class: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PauseFloor(ctx, class)
 	return err
 }
 
@@ -3540,6 +3880,14 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/api/classes/:class", wrapper.ChangeClass, options.OperationMiddlewares["changeClass"]...)
 	router.GET(options.BaseURL+"/api/classes/:class/progress", wrapper.GetProgress, options.OperationMiddlewares["getProgress"]...)
 	router.GET(options.BaseURL+"/api/classes/:class/analysis", wrapper.AnalyseClass, options.OperationMiddlewares["analyseClass"]...)
+	router.GET(options.BaseURL+"/api/classes/:class/floor", wrapper.GetFloor, options.OperationMiddlewares["getFloor"]...)
+	router.GET(options.BaseURL+"/api/classes/:class/floor/changes", wrapper.WatchFloor, options.OperationMiddlewares["watchFloor"]...)
+	router.PUT(options.BaseURL+"/api/classes/:class/floor/pause", wrapper.PauseFloor, options.OperationMiddlewares["pauseFloor"]...)
+	router.PUT(options.BaseURL+"/api/attempts/:attempt/pause", wrapper.PauseBench, options.OperationMiddlewares["pauseBench"]...)
+	router.GET(options.BaseURL+"/api/attempts/:attempt/hints", wrapper.GetHints, options.OperationMiddlewares["getHints"]...)
+	router.POST(options.BaseURL+"/api/attempts/:attempt/hints", wrapper.AddHint, options.OperationMiddlewares["addHint"]...)
+	router.GET(options.BaseURL+"/api/attempts/:attempt/changes", wrapper.WatchBench, options.OperationMiddlewares["watchBench"]...)
+	router.GET(options.BaseURL+"/api/attempts/:attempt/standing", wrapper.GetStanding, options.OperationMiddlewares["getStanding"]...)
 	router.GET(options.BaseURL+"/api/roster", wrapper.ExportRoster, options.OperationMiddlewares["exportRoster"]...)
 	router.POST(options.BaseURL+"/api/roster", wrapper.TakeRoster, options.OperationMiddlewares["takeRoster"]...)
 	router.POST(options.BaseURL+"/api/roster/comparison", wrapper.CompareRoster, options.OperationMiddlewares["compareRoster"]...)
@@ -3882,6 +4230,74 @@ func (response LookBehinddefaultJSONResponse) VisitLookBehindResponse(w http.Res
 	return err
 }
 
+type WatchBenchRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+}
+
+type WatchBenchResponseObject interface {
+	VisitWatchBenchResponse(w http.ResponseWriter) error
+}
+
+type WatchBench200TexteventStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response WatchBench200TexteventStreamResponse) VisitWatchBenchResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/event-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type WatchBenchdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response WatchBenchdefaultJSONResponse) VisitWatchBenchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type GetDebriefRequestObject struct {
 	Attempt Attempt `json:"attempt"`
 }
@@ -4102,6 +4518,85 @@ func (response HandOverdefaultJSONResponse) VisitHandOverResponse(w http.Respons
 	return err
 }
 
+type GetHintsRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+}
+
+type GetHintsResponseObject interface {
+	VisitGetHintsResponse(w http.ResponseWriter) error
+}
+
+type GetHints200JSONResponse BenchTalk
+
+func (response GetHints200JSONResponse) VisitGetHintsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetHintsdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetHintsdefaultJSONResponse) VisitGetHintsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddHintRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+	Body    *AddHintJSONRequestBody
+}
+
+type AddHintResponseObject interface {
+	VisitAddHintResponse(w http.ResponseWriter) error
+}
+
+type AddHint200JSONResponse BenchTalk
+
+func (response AddHint200JSONResponse) VisitAddHintResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddHintdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response AddHintdefaultJSONResponse) VisitAddHintResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type FilmAttemptRequestObject struct {
 	Attempt openapi_types.UUID `json:"attempt"`
 }
@@ -4208,6 +4703,40 @@ type NextTestsdefaultJSONResponse struct {
 }
 
 func (response NextTestsdefaultJSONResponse) VisitNextTestsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PauseBenchRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+	Body    *PauseBenchJSONRequestBody
+}
+
+type PauseBenchResponseObject interface {
+	VisitPauseBenchResponse(w http.ResponseWriter) error
+}
+
+type PauseBench204Response struct {
+}
+
+func (response PauseBench204Response) VisitPauseBenchResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type PauseBenchdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response PauseBenchdefaultJSONResponse) VisitPauseBenchResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4362,6 +4891,45 @@ type ReviewdefaultJSONResponse struct {
 }
 
 func (response ReviewdefaultJSONResponse) VisitReviewResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetStandingRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+}
+
+type GetStandingResponseObject interface {
+	VisitGetStandingResponse(w http.ResponseWriter) error
+}
+
+type GetStanding200JSONResponse BenchStanding
+
+func (response GetStanding200JSONResponse) VisitGetStandingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetStandingdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetStandingdefaultJSONResponse) VisitGetStandingResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -4679,6 +5247,149 @@ type AnalyseClassdefaultJSONResponse struct {
 }
 
 func (response AnalyseClassdefaultJSONResponse) VisitAnalyseClassResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetFloorRequestObject struct {
+	Class  openapi_types.UUID `json:"class"`
+	Params GetFloorParams
+}
+
+type GetFloorResponseObject interface {
+	VisitGetFloorResponse(w http.ResponseWriter) error
+}
+
+type GetFloor200JSONResponse Floor
+
+func (response GetFloor200JSONResponse) VisitGetFloorResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetFloordefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetFloordefaultJSONResponse) VisitGetFloorResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WatchFloorRequestObject struct {
+	Class  openapi_types.UUID `json:"class"`
+	Params WatchFloorParams
+}
+
+type WatchFloorResponseObject interface {
+	VisitWatchFloorResponse(w http.ResponseWriter) error
+}
+
+type WatchFloor200TexteventStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response WatchFloor200TexteventStreamResponse) VisitWatchFloorResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/event-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type WatchFloordefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response WatchFloordefaultJSONResponse) VisitWatchFloorResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type PauseFloorRequestObject struct {
+	Class openapi_types.UUID `json:"class"`
+	Body  *PauseFloorJSONRequestBody
+}
+
+type PauseFloorResponseObject interface {
+	VisitPauseFloorResponse(w http.ResponseWriter) error
+}
+
+type PauseFloor204Response struct {
+}
+
+func (response PauseFloor204Response) VisitPauseFloorResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type PauseFloordefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response PauseFloordefaultJSONResponse) VisitPauseFloorResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7213,6 +7924,9 @@ type StrictServerInterface interface {
 	// (GET /api/attempts/{attempt}/behind)
 	LookBehind(ctx context.Context, request LookBehindRequestObject) (LookBehindResponseObject, error)
 
+	// (GET /api/attempts/{attempt}/changes)
+	WatchBench(ctx context.Context, request WatchBenchRequestObject) (WatchBenchResponseObject, error)
+
 	// (GET /api/attempts/{attempt}/debrief)
 	GetDebrief(ctx context.Context, request GetDebriefRequestObject) (GetDebriefResponseObject, error)
 
@@ -7228,6 +7942,12 @@ type StrictServerInterface interface {
 	// (POST /api/attempts/{attempt}/hand-over)
 	HandOver(ctx context.Context, request HandOverRequestObject) (HandOverResponseObject, error)
 
+	// (GET /api/attempts/{attempt}/hints)
+	GetHints(ctx context.Context, request GetHintsRequestObject) (GetHintsResponseObject, error)
+
+	// (POST /api/attempts/{attempt}/hints)
+	AddHint(ctx context.Context, request AddHintRequestObject) (AddHintResponseObject, error)
+
 	// (GET /api/attempts/{attempt}/inside)
 	FilmAttempt(ctx context.Context, request FilmAttemptRequestObject) (FilmAttemptResponseObject, error)
 
@@ -7236,6 +7956,9 @@ type StrictServerInterface interface {
 
 	// (GET /api/attempts/{attempt}/next)
 	NextTests(ctx context.Context, request NextTestsRequestObject) (NextTestsResponseObject, error)
+
+	// (PUT /api/attempts/{attempt}/pause)
+	PauseBench(ctx context.Context, request PauseBenchRequestObject) (PauseBenchResponseObject, error)
 
 	// (POST /api/attempts/{attempt}/practice)
 	TakePractice(ctx context.Context, request TakePracticeRequestObject) (TakePracticeResponseObject, error)
@@ -7248,6 +7971,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/attempts/{attempt}/review)
 	Review(ctx context.Context, request ReviewRequestObject) (ReviewResponseObject, error)
+
+	// (GET /api/attempts/{attempt}/standing)
+	GetStanding(ctx context.Context, request GetStandingRequestObject) (GetStandingResponseObject, error)
 
 	// (GET /api/audit)
 	ListAudit(ctx context.Context, request ListAuditRequestObject) (ListAuditResponseObject, error)
@@ -7272,6 +7998,15 @@ type StrictServerInterface interface {
 
 	// (GET /api/classes/{class}/analysis)
 	AnalyseClass(ctx context.Context, request AnalyseClassRequestObject) (AnalyseClassResponseObject, error)
+
+	// (GET /api/classes/{class}/floor)
+	GetFloor(ctx context.Context, request GetFloorRequestObject) (GetFloorResponseObject, error)
+
+	// (GET /api/classes/{class}/floor/changes)
+	WatchFloor(ctx context.Context, request WatchFloorRequestObject) (WatchFloorResponseObject, error)
+
+	// (PUT /api/classes/{class}/floor/pause)
+	PauseFloor(ctx context.Context, request PauseFloorRequestObject) (PauseFloorResponseObject, error)
 
 	// (GET /api/classes/{class}/progress)
 	GetProgress(ctx context.Context, request GetProgressRequestObject) (GetProgressResponseObject, error)
@@ -7686,6 +8421,31 @@ func (sh *strictHandler) LookBehind(ctx *echo.Context, attempt openapi_types.UUI
 	return nil
 }
 
+// WatchBench operation middleware
+func (sh *strictHandler) WatchBench(ctx *echo.Context, attempt Attempt) error {
+	var request WatchBenchRequestObject
+
+	request.Attempt = attempt
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WatchBench(ctx.Request().Context(), request.(WatchBenchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WatchBench")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(WatchBenchResponseObject); ok {
+		return validResponse.VisitWatchBenchResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // GetDebrief operation middleware
 func (sh *strictHandler) GetDebrief(ctx *echo.Context, attempt Attempt) error {
 	var request GetDebriefRequestObject
@@ -7880,6 +8640,79 @@ func (sh *strictHandler) HandOver(ctx *echo.Context, attempt Attempt) error {
 	return nil
 }
 
+// GetHints operation middleware
+func (sh *strictHandler) GetHints(ctx *echo.Context, attempt Attempt) error {
+	var request GetHintsRequestObject
+
+	request.Attempt = attempt
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetHints(ctx.Request().Context(), request.(GetHintsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetHints")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetHintsResponseObject); ok {
+		return validResponse.VisitGetHintsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddHint operation middleware
+func (sh *strictHandler) AddHint(ctx *echo.Context, attempt Attempt) error {
+	var request AddHintRequestObject
+
+	request.Attempt = attempt
+
+	var body AddHintJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddHint(ctx.Request().Context(), request.(AddHintRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddHint")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddHintResponseObject); ok {
+		return validResponse.VisitAddHintResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // FilmAttempt operation middleware
 func (sh *strictHandler) FilmAttempt(ctx *echo.Context, attempt openapi_types.UUID) error {
 	var request FilmAttemptRequestObject
@@ -7949,6 +8782,54 @@ func (sh *strictHandler) NextTests(ctx *echo.Context, attempt Attempt) error {
 		return err
 	} else if validResponse, ok := response.(NextTestsResponseObject); ok {
 		return validResponse.VisitNextTestsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PauseBench operation middleware
+func (sh *strictHandler) PauseBench(ctx *echo.Context, attempt Attempt) error {
+	var request PauseBenchRequestObject
+
+	request.Attempt = attempt
+
+	var body PauseBenchJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PauseBench(ctx.Request().Context(), request.(PauseBenchRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PauseBench")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PauseBenchResponseObject); ok {
+		return validResponse.VisitPauseBenchResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -8095,6 +8976,31 @@ func (sh *strictHandler) Review(ctx *echo.Context, attempt Attempt) error {
 		return err
 	} else if validResponse, ok := response.(ReviewResponseObject); ok {
 		return validResponse.VisitReviewResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetStanding operation middleware
+func (sh *strictHandler) GetStanding(ctx *echo.Context, attempt Attempt) error {
+	var request GetStandingRequestObject
+
+	request.Attempt = attempt
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetStanding(ctx.Request().Context(), request.(GetStandingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetStanding")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetStandingResponseObject); ok {
+		return validResponse.VisitGetStandingResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -8377,6 +9283,106 @@ func (sh *strictHandler) AnalyseClass(ctx *echo.Context, class openapi_types.UUI
 		return err
 	} else if validResponse, ok := response.(AnalyseClassResponseObject); ok {
 		return validResponse.VisitAnalyseClassResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetFloor operation middleware
+func (sh *strictHandler) GetFloor(ctx *echo.Context, class openapi_types.UUID, params GetFloorParams) error {
+	var request GetFloorRequestObject
+
+	request.Class = class
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetFloor(ctx.Request().Context(), request.(GetFloorRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetFloor")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetFloorResponseObject); ok {
+		return validResponse.VisitGetFloorResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// WatchFloor operation middleware
+func (sh *strictHandler) WatchFloor(ctx *echo.Context, class openapi_types.UUID, params WatchFloorParams) error {
+	var request WatchFloorRequestObject
+
+	request.Class = class
+	request.Params = params
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WatchFloor(ctx.Request().Context(), request.(WatchFloorRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WatchFloor")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(WatchFloorResponseObject); ok {
+		return validResponse.VisitWatchFloorResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// PauseFloor operation middleware
+func (sh *strictHandler) PauseFloor(ctx *echo.Context, class openapi_types.UUID) error {
+	var request PauseFloorRequestObject
+
+	request.Class = class
+
+	var body PauseFloorJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PauseFloor(ctx.Request().Context(), request.(PauseFloorRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PauseFloor")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PauseFloorResponseObject); ok {
+		return validResponse.VisitPauseFloorResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -10624,300 +11630,318 @@ func (sh *strictHandler) TryScenario(ctx *echo.Context) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3vkhs3ki/6KgjeG+HdiFK35LEnZtWfejTWjL2WpavWzkTctaMXZIEk1EWgXEA1xVHone4z3Cc7gUwA",
-	"9Q+oQpHsljTn7IcduVlVABKJRP795cfFSu5KKZjQavH846KkFd0xzSr4L6o125Xa/JOLxfNFSfV2kS0E",
-	"3bHFc/9rtqjY7zWvWL54rquaZQu12rIdNa+tZbWjevF8Udc8X2QLfSjNq0pXXGwWnz5li4LvOIyQM7Wq",
-	"eKm5NEP9Te7JjooD0ZIUXGlCNdlJZUaDqfxes+rQzAW/0h45Z2taF3rx/Pun2WJHP/BdvVs8//ap+S8u",
-	"8L+e+QlxodmGVYtPZkoVU6UUigENfqgqWZl/rKTQTMBUaVkWfEXNVC/fKzPfj62R/++KrRfPF//XZUPa",
-	"S/xVXeLXYJTuet+yda1YfkX2W6ozst+yihEqcrKVe0ODHRM54RpIZj9mxrpe4fsfF2UlS1ZpjrPmufn/",
-	"PWpnizsu4AcmzPL/e1FWbEVr+ES2KCu+Y4aGJTf/uafVbvFbNvzIjota4zB+e3NZLwvWbLCod0tDTrdB",
-	"HwM733DNfy+AOeBRO8lmmGYKcvmerbT56PVas+p6hTxL85ybJdDiTYsGa1oolvXIQs175h+eBZ4GWKA7",
-	"NXwnOAukcncIQ5K6oEHyR3aFi7LGpXDNdmqKh655/qN5w7xqv0Wrih4W7jSp4CiRjcgWStbVKvyTpmZX",
-	"p+fzDp4b21RHFj+cn6tff4TEuNYBnbd8s01kwQjZC7k/jYezhdK00okfqQXKufSDAG+4QXC+Ga47Qqq3",
-	"TIHI69MqPn96CDNLZLLZ4p4WNUtacW9hdk34vh0gsox3jut6O85o3j0lQ37tHYdK7rtv+H8kbFj/Y93/",
-	"7i0PJ2dHjKxLDddEeT7r4IfmtaY7Xji5n/KdX+iOBb9kNmUWhfuikgMN8DOtiQXpIWhxUDxEE9Qr2uN7",
-	"2ZyZaxhuyrDKINeaCbhDyZ4qwgWRgpGK0dUW/qDpHRNkLStChdRbVl0RKogZ7gBPckXM37nYEAFUyhpa",
-	"dGc5/xYMSyHNdyyyVKNMTUsMeMqN4L43fn329/29XHa3fd6G7ErmNKPhzxt+b2Y9rQtmi4Lds2K4r8+M",
-	"/vM9MduJu7qX1R3Liax1Rp5aVUmbLcfdI3dC7sUiC0ymkPJOtRWgNeWVEaq0MjMqGL07BHWeyih7w6m9",
-	"YlQQS2kzS72VihG5Jkru2FLmB9JQJ5stMi3psmYDHI3aVHeTc6tL2fAdre6sjt/daua03QSennED39Gy",
-	"pInPzriWQxzXv3YWbvTMLm7yIlVM39bl2IFYSYEqZ/BE72jOwmdhx5XqiIH2YWcqQT2Ap7LWBPxH7bgp",
-	"u6+NOBw778FlLZMsClqisiKrnBlaK6af1OUZ7IionOxRyFoPZr+XR4pDXdVKj90vlJh9AFlkiG5EkHDC",
-	"SW8ZWeIuRci77O50mwfM7XQG9rDj4+eSVlxXQg1X/G7LyJpXSsN6FQrZlVTayzy5JrDTGdiq/t5dMq1h",
-	"+6Mk0NYQO5UrwmRJZxdPMTvh+fzS14EaWe1VFUdgx1qNjLF3byOR3ekcjJstPjzZyCdubKs9XXg1qvX7",
-	"E74rJdol4LF5vvgnFe9ZJS9XsmKX7l2Y+rVSTKmdvb57cmBDuUD6JumVbxlVUoT4a0VrxW7VllYscWNX",
-	"BVVhDZStpJC7w6SnxT4GCnKhWHG4pauV0xzTTQgz1/CR3FKR38p75OOxqfyNivz1ffMSy2+XdHWXTNef",
-	"2Tpu7N/OOzD2HSnYIfGNHb1jasvXMzwUr9wrQd1j1nx3MmfF7T2rVPS6nbEWvJVSl/HaPB22lGStVxKN",
-	"6q7I9HpZZlTRJwemMyIra2EYu8NYGXJNlmwtKxbSgsvEtZSSixl78sY8HlpKWUm5nny7kvdIiYrRnIuN",
-	"miMV8sjZUgzcl+nfusEXgt+640Ux40vm8RsjDyMfK8uepJj4Whn8jqbCU2v0A/5B1D/0Nnnsd/B0YPB7",
-	"VuV8dQ7xvadKz6DGP8zjwe/IChc2Po2S8urv4CfqX64gjPtCwRGsOZWZv7rcRWKOVfcaGl4LDcVanNli",
-	"eH/k2vvaleiNdOtLZyenuhLYk7YjZhv+cyRrXzbNDdho2XiG/SGYUh7gzr9oXf0zlAd4CVUH1HReGNt5",
-	"qDuUZcWE5hHHcvPzLXpnJ50DcYVgVUjF1C3tOWKpZk80RjQGr+RsWXG2tu90Jfh/Cc0Lo8YblV4R+yjh",
-	"ityxUhOzz2RdyR3ZbyXZgleiY9uPjbuu5D9Rw58QtsuC7RrX9SRx3svlrb0ZgqrKMZrCjq62XLDblcxZ",
-	"xM7FB6LeZaPTpg42a2p4X6U8WDIxjzNaF3voN/NuwPX4ozN7NrUgUjjnIrEiylz4xi4EuYWmEgd/0ZKR",
-	"Db83FqVg+2Y6SykLRkEUl3VVShVQNN6BJ1NLUlZ0pblioGfYrxnpd0XoUjGh0dtJ3sslKfgdI1QcCMzO",
-	"SBIfBzTfgKhMxVTHM98KFvCNCC3+mpSsUlLAYcCHjDEs1+vgipSmejqmhLLlBp7FmyNXidGT1mHoMWmP",
-	"qd1n3ZzGpHdLnvWlV9C7jfN/QzcsZP2C7jcg5D+sJ5MRwT5oUtINMyzFhcoIBw6qwEMtRZB1h0GOBAqD",
-	"9J6yafGDI+u8cXvqGArZmYsn5t6y5i36MvG6fGKvMisQQ+x2Xedc/8xFgIB0KWsdop/cmUOAIfRG5XYe",
-	"ffuTIeEmQkO6CrsT5oiQ5WE4tR/8ZLxn2F0fS8YEYRW1joJwzNiPzIX+43eLyaA1HAQKng2jJ1DQAZBs",
-	"oW38M9taP16X0DlX2ogGWaUz1t94njPxEpIvgtGqutBn+5qWxQwt3XAp6DtTDG8nmXUIYEcL00+gR7V3",
-	"0KXVjcIpCnHvQ/PljnLT5amXqIQw4Rl8J1FA5GBkijmayUoKXcliJKHi4yBn5Y1U8JwiywOxH7gCAxcc",
-	"hUICnxseL6S8YznBs7fjSqEsGKw2r+haz3GnQIjxECQlOC5DtxV6NN/L5fB6yhb7LV9tzdlk96yy6h1E",
-	"DWGRest2ihX3hh6iLgpw6EQcp46iSAy9NSvH28d8tu0bnfRBbbnSsgovcysDi3wnJdlKd/VbGTy8ihO1",
-	"S2NJVbXzEY5tzY/NkylaKcs3M9wxP8PjcCN8NmeYYeTJeZpnzqNAz3aVte9go/wussWm5jlcLewDjSR0",
-	"zfGglWi/pDNvaXWgMZKB/ARl6ZNL2bqVoghcpN61SCrwEyhCK0aWtKpYmMcV+z3MfWrLWLpz5MY8HeM9",
-	"VfIiJKBrVpCCM0Xg5rVpBwcQkJIoxs6nH/vIUU9C+/w+K4a29J6hxoFvzJFC2vxvuleKHmLk0hWnRciI",
-	"UoTWemvUNFndGcmbGSsCNOKKrWQV3uE5toFT9Ds2gr1EUo0FJ42HRkLXtYMMhhzYNi3c73gL+IvXbWLm",
-	"Dq4Vj5lVI+wG2HPePSbutnO0dSyJ10NUY3mxpQIPZ0xBMZccZmPpqmYDDcDccztmyAihQPgoMpo5lWgD",
-	"6y0V1t0NO0lXOiN7rreojOstO8DTQu6viBnPu8l1S1m/INfCvIp/NMY2KDn2u1wRKtSeVSzHT9OisEb3",
-	"7uJXsejngUaEQo9jzFMTrjRLQUdQZ+8NqQTGnFvQWhaF3LM8I1SRNa1sbou3BlZyx64as2WNlEJJsmU0",
-	"H6wnpB6aUZVmJeGCrCsptFFguFakLOiKXREIXosDwZh1xWATMJnGzsVMw0gqKghraxAtIcqMMRceu6BK",
-	"4wRW1H7H6ESrokaXiNFMlJZl8EwXbB008MwKDAXN7+R9rYyWuQ/6cdZhqV9SpWa4st/A4zeaRdz7rJz+",
-	"wob597kuUjK64DFrv4Ff187a0Tt8oBXP2VtMnukl9Xwo2UqzfKZ2xJUsnLsrJR5VyRXL6yqsyphTKWt9",
-	"S8UtE6mf3MtKzdXp9pXspZtNPHtbpubw9rapWXA2JHF/8i1ydsZ1Ex5QaELw+MEv3sIBSPXfN5M2y0Hx",
-	"lYe9LIX96/AQieQULRtHCbMEVceQ3X0ywwnid3BOaXEPu+jjgh4vXBiid8RErgYeogR3TszkspdqspyC",
-	"ab1isdRlSCFPm6BmnXyHdkZNkvDC9VgJBh/zw2dIpmZ1ITkGKxlJDm79Mqog+ySXzDKSSnDEtHh8eKHh",
-	"Z5wv33sRzB8gv9inaw4ThubJfTffrFltlFI/5JioP6MIJplXt6zIO6VUWN3VM3LMEKSsNagwdA8q6vBC",
-	"bzF0zzN6z6qDd4hyyNnmGiNsQu6J7Bgp0weHfvgRH/7+6dOxg9Cdxes1JPVVO6+jQTZlln5ehraMsSKu",
-	"OoqskNrqWgfWHmRHP/zMxMYInm9bsw6cvYknIwxlj+HksbMCJOQGLgt6iDsqMACUtEGVLFg3YbQVWEFP",
-	"00pDmi5KXfjnSsoq54KaH36bWrWdTNadth05uHY0weI1RqmFXAW77/i62gotXpnpVVmlc66eUI/RLiZq",
-	"vufmGSbFfYgBIuuNTl5IHQmhrtfzaqAwigjfC863YrnhHlrMLQV0c2+dqD+Fjp5RvY3lP//0OcK7D4Tm",
-	"/xfMLpifP9FJ2xy9CJsnP2Xtit7JkzriW5/y7J7u+nRR7elcCfscEP+es/10fpF56he5n+E7akqdO+Lq",
-	"FC8SbWff2JmHOOSHJt31lAKkOT5eX+yS8ixbs4oJZNPE7LBDzJ72H5tp87Xem7HMWqxl7fwXfQnbTr3v",
-	"V8kpVjClZr3V46ehM3C49OGymkofN4X2Itp7kWYI/eDzyI4whHxdfN9Fg6oOWLVkeQCnT87QK9egC2AS",
-	"jNGjFd0xo/P9IDYFV9sLYlRtOCQ2egWvQ8KdeWzHlKIbpi4vhk6wokj36zQpVoNc9ajMso6LwBVR0RRX",
-	"EjwFz+ttROjhrCbl0cq7gOF5O7eg+LinRe28OD07AH+y5vloLn3zJARWxdwMYMgECyYA96JJ48m/TExH",
-	"7rlPzISPj9AkCJwwGlA+27q3h1LqLVMzinZf0nBO7bjbzVwsvcz5dghMs3JGyrRm5Uu+qcMp01pqq4SN",
-	"hoXwqTFXmp9y60pt0cvN2o/Y2phkn1mLA451nTWfuCnZaqbyaShTUC5CPm7GN1ssIytlWRcwxFUrm4mK",
-	"Q9dk/C6ktq7lqlYjQQEIKnCI1kB9NBAQQwBUuIxkP8Qfn2ZxHS7RpdVh1AnZ3KJz59psRsxaNGx/O3ze",
-	"HW7LDKQQTASbIvOqMR3DH0eXyY5+aP/x26ehTB9nek2NmcuUpzaVLUPtGC2h3OE637A85cl+radbPEYu",
-	"fZoZE7o62Jy/hVuX2cgSi633FPKScrmwyQHBnASbOzw1p1FFsYH9+a4N+/M0mFK8DhvupXMYxVyHM5gq",
-	"ndT2RKZstIPqmPpkwIj9LmjDDrOyBiIEI7tAGiNJqJMgLslAEcXuWQWR6B7vfx8YoHIFyVMiJ0yWsM/M",
-	"8lsCBRXTdXmOI+yqUaeWkbplDmzF7N72EI6HahdctlHRJm6sJUZwoWJBS8wGnKJFMpcMaq4nLl/MZrhA",
-	"WZx+6dokCDPiS6+aDUT1rCKy62gNGV3pM6Co0Pyez7CHo99ZFjRngTv8JWMFqxRWXPOKKSKFLTsXq21G",
-	"drugxzwd6AbKpM5ACH9Dq4iduILMEOKeY7kRJlsGauCpQzfprGkBNHuXBb91PysUJ+/DZJ2Z+Qw5z/9p",
-	"TlbIgKD/pNUM6KC/wfOhL8Vc2VQb+X0GLoi6+EDqs1mFpKtt2G0EmYAzPmSej5EWboM5Janm8gjHXDHb",
-	"PMb9VBC5F6wiO3ogih6A+eWecI0ZM5iuf+pJAOSG9LQ9c4PNCSt4Pmn2M2vS53Fwf4Q62W6Oha3Yzbwc",
-	"bzbUiyIvVDtCpUNjv3FecIZMgZc2tzKwHUtmbkuEtBCMOJOTqytCiZK1yNv520RIglHRvpKXMw2pIKfC",
-	"jbkwbQRCIyBNJjM4PcDSiZnGqSXqLj9qXHuApxpko3ImWouNTYeidK0EplN2AmY2agOkf7RZR8HF3egG",
-	"VzICPJFKfi0TkhxhGHjWfDgJPOqorPSTss6dx3RG1nnFk4Gs5qeZhcqFFm7QUK5vPxnMIunafBjLYI4n",
-	"skaGtJg42bn1EjMVjnNrNVrHEPVqqBZObgN4IfKwZR3RPAzDzBxlXMWYF3DGV/zM3Xz8VRS8VdAregpG",
-	"aTrq2QhcaxS101l142Ro4aI14KM42gTzraimhdzU7MKSIp39/KvIfvB6mP82lazLeekYVOlkMZX86Pys",
-	"h9m4mq3A9BlSP5BwDS6nC0Ejfezaw3wtnLtlTn7ZPc8HEeFQjoDL1Po2lKnlr/UpZ8qaFyGXUDYiDcY/",
-	"2aOkEwh2nLTQqqPcUaHVl5XlsH416b6Yh6G1pdUm/WF5l/ys5MXtKvFhJjaQ/pD4OLDUrfXcpTxfyP3t",
-	"rjB3a+obNZtHx4LulnkyfCWjd7O+vqOCr2WR394lQ2SiHpGqO9W7csa3q3KXehGVtLq7vbtP1UapuLu9",
-	"p6u63s2Yjt5WUtvkx5ScDsXmMEMwLWOBRBjOuMM6Wfs8dtmwM43eBvtT2eZ0z2ItonY4qbWL7qS2SNM6",
-	"Y/5sTogpa8leoKhJl1L2PaDcXz2yb09PPBWPJ+2d1Ez6k1PRmkS3Qc4w1ypUTt665eYj0NzTitOg18j3",
-	"xGC/17QwQyqyZxUjOaNgfwyHn1Mb6TPZnH4wnsjm5xnSHHyN/syoq3edT936oI2nqQczszbc1d1RUb4L",
-	"aChO3WvN4PunwVAUwHPdRiuRW0Bt4ypMPNelQS5rxkrTVPxOHaWqWL/yyQnDTSOSs+U7t74Y5FBzZraH",
-	"CMDMpmKdwpCW2br2xl4wPBmeti82D9QPRBFs04pGLNavTfVfO/ursg0J7FKCJGhhq8zMXwmcvmA4kecp",
-	"Z9T5iKYDtfes4vpwzN3O8+Q70RAEknqOuxd/FIrnbF5qmbmGZ4gouLXTHSEDd5VNq3K9WXD0EIvgWo7I",
-	"cDoN5qcRvM8CgreQtJOHwnMsm7KYTkzpSErJrHyltMySP4T7ScUUzHYCk4+StAAEzMoi+9CCYOnDiR2k",
-	"yCNRDQ8apiUkaWAVeUkV/ESYgJir0WPUihZhRAqIp9zudrOtw6H6sqdQYsXIHu8uwlVG/v//70U2bOMA",
-	"zreE4WyVT/BcbWiZPu8to9V426yQhyki8AVjebLV4iqQ+/vHV5Azrbs5NpBKbfNrbDn8lhU5ARf+8Gat",
-	"LSzuUO8wHzyELzlkhqnQJzyEVb4yuagbH1bJT2OGcDKCVg8ABVKUPCLFjmnCBaGQYL4I934YSwUaYmD9",
-	"DQO2FqXCAr0gUhThua8NtW0QQiOWNtNthmbg0Prn3oG2N4JVGXD73ZonLkfILbloiaH0uxFehbn8JJfj",
-	"3WVORy6cbRcmmH2BxGl7IY5N8ye5hHtz3NZSqGf0TC1Pk9Bd8JNcxnAlbRThFFjJSaTBuUCTZtOPB5h0",
-	"VJxpRxaa69pcWolipinrUhFcSXvIAV9VS4vYwpU52UcWKD8Lub1XBeW7JAO4oEpZXSYAPmd+tbdpd+K2",
-	"JRam6iagLj8O/OAYIHMzUAuPWbnksQrxcBKH6eJZ9mq2MYvOJXloKW1XEwTmIBTvYo6PtdPPz6/iPqT6",
-	"DE7MXRElgKbi7orobcUY+b2mlbboTlxbJc3tt+F+yhPVtKYPWJ9bzd280lfEOZRcBo4DUQbMMlcqlsK0",
-	"LbjEad9M7ATx3AE3MkB5QBXazCUjSja/Qf2akWVMacjkWjICsMsAwpwy3btQ/9t30HBnD/3EGvxFrNBo",
-	"p3teAdRVbF8880zXcowG4x6r08g8A02mFTi0XbAxydJguRPF2CxMd3Of3nJxC/CKoTNFBTG/GYHSydaG",
-	"TPkIMmdyscxbWy31lq0D2InDD1f1suKTustbfAoMASZoFep9B6VE9lcHilLwZUWrw/DiAfhDzDSa3Fej",
-	"+rCK6rpKjxo6HOCwBWzzLO+E3KuTsiw7CMLtMzMSwO8WKkw6dcMuAueSR/VgHHkwpEb9Jyv19SrU42lG",
-	"ZIKN11F9/BQ0qKLwm3Iv5lha/7A8ZV600Hm25dodK/XQtAqA+VlINVxHjEw/e1TaQZlB+oXs6B3KV5zb",
-	"A2K6BZKHDJ1grV7bFAeGCSsLkaOFuBtgnBkh96bwKd23UvlmxgE/8O/xgtbxokfdxWLUxBhNYmMu9wxB",
-	"h54FbZ7ZbnqscwuqPDeMCbKsNeABHZgm+4przQTJO31LvdSOcLINLzuj3gYALNma4cMbuw7IAsPZSU0e",
-	"XUlfUwDoWGkvoeYPk3d+S6obQtGb5n+AeR/jefjZ4jZ3F1yGwaBA0rBCMbTvmEDtN/mSYEy8oVXw8JsL",
-	"k8VcfY49+crcfQr/myN6ekgeexE6dEmtaWWYeyOb6iD72TRtHfLd4+gO4Cq1XslahC/x2HlhH2JgpRYJ",
-	"AsEf0Gen7qDm2Sva7BAG4arojIqrG7orCzbplHCRNTPh0CF6ZWM+gfawkVSDvNaR+M9IaAh+irupthjH",
-	"TDcVW3HP471nBV3dhUrTQF/xEHkw9QD+/YoKI/oQjBpBaR1Y8lmSfkcxD84F+x1y67WwC6wnzyZL+JBb",
-	"ezstQzRI0W4vHX1HuO4o0IGBvfQsaBI7Nu2EY5+OIkRNRW4DaFvPIlW7zeYNRYT7tUGBrhjNM7ThqOcv",
-	"rsjKg3y2HZp/+HYRrAM/jT9+gIL3jkXwp6cT7BJhjw5DhLfftdYMKaiRINVaz0s+TkybRx+iy4+FYdJy",
-	"TppFHJV08so2E4qFEpIk2BEw+1FQMPxWcLvkfUh3zm1RRBIMhkPLatpGxSqdUl0zUZ1b0XumZvp5IkVe",
-	"c5CYw2qhrQvrzqm1VjdCcmEMbMaxhTGvoAFqGNu9YuDxs/XXtSiYUk1cRdiGDxtpVLE919shdtXSNRCa",
-	"7JLxrwdRhaWrJ6aQRTPBgiOy/VGYMGsdygNt0jLvwUUL0YGCG45AJAwm5l9D+IFUV6j3zIyjeIHjqr9P",
-	"fqDMLnDMQfIL279puyZnUC+pt1ML+2d2JDfp8RCfdFxuOM3I2hE70jrSzsg5dBXlm3E26VvmFhK9aYS7",
-	"kjsbrld8I54gnCpVd09szoZP3oAYKKNFMHXKQcE3gDrgyRyf245Wd8kdPZu2m1PufGhfMTaZJ8+Cel2D",
-	"RD81Qrst9QkVvz3EmGdhxJgPQ5ypoGK838r57O0OdBigBXj6g35nTfVe7SLFNmdBS30LYai1b6cI7Ti0",
-	"BA972/nv2iKY3zS9Yw4f/OwdYSPuhrBF3+gSdpEhyrxer0NH9hqr/jEJC9wSmJMKvVm0xVTjmuSSKU+e",
-	"DsDJIpgqGUkLlbtTy6y1PKWiuakOn9LsoXETF5sLJNwMxd69CZNwPfcDyS1ad9Jx2skDJa10LCmbfXA2",
-	"QcDY3FRsblwz6nxO40H03voUrM4E0qwnR6KjbKfXe4E1ttPYZb3GazhHyIhYUsVIZZRw9AEeaJV/o4jc",
-	"i6tWU6dcgoNbgFvPXm+u2PcbtRi6J+4nmjTMuHChG3tqM+n1MScEb1IYZwQ0ofmDdfxUzkybt8jjICaG",
-	"QGtTox8zCpaIq9P6nHqYmvPN7FNqzfrrvTi6YB3OUxFyAvvHJlTe1onEml2xifUkWTcnN/WLfW3ffr75",
-	"VtaaafAe3Isbej9X2W8tY1xJfIglhZbh23ANNipatX9kTVLcfdbGJIyDEI7CM9F6s9UzFZ4wOZw/YFb4",
-	"nTr8behix4uCASi3UYYysjwQ69WccMcsC7a7sDOY5Y7BiDhM37dlG+xny5RIsjRf2+fbpkXIfDjp1scv",
-	"+3s/WJ5n1uX7qMxswJJqKtdK365818dQm0JsVpG5zopUHDCpjBUqXB0Sj8M8eKeXdr1farMXJPERbZP6",
-	"ezAJQApAhsEkLPeJcLbSgRhTHeoU1BW0CHIBNVClfItGY1/tSt1Dgw42MXn4reiRv70LlhLxzQgnmEAK",
-	"c68objp3rCeKJw+O26RBxjf2LTd2rY1W2k25MjvBK+JS9InSkZZXiWcynRkeqZ0SuorULQ8E4f5hzF4h",
-	"vZwgB+a6uYLZD+YARK8yIiv8AbLB15ZsmOHiZisYJpK4AKj59eRTbze1tYzMM1OcCd9ig+EkNpxGH/Ny",
-	"fPQKwqdgeW7w8VxPeAqDVyK31Wo9Ic514eWFrLXirnsGNVK9gZF31ZKBuJjI5zQFwE+/YtO4kb4xl6Op",
-	"X3hrRX4Gwa2SPFgByXWqjbCiIue5M4MCDW1b4EXHWzNn8igAJRx4wVlNtoTGtb5Jjzm3J1l3QQ9I44Sz",
-	"cb4lglO1NsiP3dqWNlHS3CXIM0c5S960mlAFxPPe3BBSabKTykhB8P1R1xOynQ+9l3WRE9/Tqq9aWBDV",
-	"sF1wx4siwa0Ej3k81vDpaRpkRdpR3OoKDdanREvybPFc1EURKnks+B2D1J5WVo/ayr0a1MakVPBKFsXI",
-	"JStZ5ATaNrorF0uLCKK1Rope0VZQ5+gHVMn9nO8Aid9id7FxaejmaIcY2bFgV+ecr9fWYTbUPVpZYTFo",
-	"5zPgwMKOPwaqhZtyR2zA4O2kKUeRMCV93DoxWe9MIfP+riPwJ4z6W6Kl7EPoR5nKR4ZrsS4iKTTV6WYz",
-	"icdDd7zgPYVqTnlSLGdx6hsAjJPsFXgDT/cS0gJAD+3berWV2Apmairz+i4NEoFa1AjhEoWaxX43XXjC",
-	"u1nk3SZMvNV5KTnf5k2rq9NxSTf+C39xyQPH+SD7jg6pmgIAl0UIxsoim9jk+VkMp6QnNL7NxBwFP3LY",
-	"KT1/9i7yn/TCzw4Cp4MqiykJCXOOFJpUqy2/j4EI2zzPWQhroz72jjCbk6gNhW63Vmgm9iHAQ3ZiLvbc",
-	"sskp4AMoljtbC3j8Wo+Be3AHPv21rTg2vN/a46xhhzbFR9nKZ+4lXvzRJDoh98lHAc7f6flyOOjo8l43",
-	"/u7T8JnSL+E/Pg2Wte2S8VS9Ajp5aVtknITGUGkdpMJpQNFbOuU5vWVJaUU6tafuftvrinnaztjWUVN6",
-	"XF8D34a6Z8au+tc+4ezEi/6N09LmtPIeAjFGNNUjg2yz8KLDMbcRHQlSgk4kmwuFzZIAn0kRT98uG8o7",
-	"QlVuBfVaIJ5/CvWJCAd5TztyMxraBZrUnSy4HoLLAdQ46TCkMf4Nev2O5vtNZXtw9251VhSz+AW+84IV",
-	"4dZfBVXTDb/gIQ9xEsmZhJoFjWjBGVnLSh8IRddhamGpBVyecizhpJvpZJYoES2iIcBJ9TQNvst08eAR",
-	"aCKuH+jZM0flen6K8lBN8fGelLojG1/p8ojSvCieewwXqHplgtjFXBF5z6rnCNzItWr+vuNKsfw5eEQL",
-	"qViOmEXQoQoBRlgOL18RpWVZumcxqLlkiFtnC1OuiJZP0Of4nBiSszwjLvgJ2avrdvRO6idLtoECYKqf",
-	"2NpvWIhR/DG0h/ODv8PotjEsNkfwo0E/WMGmg3+WzbImmNQpw8J+OgNcjJF2Um+qsHlQcSMegzbnPuhY",
-	"7beNgPcTQxQ4h6NiFP9PTYW2mLgzbv+zN5gdds2wDTDg9RDl37pLsp/o6+Bze0g6GuOYiuATGGBBUwJ4",
-	"3vApt6hjyd2Gxpzhc0uN2n5qu4rIuvNg+WLO0R+QKrpYVcnqdnm49Rf+aVAc+NPtCOfbwxyGnJMCuc/W",
-	"7u8tJBXZzSzsdn2ww72Yo8DbY/OeRqEZb1pfYNS94OFKR03vmLAuqDnQIVXNbpc04m0wf8jntXm6pwWP",
-	"+MlcK+FYHLMNQZI5jDszkC/zME8hubLEpmp5pBdVXeS3W5tTOk33cP68o3iTUmen1vq8o6EjTOsy6h2d",
-	"rHX2Otzkz0vvdLQ3L03Gv/UC8Qgh/5bRYF5g1Ie1kTLCCLOqstbpAMazYmWR8xh2ieGOw4rc9GFqyXRH",
-	"PeEosodzgtqQteOafqpqjyPZcvNYL2WmbZXnoA+JT0brSl44JUTLduZBoE6v0Zd7tU66wRkkWm6Y3oJK",
-	"lxIZ/r2m1azevmb9N/DWpIHjPt7CyW3rfA2pJjgEk48u3rocpFQOsUlLDYdcN3bS8ehq3tYMxVd9H+H0",
-	"azQxHPAeMZlD5Zse3ibg/fiirTHg9lUk+RZNmdBvIcUO+/o4WlgAuVZ/Two2D7jwWkW31gK3Q4WVwBbD",
-	"D/gm2ELvBKyLlUxsRxaHuIBPpLSHHU1mchPp1ZYxKnzKlJOe9ywjNg0pS01GEZEtdzlUznK11ontSL0q",
-	"ahvrZisp5O5gNrPKMTOVrhmkWGP6wG9B8Ckm8tGrALF0HSqE/U8L55HN3pR+qpcjq5tJowt5NhrhQI9o",
-	"GcKTkW1FvHl1JYUrXB78lih27AuhLwyA/1q8xndMaborZ7TTYtUy8K3QWac2UxpeyZo7oxk17UJpaHrC",
-	"nXKjZUgyQAF1QI0/YEpcXaAdvGREyyJ3sNmYqghNPyrOghtSsXUdse3a2RKKcjNCJ++uUyYTBndrI8wP",
-	"z2cYvfW6o9Rwjfit4TZnMajF7uS5IuCdMlLFUQhE94QiihjvMMtmrIZk4dPl7sjHTTczW1BxWauEC66d",
-	"i9a8lxy6sks81of/FkIf4Va/MSirlSwPtyvbqjcMD2t+VVh4QIl5vkH9rBLzUVfpvYDnaTfxwsBWC7gw",
-	"4iJyLJw+uSZUEL4rK3nPFcuJDSJls+C62vqyijnozHf/7jwHfUZOJlJBl7KuHoSiHsEzifq94suQe2Tu",
-	"ZYwT6LiccbWWru7TfvhUq7Uh/ZGmawup5nijpKVlDrUbwfZNTjZ2KFI8qa3E8jCzz1LXEOmBzEROzfs6",
-	"3wAcvibUTBXgvuHeSow3Pa7R4mpPA0WZ5ifnkysAk9nCoxJrGhJIw88ZoXoxAX6TDqbcU/EGUDQpOBcW",
-	"ym15QNMpLGUMp74ItpFESKJY7l+LOWf0CzLbo8+wYXE7MlscZF2FG8kQqu6UFeiGx7DjgEVgmrivG2sM",
-	"19A2Oe1ssoZkbhZxmv8S7hZENSmZLAuGAK2tOwfli2G4KwxCmkMCLSl0o2dBkIYIuR+UucxCUG8EWMDG",
-	"TMXTqhjB9slD7kY63cqSRYzGCd4zaiDLw3vc2t7+3rZkYMFFnsYj+BHsRgPtKYS0tPdGZDQzNpngL/D5",
-	"WDLqLmR3GO0NMWBW2voe3fR31CLA7OcFf9a3tu/LLcDVhyUi/AQVunaVRHGxYs7S8T77IVXsibmNGSrE",
-	"PgANOggGmb9RwU+1Gtkl4oKb51/BxRKCBk/1SzlQLzhOzT531xaWCG2mbxaAm+s4MiYvfKbyQEpjHu4c",
-	"tWIMonkQSPaVCH6csSm+ZeuZyEbXDawwaDFlq2whBEk5qd2kloyMIkgH1yiVZtULuStpxSMBoVrolGLN",
-	"dklDhxrofVBkecCw35JhoR1aUbtQC8M1FxtWlVUsaX4XdPp5YV3JPV4ikGiy7fRAaHdSD+h5vzQdjxAL",
-	"NnROXQFf2LCC91xalsZeQPYXWektOB242LR/azLT024y2LWUksA2IWHBmdtQuwpLyzhvuLKPOXmg9pX+",
-	"ofgnh4YZrwXDT5NnF8/Ii5u/E/OCylpl/Tuo9acEUvdJwVXHBlgedFAG9LhmENNyhaTI6g3iN3CIxRlz",
-	"NaBEyR1rcErM7jnnTAcc44/fpWGTfzudH+1KF3gxth/Byk3r3fCQDYAG3RbkgCoG3WXvse7KgmrIJ9aJ",
-	"0Qc+bntIino3F7DIsUAEVmaGOSakZmeputV0GZnTSMMVBzh92uD9fG6KxkGnqsVs4ZQzGBjgAtWqOZ5g",
-	"eA+NeN+sa8Z15pteORhT5wBrtHWQbKhObo0UrrH5CCXbWuQVyx1mJUZRh0B9PmKSmKdkoyqJNhdEXhLd",
-	"P65aIM355rEUUsJJGPhJBFjYVkxtrRd7rgvp6GBUe9wJZnSN2i4sS6Wzo28AZ6ZtO6cMJBp6v1I3otwd",
-	"QyY7Br6f2Mrfzve4Pv43rgd2WHHIK7oXrrnOmq6Yc8z6bo2DPCpvMy+ySOpfqkeV0XQXdbqjFv/FjuJi",
-	"nJIdrsmnWrS++lsqIOONbUV/HCTjjeXYF1u2uoviSvjWhS0ciQgqxpDfAQA5VTZYSI0Jqw4ey+yXQwrF",
-	"SgrQaG6hTjmeGBCo7JtUABQraUU1y2+XhzlvhlCDQWFpfy8laSDn6zVf1QVK3EFCsL5dcq1uS1bdzhI1",
-	"M4CBeq2BA8hAH8qCCupLhQJYlp7yw98Kds+KSA5qcnYGhqJv2XrNVnO3WFe0VCfsLS6gyTWwcD3BzekR",
-	"yw3em36rvWWb+CF2MZa/i3yLuihQOTRHJoS7R/9Jq3wuYtcZEWO8VhK6JB8U0fy3IDxvce+U6VMmNKeT",
-	"r1xrJpJDeD1xNkb1f9CDx6UK1dzNIu/t/B2JnO55Mh6p08y4k1AGVHaD9eZpifXbFMJWC1qoXVHvOaEj",
-	"b/s3S3OAhklPE9Dvb13vyeOw393FfQJ2hf+ErHap8BXunePQKzojBtwoXs/g2L9elkwQw23k33K5Ul6/",
-	"Vhe7/N+HIZPdkoeTswrNdZ2z210y987tqjwQNe0PZO0ZhNWVMRyN3m17TJP787bMH2mSn0DcVsf5+X2k",
-	"+0PbfvDpd9ejdmePeHijWU3d5ugTnc6Dbfi7TnmbzOUyYtayKGw/aJHDAfPOfIiTEEouIwhxZ26U7voG",
-	"zmmO7ZhmjpPL9RVPaiPeVrLaV4HrJz6rj3jEpQCS71iHQlv2jklPqjqAigVXWhHusGf3LvkLUzw6aY8Q",
-	"NRoK1q8JVWgs0u2SJKHowzbbX3eKIFvTSO7uCpnFKoYRrreq3f1nC6J0VpjXm0O9DVedZNW9rO5YTmSt",
-	"r7CLnse+bsqX8ZlwYYtFGYoj/ZwZOQkrpiOJSrEqG/BHKLljS5kfGrcrFO+otGSlOGKTE4YqVv5o/Rhj",
-	"eJ8QcG9l6KMfGf7DJ33Qitl68bQZx+WblqFAX28OvCKNzEorRrzjYuPQubrf/tnwIlwfO9fjBrtbYXIF",
-	"3izmT0vGxabFlJBWNp22MxsOq8O3EXQsf0S7i0uBzWp4wokXz7ljCu5jwmh1LIGHRNFq52QMHU+HiO7q",
-	"WoOdE5J5NNWM7tjt8IFuLso5WtZF+9ONUx3S+1q5aG4ynla9JaTlwN641Kkj0l9vmoTHpK6iMwra5gSc",
-	"VB9WaDzjjVo4+OlG4+26MzdOMlU1P7Yg9obFlBEN3bkxkGW7AGhWElVig255zyqiZG2ELEo37CQGf2/d",
-	"I5B6pSXqLwN3PAs3g5jk53YVLbt1+AJJTuFZYZkt32wfIIJToMA8b6wniqUAu3QqoeEjcygdxTTw9k4k",
-	"3OHYIiWk61Z2PHxB7yzubfMC+DCyV0K4Ix0jC1vAHldfY15+Yzc5SQamyXrUZsyj4fvUIpH0Dbk9PUCn",
-	"KMDIV3DKmTHhVlR4ECKAnIY+UrK0mQuV+S9KcF+GbbNnHLhYKkvy2YrjpZZD+LjxPFBdl6+RNKGjo+2m",
-	"zei9Psd7fWT8pw1zg9+K7r9d24DvCrpkRQy4BBzo/UFd7Qy+GRzQuV1mNsyK/uA625yG8xXrfBJuW+PH",
-	"jK7Qx7J7/N/A/Kc5PfH5WI73+YJg8YCEm3J0qT8IXR1mp/Bi7z9Cla3zBOQXSMCg4tBJwPjdAmbZpEUr",
-	"wsNyZQoaawB4GXzKypipx7CPZlJrsTRIruYWGx86dNLtZKK75MIdCZiiYwyEvf+D3vyoS8x2Uo2e4Ds+",
-	"Jysf20pCGWqoHGEv0uW6oUv4aA3yJKxF315KB2kf19BviNXbg3A2Pp6EtGWPXIzzwc/swMHp3vGiuFkF",
-	"K9qT8CJS7sLjGuVEoS3C1pN9+xjb6Y6XoTbr/6Sxy8ZD086r27MdyQ9zGrOMNaluzSOZSOWRNGr1NTtH",
-	"pwdjmUK03bmVXblQO0BgLNR234dgn9rCmKyzu6I5adCgBX//NLFjR0IKuu+OA3NrXH/BE9ie0UzqWg9f",
-	"a3LfB28lZ0BMP8hDm4VgOBbuQW3lnnB9BfEd8LU6rMeMGP4+EIte4PdjxorCAPTBG9RLlVnol/hWaB8a",
-	"TvjD0ykcX/RlAlUtzdLwR37GwN8R0CPtbn7pnl70iI2AKybXFo9SwJUGTWekWDq8YvoEMrhc8V7cUN3y",
-	"9a0HWjynrxUnwM7+Xb8NZ22t3mF3uzN+BVmHTom3hif6sVdHA2Q0QxbwgCSCxEIid1xrlhszYcdV4fEb",
-	"J0UGPajZXQPgpczMJjXsfgzKUDf2Hmyfnct50AxHNTtP00LuuEhnHna0ysHKl15lPrqvaM40W2mWn+aN",
-	"4kqauymfB0+gTvXWYiLiUWn/tmgV3/dZwZ4arSW1pvvbnCYBdnOOdYPaPgdRoYBJxGOgOxq+4KLfiukn",
-	"gBg7ekiZrsuLG6b1TIGGcLQwb3tE+qWDK9v2ID3XAnMlwqa0Z/zzZFHH2NqXxIzKFlcQWUgofV0zSDiv",
-	"6qaIJFjyOGZAFrYiMARlfRTOUCgdptLK4d/AHYEa7JYqAqYYLa6wRohXCtmqiZURrhUr1qmlxIYpwKc/",
-	"nv88oyqgeWlGDlot+NzyA68xBU7ajt4x8Ns5mOb0zw6jQ0d4tYddRi1sTZNjYs9dO2e7yZJ2yXTa/2aP",
-	"nKOU5UNHhZBd4Hd2xJ+TWp4b9Yz5fRsCCNsQy3HEH3xOinaeZpGDH9a5Ws8QgHBkxRkE6RmEFLS1XwDK",
-	"aZRWyBtVdmr2n0gInLEZB/zENk7NCCRI4mnfMcTh6LtAC42VMKmXeBTufgznvWYnBzKTtMx3CHp4lIL5",
-	"TmqbRNhDt/1QgnYwM2W5eW1G1nJBqw1T+nZTybocKc06e+ZMMQNEkFHRTDBtT2dWr4SKudQiG25F/+MD",
-	"snem26evXXayfmc55GjdrqKHSNNQkNdzewzFUjTNNW9kxjeKJPc/OKp+K+tPPCjaqlpv0zObmMhjac5x",
-	"263tQz7eJFi0PuRnkmbQ4SKPsuj+QZVmczBFkw9qjF6jQJurhBNhF40zP3LRB2fP90OjcNt10uTd1Scr",
-	"Yps2nVIYOA7FLjvewSTmO9lxED09scK1ue6DVtnaJ7Bv1jKCJiYYaf3VGZF/e/fuDTFXULWmK3ZBblgF",
-	"CsahNIqwIH+VkB23Kjhkgrs/vzuU7Aa+BfnIGyYYVFmTdSV3hOsLYrtBcabIilbVwSZLQ/zbghEYFcrN",
-	"Y81ZkV/8KrwS/Hzx/+JCEQYbc98WzzDNhQla8sXzxR8unl78wRYjApNc0pJfUo7K4AZ9xxKKxbgUP+aL",
-	"54ufudLXPEcNWpVSKGSvb58+tZAirrcFLcuCr+DNy/c22QLNn0mcR/N92I/hPqh653FQDMurrSzRbQPl",
-	"MbFP+7le/lBVsrLb7Zd7+ZHy/BNwiRUi3VW/kLuy1uwaJCIAPBuVUS2e//fHhdEPHQIzKuwLaiWnY2R0",
-	"TTSLn4ji/4bvMqX/LPPDLLKeoPjs6If2Oy2PqHcWf+ov6tOJXJBkK1/z3NajDi2LT0GPjwU6q/WJnFGW",
-	"FROar9jEeWg99xgEeYNJSEnUkOS9XDbZeVBWpOWJdGl1zYkTpeno0jsw/SmyyrWAU5qUdMMI6hcZHq3f",
-	"a1YdmrPlgTKDx+lZMNgaXmEzrUswBhd48B5KqCE93tANC+3UtSANu6F66kvCMMGpKKCXpAemWWlZZXgR",
-	"sH3Tp+gsO3v50f7rU3SP/8r0n5kAxai3vxO0duC3D0ptnFrkDsE+SJhhZltNnplql1BQ1LpOupP4qc43",
-	"kDfvUbfphnJBlgesywJQVHPJyZweLojv7eYQfLm2JU1m+gd1RZZSb0GTgADexSLrbdYrWt1dY43TKZt1",
-	"3J00eirWmlXXK60e4nYZG/gvbFlxto6xSI4/o7ZtqHt2DlmyrfWWh0WolHd/xkeSNA6PKB3XOqYyXR/2",
-	"PMJSYhe2rz1Fb917uXStPhRBHR36nZz/nNp9HpNyjlO+SDmXxsaGbN8+/fZso76yfX8Do/4Im4kFlliL",
-	"eEWourMCDnbXImmffSsdrEhZBzbyht6zv8ATX5oI/BsV+et7cL8kSMDvAtjdrDz7tX/J7l2juvAV9low",
-	"Qlf6goBRZixRtHFveY5CU7u/QzU0N7ed2rOK5Q4BAKNomu+Yb/qbQ/GI4ZQr2/gFEcTtN3QLDvaCGI1p",
-	"pbFbgjR81W6osKWK7OQ9y81PzVv41e+e/gcMCc1kKqaMaQ46ARrQXca5zvMf7i165hfFN7+wPU7skW9O",
-	"UK0sGGpAAPxFCnbV4DjYNE1rsdsOlA7Y1LpFMMDKwKL57ul/nE9MQaFzRDRabmkzyvkP0QfnfNqEUOqv",
-	"faN3qwVax06DLASU+h/rsrJdG/4HQs5YdWmRYAt+x4ZK3w8w+rXXDD7T9TWWrRFwMAx3ijbNVM+6O1sq",
-	"8icuaBf2+3jZ/HVfGo9y85spMSwEvrKyuq0GNLg+TrdGLw02QTj33nLhes8H1bqXvNhFD8ZXqF7/iMuN",
-	"HCBbqG0tXoDW4SIjUqzQ8WLUbaOBNxt49v1AaRuVhHDMVzb7pmUVg6ZwQEicO1Z2UIIYXW1tAOTKaA+u",
-	"f0DFyoIeWD4UiH9l+mecxxepyxs9zs4vJgkNibggCCN97j0SNpU7eGJ+YR/0Owtl+Jlol1aHZueZ7CuG",
-	"NvNEs6IgO6k0+NgA3hlDT1h5SDY1N2fjvVxmvqGGUR2WjIlOy/2z70q7B3JYFf8rv2eK7LeS3VuFRje3",
-	"prWmXU9ei7oFeoXrJa5wOQDWZChgyDA8PO/oHXvj5vLZeODY1smRBly/zVNBCCi1Z9/iigm2x7zH8A6/",
-	"qXXXW7indg8b+CwovJfC2U05+PoVsDK4U2RjkTWOZgA+ajkYy9p+HPyKNm3WqJshy+itmfYDqJffhVlc",
-	"IErT+YmvMDlr7HDBgWpTDc3Sxk+lzF21pVVupIMra6p8qXKD0hq4lfg9e2v7Lf4f5+xs5yzm4CoMizvY",
-	"yAfhE/hslFH+Iplqda/Rsttn7zlBlrGYa+Cv4AIwyfAHm3yRNb0gM6L4RjyR63XmvWaoTFcZfBx6gF0Q",
-	"s0Pg/DcaEtxfGylzryphBsJ+y4Q56EaT8hh10GLHX2O/13wF324pU/BJ5ytBD47583dP/yMsEYBGX6Cn",
-	"pNWE8Itk5XYwChpUnci/dc71eHgWnpiIzWLTbRtq0lvf+DsxLuvvZC70H79rV+aGeqg9inoIy46U9gej",
-	"54WUd+ChwTweX3VMQbbD0VWZDV9rH4XNWi14KGpUZ9jQi5W6j26q9fbYbZ2gpGYf9KX9WkPBvs40DFIX",
-	"hQ0/UgXd3k5b1JI5Iz3sffkz/H6z2kpZqMW5k2IiJdIteNcpnI9ZqKNhWF+EjWxG/e1LSbpB2od73YUT",
-	"s3CbvoEMDtX41wsqBNRe5uaSs+3f7Oq/UaSUZV1QB6F0Ci9pzaonMIwaYynz2Gt86mFumx/uaVHDizcl",
-	"W322DXwl75OEHHrywfNiLAgA+9OumAdd+IyWrIIdLcx9YNWDzHr0z5N5sipAVxq9s17YZx6DfDBWGu93",
-	"sHO3rMitwgXtg9GlvzuOOFmEi6/zHOf3MBwM3/7BXCRJzPvsvAPHBMzK7cjJTHb5Ef7xKRosxjPhSDzt",
-	"Hl61NuME5/Bn38mnD7+TCAwu5J7w827mJRW0OCgeFyHX8MDjb+tDkvjaLTrm3qR4bsiGadciV8sNM3pr",
-	"ZuUU1eAdAn86+IDPui1lJTeVLXWOpdi8cc98/bvilxL1N7tOBs4lB+tpeniuaYWhDWiKLnfsxO2Qwqb/",
-	"q7H0dvOQ/i9bjPkQksjWMxy+jixyn9TCBW4G1F2gWsSoqivwrJ62M8zriSM7Y5VJ9qbVyvzrVFoTRmcj",
-	"CYKtFtFjRgSWQplf7xgr4a6BkhqMRLseM6dtnEP3u/yIqH+jOdIvHULgtGDzYIKnFY480B7ZhUTvGUGY",
-	"2HDBCC7DiK8TyWyMiifv5TLuc30HeANNMhmE5ygpmFJYogX4xK4ZhMUlr4VW4CW1dsxzzLlpFbov2aZG",
-	"TqKC7T3EHFcQG78gv0jvPf1GQQcbiEMbbgt5Rc0sX5r5/SSXi68v/uUSdLmADIHTNtVXuj3x7dLiwu+v",
-	"9uEb/+hn9QH98WmwTXvtH0Tf5rdPxx2d2YL9XtNwzxyIINkAruFIUBQysuUAMdLtjR/oV5JFAPHCYLZw",
-	"Sjr359RiG8y7b0c6AXlKfD+NxXg3iW/6k1zilZQtFOtBGw38yoFRBm0A79jCbdv5vW0fnoh8yHzTjlUI",
-	"BhmJ9dPN61/APLIONJGRj78u1rIW+a+LjPy60BVn+a+LT5l3sWGHJZ9z6w4LvOj/69fFp0bd54oUdHUH",
-	"TpyPvy6YOaW/Lj5dmQO+MfxVl0RpWZ6u5DR5WOEj/pIXu1e+w9lDaDaYGvU5tJp4UhaI1I1kEAjEQhA0",
-	"Bcz9cuK1+V4ux71oP5kHJgI/5jnbzQPzCYjRmyoLqXIF1ydWnn3Akr1oUKiQ+xNiQl9E5d5Pchmr2jO0",
-	"7GapKabPVZQX8/69qBjVzCkT5z8xXuI+rvPPLChiihkl8ORDcfnxvVx+6hSvRtQOfm+pO62zv/e78Oh+",
-	"vxkaTa+QeYgwGG+U5y58KKzdceH+cwLjqT3iY8S0jmcsFHCQsgNa/X4rwfXCobYFJCD8JYewZ1Exmh/A",
-	"uLSeM3Pyt/SeZUS1Uqx29ECWRhoIW9t5Gv+6Vkujgv2Ve+hRwkv20k50phxolX+jfMuos4dDHlaHsF//",
-	"HFLR03k0tfs83HX50f5rKjLSUHtaQu46O/NFRUdmb+vTR95WmxZkzIFz1Klj7tiUEMFnvjwcCyNSoVve",
-	"aTRgY966V+whcW3cesPr4wry/VhOTr4t2GW7+dHIQX7jHnsUNcRiIkw2xbGIj/N6KCC8oRnic+sb8W3G",
-	"4mibRHZlM0IVUwp7pGGOPraYIuxUV5vciycIOToae3u9Fy/tUw9IExilYBPqgdyLpnWvyMmSKkYqCmUY",
-	"mCyGZjLVtJCbmn1zvCIRqxHvkeP8l87rvTDjPDZTjm/AwecPn8ZzJV3djVhWPwIY2xu6uptGBbLoDx4n",
-	"ElOcm3RM6MIW8jl8ZoXjCNHz7AGuVke21FxXn9rZJjkA6QKugmr6dZ9c5FQyWRZsVAt5g488nhKSSqYf",
-	"vJ24PAAAX+bcZGAk3jNSsLUmWsqzmzhvXOvBh5BK+PHPkfPVpn9AMfJNg5xGc0Uo1kVwQdSWMYc6Lk+1",
-	"gpAtLz/i/TtlAvndmLaAyvbGfVEG0Nxdf/pIu36+JLHepl7mVNOJFPrPsLNnR1f4+CkhsAuyzFYr2agQ",
-	"lPsAJnrpbbPzEZ9VkDozku1SUfX1nKw5lo8F8g8oOeBANAINCo2VdSNSw/4OOcfQjeXYQFkV0JJvnm0E",
-	"wx9nFn0XLNbnlQcnhFLRrNXdDQY7K9/Yhl4jRsxbfOIrObPTgvGta2EWDh36Aj5AztnKvciaALDfGBtY",
-	"PDWEG96NhFqkL21Tjix68rmAZ6l56lNTueZfaoKaN82DXwmbJ6nfyCRNC7Q5yZkUhI+lirm2Ply/+ZE8",
-	"A1Dr0zYJi5aeQClT/Lp6U1DxBoPfX3VpGjCFlIGUpD+zDbeQAsYyxCy7nbwH78hUtpDSrFSdhKBn303F",
-	"+1Nq5NyXv9TsHY9No1nZNBuj1WoL2Ta5FOzXxXPylGhJnkXzeAzvwfPeHIekH1k9cMZOOSx073E9PvCF",
-	"5B+cM3PfAgfEM1xbEBAIG7Pmp3ppG2fLuEOkeexRnCJz3UfN/Kwt4SGqFVnWvMizhsVdEfUDpMZc5/lD",
-	"Z8r/wvZvWr1rHtdX4gYe86V7jroapCNQdWfoLqtz5CQ0nHv50f/700SZj9+aBA2mt5FfZK3P+HZcN5vR",
-	"XKKIU3vuuMVno+0DeKXc5BCv99GvgYlN/dF7Ss6NV+qHjgKX3gyQW5wwhQ7rYBt6DJGKESH3D3HIL40y",
-	"w+9Z1Ed6jb9/ZUw5J6MOFxhsx9VPhXOPns0BgxzosLpAJ1wzvdqynCzp6u5Bdrw0H55wnH6F4j0J/Q0k",
-	"NvaUNGQg/+ZCnRf4oQvz3X9/ELIbnXSiePOv/J69rvW/7llDEef6maUaj+6t407ds8e+T7Ak2LYs+t/z",
-	"UvG8fvnR/fPTuNMXH3pEhs+C366aiYyWblrWfQr/98BoWEkskVCkfnITLXQXP1FaVmzahX+jZfWgOXjt",
-	"YUIg1rYCnxKcN4F5Nxh5Whb5qfS452yvolDIkICZt3o/YX4But7M1mz5ausDdN8oSIkxEmRPhWZ5BL31",
-	"Z670Wzvy47h1zVgvaJUnJZ8gRBrRe+lg004kslS6AzcdjE/gQ7PI8U9edqnhJcaSCwppSJPuwiaHhIrc",
-	"goVaEIjXguGsyLOLZ+TFzd8zsqyLu/M6Sd7RO9Za+/kNOPx4c999AS5ZSCiwFXepXtiPv2KZKNROdv2u",
-	"5+BOeJhW3C4u3niSVl/Pdh0z8ouGDuMg3Uu2ktjyFA8NiugO+LvVXE7bH1c0+2S1ZaP5jC/M7646/V/L",
-	"G+5WBUsM4sZRgX3oiJLFPUPQM4BGN/cT2KVbuceKdm6OX+Zrj7kmmt5hj5MWCFEIseNMSojfUZ+gOhZp",
-	"bcENJMCjeug3RMsGFOJIaupEW9hj6vK+narLe3AL+bplFPty8zNYxtloEvE5MCG+jFRdt5IjMnVbtf4P",
-	"kajbgeiIhqa6O/HQiuVcar1ruh48b+g1DFLtK67ZowWpznBnzHCg+M54KYR9KStAq0zMHDgFAxce6QT5",
-	"caaf22XjSTESZXOs9MBBNs+xlx/dP0d9Ii3GmvaJqC4XfnkBtqmNuPbb8NDhtc9E1y/Ft5odJ0NOEQ5u",
-	"ZmeUEI/HmA8XI3Qjfzne3JCISg0Q/qseq3/d8KCFeZ/QCB1if2hTezbR6aiHWfjD7YTBz4aoOC/b6kis",
-	"fdA1iF9v5hGJjFUKrWYskU/beaxTRn4rmGaBm5JvxOs60H8iwKU3WOt+tGkf067Nd398qDK5FxXLmdCc",
-	"FurLqSq/OQ9qABTTpYGa3phH4ZL/+nFNm7VEqy3wumwdpG8Ulh62qi78D3IviCu7Py/sFzgbzbCPSfXj",
-	"zlCaKW/W8oPQ1aHr0vrT05AUTDpp3pdIiZI1tMtCIBVsmWwxBLhePBd1UWRn5KCon9TBpyL2ukXTA+45",
-	"8bhiDewTPLZxH/Uresdu8JnHUX3A6B2I+5eAGAj+Uimbaummrrfjt8qsG5mJXAVxTpsa8kcAM7ODfTG9",
-	"eW4c90xmZVvaqgyrxFwPrxXLsEQBXdbOQLBd2THUbPnrRCY1opOO1+7duGceUsi7MSIKlaw1ootUlAuA",
-	"2rUvoKMQA02q1eDFMLk6r5vhTd0lxfm1ly4VHtFaHqH++Uq93ZZdFg4pLywQ3zKan4HQM0TimheB6t8X",
-	"N39v1IeVLOqdUGQlc5YRzT7ojKg7XoAV1eQYHDSbdJzAaF+OrLKUTvXX/6gVhO7VVb8N5YnccdiVWu5G",
-	"+OL1es0q9VJWX18gN2knYH2pFmbTWwEIbgMmywrBAljb2ISLhBZS2PDJSu52UpypLZiuwNaKbtq76vD1",
-	"xt8/A5j/ddNE2sYQaa23ssqIXK9tL11z1w2bIsiS2Z4IRLD9CXArAORe3TvTpa6KxfPF5eLTb5/+VwAA",
-	"AP//",
+	"7L39khs3si/4KgjuRvjeiFJL8ngmzlH/1aOx/HFtS6vWzETssaMPyAJJiEWgXEA1xVHonfYZ9sk2kAmg",
+	"voAqFMluybP3/HFGblYVgEQikZ+//LhYyX0pBRNaLV58XJS0onumWQX/RbVm+1Kbf3KxeLEoqd4usoWg",
+	"e7Z44X/NFhX7veYVyxcvdFWzbKFWW7an5rW1rPZUL14s6prni2yhj6V5VemKi83i06dsUfA9hxFyplYV",
+	"LzWXZqjv5YHsqTgSLUnBlSZUk71UZjSYyu81q47NXPAr7ZFztqZ1oRcv/vwsW+zpB76v94sXXz8z/8UF",
+	"/tdzPyEuNNuwavHJTKliqpRCMaDBt1UlK/OPlRSaCZgqLcuCr6iZ6tP3ysz3Y2vk/7Ni68WLxf/xtCHt",
+	"U/xVPcWvwSjd9b5l61qx/JoctlRn5LBlFSNU5GQrD4YGeyZywjWQzH7MjHWzwvc/LspKlqzSHGfNc/P/",
+	"e9TOFjsu4AcmzPL/a1FWbEVr+ES2KCu+Z4aGJTf/eaDVfvFbNvzInota4zB+e3NZLwvWbLCo90tDTrdB",
+	"HwM733DNfy2AOeBRO8lmmGYKcvmerbT56M1as+pmhTxL85ybJdDiTYsGa1oolvXIQs175h+eBZ4FWKA7",
+	"NXwnOAukcncIQ5K6oEHyR3aFi7LGpXDN9mqKh254/oN5w7xqv0Wrih4X7jSp4CiRjcgWStbVKvyTpmZX",
+	"p+fzDp4b21RHFj+cn6tff4TEuNYBnbd8s01kwQjZC3k4j4ezhdK00okfqQXKufSDAG+4QXC+Ga47Qqq3",
+	"TIHI69MqPn96DDNLZLLZ4p4WNUtacW9hdk34vh0gsox3jut6O85o3j0lQ37tHYdKHrpv+H8kbFj/Y93/",
+	"7i0PJ2dHjKxLDddEeT7r4IfmtaZ7Xji5n/KdX+ieBb9kNmUWhfuikgMN8DOtiQXpIWhxVDxEE9Qr2uN7",
+	"2ZyZaxhuyrDKINeaCbhDyYEqwgWRgpGK0dUW/qDpjgmylhWhQuotq64JFcQMd4QnuSLm71xsiAAqZQ0t",
+	"urOcfwuGpZDmexZZqlGmpiUGPOVGcN8bvz77+/5eLrvbPm9D9iVzmtHw5w2/N7Oe1gWzRcHuWTHc1+dG",
+	"//kzMduJu3qQ1Y7lRNY6I8+sqqTNluPukZ2QB7HIApMppNyptgK0prwyQpVWZkYFo7tjUOepjLI3nNrP",
+	"jApiKW1mqbdSMSLXRMk9W8r8SBrqZLNFpiVd1myAo1Gb6m5ybnUpG76n1c7q+N2tZk7bTeDpGTfwjpYl",
+	"TXx2xrUc4rj+tbNwo2d2cZMXqWL6ri7HDsRKClQ5gyd6T3MWPgt7rlRHDLQPO1MJ6gE8lbUm4D9qx03Z",
+	"fW3E4dh5Dy5rmWRR0BKVFVnlzNBaMf2kLi9gR0TlZI9C1now+708URzqqlZ67H6hxOwDyCJDdCOChBNO",
+	"esvIEncpQt5ld6fbPGBupwuwhx0fP5e04roSarjid1tG1rxSGtarUMiupNJe5sk1gZ3OwFb19+6SaQ3b",
+	"HyWBtobYuVwRJks6u3iK2QnP55e+DtTIaq+qOAI71mpkjL17G4nsTudg3Gzx4clGPnFjW+3pyqtRrd+f",
+	"8H0p0S4Bj82Lxb+oeM8q+XQlK/bUvQtTv1GKKbW313dPDmwoF0jfJL3yLaNKihB/rWit2J3a0oolbuyq",
+	"oCqsgbKVFHJ/nPS02MdAQS4UK453dLVymmO6CWHmGj6SWyryO3mPfDw2le+pyF/fNy+x/G5JV7tkuv7E",
+	"1nFj/27egbHvSMGOiW/s6Y6pLV/P8FD87F4J6h6z5ruXOSvu7lmlotftjLXgrZS6jNfm6bClJGu9kmhU",
+	"d0Wm18syo4o+OTKdEVlZC8PYHcbKkGuyZGtZsZAWXCaupZRczNiTN+bx0FLKSsr15NuVvEdKVIzmXGzU",
+	"HKmQR86WYuC+TP/WLb4Q/NaOF8WML5nHb408jHysLHuSYuJrZfA7mgpPrdEP+AdR/9Db5LHfwdOBwe9Z",
+	"lfPVJcT3gSo9gxr/NI8HvyMrXNj4NErKq3+An6h/uYIw7gsFR7DmVGb+6nIXiTlW3WtoeC00FGtxZovh",
+	"/ZFr72tXojfSrS+dnZzqSmBP2o6YbfjPkax92TQ3YKNl4xn2h2BKeYA7/6p19c9QHuAlVB1Q03lpbOeh",
+	"7lCWFROaRxzLzc936J2ddA7EFYJVIRVTd7TniKWaPdEY0Ri8krNlxdnavtOV4H8XmhdGjTcqvSL2UcIV",
+	"2bFSE7PPZF3JPTlsJdmCV6Jj24+Nu67kv1DDnxC2y4LtG9f1JHHey+WdvRmCqsopmsKerrZcsLuVzFnE",
+	"zsUHot5lo9OmDjZranhfpTxYMjGPM1oXe+g3827A9fiDM3s2tSBSOOcisSLKXPjGLgS5haYSB3/RkpEN",
+	"vzcWpWCHZjpLKQtGQRSXdVVKFVA03oEnU0tSVnSluWKgZ9ivGel3TehSMaHR20neyyUp+I4RKo4EZmck",
+	"iY8Dmm9AVKZiquOZbwUL+EaEFn9DSlYpKeAw4EPGGJbrdXBFSlM9HVNC2XILz+LNkavE6EnrMPSYtMfU",
+	"7rNuTmPSuyXP+tIr6N3G+b+hGxayfkH3GxDyn9aTyYhgHzQp6YYZluJCZYQDB1XgoZYiyLrDIEcChUF6",
+	"T9m0+MGRdd66PXUMhezMxRNzb1nzFn2ZeF0+sVeZFYghdrupc65/4iJAQLqUtQ7RT+7NIcAQeqNyO4++",
+	"/cmQcBOhIV2F3QlzRMjyOJzat34y3jPsro8lY4KwilpHQThm7EfmQv/lm8Vk0BoOAgXPhtETKOgASLbQ",
+	"Nv6Vba0fr0vonCttRIOs0hnre57nTLyC5ItgtKou9MW+pmUxQ0s3XAr6zhTD20lmHQLY0cL0E+hR7R10",
+	"aXWjcIpC3PvQfLmj3HR56hUqIUx4Bt9LFBA5GJlijmaykkJXshhJqPg4yFl5IxU8p8jySOwHrsHABUeh",
+	"kMDnhscLKXcsJ3j29lwplAWD1eYVXes57hQIMR6DpATHZei2Qo/me7kcXk/Z4rDlq605m+yeVVa9g6gh",
+	"LFJv2V6x4t7QQ9RFAQ6diOPUURSJobdm5Xj7mM+2faOTPqgtV1pW4WVuZWCR76QkW+mufiuDh1dxonZp",
+	"LKmqdj7Csa35oXkyRStl+WaGO+YneBxuhM/mDDOMPDlP88xlFOjZrrL2HWyU30W22NQ8h6uFfaCRhK45",
+	"HrQS7Zd05i2tDjRGMpCfoCx9cilbd1IUgYvUuxZJBX4CRWjFyJJWFQvzuGK/h7lPbRlLd47cmqdjvKdK",
+	"XoQEdM0KUnCmCNy8Nu3gCAJSEsXY5fRjHznqSWif32fF0JbeM9Q48I05Ukib/033StFjjFy64rQIGVGK",
+	"0FpvjZomq52RvJmxIkAjrthKVuEdnmMbOEW/YyPYSyTVWHDSeGgkdF07yGDIgW3Twv2Ot4C/eN0mZu7g",
+	"WvGYWTXCboA9591j4m47R1vHkng9RDWWl1sq8HDGFBRzyWE2lq5qNtAAzD23Z4aMEAqEjyKjmVOJNrDe",
+	"UmHd3bCTdKUzcuB6i8q43rIjPC3k4ZqY8bybXLeU9StyI8yr+EdjbIOSY7/LFaFCHVjFcvw0LQprdO+v",
+	"fhWLfh5oRCj0OMY8NeFKsxR0BHX23pBKYMy5Ba1lUcgDyzNCFVnTyua2eGtgJffsujFb1kgplCRbRvPB",
+	"ekLqoRlVaVYSLsi6kkIbBYZrRcqCrtg1geC1OBKMWVcMNgGTaexczDSMpKKCsLYG0RKizBhz4bELqjRO",
+	"YEXtd4xOtCpqdIkYzURpWQbPdMHWQQPPrMBQ0PxO3tfKaJmHoB9nHZb6JVVqhiv7DTx+q1nEvc/K6S9s",
+	"mH+f6yIlowses/Yb+HXtrB29owfahRECJrNNlo7sk3VQocjJ8N8UkhycYEm1sGD8m3CawXx7KCBuqLka",
+	"rE4NqX3giLdsfCRGCJBDxbVmguTyIMhB1kVO9nTHMnMEIBkwZHxswdQMcR2eWi7QiYe3wjUpWbViAn7a",
+	"ygOc4w3kEJo/pVLsJ75jxTFq3xbwc2ROsF5VMroDkbmXSmeuToLobQUKxvmz6HGnu43s1DzdMuSxKG++",
+	"o8UulMbdD2KGJNvpjpcbYi/zKcdKzPj5vWaql+o11C5jfjw8TwROLYQUgkJ0jgLjp+M8O42GgZ9JSfcp",
+	"ad3NQ2trU1SvtiM+bvQwozQvqFIZUdJe+cRNzhwJZS4yiTGUdSEh8a4/Wm+BdlrNHDLLHmGeUjxnbzFZ",
+	"sJfE+KFkK83ymdYgV7Jw7v2U+HslVyyvq7DpZrQQWes7Ku6YSP3kQVZqrg17qGQvvXbi2bsytWahvz1+",
+	"wdmQxP3Jt8jZGddNeEChCUXLD371Fi781HhlM2mzHFTX8rBXubB/HR5QkZySauPGYZag6hSyu09mOEH8",
+	"Ds4pLc5rF31akPelC7v2jpjI1UAwnyFlrRGRrJfBtH5msVINKJlJm6BmnfyudgZhkrKG67EaG3zMD58h",
+	"mZrVheQYrGSkGKL1y6hDwCf1ZZaRVIKi1eLxoaaFn3Gqofeamj9APYVPTx/eN/P0XDffrFltlFLf5liY",
+	"NKPoL5lXt6zIO6WjWM3ac+qYIUhZazDZ6AFM8uE12mLoXiTonlVHHwBCtZJrzCgQ8kBkxykzfXDohx/w",
+	"4T8/ezZ2ELqzeL2GJOZq721SyB7P0s/L0HdjFK3rjuEupLa25ZG1B9nTDz8xsTGC5+vWrANnb+LJCEPZ",
+	"Yzh57KwACYW9yoIe445ZDHgnbVAlC9ZNkG8FktGzvtKgHaHUhX+upKxyLqj54bepVdvJZN1p25GDa0eX",
+	"U7ymMrVwtWD3Hd9+24DHKzO9CrV0waQz6s/axZPN99w8w6S4DzFAZL3RyQupIykj6/W8mk/MmoDvBedb",
+	"sdxwDy3mlj67ubdO1H+Ejl5JlTKWxPzT5wjvPhCa/98wm2p+vlgnTX30Imye/JS1EQwmT+pILHEqknV+",
+	"qMdl8UznhtnngPj3nB2m8ynNU7/IwwxTs4F26Iirc7zmtJ1taGce4pBvm/T+cwou58S0fHFfyrNszSom",
+	"kE0Ts2GPMf+h/9hMm6/13oxl1mIta+ev7UvYdqlRvypYsYIpNeutHj8Ngx/DpQ+X1VQ2uim0F9HeizRD",
+	"6FufN3uCIeRxQMLOQbBqyfIITu6cYRSiQVPBpD+jRyu6Z0bn+1ZsCq62V8So2nBIbLQeXocEY/PYnilF",
+	"N0w9vRo6/Ysi3Y/dpJQOanOiMss6LgJXREVTXOfwFDyvtxGhh7OalEcrH/KC5+3cguLjnha18+L07AD8",
+	"yZrno7VDzZOQSCLmVjxA5muw4KEXPR8vdmBiOlOJ+0R0+PgITYJAMaMJNBdb9/ZYSr1lagZIwSsariEY",
+	"d7uZi6VXKdQO+WtWzigR0ax8xTd1uERES22VsNEwOD415krzU25dqS16uVn7EVsbk+wza3HAqa6z5hO3",
+	"JVvNVD4NZQrKRSimx/hmi2WzpSzrAoa4bmVvUnHsmozfhNTWtVzVaiQICkFUDtHpdtCoYuRAhavA8EP8",
+	"5VkW1+ESXVodRp2QzS06d67NZsSsRcP2t8Pn3eFUzUBGwsTXKTKvGtMx/HF0mezph/Yfv34Wymx0ptfU",
+	"mLlMeWpT2bL7jtESqpWo8w3LU57s17a7xWOmhk+rZUJXR5vjvHDrMhtZIrjEgUIeZi4XNhkqmINlayWm",
+	"5jSqKDYwZ9+0Yc6eBUso1mHDvXQOo5jrcAZTpZPansiUjXbQRFOfDBix3wRt2GEW6kCEYCYLkMZIEuok",
+	"iEuqUkSxe1ZB5k2P9/8cGKByAAxTIidMlrDPzPJbAgUV03V5iSPsqu+nlpG6ZQ5cyuze9hjO/9AumcZm",
+	"gTR5MlpixgpUaGmJ2c9TtEjmkgHGxMTli6HfK5TF6ZeuTfoyI77yqtlAVM8qmr2J1sy6pJDzUKNofs9n",
+	"2MPR7ywLmrPAHf6KsYJVChEmeMUUkcLCbIjVNiP7fdBjng7sBWWhFyCEv6FVxE5cQSYccc+x3AiTLauS",
+	"8zRGhm7S99MCaPYuC37rflYoTt6HyTqz0gOyT/6XOVkhA4L+i1YzoNK+h+dDX4q5sqk28vsCXBB18YHU",
+	"Z7MK51fbsNsIMp9nfMg8HyMt3AZzSvDN5RGOuWJ1TYz7qSDyIFhF9vRIFD0C88sD4RozBLE86dyTAEg1",
+	"6WnK5gabE1bwfNLsZ9aUC+Hg/gh1snsdC1uxm3k53myoF0VeqHaESofGfuO84AyZAq9sLnlgO5bM3JYI",
+	"4SMYcSYnV9eEEiVrkbfrVYiQBKOifSUvZxpSQc6FV3Rh2kgiWECaTGase0C5MysrUiE5XD7ouPYATzVI",
+	"buVMdCobmw5F6VoJTOfsBMxs1AZI/2izjoKL3egGVzICtJNKfi0TkrphGHjWfDgJLO+kKpyzqmycx3RG",
+	"lU3Fk4H75qeZhcojF27QUG1DPxnMIofbfBjLYI4nskaGtJg42bn1CjMVTnNrNVrHEOVvqBZObgN4ISKZ",
+	"lRHNwzDMzFHGVYx5AWeXDm1n7ubjr6LgrYJe0XMwmdNRHkfgqaMoxc6qGydDCweyAVvG0SaYb0U1LeSm",
+	"ZleWFOns519F9oPXw/y3qWRdzkvHoEoni6nkR+dnPczGEW4Fpi+Q+oGEa3CIXQga6WPXHuZrXz0xJ7/s",
+	"nueDiHAoR8Blan0dytTy1/qUM2XNi5BLKBuRBuOf7FHSCQQ7Tlpo1VHupNDqK0gPD8BkiFn2EnwGK/FD",
+	"ktnjEIcDuGorD+LaFafbQijnWvKJ7+0MuZjjH0dKn/d3OLOQLePS4AbJe3rLiEO2SsuJc7PKPF2DJ8DQ",
+	"8GalY16nMACTvI+AeToPevJF1XF59io5PP6zeSeca+ddoIG0xQhQ6Jl3SNgV6CgZwYWgaqdCpSq+fqKP",
+	"n+CKG4OQJTNSnCYTG0fCwYW9XCaPoC3+Ms/Pgl768kGqaLVTZ5avQfXUeB3awyU6peNmjaBgjRUPzciL",
+	"hQyXtIJChedU0fVkLPXv8JTlwBZqaAzJ2VW6+hKJuUA7TaZcLA03MU/O0qOZdQqWoK+YQtYMyqHKcn4f",
+	"muZQzAPk3dJqk/6w3CU/K3lxt0p8mIkN0CzxcdDX7uydkPJ8IQ93+8JQOvWNms2jY0H3yzwZC5/R3ayv",
+	"76nga1nkd7tkvH3kqlTHRL0vZ3y7KvepVl5Jq93d7j7V1UPF7u6erup6P2M6eltJbVWqlIRJxeYwQzDn",
+	"cYFEGM64wzpZ+zx22bAzjd4G+1PZ5nTPYi2idjiptYvupLZI0zpj/mxO2ABWkl2hqEk3Aex7QLnvvHre",
+	"c8KcC+6Z9k5qmdrZ6kaTRT7Q6aFSdohN1TIh58NZ3tOK02BIxjfYY7/XtDBDKqydzxkF5955dco+TdwZ",
+	"3+O3n59n6ArzgF8zU5p8XHrKpAZXV5rtPTMl0tnFHfv/m4D573wprRn8+VkwzwOwfu+isEYt1Odx/0A8",
+	"kbSBQW7GSnMD+J06yQ9gg7ZnV+M0XQ0vVkzU+mKQQ82Z2R4jaJWbinXsg5bCvPae1KAhHJ62R65Kt3JT",
+	"KzJt4xDrM1g752Zlu5vZpQRJ0AJqnJkcGjh9wVwdnqecUReAmc6CumcV18dT7naeJ9+JhiCQMXvavfiD",
+	"UDxn8/K2zTU8Q0TBrZ0eZRjEgqx548wdHD3EIriWE9KHz8MMbQTv84DgLSTtJHnyHGuSLUAsUzqSrzkr",
+	"GTgtbfNP4ea0MQWznR3sUxBaRqNZWWQfWniOfafrUYo8DjiDYFtaQgYkQlKVVCEWDxOQ0GT0GLWiRRje",
+	"DpIV7vb72dbhUH05UKhfZuSAdxfhKiP/7//zMhv2hOva9vHhrO0ePFcbWqbPe8tolc/ziRZRgS8Yy5Ot",
+	"Fgfv0d8/voKCJN1NYIU6JZu8arG1tqzICcTHhzdrbXtsDPUO88FjBCQHmGHK0wMPIYSGTEZMwYdV8tNY",
+	"fnOi/+4N5P96eLs904QLQqF6axFuJDeWZzsE1P0es6Es5J1FjUTYWcJzD7xge6qFRiytN3OGZuBaf829",
+	"A22jNasy4Pa7NU9cjhCBuGqJofS7cYnxnU/Z4ke5HG9VeT4M+my7MMHsC1Ql2QtxbJo/yiXcm+O2lkI9",
+	"o2dqeZqE7oIf5TIGUm9D9Odg1E96U+ei1ptNPx2t3lFxph1ZaK5rc2klipmmZlpFQOrtIfdQWsr+RTF9",
+	"IvrH81BMeVVQvk8ygAuqlNVlAkjW5ld7m3YnbvvrYh1MQguXx8EyH+vu0gzUau6iXGZ2heCaicN0wfF7",
+	"gCgdsECipbQtEhH1ilC8iy2mYLu26/Iq7kOqz+DE3BdRAmgqdtcIRkh+r2mlLVQs170Qu+F+yhPVtFgw",
+	"/x3czSt9TZxDyaW3uo4sAIDs6rBTmLaFvT7tm4mdIJ43iJXv5dKq0GYuDXyeLw43sowpDWnSS0aghwt0",
+	"dEmZ7o6HoGChe+cBmhM3YO5Y/tiupbgG3NzYvnjmmS6UHM10eay2hfMMNJlWPdh2wcYkS9MYiijGZjWI",
+	"MvfpHRd3gNUeOlNUEPObESidUigoQ4vA/CdXor61pchv2ToAxD78cFUvKz6pu7zFp8AQYIJWoUbaUKdr",
+	"f/VgtHxZ0eo4vHgASx3TeCf31ag+rKK6rtKjhq6pSNgCtkUMOyEP6qwShk47kvaZGcmO61YBTjp1wy4C",
+	"55JH9WAcxjykRv0vVupwjtCMyAQbL1L++CloUEWx/OVBzLG0/ml5yrxocbhtctGOlXpoWgWQwS32Kq4j",
+	"RqaffIuLMBxzEqM4eoeKAeY2lJvup+r7D0ywVq8Ho0PWj4IAt9p3BBhnRsi9qSqek2+mYlUTcaay1Rxx",
+	"RAHdBXbXxBhNYmMu9wwR/Z4HbZ7ZbnosIg+qPLeMCbKsNYDtHZnuYF9PY+46TrbhZWfU2wCAJVszfHhj",
+	"1wFZYDg7qWO8q5dvqusdKx0kFNRjZuxvSUW5KHrT/A8w71M8D2207HCdUgw0cGVl3skFF/YTwW2wrWm6",
+	"0ynD+I8g/1ihWAPVvEY9JRma5g2tgiLJXOMs5oB0h4avzI2s8L85NogKZok5wT50lK1pZY7cRjYFwfaz",
+	"aTYElLjF84HBgWt9pbUIqxaxU8w+xPoxWPAnxHtCT6JC9Hav/rNjGHezojOKrG/pvizYpKvExfvMhEM8",
+	"9bONRA3TMmIJEHmtj3MzS/GnuPNsi9HVdAO2FY093adX0FUoSxeOvfKouDD1QIuvFRVGIGO/Hey74frB",
+	"XKTOZxTm6FKdjULOxhZckfUv2hQOHwhsb6dliKYZjttLR98RrjsJZ2hgxT0PGuqOTTtB4mejoJBT8eQA",
+	"wObzCFBHs3lDEeF+bRrdVIzmGVqW1PMXjyWt/unrRRD65Tz++BYwbjp2yn88m2CXCHt0GCK8/bbFV1Bt",
+	"joTO1npevVFipRx6Nl2qNgyTlgnTLOKkVJifbb/UWIAjNcV6biexaHYzfiu4XfI+pNHntg4yCfnKAWQ2",
+	"nXFjxc2pDqOoJaDoPVMzvU+Ruu45zRfCyqotBe/OqbVWN0JyLSxsxqm1sObliAOzrBj4IS3kSi0KplQT",
+	"7RG2p91GGlXswPV2CFe5dLUwk40A//1QKRGt4szEtmh+WnBEdjgJBm6tQ9mpTbLoPTiOsfyMG45A8Ktu",
+	"ZVzaNYQfSHXQen/ROHAnuNP6++QHyuwCx9w2v7DDm7bDdAb1ktrXtuD+ZseXkx4P8UnHEYjTjKwd4aKt",
+	"e++CnENXUb4ZZ5O+v8B2QXElSoCQYpMIFN+IJ4igTtXuic0k8SklEJlltAgmdLnuLw2GHvhXx+fmK8Lm",
+	"1VRNBRmgQ9/YZJ48D+p1TfOZqRHso+eCfPRA4p6HQeI+DKElg4rxYSvns7c70NFCzF/YB/3Omuo9uAKK",
+	"nZyDlvoWgmNr3zEeOg5qCX7/dkjCdUIyv2m6Y64lSHLlTTKgStjdELboG13CLjJEmdfrdejI3iDQD6aG",
+	"gVsCM2Wh/aS2MKpck1wy5cnTwTRbZMlOMYf6cg6yipbn+NQaQJgpzR5603KxuULCzVDs3ZswiddVDrW8",
+	"gZQbrSOF1DkraaVjqeLsg7MJAsbmpmJzo61Rl3gaD6JP2SeGdSaQZj05Ep1kO70+CITVmIYr7fWWxjlC",
+	"nsaSKkYqo4SjD/BIq/wrRQAjoOlbm0twuwtw69nrzeF7fKUWQ/fE/URfphkX7pKudsl1v+tTTgjepDDO",
+	"CE5S8wfr+KmcmTZvkaehSg2xVadGP2UURIWZV/sdREu98Mw+pcLUvD6IkzFq4DwVISewf2xC5W2dSKwk",
+	"FptYG7J1c3JTv9jX9u3nm29lrZkG78GDuKX3c5X91jLGlcSHWFJoGb7T8GCjokA9J1ZKjeN3RDE4fD70",
+	"KCIjrTdbPVPhCZPD+QNmJQVQ13IDGnXzomDQh8MoQwDb0G0nG3PHLAu2v7IzmOWOwTg9TN93nh7sZ8uU",
+	"SLI0X9vn26ZFyHw469bHL/t7P1g0aNblISJm9lxLNZVrpe9WvrF9qBM79qfKXPN4Ko6Y6sYKFa5Zicdh",
+	"Hry5W7sKMbW/G5L4hE6J/T2YxBwH7OJgapj7RLRtNd8IqJ5Q19AV0AXUQJXyXeiNfbUvda8BRLBv2cNv",
+	"RY/87V2wlIhvRjjtBRKre6V60xltPVE8eXDcJg3y0MEHA3atjVbaTbk2O8Er4goHiNKRLpeJZzKdGR6p",
+	"gyK6itQdD7V7N2avkF5OkCPTmTOGqS2fguhVRmSFP0CO+tqSDfNu3GwFw/QWFwA1v5596u2mtpaReWaK",
+	"M+FbtpKh+uoQG04Djno5PnoF4VOwPDf4eAYqPOXwgWwNXU+Ic114eSFrrbhrmAXQSk3nGFfDGYceSs3T",
+	"hE//zKahoj0IkKOpX3hrRX4Gwa2SPFiXyXWqjbCiIue5M4OG13kbr/B0a+ZCHgWghINUuKjJZjWnqQ5P",
+	"iAvDeHWWdRf0gDROOBvnWyIeZWuD/NitbWkTJc1dgjxzkrPkTavvZEA8H8wNIZUme6mMFATfH3VtoNtZ",
+	"2gdZFznxbSz7qoXFTQ/bBTteFAluJXjMQ7CHT0/TEzPSgepOV2iwPiNakueLF6IuilAhZgFZft2sHrWV",
+	"BzWo2EmpK5YsCotPVrLICXRqdlcuFjwRBGiPlOKiraAu0QKwkoc53wESv8WGouPS0M3RDjGyY2/lIWQT",
+	"rNfWYTbUPVpZYbFuDheAfocdfwysDTfljtiAwdtJU44iYUr6uHVist6FQub9XUesbxj1t0RL2YfQTzKV",
+	"TwzXYrVGUmiq08BuEiWI7nnBewrVnKKpWM7i1DcArifZK/AGnu4lpAXgJ9q39Worsfvb1FTmtVocJAK1",
+	"qBFCSwr1h/9muhyGd3Pbu30XeavZYnK+zZtWI8fTkm78F/7mkgdO80H2HR1SNWUJLosQjJVFNrHJ87MY",
+	"zklPaHybiTkKfuSwU3r+7F3kP+mFnxwwTwdIHlMSEuYcKX+pVlt+HwNVtXmes3DfRn3sHWE2J1Ebyu/u",
+	"rNBMbD2Eh+zMXOy5xZxTcAxQwnfO5d2RJPi1HgP3QBh8+mtbcWx4v7XHWcMObYqPspXP3Eu8+KNJdEIe",
+	"ko8CnL/z8+Vw0NHlvW783eehRqVfwn95Fiy22yejvHoFdPLStng9Cb0g05pGhtOAord0ynN6y5LSinRq",
+	"G/3DttcI+7ydsd0ip/S4vga+DTXMjl31r33C2ZkX/Runpc3g5QA8ZERTPTHINqtFRDjmNqIjQUrQmWRz",
+	"obBZEuAzKeLp22VDeSeoyq2gXgta9D9CraHCQd7zjtyMHraBvrRnC66H4HKAWk46DGmMf4tev5P5flMx",
+	"FWiUtmJFMYtf4DsvWRHu9gldRKZ6fMJD3d4mw8gq1CxoxDDOyFpW+kgoug5TC0tjvVAGGd3Y+qRpaoJE",
+	"iWgRDQHOqqdpUGemiwdP6mWR3oli1ocv0/bhoVo79LbWErnVT6FThIQ9EmKdESL7H1SOK26EQ9DiOgTd",
+	"iv0+SfB+ooMe53CSh/7/qqnQFqd2xt138Y7qwzZRtuMTvB6i/Ft3RfTTXB2kbQ/dRmMUTxF8AsMLqEhD",
+	"TqaQAJjF9UgsepYreG6hTdtLa1cRWXceLN7LOVrDqQeXVZWs7pbHO3/dnQePgT/djXD+nisVqwFbSYHc",
+	"ZyvXDxYmiuxnljX32kW1kYqsLRQEwx6b9zQyzKiiIAuMORc8XOen6Y4J64CZA+dR1exuSSO2NraxmtWT",
+	"6p4WPOIlcr3zY1G8NixI5nDnzEC+yME8heTKEruI5pHGWXWR321tRuU03cPZ447iTUKZnVrr846GjjCe",
+	"fwdHJ2udvQ43+fPSOx3tzUuT8W+9QDxByL9lNJgVF/XgbKSMMMKsmqR1OqjwrEhR5DyGHUK447AiN32Y",
+	"WjLdUU84iezhjJg2jOy4npuq2OJIttg63HV/XzJtaxwHvUF8KlZX8sIpIVq24+6BKrVGW+xV+ugG+49o",
+	"uWF6C47MlLjo7zWtZjWzN+u/hbcm1Xv38RZ2bVvna0g1wSGYenP11mXgpHKITdlpOOSmsRJORzzzllYo",
+	"uugb56dfo4nO8PeIkxwqXvTgLmd1xfsMtghw+yqSeqr4RoRjKSHFDnvtOFpYULdWpzUKGFTgwGqVnFr7",
+	"0w4VVgJbDD/gm2DP2DOQHlYysUVYHOABPpHSD300lcdNpFdZxajwCUNOet6zjNgknCw1FUNEttxlELms",
+	"S2udoLQQq6K2kV62kkLuj2YzqxzzMumaQYIxBs9/C0IvMZGPXgWIb+swEex/WjCLbPam9BOdHFndTBpd",
+	"yLPRCAd6lMkQmopsK+LNqyspXNnu4LdEsWNfCH1hAMbX4jW+Z0rTfTmjxRWrloFvhc46tXnC8ErW3BnN",
+	"qGkXSkPTM+6UWy1DkgHKhwNq/BETwuoC7eAlI1oWuYOyxkQ9aMRR8Vhz3HUdse3auQKKcjNCJ+usUyQS",
+	"hjZro74Pz2cYUfWmo9RwjZiq4dZjMfjD7uS5IkrzojBSxVEIRPeEIoq46zDLZqyGZOHT5e7Ix022MltQ",
+	"cVmrhAuunYnVvJccuLFLPNWD/RYc/+He9jEgp5Usj3cr25s+DNlqflWYdk+Jeb5B4qwSszFX6c3v52k3",
+	"8bK4Vlu2MN4gciycPrkmVBC+Lyt5zxXLiQ2hZLPAqtr6soo56Mx3/+E8B31GTiZSQZeyrh6Eoh6/Mon6",
+	"vdLDkHtk7mWME+i4nHG1lq7u0374VKu1If2JpmsLp+V0o6SlZQ61G8EOTUYydg1SPKnVw/I4s/dR1xDp",
+	"QaxETs37Ot8ARL0m1EwVILjh3prTzPvRjBZXeRkoSTQ/OZ9cATjJFhyUWNOQQBJ6zgjViwnol3SA456K",
+	"NwBiSUF5sEBmyyOaTmEpYzj1ZbC1IwLyxDLfWsw5o4eP2R59gQ2L25HZ4ijrKtzchVC1U1agGx7DLgAW",
+	"f2jivm6sMVxD2+S0s8kakrlZxGn+S7iDD9WkZLIsGMKTtu4clC+G4a4BshQOCbSJ0I2eBUEaIuRhUOQx",
+	"C9W8EWABGzMVTapiBFsaD7kb6XQnSxYxGid4z6iBLA/vcWt7+3vbkoEFF3kaj+BHsEMMtIwQ0tLeG5HR",
+	"vNBkgr/E52OpmPuQ3WG0N0RAWWnre3TT31OLf3KYF/xZ39leLHcAIR+WiPBTuzU/UVysmLN0vM9+SBV7",
+	"Yu5ihgqxD0DTDIJB5q9U8FOt5nKJqNjm+Z/hYgkBY6f6pRykFRynZp+7awtLhDbTNwvAzXUcGZMXPk93",
+	"IKUxC3WOWjEGUDwIJPs8fD/O2BTfsvVMXJ+bBlQXtJiylbQfAmSc1G5SCyZG8ZODa5RKs+ql3Je04pGA",
+	"UC10SqliO6G/Qw30PiiyPGLYb8mwzAytqH2oreCaiw2ryiqWMr4POv28sK7kAS8RqDHfdvoStLubB/S8",
+	"X5ouRIiEGjqnrnwtbFjBey4pSWN/HvuLrPQWnA5cbNq/NXnZaTcZ7FpKQVybkLDgzG2oXYWlZZw3XNHD",
+	"nCxI+0r/UPyLQxOL14Lhp8nzq+fk5e0/iHlBZa2i9j1UulMCieuk4KpjAyyPOigDelwziGm5Mkpk9Qbv",
+	"GjjEomy5Ckii5J41KB1m95xzpgMN8Zdv0pC5v57ODnaJ+7wY249g3aL1bnjAAsBCbgtywNSCjq/3WHVk",
+	"ISXkE+vE6MP+tj0kRb2fC9fjWCACqjLDHBNSs4vUnGq6jMxppAmKg1s+b/B+NjNF46BT02G2cMoZDAxw",
+	"hWrVHE8wvIdGvG+gNeM6842oHIinc4A12jpINlQnt0YK19h6g5JtLfKK5Q6xEaOoQ5g6HzFJzFOyUZVE",
+	"mwsiL4nuH5crn+Z880gCKeEkDPwkwgtsK6a21os914V0cjCqPe4EM7rmaVeWpdLZ0TdlM9O2fUMGEg29",
+	"X6kbUe5PIZMdA99PbK9v53tab/1b15c6rDjkFT0I11pmTVfMOWZ9B8VBHpW3mRdZJPUv1aPKaLqLOt1R",
+	"i/9iJ3ExTskO1+RTLVpf/S0VjvDWtoc/DZDw1nLsyy1b7aKoCr6dYAtFIYIJMeR3gP9NlQ0WUGLCqoPH",
+	"MvvlkEKxkgI0mjuo0o0nBgTq2iYVAMVKWlHN8rvlcc6bIcxcUFja30tJGsj5es1XdYESd5AQrO+WXKu7",
+	"klV3s0TNDFicXrveAC7Oh7KggvpCmQCSo6f88LeC3bMikoOanJ2Boeg7tl6z1dwt1hUt1Rl7iwtocg0s",
+	"WE1wc3rEcoP3pt9qOdkmfohdjOXvIt+iLgpUDs2RCaHO0X/RKp+LV3VBvBSvlYQuyQfF8/4tCE5b3Dtl",
+	"+pwJzemuK9eaieQQXk+cjVH9n/ToUZlCFWezyHs3f0cip3uejEfqNDPuJJQBld1gvXlaYv02hS/VAtZp",
+	"15N7TujI2/7N0hygYdLTBPD5W9cP8jTkc3dxn4Hc4D8hq30qeIN75zTshs6IATeK1zM49pSXJRPEcBv5",
+	"H7lcKa9fq6t9/j+HIZP9koeTswrNdZ2zu30y987tdDwQNe0PZO0ZhNWVMRSJ3m17SuP5y7axH2lcn0Dc",
+	"Vhf4+b2d+0PbHu3pd9ejdkyPeHijWU3dhuUT3ceDrfG7TnmbzOUyYtayKGyPZpHDAfPOfIiTEEqeRvDR",
+	"Lty83HXNm9Ow2jHNHCeX6/Wd1Nq7rWS1rwLX43tWb++ISwEk36kOhbbsHZOeVHXgBAuutCLcIa8eXPIX",
+	"pnh00h4hajQUrH8kTJ2xSLdLkoSiD9sAf90pgmxNI7m3KWQWqxhCtt6qdu+bLYjSWWFebw71Nlx1klUP",
+	"stqxnMhaX2MPOY/8bBGJl8w+Ey5ssRg7cZybC+MG7SnMJZyoFKuyAX+Eknu2lPmxcbtC8Y5KS1aK4xU5",
+	"Yahi5Y/WjzGGdgkB91aGPvqR4T980get8O/dfqNjdmxMvmkZCvT15sAr0sistGLEHRcbh03V/fZPhhfh",
+	"+ti7Di/Y2wmTK/BmMX9aMi42LaaEtLLptJ3ZYFAdvo1gQ/kj2l1cCmhUwxNOvHjOHVNwHxNEqmMJPCSG",
+	"VDsnY+h4OkZ0V9cY65KAxKOpZnTP7oYPdHNRLtGwLdqdbZzqkN7XykVzk/G06i0hLQf21qVOnZD+etsk",
+	"PCb11JxR0DYn4KT6oDrjGW/UgqFPt9lu1525cZKpqvmpBbG3LKaMaOhNjYEsi4GvWUlUie2p5T2rCLTU",
+	"d2DJ2EcL/t66RyD1SkvUXwbueBZuhTDJz+0qWnbn8AWSnMKzwjJbvtk+QASnQIF52VhPFEsBdulcQsNH",
+	"5lA6imng7Z1IuMOxRUpI163sdPiC3lk8WOh++DCyV0K4Ix0hChugnlZfY15+Yzc5SQamyXrUZsyj4fvU",
+	"IpH0DbkDPUKfJECIV3DKmTHhVlQYLX5jtHsAXIYuSrK0mQuV+S9KcF+GTaNnHLhYKkvy2YqjhZZD8LTx",
+	"PFBdl6+RNKGjo+2mzeg8Psd7fWL8pw1zg9+K7r9d24DvCrpkRQy4BBzo/UFd7Qy+GRzQuV1mtouK/uD6",
+	"upyHchXr+xFu2uLHjK7Qx7J7/N+A3Kc5PfH5WI735YJg8YCEm3J0qd8KXR1np/Bi5ztCla3zBOQXSMCg",
+	"4thJwPjdAmbZpEUrwsNyZQoaawD3GHzKypipx7CLZFJjrTRIruYWGx86dNLtZKK75MIdCYiaYwyEne+D",
+	"3vyoS8z2EY2e4B2fk5WPTRWhDDVUjnAQ6XLd0CV8tAZ5Etaiby+lgzOPa+i3g+rtQTgbH09C2rJHLsb5",
+	"4Gd24OB0d7woblfBivYkvIiUu/C0NjFRaIuw9WTfPsV22vEy1GT8XzR22Xhg1nl1e7Yf93FOW5KxFs2t",
+	"eSQTqTyRRq2uXpfoc2AsU4i2O7eyKxdqBwiMhbqYauVfGJN1dk8wJw0arNw/P0vsV5GQgu57w8DcGtdf",
+	"8AS2ZzSTutbD15rcn4O3UqCVf+RBHtosBMOxcA9qKw+E62uI74Cv1WE9ZsTw95FY9AK/HzNWFIZfD96g",
+	"XqrMQr/Et0L70HDCn55NodiiLxOoammWhj/yEwb+ToAeafeyS/f0okdsBFwxubZ4lAKuNGg6I8XS4Wem",
+	"zyADF5tw+fxqMgvlVSFlZUtXKYRXU12GDsJyAH3qe7RQHyKzhTB7rhTEJbYW9g3KYA40XLToISKH8RXF",
+	"9JO6xJEcyOFUQTKsLbPQEvjtqPRxyfc9cqo7vr7z07qk8xp3lF38u56vL9qpvSM/LKv7FWQdOiVew57o",
+	"p9/FATENCDovPKOtZUXMBWtjZ9fg0n1BSqo05ru7vyP25guI3hZSsRwcwIbbhNRkS0XO0B98TZSWZeme",
+	"9ZFe8BFJ7LV9TbR8gq3hXtjAY0Zcj1rznfW63WRV6idLtqkRLvrJQYLzHBaysHizLWxQO7r1siPUjx8N",
+	"iu8FC9ZedbC0ZlxHPEBlyG0lcs+1NsupDPkKDyE6eWvRo5rdtgFeysxsUjM/TgG66qZ/BPuX53IeOshJ",
+	"3ebTFOEdF+nHjZ2s9bLylbfaTm7smjPNVprl5zlEuZJGPcrnIWSocwMGmAt7UuWJrZvG931iuqdGa0mt",
+	"6f42p0uD3ZxTPfG20URUKGAe+xjuk4YvuAQMvKgXE4eU6bq8umVaz7wCEBEZ5m2PSF//Wdm+E+npPijE",
+	"w94cz/iXSeSPsbWvyhqVLe7GKCRUX68Z1DxUdVPHFJT8Yz6MwhalhtDUT4K6CmVkVVo5CCa4I9CI2hot",
+	"0VhLtLjGMjVeKWSrJlxrbmlWrFOr2Q1TQFhpPAV/RmFK89KMNMha8LkVMBHVF07anu4YKNYOKTz9s8MA",
+	"5QmBlWGbV4uc1KQ52XPXLhtoEvVdPqf2v9kj5yhl+XBMSfc7O+JSTK0Qjzpn/b4NMaxtlO804g8+Z5TF",
+	"JlW4yCEU4Lz9F4iBObLiDIL0DKJa2vJDwIU1aj6kLis7NftPJATO2IwDoQqbKsEI5Ojiad8zhILpe+EL",
+	"jcVYqZd4tOPCWKuBmp0dS0/SMt8h7uZJCuY7qW0eaw9g+UMJ2sHMrPnmtRmJ8wWtNkzpu00l63KkOvDi",
+	"yVvFDBxLRkUzwbQ9nVlAFaonVItsuBX9jw/I3plun7522cn6neWQk3W7ih4jXVtBXs9t8hTLEjbXvJEZ",
+	"XymS3ILjpBLCrD/xoGirar1NT65jIo9l2sdtt3YY43STYNH6kJ9JmkGHizzJovu7UHTNblY6BguuNLHI",
+	"4BbVBtAbG193E3PB9GN4ruXb86h8gHs2zJWruOYrWgRdiSsqyI4XRUb2lO8hx6auRNBbGOsNmFBQ/vus",
+	"Zjhp8SfQa9zSQnz5T6o0mwMnnCwgY3w6irG7SpBEltlw5icxm6uJDWRdAY91KmScyiErYt1g59QEj3dh",
+	"kJ3AQNKhP9thE5VasZrVuW6bVsXqJ7Ar1zICJCgYaf3VGe/fv3v3hpgDUa3pil2RW1aBYncsjQEiyHcS",
+	"Dvyq4FAE4v787liyW/gWlCJsmGAAsEDWldwTrq+IbQTHmSIrWlVHWycBqS8Wh8Sorm4ea86K/OpX4Y2P",
+	"F4v/GxeKCPiY9rp4jhluTNCSL14s/nT17OpPtg4ZmOQpLflTylEJ32DYSEKdKJfih3zxYvETV/qG52i5",
+	"qFIKhez19bNnFk3ItbWhZVnwFbz59L3Ns0KzcxLilUOrwE+h0hVV7z0EkmF5tZUlusugMi72aT/Xp99W",
+	"lazsdvvlPv1Ief4JuMQKke6qX8p9WWt2AzcRYLsbVV0tXvzXx4XRyx34OhpKC2pvLMfI6BJqFj+RwPMb",
+	"vsuU/qvMj7PIeobCuacf2u+0PNE+rPGpv6hPZ3JBko/ihue2FH1o0X0KetosxmGtz+SMsqyY0HzFJs5D",
+	"67nHIMgbzD9MooYk7+WyScyFikItz6RLq2FWnChNM6fegelPkVWu+6PSpKQbRlCvy/Bo/V6z6ticLY+R",
+	"GzxOz4N5FuEVNtN6Ckb4Ag/eQwk1pMcbumGhnboRpGE3NAt8NSjmNhYFROc8JtVKyyrDi4AdmhZlF9nZ",
+	"px/tvz5F9/g7pv/KBChGvf2doLXDvX5QauPUIncItkDD0LvtMnthqj2FWsLWddKdxI91voGSGQ+4TzeU",
+	"C7I8Ykkm4CGbS07m9HhFfFtHZyZwbasZzfSP6pospd6CJgGh5qtF1tusn2m1u8HyxnM267Q7afRUrDWr",
+	"blZaPcTtMjbw39iy4mwdY5Ecf0Zt21D34hyyZFsbpQiLUCl3f8VHkjQODyYf1zqmktwf9jzCUmIXti87",
+	"Ry/pe7l0XX4UQR0dWh1d/py2cg2D2/BPqlfbB5dzmn3QT9k9E/qJ0hVDcI2GsP2NGtAQrY4nytgY8BmF",
+	"V4UihRSbJo1+y4ocIGvQM60JJetCmmtEoot9iWLzwkS2h2nsKnHH8Yu8TNJkhSHb18++vtioP9t0lcCo",
+	"P8BuYgE7pstcE6p29haBI2Q7FVx8Kx1sU1kHNvKW3rO/wRNf2j3zPRX563vwLSZcM98EeiOw8uK6FR55",
+	"FdcTXgtG6EpfEbB8jbmPjoQ7nuPNpN3fAW2CG5VCHVjFcoewgiFizffMN1XPoTjPcMq1bayFHRrsN3QL",
+	"bvuKGLV0pdGfKQ1ftRvWbKkie3nPcvNT8xZ+9Ztn/2l9nYyUFQPZBOIFvRRdxrnJ82/vLTrxF8U3v7AD",
+	"TuyR1RO4cizYdEAA/E0Kdt3g5Ng0eOsWsR1+HXC09T1h9gADs/GbZ/95OTEFQBIR0Wi5pc0olz9EH5yH",
+	"bxPqAnLj8xOtqm29Zw1yG1Dqv61f0HbF+W/Ip8Cqdou0XfAdG2rW38LoN179+kzX11gqUsCLM9wp2jSr",
+	"vujubKnIn7iIdNi55mXzH/vSeJSb//t2Yi0fqAENbpozYNAVhk1mLr63XIw4gb5j+nsuQg6gL8ZB8I4W",
+	"u6hN4g1u2mqcjgQ+bKF5ut2AkkJripOom0XOxE2ef88/0304J9c5kBLzs9EVrCcD755ryGTT1ZEoJnLl",
+	"tZaU3oI+JaiT/JxW9RpL5vkMV/l8TkMtiusXhBJz0BCiTRKbE5YRSmB7bTDK/ATxEGyUdvGzzoXiWDAU",
+	"POyveLGPXoJ/QH/FD7jcyGVpQW+sYQ0whVxkRIoVerLfyyWY242wvvh+oGYV1XrgSl/ZNNKWmxHY44jw",
+	"gjtWdhAXDWPZiPK1z04Atb4s6JHlQ+XnO6Z/wnl8kTLe2Gx2fjGtx5CIC4ItOS69R8KWxQVPzC/sg35n",
+	"YaE/E+3SavrtPJODbwdoW65ZUZC9VBo8Ua3SIURxIJuam7PxXi4z35zMmAlLxgQ5VFxrJkguD5e3F+C6",
+	"jrow3phfL+Hwe/C716odKY3BI33NT3SFNCEUDJ4QX3pVkY1kyhh5AD158Z2r6EpzBNUIO0y+4/dMmbuQ",
+	"3VuzUze2jXUsWyvZYc+C9YdfVvCuvZALw7uGgYdi7x3dsTduLp/t9PbbQPvuufPAbNyLv80zFAm4Hi5+",
+	"OCsm2AEz3cI7/KbW3cDZgdo9DJcWgr6+AbYwQggiC7LxmzUxV4D/bMXaytp+HEJstnKnYjQP+a/emmk/",
+	"gBPgmzCLC8QqvTzxFeaHjx0uOFBtqqHzsAnZKKNlbGmVG7nuivsrD9jT9CoI6BP8nr21Xcf/d5xydpwS",
+	"y4AUZog58PQH4RP4bJRR/mYugaaHo5bdbtMvCLKMRR4GrzIXgMyLP9g8xKzpiJ5BJfATuV5nPraBLo8q",
+	"g49DJ9wrYnYI4uBGtwXNYyNl7pVc6ax3YQ660YE9UjM0mvQKyO81X8G3W2owfNJ5tNHPbv78zbP/DEsE",
+	"W1/8xfmzW624v0hWbudlQJvWi/OvsqX0Y64rV27/BXuv/BRjmvgQxdWqbVt5IEqSNa2cP6sfg9eNlZvB",
+	"OWq5Hs7cjzrnejxzDJ6YSBt7ByizNgtGb7kRJCw9ZczrSFzov3zTxgsKdXZ+FEMLlh0BHAsm9hVS7iCu",
+	"gSnGHguJwl0LolRlNrNO+wSxrNUYlKKGe4ENvVqp++im2hiJ3daUXAj7tRkpEDdFYTOjqIIe1Octasmc",
+	"uyvsn/0r/H672kpZqMWj2HudphNT6IOzeiGEm40gmH0z6m9fSj4w0j7cgTucM47b9BUkl6omKl1QAegi",
+	"VW6UDtuU2q7+K0VKWdYFdcCu5/CS1qx6AsOoMZYyj73Gpx7m9v/2nhY1vHhbstVn28Cf5X2SkMP4t3LJ",
+	"SQBBrl19Nwa+GS1ZBTtamPvAqmuZdaNfJil2VYDuOnpnvbTPPAb5YKw03u909IDsL7zupbnt8ZrfXzxw",
+	"hfN7GA6Gb39rLpIk5n1+2YFjAmblduRsJnv6Ef7xKeqfxDPhSDwdaFm1NuOMMMtn38lnD7+T2K5IyAPh",
+	"l93Mp1TQ4qh4XITcwAOPv60PSeIbt+iYeULx3JAN04pAt3+i5QYi6y2zRFu7g0A05aLbArmvY0YgIP89",
+	"0n5kH2OhYSza4QIuQbrS1+2iD4cTKJgR6QIAmMNW0Ibfoz17xpzebZlihBaQfkaLYsbwTcQ3cN0lNOty",
+	"QJtfDyFXH5SXkQcCPPwtuDbRogbjGrn5cmUlQXZNy1h/ZMYdZbeHFFGPnjj/gvy6oEXx66LxuNrqWsMD",
+	"rMUS1Oqe2G/MNq/c0DIjv7peXs1XOnoaWu7mv4VvWvbrAmrizBtw4syB29MjOZjdJkKSvTw36SPMbgnR",
+	"0sdktscJrVreTRFMyVFYfx4uHY5ty6GHDMj2+aOs5Kay2HGxC/SNe+aPr9P4pYxlcbn6Wpv8RpVCTWYr",
+	"D2RNK0yx2VIFaZlnHlcprORRY3Xr5iH9d4tu9RB6vAUqOP4xysN9IQUXuBkAqIBOBUZVXUGc+LydYd7L",
+	"MrIz1hXD3nj8oT+qyydhdDZS+eeq9bUcdcEhxon5dcdYCfcyYGVg9rPrG33exrmOHU8/YieP0eLnV67r",
+	"x7Rg8w1CzkOEeCgFF2cXtdIEYWLDBSO4DCO+ziSzUYuevJfLeAT5HQA4NgVMkCZGScGUQk0Leo65Bq+2",
+	"12Dt1DfrBXyBdR4t5EBAjcZqesEOvm0EV5CjeUV+kT4W/JWCrtQQKzPcForxmlm+MvP7US4Xf7xsHld5",
+	"ywVkqp63qR7C5olD7BsRft/Zh2/9o581gvKXUAQF+Mk+iJHBr5+NhwmzBfu9puE+2JAPY9PRDEeCopCR",
+	"LQfM1iZXwrBeELsr3OQi3KAKTknn/pxabMu8Hunu7Snx5+n+KrvJnkU/yiVeSdlCsR5W9CAqGxilj0Bo",
+	"hnTbdvlY1YcnIh8y33RYElJbjMT68fb1L+BctOEnkZGPvy7Wshb5rwtj4OmKGwPvU+YDVNg13dd5usMC",
+	"L/r/+nXxqRPDL+hqByGQj78umDmlvy4+XZsDvjH8VZcAx3++ktPUA4SP+Cte7H/Ge/yBNBtM0f8cWk28",
+	"OABEqjW5CCI8oClg7pczr833cjkeg/rRPDCRNmGes/4GzI4kRm+qLEbtNfZ/AO/iB8TiiaZUFPJwRkbF",
+	"FwHJ86NcxuB4DC271RKK6Uuh7cRiZy8rRjVzysTlT4yXuI8bOjMLiphiRgk8+1A8/fheLj91UKkiage/",
+	"t9Sd1tnf+134kh1VPYSyU/zpgJi158L95wRodnvEz11ZN85YKODAJQta/WErwfXCAU8BJCD8JYekoaJi",
+	"ND+CcWnjTubkb+k9y4hqJYzv6ZEsjTQQFrTpPP517dNHBfvP7qFHSc6wl3aiM+VIq/wr5dvAXzyZ4GF1",
+	"CPv1zyEVPZ1HSwwvw11PP9p/TeUVNNSelpD7zs58UbkFs7f12SNvq40sGXPgEpFCzISfEiL4zJcHUGlE",
+	"qlnBmTRgY966n9lDAta69YbXx5XrY3b2bcGethuajxzkN+6xR1FDLNjhZKNr20JjXl9U7Bdhhvjc+kZ8",
+	"mxGQy4Z1r219i2IKwjOu4hDbxhN2rqtNHsQT7OEyGnt7fRCv7FMPSBMYpWAT6oE8+JaC4KxYUsVIRaEc",
+	"GFOt0UymmhZyU7OvTlckYrhkPXJc/tJ5fRBmnMdmyvENOPpqqPN4rqSr3Yhl9QOgrL+hq9003K+FdfSN",
+	"N7BgqylmkCLic/jMCscJouf5A1ytjmyplSK+MKJNcsB/BCw/J514Rc4uti+ZLAs2qoW8wUceTwlJJdO3",
+	"3k5cHiGPLXNuMjAS7xkp2FoTLeXFTRx7rTyMVMKPf46M6Tb9A4pR0xzFqirXhGKVJxdEbRlzbdzkuVYQ",
+	"suXTj3j/TplAfjemLaCyvXFflAE0d9efPdKuXy7FurepT3Oq6UQB2mfY2Ysj+n38lBDYBVlma69tVAiK",
+	"lyFLtfS22eWIzypInRnJdqmo+uOcrDmWj+2MGK6+PYJAA8AbZd2I0PjJobUaujHASaBEFbzs94KetI1g",
+	"+EsCu/DKdx0A4Ius1cUKBrso39gm/SNGzFt84g9yZqcFo11PLHTo4QgArXUrDyJrAsB+Y2xg8dwQbng3",
+	"Eip5v7RNObFk2OcCXqRiuE9N5bqpqwlq3jYP/kHYPEn9RiZpesrPSc6kIHwsVcy19eHmzQ/kOXSrOm+T",
+	"sOT3CRQCx6+rNwUVbzD4/Ycu7AamkDKQkvRXtuHCQUwqm2W3l/fgHZnKFlKalaqTEPT8m6l4f0qFufvy",
+	"l5q94zESNSub7u20Wm0h2yaXgv26eEGeES3J82gej+E9eN6b45D0I6sHztgph7A9Pa7HB76Q/INLZu5b",
+	"GKR4hmsL0ArhC9f8XC9t42wZd4g0jz2KU2Su+6iZn7UlfO8pRZY1L/KsYXEHQfIAqTE3ef7QmfK/sMOb",
+	"VjPgx/WVuIHHfOmeo64H6QhU7QzdZXWJnISGc59+9P/+NFHm47cmQYPpbeQXWeszvh03zWY0lyj2Rrl0",
+	"3OKz0fYBvFJuctgj5tGvgYlN/cF7Si7dI8MPHW2WcTvAoXPClGvb6KNBRIOK68NDHPKnRpnh9/GCzxv8",
+	"/Q/GlHMy6nCBKRWd/tGLOWCQAx3yKOiEa6ZXW5aTJV3tHmTHS/PhCcfpH1C8J2HZgsSGVmjEkIH8Dxfq",
+	"vMIPXZnv/s8HIbvRSSeKN7/j9+x1rf99z1oLymCG8ejeOu3UPX/s+wRLgm0v4v9/Xiqe159+dP/8NO70",
+	"xYcekeGz4LerZiKjpZuWdZ/B/z0wlmQSSyQUqZ/dHRvdxU+UlhWbduHfalk9aA5ee5hQ4yRbgU8JzpvA",
+	"vBvEXy2L/Fx63HN2UNGWHJCAmbeaOmN+gQUJ0eSw5autD9B9pSAlxkiQAxWa5REs+p+40m/tyI/j1jVj",
+	"vaRVnpR8ggCjRB+kAx09k8hSaVZNxSfwoVnk+Bcvu9TwEmPJBYU0pEl3YZNDQkVuwWAsCMRrwXBW5PnV",
+	"c/Ly9h8ZWdbF7rJOknd0x1prv7wBhx9v7rsvwCULCQW24i7VC/vxVywThdrJrt/1EtwJD9OK28XFkDnM",
+	"M3+c7Tpl5JcNHcabxSzZSu5Zg6CEIrrThMhqLuftjyuafbLastF8xpfmd1ed/u/lDXergiUGUVepwAbz",
+	"RMniniFkKLToMfcT2KVbecCKdm6OX+Zrj7kmmu6wr2YLwi+E2HEhJcTvqE9QHYu0tuAGEsDFPSAX9v6A",
+	"ngqR1FSej6qIJ+PcjdXlPbiFfNMyin25+QUs42w0ifgSmBBfRqquW8kJmbqtWv+HSNTtQHREQ1PdnXho",
+	"xXIutd41PZxeNPQaBqkOFdfs0YJUF7gzZjhQfDf2FMK+khVgPSdmDpyDIA+PdIL8ONPP7bLxpBiJsjlW",
+	"euAgm+fYpx/dP0d9Ii3GmvaJqC4XfnkBtqmNuPHb8NDhtc9E1y/Ft5qdJkPOEQ5uZheUEI/HmA8XI3Qj",
+	"fzne3JCISg0Q/rseq3/f8KBtkjKhEbp+N6FN7dlE56MeRpCl2wmDnw1RcV621YmdakDXIH69mUckApho",
+	"QajFZDxz57FOGfmtYJoFbkq+Ea/rQPemAJfeYq37yaZ9TLs23/3hocrkXlYsZ0JzWqgvp6r89jKoAVBM",
+	"lwZqemsehUv+j49r2qwlWm2B12XrIH2lsPSwVXXhf5AHQVzZ/WVhv8DZaIZ9TKqfdobSTHmzlm+Fro5d",
+	"l9Z/PAtJwaST5n2JlChZQ/NPBFKpGM2VwxDgGnHOswtyUNRP6uBTsXOJRdMD7jnzuGIN7BM8tnEf9c90",
+	"x27xmcdRfcDoHYj7V4AYCP5SKZtq6aaut+O3yqwbmYlcBXFOmxryRwAzs4N9MZ3tbh33TGZlW9qqDKvE",
+	"XAfMFcuwRAFd1s5AsL1AMdRs+etMJjWik47X7t26Zx5SyLsxIgqVrDWii1SUC4DatS+goxADTarVHs0w",
+	"ubqsm+FN3SXF5bWXLhUe0Voeof7lSr3dlj0tHFJeWCC+ZTS/AKFniMQ1LwLVvy9v/9GoDytZ1HuhyErm",
+	"LCOafdAZUTtegBXV5BgcNZt0nMBoX46sspRO9df/oBWE7tV1v6n2mdxx3Jda7kf44vV6zSr1SlZ/vEBu",
+	"0k7A+lItzKa3AhDcBkyWFYIFsLaxCRcJ9PrK3E97KS7UVFNXYGtFN+1ddfzjxt8/A5j/jXCZZS6GSGu9",
+	"lVVG5HptO4Gbu27YFEGWzPZEIIIdzoBbASD36t6ZLnVVLF4sni4+/fbp/wsAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -124,6 +124,9 @@ func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEv
 	if c.times.closed() {
 		return nil, refuse(http.StatusConflict, "http.job-has-closed")
 	}
+	if a.PausedAt != nil {
+		return nil, errPaused
+	}
 	sent := now.sent
 	if sent == nil { // nobody has looked at it here yet
 		if _, sent, err = s.benchOf(ctx, a); err != nil {
@@ -191,7 +194,11 @@ func (s *Server) apply(ctx context.Context, sc *scenario.Scenario, l *ledger.Led
 	if e.Observed, err = json.Marshal(l.Shown()); err != nil {
 		return false, err
 	}
-	return s.store.AppendEvent(ctx, e, l.Minutes())
+	glance, err := json.Marshal(glanceOf(sc.Figures(), l))
+	if err != nil {
+		return false, err
+	}
+	return s.store.AppendEvent(ctx, e, store.After{Minutes: l.Minutes(), Glance: glance})
 }
 
 // SaveDraft keeps an unfinished hand-over.

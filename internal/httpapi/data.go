@@ -34,7 +34,14 @@ type keptAttempt struct {
 	HandOver   json.RawMessage `json:"hand_over,omitempty"`
 	Assessment json.RawMessage `json:"assessment,omitempty"`
 	Reviews    []keptReview    `json:"reviews,omitempty"`
+	Hints      []keptHint      `json:"hints,omitempty"`
 	Events     []keptEvent     `json:"events"`
+}
+
+type keptHint struct {
+	At       time.Time `json:"at"`
+	Question bool      `json:"question"`
+	Words    string    `json:"words"`
 }
 
 type keptReview struct {
@@ -107,6 +114,13 @@ func (s *Server) attemptsOf(ctx context.Context, p store.Person) ([]keptAttempt,
 			for _, r := range acts[a.ID] {
 				x.Reviews = append(x.Reviews, keptReview{r.At, r.Kind, r.Body})
 			}
+		}
+		hints, err := s.store.Hints(ctx, a.ID)
+		if err != nil {
+			return nil, err
+		}
+		for _, h := range hints {
+			x.Hints = append(x.Hints, keptHint{h.At, h.Question, h.Words})
 		}
 		for _, e := range events[a.ID] {
 			x.Events = append(x.Events, keptEvent{e.At, e.Body, e.Observed})

@@ -78,6 +78,7 @@ var (
 	errAddress        = refuse(http.StatusNotFound, "http.nothing-at-address")
 	errClosed         = refuse(http.StatusConflict, "http.closed")
 	errFrozen         = refuse(http.StatusConflict, "http.frozen")
+	errPaused         = refuse(http.StatusConflict, "http.bench-paused")
 	errReused         = refuse(http.StatusConflict, "http.act-was-sent-before-with-other-content")
 	errUnavailable    = refuse(http.StatusServiceUnavailable, "http.database-unavailable").later(2)
 	errBusy           = refuse(http.StatusServiceUnavailable, "http.busy").later(2)
@@ -103,6 +104,8 @@ func asRefusal(err error) *refusal {
 		return errClosed
 	case errors.Is(err, store.ErrFrozen):
 		return errFrozen
+	case errors.Is(err, store.ErrPaused):
+		return errPaused
 	case errors.Is(err, store.ErrReused):
 		return errReused
 	case errors.Is(err, store.ErrStale):

@@ -36,6 +36,7 @@ func TestMain(m *testing.M) {
 	slog.SetDefault(slog.New(slog.DiscardHandler))
 	// Lines of JSON are taken as they come.
 	openapi3filter.RegisterBodyDecoder("application/x-ndjson", openapi3filter.FileBodyDecoder)
+	openapi3filter.RegisterBodyDecoder("text/event-stream", openapi3filter.FileBodyDecoder)
 	testdb.Main(m)
 }
 
@@ -147,6 +148,16 @@ func (u *user) call(method, path string, body any) (int, []byte) {
 		}), "%s %s answered %d: %.300s", method, path, res.StatusCode, out)
 	}
 	return res.StatusCode, out
+}
+
+// peek asks for what goes on for as long as it is held open, and hangs up at the first of it.
+func (u *user) peek(method, path string, _ any) (int, []byte) {
+	res, err := u.c.Get(u.url + path)
+	require.NoError(u.t, err, method)
+	defer res.Body.Close()
+	first := make([]byte, 512)
+	n, _ := res.Body.Read(first)
+	return res.StatusCode, first[:n]
 }
 
 func decode[T any](t *testing.T, raw []byte) (v T) {

@@ -221,11 +221,11 @@ func TestProgressOfAClass(t *testing.T) {
 	b := s.jobWith(inst, "coil-secondary-open", 1, "bob", map[string]any{"class_id": class, "giving": giving})
 	s.jobWith(inst, "main-jet-blocked", 0.7, "ann", map[string]any{"class_id": class, "closes_at": time.Now().Add(-time.Hour)})
 	ann.do(a, ann.bench(a).Seq, map[string]any{"kind": "wait", "minutes": 1})
-	look := func() (httpapi.Progress, map[string]httpapi.ProgressCellStands) {
+	look := func() (httpapi.Progress, map[string]httpapi.Stands) {
 		code, raw := inst.get("/api/classes/" + class.String() + "/progress")
 		require.Equal(t, 200, code, string(raw))
 		p := decode[httpapi.Progress](t, raw)
-		out := map[string]httpapi.ProgressCellStands{}
+		out := map[string]httpapi.Stands{}
 		for _, c := range p.Cells {
 			out[c.Attempt.String()] = c.Stands
 		}
@@ -234,13 +234,13 @@ func TestProgressOfAClass(t *testing.T) {
 	p, now := look()
 	require.Len(t, p.Givings, 2)
 	assert.Equal(t, 2, p.Givings[1].Variants)
-	assert.Equal(t, httpapi.ProgressCellStandsAtWork, now[a])
-	assert.Equal(t, httpapi.ProgressCellStandsNotBegun, now[b])
-	assert.Contains(t, slices.Collect(maps.Values(now)), httpapi.ProgressCellStandsMissed)
+	assert.Equal(t, httpapi.StandsAtWork, now[a])
+	assert.Equal(t, httpapi.StandsNotBegun, now[b])
+	assert.Contains(t, slices.Collect(maps.Values(now)), httpapi.StandsMissed)
 	hand := map[string]any{"findings": []any{}, "verdict": "refer-on", "proof_seq": -1}
 	code, raw = ann.call("POST", "/api/attempts/"+a+"/hand-over", hand)
 	require.Equal(t, 202, code, string(raw))
-	require.Eventually(t, func() bool { _, now := look(); return now[a] == httpapi.ProgressCellStandsToReview }, 30*time.Second, 50*time.Millisecond)
+	require.Eventually(t, func() bool { _, now := look(); return now[a] == httpapi.StandsToReview }, 30*time.Second, 50*time.Millisecond)
 	code, raw = inst.get("/api/classes/" + class.String() + "/analysis")
 	require.Equal(t, 200, code, string(raw))
 	together := decode[httpapi.ClassAnalysis](t, raw).Analysis
@@ -399,6 +399,8 @@ func TestErasureLeavesNoName(t *testing.T) {
 	code, _ = u.call("PUT", "/api/me/password", map[string]any{"old": sheet.Password, "new": "three ditches at dawn"})
 	require.Equal(t, 200, code)
 	a := s.jobWith(inst, "main-jet-blocked", 0.7, "zquark", nil)
+	code, raw = inst.call("POST", "/api/attempts/"+a+"/hints", map[string]any{"id": uuid.New(), "words": "Zebulon, read it again."})
+	require.Equal(t, 200, code, string(raw))
 	hand := map[string]any{"findings": []any{}, "verdict": "refer-on", "proof_seq": -1, "note": "Zebulon Quarkly was here."}
 	code, raw = u.call("POST", "/api/attempts/"+a+"/hand-over", hand)
 	require.Equal(t, 202, code, string(raw))
@@ -416,6 +418,7 @@ func TestErasureLeavesNoName(t *testing.T) {
 	code, raw = u.get("/api/people/" + who + "/data")
 	require.Equal(t, 200, code, string(raw))
 	assert.Contains(t, string(raw), "Well done, Zebulon.")
+	assert.Contains(t, string(raw), "Zebulon, read it again.")
 	for _, x := range decode[struct{ Attempts []json.RawMessage }](t, raw).Attempts {
 		if bytes.Contains(x, []byte(`"state":"new"`)) {
 			assert.NotContains(t, string(x), "coil-secondary-open", "what is hidden in an open job is not the person's")

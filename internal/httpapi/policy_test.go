@@ -85,37 +85,40 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"PUT /api/people/:person": {func() any {
 			return map[string]any{"display_name": "X", "name": "xx", "role": "apprentice", "here": true}
 		}, none, no, no, no, none},
-		"GET /api/people/:person/record":     {nil, none, none, none, none, none},
-		"GET /api/people/:person/record.csv": {nil, none, none, none, none, none},
-		"GET /api/people/:person/statements": {nil, none, none, none, none, none},
-		"GET /api/people/:person/data":       {nil, none, none, none, none, none},
-		"POST /api/people/:person/erasure":   {func() any { return map[string]any{"name": "x"} }, no, no, no, no, none},
-		"GET /api/audit":                     {nil, no, no, no, no, ok},
-		"GET /api/audit.csv":                 {nil, no, no, no, no, ok},
-		"GET /api/record-store":              {nil, ok, no, no, no, ok},
-		"GET /api/standard":                  {nil, ok, ok, ok, ok, ok},
-		"PUT /api/standard":                  {func() any { return map[string]any{"title": "", "lines": []any{}, "changes": 7} }, 409, no, no, no, 409},
-		"POST /api/standard/lines":           {func() any { return map[string]any{"file": ""} }, ok, no, no, no, ok},
-		"POST /api/sign-in-sheets":           {func() any { return map[string]any{"people": []any{uuid.NewString()}} }, none, no, no, no, none},
-		"GET /api/classes":                   {nil, ok, no, no, no, ok},
-		"POST /api/classes":                  {func() any { return map[string]any{"title": "", "term": "T", "members": []any{}} }, wrong, no, no, no, wrong},
-		"PUT /api/classes/:class":            {func() any { return map[string]any{"title": "X", "term": "T", "members": []any{}} }, none, no, no, no, none},
-		"GET /api/classes/:class/analysis":   {nil, none, no, no, no, no},
-		"GET /api/classes/:class/progress":   {nil, none, no, no, no, no},
-		"GET /api/roster":                    {nil, ok, no, no, no, ok},
-		"POST /api/roster":                   {func() any { return map[string]any{"name": "f.csv", "file": ""} }, no, no, no, no, wrong},
-		"POST /api/roster/comparison":        {func() any { return map[string]any{"name": "f.csv", "file": ""} }, no, no, no, no, wrong},
-		"GET /api/aids":                      {nil, ok, ok, ok, ok, ok},
-		"POST /api/aids/:aid":                {func() any { return map[string]any{} }, ok, ok, ok, ok, ok},
-		"POST /api/conversions":              {func() any { return map[string]any{"reading": "7 1/2", "unit": "psi"} }, ok, ok, ok, ok, ok},
-		"GET /api/machines":                  {nil, ok, no, no, no, no},
-		"POST /api/machines":                 {func() any { return machine }, wrong, no, no, no, no},
-		"PUT /api/machines/:machine":         {func() any { return machine }, none, no, no, no, no},
-		"GET /api/sheets/:family":            {nil, ok, no, no, no, no},
-		"POST /api/sheets/:family":           {func() any { return []any{} }, ok, no, no, no, no},
-		"GET /api/apprentices":               {nil, ok, no, no, no, ok},
-		"POST /api/preview":                  {func() any { return spec }, wrong, no, no, no, no},
-		"GET /api/scenarios":                 {nil, ok, no, no, no, no},
+		"GET /api/people/:person/record":        {nil, none, none, none, none, none},
+		"GET /api/people/:person/record.csv":    {nil, none, none, none, none, none},
+		"GET /api/people/:person/statements":    {nil, none, none, none, none, none},
+		"GET /api/people/:person/data":          {nil, none, none, none, none, none},
+		"POST /api/people/:person/erasure":      {func() any { return map[string]any{"name": "x"} }, no, no, no, no, none},
+		"GET /api/audit":                        {nil, no, no, no, no, ok},
+		"GET /api/audit.csv":                    {nil, no, no, no, no, ok},
+		"GET /api/record-store":                 {nil, ok, no, no, no, ok},
+		"GET /api/standard":                     {nil, ok, ok, ok, ok, ok},
+		"PUT /api/standard":                     {func() any { return map[string]any{"title": "", "lines": []any{}, "changes": 7} }, 409, no, no, no, 409},
+		"POST /api/standard/lines":              {func() any { return map[string]any{"file": ""} }, ok, no, no, no, ok},
+		"POST /api/sign-in-sheets":              {func() any { return map[string]any{"people": []any{uuid.NewString()}} }, none, no, no, no, none},
+		"GET /api/classes":                      {nil, ok, no, no, no, ok},
+		"POST /api/classes":                     {func() any { return map[string]any{"title": "", "term": "T", "members": []any{}} }, wrong, no, no, no, wrong},
+		"PUT /api/classes/:class":               {func() any { return map[string]any{"title": "X", "term": "T", "members": []any{}} }, none, no, no, no, none},
+		"GET /api/classes/:class/analysis":      {nil, none, no, no, no, no},
+		"GET /api/classes/:class/progress":      {nil, none, no, no, no, no},
+		"GET /api/classes/:class/floor":         {nil, none, no, no, no, no},
+		"GET /api/classes/:class/floor/changes": {nil, none, no, no, no, no},
+		"PUT /api/classes/:class/floor/pause":   {func() any { return map[string]any{"giving": uuid.NewString(), "paused": true} }, none, no, no, no, no},
+		"GET /api/roster":                       {nil, ok, no, no, no, ok},
+		"POST /api/roster":                      {func() any { return map[string]any{"name": "f.csv", "file": ""} }, no, no, no, no, wrong},
+		"POST /api/roster/comparison":           {func() any { return map[string]any{"name": "f.csv", "file": ""} }, no, no, no, no, wrong},
+		"GET /api/aids":                         {nil, ok, ok, ok, ok, ok},
+		"POST /api/aids/:aid":                   {func() any { return map[string]any{} }, ok, ok, ok, ok, ok},
+		"POST /api/conversions":                 {func() any { return map[string]any{"reading": "7 1/2", "unit": "psi"} }, ok, ok, ok, ok, ok},
+		"GET /api/machines":                     {nil, ok, no, no, no, no},
+		"POST /api/machines":                    {func() any { return machine }, wrong, no, no, no, no},
+		"PUT /api/machines/:machine":            {func() any { return machine }, none, no, no, no, no},
+		"GET /api/sheets/:family":               {nil, ok, no, no, no, no},
+		"POST /api/sheets/:family":              {func() any { return []any{} }, ok, no, no, no, no},
+		"GET /api/apprentices":                  {nil, ok, no, no, no, ok},
+		"POST /api/preview":                     {func() any { return spec }, wrong, no, no, no, no},
+		"GET /api/scenarios":                    {nil, ok, no, no, no, no},
 		"POST /api/scenarios": {func() any {
 			return map[string]any{"id": uuid.NewString(), "machine_id": uuid.NewString(), "draft": form}
 		}, wrong, no, no, no, no},
@@ -168,6 +171,11 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"POST /api/attempts/:attempt/events":    {event, no, ok, none, no, no},
 		"PUT /api/attempts/:attempt/draft":      {func() any { return hand }, no, 204, none, no, no},
 		"POST /api/attempts/:attempt/hand-over": {func() any { return hand }, no, wrong, none, no, no},
+		"GET /api/attempts/:attempt/hints":      {nil, ok, ok, none, ok, no},
+		"POST /api/attempts/:attempt/hints":     {func() any { return map[string]any{"id": uuid.NewString(), "words": "Look again."} }, ok, ok, none, no, no},
+		"PUT /api/attempts/:attempt/pause":      {func() any { return map[string]any{"paused": true} }, 204, no, no, no, no},
+		"GET /api/attempts/:attempt/changes":    {nil, ok, ok, none, ok, no},
+		"GET /api/attempts/:attempt/standing":   {nil, ok, no, no, no, no},
 		"GET /api/attempts/:attempt/next":       {nil, no, 409, none, no, no},
 		"GET /api/attempts/:attempt/debrief":    {nil, 409, 409, none, 409, no},
 		"GET /api/attempts/:attempt/inside":     {nil, 409, 409, none, 409, no},
@@ -176,7 +184,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"DELETE /api/session":                   {nil, 204, 204, 204, 204, 204},
 	}
 	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":procedure", uuid.NewString(), ":scenario", uuid.NewString(),
-		":person", uuid.NewString(), ":class", uuid.NewString(),
+		":person", uuid.NewString(), ":class", uuid.NewString(), "floor/changes", "floor/changes?giving="+uuid.NewString(),
 		":revision", "1", ":family", "f4-bowl", ":aid", "premix", "/*", "/bench/x")
 	routes := srv.Routes()
 	slices.SortFunc(routes, func(a, b string) int { // signing out comes last
@@ -200,7 +208,11 @@ func TestRoutesRolesOwnership(t *testing.T) {
 			if c.body != nil {
 				body = c.body()
 			}
-			code, raw := who.u.call(method, path, body)
+			call := who.u.call
+			if strings.HasSuffix(route, "/changes") { // it ends when who asked hangs up
+				call = who.u.peek
+			}
+			code, raw := call(method, path, body)
 			assert.Equal(t, who.want, code, "%s as %s: %.200s", route, who.name, raw)
 		}
 	}

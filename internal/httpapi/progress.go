@@ -4,6 +4,8 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -31,31 +33,12 @@ func (s *Server) GetProgress(ctx context.Context, req GetProgressRequestObject) 
 	if err != nil {
 		return nil, err
 	}
-	jobs, err := s.store.ClassJobs(ctx, c.ID, mostGivings)
+	givings, giving, err := s.givingsOf(ctx, c.ID)
 	if err != nil {
 		return nil, err
 	}
-	out := GetProgress200JSONResponse{Class: shown[0], Givings: []Giving{}, Cells: []ProgressCell{}}
-	ids, giving, at := []uuid.UUID{}, map[uuid.UUID]uuid.UUID{}, map[uuid.UUID]int{}
-	for _, j := range jobs {
-		act := j.ID
-		if j.Giving != nil {
-			act = *j.Giving
-		}
-		ids, giving[j.ID] = append(ids, j.ID), act
-		if i, there := at[act]; there {
-			out.Givings[i].Variants++
-			out.Givings[i].Number = min(out.Givings[i].Number, int(j.Number))
-			continue
-		}
-		card, err := s.card(ctx, j.ID)
-		if err != nil {
-			return nil, err
-		}
-		at[act] = len(out.Givings)
-		out.Givings = append(out.Givings, Giving{Id: act, Number: int(j.Number), Words: card.sc.Words, MachineName: j.Machine.Name, MachineCode: j.Machine.Code,
-			Variants: 1, OpensAt: j.OpensAt, ClosesAt: j.ClosesAt, DebriefAt: j.DebriefAt})
-	}
+	out := GetProgress200JSONResponse{Class: shown[0], Givings: givings, Cells: []ProgressCell{}}
+	ids := slices.Collect(maps.Keys(giving))
 	attempts, err := s.store.Attempts(ctx, store.Page{Jobs: ids})
 	if err != nil {
 		return nil, err
@@ -79,30 +62,61 @@ func (s *Server) GetProgress(ctx context.Context, req GetProgressRequestObject) 
 	return out, nil
 }
 
+// givingsOf lists what was given to a class, the latest first, with the act that each of its
+// jobs was given in.
+func (s *Server) givingsOf(ctx context.Context, class uuid.UUID) (out []Giving, acts map[uuid.UUID]uuid.UUID, err error) {
+	jobs, err := s.store.ClassJobs(ctx, class, mostGivings)
+	if err != nil {
+		return nil, nil, err
+	}
+	out, acts = []Giving{}, map[uuid.UUID]uuid.UUID{}
+	at := map[uuid.UUID]int{}
+	for _, j := range jobs {
+		act := j.ID
+		if j.Giving != nil {
+			act = *j.Giving
+		}
+		acts[j.ID] = act
+		if i, there := at[act]; there {
+			out[i].Variants++
+			out[i].Number = min(out[i].Number, int(j.Number))
+			continue
+		}
+		card, err := s.card(ctx, j.ID)
+		if err != nil {
+			return nil, nil, err
+		}
+		at[act] = len(out)
+		out = append(out, Giving{Id: act, Number: int(j.Number), Words: card.sc.Words, MachineName: j.Machine.Name, MachineCode: j.Machine.Code,
+			Variants: 1, OpensAt: j.OpensAt, ClosesAt: j.ClosesAt, DebriefAt: j.DebriefAt})
+	}
+	return out, acts, nil
+}
+
 // stands says how far an attempt has come; last is when something was done on it, zero for
 // never.
-func stands(a *store.Attempt, c *card, last, now time.Time) ProgressCellStands {
+func stands(a *store.Attempt, c *card, last, now time.Time) Stands {
 	stuck := a.ModelVersion != machine.Version && (a.State == store.StateNew || a.State == store.StateInHand)
 	closed := c.times.closes != nil && !now.Before(*c.times.closes)
 	switch {
 	case a.State == store.StateFrozen || stuck:
-		return ProgressCellStandsStopped
+		return StandsStopped
 	case a.State == store.StateHandedOver && a.Signed:
-		return ProgressCellStandsDone
+		return StandsDone
 	case a.State == store.StateHandedOver:
-		return ProgressCellStandsToReview
+		return StandsToReview
 	case a.State == store.StateMarking:
-		return ProgressCellStandsMarking
+		return StandsMarking
 	case closed:
-		return ProgressCellStandsMissed
+		return StandsMissed
 	case a.State == store.StateNew:
-		return ProgressCellStandsNotBegun
+		return StandsNotBegun
 	case a.Minutes > c.sc.LimitMinutes:
-		return ProgressCellStandsOver
+		return StandsOver
 	case now.Sub(last) > stillFor:
-		return ProgressCellStandsStill
+		return StandsStill
 	}
-	return ProgressCellStandsAtWork
+	return StandsAtWork
 }
 
 // AnalyseClass says what a class gets wrong together, of everything that was given to it.

@@ -26,6 +26,7 @@ import (
 	nethttpmiddleware "github.com/oapi-codegen/nethttp-middleware"
 
 	"zanjero/internal/heavy"
+	"zanjero/internal/live"
 	"zanjero/internal/lrs"
 	"zanjero/internal/password"
 	"zanjero/internal/store"
@@ -76,6 +77,9 @@ type Server struct {
 	kept      *kept
 	marker    *marker
 	teller    *teller
+	hub       *live.Hub
+	endHub    context.CancelFunc
+	watched   watching
 	routes    []string
 	closing   sync.Once
 }
@@ -92,7 +96,8 @@ func New(ctx context.Context, o Options) (*Server, http.Handler, error) {
 	if o.Home == "" {
 		o.Home = DefaultHome
 	}
-	s := &Server{store: o.Store, secret: secret, options: o, dummyHash: o.Hashing.Hash(uuid.NewString()), pool: heavy.NewPool(), kept: newKept()}
+	s := &Server{store: o.Store, secret: secret, options: o, dummyHash: o.Hashing.Hash(uuid.NewString()), pool: heavy.NewPool(), kept: newKept(),
+		watched: watching{by: map[uuid.UUID]int{}}}
 	s.startSessions(o)
 	api, pages := s.router(), s.router()
 	spec, err := GetSpec()
@@ -121,6 +126,9 @@ func New(ctx context.Context, o Options) (*Server, http.Handler, error) {
 	}
 	s.libraryChanged(ctx)
 	s.teller = startTeller(ctx, s)
+	// Unlike what is in hand, streams end as soon as the context does: nothing else ends them.
+	ctx, s.endHub = context.WithCancel(ctx)
+	s.hub = live.Start(ctx, o.Store.SQL())
 	mux := http.NewServeMux()
 	mux.Handle("/api/", api)
 	mux.Handle("/", pages)
@@ -166,7 +174,7 @@ func (s *Server) router() *echo.Echo {
 	// to an act always is, is sooner sent as it is.
 	e.Use(middleware.Recover(), middleware.GzipWithConfig(middleware.GzipConfig{Level: 4, MinLength: 1400, Skipper: func(c *echo.Context) bool {
 		path := c.Request().URL.Path
-		return strings.HasSuffix(path, "/events") || strings.HasSuffix(path, "/planned-pages") // the second is told line by line
+		return isStream(c) || strings.HasSuffix(path, "/events") || strings.HasSuffix(path, "/planned-pages") // the second is told line by line
 	}}))
 	return e
 }
@@ -178,6 +186,8 @@ func (s *Server) Routes() []string { return s.routes }
 // It may be called more than once.
 func (s *Server) Close() {
 	s.closing.Do(func() {
+		s.endHub()
+		<-s.hub.Ended()
 		s.teller.stop()
 		s.marker.stop()
 		s.sessionDB.StopCleanup()

@@ -16,7 +16,7 @@ import (
 // most.
 func unchanged(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
-		if c.Request().Method != http.MethodGet {
+		if c.Request().Method != http.MethodGet || isStream(c) {
 			return next(c)
 		}
 		w := c.Response()
@@ -42,6 +42,9 @@ func unchanged(next echo.HandlerFunc) echo.HandlerFunc {
 		return err
 	}
 }
+
+// isStream says that an answer is sent as it comes, and ends when whoever asked hangs up.
+func isStream(c *echo.Context) bool { return strings.HasSuffix(c.Request().URL.Path, "/changes") }
 
 func has(tags, tag string) bool {
 	for t := range strings.SplitSeq(tags, ",") {

@@ -39,6 +39,7 @@ func (s *Store) Erase(ctx context.Context, id uuid.UUID) error {
 			{`UPDATE attempts SET draft = CASE WHEN jsonb_exists(draft, 'note') THEN jsonb_set(draft, '{note}', '""') ELSE draft END,
 				assessment = CASE WHEN jsonb_exists(assessment -> 'hand_over', 'note') THEN jsonb_set(assessment, '{hand_over,note}', '""') ELSE assessment END
 				WHERE apprentice_id = ?`, []any{id}},
+			{"UPDATE hints SET words = '' WHERE by_id = ? OR attempt_id IN (SELECT id FROM attempts WHERE apprentice_id = ?)", []any{id, id}},
 			{"DELETE FROM sign_in_tries WHERE position(? in subject) > 0", []any{p.Name}},
 		} {
 			if err := tx.Exec(x.sql, x.args...).Error; err != nil {

@@ -20,10 +20,17 @@ type hot struct {
 	events   gatherer[appending, bool]
 }
 
-// appending is an event on its way, and the minutes spent with it.
+// appending is an event on its way, and how its attempt stands with it.
 type appending struct {
-	event   *Event
-	minutes float64
+	event *Event
+	after After
+}
+
+// After is how an attempt stands after an event: the minutes spent, and what the floor shows
+// of it, as JSON.
+type After struct {
+	Minutes float64
+	Glance  json.RawMessage
 }
 
 func (s *Store) heat() {
@@ -116,14 +123,14 @@ func (s *Store) sessionData(ctx context.Context, tokens []string) ([][]byte, err
 	return out, err
 }
 
-// AppendEvent adds an event to an attempt at its place, with how many minutes
-// have then been spent. The event's Seq is where the client believes the ledger
+// AppendEvent adds an event to an attempt at its place, with how the attempt stands
+// then. The event's Seq is where the client believes the ledger
 // ends: if it ends elsewhere, nothing is done and the error is ErrMoved. done is
 // true if the very same event was there already. The event is there for good
 // when AppendEvent returns; events that come at once may share a transaction.
 // When the context ends first, the event may be there all the same.
-func (s *Store) AppendEvent(ctx context.Context, e *Event, minutes float64) (done bool, err error) {
-	added, err := s.hot.events.Do(ctx, appending{e, minutes})
+func (s *Store) AppendEvent(ctx context.Context, e *Event, after After) (done bool, err error) {
+	added, err := s.hot.events.Do(ctx, appending{e, after})
 	if err == nil && added {
 		return false, nil
 	}
@@ -132,7 +139,7 @@ func (s *Store) AppendEvent(ctx context.Context, e *Event, minutes float64) (don
 	}
 	// It had no place, somebody holds the attempt, or another's event spoilt the
 	// transaction: alone, it says why.
-	return s.AppendAlone(ctx, e, minutes)
+	return s.AppendAlone(ctx, e, after)
 }
 
 // appendAll adds events in one statement, each where its attempt still ends
@@ -146,6 +153,7 @@ func (s *Store) appendAll(ctx context.Context, events []appending) ([]bool, erro
 		Body     json.RawMessage `json:"body"`
 		Observed json.RawMessage `json:"observed"`
 		Minutes  float64         `json:"minutes"`
+		Glance   json.RawMessage `json:"glance,omitempty"`
 	}
 	rows := make([]row, 0, len(events))
 	place := make(map[uuid.UUID]int, len(events))
@@ -155,7 +163,7 @@ func (s *Store) appendAll(ctx context.Context, events []appending) ([]bool, erro
 			continue // only one of them can have the place
 		}
 		place[e.AttemptID] = i
-		rows = append(rows, row{e.AttemptID, e.Seq, e.ClientID, e.Body, e.Observed, a.minutes})
+		rows = append(rows, row{e.AttemptID, e.Seq, e.ClientID, e.Body, e.Observed, a.after.Minutes, a.after.Glance})
 	}
 	raw, err := json.Marshal(rows)
 	if err != nil {
@@ -164,12 +172,12 @@ func (s *Store) appendAll(ctx context.Context, events []appending) ([]bool, erro
 	var added []uuid.UUID
 	err = s.db.WithContext(ctx).Raw(`WITH new AS (
 			SELECT * FROM jsonb_to_recordset(?::jsonb)
-				AS n (attempt uuid, seq int, client uuid, body jsonb, observed jsonb, minutes float8)
+				AS n (attempt uuid, seq int, client uuid, body jsonb, observed jsonb, minutes float8, glance jsonb)
 		), free AS (
 			SELECT a.id FROM attempts a JOIN new n ON a.id = n.attempt
-			WHERE a.events = n.seq AND a.state IN ? FOR UPDATE OF a SKIP LOCKED
+			WHERE a.events = n.seq AND a.state IN ? AND a.paused_at IS NULL FOR UPDATE OF a SKIP LOCKED
 		), moved AS (
-			UPDATE attempts a SET events = n.seq + 1, state = ?, minutes = n.minutes
+			UPDATE attempts a SET events = n.seq + 1, state = ?, minutes = n.minutes, glance = n.glance
 			FROM new n JOIN free f ON f.id = n.attempt WHERE a.id = f.id RETURNING a.id
 		)
 		INSERT INTO events (attempt_id, seq, client_id, body, observed)
@@ -184,11 +192,11 @@ func (s *Store) appendAll(ctx context.Context, events []appending) ([]bool, erro
 
 // AppendAlone is AppendEvent in a transaction of its own, and waits for whoever
 // holds the attempt.
-func (s *Store) AppendAlone(ctx context.Context, e *Event, minutes float64) (done bool, err error) {
+func (s *Store) AppendAlone(ctx context.Context, e *Event, after After) (done bool, err error) {
 	err = s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		// Moving the count on takes the place; only one of several can.
-		r := tx.Model(&Attempt{}).Where("id = ? AND events = ? AND state IN ?", e.AttemptID, e.Seq, open).
-			Updates(map[string]any{"events": e.Seq + 1, "state": StateInHand, "minutes": minutes})
+		r := tx.Model(&Attempt{}).Where("id = ? AND events = ? AND state IN ? AND paused_at IS NULL", e.AttemptID, e.Seq, open).
+			Updates(map[string]any{"events": e.Seq + 1, "state": StateInHand, "minutes": after.Minutes, "glance": after.Glance})
 		if r.Error != nil {
 			return r.Error
 		}

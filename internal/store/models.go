@@ -105,8 +105,12 @@ type Attempt struct {
 	ModelVersion string
 	State        string
 	Minutes      float64
-	Events       int             // how many it has
-	Draft        json.RawMessage `gorm:"type:jsonb"`
+	Events       int // how many it has
+	// Glance is what the floor shows of it, as its last act left it; PausedAt since when
+	// nothing is done on it, nil for not.
+	Glance   json.RawMessage `gorm:"type:jsonb"`
+	PausedAt *time.Time
+	Draft    json.RawMessage `gorm:"type:jsonb"`
 	// Assessment is not read by lists; Class, Mark and MarkOf stand beside it.
 	Assessment json.RawMessage `gorm:"type:jsonb"`
 	Class      *string

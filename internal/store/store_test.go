@@ -50,22 +50,22 @@ func TestEventsTakeTheirPlaceOnce(t *testing.T) {
 	s := testdb.Open(t)
 	a := attempt(t, s)
 	first := event(a, 0, `{"kind":"wait","minutes":5}`)
-	done, err := s.AppendEvent(ctx, first, 5)
+	done, err := s.AppendEvent(ctx, first, store.After{Minutes: 5})
 	require.NoError(t, err)
 	assert.False(t, done)
 	// The same again, with the keys in another order.
 	again := *first
 	again.Body = json.RawMessage(`{"minutes":5, "kind":"wait"}`)
-	done, err = s.AppendEvent(ctx, &again, 5)
+	done, err = s.AppendEvent(ctx, &again, store.After{Minutes: 5})
 	require.NoError(t, err)
 	assert.True(t, done)
 	other := *first
 	other.Body = json.RawMessage(`{"kind":"wait","minutes":6}`)
-	_, err = s.AppendEvent(ctx, &other, 5)
+	_, err = s.AppendEvent(ctx, &other, store.After{Minutes: 5})
 	assert.ErrorIs(t, err, store.ErrReused)
-	_, err = s.AppendEvent(ctx, event(a, 0, `{}`), 5)
+	_, err = s.AppendEvent(ctx, event(a, 0, `{}`), store.After{Minutes: 5})
 	assert.ErrorIs(t, err, store.ErrMoved)
-	_, err = s.AppendEvent(ctx, event(a, 9, `{}`), 5)
+	_, err = s.AppendEvent(ctx, event(a, 9, `{}`), store.After{Minutes: 5})
 	assert.ErrorIs(t, err, store.ErrMoved, "no gap is left")
 
 	var wg sync.WaitGroup
@@ -75,7 +75,7 @@ func TestEventsTakeTheirPlaceOnce(t *testing.T) {
 		wg.Add(1)
 		go func() {
 			defer wg.Done()
-			if _, err := s.AppendEvent(ctx, event(a, 1, `{}`), 6); err == nil {
+			if _, err := s.AppendEvent(ctx, event(a, 1, `{}`), store.After{Minutes: 6}); err == nil {
 				mu.Lock()
 				won++
 				mu.Unlock()
@@ -105,7 +105,7 @@ func TestEventsAtOnceAreTheirOwn(t *testing.T) {
 	first := make([]*store.Event, len(as))
 	for i, a := range as {
 		first[i] = event(a, 0, `{"kind":"wait"}`)
-		_, err := s.AppendEvent(ctx, first[i], 1)
+		_, err := s.AppendEvent(ctx, first[i], store.After{Minutes: 1})
 		require.NoError(t, err)
 	}
 	require.NoError(t, s.Freeze(ctx, as[4].ID, []byte(`{}`)))
@@ -132,7 +132,7 @@ func TestEventsAtOnceAreTheirOwn(t *testing.T) {
 		wg.Add(1)
 		go func() {
 			defer wg.Done()
-			dones[i], errs[i] = s.AppendEvent(ctx, e, 2)
+			dones[i], errs[i] = s.AppendEvent(ctx, e, store.After{Minutes: 2})
 			if i > 5 { // the holder lets go only when others have been served
 				once.Do(func() { let <- held.Rollback() })
 			}
@@ -162,7 +162,7 @@ func TestEventsAtOnceAreTheirOwn(t *testing.T) {
 func TestEventsAreAppendOnly(t *testing.T) {
 	s := testdb.Open(t)
 	a := attempt(t, s)
-	_, err := s.AppendEvent(ctx, event(a, 0, `{}`), 1)
+	_, err := s.AppendEvent(ctx, event(a, 0, `{}`), store.After{Minutes: 1})
 	require.NoError(t, err)
 	for _, sql := range []string{"UPDATE events SET body = '{}'", "DELETE FROM events"} {
 		_, err := s.SQL().Exec(sql)
@@ -176,7 +176,7 @@ func TestHandOver(t *testing.T) {
 	s := testdb.Open(t)
 	a := attempt(t, s)
 	require.NoError(t, s.SaveDraft(ctx, a.ID, json.RawMessage(`{"note":"half"}`)))
-	_, err := s.AppendEvent(ctx, event(a, 0, `{}`), 1)
+	_, err := s.AppendEvent(ctx, event(a, 0, `{}`), store.After{Minutes: 1})
 	require.NoError(t, err)
 	assert.ErrorIs(t, s.HandOver(ctx, a.ID, 0, json.RawMessage(`{}`), none), store.ErrMoved, "judged before the last event")
 	assert.ErrorIs(t, s.HandOver(ctx, a.ID, 1, json.RawMessage(`{}`), func(*sql.Tx) error { return assert.AnError }), assert.AnError)
@@ -185,7 +185,7 @@ func TestHandOver(t *testing.T) {
 	require.NoError(t, s.HandOver(ctx, a.ID, 1, json.RawMessage(`{"note":"done"}`), none))
 	assert.ErrorIs(t, s.HandOver(ctx, a.ID, 1, json.RawMessage(`{}`), none), store.ErrClosed)
 	assert.ErrorIs(t, s.SaveDraft(ctx, a.ID, json.RawMessage(`{}`)), store.ErrClosed)
-	_, err = s.AppendEvent(ctx, event(a, 1, `{}`), 2)
+	_, err = s.AppendEvent(ctx, event(a, 1, `{}`), store.After{Minutes: 2})
 	assert.ErrorIs(t, err, store.ErrClosed)
 	require.NoError(t, s.Marked(ctx, a.ID, json.RawMessage(`{"class":"proven"}`), store.Standing{Class: "proven", Mark: 60, Of: 65}, 0))
 	require.NoError(t, s.Marked(ctx, a.ID, json.RawMessage(`{"class":"guessed"}`), store.Standing{Class: "guessed", Mark: 1, Of: 65}, 0),
@@ -214,10 +214,10 @@ func TestGivingAndRenewing(t *testing.T) {
 	require.Len(t, as, 1)
 	assert.Equal(t, "1", as[0].ModelVersion, "whoever has it keeps what they have")
 	assert.ErrorIs(t, s.Give(ctx, a.JobID, []uuid.UUID{a.ApprenticeID, uuid.New()}, "2", seed), store.ErrNotFound)
-	_, err = s.AppendEvent(ctx, event(a, 0, `{"kind":"wait"}`), 1)
+	_, err = s.AppendEvent(ctx, event(a, 0, `{"kind":"wait"}`), store.After{Minutes: 1})
 	require.NoError(t, err)
 	require.NoError(t, s.Freeze(ctx, a.ID, []byte(`{"code":"x"}`)))
-	_, err = s.AppendEvent(ctx, event(a, 1, `{}`), 2)
+	_, err = s.AppendEvent(ctx, event(a, 1, `{}`), store.After{Minutes: 2})
 	assert.ErrorIs(t, err, store.ErrFrozen)
 	require.NoError(t, s.Renew(ctx, a.ID, "2", seed))
 	assert.ErrorIs(t, s.Renew(ctx, a.ID, "2", seed), store.ErrClosed)

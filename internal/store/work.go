@@ -81,11 +81,14 @@ func (s *Store) whyNot(ctx context.Context, e *Event) (done bool, err error) {
 		return true, nil
 	}
 	var a Attempt
-	if err := s.db.WithContext(ctx).Select("id", "state").First(&a, "id = ?", e.AttemptID).Error; err != nil {
+	if err := s.db.WithContext(ctx).Select("id", "state", "paused_at").First(&a, "id = ?", e.AttemptID).Error; err != nil {
 		return false, err
 	}
 	if err := a.shut(); err != nil {
 		return false, err
+	}
+	if a.PausedAt != nil {
+		return false, ErrPaused
 	}
 	return false, ErrMoved
 }
@@ -141,7 +144,7 @@ func (s *Store) SaveDraft(ctx context.Context, attempt uuid.UUID, draft json.Raw
 // are more events, and with ErrClosed if it was handed over before.
 func (s *Store) HandOver(ctx context.Context, attempt uuid.UUID, events int, hand json.RawMessage, queue func(tx *sql.Tx) error) error {
 	return s.Together(ctx, func(tx *Store) error {
-		r := tx.db.Model(&Attempt{}).Where("id = ? AND events = ? AND state IN ?", attempt, events, open).
+		r := tx.db.Model(&Attempt{}).Where("id = ? AND events = ? AND state IN ? AND paused_at IS NULL", attempt, events, open).
 			Updates(map[string]any{"state": StateMarking, "draft": hand, "handed_at": time.Now()})
 		if r.Error != nil {
 			return r.Error
@@ -150,11 +153,14 @@ func (s *Store) HandOver(ctx context.Context, attempt uuid.UUID, events int, han
 			return queue(tx.Tx())
 		}
 		var a Attempt
-		if err := tx.db.Select("id", "state").First(&a, "id = ?", attempt).Error; err != nil {
+		if err := tx.db.Select("id", "state", "paused_at").First(&a, "id = ?", attempt).Error; err != nil {
 			return err
 		}
 		if err := a.shut(); err != nil {
 			return err
+		}
+		if a.PausedAt != nil {
+			return ErrPaused
 		}
 		return ErrMoved
 	})

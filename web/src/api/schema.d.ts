@@ -324,6 +324,118 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/classes/{class}/floor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getFloor"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/floor/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["watchFloor"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/classes/{class}/floor/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["pauseFloor"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["pauseBench"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/hints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getHints"];
+        put?: never;
+        post: operations["addHint"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["watchBench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/standing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getStanding"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/roster": {
         parameters: {
             query?: never;
@@ -1777,11 +1889,7 @@ export interface components {
             person: string;
             /** Format: uuid */
             attempt: string;
-            /**
-             * @description still: nothing for ten minutes; over: past its minutes; missed: it closed and was not handed over; stopped: it cannot be gone on with; to-review: marked, not signed off
-             * @enum {string}
-             */
-            stands: "not-begun" | "at-work" | "still" | "over" | "missed" | "stopped" | "marking" | "to-review" | "done";
+            stands: components["schemas"]["Stands"];
             /** Format: double */
             minutes: number;
             /** Format: double */
@@ -1792,6 +1900,123 @@ export interface components {
             of?: number;
             outcome?: string;
         };
+        Floor: {
+            /** @description Of the class */
+            title: string;
+            /**
+             * Format: uuid
+             * @description What is shown; missing where nothing was given
+             */
+            giving?: string;
+            givings: components["schemas"]["Giving"][];
+            benches: components["schemas"]["FloorBench"][];
+        };
+        FloorBench: {
+            /** Format: uuid */
+            attempt: string;
+            /** Format: uuid */
+            person: string;
+            display_name: string;
+            family: string;
+            machine_name: string;
+            machine_code: string;
+            stands: components["schemas"]["Stands"];
+            /**
+             * Format: int64
+             * @description How often it has changed
+             */
+            version: number;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            limit_minutes: number;
+            /** Format: double */
+            money: number;
+            paused: boolean;
+            /** @description The board, by reach */
+            marks: {
+                [key: string]: string;
+            };
+            last?: components["schemas"]["FloorAct"];
+            /** Format: date-time */
+            last_at?: string;
+            unsafe?: components["schemas"]["UnsafeAct"];
+            /** @description A question that nobody has answered */
+            asks?: string;
+            /** Format: double */
+            mark?: number;
+            /** Format: double */
+            of?: number;
+            outcome?: string;
+        };
+        FloorAct: {
+            kind: string;
+            test?: string;
+            repair?: string;
+            reach?: string;
+            action?: string;
+            cover?: string;
+            word?: string;
+            /** @description As it was typed */
+            reading?: string;
+            unit?: string;
+        };
+        /** @description The last test that was made without a precaution, and that nothing was said of since */
+        UnsafeAct: {
+            seq: number;
+            test: string;
+            precautions: string[];
+            /** @description It can kill, maim or burn */
+            critical: boolean;
+        };
+        BenchTalk: {
+            paused: boolean;
+            /** @description It was given to a class, so that a question is seen on its floor */
+            watched: boolean;
+            hints: {
+                /** Format: uuid */
+                id: string;
+                question: boolean;
+                /** @description A name */
+                by: string;
+                /** Format: date-time */
+                at: string;
+                /** @description Where the ledger ended then */
+                seq: number;
+                words: string;
+            }[];
+        };
+        BenchStanding: {
+            /** @description The marks that the readings as they were written down would make, by reach */
+            board: {
+                [key: string]: string;
+            };
+            /** @description What they speak for most, at most three */
+            likely: components["schemas"]["LikelyFault"][];
+            /** @description What is in the machine; percent is how far gone it is */
+            hidden: components["schemas"]["LikelyFault"][];
+            /** @description The last of the ledger, the latest first */
+            acts: components["schemas"]["StandingAct"][];
+        };
+        StandingAct: {
+            /** Format: double */
+            at_min: number;
+            act: components["schemas"]["FloorAct"];
+            /** @description The set-up was right */
+            valid: boolean;
+            /** @description It was read as it was shown; missing where nothing was */
+            right?: boolean;
+        };
+        LikelyFault: {
+            fault: string;
+            /** Format: double */
+            percent: number;
+        };
+        /**
+         * @description still: nothing for ten minutes; over: past its minutes; missed: it closed and was not handed over; stopped: it cannot be gone on with; to-review: marked, not signed off
+         * @enum {string}
+         */
+        Stands: "not-begun" | "at-work" | "still" | "over" | "missed" | "stopped" | "marking" | "to-review" | "done";
         ClassEdit: {
             title: string;
             /** @description Its name; one that is not there yet is made */
@@ -3721,6 +3946,218 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassAnalysis"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getFloor: {
+        parameters: {
+            query?: {
+                /** @description What was given in one act; the newest where none is named */
+                giving?: string;
+                /** @description These alone; all where none is named */
+                attempt?: string[];
+            };
+            header?: never;
+            path: {
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Every bench of a class as it stands */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Floor"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    watchFloor: {
+        parameters: {
+            query: {
+                giving: string;
+            };
+            header?: never;
+            path: {
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Server-sent events for as long as it is held open: "all" with the version of every bench at first and after a gap, "changed" with those that are others than before, "ended" where one may watch no more */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    pauseFloor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                class: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: uuid */
+                    giving: string;
+                    paused: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description Every bench stands still */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    pauseBench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    paused: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description The bench stands still */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getHints: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was said at the bench, and whether it is paused */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchTalk"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    addHint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /**
+                     * Format: uuid
+                     * @description Made by the client; a retry sends the same
+                     */
+                    id: string;
+                    words: string;
+                };
+            };
+        };
+        responses: {
+            /** @description What was said at the bench with it: a hint of who teaches, a question of who works there */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchTalk"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    watchBench: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Server-sent events for as long as it is held open, as at a floor, of one bench */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getStanding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What the readings of a bench show so far, and what is hidden in the machine, for who teaches */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchStanding"];
                 };
             };
             default: components["responses"]["Error"];
