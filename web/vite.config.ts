@@ -61,6 +61,7 @@ const PARTS: Record<string, string[]> = {
     'problem.http.old-password-wrong',
     'problem.http.password-as-before',
   ],
+  talk: ['talk', 'problem.http.nothing-said', 'problem.http.too-many-watched'],
   aids: ['aid'],
   none: ['told', 'problem.sequencing', 'problem.sim', 'problem.command', 'problem.interop'],
 }

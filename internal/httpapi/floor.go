@@ -120,11 +120,12 @@ func (s *Server) floorBench(ctx context.Context, r *store.FloorRow) (FloorBench,
 		}
 	}
 	a := store.Attempt{ID: r.ID, State: r.State, ModelVersion: r.ModelVersion, Signed: r.Signed, Minutes: r.Minutes, Awaits: r.Awaits}
-	b := FloorBench{Attempt: r.ID, Person: r.ApprenticeID, DisplayName: r.DisplayName, Family: card.sc.Family, MachineName: card.sc.Name, MachineCode: card.sc.Code,
-		Stands: stands(&a, card, deref(r.LastAt), time.Now()), Version: r.Version, Minutes: math.Round(r.Minutes*10) / 10, LimitMinutes: card.sc.LimitMinutes,
+	b := FloorBench{Attempt: r.ID, Person: r.ApprenticeID, DisplayName: r.DisplayName,
+		Family: card.sc.Family, MachineName: card.sc.Name, MachineCode: card.sc.Code, Stands: stands(&a, card, deref(r.LastAt), time.Now()), Version: r.Version,
+		Minutes: math.Round(r.Minutes*10) / 10, LimitMinutes: card.sc.LimitMinutes,
 		Money: g.Money, Paused: r.PausedAt != nil, Marks: g.Marks, Last: g.Last, LastAt: r.LastAt}
-	// Whoever said something since has seen it.
-	if g.Unsafe != nil && (r.Seq == nil || deref(r.Question) || g.Unsafe.Seq >= *r.Seq) {
+	// Whoever gave a hint since has seen it.
+	if g.Unsafe != nil && (r.HintSeq == nil || g.Unsafe.Seq >= *r.HintSeq) {
 		b.Unsafe = g.Unsafe
 	}
 	if deref(r.Question) {

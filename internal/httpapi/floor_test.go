@@ -110,7 +110,8 @@ func TestFloorTellsAndSpeaks(t *testing.T) {
 	all := next(t, events)
 	assert.Equal(t, "all", all.kind)
 	assert.Len(t, all.versions, 2)
-	assert.Len(t, next(t, at).versions, 1, "one's own alone")
+	own := next(t, at).versions
+	assert.Len(t, own, 2, "one's own alone")
 
 	ann.do(other, 0, map[string]any{"kind": "wait", "minutes": 1}) // on no floor
 	code, raw := ann.do(a, 0, map[string]any{"kind": "mark", "reach": "plug", "mark": "suspect"})
@@ -119,7 +120,9 @@ func TestFloorTellsAndSpeaks(t *testing.T) {
 	assert.Equal(t, "changed", e.kind)
 	require.Len(t, e.versions, 1)
 	assert.Greater(t, e.versions[a], all.versions[a])
-	assert.Equal(t, e.versions[a], next(t, at).versions[a])
+	now := next(t, at).versions
+	assert.Equal(t, e.versions[a], now["bench"])
+	assert.Equal(t, own["talk"], now["talk"], "nothing was said")
 	seen := inst.floor(class)
 	assert.Equal(t, e.versions[a], seen[a].Version)
 	assert.Equal(t, map[string]string{"plug": "suspect"}, seen[a].Marks)
@@ -205,7 +208,8 @@ type instance struct {
 }
 
 func (s *site) instance() instance {
-	srv, h, err := httpapi.New(context.Background(), httpapi.Options{Store: s.store, Hashing: cheap, Web: fstest.MapFS{"index.html": {Data: []byte("-")}}, Loopback: true})
+	srv, h, err := httpapi.New(context.Background(), httpapi.Options{Store: s.store, Hashing: cheap, Loopback: true,
+		Web: fstest.MapFS{"index.html": {Data: []byte("-")}}})
 	require.NoError(s.t, err)
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(s.t, err)

@@ -59,7 +59,7 @@ type stream struct {
 	who store.Person
 	// wanted says which notices are of what is watched; versions gives those named, or all.
 	wanted   func(live.Notice) bool
-	versions func(ctx context.Context, only []uuid.UUID) (map[uuid.UUID]int64, error)
+	versions func(ctx context.Context, only []uuid.UUID) (map[string]int64, error)
 }
 
 // WatchFloor tells of the benches of what was given to a class in one act.
@@ -68,18 +68,19 @@ func (s *Server) WatchFloor(ctx context.Context, req WatchFloorRequestObject) (W
 		return nil, err
 	}
 	return &stream{s, ctx, whoIs(ctx), func(n live.Notice) bool { return n.Class == req.Class },
-		func(ctx context.Context, only []uuid.UUID) (map[uuid.UUID]int64, error) {
+		func(ctx context.Context, only []uuid.UUID) (map[string]int64, error) {
 			return s.store.Versions(ctx, req.Class, req.Params.Giving, only)
 		}}, nil
 }
 
-// WatchBench tells of one bench.
+// WatchBench tells of one bench: of all that changes there, and of what is said there and
+// whether it is paused, apart, so that who works there need not ask after each act.
 func (s *Server) WatchBench(ctx context.Context, _ WatchBenchRequestObject) (WatchBenchResponseObject, error) {
 	id := attempt(ctx).ID
 	return &stream{s, ctx, whoIs(ctx), func(n live.Notice) bool { return n.Attempt == id },
-		func(ctx context.Context, _ []uuid.UUID) (map[uuid.UUID]int64, error) {
-			v, err := s.store.VersionOf(ctx, id)
-			return map[uuid.UUID]int64{id: v}, err
+		func(ctx context.Context, _ []uuid.UUID) (map[string]int64, error) {
+			bench, talk, err := s.store.VersionOf(ctx, id)
+			return map[string]int64{"bench": bench, "talk": talk}, err
 		}}, nil
 }
 

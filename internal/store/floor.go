@@ -73,34 +73,32 @@ func (s *Store) pause(ctx context.Context, paused bool, of string, args ...any) 
 		append([]any{paused, open}, args...)...).Error
 }
 
-// Versions gives how often each attempt of what was given to a class in one act has changed;
-// of those named, or of all where none is.
-func (s *Store) Versions(ctx context.Context, class, giving uuid.UUID, only []uuid.UUID) (map[uuid.UUID]int64, error) {
-	return s.versions(ctx, "j.class_id = ? AND coalesce(j.giving, j.id) = ?", only, class, giving)
-}
-
-// VersionOf gives how often one attempt has changed.
-func (s *Store) VersionOf(ctx context.Context, attempt uuid.UUID) (int64, error) {
-	vs, err := s.versions(ctx, "a.id = ?", nil, attempt)
-	return vs[attempt], err
-}
-
-func (s *Store) versions(ctx context.Context, of string, only []uuid.UUID, args ...any) (map[uuid.UUID]int64, error) {
+// Versions gives how often each attempt of what was given to a class in one act has changed,
+// by its id; of those named, or of all where none is.
+func (s *Store) Versions(ctx context.Context, class, giving uuid.UUID, only []uuid.UUID) (map[string]int64, error) {
 	var rows []struct {
-		ID      uuid.UUID
+		ID      string
 		Version int64
 	}
-	sql := "SELECT a.id, a.version FROM attempts a JOIN jobs j ON j.id = a.job_id WHERE a.state <> ? AND " + of
-	args = append([]any{StateClosed}, args...)
+	sql, args := `SELECT a.id, a.version FROM attempts a JOIN jobs j ON j.id = a.job_id
+		WHERE a.state <> ? AND j.class_id = ? AND coalesce(j.giving, j.id) = ?`, []any{StateClosed, class, giving}
 	if only != nil {
 		sql, args = sql+" AND a.id = ANY(?::uuid[])", append(args, array[uuid.UUID](only))
 	}
 	err := s.db.WithContext(ctx).Raw(sql, args...).Scan(&rows).Error
-	out := map[uuid.UUID]int64{}
+	out := map[string]int64{}
 	for _, r := range rows {
 		out[r.ID] = r.Version
 	}
 	return out, err
+}
+
+// VersionOf gives how often one attempt has changed, and a number that is another whenever
+// something was said there or it was paused or let go on.
+func (s *Store) VersionOf(ctx context.Context, attempt uuid.UUID) (bench, talk int64, err error) {
+	row := s.db.WithContext(ctx).Raw("SELECT version, 2 * hinted + (paused_at IS NOT NULL)::int FROM attempts WHERE id = ?", attempt).Row()
+	err = row.Scan(&bench, &talk)
+	return bench, talk, err
 }
 
 // FloorRow is an attempt as the floor shows it.
@@ -119,20 +117,22 @@ type FloorRow struct {
 	Awaits                  *uuid.UUID
 	// LastAt is when something was last done, nil for never.
 	LastAt *time.Time
-	// Question, Words and Seq are of what was last said; nil where nothing was.
+	// Question and Words are of what was last said, HintSeq is where the ledger ended at the
+	// last hint; nil where nothing was.
 	Question *bool
 	Words    *string
-	Seq      *int
+	HintSeq  *int
 }
 
 // Floor lists attempts of what was given to a class in one act, by the names of who has them;
 // those named, or all where none is.
 func (s *Store) Floor(ctx context.Context, class, giving uuid.UUID, only []uuid.UUID) (rows []FloorRow, err error) {
 	sql, args := `SELECT a.id, a.job_id, a.apprentice_id, p.display_name, a.state, a.model_version, a.signed, a.minutes, a.events, a.version,
-		a.paused_at, a.glance, a.mark, a.mark_of, a.outcome, a.awaits, e.at AS last_at, h.question, h.words, h.seq
+		a.paused_at, a.glance, a.mark, a.mark_of, a.outcome, a.awaits, e.at AS last_at, h.question, h.words,
+		(SELECT max(seq) FROM hints WHERE attempt_id = a.id AND NOT question) AS hint_seq
 		FROM attempts a JOIN jobs j ON j.id = a.job_id JOIN people p ON p.id = a.apprentice_id
 		LEFT JOIN LATERAL (SELECT at FROM events WHERE attempt_id = a.id ORDER BY seq DESC LIMIT 1) e ON true
-		LEFT JOIN LATERAL (SELECT question, words, seq FROM hints WHERE attempt_id = a.id ORDER BY at DESC, id DESC LIMIT 1) h ON true
+		LEFT JOIN LATERAL (SELECT question, words FROM hints WHERE attempt_id = a.id ORDER BY at DESC, id DESC LIMIT 1) h ON true
 		WHERE j.class_id = ? AND coalesce(j.giving, j.id) = ? AND a.state <> ?`, []any{class, giving, StateClosed}
 	if only != nil {
 		sql, args = sql+" AND a.id = ANY(?::uuid[])", append(args, array[uuid.UUID](only))

@@ -36,6 +36,12 @@ export const router = createRouter({
       meta: { title: 'class' },
     },
     {
+      path: '/classes/:id/floor',
+      component: () => import('./features/floor/FloorView.vue'),
+      props: true,
+      meta: { title: 'floor' },
+    },
+    {
       path: '/people/:person/record',
       component: () => import('./features/office/RecordView.vue'),
       props: true,

@@ -5,6 +5,7 @@ import { describe, expect, it } from 'vitest'
 import cases from '@messages/testdata/texts.json'
 import { explain, has, sentence, text, told } from './words'
 import './office'
+import './talk'
 import './yard'
 
 describe('the words', () => {

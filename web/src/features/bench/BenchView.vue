@@ -27,6 +27,8 @@ import { sentence, text } from '@/words/words'
 const AidsPanel = defineAsyncComponent(() => import('@/features/aids/AidsPanel.vue'))
 // For whoever tries a job of their own; its words come with it.
 const LookBehind = defineAsyncComponent(() => import('./LookBehind.vue'))
+// What is said with who teaches comes once the bench stands.
+const BenchTalk = defineAsyncComponent(() => import('./BenchTalk.vue'))
 const attempt = String(useRoute().params.attempt)
 const session = useSession()
 const { bench, busy, slow, offline, refusal, aside, notice, queue, load, act } = useBench(attempt)
@@ -62,10 +64,11 @@ const mine = computed(
     (session.me?.role === 'apprentice' || !!bench.value?.first || !!bench.value?.trial) &&
     ['new', 'in-hand'].includes(bench.value?.state ?? ''),
 )
-const still = computed(() => slow.value || !mine.value)
+const paused = ref(false)
+const still = computed(() => slow.value || !mine.value || paused.value)
 
 function send(...events: Schema['Event'][]) {
-  if (!mine.value) return
+  if (!mine.value || paused.value) return
   // What is chosen stays so while hands go to a control, a cover or a precaution.
   if (events.some((e) => ['take', 'repair', 'wait'].includes(e.kind))) chosen.value = undefined
   return act(...events)
@@ -227,6 +230,7 @@ onMounted(load)
       </div>
       <span v-if="bench.spilt" class="spilt" role="status">{{ text('bench.spilt') }}</span>
       <LookBehind v-if="bench.trial" :attempt="attempt" />
+      <span id="ask"></span>
       <main-btn v-if="mine" :to="`/bench/${attempt}/hand-over`">{{ text('bench.hand-over') }}</main-btn>
       <main-btn v-else :to="`/debrief/${attempt}`">{{ text('bench.debrief') }}</main-btn>
     </section>
@@ -277,15 +281,24 @@ onMounted(load)
       />
     </div>
     <div class="right">
-      <div v-if="refusal || notice" class="refusal" role="alert">
-        <span v-if="refusal">
-          <template v-if="aside"
-            >{{ sentence({ code: 'page.act-set-aside', params: { act: inWords(aside, fam) } }) }}
-          </template>
-          <ProblemText :of="refusal" />
-        </span>
-        <template v-else>{{ notice }}</template>
-        <v-btn @click="((refusal = aside = null), (notice = ''))">{{ text('bench.right') }}</v-btn>
+      <div class="said">
+        <div v-if="refusal || notice" class="refusal" role="alert">
+          <span v-if="refusal">
+            <template v-if="aside"
+              >{{ sentence({ code: 'page.act-set-aside', params: { act: inWords(aside, fam) } }) }}
+            </template>
+            <ProblemText :of="refusal" />
+          </span>
+          <template v-else>{{ notice }}</template>
+          <v-btn @click="((refusal = aside = null), (notice = ''))">{{ text('bench.right') }}</v-btn>
+        </div>
+        <BenchTalk
+          v-if="!bench.first && !bench.trial && ['new', 'in-hand'].includes(bench.state)"
+          :attempt="attempt"
+          :mine="mine"
+          @paused="paused = $event"
+          @changed="load"
+        />
       </div>
       <InstrumentPanel
         :family="fam"
@@ -392,7 +405,7 @@ onMounted(load)
 .card {
   grid-column: 1 / -1;
   display: grid;
-  grid-template-columns: auto minmax(0, 1fr) auto auto;
+  grid-template-columns: auto minmax(0, 1fr) auto auto auto;
   gap: 8px 14px;
   align-items: center;
   background: var(--panel);
@@ -449,8 +462,15 @@ onMounted(load)
   gap: 8px;
   min-height: 0;
 }
-.right:has(.refusal) {
+.right:has(> .said > *) {
   grid-template-rows: auto minmax(0, 1fr) auto;
+}
+.said {
+  display: grid;
+  gap: 8px;
+}
+.said:not(:has(> *)) {
+  display: none;
 }
 .refusal {
   background: var(--condemned-bg);
@@ -507,7 +527,7 @@ onMounted(load)
   .card {
     grid-area: card;
   }
-  .refusal {
+  .said {
     grid-area: said;
   }
   .first {

@@ -61,6 +61,7 @@ const sums = computed(() =>
         <h1>{{ p.class.title }}</h1>
         <span class="muted">{{ p.class.term }}</span>
         <span class="grow"></span>
+        <v-btn :to="`/classes/${id}/floor`">{{ text('office.floor.watch') }}</v-btn>
         <v-btn :to="`/classes/${id}/analysis`">{{ text('office.analysis') }}</v-btn>
         <v-btn to="/people">{{ text('title.people') }}</v-btn>
         <v-btn color="secondary" variant="flat" to="/yard/new-job">{{ text('office.give') }}</v-btn>
