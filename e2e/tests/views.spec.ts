@@ -5,11 +5,16 @@ import { Bench, setJob, signIn, pick, noSideScroll, inWords } from '../bench.ts'
 const words = 'Stopped by the sluice, and nobody touched it.'
 
 async function accessible(page: Page, what: string) {
+  expect(await violations(page, what)).toEqual([])
+}
+
+/** What breaks the rules of a page. */
+async function violations(page: Page, what: string) {
   // Colours are judged at rest, not half-way through a change.
   await page.waitForTimeout(1100)
   const found = await new AxeBuilder({ page }).options({ runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'], resultTypes: ['violations'] }).analyze()
   await inWords(page)
-  expect(found.violations.map((v) => `${what}: ${v.id}: ${v.nodes.map((n) => n.target).join(' | ')}`)).toEqual([])
+  return found.violations.map((v) => `${what}: ${v.id}: ${v.nodes.map((n) => n.target).join(' | ')}`)
 }
 
 test('every main view is accessible, by day and by night, and the bench needs no page scroll', async ({ page }) => {
@@ -101,6 +106,47 @@ test('every main view is accessible, by day and by night, and the bench needs no
   await accessible(page, 'debrief of a marker, day')
   await page.getByRole('button', { name: 'Night shift' }).click()
   await accessible(page, 'debrief of a marker, night')
+})
+
+test('every view of the office is accessible, by day and by night, and fits a phone', async ({ page }) => {
+  test.setTimeout(400_000)
+  await signIn(page, 'tomasa')
+  const [klass, ines] = await page.evaluate(async () => {
+    const get = async (path: string) => (await fetch(path)).json()
+    const c = (await get('/api/classes'))[0] as { id: string; members: { person: string; display_name: string }[] }
+    return [c.id, c.members.find((m) => m.display_name === 'Ines Calder')!.person]
+  })
+  await setJob(page, { reach: 'Kill circuit', fault: 'Stop switch left in STOP', claim: 'It does not start', words: `${words} Again.`, to: 'Rafi Onwell', toClass: 'Morning bench' })
+  const views: [path: string, has: RegExp][] = [
+    ['/people', /^Ines Calder$/],
+    [`/classes/${klass}`, /^Ines Calder$/],
+    [`/classes/${klass}/analysis`, /^What .* gets wrong$/],
+    [`/classes/${klass}/floor`, /^Ines Calder$/],
+    [`/people/${ines}/record`, /Ines Calder/],
+    ['/standard', /^Outside standard/],
+  ]
+  const bad: string[] = []
+  for (const shift of ['day', 'night']) {
+    for (const [path, has] of views) {
+      await page.goto(path)
+      await expect(page.getByText(has).first()).toBeVisible()
+      bad.push(...(await violations(page, `${path}, ${shift}`)))
+    }
+    if (shift === 'day') await page.getByRole('button', { name: 'Night shift' }).click()
+  }
+  await page.setViewportSize({ width: 390, height: 844 })
+  for (const [path, has] of views) {
+    await page.goto(path)
+    await expect(page.getByText(has).first()).toBeVisible()
+    if (await page.evaluate(() => document.documentElement.scrollWidth > innerWidth)) bad.push(`${path} scrolls sideways on a phone`)
+  }
+  await signIn(page, 'wenda')
+  for (const path of ['/people/roster', '/audit', '/password']) {
+    await page.goto(path)
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+    bad.push(...(await violations(page, path)))
+  }
+  expect(bad).toEqual([])
 })
 
 /** Makes every word on the page a third longer, as another language may, and says what is then cut off or stands over the edge. */

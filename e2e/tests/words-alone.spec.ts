@@ -1,4 +1,5 @@
 import { expect, test, type Locator, type Page } from '@playwright/test'
+import { people } from '../bench.ts'
 
 /**
  * The whole first job by what a screen reader says and a keyboard does: things are found
@@ -22,12 +23,14 @@ async function choose(within: Page | Locator, page: Page, name: string, option: 
   await page.keyboard.press('Enter')
 }
 
-test('the whole job by keyboard and by a screen reader’s words alone', async ({ page }) => {
+test('the whole job by keyboard and by a screen reader’s words alone', async ({ page }, { retry }) => {
+  // A first job is taken once a person: who tries again is somebody else.
+  const name = retry ? 'rafi' : 'juno'
   await page.goto('/sign-in')
   await page.getByRole('textbox', { name: 'Name' }).focus()
-  await page.keyboard.type('juno')
+  await page.keyboard.type(name)
   await page.keyboard.press('Tab')
-  await page.keyboard.type('ditch-09')
+  await page.keyboard.type(people[name])
   await page.keyboard.press('Enter')
   await expect(page.getByRole('heading', { name: 'My jobs', level: 1 })).toBeVisible()
   await press(page.getByRole('region', { name: 'Your first job' }).getByRole('button', { name: 'Take the first job' }))

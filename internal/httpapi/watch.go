@@ -152,7 +152,9 @@ func (x *stream) tell(out *sent, feed *live.Feed) error {
 	}
 	versions, err := x.versions(x.ctx, only)
 	if err != nil {
-		slog.Warn("watching", "error", err)
+		if x.ctx.Err() == nil {
+			slog.Warn("watching", "error", err)
+		}
 		return err // whoever watches connects again, and gets all
 	}
 	if len(versions) == 0 && !gap {

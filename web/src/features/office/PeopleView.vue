@@ -87,6 +87,8 @@ const sheets = ref<Schema['Sheet'][]>()
         <h2>{{ text('office.classes') }}</h2>
         <v-list
           class="classes"
+          role="listbox"
+          :aria-label="text('office.classes')"
           density="compact"
           :selected="[which]"
           mandatory
