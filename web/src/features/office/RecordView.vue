@@ -84,7 +84,9 @@ const print = () => window.print()
           <p v-if="d.record.squares.length === 0">{{ text('record.none') }}</p>
           <div class="squares" role="grid" :aria-label="text('record.squares')">
             <div role="row" class="head">
-              <span role="columnheader"><span class="sr-only">{{ text('record.skill') }}</span></span>
+              <span role="columnheader"
+                ><span class="sr-only">{{ text('record.skill') }}</span></span
+              >
               <b v-for="l in LATERALS" :key="l" role="columnheader">{{ nameOf('lateral', l) }}</b>
             </div>
             <div v-for="s in SKILLS" :key="s" role="row">
