@@ -62,6 +62,7 @@ const PARTS: Record<string, string[]> = {
     'problem.http.password-as-before',
   ],
   talk: ['talk', 'problem.http.nothing-said', 'problem.http.too-many-watched'],
+  wall: ['wall', 'problem.wall'],
   aids: ['aid'],
   none: ['told', 'problem.sequencing', 'problem.sim', 'problem.command', 'problem.interop'],
 }

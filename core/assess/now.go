@@ -42,7 +42,7 @@ func Glance(ctx context.Context, sc *scenario.Scenario, answers *diagnosis.Answe
 		return nil, err
 	}
 	a := &attempt{sc: sc, cat: sc.Figures()}
-	prior := a.marginals(st)
+	prior := st.Clone()
 	made := map[string]bool{}
 	for _, line := range l.Lines() {
 		switch {
@@ -57,13 +57,8 @@ func Glance(ctx context.Context, sc *scenario.Scenario, answers *diagnosis.Answe
 			clear(made)
 		}
 	}
-	now, out := a.marginals(st), &Now{Board: map[string]string{}}
-	for reach, p := range now.reach {
-		if m := standing(prior.reach[reach], p); m != "" {
-			out.Board[reach] = m
-		}
-	}
-	for fault, p := range now.fault {
+	out := &Now{Board: Board(a.cat, prior, st)}
+	for fault, p := range marginals(st, func(f string) string { return f }) {
 		if p >= leastLikely {
 			out.Likely = append(out.Likely, Likely{fault, p})
 		}
@@ -73,22 +68,32 @@ func Glance(ctx context.Context, sc *scenario.Scenario, answers *diagnosis.Answe
 	return out, nil
 }
 
-// marginals are the probabilities of faults and of reaches.
-type marginals struct{ fault, reach map[string]float64 }
-
-func (a *attempt) marginals(st *diagnosis.Standing) marginals {
-	m := marginals{map[string]float64{}, map[string]float64{}}
-	for _, s := range st.Sets() {
-		reaches := map[string]bool{}
-		for _, f := range s.Faults {
-			m.fault[f] += s.P
-			reaches[a.cat.Fault(f).Reach] = true
-		}
-		for r := range reaches {
-			m.reach[r] += s.P
+// Board has the marks that evidence makes by itself, by reach, from where it stood at first
+// and where it stands now.
+func Board(cat *catalogue.Catalogue, prior, now *diagnosis.Standing) map[string]string {
+	reach := func(fault string) string { return cat.Fault(fault).Reach }
+	out, before := map[string]string{}, marginals(prior, reach)
+	for r, p := range marginals(now, reach) {
+		if m := standing(before[r], p); m != "" {
+			out[r] = m
 		}
 	}
-	return m
+	return out
+}
+
+// marginals are the probabilities of what faults are of: that some fault of it is there.
+func marginals(st *diagnosis.Standing, of func(fault string) string) map[string]float64 {
+	out := map[string]float64{}
+	for _, s := range st.Sets() {
+		there := map[string]bool{}
+		for _, f := range s.Faults {
+			there[of(f)] = true
+		}
+		for x := range there {
+			out[x] += s.P
+		}
+	}
+	return out
 }
 
 // ReadRight says that what a line wrote down of a test's first part is what was shown, to a

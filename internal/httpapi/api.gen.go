@@ -391,6 +391,48 @@ func (e TestKind) Valid() bool {
 	}
 }
 
+// Defines values for WallStands.
+const (
+	WallStandsClosed WallStands = "closed"
+	WallStandsTold   WallStands = "told"
+	WallStandsVoting WallStands = "voting"
+)
+
+// Valid indicates whether the value is a known member of the WallStands enum.
+func (e WallStands) Valid() bool {
+	switch e {
+	case WallStandsClosed:
+		return true
+	case WallStandsTold:
+		return true
+	case WallStandsVoting:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for StepWallJSONBodyStep.
+const (
+	Close StepWallJSONBodyStep = "close"
+	Make  StepWallJSONBodyStep = "make"
+	Tell  StepWallJSONBodyStep = "tell"
+)
+
+// Valid indicates whether the value is a known member of the StepWallJSONBodyStep enum.
+func (e StepWallJSONBodyStep) Valid() bool {
+	switch e {
+	case Close:
+		return true
+	case Make:
+		return true
+	case Tell:
+		return true
+	default:
+		return false
+	}
+}
+
 // Action defines model for Action.
 type Action struct {
 	Id      string     `json:"id"`
@@ -1877,6 +1919,81 @@ type UnsafeAct struct {
 	Test        string   `json:"test"`
 }
 
+// Wall defines model for Wall.
+type Wall struct {
+	// Board The marks that what was shown would make, by reach
+	Board      map[string]string `json:"board"`
+	ClassTitle string            `json:"class_title"`
+	Family     string            `json:"family"`
+
+	// Hidden Once it was told
+	Hidden      *[]LikelyFault     `json:"hidden,omitempty"`
+	History     string             `json:"history"`
+	Id          openapi_types.UUID `json:"id"`
+	MachineCode string             `json:"machine_code"`
+	MachineName string             `json:"machine_name"`
+
+	// Members How many may vote
+	Members int `json:"members"`
+
+	// Mine What whoever asks has voted for in this round
+	Mine    *string `json:"mine,omitempty"`
+	Minutes float64 `json:"minutes"`
+
+	// Round From 0
+	Round int `json:"round"`
+
+	// Rounds Those that a test was made in
+	Rounds []WallRound `json:"rounds"`
+	Stands WallStands  `json:"stands"`
+
+	// Tests What can be voted for
+	Tests   []string `json:"tests"`
+	Version int64    `json:"version"`
+
+	// Voted How many have voted in this round
+	Voted int    `json:"voted"`
+	Words string `json:"words"`
+
+	// Worths Of this round once its vote is closed, the dearest a minute first
+	Worths []WallWorth `json:"worths"`
+}
+
+// WallStands defines model for Wall.Stands.
+type WallStands string
+
+// WallCard defines model for WallCard.
+type WallCard struct {
+	ClassTitle string             `json:"class_title"`
+	Id         openapi_types.UUID `json:"id"`
+	Words      string             `json:"words"`
+}
+
+// WallRound defines model for WallRound.
+type WallRound struct {
+	AllVotes int `json:"all_votes"`
+
+	// Best What was worth most a minute
+	Best string `json:"best"`
+	Test string `json:"test"`
+
+	// Told What a test showed, as a word, as a number in a unit, or over the limit of a meter
+	Told Told `json:"told"`
+
+	// Votes For the test that was made
+	Votes int `json:"votes"`
+}
+
+// WallWorth defines model for WallWorth.
+type WallWorth struct {
+	Minutes float64 `json:"minutes"`
+
+	// Share Expected to come off what is left to know, 0 to 1
+	Share float64 `json:"share"`
+	Test  string  `json:"test"`
+	Votes int     `json:"votes"`
+}
+
 // Waste defines model for Waste.
 type Waste = assess.Waste
 
@@ -1888,6 +2005,9 @@ type Attempt = openapi_types.UUID
 
 // Limit defines model for limit.
 type Limit = int
+
+// OnWall defines model for onWall.
+type OnWall = openapi_types.UUID
 
 // ComputeAidJSONBody defines parameters for ComputeAid.
 type ComputeAidJSONBody map[string]float64
@@ -2067,6 +2187,38 @@ type ReadStandardJSONBody struct {
 	File []byte `json:"file"`
 }
 
+// AddWallJSONBody defines parameters for AddWall.
+type AddWallJSONBody struct {
+	ClassId openapi_types.UUID `json:"class_id"`
+
+	// Id Made by the client; a retry sends the same
+	Id openapi_types.UUID `json:"id"`
+
+	// Scenario One of the library
+	Scenario openapi_types.UUID `json:"scenario"`
+}
+
+// StepWallJSONBody defines parameters for StepWall.
+type StepWallJSONBody struct {
+	// Step Close the vote, make a test and open the next vote, or tell what is hidden and end it
+	Step StepWallJSONBodyStep `json:"step"`
+
+	// Test What is made
+	Test *string `json:"test,omitempty"`
+
+	// Version That it was seen at
+	Version int64 `json:"version"`
+}
+
+// StepWallJSONBodyStep defines parameters for StepWall.
+type StepWallJSONBodyStep string
+
+// VoteAtWallJSONBody defines parameters for VoteAtWall.
+type VoteAtWallJSONBody struct {
+	Round int    `json:"round"`
+	Test  string `json:"test"`
+}
+
 // ComputeAidJSONRequestBody defines body for ComputeAid for application/json ContentType.
 type ComputeAidJSONRequestBody ComputeAidJSONBody
 
@@ -2210,6 +2362,15 @@ type OffersForJSONRequestBody = JobSpec
 
 // TryScenarioJSONRequestBody defines body for TryScenario for application/json ContentType.
 type TryScenarioJSONRequestBody = JobSpec
+
+// AddWallJSONRequestBody defines body for AddWall for application/json ContentType.
+type AddWallJSONRequestBody AddWallJSONBody
+
+// StepWallJSONRequestBody defines body for StepWall for application/json ContentType.
+type StepWallJSONRequestBody StepWallJSONBody
+
+// VoteAtWallJSONRequestBody defines body for VoteAtWall for application/json ContentType.
+type VoteAtWallJSONRequestBody VoteAtWallJSONBody
 
 // ServerInterface represents all server handlers.
 type ServerInterface interface {
@@ -2501,6 +2662,24 @@ type ServerInterface interface {
 
 	// (POST /api/trials)
 	TryScenario(ctx *echo.Context) error
+
+	// (GET /api/walls)
+	ListWalls(ctx *echo.Context) error
+
+	// (POST /api/walls)
+	AddWall(ctx *echo.Context) error
+
+	// (GET /api/walls/{wall})
+	GetWall(ctx *echo.Context, wall OnWall) error
+
+	// (GET /api/walls/{wall}/changes)
+	WatchWall(ctx *echo.Context, wall OnWall) error
+
+	// (POST /api/walls/{wall}/steps)
+	StepWall(ctx *echo.Context, wall OnWall) error
+
+	// (PUT /api/walls/{wall}/vote)
+	VoteAtWall(ctx *echo.Context, wall OnWall) error
 }
 
 // ServerInterfaceWrapper converts echo contexts to parameters.
@@ -3809,6 +3988,88 @@ func (w *ServerInterfaceWrapper) TryScenario(ctx *echo.Context) error {
 	return err
 }
 
+// ListWalls converts echo context to params.
+func (w *ServerInterfaceWrapper) ListWalls(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListWalls(ctx)
+	return err
+}
+
+// AddWall converts echo context to params.
+func (w *ServerInterfaceWrapper) AddWall(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddWall(ctx)
+	return err
+}
+
+// GetWall converts echo context to params.
+func (w *ServerInterfaceWrapper) GetWall(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "wall" -------------
+	var wall OnWall
+
+	err = runtime.BindStyledParameterWithOptions("simple", "wall", ctx.Param("wall"), &wall, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter wall: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetWall(ctx, wall)
+	return err
+}
+
+// WatchWall converts echo context to params.
+func (w *ServerInterfaceWrapper) WatchWall(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "wall" -------------
+	var wall OnWall
+
+	err = runtime.BindStyledParameterWithOptions("simple", "wall", ctx.Param("wall"), &wall, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter wall: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.WatchWall(ctx, wall)
+	return err
+}
+
+// StepWall converts echo context to params.
+func (w *ServerInterfaceWrapper) StepWall(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "wall" -------------
+	var wall OnWall
+
+	err = runtime.BindStyledParameterWithOptions("simple", "wall", ctx.Param("wall"), &wall, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter wall: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.StepWall(ctx, wall)
+	return err
+}
+
+// VoteAtWall converts echo context to params.
+func (w *ServerInterfaceWrapper) VoteAtWall(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "wall" -------------
+	var wall OnWall
+
+	err = runtime.BindStyledParameterWithOptions("simple", "wall", ctx.Param("wall"), &wall, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter wall: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.VoteAtWall(ctx, wall)
+	return err
+}
+
 // This is a simple interface which specifies echo.Route addition functions which
 // are present on both echo.Echo and echo.Group, since we want to allow using
 // either of them for path registration
@@ -3883,6 +4144,12 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/api/classes/:class/floor", wrapper.GetFloor, options.OperationMiddlewares["getFloor"]...)
 	router.GET(options.BaseURL+"/api/classes/:class/floor/changes", wrapper.WatchFloor, options.OperationMiddlewares["watchFloor"]...)
 	router.PUT(options.BaseURL+"/api/classes/:class/floor/pause", wrapper.PauseFloor, options.OperationMiddlewares["pauseFloor"]...)
+	router.GET(options.BaseURL+"/api/walls", wrapper.ListWalls, options.OperationMiddlewares["listWalls"]...)
+	router.POST(options.BaseURL+"/api/walls", wrapper.AddWall, options.OperationMiddlewares["addWall"]...)
+	router.GET(options.BaseURL+"/api/walls/:wall", wrapper.GetWall, options.OperationMiddlewares["getWall"]...)
+	router.PUT(options.BaseURL+"/api/walls/:wall/vote", wrapper.VoteAtWall, options.OperationMiddlewares["voteAtWall"]...)
+	router.POST(options.BaseURL+"/api/walls/:wall/steps", wrapper.StepWall, options.OperationMiddlewares["stepWall"]...)
+	router.GET(options.BaseURL+"/api/walls/:wall/changes", wrapper.WatchWall, options.OperationMiddlewares["watchWall"]...)
 	router.PUT(options.BaseURL+"/api/attempts/:attempt/pause", wrapper.PauseBench, options.OperationMiddlewares["pauseBench"]...)
 	router.GET(options.BaseURL+"/api/attempts/:attempt/hints", wrapper.GetHints, options.OperationMiddlewares["getHints"]...)
 	router.POST(options.BaseURL+"/api/attempts/:attempt/hints", wrapper.AddHint, options.OperationMiddlewares["addHint"]...)
@@ -7900,6 +8167,264 @@ func (response TryScenariodefaultJSONResponse) VisitTryScenarioResponse(w http.R
 	return err
 }
 
+type ListWallsRequestObject struct {
+}
+
+type ListWallsResponseObject interface {
+	VisitListWallsResponse(w http.ResponseWriter) error
+}
+
+type ListWalls200JSONResponse []WallCard
+
+func (response ListWalls200JSONResponse) VisitListWallsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListWallsdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ListWallsdefaultJSONResponse) VisitListWallsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddWallRequestObject struct {
+	Body *AddWallJSONRequestBody
+}
+
+type AddWallResponseObject interface {
+	VisitAddWallResponse(w http.ResponseWriter) error
+}
+
+type AddWall200JSONResponse Wall
+
+func (response AddWall200JSONResponse) VisitAddWallResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddWalldefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response AddWalldefaultJSONResponse) VisitAddWallResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWallRequestObject struct {
+	Wall OnWall `json:"wall"`
+}
+
+type GetWallResponseObject interface {
+	VisitGetWallResponse(w http.ResponseWriter) error
+}
+
+type GetWall200JSONResponse Wall
+
+func (response GetWall200JSONResponse) VisitGetWallResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetWalldefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetWalldefaultJSONResponse) VisitGetWallResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WatchWallRequestObject struct {
+	Wall OnWall `json:"wall"`
+}
+
+type WatchWallResponseObject interface {
+	VisitWatchWallResponse(w http.ResponseWriter) error
+}
+
+type WatchWall200TexteventStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response WatchWall200TexteventStreamResponse) VisitWatchWallResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/event-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type WatchWalldefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response WatchWalldefaultJSONResponse) VisitWatchWallResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StepWallRequestObject struct {
+	Wall OnWall `json:"wall"`
+	Body *StepWallJSONRequestBody
+}
+
+type StepWallResponseObject interface {
+	VisitStepWallResponse(w http.ResponseWriter) error
+}
+
+type StepWall200JSONResponse Wall
+
+func (response StepWall200JSONResponse) VisitStepWallResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type StepWalldefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response StepWalldefaultJSONResponse) VisitStepWallResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type VoteAtWallRequestObject struct {
+	Wall OnWall `json:"wall"`
+	Body *VoteAtWallJSONRequestBody
+}
+
+type VoteAtWallResponseObject interface {
+	VisitVoteAtWallResponse(w http.ResponseWriter) error
+}
+
+type VoteAtWall204Response struct {
+}
+
+func (response VoteAtWall204Response) VisitVoteAtWallResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type VoteAtWalldefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response VoteAtWalldefaultJSONResponse) VisitVoteAtWallResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 // StrictServerInterface represents all server handlers.
 type StrictServerInterface interface {
 
@@ -8190,6 +8715,24 @@ type StrictServerInterface interface {
 
 	// (POST /api/trials)
 	TryScenario(ctx context.Context, request TryScenarioRequestObject) (TryScenarioResponseObject, error)
+
+	// (GET /api/walls)
+	ListWalls(ctx context.Context, request ListWallsRequestObject) (ListWallsResponseObject, error)
+
+	// (POST /api/walls)
+	AddWall(ctx context.Context, request AddWallRequestObject) (AddWallResponseObject, error)
+
+	// (GET /api/walls/{wall})
+	GetWall(ctx context.Context, request GetWallRequestObject) (GetWallResponseObject, error)
+
+	// (GET /api/walls/{wall}/changes)
+	WatchWall(ctx context.Context, request WatchWallRequestObject) (WatchWallResponseObject, error)
+
+	// (POST /api/walls/{wall}/steps)
+	StepWall(ctx context.Context, request StepWallRequestObject) (StepWallResponseObject, error)
+
+	// (PUT /api/walls/{wall}/vote)
+	VoteAtWall(ctx context.Context, request VoteAtWallRequestObject) (VoteAtWallResponseObject, error)
 }
 
 type StrictHandlerFunc func(ctx *echo.Context, request any) (any, error)
@@ -11625,323 +12168,552 @@ func (sh *strictHandler) TryScenario(ctx *echo.Context) error {
 	return nil
 }
 
+// ListWalls operation middleware
+func (sh *strictHandler) ListWalls(ctx *echo.Context) error {
+	var request ListWallsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListWalls(ctx.Request().Context(), request.(ListWallsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListWalls")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListWallsResponseObject); ok {
+		return validResponse.VisitListWallsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddWall operation middleware
+func (sh *strictHandler) AddWall(ctx *echo.Context) error {
+	var request AddWallRequestObject
+
+	var body AddWallJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddWall(ctx.Request().Context(), request.(AddWallRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddWall")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddWallResponseObject); ok {
+		return validResponse.VisitAddWallResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetWall operation middleware
+func (sh *strictHandler) GetWall(ctx *echo.Context, wall OnWall) error {
+	var request GetWallRequestObject
+
+	request.Wall = wall
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetWall(ctx.Request().Context(), request.(GetWallRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetWall")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetWallResponseObject); ok {
+		return validResponse.VisitGetWallResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// WatchWall operation middleware
+func (sh *strictHandler) WatchWall(ctx *echo.Context, wall OnWall) error {
+	var request WatchWallRequestObject
+
+	request.Wall = wall
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WatchWall(ctx.Request().Context(), request.(WatchWallRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WatchWall")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(WatchWallResponseObject); ok {
+		return validResponse.VisitWatchWallResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// StepWall operation middleware
+func (sh *strictHandler) StepWall(ctx *echo.Context, wall OnWall) error {
+	var request StepWallRequestObject
+
+	request.Wall = wall
+
+	var body StepWallJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.StepWall(ctx.Request().Context(), request.(StepWallRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "StepWall")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(StepWallResponseObject); ok {
+		return validResponse.VisitStepWallResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// VoteAtWall operation middleware
+func (sh *strictHandler) VoteAtWall(ctx *echo.Context, wall OnWall) error {
+	var request VoteAtWallRequestObject
+
+	request.Wall = wall
+
+	var body VoteAtWallJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.VoteAtWall(ctx.Request().Context(), request.(VoteAtWallRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "VoteAtWall")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(VoteAtWallResponseObject); ok {
+		return validResponse.VisitVoteAtWallResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // Base64 encoded, compressed with deflate, json marshaled OpenAPI spec.
 // Stored as a slice of fixed-width chunks rather than one concatenated
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L39khs3si/4KgjuRvjeiFJL8ngmzlH/1aOx/HFtS6vWzETssaMPyAJJiEWgXEA1xVHonfYZ9sk2kAmg",
-	"voAqFMluybP3/HFGblYVgEQikZ+//LhYyX0pBRNaLV58XJS0onumWQX/RbVm+1Kbf3KxeLEoqd4usoWg",
-	"e7Z44X/NFhX7veYVyxcvdFWzbKFWW7an5rW1rPZUL14s6prni2yhj6V5VemKi83i06dsUfA9hxFyplYV",
-	"LzWXZqjv5YHsqTgSLUnBlSZUk71UZjSYyu81q47NXPAr7ZFztqZ1oRcv/vwsW+zpB76v94sXXz8z/8UF",
-	"/tdzPyEuNNuwavHJTKliqpRCMaDBt1UlK/OPlRSaCZgqLcuCr6iZ6tP3ysz3Y2vk/7Ni68WLxf/xtCHt",
-	"U/xVPcWvwSjd9b5l61qx/JoctlRn5LBlFSNU5GQrD4YGeyZywjWQzH7MjHWzwvc/LspKlqzSHGfNc/P/",
-	"e9TOFjsu4AcmzPL/a1FWbEVr+ES2KCu+Z4aGJTf/eaDVfvFbNvzInota4zB+e3NZLwvWbLCo90tDTrdB",
-	"HwM733DNfy2AOeBRO8lmmGYKcvmerbT56M1as+pmhTxL85ybJdDiTYsGa1oolvXIQs175h+eBZ4FWKA7",
-	"NXwnOAukcncIQ5K6oEHyR3aFi7LGpXDN9mqKh254/oN5w7xqv0Wrih4X7jSp4CiRjcgWStbVKvyTpmZX",
-	"p+fzDp4b21RHFj+cn6tff4TEuNYBnbd8s01kwQjZC3k4j4ezhdK00okfqQXKufSDAG+4QXC+Ga47Qqq3",
-	"TIHI69MqPn96DDNLZLLZ4p4WNUtacW9hdk34vh0gsox3jut6O85o3j0lQ37tHYdKHrpv+H8kbFj/Y93/",
-	"7i0PJ2dHjKxLDddEeT7r4IfmtaZ7Xji5n/KdX+ieBb9kNmUWhfuikgMN8DOtiQXpIWhxVDxEE9Qr2uN7",
-	"2ZyZaxhuyrDKINeaCbhDyYEqwgWRgpGK0dUW/qDpjgmylhWhQuotq64JFcQMd4QnuSLm71xsiAAqZQ0t",
-	"urOcfwuGpZDmexZZqlGmpiUGPOVGcN8bvz77+/5eLrvbPm9D9iVzmtHw5w2/N7Oe1gWzRcHuWTHc1+dG",
-	"//kzMduJu3qQ1Y7lRNY6I8+sqqTNluPukZ2QB7HIApMppNyptgK0prwyQpVWZkYFo7tjUOepjLI3nNrP",
-	"jApiKW1mqbdSMSLXRMk9W8r8SBrqZLNFpiVd1myAo1Gb6m5ybnUpG76n1c7q+N2tZk7bTeDpGTfwjpYl",
-	"TXx2xrUc4rj+tbNwo2d2cZMXqWL6ri7HDsRKClQ5gyd6T3MWPgt7rlRHDLQPO1MJ6gE8lbUm4D9qx03Z",
-	"fW3E4dh5Dy5rmWRR0BKVFVnlzNBaMf2kLi9gR0TlZI9C1now+708URzqqlZ67H6hxOwDyCJDdCOChBNO",
-	"esvIEncpQt5ld6fbPGBupwuwhx0fP5e04roSarjid1tG1rxSGtarUMiupNJe5sk1gZ3OwFb19+6SaQ3b",
-	"HyWBtobYuVwRJks6u3iK2QnP55e+DtTIaq+qOAI71mpkjL17G4nsTudg3Gzx4clGPnFjW+3pyqtRrd+f",
-	"8H0p0S4Bj82Lxb+oeM8q+XQlK/bUvQtTv1GKKbW313dPDmwoF0jfJL3yLaNKihB/rWit2J3a0oolbuyq",
-	"oCqsgbKVFHJ/nPS02MdAQS4UK453dLVymmO6CWHmGj6SWyryO3mPfDw2le+pyF/fNy+x/G5JV7tkuv7E",
-	"1nFj/27egbHvSMGOiW/s6Y6pLV/P8FD87F4J6h6z5ruXOSvu7lmlotftjLXgrZS6jNfm6bClJGu9kmhU",
-	"d0Wm18syo4o+OTKdEVlZC8PYHcbKkGuyZGtZsZAWXCaupZRczNiTN+bx0FLKSsr15NuVvEdKVIzmXGzU",
-	"HKmQR86WYuC+TP/WLb4Q/NaOF8WML5nHb408jHysLHuSYuJrZfA7mgpPrdEP+AdR/9Db5LHfwdOBwe9Z",
-	"lfPVJcT3gSo9gxr/NI8HvyMrXNj4NErKq3+An6h/uYIw7gsFR7DmVGb+6nIXiTlW3WtoeC00FGtxZovh",
-	"/ZFr72tXojfSrS+dnZzqSmBP2o6YbfjPkax92TQ3YKNl4xn2h2BKeYA7/6p19c9QHuAlVB1Q03lpbOeh",
-	"7lCWFROaRxzLzc936J2ddA7EFYJVIRVTd7TniKWaPdEY0Ri8krNlxdnavtOV4H8XmhdGjTcqvSL2UcIV",
-	"2bFSE7PPZF3JPTlsJdmCV6Jj24+Nu67kv1DDnxC2y4LtG9f1JHHey+WdvRmCqsopmsKerrZcsLuVzFnE",
-	"zsUHot5lo9OmDjZranhfpTxYMjGPM1oXe+g3827A9fiDM3s2tSBSOOcisSLKXPjGLgS5haYSB3/RkpEN",
-	"vzcWpWCHZjpLKQtGQRSXdVVKFVA03oEnU0tSVnSluWKgZ9ivGel3TehSMaHR20neyyUp+I4RKo4EZmck",
-	"iY8Dmm9AVKZiquOZbwUL+EaEFn9DSlYpKeAw4EPGGJbrdXBFSlM9HVNC2XILz+LNkavE6EnrMPSYtMfU",
-	"7rNuTmPSuyXP+tIr6N3G+b+hGxayfkH3GxDyn9aTyYhgHzQp6YYZluJCZYQDB1XgoZYiyLrDIEcChUF6",
-	"T9m0+MGRdd66PXUMhezMxRNzb1nzFn2ZeF0+sVeZFYghdrupc65/4iJAQLqUtQ7RT+7NIcAQeqNyO4++",
-	"/cmQcBOhIV2F3QlzRMjyOJzat34y3jPsro8lY4KwilpHQThm7EfmQv/lm8Vk0BoOAgXPhtETKOgASLbQ",
-	"Nv6Vba0fr0vonCttRIOs0hnre57nTLyC5ItgtKou9MW+pmUxQ0s3XAr6zhTD20lmHQLY0cL0E+hR7R10",
-	"aXWjcIpC3PvQfLmj3HR56hUqIUx4Bt9LFBA5GJlijmaykkJXshhJqPg4yFl5IxU8p8jySOwHrsHABUeh",
-	"kMDnhscLKXcsJ3j29lwplAWD1eYVXes57hQIMR6DpATHZei2Qo/me7kcXk/Z4rDlq605m+yeVVa9g6gh",
-	"LFJv2V6x4t7QQ9RFAQ6diOPUURSJobdm5Xj7mM+2faOTPqgtV1pW4WVuZWCR76QkW+mufiuDh1dxonZp",
-	"LKmqdj7Csa35oXkyRStl+WaGO+YneBxuhM/mDDOMPDlP88xlFOjZrrL2HWyU30W22NQ8h6uFfaCRhK45",
-	"HrQS7Zd05i2tDjRGMpCfoCx9cilbd1IUgYvUuxZJBX4CRWjFyJJWFQvzuGK/h7lPbRlLd47cmqdjvKdK",
-	"XoQEdM0KUnCmCNy8Nu3gCAJSEsXY5fRjHznqSWif32fF0JbeM9Q48I05Ukib/033StFjjFy64rQIGVGK",
-	"0FpvjZomq52RvJmxIkAjrthKVuEdnmMbOEW/YyPYSyTVWHDSeGgkdF07yGDIgW3Twv2Ot4C/eN0mZu7g",
-	"WvGYWTXCboA9591j4m47R1vHkng9RDWWl1sq8HDGFBRzyWE2lq5qNtAAzD23Z4aMEAqEjyKjmVOJNrDe",
-	"UmHd3bCTdKUzcuB6i8q43rIjPC3k4ZqY8bybXLeU9StyI8yr+EdjbIOSY7/LFaFCHVjFcvw0LQprdO+v",
-	"fhWLfh5oRCj0OMY8NeFKsxR0BHX23pBKYMy5Ba1lUcgDyzNCFVnTyua2eGtgJffsujFb1kgplCRbRvPB",
-	"ekLqoRlVaVYSLsi6kkIbBYZrRcqCrtg1geC1OBKMWVcMNgGTaexczDSMpKKCsLYG0RKizBhz4bELqjRO",
-	"YEXtd4xOtCpqdIkYzURpWQbPdMHWQQPPrMBQ0PxO3tfKaJmHoB9nHZb6JVVqhiv7DTx+q1nEvc/K6S9s",
-	"mH+f6yIlowses/Yb+HXtrB29owfahRECJrNNlo7sk3VQocjJ8N8UkhycYEm1sGD8m3CawXx7KCBuqLka",
-	"rE4NqX3giLdsfCRGCJBDxbVmguTyIMhB1kVO9nTHMnMEIBkwZHxswdQMcR2eWi7QiYe3wjUpWbViAn7a",
-	"ygOc4w3kEJo/pVLsJ75jxTFq3xbwc2ROsF5VMroDkbmXSmeuToLobQUKxvmz6HGnu43s1DzdMuSxKG++",
-	"o8UulMbdD2KGJNvpjpcbYi/zKcdKzPj5vWaql+o11C5jfjw8TwROLYQUgkJ0jgLjp+M8O42GgZ9JSfcp",
-	"ad3NQ2trU1SvtiM+bvQwozQvqFIZUdJe+cRNzhwJZS4yiTGUdSEh8a4/Wm+BdlrNHDLLHmGeUjxnbzFZ",
-	"sJfE+KFkK83ymdYgV7Jw7v2U+HslVyyvq7DpZrQQWes7Ku6YSP3kQVZqrg17qGQvvXbi2bsytWahvz1+",
-	"wdmQxP3Jt8jZGddNeEChCUXLD371Fi781HhlM2mzHFTX8rBXubB/HR5QkZySauPGYZag6hSyu09mOEH8",
-	"Ds4pLc5rF31akPelC7v2jpjI1UAwnyFlrRGRrJfBtH5msVINKJlJm6BmnfyudgZhkrKG67EaG3zMD58h",
-	"mZrVheQYrGSkGKL1y6hDwCf1ZZaRVIKi1eLxoaaFn3Gqofeamj9APYVPTx/eN/P0XDffrFltlFLf5liY",
-	"NKPoL5lXt6zIO6WjWM3ac+qYIUhZazDZ6AFM8uE12mLoXiTonlVHHwBCtZJrzCgQ8kBkxykzfXDohx/w",
-	"4T8/ezZ2ELqzeL2GJOZq721SyB7P0s/L0HdjFK3rjuEupLa25ZG1B9nTDz8xsTGC5+vWrANnb+LJCEPZ",
-	"Yzh57KwACYW9yoIe445ZDHgnbVAlC9ZNkG8FktGzvtKgHaHUhX+upKxyLqj54bepVdvJZN1p25GDa0eX",
-	"U7ymMrVwtWD3Hd9+24DHKzO9CrV0waQz6s/axZPN99w8w6S4DzFAZL3RyQupIykj6/W8mk/MmoDvBedb",
-	"sdxwDy3mlj67ubdO1H+Ejl5JlTKWxPzT5wjvPhCa/98wm2p+vlgnTX30Imye/JS1EQwmT+pILHEqknV+",
-	"qMdl8UznhtnngPj3nB2m8ynNU7/IwwxTs4F26Iirc7zmtJ1taGce4pBvm/T+cwou58S0fHFfyrNszSom",
-	"kE0Ts2GPMf+h/9hMm6/13oxl1mIta+ev7UvYdqlRvypYsYIpNeutHj8Ngx/DpQ+X1VQ2uim0F9HeizRD",
-	"6FufN3uCIeRxQMLOQbBqyfIITu6cYRSiQVPBpD+jRyu6Z0bn+1ZsCq62V8So2nBIbLQeXocEY/PYnilF",
-	"N0w9vRo6/Ysi3Y/dpJQOanOiMss6LgJXREVTXOfwFDyvtxGhh7OalEcrH/KC5+3cguLjnha18+L07AD8",
-	"yZrno7VDzZOQSCLmVjxA5muw4KEXPR8vdmBiOlOJ+0R0+PgITYJAMaMJNBdb9/ZYSr1lagZIwSsariEY",
-	"d7uZi6VXKdQO+WtWzigR0ax8xTd1uERES22VsNEwOD415krzU25dqS16uVn7EVsbk+wza3HAqa6z5hO3",
-	"JVvNVD4NZQrKRSimx/hmi2WzpSzrAoa4bmVvUnHsmozfhNTWtVzVaiQICkFUDtHpdtCoYuRAhavA8EP8",
-	"5VkW1+ESXVodRp2QzS06d67NZsSsRcP2t8Pn3eFUzUBGwsTXKTKvGtMx/HF0mezph/Yfv34Wymx0ptfU",
-	"mLlMeWpT2bL7jtESqpWo8w3LU57s17a7xWOmhk+rZUJXR5vjvHDrMhtZIrjEgUIeZi4XNhkqmINlayWm",
-	"5jSqKDYwZ9+0Yc6eBUso1mHDvXQOo5jrcAZTpZPansiUjXbQRFOfDBix3wRt2GEW6kCEYCYLkMZIEuok",
-	"iEuqUkSxe1ZB5k2P9/8cGKByAAxTIidMlrDPzPJbAgUV03V5iSPsqu+nlpG6ZQ5cyuze9hjO/9AumcZm",
-	"gTR5MlpixgpUaGmJ2c9TtEjmkgHGxMTli6HfK5TF6ZeuTfoyI77yqtlAVM8qmr2J1sy6pJDzUKNofs9n",
-	"2MPR7ywLmrPAHf6KsYJVChEmeMUUkcLCbIjVNiP7fdBjng7sBWWhFyCEv6FVxE5cQSYccc+x3AiTLauS",
-	"8zRGhm7S99MCaPYuC37rflYoTt6HyTqz0gOyT/6XOVkhA4L+i1YzoNK+h+dDX4q5sqk28vsCXBB18YHU",
-	"Z7MK51fbsNsIMp9nfMg8HyMt3AZzSvDN5RGOuWJ1TYz7qSDyIFhF9vRIFD0C88sD4RozBLE86dyTAEg1",
-	"6WnK5gabE1bwfNLsZ9aUC+Hg/gh1snsdC1uxm3k53myoF0VeqHaESofGfuO84AyZAq9sLnlgO5bM3JYI",
-	"4SMYcSYnV9eEEiVrkbfrVYiQBKOifSUvZxpSQc6FV3Rh2kgiWECaTGase0C5MysrUiE5XD7ouPYATzVI",
-	"buVMdCobmw5F6VoJTOfsBMxs1AZI/2izjoKL3egGVzICtJNKfi0TkrphGHjWfDgJLO+kKpyzqmycx3RG",
-	"lU3Fk4H75qeZhcojF27QUG1DPxnMIofbfBjLYI4nskaGtJg42bn1CjMVTnNrNVrHEOVvqBZObgN4ISKZ",
-	"lRHNwzDMzFHGVYx5AWeXDm1n7ubjr6LgrYJe0XMwmdNRHkfgqaMoxc6qGydDCweyAVvG0SaYb0U1LeSm",
-	"ZleWFOns519F9oPXw/y3qWRdzkvHoEoni6nkR+dnPczGEW4Fpi+Q+oGEa3CIXQga6WPXHuZrXz0xJ7/s",
-	"nueDiHAoR8Blan0dytTy1/qUM2XNi5BLKBuRBuOf7FHSCQQ7Tlpo1VHupNDqK0gPD8BkiFn2EnwGK/FD",
-	"ktnjEIcDuGorD+LaFafbQijnWvKJ7+0MuZjjH0dKn/d3OLOQLePS4AbJe3rLiEO2SsuJc7PKPF2DJ8DQ",
-	"8GalY16nMACTvI+AeToPevJF1XF59io5PP6zeSeca+ddoIG0xQhQ6Jl3SNgV6CgZwYWgaqdCpSq+fqKP",
-	"n+CKG4OQJTNSnCYTG0fCwYW9XCaPoC3+Ms/Pgl768kGqaLVTZ5avQfXUeB3awyU6peNmjaBgjRUPzciL",
-	"hQyXtIJChedU0fVkLPXv8JTlwBZqaAzJ2VW6+hKJuUA7TaZcLA03MU/O0qOZdQqWoK+YQtYMyqHKcn4f",
-	"muZQzAPk3dJqk/6w3CU/K3lxt0p8mIkN0CzxcdDX7uydkPJ8IQ93+8JQOvWNms2jY0H3yzwZC5/R3ayv",
-	"76nga1nkd7tkvH3kqlTHRL0vZ3y7KvepVl5Jq93d7j7V1UPF7u6erup6P2M6eltJbVWqlIRJxeYwQzDn",
-	"cYFEGM64wzpZ+zx22bAzjd4G+1PZ5nTPYi2idjiptYvupLZI0zpj/mxO2ABWkl2hqEk3Aex7QLnvvHre",
-	"c8KcC+6Z9k5qmdrZ6kaTRT7Q6aFSdohN1TIh58NZ3tOK02BIxjfYY7/XtDBDKqydzxkF5955dco+TdwZ",
-	"3+O3n59n6ArzgF8zU5p8XHrKpAZXV5rtPTMl0tnFHfv/m4D573wprRn8+VkwzwOwfu+isEYt1Odx/0A8",
-	"kbSBQW7GSnMD+J06yQ9gg7ZnV+M0XQ0vVkzU+mKQQ82Z2R4jaJWbinXsg5bCvPae1KAhHJ62R65Kt3JT",
-	"KzJt4xDrM1g752Zlu5vZpQRJ0AJqnJkcGjh9wVwdnqecUReAmc6CumcV18dT7naeJ9+JhiCQMXvavfiD",
-	"UDxn8/K2zTU8Q0TBrZ0eZRjEgqx548wdHD3EIriWE9KHz8MMbQTv84DgLSTtJHnyHGuSLUAsUzqSrzkr",
-	"GTgtbfNP4ea0MQWznR3sUxBaRqNZWWQfWniOfafrUYo8DjiDYFtaQgYkQlKVVCEWDxOQ0GT0GLWiRRje",
-	"DpIV7vb72dbhUH05UKhfZuSAdxfhKiP/7//zMhv2hOva9vHhrO0ePFcbWqbPe8tolc/ziRZRgS8Yy5Ot",
-	"Fgfv0d8/voKCJN1NYIU6JZu8arG1tqzICcTHhzdrbXtsDPUO88FjBCQHmGHK0wMPIYSGTEZMwYdV8tNY",
-	"fnOi/+4N5P96eLs904QLQqF6axFuJDeWZzsE1P0es6Es5J1FjUTYWcJzD7xge6qFRiytN3OGZuBaf829",
-	"A22jNasy4Pa7NU9cjhCBuGqJofS7cYnxnU/Z4ke5HG9VeT4M+my7MMHsC1Ql2QtxbJo/yiXcm+O2lkI9",
-	"o2dqeZqE7oIf5TIGUm9D9Odg1E96U+ei1ptNPx2t3lFxph1ZaK5rc2klipmmZlpFQOrtIfdQWsr+RTF9",
-	"IvrH81BMeVVQvk8ygAuqlNVlAkjW5ld7m3YnbvvrYh1MQguXx8EyH+vu0gzUau6iXGZ2heCaicN0wfF7",
-	"gCgdsECipbQtEhH1ilC8iy2mYLu26/Iq7kOqz+DE3BdRAmgqdtcIRkh+r2mlLVQs170Qu+F+yhPVtFgw",
-	"/x3czSt9TZxDyaW3uo4sAIDs6rBTmLaFvT7tm4mdIJ43iJXv5dKq0GYuDXyeLw43sowpDWnSS0aghwt0",
-	"dEmZ7o6HoGChe+cBmhM3YO5Y/tiupbgG3NzYvnjmmS6UHM10eay2hfMMNJlWPdh2wcYkS9MYiijGZjWI",
-	"MvfpHRd3gNUeOlNUEPObESidUigoQ4vA/CdXor61pchv2ToAxD78cFUvKz6pu7zFp8AQYIJWoUbaUKdr",
-	"f/VgtHxZ0eo4vHgASx3TeCf31ag+rKK6rtKjhq6pSNgCtkUMOyEP6qwShk47kvaZGcmO61YBTjp1wy4C",
-	"55JH9WAcxjykRv0vVupwjtCMyAQbL1L++CloUEWx/OVBzLG0/ml5yrxocbhtctGOlXpoWgWQwS32Kq4j",
-	"RqaffIuLMBxzEqM4eoeKAeY2lJvup+r7D0ywVq8Ho0PWj4IAt9p3BBhnRsi9qSqek2+mYlUTcaay1Rxx",
-	"RAHdBXbXxBhNYmMu9wwR/Z4HbZ7ZbnosIg+qPLeMCbKsNYDtHZnuYF9PY+46TrbhZWfU2wCAJVszfHhj",
-	"1wFZYDg7qWO8q5dvqusdKx0kFNRjZuxvSUW5KHrT/A8w71M8D2207HCdUgw0cGVl3skFF/YTwW2wrWm6",
-	"0ynD+I8g/1ihWAPVvEY9JRma5g2tgiLJXOMs5oB0h4avzI2s8L85NogKZok5wT50lK1pZY7cRjYFwfaz",
-	"aTYElLjF84HBgWt9pbUIqxaxU8w+xPoxWPAnxHtCT6JC9Hav/rNjGHezojOKrG/pvizYpKvExfvMhEM8",
-	"9bONRA3TMmIJEHmtj3MzS/GnuPNsi9HVdAO2FY093adX0FUoSxeOvfKouDD1QIuvFRVGIGO/Hey74frB",
-	"XKTOZxTm6FKdjULOxhZckfUv2hQOHwhsb6dliKYZjttLR98RrjsJZ2hgxT0PGuqOTTtB4mejoJBT8eQA",
-	"wObzCFBHs3lDEeF+bRrdVIzmGVqW1PMXjyWt/unrRRD65Tz++BYwbjp2yn88m2CXCHt0GCK8/bbFV1Bt",
-	"joTO1npevVFipRx6Nl2qNgyTlgnTLOKkVJifbb/UWIAjNcV6biexaHYzfiu4XfI+pNHntg4yCfnKAWQ2",
-	"nXFjxc2pDqOoJaDoPVMzvU+Ruu45zRfCyqotBe/OqbVWN0JyLSxsxqm1sObliAOzrBj4IS3kSi0KplQT",
-	"7RG2p91GGlXswPV2CFe5dLUwk40A//1QKRGt4szEtmh+WnBEdjgJBm6tQ9mpTbLoPTiOsfyMG45A8Ktu",
-	"ZVzaNYQfSHXQen/ROHAnuNP6++QHyuwCx9w2v7DDm7bDdAb1ktrXtuD+ZseXkx4P8UnHEYjTjKwd4aKt",
-	"e++CnENXUb4ZZ5O+v8B2QXElSoCQYpMIFN+IJ4igTtXuic0k8SklEJlltAgmdLnuLw2GHvhXx+fmK8Lm",
-	"1VRNBRmgQ9/YZJ48D+p1TfOZqRHso+eCfPRA4p6HQeI+DKElg4rxYSvns7c70NFCzF/YB/3Omuo9uAKK",
-	"nZyDlvoWgmNr3zEeOg5qCX7/dkjCdUIyv2m6Y64lSHLlTTKgStjdELboG13CLjJEmdfrdejI3iDQD6aG",
-	"gVsCM2Wh/aS2MKpck1wy5cnTwTRbZMlOMYf6cg6yipbn+NQaQJgpzR5603KxuULCzVDs3ZswiddVDrW8",
-	"gZQbrSOF1DkraaVjqeLsg7MJAsbmpmJzo61Rl3gaD6JP2SeGdSaQZj05Ep1kO70+CITVmIYr7fWWxjlC",
-	"nsaSKkYqo4SjD/BIq/wrRQAjoOlbm0twuwtw69nrzeF7fKUWQ/fE/URfphkX7pKudsl1v+tTTgjepDDO",
-	"CE5S8wfr+KmcmTZvkaehSg2xVadGP2UURIWZV/sdREu98Mw+pcLUvD6IkzFq4DwVISewf2xC5W2dSKwk",
-	"FptYG7J1c3JTv9jX9u3nm29lrZkG78GDuKX3c5X91jLGlcSHWFJoGb7T8GCjokA9J1ZKjeN3RDE4fD70",
-	"KCIjrTdbPVPhCZPD+QNmJQVQ13IDGnXzomDQh8MoQwDb0G0nG3PHLAu2v7IzmOWOwTg9TN93nh7sZ8uU",
-	"SLI0X9vn26ZFyHw469bHL/t7P1g0aNblISJm9lxLNZVrpe9WvrF9qBM79qfKXPN4Ko6Y6sYKFa5Zicdh",
-	"Hry5W7sKMbW/G5L4hE6J/T2YxBwH7OJgapj7RLRtNd8IqJ5Q19AV0AXUQJXyXeiNfbUvda8BRLBv2cNv",
-	"RY/87V2wlIhvRjjtBRKre6V60xltPVE8eXDcJg3y0MEHA3atjVbaTbk2O8Er4goHiNKRLpeJZzKdGR6p",
-	"gyK6itQdD7V7N2avkF5OkCPTmTOGqS2fguhVRmSFP0CO+tqSDfNu3GwFw/QWFwA1v5596u2mtpaReWaK",
-	"M+FbtpKh+uoQG04Djno5PnoF4VOwPDf4eAYqPOXwgWwNXU+Ic114eSFrrbhrmAXQSk3nGFfDGYceSs3T",
-	"hE//zKahoj0IkKOpX3hrRX4Gwa2SPFiXyXWqjbCiIue5M4OG13kbr/B0a+ZCHgWghINUuKjJZjWnqQ5P",
-	"iAvDeHWWdRf0gDROOBvnWyIeZWuD/NitbWkTJc1dgjxzkrPkTavvZEA8H8wNIZUme6mMFATfH3VtoNtZ",
-	"2gdZFznxbSz7qoXFTQ/bBTteFAluJXjMQ7CHT0/TEzPSgepOV2iwPiNakueLF6IuilAhZgFZft2sHrWV",
-	"BzWo2EmpK5YsCotPVrLICXRqdlcuFjwRBGiPlOKiraAu0QKwkoc53wESv8WGouPS0M3RDjGyY2/lIWQT",
-	"rNfWYTbUPVpZYbFuDheAfocdfwysDTfljtiAwdtJU44iYUr6uHVist6FQub9XUesbxj1t0RL2YfQTzKV",
-	"TwzXYrVGUmiq08BuEiWI7nnBewrVnKKpWM7i1DcArifZK/AGnu4lpAXgJ9q39Worsfvb1FTmtVocJAK1",
-	"qBFCSwr1h/9muhyGd3Pbu30XeavZYnK+zZtWI8fTkm78F/7mkgdO80H2HR1SNWUJLosQjJVFNrHJ87MY",
-	"zklPaHybiTkKfuSwU3r+7F3kP+mFnxwwTwdIHlMSEuYcKX+pVlt+HwNVtXmes3DfRn3sHWE2J1Ebyu/u",
-	"rNBMbD2Eh+zMXOy5xZxTcAxQwnfO5d2RJPi1HgP3QBh8+mtbcWx4v7XHWcMObYqPspXP3Eu8+KNJdEIe",
-	"ko8CnL/z8+Vw0NHlvW783eehRqVfwn95Fiy22yejvHoFdPLStng9Cb0g05pGhtOAord0ynN6y5LSinRq",
-	"G/3DttcI+7ydsd0ip/S4vga+DTXMjl31r33C2ZkX/Runpc3g5QA8ZERTPTHINqtFRDjmNqIjQUrQmWRz",
-	"obBZEuAzKeLp22VDeSeoyq2gXgta9D9CraHCQd7zjtyMHraBvrRnC66H4HKAWk46DGmMf4tev5P5flMx",
-	"FWiUtmJFMYtf4DsvWRHu9gldRKZ6fMJD3d4mw8gq1CxoxDDOyFpW+kgoug5TC0tjvVAGGd3Y+qRpaoJE",
-	"iWgRDQHOqqdpUGemiwdP6mWR3oli1ocv0/bhoVo79LbWErnVT6FThIQ9EmKdESL7H1SOK26EQ9DiOgTd",
-	"iv0+SfB+ooMe53CSh/7/qqnQFqd2xt138Y7qwzZRtuMTvB6i/Ft3RfTTXB2kbQ/dRmMUTxF8AsMLqEhD",
-	"TqaQAJjF9UgsepYreG6hTdtLa1cRWXceLN7LOVrDqQeXVZWs7pbHO3/dnQePgT/djXD+nisVqwFbSYHc",
-	"ZyvXDxYmiuxnljX32kW1kYqsLRQEwx6b9zQyzKiiIAuMORc8XOen6Y4J64CZA+dR1exuSSO2NraxmtWT",
-	"6p4WPOIlcr3zY1G8NixI5nDnzEC+yME8heTKEruI5pHGWXWR321tRuU03cPZ447iTUKZnVrr846GjjCe",
-	"fwdHJ2udvQ43+fPSOx3tzUuT8W+9QDxByL9lNJgVF/XgbKSMMMKsmqR1OqjwrEhR5DyGHUK447AiN32Y",
-	"WjLdUU84iezhjJg2jOy4npuq2OJIttg63HV/XzJtaxwHvUF8KlZX8sIpIVq24+6BKrVGW+xV+ugG+49o",
-	"uWF6C47MlLjo7zWtZjWzN+u/hbcm1Xv38RZ2bVvna0g1wSGYenP11mXgpHKITdlpOOSmsRJORzzzllYo",
-	"uugb56dfo4nO8PeIkxwqXvTgLmd1xfsMtghw+yqSeqr4RoRjKSHFDnvtOFpYULdWpzUKGFTgwGqVnFr7",
-	"0w4VVgJbDD/gm2DP2DOQHlYysUVYHOABPpHSD300lcdNpFdZxajwCUNOet6zjNgknCw1FUNEttxlELms",
-	"S2udoLQQq6K2kV62kkLuj2YzqxzzMumaQYIxBs9/C0IvMZGPXgWIb+swEex/WjCLbPam9BOdHFndTBpd",
-	"yLPRCAd6lMkQmopsK+LNqyspXNnu4LdEsWNfCH1hAMbX4jW+Z0rTfTmjxRWrloFvhc46tXnC8ErW3BnN",
-	"qGkXSkPTM+6UWy1DkgHKhwNq/BETwuoC7eAlI1oWuYOyxkQ9aMRR8Vhz3HUdse3auQKKcjNCJ+usUyQS",
-	"hjZro74Pz2cYUfWmo9RwjZiq4dZjMfjD7uS5IkrzojBSxVEIRPeEIoq46zDLZqyGZOHT5e7Ix022MltQ",
-	"cVmrhAuunYnVvJccuLFLPNWD/RYc/+He9jEgp5Usj3cr25s+DNlqflWYdk+Jeb5B4qwSszFX6c3v52k3",
-	"8bK4Vlu2MN4gciycPrkmVBC+Lyt5zxXLiQ2hZLPAqtr6soo56Mx3/+E8B31GTiZSQZeyrh6Eoh6/Mon6",
-	"vdLDkHtk7mWME+i4nHG1lq7u0374VKu1If2JpmsLp+V0o6SlZQ61G8EOTUYydg1SPKnVw/I4s/dR1xDp",
-	"QaxETs37Ot8ARL0m1EwVILjh3prTzPvRjBZXeRkoSTQ/OZ9cATjJFhyUWNOQQBJ6zgjViwnol3SA456K",
-	"NwBiSUF5sEBmyyOaTmEpYzj1ZbC1IwLyxDLfWsw5o4eP2R59gQ2L25HZ4ijrKtzchVC1U1agGx7DLgAW",
-	"f2jivm6sMVxD2+S0s8kakrlZxGn+S7iDD9WkZLIsGMKTtu4clC+G4a4BshQOCbSJ0I2eBUEaIuRhUOQx",
-	"C9W8EWABGzMVTapiBFsaD7kb6XQnSxYxGid4z6iBLA/vcWt7+3vbkoEFF3kaj+BHsEMMtIwQ0tLeG5HR",
-	"vNBkgr/E52OpmPuQ3WG0N0RAWWnre3TT31OLf3KYF/xZ39leLHcAIR+WiPBTuzU/UVysmLN0vM9+SBV7",
-	"Yu5ihgqxD0DTDIJB5q9U8FOt5nKJqNjm+Z/hYgkBY6f6pRykFRynZp+7awtLhDbTNwvAzXUcGZMXPk93",
-	"IKUxC3WOWjEGUDwIJPs8fD/O2BTfsvVMXJ+bBlQXtJiylbQfAmSc1G5SCyZG8ZODa5RKs+ql3Je04pGA",
-	"UC10SqliO6G/Qw30PiiyPGLYb8mwzAytqH2oreCaiw2ryiqWMr4POv28sK7kAS8RqDHfdvoStLubB/S8",
-	"X5ouRIiEGjqnrnwtbFjBey4pSWN/HvuLrPQWnA5cbNq/NXnZaTcZ7FpKQVybkLDgzG2oXYWlZZw3XNHD",
-	"nCxI+0r/UPyLQxOL14Lhp8nzq+fk5e0/iHlBZa2i9j1UulMCieuk4KpjAyyPOigDelwziGm5Mkpk9Qbv",
-	"GjjEomy5Ckii5J41KB1m95xzpgMN8Zdv0pC5v57ODnaJ+7wY249g3aL1bnjAAsBCbgtywNSCjq/3WHVk",
-	"ISXkE+vE6MP+tj0kRb2fC9fjWCACqjLDHBNSs4vUnGq6jMxppAmKg1s+b/B+NjNF46BT02G2cMoZDAxw",
-	"hWrVHE8wvIdGvG+gNeM6842oHIinc4A12jpINlQnt0YK19h6g5JtLfKK5Q6xEaOoQ5g6HzFJzFOyUZVE",
-	"mwsiL4nuH5crn+Z880gCKeEkDPwkwgtsK6a21os914V0cjCqPe4EM7rmaVeWpdLZ0TdlM9O2fUMGEg29",
-	"X6kbUe5PIZMdA99PbK9v53tab/1b15c6rDjkFT0I11pmTVfMOWZ9B8VBHpW3mRdZJPUv1aPKaLqLOt1R",
-	"i/9iJ3ExTskO1+RTLVpf/S0VjvDWtoc/DZDw1nLsyy1b7aKoCr6dYAtFIYIJMeR3gP9NlQ0WUGLCqoPH",
-	"MvvlkEKxkgI0mjuo0o0nBgTq2iYVAMVKWlHN8rvlcc6bIcxcUFja30tJGsj5es1XdYESd5AQrO+WXKu7",
-	"klV3s0TNDFicXrveAC7Oh7KggvpCmQCSo6f88LeC3bMikoOanJ2Boeg7tl6z1dwt1hUt1Rl7iwtocg0s",
-	"WE1wc3rEcoP3pt9qOdkmfohdjOXvIt+iLgpUDs2RCaHO0X/RKp+LV3VBvBSvlYQuyQfF8/4tCE5b3Dtl",
-	"+pwJzemuK9eaieQQXk+cjVH9n/ToUZlCFWezyHs3f0cip3uejEfqNDPuJJQBld1gvXlaYv02hS/VAtZp",
-	"15N7TujI2/7N0hygYdLTBPD5W9cP8jTkc3dxn4Hc4D8hq30qeIN75zTshs6IATeK1zM49pSXJRPEcBv5",
-	"H7lcKa9fq6t9/j+HIZP9koeTswrNdZ2zu30y987tdDwQNe0PZO0ZhNWVMRSJ3m17SuP5y7axH2lcn0Dc",
-	"Vhf4+b2d+0PbHu3pd9ejdkyPeHijWU3dhuUT3ceDrfG7TnmbzOUyYtayKGyPZpHDAfPOfIiTEEqeRvDR",
-	"Lty83HXNm9Ow2jHNHCeX6/Wd1Nq7rWS1rwLX43tWb++ISwEk36kOhbbsHZOeVHXgBAuutCLcIa8eXPIX",
-	"pnh00h4hajQUrH8kTJ2xSLdLkoSiD9sAf90pgmxNI7m3KWQWqxhCtt6qdu+bLYjSWWFebw71Nlx1klUP",
-	"stqxnMhaX2MPOY/8bBGJl8w+Ey5ssRg7cZybC+MG7SnMJZyoFKuyAX+Eknu2lPmxcbtC8Y5KS1aK4xU5",
-	"Yahi5Y/WjzGGdgkB91aGPvqR4T980get8O/dfqNjdmxMvmkZCvT15sAr0sistGLEHRcbh03V/fZPhhfh",
-	"+ti7Di/Y2wmTK/BmMX9aMi42LaaEtLLptJ3ZYFAdvo1gQ/kj2l1cCmhUwxNOvHjOHVNwHxNEqmMJPCSG",
-	"VDsnY+h4OkZ0V9cY65KAxKOpZnTP7oYPdHNRLtGwLdqdbZzqkN7XykVzk/G06i0hLQf21qVOnZD+etsk",
-	"PCb11JxR0DYn4KT6oDrjGW/UgqFPt9lu1525cZKpqvmpBbG3LKaMaOhNjYEsi4GvWUlUie2p5T2rCLTU",
-	"d2DJ2EcL/t66RyD1SkvUXwbueBZuhTDJz+0qWnbn8AWSnMKzwjJbvtk+QASnQIF52VhPFEsBdulcQsNH",
-	"5lA6imng7Z1IuMOxRUpI163sdPiC3lk8WOh++DCyV0K4Ix0hChugnlZfY15+Yzc5SQamyXrUZsyj4fvU",
-	"IpH0DbkDPUKfJECIV3DKmTHhVlQYLX5jtHsAXIYuSrK0mQuV+S9KcF+GTaNnHLhYKkvy2YqjhZZD8LTx",
-	"PFBdl6+RNKGjo+2mzeg8Psd7fWL8pw1zg9+K7r9d24DvCrpkRQy4BBzo/UFd7Qy+GRzQuV1mtouK/uD6",
-	"upyHchXr+xFu2uLHjK7Qx7J7/N+A3Kc5PfH5WI735YJg8YCEm3J0qd8KXR1np/Bi5ztCla3zBOQXSMCg",
-	"4thJwPjdAmbZpEUrwsNyZQoaawD3GHzKypipx7CLZFJjrTRIruYWGx86dNLtZKK75MIdCYiaYwyEne+D",
-	"3vyoS8z2EY2e4B2fk5WPTRWhDDVUjnAQ6XLd0CV8tAZ5Etaiby+lgzOPa+i3g+rtQTgbH09C2rJHLsb5",
-	"4Gd24OB0d7woblfBivYkvIiUu/C0NjFRaIuw9WTfPsV22vEy1GT8XzR22Xhg1nl1e7Yf93FOW5KxFs2t",
-	"eSQTqTyRRq2uXpfoc2AsU4i2O7eyKxdqBwiMhbqYauVfGJN1dk8wJw0arNw/P0vsV5GQgu57w8DcGtdf",
-	"8AS2ZzSTutbD15rcn4O3UqCVf+RBHtosBMOxcA9qKw+E62uI74Cv1WE9ZsTw95FY9AK/HzNWFIZfD96g",
-	"XqrMQr/Et0L70HDCn55NodiiLxOoammWhj/yEwb+ToAeafeyS/f0okdsBFwxubZ4lAKuNGg6I8XS4Wem",
-	"zyADF5tw+fxqMgvlVSFlZUtXKYRXU12GDsJyAH3qe7RQHyKzhTB7rhTEJbYW9g3KYA40XLToISKH8RXF",
-	"9JO6xJEcyOFUQTKsLbPQEvjtqPRxyfc9cqo7vr7z07qk8xp3lF38u56vL9qpvSM/LKv7FWQdOiVew57o",
-	"p9/FATENCDovPKOtZUXMBWtjZ9fg0n1BSqo05ru7vyP25guI3hZSsRwcwIbbhNRkS0XO0B98TZSWZeme",
-	"9ZFe8BFJ7LV9TbR8gq3hXtjAY0Zcj1rznfW63WRV6idLtqkRLvrJQYLzHBaysHizLWxQO7r1siPUjx8N",
-	"iu8FC9ZedbC0ZlxHPEBlyG0lcs+1NsupDPkKDyE6eWvRo5rdtgFeysxsUjM/TgG66qZ/BPuX53IeOshJ",
-	"3ebTFOEdF+nHjZ2s9bLylbfaTm7smjPNVprl5zlEuZJGPcrnIWSocwMGmAt7UuWJrZvG931iuqdGa0mt",
-	"6f42p0uD3ZxTPfG20URUKGAe+xjuk4YvuAQMvKgXE4eU6bq8umVaz7wCEBEZ5m2PSF//Wdm+E+npPijE",
-	"w94cz/iXSeSPsbWvyhqVLe7GKCRUX68Z1DxUdVPHFJT8Yz6MwhalhtDUT4K6CmVkVVo5CCa4I9CI2hot",
-	"0VhLtLjGMjVeKWSrJlxrbmlWrFOr2Q1TQFhpPAV/RmFK89KMNMha8LkVMBHVF07anu4YKNYOKTz9s8MA",
-	"5QmBlWGbV4uc1KQ52XPXLhtoEvVdPqf2v9kj5yhl+XBMSfc7O+JSTK0Qjzpn/b4NMaxtlO804g8+Z5TF",
-	"JlW4yCEU4Lz9F4iBObLiDIL0DKJa2vJDwIU1aj6kLis7NftPJATO2IwDoQqbKsEI5Ojiad8zhILpe+EL",
-	"jcVYqZd4tOPCWKuBmp0dS0/SMt8h7uZJCuY7qW0eaw9g+UMJ2sHMrPnmtRmJ8wWtNkzpu00l63KkOvDi",
-	"yVvFDBxLRkUzwbQ9nVlAFaonVItsuBX9jw/I3plun7522cn6neWQk3W7ih4jXVtBXs9t8hTLEjbXvJEZ",
-	"XymS3ILjpBLCrD/xoGirar1NT65jIo9l2sdtt3YY43STYNH6kJ9JmkGHizzJovu7UHTNblY6BguuNLHI",
-	"4BbVBtAbG193E3PB9GN4ruXb86h8gHs2zJWruOYrWgRdiSsqyI4XRUb2lO8hx6auRNBbGOsNmFBQ/vus",
-	"Zjhp8SfQa9zSQnz5T6o0mwMnnCwgY3w6irG7SpBEltlw5icxm6uJDWRdAY91KmScyiErYt1g59QEj3dh",
-	"kJ3AQNKhP9thE5VasZrVuW6bVsXqJ7Ar1zICJCgYaf3VGe/fv3v3hpgDUa3pil2RW1aBYncsjQEiyHcS",
-	"Dvyq4FAE4v787liyW/gWlCJsmGAAsEDWldwTrq+IbQTHmSIrWlVHWycBqS8Wh8Sorm4ea86K/OpX4Y2P",
-	"F4v/GxeKCPiY9rp4jhluTNCSL14s/nT17OpPtg4ZmOQpLflTylEJ32DYSEKdKJfih3zxYvETV/qG52i5",
-	"qFIKhez19bNnFk3ItbWhZVnwFbz59L3Ns0KzcxLilUOrwE+h0hVV7z0EkmF5tZUlusugMi72aT/Xp99W",
-	"lazsdvvlPv1Ief4JuMQKke6qX8p9WWt2AzcRYLsbVV0tXvzXx4XRyx34OhpKC2pvLMfI6BJqFj+RwPMb",
-	"vsuU/qvMj7PIeobCuacf2u+0PNE+rPGpv6hPZ3JBko/ihue2FH1o0X0KetosxmGtz+SMsqyY0HzFJs5D",
-	"67nHIMgbzD9MooYk7+WyScyFikItz6RLq2FWnChNM6fegelPkVWu+6PSpKQbRlCvy/Bo/V6z6ticLY+R",
-	"GzxOz4N5FuEVNtN6Ckb4Ag/eQwk1pMcbumGhnboRpGE3NAt8NSjmNhYFROc8JtVKyyrDi4AdmhZlF9nZ",
-	"px/tvz5F9/g7pv/KBChGvf2doLXDvX5QauPUIncItkDD0LvtMnthqj2FWsLWddKdxI91voGSGQ+4TzeU",
-	"C7I8Ykkm4CGbS07m9HhFfFtHZyZwbasZzfSP6pospd6CJgGh5qtF1tusn2m1u8HyxnM267Q7afRUrDWr",
-	"blZaPcTtMjbw39iy4mwdY5Ecf0Zt21D34hyyZFsbpQiLUCl3f8VHkjQODyYf1zqmktwf9jzCUmIXti87",
-	"Ry/pe7l0XX4UQR0dWh1d/py2cg2D2/BPqlfbB5dzmn3QT9k9E/qJ0hVDcI2GsP2NGtAQrY4nytgY8BmF",
-	"V4UihRSbJo1+y4ocIGvQM60JJetCmmtEoot9iWLzwkS2h2nsKnHH8Yu8TNJkhSHb18++vtioP9t0lcCo",
-	"P8BuYgE7pstcE6p29haBI2Q7FVx8Kx1sU1kHNvKW3rO/wRNf2j3zPRX563vwLSZcM98EeiOw8uK6FR55",
-	"FdcTXgtG6EpfEbB8jbmPjoQ7nuPNpN3fAW2CG5VCHVjFcoewgiFizffMN1XPoTjPcMq1bayFHRrsN3QL",
-	"bvuKGLV0pdGfKQ1ftRvWbKkie3nPcvNT8xZ+9Ztn/2l9nYyUFQPZBOIFvRRdxrnJ82/vLTrxF8U3v7AD",
-	"TuyR1RO4cizYdEAA/E0Kdt3g5Ng0eOsWsR1+HXC09T1h9gADs/GbZ/95OTEFQBIR0Wi5pc0olz9EH5yH",
-	"bxPqAnLj8xOtqm29Zw1yG1Dqv61f0HbF+W/Ip8Cqdou0XfAdG2rW38LoN179+kzX11gqUsCLM9wp2jSr",
-	"vujubKnIn7iIdNi55mXzH/vSeJSb//t2Yi0fqAENbpozYNAVhk1mLr63XIw4gb5j+nsuQg6gL8ZB8I4W",
-	"u6hN4g1u2mqcjgQ+bKF5ut2AkkJripOom0XOxE2ef88/0304J9c5kBLzs9EVrCcD755ryGTT1ZEoJnLl",
-	"tZaU3oI+JaiT/JxW9RpL5vkMV/l8TkMtiusXhBJz0BCiTRKbE5YRSmB7bTDK/ATxEGyUdvGzzoXiWDAU",
-	"POyveLGPXoJ/QH/FD7jcyGVpQW+sYQ0whVxkRIoVerLfyyWY242wvvh+oGYV1XrgSl/ZNNKWmxHY44jw",
-	"gjtWdhAXDWPZiPK1z04Atb4s6JHlQ+XnO6Z/wnl8kTLe2Gx2fjGtx5CIC4ItOS69R8KWxQVPzC/sg35n",
-	"YaE/E+3SavrtPJODbwdoW65ZUZC9VBo8Ua3SIURxIJuam7PxXi4z35zMmAlLxgQ5VFxrJkguD5e3F+C6",
-	"jrow3phfL+Hwe/C716odKY3BI33NT3SFNCEUDJ4QX3pVkY1kyhh5AD158Z2r6EpzBNUIO0y+4/dMmbuQ",
-	"3VuzUze2jXUsWyvZYc+C9YdfVvCuvZALw7uGgYdi7x3dsTduLp/t9PbbQPvuufPAbNyLv80zFAm4Hi5+",
-	"OCsm2AEz3cI7/KbW3cDZgdo9DJcWgr6+AbYwQggiC7LxmzUxV4D/bMXaytp+HEJstnKnYjQP+a/emmk/",
-	"gBPgmzCLC8QqvTzxFeaHjx0uOFBtqqHzsAnZKKNlbGmVG7nuivsrD9jT9CoI6BP8nr21Xcf/d5xydpwS",
-	"y4AUZog58PQH4RP4bJRR/mYugaaHo5bdbtMvCLKMRR4GrzIXgMyLP9g8xKzpiJ5BJfATuV5nPraBLo8q",
-	"g49DJ9wrYnYI4uBGtwXNYyNl7pVc6ax3YQ660YE9UjM0mvQKyO81X8G3W2owfNJ5tNHPbv78zbP/DEsE",
-	"W1/8xfmzW624v0hWbudlQJvWi/OvsqX0Y64rV27/BXuv/BRjmvgQxdWqbVt5IEqSNa2cP6sfg9eNlZvB",
-	"OWq5Hs7cjzrnejxzDJ6YSBt7ByizNgtGb7kRJCw9ZczrSFzov3zTxgsKdXZ+FEMLlh0BHAsm9hVS7iCu",
-	"gSnGHguJwl0LolRlNrNO+wSxrNUYlKKGe4ENvVqp++im2hiJ3daUXAj7tRkpEDdFYTOjqIIe1Octasmc",
-	"uyvsn/0r/H672kpZqMWj2HudphNT6IOzeiGEm40gmH0z6m9fSj4w0j7cgTucM47b9BUkl6omKl1QAegi",
-	"VW6UDtuU2q7+K0VKWdYFdcCu5/CS1qx6AsOoMZYyj73Gpx7m9v/2nhY1vHhbstVn28Cf5X2SkMP4t3LJ",
-	"SQBBrl19Nwa+GS1ZBTtamPvAqmuZdaNfJil2VYDuOnpnvbTPPAb5YKw03u909IDsL7zupbnt8ZrfXzxw",
-	"hfN7GA6Gb39rLpIk5n1+2YFjAmblduRsJnv6Ef7xKeqfxDPhSDwdaFm1NuOMMMtn38lnD7+T2K5IyAPh",
-	"l93Mp1TQ4qh4XITcwAOPv60PSeIbt+iYeULx3JAN04pAt3+i5QYi6y2zRFu7g0A05aLbArmvY0YgIP89",
-	"0n5kH2OhYSza4QIuQbrS1+2iD4cTKJgR6QIAmMNW0Ibfoz17xpzebZlihBaQfkaLYsbwTcQ3cN0lNOty",
-	"QJtfDyFXH5SXkQcCPPwtuDbRogbjGrn5cmUlQXZNy1h/ZMYdZbeHFFGPnjj/gvy6oEXx66LxuNrqWsMD",
-	"rMUS1Oqe2G/MNq/c0DIjv7peXs1XOnoaWu7mv4VvWvbrAmrizBtw4syB29MjOZjdJkKSvTw36SPMbgnR",
-	"0sdktscJrVreTRFMyVFYfx4uHY5ty6GHDMj2+aOs5Kay2HGxC/SNe+aPr9P4pYxlcbn6Wpv8RpVCTWYr",
-	"D2RNK0yx2VIFaZlnHlcprORRY3Xr5iH9d4tu9RB6vAUqOP4xysN9IQUXuBkAqIBOBUZVXUGc+LydYd7L",
-	"MrIz1hXD3nj8oT+qyydhdDZS+eeq9bUcdcEhxon5dcdYCfcyYGVg9rPrG33exrmOHU8/YieP0eLnV67r",
-	"x7Rg8w1CzkOEeCgFF2cXtdIEYWLDBSO4DCO+ziSzUYuevJfLeAT5HQA4NgVMkCZGScGUQk0Leo65Bq+2",
-	"12Dt1DfrBXyBdR4t5EBAjcZqesEOvm0EV5CjeUV+kT4W/JWCrtQQKzPcForxmlm+MvP7US4Xf7xsHld5",
-	"ywVkqp63qR7C5olD7BsRft/Zh2/9o581gvKXUAQF+Mk+iJHBr5+NhwmzBfu9puE+2JAPY9PRDEeCopCR",
-	"LQfM1iZXwrBeELsr3OQi3KAKTknn/pxabMu8Hunu7Snx5+n+KrvJnkU/yiVeSdlCsR5W9CAqGxilj0Bo",
-	"hnTbdvlY1YcnIh8y33RYElJbjMT68fb1L+BctOEnkZGPvy7Wshb5rwtj4OmKGwPvU+YDVNg13dd5usMC",
-	"L/r/+nXxqRPDL+hqByGQj78umDmlvy4+XZsDvjH8VZcAx3++ktPUA4SP+Cte7H/Ge/yBNBtM0f8cWk28",
-	"OABEqjW5CCI8oClg7pczr833cjkeg/rRPDCRNmGes/4GzI4kRm+qLEbtNfZ/AO/iB8TiiaZUFPJwRkbF",
-	"FwHJ86NcxuB4DC271RKK6Uuh7cRiZy8rRjVzysTlT4yXuI8bOjMLiphiRgk8+1A8/fheLj91UKkiage/",
-	"t9Sd1tnf+134kh1VPYSyU/zpgJi158L95wRodnvEz11ZN85YKODAJQta/WErwfXCAU8BJCD8JYekoaJi",
-	"ND+CcWnjTubkb+k9y4hqJYzv6ZEsjTQQFrTpPP517dNHBfvP7qFHSc6wl3aiM+VIq/wr5dvAXzyZ4GF1",
-	"CPv1zyEVPZ1HSwwvw11PP9p/TeUVNNSelpD7zs58UbkFs7f12SNvq40sGXPgEpFCzISfEiL4zJcHUGlE",
-	"qlnBmTRgY966n9lDAta69YbXx5XrY3b2bcGethuajxzkN+6xR1FDLNjhZKNr20JjXl9U7Bdhhvjc+kZ8",
-	"mxGQy4Z1r219i2IKwjOu4hDbxhN2rqtNHsQT7OEyGnt7fRCv7FMPSBMYpWAT6oE8+JaC4KxYUsVIRaEc",
-	"GFOt0UymmhZyU7OvTlckYrhkPXJc/tJ5fRBmnMdmyvENOPpqqPN4rqSr3Yhl9QOgrL+hq9003K+FdfSN",
-	"N7BgqylmkCLic/jMCscJouf5A1ytjmyplSK+MKJNcsB/BCw/J514Rc4uti+ZLAs2qoW8wUceTwlJJdO3",
-	"3k5cHiGPLXNuMjAS7xkp2FoTLeXFTRx7rTyMVMKPf46M6Tb9A4pR0xzFqirXhGKVJxdEbRlzbdzkuVYQ",
-	"suXTj3j/TplAfjemLaCyvXFflAE0d9efPdKuXy7FurepT3Oq6UQB2mfY2Ysj+n38lBDYBVlma69tVAiK",
-	"lyFLtfS22eWIzypInRnJdqmo+uOcrDmWj+2MGK6+PYJAA8AbZd2I0PjJobUaujHASaBEFbzs94KetI1g",
-	"+EsCu/DKdx0A4Ius1cUKBrso39gm/SNGzFt84g9yZqcFo11PLHTo4QgArXUrDyJrAsB+Y2xg8dwQbng3",
-	"Eip5v7RNObFk2OcCXqRiuE9N5bqpqwlq3jYP/kHYPEn9RiZpesrPSc6kIHwsVcy19eHmzQ/kOXSrOm+T",
-	"sOT3CRQCx6+rNwUVbzD4/Ycu7AamkDKQkvRXtuHCQUwqm2W3l/fgHZnKFlKalaqTEPT8m6l4f0qFufvy",
-	"l5q94zESNSub7u20Wm0h2yaXgv26eEGeES3J82gej+E9eN6b45D0I6sHztgph7A9Pa7HB76Q/INLZu5b",
-	"GKR4hmsL0ArhC9f8XC9t42wZd4g0jz2KU2Su+6iZn7UlfO8pRZY1L/KsYXEHQfIAqTE3ef7QmfK/sMOb",
-	"VjPgx/WVuIHHfOmeo64H6QhU7QzdZXWJnISGc59+9P/+NFHm47cmQYPpbeQXWeszvh03zWY0lyj2Rrl0",
-	"3OKz0fYBvFJuctgj5tGvgYlN/cF7Si7dI8MPHW2WcTvAoXPClGvb6KNBRIOK68NDHPKnRpnh9/GCzxv8",
-	"/Q/GlHMy6nCBKRWd/tGLOWCQAx3yKOiEa6ZXW5aTJV3tHmTHS/PhCcfpH1C8J2HZgsSGVmjEkIH8Dxfq",
-	"vMIPXZnv/s8HIbvRSSeKN7/j9+x1rf99z1oLymCG8ejeOu3UPX/s+wRLgm0v4v9/Xiqe159+dP/8NO70",
-	"xYcekeGz4LerZiKjpZuWdZ/B/z0wlmQSSyQUqZ/dHRvdxU+UlhWbduHfalk9aA5ee5hQ4yRbgU8JzpvA",
-	"vBvEXy2L/Fx63HN2UNGWHJCAmbeaOmN+gQUJ0eSw5autD9B9pSAlxkiQAxWa5REs+p+40m/tyI/j1jVj",
-	"vaRVnpR8ggCjRB+kAx09k8hSaVZNxSfwoVnk+Bcvu9TwEmPJBYU0pEl3YZNDQkVuwWAsCMRrwXBW5PnV",
-	"c/Ly9h8ZWdbF7rJOknd0x1prv7wBhx9v7rsvwCULCQW24i7VC/vxVywThdrJrt/1EtwJD9OK28XFkDnM",
-	"M3+c7Tpl5JcNHcabxSzZSu5Zg6CEIrrThMhqLuftjyuafbLastF8xpfmd1ed/u/lDXergiUGUVepwAbz",
-	"RMniniFkKLToMfcT2KVbecCKdm6OX+Zrj7kmmu6wr2YLwi+E2HEhJcTvqE9QHYu0tuAGEsDFPSAX9v6A",
-	"ngqR1FSej6qIJ+PcjdXlPbiFfNMyin25+QUs42w0ifgSmBBfRqquW8kJmbqtWv+HSNTtQHREQ1PdnXho",
-	"xXIutd41PZxeNPQaBqkOFdfs0YJUF7gzZjhQfDf2FMK+khVgPSdmDpyDIA+PdIL8ONPP7bLxpBiJsjlW",
-	"euAgm+fYpx/dP0d9Ii3GmvaJqC4XfnkBtqmNuPHb8NDhtc9E1y/Ft5qdJkPOEQ5uZheUEI/HmA8XI3Qj",
-	"fzne3JCISg0Q/rseq3/f8KBtkjKhEbp+N6FN7dlE56MeRpCl2wmDnw1RcV621YmdakDXIH69mUckApho",
-	"QajFZDxz57FOGfmtYJoFbkq+Ea/rQPemAJfeYq37yaZ9TLs23/3hocrkXlYsZ0JzWqgvp6r89jKoAVBM",
-	"lwZqemsehUv+j49r2qwlWm2B12XrIH2lsPSwVXXhf5AHQVzZ/WVhv8DZaIZ9TKqfdobSTHmzlm+Fro5d",
-	"l9Z/PAtJwaST5n2JlChZQ/NPBFKpGM2VwxDgGnHOswtyUNRP6uBTsXOJRdMD7jnzuGIN7BM8tnEf9c90",
-	"x27xmcdRfcDoHYj7V4AYCP5SKZtq6aaut+O3yqwbmYlcBXFOmxryRwAzs4N9MZ3tbh33TGZlW9qqDKvE",
-	"XAfMFcuwRAFd1s5AsL1AMdRs+etMJjWik47X7t26Zx5SyLsxIgqVrDWii1SUC4DatS+goxADTarVHs0w",
-	"ubqsm+FN3SXF5bWXLhUe0Voeof7lSr3dlj0tHFJeWCC+ZTS/AKFniMQ1LwLVvy9v/9GoDytZ1HuhyErm",
-	"LCOafdAZUTtegBXV5BgcNZt0nMBoX46sspRO9df/oBWE7tV1v6n2mdxx3Jda7kf44vV6zSr1SlZ/vEBu",
-	"0k7A+lItzKa3AhDcBkyWFYIFsLaxCRcJ9PrK3E97KS7UVFNXYGtFN+1ddfzjxt8/A5j/jXCZZS6GSGu9",
-	"lVVG5HptO4Gbu27YFEGWzPZEIIIdzoBbASD36t6ZLnVVLF4sni4+/fbp/wsAAP//",
+	"7L3rkhs5ki74KjDumtU5ZqFbTXXbjPJXtlqqy6kqaZWaLrOdKssDMkASYhCICiCSYstktq+xb7HPsI+y",
+	"T7IGdwBxAyIQJDMl9e78mFYlIwKAw+Hw6+cfFyu5L6VgQqvF84+LklZ0zzSr4L+o1mxfavNPLhbPFyXV",
+	"20W2EHTPFs/9r9miYn/WvGL54rmuapYt1GrL9tS8tpbVnurF80Vd83yRLfSxNK8qXXGxWXz6lC0Kvucw",
+	"Qs7UquKl5tIM9YM8kD0VR6IlKbjShGqyl8qMBlP5s2bVsZkLfqU9cs7WtC704vlfnmaLPf3A9/V+8fzb",
+	"p+a/uMD/euYnxIVmG1bBjKT4jRZFZNEH89M5K/5kXlalFIoBjV9WlazMP1ZSaCaAFLQsC76ihhRP3itD",
+	"j4+tEf7Xiq0Xzxf/y5Nm657gr+oJfg1G6dLzLVvXiuVX5LClOiOHLasYoSInW3kwNN4zkROugQD2Y2as",
+	"6xW+/3FRVrJkleY4a56b/99bW7bYcQE/MGHI+1+LsmIrWsMnskVZ8T0ze1Ry858HWu0Xf2TDj+y5qDUO",
+	"44mZy3pZsIacot4vzXa5ffkY4Kxmj/5rAVsBj9pJNsM0U5DL92ylzUev15pV1ys8EzTPuVkCLd60aLCm",
+	"hWJZjyzUvGf+4VnsaZDF2lPDd4KzQCp3hzAkqQsaJH9kV7goa1wK12yvpnjomuc/mjfMq/ZbtKroceFO",
+	"qwqOEtmIbKFkXa3CP2lqdnV6Pu/gubFNdWTxw/m5+vVHSIxrHdB5yzfbRBaMkL2Qh/N4OFsoTSud+JFa",
+	"oBxNPwjwhhsE55vhuiOkessUiNQ+reLzp8cws0Qmmy3uaFGzpBX3FmbXhO/bASLLeOe4rrfjjObdUzLk",
+	"195xqOSh+4b/R8KG9T/W/e/e8nBydsTIutRwTZTnsw5+aF5ruueFk/sp3/mV7lnwS2ZTZlG4Lyo50AA/",
+	"05pYkB6CFkfFQzRBvaU9vpfNmbmG4aYMqyRyrZmAO5QcqCJcECkYqRhdbeEPmu6YIGtZESqk3rLqilBB",
+	"zHBHeJIrYv7OxYYIoFLW0KI7y/m3YFgKab5nkaUa1WVaYsBTbgT3vfHrs7/v7+Wyu+3zNmRfMqcZDX/e",
+	"8Dsz62nNK1sU7I4Vw319ZvSfvxCznbirB1ntWE5krTPy1KpK2mw57h7ZCXkQiywwmULKnWorQGvKKyNU",
+	"aWVmVDC6OwZ1nsooe8Op/cKoIJbSZpZ6KxUjck2U3LOlzI+koU42W2Ra0mXNBjgatanuJudWl7Lhe1rt",
+	"rA3R3WrmtN0Enp5xA+9oWdLEZ2dcyyGO6187Czd6Zhc3eZEqpm/rcuxArKRAlTN4ovc0Z+GzsOdKdcRA",
+	"+7AzlaAewFNZawL+o3bclN3XRhyOnffgspZJFgUtUVmRVc4MrRXTj+ryAnZEVE72KGStB7PfyxPFoa5q",
+	"pcfuF0rMPoAsMkQ3Ikg44aS3jCxxlyLkXXZ3us0D5na6AHvY8fFzSSuuK6GGK363ZWTNK6VhvQqF7Eoq",
+	"7WWeXBPY6QxsVX/vLpnWsP1REmhriJ3LFWGypLOLp5id8Hx+6etAjaz2qoojsGOtRsbYu7eRyO50DsbN",
+	"Fh8ebeQjN7bVnh57Nar1+yO+LyXaJeAceb74JxXvWSWfrGTFnrh3YerXSjGl9vb67smBDeUC6ZukV75l",
+	"VEkR4q8VrRW7VVtascSNXRVUhTVQtpJC7o+Tnhb7GCjIhWLF8ZauVk5zTDchzFzDR3JLRX4r75CPx6by",
+	"AxX567vmJZbfLulql0zXn9k6buzfzjsw9h0p2DHxjT3dMbXl6xkeil/cK0HdY9Z89zJnxe0dq1T0up2x",
+	"FryVUpfx2jwdtpRkrVcSjequyPR6WWZU0UdHpjMiK2thGLvDWBlyTZZsLSsW0oLLxLWUkosZe/LGPB5a",
+	"SllJuZ58u5J3SImK0ZyLjZojFfLI2VIM3Jfp37rBF4Lf2vGimPEl8/iNkYeRj5VlT1JMfK0MfkdT4ak1",
+	"+gH/IOofeps89jt4OjD4HatyvrqE+D5QpWdQ4zfzePA7ssKFjU+jpLz6B/iJ+pcrCOO+UHAEa05l5q8u",
+	"d5GYY9W9hobXQkOxFme2GN4fufa+diV6I9360tnJqa4E9qTtiNmG/xzJ2pdNcwM2WjaeYX8IppQHuPMf",
+	"t67+GcoDvISqA2o6L4ztPNQdyrJiQvOIY7n5+Ra9s5POgbhCsCqkYuqW9hyxVLNHGiMag1dytqw4W9t3",
+	"uhL8P4XmhVHjjUqviH2UcEV2rNTE7DNZV3JPDltJtuCV6Nj2Y+OuK/lP1PAnhO2yYPvGdT1JnPdyeWtv",
+	"hqCqcoqmsKerLRfsdiVzFrFz8YGod9notKmDzZoa3lcpD5ZMzOOM1sUe+s28G3A9/ujMnk0tiBTOuUis",
+	"iDIXvrELQW6hqcTBX7RkZMPvjEUp2KGZzlLKglEQxWVdlVIFFI134MnUkpQVXWmuGOgZ9mtG+l0RulRM",
+	"aPR2kvdySQq+Y4SKI4HZGUni44DmGxCVqZjqeOZbwQK+EaHFX5OSVUoKOAz4kDGG5XodXJHSVE/HlFC2",
+	"3MCzeHPkKjF60joMPSbtMbX7rJvTmPRuybO+9Ap6t3H+b+iGhaxf0P0GhPzNejIZEeyDJiXdMMNSXKiM",
+	"cOCgCjzUUgRZdxjkSKAwSO8pmxY/OLLOG7enjqGQnbl4ZO4ta96iLxOvy0f2KrMCMcRu13XO9c9cBAhI",
+	"l7LWIfrJvTkEGEJvVG7n0bc/GRJuIjSkq7A7YY4IWR6HU3vpJ+M9w+76WDImCKuodRSEY8Z+ZC70X79b",
+	"TAat4SBQ8GwYPYGCDoBkC23j39jW+vG6hM650kY0yCqdsX7gec7EK0juCEar6kJf7GtaFjO0dMOloO9M",
+	"MbydZNYhgB0tTD+BHtXeQZdWNwqnKMS9D82XO8pNl6deoRLChGfwvUQBkYORKeZoJispdCWLkYSKj4Oc",
+	"lTdSwXOKLI/EfuAKDFxwFAoJfG54vJByx3KCZ2/PlUJZMFhtXtG1nuNOgRDjMUhKcFyGbiv0aL6Xy+H1",
+	"lC0OW77amrPJ7lhl1TuIGsIi9ZbtFSvuDD1EXRTg0Ik4Th1FkRh6a1aOt4/5bNs3OumD2nKlZRVe5lYG",
+	"FvlOSrKV7uq3Mnh4FSdql8aSqmrnIxzbmh+bJ1O0UpZvZrhjfobH4Ub4bM4ww8iT8zTPXEaBnu0qa9/B",
+	"RvldZItNzXO4WtgHGknomuNBK9F+SWfe0upAYyQD+QnK0ieXsnUrRRG4SL1rkVTgJ1CEVowsaVWxMI8r",
+	"9meY+9SWsXTnyI15OsZ7quRFSEDXrCAFZ4rAzWvTDo4gICVRjF1OP/aRo56E9vl9Vgxt6R1DjQPfmCOF",
+	"tPnfdK8UPcbIpStOi5ARpQit9daoabLaGcmbGSsCNOKKrWQV3uE5toFT9Ds2gr1EUo0FJ42HRkLXtYMM",
+	"hhzYNi3c73gL+IvXbWLmDq4Vj5lVI+wG2HPePSbutnO0dSyJ10NUY3mxpQIPZ0xBMZccZmPpqmYDDcDc",
+	"c3tmyAihQPgoMpo5lWgD6y0V1t0NO0lXOiMHrreojOstO8LTQh6uiBnPu8l1S1l/TK6FeRX/aIxtUHLs",
+	"d7kiVKgDq1iOn6ZFYY3u/ePfxaKfBxoRCj2OMU9NuNIsBR1Bnb03pBIYc25Ba1kU8sDyjFBF1rSyuS3e",
+	"GljJPbtqzJY1UgolyZbRfLCekHpoRlWalYQLsq6k0EaB4VqRsqArdkUgeC2OBGPWFYNNwGQaOxczDSOp",
+	"qCCsrUG0hCgzxlx47IIqjRNYUfsdoxOtihpdIkYzUVqWwTNdsHXQwDMrMBQ0v5P3tTJa5iHox1mHpX5J",
+	"lZrhyn4Dj99oFnHvs3L6Cxvm3+e6SMnogses/QZ+XTtrR+/ogXZhhIDJbJOlI/tkHVQocjL8N4UkBydY",
+	"Ui0sGP86nGYw3x4KiBtqrgarU0NqHzjiLRsfiREC5FBxrZkguTwIcpB1kZM93bHMHAFIBgwZH1swNUNc",
+	"h6eWC3Ti4a1wRUpWrZiAn7byAOd4AzmE5k+pFPuZ71hxjNq3BfwcmROsV5WM7kBk7qXSmavDIHpbgYJx",
+	"/ix63OluIzs1T7cMeSzKm+9osQulcfeDmCHJdrrj5ZrYy3zKsRIzfv6smeqleg21y5gfD88TgVMLIYWg",
+	"EJ2jwPjpOM9Oo2HgZ1LSfUpad/PQ2toU1avtiI8bPcwozQuqVEaUtFc+cZMzR0KZi0xiDGVdSEi864/W",
+	"W6CdVjOHzLJHmKcUz9lbTBbsJTF+KNlKs3ymNciVLJx7PyX+XskVy+sqbLoZLUTW+paKWyZSP3mQlZpr",
+	"wx4q2UuvnXj2tkytWehvj19wNiRxf/ItcnbGdRMeUGhC0fKDP34LF35qvLKZtFkOqmt52Ktc2L8OD6hI",
+	"Tkm1ceMwS1B1CtndJzOcIH4H55QW57WLPi3I+8KFXXtHTORqIJjPkLLWiEjWy2Bav7BYqQaUzKRNULNO",
+	"flc7gzBJWcP1WI0NPuaHz5BMzepCcgxWMlIM0fpl1CHgk/oyy0gqQdFq8fhQ08LPONXQe03NH6Cewqen",
+	"D++beXqum2/WrDZKqZc5FibNKPpL5tUtK/JOaSrWjvacOmYIUtYaTDZ6AJN8eI22GLoXCbpj1dEHgFCt",
+	"5BozCoQ8ENlxykwfHPrhR3z4L0+fjh2E7ixeryGJudp7mxSyx7P08zL03RhF66pjuAuprW15ZO1B9vTD",
+	"z0xsjOD5tjXrwNmbeDLCUPYYTh47K0BCYa+yoMe4YxYD3kkbVMmCdRPkW4Fk9KyvNGhHKHXhnyspq5wL",
+	"an74Y2rVdjJZd9p25ODa0eUUr6lMLVwt2F3Ht9824PHKTK9CLV0w6Yz6s3bxZPM9N88wKe5CDBBZb3Ty",
+	"QupIysh6Pa/mE7Mm4HvB+VYsN9xDi7mlz27urRP176GjV1KljCUx//Q5wrsPhOb/d8ymmp8v1klTH70I",
+	"myc/ZW2EhMmTOhJLnIpknR/qcVk807lh9jkg/h1nh+l8SvPUr/Iww9RsoCM64uocrzltZxvamYc45GWT",
+	"3n9OweWcmJYv7kt5lq1ZxQSyaWI27DHmP/Qfm2nztd6bscxarGXt/LV9CdsuNepXBStWMKVmvdXjp2Hw",
+	"Y7j04bKaykY3hfYi2nuRZgi99HmzJxhCHgck7BwEq5Ysj+DkzhlGIRq0Fkz6M3q0ontmdL6XYlNwtX1M",
+	"jKoNh8RG6+F1SDA2j+2ZUnTD1JPHQ6e/BUFJ8mM3KaWD2pyozLKOi8AVUdEU1zk8Bc/rbUTo4awm5dHK",
+	"h7zgeTu3oPi4o0XtvDg9OwB/sub5aO1Q8yQkkoi5FQ+Q+RoseOhFz8eLHZiYzlTiPhEdPj5CkyBQzGgC",
+	"zcXWvT2WUm+ZmgFS8IqGawjG3W7mYulVCrVD/pqVM0pENCtf8U0dLhHRUlslbDQMjk+NudL8lFtXaote",
+	"btZ+xNbGJPvMWhxwquus+cRNyVYzlU9DmYJyEYrpMb7ZYtlsKcu6gCGuWtmbVBy7JuN3IbV1LVe1GgmC",
+	"QhCVQ3S6HTSqGDlQ4Sow/BB/fZrFdbhEl1aHUSdkc4vOnWuzGTFr0bD97fB5dzhVM5CRMPF1isyrxnQM",
+	"fxxdJnv6of3Hb5+GMhud6TU1Zi5TntpUtuy+Y7SEaiXqfMPylCf7te1u8Zip4dNqmdDV0eY4L9y6zEaW",
+	"CC5xoJCHmcuFTYYK5mDZWompOY0qig2M2ndtGLWnwRKKddhwL53DKOY6nMFU6aS2JzJlox000dQnA0bs",
+	"d0EbdpiFOhAhmMkCpDGShDoJ4pKqFFHsjlWQedPj/b8EBqgcAMOUyAmTJewzs/yWQEHFdF1e4gi76vup",
+	"ZaRumQOXMru3PYbzP7RLprFZIE2ejJaYsQIVWlpi9vMULZK5ZIAxMXH5Yuj3Mcri9EvXJn2ZEV951Wwg",
+	"qmcVzV5Ha2ZdUsh5qFE0v+Mz7OHod5YFzVngDn/FWMEqhQgTvGKKSGFhNsRqm5H9PugxTwf2grLQCxDC",
+	"39AqYieuIBOOuOdYboTJllXJeRojQzfp+2kBNHuXBb91NysUJ+/CZJ1Z6QHZJ//DnKyQAUH/SasZUGk/",
+	"wPOhL8Vc2VQb+X0BLoi6+EDqs1mF86tt2G0Emc8zPmSej5EWboM5Jfjm8gjHXLG6Jsb9VBB5EKwie3ok",
+	"ih6B+eWBcI0ZgliedO5JAKSa9DRlc4PNCSt4Pmn2M2vKhXBwf4Q62b2Oha3YzbwcbzbUiyIvVDtCpUNj",
+	"v3FecIZMgVc2lzywHUtmbkuE8BGMOJOTqytCiZK1yNv1KkRIglHRvpKXMw2pIOfCK7owbSQRLCBNJjPW",
+	"PaDcmZUVqZAcLh90XHuApxokt3ImOpWNTYeidK0EpnN2AmY2agOkf7RZR8HFbnSDKxkB2kklv5YJSd0w",
+	"DDxrPpwElndSFc5ZVTbOYzqjyqbiycB989PMQuWRCzdoqLahnwxmQbptPoxlMMcTWSNDWkyc7Nx6hZkK",
+	"p7m1Gq1jiPI3VAsntwG8EJHMyojmYRhm5ijjKsa8gLNLh7Yzd/PxV1HwVkGv6DmYzOkojyPw1FGUYmfV",
+	"jZOhhQPZgC3jaBPMt6KaFnJTs8eWFOns519F9oPXw/y3qWRdzkvHoEoni6nkR+dnPczGEW4Fpi+Q+oGE",
+	"a3CIXQga6WPXHuZrXz0xJ7/sjueDiHAoR8Blan0bytTy1/qUM2XNi5BLKBuRBuOf7FHSCQQ7Tlpo1VHu",
+	"pNDqK0gPD8BkiFn2EnwGK/FDktnjEIcDuGorD+LKFafbQijnWvKJ7+0MuZjjH0dKn/f3OLOQLePS4AbJ",
+	"e3rLiEO2SsuJc7PKPF2DJ8DQ8HqlY16nMACTvIuAeToPevJF1XF59io5PP6zeSeca+ddoIG0xQhQ6Jl3",
+	"SNgV6CgZwYWgaqdCpSq+fqKPn+CKG4OQJTNSnCYTG0fCwYW9XCaPoC3+Ms/Pgl768kGqaLVTZ5avQfXU",
+	"eB3a/SU6peNmjaBgjRUPzciLhQyXtIJChedU0fVkLPU/4SnLgS3U0BiSs6t09SUSc4F2mky5WBpuYp6c",
+	"pUcz6xQsQV8xhawZlEOV5fw+NM2hmAfIu6XVJv1huUt+VvLidpX4MBMboFni46Cv3do7IeX5Qh5u94Wh",
+	"dOobNZtHx4Lul3kyFj6ju1lf31PB17LIb3fJePvIVamOiXpfzvh2Ve5TrbySVrvb3V2qq4eK3e0dXdX1",
+	"fsZ09LaS2qpUKQmTis1hhmDO4wKJMJxxh3Wy9nnssmFnGr0N9qeyzemexVpE7XBSaxfdSW2RpnXG/Nmc",
+	"sAGsJHuMoibdBLDvAeW+9+p5zwlzLrhn2jupZWpnqxtNFvlAp4dK2SE2VcuEnA9neUcrToMhGd/Aj/1Z",
+	"08IMqbB2PmcUnHvn1Sn7NHFnfI/ffn6eoSvMA37NTGnycekpkxpcXWm298yUSGcXd+z/7wLmv/OltGbw",
+	"l6fBPA/A+r2Nwhq1UJ/H/QPxRNIGBrkZK80N4HfqJD+ADdqeXY3TdDW8WDFR64tBDjVnZnuMoFVuKtax",
+	"D1oK89p7UoOGcHjaHrkq3cpNrci0jUOsz2DtnJuV7W5mlxIkQQuocWZyaOD0BXN1eJ5yRl0AZjoL6o5V",
+	"XB9Pudt5nnwnGoJAxuxp9+KPQvGczcvbNtfwDBEFt3Z6lGEQC7LmjTN3cPQQi+BaTkgfPg8ztBG8zwKC",
+	"t5C0k+TJc6xJtgCxTOlIvuasZOC0tM1/Cze/jSmY7exgn4LQMhrNyiL70MJz7Dtdj1LkccAZBNvSEjIg",
+	"EZKqpAqxeJiAhCajx6gVLcLwdpCscLvfz7YOh+rLgUL9MiMHvLsIVxn5v/+vF9mwJ1zXto8PZ2334Lna",
+	"0DJ93ltGq3yeT7SICnzBWJ5stTh4j/7+8RUUJOluAivUKdnkVYuttWVFTiA+PrxZa9tjY6h3mA8eIyA5",
+	"wAxTnh54CCE0ZDJiCj6skp/G8psT/XdvIP/Xw9vtmSZcEArVW4twI7mxPNshoO4PmA1lIe8saiTCzhKe",
+	"e+AF21MtNGJpvZkzNAPX+mvuHWgbrVmVAbffrXnicoQIxOOWGEq/G5cY3/mULX6Sy/FWlefDoM+2CxPM",
+	"vkBVkr0Qx6b5k1zCvTluaynUM3qmlqdJ6C74SS5jIPU2RH8ORv2kN3Uuar3Z9NPR6h0VZ9qRhea6NpdW",
+	"ophpaqZVBKTeHnIPpaXsXxTTJ6J/PAvFlFcF5fskA7igSlldJoBkbX61t2l34ra/LtbBJLRweRgs87Hu",
+	"Ls1AreYuymVmVwiumThMFxy/B4jSAQskWkrbIhFRrwjFu9hiCrZruy6v4t6n+gxOzH0RJYCmYneFYITk",
+	"z5pW2kLFct0LsRvupzxRTYsF89/B3bzSV8Q5lFx6q+vIAgDIrg47hWlb2OvTvpnYCeJ5g1j5Xi6tCm3m",
+	"0sDn+eJwI8uY0pAmvWQEerhAR5eU6e54CAoWunceoDlxA+aO5Y/tWoorwM2N7YtnnulCydFMl4dqWzjP",
+	"QJNp1YNtF2xMsjSNoYhibFaDKHOf3nJxC1jtoTNFBTG/GYHSKYWCMrQIzH9yJepbW4r8lq0DQOzDD1f1",
+	"suKTustbfAoMASZoFWqkDXW69lcPRsuXFa2Ow4sHsNQxjXdyX43qwyqq6yo9auiaioQtYFvEsBPyoM4q",
+	"Yei0I2mfmZHsuG4V4KRTN+wicC55VA/GYcxDatT/YKUO5wjNiEyw8SLlj5+CBlUUy18exBxL6zfLU+ZF",
+	"i8Ntk4t2rNRD0yqADG6xV3EdMTL97FtchOGYkxjF0TtUDDC3odx0P1Xff2CCtXo9GB2yfhQEuNW+I8A4",
+	"M0LuTVXxnHwzFauaiDOVreaIIwroLrC7JsZoEhtzuWeI6PcsaPPMdtNjEXlQ5blhTJBlrQFs78h0B/t6",
+	"GnPXcbINLzuj3gYALNma4cMbuw7IAsPZSR3jXb18U13vWOkgoaAeM2P/SCrKRdGb5n+AeZ/ieWijZYfr",
+	"lGKggSsr804uuLCfCG6DbU3TnU4Zxn8E+ccKxRqo5jXqKcnQNG9oFRRJ5hpnMQekOzR8ZW5khf/NsUFU",
+	"MEvMCfaho2xNK3PkNrIpCLafTbMhoMQtng8MDlzrK61FWLWInWL2IdaPwYI/Id4TehIVord79Z8dw7ib",
+	"FZ1RZH1D92XBJl0lLt5nJhziqV9sJGqYlhFLgMhrfZybWYo/xZ1nW4yuphuwrWjs6T69gq5CWbpw7JVH",
+	"xYWpB1p8ragwAhn77WDfDdcP5iJ1PqMwR5fqbBRyNrbgiqx/0aZw+EBgezstQzTNcNxeOvqOcN1JOEMD",
+	"K+5Z0FB3bNoJEj8dBYWciicHADafRYA6ms0bigj3a9PopmI0z9CypJ6/eCxp9d++XQShX87jj5eAcdOx",
+	"U/796QS7RNijwxDh7bctvoJqcyR0ttbz6o0SK+XQs+lStWGYtEyYZhEnpcL8YvulxgIcqSnWczuJRbOb",
+	"8VvB7ZJ3IY0+t3WQSchXDiCz6YwbK25OdRhFLQFF75ia6X2K1HXPab4QVlZtKXh3Tq21uhGSa2FhM06t",
+	"hTUvRxyYZcXAD2khV2pRMKWaaI+wPe020qhiB663Q7jKpauFmWwE+K+HSoloFWcmtkXz04IjssNJMHBr",
+	"HcpObZJF78BxjOVn3HAEgl91K+PSriH8QKqD1vuLxoE7wZ3W3yc/UGYXOOa2+ZUd3rQdpjOol9S+tgX3",
+	"Nzu+nPR4iE86jkCcZmTtCBdt3XsX5By6ivLNOJv0/QW2C4orUQKEFJtEoPhGPEIEdap2j2wmiU8pgcgs",
+	"o0Uwoct1f2kw9MC/Oj43XxE2r6ZqKsgAHfrGJvPoWVCva5rPTI1gHz0X5KMHEvcsDBL3YQgtGVSMD1s5",
+	"n73dgY4WYv7KPuh31lTvwRVQ7OQctNS3EBxb+47x0HFQS/D7t0MSrhOS+U3THXMtQZIrb5IBVcLuhrBF",
+	"3+gSdpEhyrxer0NH9hqBfjA1DNwSmCkL7Se1hVHlmuSSKU+eDqbZIkt2ijnUl3OQVbQ8x6fWAMJMafbQ",
+	"m5aLzWMk3AzF3r0Jk3hd5VDLG0i50TpSSJ2zklY6lirOPjibIGBsbio2N9oadYmn8SD6lH1iWGcCadaT",
+	"I9FJttPrg0BYjWm40l5vaZwj5GksqWKkMko4+gCPtMq/UQQwApq+tbkEt7sAt5693hy+xzdqMXRP3E30",
+	"ZZpx4S7papdc97s+5YTgTQrjjOAkNX+wjp/KmWnzFnkaqtQQW3Vq9FNGQVSYebXfQbTUC8/sUypMzeuD",
+	"OBmjBs5TEXIC+8cmVN7WicRKYrGJtSFbNyc39Yt9bd9+vvlW1ppp8B48iBt6N1fZby1jXEm8jyWFluE7",
+	"DQ82KgrUc2Kl1Dh+RxSDw+dDjyIy0nqz1TMVnjA5nD9gVlIAdS03oFE3LwoGfTiMMgSwDd12sjF3zLJg",
+	"+8d2BrPcMRinh+n7ztOD/WyZEkmW5mv7fNu0CJkPZ936+GV/7weLBs26PETEzJ5rqaZyrfTtyje2D3Vi",
+	"x/5UmWseT8URU91YocI1K/E4zL03d2tXIab2d0MSn9Apsb8Hk5jjgF0cTA1zn4i2reYbAdUT6gq6ArqA",
+	"GqhSvgu9sa/2pe41gAj2Lbv/reiRv70LlhLxzQinvUBida9UbzqjrSeKJw+O26RBHjr4YMCutdFKuylX",
+	"Zid4RVzhAFE60uUy8UymM8MDdVBEV5G65aF278bsFdLLCXJkOnPGMLXlUxC9yois8AfIUV9bsmHejZut",
+	"YJje4gKg5tezT73d1NYyMs9McSZ8y1YyVF8dYsNpwFEvx0evIHwKlucGH89AhaccPpCtoesJca4LLy9k",
+	"rRV3DbMAWqnpHONqOOPQQ6l5mvDpX9g0VLQHAXI09QtvrcjPILhVkgfrMrlOtRFWVOQ8d2bQ8Dpv4xWe",
+	"bs1cyKMAlHCQChc12azmNNXhCXFhGK/Osu6CHpDGCWfjfEvEo2xtkB+7tS1toqS5S5BnTnKWvGn1nQyI",
+	"54O5IaTSZC+VkYLg+6OuDXQ7S/sg6yInvo1lX7WwuOlhu2DHiyLBrQSPeQj28OlpemJGOlDd6goN1qdE",
+	"S/Js8VzURREqxCwgy6+b1aO28qAGFTspdcWSRWHxyUoWOYFOze7KxYInggDtkVJctBXUJVoAVvIw5ztA",
+	"4rfYUHRcGro52iFGduytPIRsgvXaOsyGukcrKyzWzeEC0O+w4w+BteGm3BEbMHg7acpRJExJH7dOTNa7",
+	"UMi8v+uI9Q2j/pFoKfsQ+kmm8onhWqzWSApNdRrYTaIE0T0veE+hmlM0FctZnPoGwPUkewXewNO9hLQA",
+	"/ET7tl5tJXZ/m5rKvFaLg0SgFjVCaEmh/vDfTZfD8G5ue7fvIm81W0zOt3nTauR4WtKN/8LfXfLAaT7I",
+	"vqNDqqYswWURgrGyyCY2eX4WwznpCY1vMzFHwY8cdkrPn72L/Ce98LMD5ukAyWNKQsKcI+Uv1WrL72Kg",
+	"qjbPcxbu26iPvSPM5iRqQ/ndrRWaia2H8JCdmYs9t5hzCo4BSvjOubw7kgS/1mPgHgiDT39tK44N77f2",
+	"OGvYoU3xUbbymXuJF380iU7IQ/JRgPN3fr4cDjq6vNeNv/s81Kj0S/ivT4PFdvtklFevgE5e2havJ6EX",
+	"ZFrTyHAaUPSWTnlOb1lSWpFObaN/2PYaYZ+3M7Zb5JQe19fAt6GG2bGr/rVPODvzon/jtLQZvByAh4xo",
+	"qicG2Wa1iAjH3EZ0JEgJOpNsLhQ2SwJ8JkU8fbtsKO8EVbkV1GtBi/57qDVUOMh73pGb0cM20Jf2bMF1",
+	"H1wOUMtJhyGN8W/Q63cy328qpgKN0lasKGbxC3znBSvC3T6hi8hUj094qNvbZBhZhZoFjRjGGVnLSh8J",
+	"RddhamFprBfKIKMbW580TU2QKBEtoiHAWfU0DerMdPHgSb0s0jtRzPrwZdo+3Fdrh97WWiK3+il0ipCw",
+	"R0KsM0Jk/4PKccWNcAhaXIegW7HfJwneT3TQ4xxO8tD/bzUV2uLUzrj7Lt5RfdgmynZ8gtdDlH/rroh+",
+	"mquDtO2h22iM4imCT2B4ARVpyMkUEgCzuB6JRc9yBc8ttGl7ae0qIuvOg8V7OUdrOPXgsqqS1e3yeOuv",
+	"u/PgMfCn2xHO33OlYjVgKymQ+2zl+sHCRJH9zLLmXruoNlKRtYWCYNhj855GhhlVFGSBMeeCh+v8NN0x",
+	"YR0wc+A8qprdLmnE1sY2VrN6Ut3Rgke8RK53fiyK14YFyRzunBnIFzmYp5BcWWIX0TzSOKsu8tutzaic",
+	"pns4e9xRvEkos1Nrfd7R0BHG8+/g6GSts9fhJn9eeqejvXlpMv6tF4gnCPm3jAaz4qIenI2UEUaYVZO0",
+	"TgcVnhUpipzHsEMIdxxW5KYPU0umO+oJJ5E9nBHThpEd13NTFVscyRZbh7vu70umbY3joDeIT8XqSl44",
+	"JUTLdtw9UKXWaIu9Sh/dYP8RLTdMb8GRmRIX/bOm1axm9mb9N/DWpHrvPt7Crm3rfA2pJjgEU28ev3UZ",
+	"OKkcYlN2Gg65bqyE0xHPvKUVii76xvnp12iiM/w94iSHihc9uMtZXfE+gy0C3L6KpJ4qvhHhWEpIscNe",
+	"O44WFtSt1WmNAgYVOLBaJafW/rRDhZXAFsMP+CbYM/YMpIeVTGwRFgd4gE+k9EMfTeVxE+lVVjEqfMKQ",
+	"k553LCM2CSdLTcUQkS13GUQu69JaJygtxKqobaSXraSQ+6PZzCrHvEy6ZpBgjMHzP4LQS0zko1cB4ts6",
+	"TAT7nxbMIpu9Kf1EJ0dWN5NGF/JsNMKBHmUyhKYi24p48+pKCle2O/gtUezYF0JfGIDxtXiN75nSdF/O",
+	"aHHFqmXgW6GzTm2eMLySNXdGM2rahdLQ9Iw75UbLkGSA8uGAGn/EhLC6QDt4yYiWRe6grDFRDxpxVDzW",
+	"HHddR2y7dq6AotyM0Mk66xSJhKHN2qjvw/MZRlS97ig1XCOmarj1WAz+sDt5rojSvCiMVHEUAtE9oYgi",
+	"7jrMshmrIVn4dLk78mGTrcwWVFzWKuGCa2diNe8lB27sEk/1YL8Fx3+4t30MyGkly+PtyvamD0O2ml8V",
+	"pt1TYp5vkDirxGzMVXrz+3naTbwsrtWWLYw3iBwLp0+uCRWE78tK3nHFcmJDKNkssKq2vqxiDjrz3X84",
+	"z0GfkZOJVNClrKt7oajHr0yifq/0MOQemXsZ4wQ6LmdcraWr+7QfPtVqbUh/ounawmk53ShpaZlD7Uaw",
+	"Q5ORjF2DFE9q9bA8zux91DVEehArkVPzvs43AFGvCTVTBQhuuLfmNPN+MKPFVV4GShLNT84nVwBOsgUH",
+	"JdY0JJCEnjNC9WIC+iUd4Lin4g2AWFJQHiyQ2fKIplNYyhhOfRFs7YiAPLHMtxZzzujhY7ZHX2DD4nZk",
+	"tjjKugo3dyFU7ZQV6IbHsAuAxR+auK8bawzX0DY57WyyhmRuFnGa/xru4EM1KZksC4bwpK07B+WLYbgr",
+	"gCyFQwJtInSjZ0GQhgh5GBR5zEI1bwRYwMZMRZOqGMGWxkPuRjrdypJFjMYJ3jNqIMvDe9za3v7etmRg",
+	"wUWexiP4EewQAy0jhLS090ZkNC80meAv8PlYKuY+ZHcY7Q0RUFba+h7d9PfU4p8c5gV/1re2F8stQMiH",
+	"JSL81G7NTxQXK+YsHe+zH1LFnpjbmKFC7APQNINgkPkbFfxUq7lcIiq2ef4XuFhCwNipfikHaQXHqdnn",
+	"7trCEqHN9M0CcHMdR8bkhc/THUhpzEKdo1aMARQPAsk+D9+PMzbFt2w9E9fnugHVBS2mbCXthwAZJ7Wb",
+	"1IKJUfzk4Bql0qx6IfclrXgkIFQLnVKq2E7o71ADvQ+KLI8Y9lsyLDNDK2ofaiu45mLDqrKKpYzvg04/",
+	"L6wrecBLBGrMt52+BO3u5gE979emCxEioYbOqStfCxtW8J5LStLYn8f+Iiu9BacDF5v2b01edtpNBruW",
+	"UhDXJiQsOHMbaldhaRnnDVf0MCcL0r7SPxT/5NDE4rVg+Gny7PEz8uLmH8S8oLJWUfseKt0pgcR1UnDV",
+	"sQGWRx2UAT2uGcS0XBklsnqDdw0cYlG2XAUkUXLPGpQOs3vOOdOBhvjrd2nI3N9OZwe7xH1ejO1HsG7R",
+	"ejc8YAFgIbcFOWBqQcfXO6w6spAS8pF1YvRhf9sekqLez4XrcSwQAVWZYY4JqdlFak41XUbmNNIExcEt",
+	"nzd4P5uZonHQqekwWzjlDAYGeIxq1RxPMLyHRrxvoDXjOvONqByIp3OANdo6SDZUJ7dGCtfYeoOSbS3y",
+	"iuUOsRGjqEOYOh8xScxTslGVRJsLIi+J7h+XK5/mfPNIAinhJAz8JMILbCumttaLPdeFdHIwqj3uBDO6",
+	"5mmPLUuls6NvymambfuGDCQaer9SN6Lcn0ImOwa+n9he3873tN76N64vdVhxyCt6EK61zJqumHPM+g6K",
+	"gzwqbzMvskjqX6pHldF0F3W6oxb/xU7iYpySHa7Jp1q0vvpHKhzhjW0Pfxog4Y3l2BdbttpFURV8O8EW",
+	"ikIEE2LI7wD/myobLKDEhFUHj2X2yyGFYiUFaDS3UKUbTwwI1LVNKgCKlbSimuW3y+OcN0OYuaCwtL+X",
+	"kjSQ8/War+oCJe4gIVjfLrlWtyWrbmeJmhmwOL12vQFcnA9lQQX1hTIBJEdP+eFvBbtjRSQHNTk7A0PR",
+	"t2y9Zqu5W6wrWqoz9hYX0OQaWLCa4Ob0iOUG702/1XKyTfwQuxjL30W+RV0UqByaIxNCnaP/pFU+F6/q",
+	"gngpXisJXZL3iuf9RxCctrhzyvQ5E5rTXVeuNRPJIbyeOBuj+m/06FGZQhVns8h7O39HIqd7noxH6jQz",
+	"7iSUAZXdYL15WmL9MYUv1QLWadeTe07oyNv+zdIcoGHS0wTw+VvXD/I05HN3cZ+B3OA/Iat9KniDe+c0",
+	"7IbOiAE3itczOPaUlyUTxHAb+W+5XCmvX6vH+/y/D0Mm+yUPJ2cVmus6Z7f7ZO6d2+l4IGraH8jaMwir",
+	"K2MoEr3b9pTG85dtYz/SuD6BuK0u8PN7O/eHtj3a0++uB+2YHvHwRrOaug3LJ7qPB1vjd53yNpnLZcSs",
+	"ZVHYHs0ihwPmnfkQJyGUPIngo124ebnrmjenYbVjmjlOLtfrO6m1d1vJal8Frsf3rN7eEZcCSL5THQpt",
+	"2TsmPanqwAkWXGlFuENePbjkL0zx6KQ9QtRoKFi/JkydsUi3S5KEog/bAH/dKYJsTSO5tylkFqsYQrbe",
+	"qnbvmy2I0llhXm8O9TZcdZJVD7LasZzIWl9hDzmP/GwRiZfMPhMubLEYO3GcmwvjBu0pzCWcqBSrsgF/",
+	"hJJ7tpT5sXG7QvGOSktWiuMVOWGoYuWP1o8xhnYJAfdWhj76keE/fNIHrfDv3X6jY3ZsTL5pGQr09ebA",
+	"K9LIrLRixB0XG4dN1f32z4YX4frYuw4v2NsJkyvwZjF/WjIuNi2mhLSy6bSd2WBQHb6NYEP5I9pdXApo",
+	"VMMTTrx4zh1TcB8SRKpjCdwnhlQ7J2PoeDpGdFfXGOuSgMSjqWZ0z26HD3RzUS7RsC3anW2c6pDe18pF",
+	"c5PxtOotIS0H9salTp2Q/nrTJDwm9dScUdA2J+Ck+qA64xlv1IKhT7fZbteduXGSqar5qQWxNyymjGjo",
+	"TY2BLIuBr1lJVIntqeUdqwi01HdgydhHC/7eukcg9UpL1F8G7ngWboUwyc/tKlp26/AFkpzCs8IyW77Z",
+	"3kMEp0CBedlYTxRLAXbpXELDR+ZQOopp4O2dSLjDsUVKSNet7HT4gt5ZPFjofvgwsldCuCMdIQoboJ5W",
+	"X2NefmM3OUkGpsl61GbMo+H71CKR9A25Az1CnyRAiFdwypkx4VZUGC1+Y7R7AFyGLkqytJkLlfkvSnBf",
+	"hk2jZxy4WCpL8tmKo4WWQ/C08TxQXZevkTSho6Ptps3oPD7He31i/KcNc4Pfiu6/XduA7wq6ZEUMuAQc",
+	"6P1BXe0Mvhkc0LldZraLiv7g+rqch3IV6/sRbtrix4yu0Meye/zfgNynOT3x+ViO9+WCYPGAhJtydKkv",
+	"ha6Os1N4sfMdocrWeQLyCyRgUHHsJGD8aQGzbNKiFeFhuTIFjTWAeww+ZWXM1GPYRTKpsVYaJFdzi40P",
+	"HTrpdjLRXXLhjgREzTEGws73QW9+1CVm+4hGT/COz8nKx6aKUIYaKkc4iHS5bugSPlqDPAlr0beX0sGZ",
+	"xzX020H19iCcjY8nIW3ZIxfjfPAzO3BwujteFDerYEV7El5Eyl14WpuYKLRF2Hqyb59iO+14GWoy/k8a",
+	"u2w8MOu8uj3bj/s4py3JWIvm1jySiVSeSKNWV69L9DkwlilE251b2ZULtQMExkJdTLXyL4zJOrsnmJMG",
+	"DVbuX54m9qtISEH3vWFgbo3rL3gC2zOaSV3r4WtN7i/BWynQyj/yIA9tFoLhWLgHtZUHwvUVxHfA1+qw",
+	"HjNi+PtILHqB348ZKwrDrwdvUC9VZqFf4luhfWg44d+eTqHYoi8TqGpploY/8jMG/k6AHmn3skv39KJH",
+	"bARcMbm2eJQCrjRoOiPF0uEXps8gAxebcPn8ajIL5VUhZWVLVymEV1Ndhg7CcgB96nu0UB8is4Uwe64U",
+	"xCW2FvYNymAONFy06CEih/EVxfSjusSRHMjhVEEyrC2z0BL47aj0ccn3PXKqW76+9dO6pPMad5Rd/Lue",
+	"ry/aqb0jPyyr+xVkHTolXsOe6KffxQExDQg6zz2jrWVFzAVrY2dX4NJ9TkqqNOa7u78j9uZziN4WUrEc",
+	"HMCG24TUZEtFztAffEWUlmXpnvWRXvARSey1fUW0fISt4Z7bwGNGXI9a8531ut1kVepHS7apES760UGC",
+	"8xwWsrB4sy1sUDu69bIj1I8fDYrvBQvWXnWwtGZcRzxAZchtJXLPtTbLqQz5Cg8hOnlr0aOa3bYBXsrM",
+	"bFIzP04BuuqmfwT7l+dyHjrISd3m0xThHRfpx42drPWy8pW32k5u7JozzVaa5ec5RLmSRj3K5yFkqHMD",
+	"BpgLe1Llia2bxvd9YrqnRmtJren+MadLg92cUz3xttFEVChgHvsY7pOGL7gEDLyoFxOHlOm6fHzDtJ55",
+	"BSAiMszbHpG+/rOyfSfS031QiIe9OZ7xL5PIH2NrX5U1KlvcjVFIqL5eM6h5qOqmjiko+cd8GIUtSg2h",
+	"qZ8EdRXKyKq0chBMcEegEbU1WqKxlmhxhWVqvFLIVk241tzSrFinVrMbpoCw0ngK/ozClOalGWmQteBz",
+	"K2Aiqi+ctD3dMVCsHVJ4+meHAcoTAivDNq8WOalJc7Lnrl020CTqu3xO7X+zR85RyvLhmJLud3bEpZha",
+	"IR51zvp9G2JY2yjfacQffM4oi02qcJFDKMB5+y8QA3NkxRkE6RlEtbTlh4ALa9R8SF1Wdmr2n0gInLEZ",
+	"B0IVNlWCEcjRxdO+ZwgF0/fCFxqLsVIv8WjHhbFWAzU7O5aepGW+Q9zNkxTMd1LbPNYewPKHErSDmVnz",
+	"zWszEucLWm2Y0rebStblSHXgxZO3ihk4loyKZoJpezqzgCpUT6gW2XAr+h8fkL0z3T597bKT9TvLISfr",
+	"dhU9Rrq2grye2+QpliVsrnkjM75RJLkFx0klhFl/4kHRVtV6m55cx0Qey7SP227tMMbpJsGi9SE/kzSD",
+	"Dhd5kkX3n0LRNbte6RgsuNLEIoNbVBtAb2x83U3MBdOP4bmWb8+j8gHu2TBXruKar2gRdCWuqCA7XhQZ",
+	"2VO+hxybuhJBb2GsN2BCQfmfs5rhpMWfQK9xSwvx5W801MRtKUdDSqEU32HyOSS9W4i7NhIRgYYzoEBC",
+	"6pLjumFBXEGVuo1rtCMRb1tgMVRzWph3Fp06SYf/me9YcYzWvrWq2SL6XnKpxGTpRbyWgpmTrUZKX/b0",
+	"SO6kjjY1ibY72kojERCm0JhI5iM5ODIBr4MrUtmEvuGs5uE9u4TD7ixeVXJPnganDW+MN2y3uqMXGlyk",
+	"brs5HW9hSuG0Mzuys4HvpMU5R3etQ0APtkBwyWUBctsMP0/kWfr9HasG+bdc6L9+F6QejDHCMYBnihOJ",
+	"7HQbUz5SaAe/6K2KgJa5bxKJhxPZCxCVgIwAJEdyRiuzi9T6x+d1CzIb+ZuZRJrF0pY8ycUmzqJ0wqDZ",
+	"C8fX7YaL9rC6LWjq1y1DZ1YIt/UMS8aYHA8jAk9J0UT5lFhFGSBf3N5rjlegWru4vXPQaENWW7Iooj30",
+	"ZgMgwr1s8csiS/ZoN+0VUnrc+Vn2RJZE23OotEx3T7DXuL2gcICsRRK7/hhJkdHPBK/whW7dZb20hgXR",
+	"iANE5LopayzYWpsfdkIe5rWiie5ElAfCJHP0wdmPw3z8RpVmczopJNuGMRV9tL3AKsEIs3o2zvwkPdvB",
+	"gQQSzvGSbBcHO2+LrIiNAJ7DUeMNqGQnJyLJ3jk7VhXljhhcx9yIVQus4xO41NcygqEszA3n/+riFj+8",
+	"e/eGGJav1nTFHpMbVoFP61gyZS7k7yXYOquCQ/2r+/O7Y8lu4FtQhblhggG2FFkbPYrrx8T2wOVMkRWt",
+	"qqMtEYWsXwvBZm47N481Z0X++Hfh/a7PF/87LrR1yz1fPMPkfiZoyRfPF//2+Onjf7MQLMAkT2jJn1CO",
+	"98gGM2YkQGRwKX7MF88XP3Olr3mOTltVSqGQvb59+tQCKbqOfrQsC76CN5+8tynmKJon0e05dEkOGi2q",
+	"3nv0R8PyaitLNG8AFCD2aT/XJy+rSlZ2u/1yn3ykPP8EXGKFSHfVL+S+rDW7hssT2towDZr8f31ccDM1",
+	"m7mFqv+CWmPdMTJGw5rFT+Qu/4HvMqX/JvPjLLKe4Wvb0w/td1pBeJ/R8am/qE9nckGSanjNc4vCM1QN",
+	"PwWDjBbeudZnckZZVkxovmIT56H13EMQ5A2WXiRRQ5L3ctnUJAGYgpZn0qXVKzROlKaPZe/A9KfIKtf4",
+	"WmlS0g0j6NLK8Gj9WTPQ1e3Z8u0BgsfpWTDFNLzCZlpPIP6wwIN3X0IN6fGGblhop64FadgNPaIeCAPL",
+	"OooC7HkPx7nSskLLS7BD0531Ijv75KP916foHn/P9N+YAMWot78TtHYtP+6V2ji1yB2C3V8x69Daexem",
+	"2hOAUWhdJ91J/FTnG6gW9r2G6IZyQZZHRKOAVhDmkpM5PT4m3mpyHlKuLZCDmf5RXZGl1FvQJMB/93iR",
+	"9TbrF1rtrhHZ4ZzNOu1OGj0Va82q65VW93G7jA38d7asOFvHWCTHn1HbNtS9OIcs2dYmaIRFqJS7v+Ej",
+	"SRqH76MT1zqm6vvu9zzCUmIXtkfcwQDxe7l0DQ4VQR0dujxe/py2yiyC2/Ab1avtvcs5zT7oJ+yOCf1I",
+	"6YohrlhD2P5GDWiIVscjZWwM+IzCq0KRQopNU0G4ZUUOaH0YlNeEknUhzTUiMbtgiWLzwkS2h2nsKnHH",
+	"8Yu8TNJkhSHbt0+/vdiov9hM3cCoP8JuInYPZgpfEap29haBI2SbNF18Kx1iZVkHNvKG3rG/wxNf2j3z",
+	"AxX56ztwSyVcM98F2kKx8uK6FR55FdcTXgtG6Eo/JmD5GnMfHQm3PMebSbu/A9AWNyqFOrCK5Q5cDrPj",
+	"NN8zgi3MNMkBl8BwypXtKYrNqew3dKvTyGNi1NKVxqiMNHzV7tW3pYrs5R3LzU/NW/jV757+hw3zMlJW",
+	"DGQTiBf0UnQZ5zrPX97ZxgxfFN/8yg44sQdWT+DKsX02AgLg71KwqwYi0FYAWrcIqrfa9cywvidMnGRg",
+	"Nn739D8uJ6YAQysiGi23tBnl8ofog/PwbUIN0K59aYZVta33rAGtBUr9T+sXtA0B/yekkiKgj20yUvAd",
+	"G2rWL2H0a69+fabraywLO+DFGe6Un8mFd2dLRf7IJeOFnWteNn/dl8aD3Pw/tGuK+EANaCBjnQGDrjDs",
+	"r3fxveVixAn0PdM/cBFyAH0xDoJ3tNhFbRJvcFs5CmIVCXzYMrgxcQNKCl25TqJuFjkT13n+A/9M9+Gc",
+	"Mq9AasIvRlewngy8e64giV9XR6KYyJXXWlLaKvuodqfuKw3wIxbX/gxX+XxOQy2K6+eEEnPQEJ1WEpsO",
+	"nxFKYHttMMr8BPEQ7BF78bPOheKY9xQ87K94sY9egl+hv+JHXG7ksrQJJtawBoRmLjJMjzEb+F4uwdxu",
+	"hPXF9wM1q6jWA1f6ylbQtNyMwB5HRFbesbIDNm0Yy0aUr3xiJqj1ZUGPLB8qP98z/TPO44uU8cZms/OL",
+	"aT2GRFwQ7EZ26T0SFhEgeGJ+ZR/0O5tR9JlolwZnZOeZHHzD5FHNigLzeyAJsamaRgArsqm5ORvv5TLz",
+	"fVmNmbBkTJBDxbVmguTycHl7Aa7rqAvjjfn1Eg6/e797rdox3aLFPnjaPfhdWLbgFYXBE+KrziuykUwZ",
+	"Iw9Qty++cxVdaY54YmGHyff8jimfDbu1ThAv/UAwWyvZwe6D9YdfVvCuvZALw7uGgYdi7x3dsTduLp/t",
+	"9PaSouxnZ+P4uRf/mGcoEnA9XPxwVkywAyb5h3f4Ta27gbMDtXsYRlUAfX0DbGGEEEQWZOM3a2KugHze",
+	"irWVtf04hNhs0XLFaB7yX701074HJ8B3YRYXCNN+eeIrLI0bO1xwoNpUQ+dhE7JRRsvY0io3ct3hGlUe",
+	"q7Bp0xTQJ/gdewuT+P/jlCfEKbECWmGGmOsbcy98Ap+NMsrfzSXQtK/WEg4s+NX2TOjnBFnGNl0ArzIX",
+	"0JQAf7B5iMbEWck9th1VfCMeyfU687ENdHlUGXy8LBktHhOzQxAHN7otaB4bKXOv5EpnvQtz0I0O7JtU",
+	"QI9tr4D8WfMVfLulBsMnnUcb/ezmz989/Y+wRLDQKl+cPxtndv3whnAiK7fzMqBD/cX5V1kUoTHXlUMa",
+	"+oK9V36KMU18CGBv1batPBAlyZpWzp/Vj8HrxsrN4By1XA9n7kedcz2eOQZPTKSNYfWQzYKBEhUJCHGJ",
+	"KWODyhsPlfgskPz/IIYWLDuCtRpM7Cuk3EFcA1OMPQwkhbsWRKnKbGad9gliWasnOkUN9wIb+nil7qKb",
+	"amMkdltTciHs12akQFwXhc2MoopU8nAmly6Zc3eF/bN/g99vVlspC7V4EHuv029rCnh5VhuocJ817OPT",
+	"jPrHl5IPjLR/Kw8pBwUi57hN30ByqWqi0gUVAKxW5UbpEKi/2tV/o0gpy7qgDtP+HF7SmlWPYBg1xlLm",
+	"sdf41P3c/i/vaFHDizclW322DfxF3iUJOYx/K5ecBN1XtIO2wcA3oyWrYEcLcx9YdS2zbvTLJMVCsdxE",
+	"CvgL+8xDkA/GSuP9TjMzyP7C616a2x6v+f3FA1c4v/vhYPj2S3ORJDHvs8sOHBMwK7cjZzPZk4/wj09R",
+	"/ySeCUfi6UDLqrUZZ4RZPvtOPr3/ncROjUIeCL/sZj6hghZHxeMi5BoeePhtvU8SX7tFx8wTiueGbJhW",
+	"5FBJcBVsILLeMku0tTsIRFMuui2Q+zpmBALo8QPtRxatlcaiHS7gEqQrfdUu+nAQyQLq8QX0nghbQRt+",
+	"h/bsGXN6t2WKEVpA+hktihnDNxHfwHWXAL7hMMa/HaLN3ysvIw8EePgluDbRogbjGrn5cmUlQXZNy1h/",
+	"YMYdZbf7FFEPnjj/nPy+oEXx+6LxuNrqWsMDrMUS1Oqe2GrV9u3e0DIjv7s2ps1XOnoaWu7mv4Xv1/r7",
+	"AmrizBtw4syB29MjOZjdJkKSvTw36SPMbgnR0odktocJrVreTRFMyVFYfx4uHY5ty6H7DMj2+aOs5Kay",
+	"sLmxC/SNe+br12n8UsayuFx9rU1+o0qhJrOVB7KmFabYbKmCtMwzj6sUVvKosbp185D+TwvseR96vAUq",
+	"OH4d5eG+kIIL3AwAVECnAqOqriBOfN7OMO9lGdkZ64phbzz04tfq8kkYnY1U/rlqfS1HXXCIcWJ+3TFW",
+	"wr0MWBmY/byWRSEP7Mx6J9es7MlHhIwaLX5+5VClpgWbB6A6DxHivhRcnF3UShOEiQ0XjOAyjPg6k8xG",
+	"LXr0Xi7jEeR3gF3dFDBBmhglBVMKNS1ot+p629s2y7VT36wX8DnWebRAk6FhBlbTC3bwHbO4ghzNx+RX",
+	"6WPB3yhScItnbLgtFOM1s3xl5veTXC6+vmweV3nLBWSqnrepHsLmkQMrHhF+39uHb/yjnzWC8tdQBAX4",
+	"yT6IkcFvn46HCbMF+7MOAZRe23wYm45mOBIUhYxsOcDVN7kShvWCsKXh/l7h3pxwSjr359RiW+b1ELAQ",
+	"YI07lPjLdGu53WS7xp/kEq+kbKFYr03GICr7dBKSDYZ023b5WNWHRyIfMt90WBJSW4zE+unm9a/gXLTh",
+	"J5GRj78v1rIW+e8LY+DpihsD71PmA1QAiNLUebrDAi/6//p98akTwy/oagchkI+/L5g5pb8vPl2ZA74x",
+	"/FWX0InofCWnqQcIH/FXvNj/gvf4PWk2mKL/ObSaeHEAiFRrchFEeEBTwNwvZ16b7+VyPAb1k3lgIm3C",
+	"PGf9DZgdSYzeVFl4/itsfQXexQ+IxRNNqSjk4YyMii8CkucnuYzB8RhadqslFNOXQtuJxc5eVIxq5pSJ",
+	"y58YL3EfNnRmFhQxxYwSePahePLxvVx+6qBSRdQOfmepO62zv/e78CU7qnoIZaf40wExa8+F+88J9N32",
+	"iJ+7sm6csVDAgUsWtPrDVoLrhQOeAkhA+EsOSUNFxWh+BOPSxp3Myd/SO5YR1UoY39MjWRppICxo03n8",
+	"a03dccH+i3voQZIz7KWd6Ew50ir/RhG/jksnE9yvDmG//jmkoqfzaInhZbjryUf7r6m8goba0xJy39mZ",
+	"Lyq3YPa2Pn3gbbWRJWMOXCJSiJnwU0IEn/nyACqNSDUrOJMGbMxb9wu7T8Bat97w+rhyLVzPvi3Yk5Iq",
+	"5ZpPjRzkN+6xB1FDLNjhRKv3bGFB2+e1hEeMdTPE59Y34tuMgFw2rHtl61sUUxCecRWHJbxO2LmuNnkQ",
+	"j7B93Wjs7fVBvLJP3SNNYJSCTagH8uC7KYOzYkkVIxWFcmBMtUYzmWpayE3NvjldkYjhkvXIcflL5/VB",
+	"mHEeminHN+Doq6HO47mSrnYjltWPgLL+hq5203C/FtbR9xzDgq2mmAHacYR8Dp9Z4ThB9Dy7h6vVkS21",
+	"UsQXRrRJDviPgOXnpBOvyNnF9iWTZcFGtZA3+MjDKSGpZHrp7cTlEfLYMucmAyPxjrneGfLiJo69Vu5H",
+	"KuHHP0fGdJv+AcWo6QtnVZUrQrHKkwuitoy5DrbyXCsI2fLJR7x/p0wgvxvTFlDZ3rgvygCau+tPH2jX",
+	"L5di3dvUJznVdKIA7TPs7MUR/T5+Sgjsgiyztdc2KgTFy5ClWnrb7HLEZxWkzoxku1RUfT0na47lY3v9",
+	"hatvjyDQAPBGWTci9Lx0aK2GbgxwEihRBS+hd9kc2wiGvySwC6981wEAvshaDTxhsIvyTcVW1pSNGTFv",
+	"8Ymv5MxOC0a7nljo0MMRbF0vzqwJAPuNsYHFc0O44d1IqOT90jblxJJhnwt4kYrhPjWVpprt2RhCJlLz",
+	"pnnwK2HzJPUbmcQvblZyJgXhY6lirq0P129+JM+gW9V5m4Qlv4+gEDh+Xb0pqHiDwe+vurAbmELKQErS",
+	"39iGCwcxqWyW3V7egXdkKltIaVaqTkLQs++m4v0pFebuy19q9o7HSNSsdE49xWi12kK2TS4F+33x3LZV",
+	"jObxGN6D5705Dkk/srrnjJ1yCNvT43p84AvJP7hk5r6FQYpnuLYArRC+cM3P9dI2zpZxh0jz2IM4Rea6",
+	"j5r5WVvC955SZFnzIs8aFncQJPeQGnOd5/edKf8rOzRDPLSvxA085kv3HHU1SEegamfbfV8gJ6Hh3Ccf",
+	"/b8/TZT5+K1J0GB6G/lF1vqMb8d1sxnNJYq9US4dt/hstL0Hr5SbHPaIefBrYGJTf/Sekkv3yPBDR5tl",
+	"3Axw6Jww5do2+mgQ0aDi+nAfh/yJUWb4Xbzg8xp//8qYck5GHS4wpaLTP3oxBwxyoEMeBZ1wzfRqy3Ky",
+	"pKvdvex4aT484Tj9CsV7EpYtSGxohUYMGch/c6HOx/ihx+a7//1eyG500onize/5HXtd63/ds9aCMphh",
+	"PLq3Tjt1zx76PsGSYNuL+P+bl4rn9Scf3T8/jTt98aEHZPgs+O2qmcho6aZl3afwf/eMJZnEEglF6md3",
+	"x0Z38SOlZcWmXfg3Wlb3moPXHibUOMlW4FOC8yYw7wbxV8siP5ced5wdVLQlByRg5q2mzphfYEFCNDls",
+	"+WrrA3TfKEiJMRLkQIVmeQSL/meu9Fs78sO4dc1YL2iVJyWfIMAo0QfpQEfPJLJUmlVT8Ql8aBY5/snL",
+	"LjW8xFhyQSENadJd2OSQUJFbMBgLAvFaMJwVefb4GXlx84+MLOtid1knyTu6Y621X96Aw483990X4JKF",
+	"hAJbcZfqhf34O5aJQu1k1+96Ce6Eh2nF7eJiyBzmma9nu04Z+UVDh/FmMUu2knvWICihiO40IbKay3n7",
+	"44pmH622bDSf8YX53VWn/2t5w92qYIlB1FUqsME8UbK4YwgZCi16zP0EdulWHrCinZvjl/naY66Jpjvs",
+	"q9mC8AshdlxICfE76hNUxyKtLbiBBHBxD8iFvT+gp0IkNZXnoyriyTh3Y3V5924hX7eMYl9ufgHLOBtN",
+	"Ir4EJsSXkarrVnJCpm6r1v8+EnU7EB3R0FR3J+5bsZxLrXdND6fnDb2GQapDxTV7sCDVBe6MGQ4U3409",
+	"hbCvZAVYz4mZA+cgyMMjnSA/zvRzu2w8KUaibI6V7jnI5jn2yUf3z1GfSIuxpn0iqsuFX16AbWojrv02",
+	"3Hd47TPR9UvxrWanyZBzhIOb2QUlxMMx5v3FCN3IX443NySiUgOE/6rH6l83PGibpExohK7fTWhTezbR",
+	"+aiHEWTpdsLgZ0NUnJdtdWKnGtA1iF9v5hGJACZaEGoxGc/ceaxTRn4rmGaBm5JvxOs60L0pwKU3WOt+",
+	"smkf067Nd3+8rzK5FxXLmdCcFurLqSq/uQxqABTTpYGa3phH4ZL/+nFNm7VEqy3wumwdpG8Ulh62qi78",
+	"D/IgiCu7vyzsFzgbzbAPSfXTzlCaKW/W8lLo6th1af3705AUTDpp3pdIiZI1NP9EIJWK0Vw5DAGuEec8",
+	"uyAHRf2kDj4VO5dYND3gnjOPK9bAPsJjG/dR/0J37AafeRjVB4zegbh/BYiB4C+VsqmWbup6O36rzLqR",
+	"mchVEOe0qSF/ADAzO9gX09nuxnHPZFa2pa3KsErMdcBcsQxLFNBl7QwE2wsUQ82Wv85kUiM66Xjt3o17",
+	"5j6FvBsjolDJWiO6SEW5AKhd+wI6CjHQpFrt0QyTq8u6Gd7UXVJcXnvpUuEBreUR6l+u1Ntt2ZPCIeWF",
+	"BeJbRvMLEHqGSFzzIlD9++LmH436sJJFvReKrGTOMqLZB50RteMFWFFNjsFRs0nHCYz25cgqS+lUf/2P",
+	"WkHoXl31m2qfyR3HfanlfoQvXq/XrFKvZPX1BXKTdgLWl2phNr0VgOA2YLKsECyAtY1NuEig11fmftpL",
+	"caGmmroCWyu6ae+q49cbf/8MYP7XwmWWuRgirfVWVhmR67XtBG7uumFTBFky2xOBCHY4H27lQIsJN9Jv",
+	"tCgeJqhoRkrNVYNZIVVAgxVSE2i69dw2oP1//o//E61A2wkJiVYUl+mPPhJUNDN7oFJks7LU2mJ8rJ/k",
+	"mDOyPNr+R5wJfQUpl7o6EsWscxqiau3rL169bCXAYJzXmAOmmyDw9PdCQUq/4NZgnzsGAdsdEd8H+O3s",
+	"4/nko/mfUVeQZbqeP2ICtF0KnPwfn5E8nQ6MVz43acvznAnb74RrIkVxBIvJ/MeBqgtkALdJm9an8Z6J",
+	"/ODtEcFDDV4a6B6YudbduC+AWaLIndRMXZDSHo4g4jfWrDyfzvcues0qArZEgZloDKiWYedzSjSzjSUN",
+	"0ZuGDfiMrIhm0Ju1w/mQk4ywMdmCiXoPwVjzfQjFQvcU815L/jWS2AwYwTniiuxpzhJwI2y/uhDwEHYC",
+	"M8dQMTNX3RbnrqPERGGQ+zzCSHzxYrwjp6AjzAXPhOGEaIz2H1Kza/0VnIlK1iLvpDAEuw055hznvx63",
+	"4Lfty5cM0WJqOSSKkrKgK6+oGEGI/VzP6cYJ7ZKqO7dfdVUsni+eLD798en/DQAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

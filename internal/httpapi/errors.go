@@ -106,6 +106,8 @@ func asRefusal(err error) *refusal {
 		return errFrozen
 	case errors.Is(err, store.ErrPaused):
 		return errPaused
+	case errors.Is(err, store.ErrVoteOver):
+		return refuse(http.StatusConflict, "wall.vote-over")
 	case errors.Is(err, store.ErrReused):
 		return errReused
 	case errors.Is(err, store.ErrStale):

@@ -105,20 +105,28 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"GET /api/classes/:class/floor":         {nil, none, no, no, no, no},
 		"GET /api/classes/:class/floor/changes": {nil, none, no, no, no, no},
 		"PUT /api/classes/:class/floor/pause":   {func() any { return map[string]any{"giving": uuid.NewString(), "paused": true} }, none, no, no, no, no},
-		"GET /api/roster":                       {nil, ok, no, no, no, ok},
-		"POST /api/roster":                      {func() any { return map[string]any{"name": "f.csv", "file": ""} }, no, no, no, no, wrong},
-		"POST /api/roster/comparison":           {func() any { return map[string]any{"name": "f.csv", "file": ""} }, no, no, no, no, wrong},
-		"GET /api/aids":                         {nil, ok, ok, ok, ok, ok},
-		"POST /api/aids/:aid":                   {func() any { return map[string]any{} }, ok, ok, ok, ok, ok},
-		"POST /api/conversions":                 {func() any { return map[string]any{"reading": "7 1/2", "unit": "psi"} }, ok, ok, ok, ok, ok},
-		"GET /api/machines":                     {nil, ok, no, no, no, no},
-		"POST /api/machines":                    {func() any { return machine }, wrong, no, no, no, no},
-		"PUT /api/machines/:machine":            {func() any { return machine }, none, no, no, no, no},
-		"GET /api/sheets/:family":               {nil, ok, no, no, no, no},
-		"POST /api/sheets/:family":              {func() any { return []any{} }, ok, no, no, no, no},
-		"GET /api/apprentices":                  {nil, ok, no, no, no, ok},
-		"POST /api/preview":                     {func() any { return spec }, wrong, no, no, no, no},
-		"GET /api/scenarios":                    {nil, ok, no, no, no, no},
+		"GET /api/walls":                        {nil, ok, ok, ok, no, no},
+		"POST /api/walls": {func() any {
+			return map[string]any{"id": uuid.NewString(), "class_id": uuid.NewString(), "scenario": uuid.NewString()}
+		}, wrong, no, no, no, no},
+		"GET /api/walls/:wall":         {nil, none, none, none, no, no},
+		"PUT /api/walls/:wall/vote":    {func() any { return map[string]any{"round": 0, "test": "plug-look"} }, no, none, none, no, no},
+		"POST /api/walls/:wall/steps":  {func() any { return map[string]any{"version": 0, "step": "close"} }, none, no, no, no, no},
+		"GET /api/walls/:wall/changes": {nil, none, none, none, no, no},
+		"GET /api/roster":              {nil, ok, no, no, no, ok},
+		"POST /api/roster":             {func() any { return map[string]any{"name": "f.csv", "file": ""} }, no, no, no, no, wrong},
+		"POST /api/roster/comparison":  {func() any { return map[string]any{"name": "f.csv", "file": ""} }, no, no, no, no, wrong},
+		"GET /api/aids":                {nil, ok, ok, ok, ok, ok},
+		"POST /api/aids/:aid":          {func() any { return map[string]any{} }, ok, ok, ok, ok, ok},
+		"POST /api/conversions":        {func() any { return map[string]any{"reading": "7 1/2", "unit": "psi"} }, ok, ok, ok, ok, ok},
+		"GET /api/machines":            {nil, ok, no, no, no, no},
+		"POST /api/machines":           {func() any { return machine }, wrong, no, no, no, no},
+		"PUT /api/machines/:machine":   {func() any { return machine }, none, no, no, no, no},
+		"GET /api/sheets/:family":      {nil, ok, no, no, no, no},
+		"POST /api/sheets/:family":     {func() any { return []any{} }, ok, no, no, no, no},
+		"GET /api/apprentices":         {nil, ok, no, no, no, ok},
+		"POST /api/preview":            {func() any { return spec }, wrong, no, no, no, no},
+		"GET /api/scenarios":           {nil, ok, no, no, no, no},
 		"POST /api/scenarios": {func() any {
 			return map[string]any{"id": uuid.NewString(), "machine_id": uuid.NewString(), "draft": form}
 		}, wrong, no, no, no, no},
@@ -184,7 +192,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"DELETE /api/session":                   {nil, 204, 204, 204, 204, 204},
 	}
 	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":procedure", uuid.NewString(), ":scenario", uuid.NewString(),
-		":person", uuid.NewString(), ":class", uuid.NewString(), "floor/changes", "floor/changes?giving="+uuid.NewString(),
+		":person", uuid.NewString(), ":class", uuid.NewString(), ":wall", uuid.NewString(), "floor/changes", "floor/changes?giving="+uuid.NewString(),
 		":revision", "1", ":family", "f4-bowl", ":aid", "premix", "/*", "/bench/x")
 	routes := srv.Routes()
 	slices.SortFunc(routes, func(a, b string) int { // signing out comes last

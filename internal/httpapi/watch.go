@@ -77,7 +77,7 @@ func (s *Server) WatchFloor(ctx context.Context, req WatchFloorRequestObject) (W
 // whether it is paused, apart, so that who works there need not ask after each act.
 func (s *Server) WatchBench(ctx context.Context, _ WatchBenchRequestObject) (WatchBenchResponseObject, error) {
 	id := attempt(ctx).ID
-	return &stream{s, ctx, whoIs(ctx), func(n live.Notice) bool { return n.Attempt == id },
+	return &stream{s, ctx, whoIs(ctx), func(n live.Notice) bool { return n.ID == id },
 		func(ctx context.Context, _ []uuid.UUID) (map[string]int64, error) {
 			bench, talk, err := s.store.VersionOf(ctx, id)
 			return map[string]int64{"bench": bench, "talk": talk}, err
@@ -147,7 +147,7 @@ func (x *stream) tell(out *sent, feed *live.Feed) error {
 	if !gap {
 		kind = "changed"
 		for _, n := range notices {
-			only = append(only, n.Attempt)
+			only = append(only, n.ID)
 		}
 	}
 	versions, err := x.versions(x.ctx, only)

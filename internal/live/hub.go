@@ -16,15 +16,15 @@ import (
 )
 
 // channel is what the database's trigger notifies.
-const channel = "zanjero_attempts"
+const channel = "zanjero_changes"
 
 // again is how long it waits after the connection was lost, before it listens anew.
 const again = 500 * time.Millisecond
 
-// Notice is that an attempt is another than before.
+// Notice is that an attempt or a wall is another than before.
 type Notice struct {
-	Attempt uuid.UUID
-	// Class that its job was given to, the zero one for none.
+	ID uuid.UUID
+	// Class that it was given to, the zero one for none.
 	Class uuid.UUID
 }
 
@@ -89,12 +89,12 @@ func (h *Hub) listen(ctx context.Context) error {
 }
 
 func read(payload string) (n Notice, ok bool) {
-	attempt, class, _ := strings.Cut(payload, " ")
-	id, err := uuid.Parse(attempt)
+	of, class, _ := strings.Cut(payload, " ")
+	id, err := uuid.Parse(of)
 	if class != "" && err == nil {
 		n.Class, err = uuid.Parse(class)
 	}
-	n.Attempt = id
+	n.ID = id
 	return n, err == nil
 }
 
@@ -116,7 +116,7 @@ func (h *Hub) Follow(wanted func(Notice) bool) *Feed {
 }
 
 // Feed gathers notices for one who watches. What is told often before it is fetched is
-// fetched once, so a slow watcher holds nobody up and no more than an id for each attempt.
+// fetched once, so a slow watcher holds nobody up and no more than an id for each thing.
 type Feed struct {
 	hub    *Hub
 	wanted func(Notice) bool

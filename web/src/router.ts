@@ -42,6 +42,12 @@ export const router = createRouter({
       meta: { title: 'floor' },
     },
     {
+      path: '/wall/:id',
+      component: () => import('./features/wall/WallView.vue'),
+      props: true,
+      meta: { title: 'wall' },
+    },
+    {
       path: '/people/:person/record',
       component: () => import('./features/office/RecordView.vue'),
       props: true,

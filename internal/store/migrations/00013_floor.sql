@@ -24,7 +24,7 @@ DECLARE class uuid;
 BEGIN
     NEW.version := NEW.version + 1;
     SELECT class_id INTO class FROM jobs WHERE id = NEW.job_id;
-    PERFORM pg_notify('zanjero_attempts', NEW.id || ' ' || coalesce(class::text, ''));
+    PERFORM pg_notify('zanjero_changes', NEW.id || ' ' || coalesce(class::text, ''));
     RETURN NEW;
 END $$;
 -- +goose StatementEnd

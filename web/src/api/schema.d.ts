@@ -372,6 +372,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/walls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listWalls"];
+        put?: never;
+        post: operations["addWall"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/walls/{wall}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getWall"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/walls/{wall}/vote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["voteAtWall"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/walls/{wall}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["stepWall"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/walls/{wall}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["watchWall"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/attempts/{attempt}/pause": {
         parameters: {
             query?: never;
@@ -1969,6 +2049,68 @@ export interface components {
             /** @description It can kill, maim or burn */
             critical: boolean;
         };
+        WallCard: {
+            /** Format: uuid */
+            id: string;
+            class_title: string;
+            words: string;
+        };
+        Wall: {
+            /** Format: uuid */
+            id: string;
+            class_title: string;
+            machine_name: string;
+            machine_code: string;
+            family: string;
+            words: string;
+            history: string;
+            /** Format: int64 */
+            version: number;
+            /** @description From 0 */
+            round: number;
+            /** @enum {string} */
+            stands: "voting" | "closed" | "told";
+            /** @description How many may vote */
+            members: number;
+            /** @description How many have voted in this round */
+            voted: number;
+            /** @description What whoever asks has voted for in this round */
+            mine?: string;
+            /** @description What can be voted for */
+            tests: string[];
+            /** @description Those that a test was made in */
+            rounds: components["schemas"]["WallRound"][];
+            /** @description The marks that what was shown would make, by reach */
+            board: {
+                [key: string]: string;
+            };
+            /** Format: double */
+            minutes: number;
+            /** @description Of this round once its vote is closed, the dearest a minute first */
+            worths: components["schemas"]["WallWorth"][];
+            /** @description Once it was told */
+            hidden?: components["schemas"]["LikelyFault"][];
+        };
+        WallRound: {
+            test: string;
+            told: components["schemas"]["Told"];
+            /** @description For the test that was made */
+            votes: number;
+            all_votes: number;
+            /** @description What was worth most a minute */
+            best: string;
+        };
+        WallWorth: {
+            test: string;
+            votes: number;
+            /**
+             * Format: double
+             * @description Expected to come off what is left to know, 0 to 1
+             */
+            share: number;
+            /** Format: double */
+            minutes: number;
+        };
         BenchTalk: {
             paused: boolean;
             /** @description It was given to a class, so that a question is seen on its floor */
@@ -3362,6 +3504,7 @@ export interface components {
         };
     };
     parameters: {
+        onWall: string;
         attempt: string;
         /** @description How many to list at most */
         limit: number;
@@ -4029,6 +4172,179 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    listWalls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Walls that have not ended: of one’s own classes, or all for who teaches */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WallCard"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    addWall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /**
+                     * Format: uuid
+                     * @description Made by the client; a retry sends the same
+                     */
+                    id: string;
+                    /** Format: uuid */
+                    class_id: string;
+                    /**
+                     * Format: uuid
+                     * @description One of the library
+                     */
+                    scenario: string;
+                };
+            };
+        };
+        responses: {
+            /** @description The wall */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Wall"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getWall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wall: components["parameters"]["onWall"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The wall as it stands; what is hidden is in it only once it was told */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Wall"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    voteAtWall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wall: components["parameters"]["onWall"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    round: number;
+                    test: string;
+                };
+            };
+        };
+        responses: {
+            /** @description It counts */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    stepWall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wall: components["parameters"]["onWall"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /**
+                     * Format: int64
+                     * @description That it was seen at
+                     */
+                    version: number;
+                    /**
+                     * @description Close the vote, make a test and open the next vote, or tell what is hidden and end it
+                     * @enum {string}
+                     */
+                    step: "close" | "make" | "tell";
+                    /** @description What is made */
+                    test?: string;
+                };
+            };
+        };
+        responses: {
+            /** @description The wall as it stands then */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Wall"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    watchWall: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wall: components["parameters"]["onWall"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Server-sent events for as long as it is held open, as at a floor, of one wall and its votes */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
             };
             default: components["responses"]["Error"];
         };

@@ -6,6 +6,7 @@ import cases from '@messages/testdata/texts.json'
 import { explain, has, sentence, text, told } from './words'
 import './office'
 import './talk'
+import './wall'
 import './yard'
 
 describe('the words', () => {

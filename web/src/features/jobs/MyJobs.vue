@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import WaitingFor from '@/controls/WaitingFor.vue'
 import { useInfiniteQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, defineAsyncComponent } from 'vue'
 import { api, ask, type Refusal } from '@/api/client'
 import FirstJob from '@/features/first/FirstJob.vue'
 import { useNow } from '@vueuse/core'
 import { capital, explain, sentence, text } from '@/words/words'
 
+// For a class that is at the wall just now.
+const WallCards = defineAsyncComponent(() => import('@/features/wall/WallCards.vue'))
 const MARKING_MS = 2000
 const jobs = useInfiniteQuery({
   queryKey: ['attempts'],
@@ -28,6 +30,7 @@ const open = computed(() => listed.value.filter((j) => !done.value.includes(j) &
 <template>
   <div class="page">
     <h1>{{ text('jobs.title') }}</h1>
+    <WallCards />
     <WaitingFor v-if="jobs.isPending.value" :what="text('jobs.fetching')" as="list-item-three-line@3" />
     <p v-else-if="jobs.isError.value" role="alert">{{ sentence(jobs.error.value as Refusal) }}</p>
     <template v-else>

@@ -1,15 +1,17 @@
 <script setup lang="ts">
 import '@/words/office'
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { api, ask, type Refusal, type Schema } from '@/api/client'
 import WaitingFor from '@/controls/WaitingFor.vue'
+import WallDialog from '@/features/wall/WallDialog.vue'
 import { moment, sentence, text } from '@/words/words'
 
 /** What was given to a class, and how far each of it has come: a line for each person, a column for each job. */
 const { id } = defineProps<{ id: string }>()
 type Cell = Schema['ProgressCell']
 const EVERY_MS = 10_000
+const wall = ref(false)
 const progress = useQuery({
   queryKey: ['progress', id],
   queryFn: () => ask(api.GET('/api/classes/{class}/progress', { params: { path: { class: id } } })),
@@ -62,10 +64,12 @@ const sums = computed(() =>
         <span class="muted">{{ p.class.term }}</span>
         <span class="grow"></span>
         <v-btn :to="`/classes/${id}/floor`">{{ text('office.floor.watch') }}</v-btn>
+        <v-btn @click="wall = true">{{ text('office.to-wall') }}</v-btn>
         <v-btn :to="`/classes/${id}/analysis`">{{ text('office.analysis') }}</v-btn>
         <v-btn to="/people">{{ text('title.people') }}</v-btn>
         <v-btn color="secondary" variant="flat" to="/yard/new-job">{{ text('office.give') }}</v-btn>
       </div>
+      <WallDialog v-model="wall" :class="id" />
       <p v-if="p.givings.length === 0" class="panel">{{ text('office.given-none') }}</p>
       <template v-else>
         <ul class="sums" :aria-label="text('office.sums')">
