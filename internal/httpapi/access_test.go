@@ -38,7 +38,13 @@ func everything(t *testing.T, u *user, routes []string, attempt string) string {
 		require.NoError(t, err)
 		res, err := u.c.Do(req)
 		require.NoError(t, err)
-		body, err := io.ReadAll(res.Body)
+		var told io.Reader = res.Body
+		if strings.HasSuffix(p, "/changes") { // it ends when who asked hangs up
+			first := make([]byte, 512)
+			n, _ := res.Body.Read(first)
+			told = bytes.NewReader(first[:n])
+		}
+		body, err := io.ReadAll(told)
 		require.NoError(t, err)
 		res.Body.Close()
 		out.WriteString(p + " ")

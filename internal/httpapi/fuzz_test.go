@@ -109,7 +109,7 @@ func TestNothingSentBreaksTheServer(t *testing.T) {
 	for range rounds {
 		for _, route := range routes {
 			method, path, _ := strings.Cut(route, " ")
-			if route == "DELETE /api/session" {
+			if route == "DELETE /api/session" || strings.HasSuffix(route, "/changes") { // a stream does not end
 				continue
 			}
 			for _, part := range []string{":attempt", ":job", ":machine", ":family", ":aid"} {
