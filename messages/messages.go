@@ -10,6 +10,7 @@ import (
 	"io/fs"
 	"maps"
 	"math"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -162,9 +163,12 @@ func (w *Words) value(name string, params problem.Params) string {
 		if key, named := kinds().One[name]; named {
 			return w.named(x, key)
 		}
+		if reading.MatchString(x) {
+			return w.Number(x)
+		}
 		return x
 	case float64:
-		return number(x)
+		return w.Number(number(x))
 	case []string:
 		return w.list(name, x)
 	case []any:
@@ -197,6 +201,20 @@ func (w *Words) list(name string, ids []string) string {
 		out[i] = w.named(id, l.Keys...)
 	}
 	return strings.Join(out, l.Between)
+}
+
+// reading is a figure that comes written out, with its unit or without.
+var reading = regexp.MustCompile(`^[-−]?\d+\.\d+( \S+)?$`)
+
+// commas are the languages that write a comma where English writes a point in a number.
+var commas = []string{"es"}
+
+// Number writes a number that has a decimal point, if any, as the language does.
+func (w *Words) Number(plain string) string {
+	if slices.Contains(commas, w.Language) {
+		return strings.Replace(plain, ".", ",", 1)
+	}
+	return plain
 }
 
 // number writes figures as people do: no more than four of them count.

@@ -290,3 +290,31 @@ func TestText(t *testing.T) {
 	assert.Equal(t, []any{"a: f4-bowl has no bar; it is ignored"}, told.(map[string]any)["warnings"])
 	assert.Equal(t, "x is not a number", told.(map[string]any)["findings"].([]any)[0].(map[string]any)["problem"])
 }
+
+// Nothing is left in English: what is the same in another language has no sentence in it, but
+// a formula, a list of codes, or a word that both have.
+func TestOtherLanguagesAreTranslated(t *testing.T) {
+	en := In(English)
+	param := regexp.MustCompile(`\{\w+\}`)
+	sentence := regexp.MustCompile(`\b(the|is|are|of|and|not|with|for|was|to)\b`)
+	for _, language := range Languages()[1:] {
+		w, same := In(language), 0
+		for _, key := range en.Keys() {
+			text := en.text[key]
+			if w.text[key] != text {
+				continue
+			}
+			same++
+			assert.False(t, sentence.MatchString(param.ReplaceAllString(text, "")), "%s: %s is still in English: %s", language, key, text)
+		}
+		assert.Less(t, same, len(en.Keys())/20, language)
+	}
+}
+
+// A number has the decimal mark of the language, as it is worked out and as it comes written.
+func TestDecimalMark(t *testing.T) {
+	es := In("es")
+	assert.Contains(t, es.Text("desk.bits", problem.Params{"bits": 1.25}), "1,25")
+	assert.Contains(t, es.Text("reason.reading.misread", problem.Params{"shown": "0.7 mm", "of": "x", "typed": "3.5", "slip": "@slip.unit"}), "0,7 mm")
+	assert.Contains(t, In("en").Text("desk.bits", problem.Params{"bits": 1.25}), "1.25")
+}

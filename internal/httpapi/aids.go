@@ -12,8 +12,8 @@ import (
 
 // ListAids gives the sums of the workshop, the units, and the families whose
 // tests have cards.
-func (s *Server) ListAids(context.Context, ListAidsRequestObject) (ListAidsResponseObject, error) {
-	w := english
+func (s *Server) ListAids(ctx context.Context, _ ListAidsRequestObject) (ListAidsResponseObject, error) {
+	w := wordsOf(ctx)
 	out := ListAids200JSONResponse{Aids: []Aid{}, Units: []string{}, Families: []Named{}}
 	for _, a := range aids.All() {
 		told := Aid{Id: a.ID, Name: w.Name("aid", a.ID, "name"), Formula: w.Name("aid", a.ID, "formula"), Source: w.Name("aid", a.ID, "source"),
@@ -40,7 +40,7 @@ func (s *Server) ListAids(context.Context, ListAidsRequestObject) (ListAidsRespo
 }
 
 // ComputeAid does one sum.
-func (s *Server) ComputeAid(_ context.Context, req ComputeAidRequestObject) (ComputeAidResponseObject, error) {
+func (s *Server) ComputeAid(ctx context.Context, req ComputeAidRequestObject) (ComputeAidResponseObject, error) {
 	a := aids.Find(req.Aid)
 	if a == nil {
 		return nil, errNotFound
@@ -49,12 +49,12 @@ func (s *Server) ComputeAid(_ context.Context, req ComputeAidRequestObject) (Com
 	if p != nil {
 		return nil, p
 	}
-	return ComputeAid200JSONResponse(resultsOf(req.Aid, out)), nil
+	return ComputeAid200JSONResponse(resultsOf(wordsOf(ctx), req.Aid, out)), nil
 }
 
 // ConvertUnits reads a quantity as people type it and gives it in every unit
 // that measures the same.
-func (s *Server) ConvertUnits(_ context.Context, req ConvertUnitsRequestObject) (ConvertUnitsResponseObject, error) {
+func (s *Server) ConvertUnits(ctx context.Context, req ConvertUnitsRequestObject) (ConvertUnitsResponseObject, error) {
 	v, err := units.ParseValue(req.Body.Reading)
 	if err != nil {
 		return nil, problem.In("reading", err)
@@ -63,12 +63,11 @@ func (s *Server) ConvertUnits(_ context.Context, req ConvertUnitsRequestObject) 
 	if p != nil {
 		return nil, p
 	}
-	return ConvertUnits200JSONResponse(resultsOf("", out)), nil
+	return ConvertUnits200JSONResponse(resultsOf(wordsOf(ctx), "", out)), nil
 }
 
 // resultsOf puts words to what an aid comes to.
-func resultsOf(aid string, rs []aids.Result) []AidResult {
-	w := english
+func resultsOf(w *messages.Words, aid string, rs []aids.Result) []AidResult {
 	out := []AidResult{}
 	for _, r := range rs {
 		told := AidResult{Name: w.Name("aid", aid, "out-"+r.ID), Value: r.Value, Unit: unitName(w, r.Unit)}

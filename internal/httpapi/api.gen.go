@@ -412,6 +412,24 @@ func (e WallStands) Valid() bool {
 	}
 }
 
+// Defines values for ChooseLanguageJSONBodyLanguage.
+const (
+	En ChooseLanguageJSONBodyLanguage = "en"
+	Es ChooseLanguageJSONBodyLanguage = "es"
+)
+
+// Valid indicates whether the value is a known member of the ChooseLanguageJSONBodyLanguage enum.
+func (e ChooseLanguageJSONBodyLanguage) Valid() bool {
+	switch e {
+	case En:
+		return true
+	case Es:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for StepWallJSONBodyStep.
 const (
 	Close StepWallJSONBodyStep = "close"
@@ -1286,6 +1304,9 @@ type Person struct {
 	DisplayName string             `json:"display_name"`
 	Id          openapi_types.UUID `json:"id"`
 
+	// Language That they have chosen to read in; missing where they have not
+	Language *string `json:"language,omitempty"`
+
 	// MustChange The password, before anything else
 	MustChange *bool      `json:"must_change,omitempty"`
 	Name       string     `json:"name"`
@@ -2093,6 +2114,14 @@ type GiveJobJSONBody struct {
 	Apprentices []openapi_types.UUID `json:"apprentices"`
 }
 
+// ChooseLanguageJSONBody defines parameters for ChooseLanguage.
+type ChooseLanguageJSONBody struct {
+	Language ChooseLanguageJSONBodyLanguage `json:"language"`
+}
+
+// ChooseLanguageJSONBodyLanguage defines parameters for ChooseLanguage.
+type ChooseLanguageJSONBodyLanguage string
+
 // ChangePasswordJSONBody defines parameters for ChangePassword.
 type ChangePasswordJSONBody struct {
 	New string `json:"new"`
@@ -2284,6 +2313,9 @@ type AddMachineJSONRequestBody = MachineSpec
 
 // ChangeMachineJSONRequestBody defines body for ChangeMachine for application/json ContentType.
 type ChangeMachineJSONRequestBody = MachineSpec
+
+// ChooseLanguageJSONRequestBody defines body for ChooseLanguage for application/json ContentType.
+type ChooseLanguageJSONRequestBody ChooseLanguageJSONBody
 
 // ChangePasswordJSONRequestBody defines body for ChangePassword for application/json ContentType.
 type ChangePasswordJSONRequestBody ChangePasswordJSONBody
@@ -2524,6 +2556,9 @@ type ServerInterface interface {
 
 	// (GET /api/me)
 	GetMe(ctx *echo.Context) error
+
+	// (PUT /api/me/language)
+	ChooseLanguage(ctx *echo.Context) error
 
 	// (PUT /api/me/password)
 	ChangePassword(ctx *echo.Context) error
@@ -3413,6 +3448,15 @@ func (w *ServerInterfaceWrapper) GetMe(ctx *echo.Context) error {
 	return err
 }
 
+// ChooseLanguage converts echo context to params.
+func (w *ServerInterfaceWrapper) ChooseLanguage(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ChooseLanguage(ctx)
+	return err
+}
+
 // ChangePassword converts echo context to params.
 func (w *ServerInterfaceWrapper) ChangePassword(ctx *echo.Context) error {
 	var err error
@@ -4120,6 +4164,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.DELETE(options.BaseURL+"/api/session", wrapper.SignOut, options.OperationMiddlewares["signOut"]...)
 	router.POST(options.BaseURL+"/api/session", wrapper.SignIn, options.OperationMiddlewares["signIn"]...)
 	router.GET(options.BaseURL+"/api/me", wrapper.GetMe, options.OperationMiddlewares["getMe"]...)
+	router.PUT(options.BaseURL+"/api/me/language", wrapper.ChooseLanguage, options.OperationMiddlewares["chooseLanguage"]...)
 	router.PUT(options.BaseURL+"/api/me/password", wrapper.ChangePassword, options.OperationMiddlewares["changePassword"]...)
 	router.GET(options.BaseURL+"/api/people", wrapper.ListPeople, options.OperationMiddlewares["listPeople"]...)
 	router.POST(options.BaseURL+"/api/people", wrapper.AddPerson, options.OperationMiddlewares["addPerson"]...)
@@ -6271,6 +6316,39 @@ type GetMedefaultJSONResponse struct {
 }
 
 func (response GetMedefaultJSONResponse) VisitGetMeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ChooseLanguageRequestObject struct {
+	Body *ChooseLanguageJSONRequestBody
+}
+
+type ChooseLanguageResponseObject interface {
+	VisitChooseLanguageResponse(w http.ResponseWriter) error
+}
+
+type ChooseLanguage204Response struct {
+}
+
+func (response ChooseLanguage204Response) VisitChooseLanguageResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ChooseLanguagedefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ChooseLanguagedefaultJSONResponse) VisitChooseLanguageResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8578,6 +8656,9 @@ type StrictServerInterface interface {
 	// (GET /api/me)
 	GetMe(ctx context.Context, request GetMeRequestObject) (GetMeResponseObject, error)
 
+	// (PUT /api/me/language)
+	ChooseLanguage(ctx context.Context, request ChooseLanguageRequestObject) (ChooseLanguageResponseObject, error)
+
 	// (PUT /api/me/password)
 	ChangePassword(ctx context.Context, request ChangePasswordRequestObject) (ChangePasswordResponseObject, error)
 
@@ -10465,6 +10546,52 @@ func (sh *strictHandler) GetMe(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(GetMeResponseObject); ok {
 		return validResponse.VisitGetMeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ChooseLanguage operation middleware
+func (sh *strictHandler) ChooseLanguage(ctx *echo.Context) error {
+	var request ChooseLanguageRequestObject
+
+	var body ChooseLanguageJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ChooseLanguage(ctx.Request().Context(), request.(ChooseLanguageRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ChooseLanguage")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ChooseLanguageResponseObject); ok {
+		return validResponse.VisitChooseLanguageResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -12388,332 +12515,333 @@ func (sh *strictHandler) VoteAtWall(ctx *echo.Context, wall OnWall) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3rkhs5ki74KjDumtU5ZqFbTXXbjPJXtlqqy6kqaZWaLrOdKssDMkASYhCICiCSYstktq+xb7HPsI+y",
-	"T7IGdwBxAyIQJDMl9e78mFYlIwKAw+Hw6+cfFyu5L6VgQqvF84+LklZ0zzSr4L+o1mxfavNPLhbPFyXV",
-	"20W2EHTPFs/9r9miYn/WvGL54rmuapYt1GrL9tS8tpbVnurF80Vd83yRLfSxNK8qXXGxWXz6lC0Kvucw",
-	"Qs7UquKl5tIM9YM8kD0VR6IlKbjShGqyl8qMBlP5s2bVsZkLfqU9cs7WtC704vlfnmaLPf3A9/V+8fzb",
-	"p+a/uMD/euYnxIVmG1bBjKT4jRZFZNEH89M5K/5kXlalFIoBjV9WlazMP1ZSaCaAFLQsC76ihhRP3itD",
-	"j4+tEf7Xiq0Xzxf/y5Nm657gr+oJfg1G6dLzLVvXiuVX5LClOiOHLasYoSInW3kwNN4zkROugQD2Y2as",
-	"6xW+/3FRVrJkleY4a56b/99bW7bYcQE/MGHI+1+LsmIrWsMnskVZ8T0ze1Ry858HWu0Xf2TDj+y5qDUO",
-	"44mZy3pZsIacot4vzXa5ffkY4Kxmj/5rAVsBj9pJNsM0U5DL92ylzUev15pV1ys8EzTPuVkCLd60aLCm",
-	"hWJZjyzUvGf+4VnsaZDF2lPDd4KzQCp3hzAkqQsaJH9kV7goa1wK12yvpnjomuc/mjfMq/ZbtKroceFO",
-	"qwqOEtmIbKFkXa3CP2lqdnV6Pu/gubFNdWTxw/m5+vVHSIxrHdB5yzfbRBaMkL2Qh/N4OFsoTSud+JFa",
-	"oBxNPwjwhhsE55vhuiOkessUiNQ+reLzp8cws0Qmmy3uaFGzpBX3FmbXhO/bASLLeOe4rrfjjObdUzLk",
-	"195xqOSh+4b/R8KG9T/W/e/e8nBydsTIutRwTZTnsw5+aF5ruueFk/sp3/mV7lnwS2ZTZlG4Lyo50AA/",
-	"05pYkB6CFkfFQzRBvaU9vpfNmbmG4aYMqyRyrZmAO5QcqCJcECkYqRhdbeEPmu6YIGtZESqk3rLqilBB",
-	"zHBHeJIrYv7OxYYIoFLW0KI7y/m3YFgKab5nkaUa1WVaYsBTbgT3vfHrs7/v7+Wyu+3zNmRfMqcZDX/e",
-	"8Dsz62nNK1sU7I4Vw319ZvSfvxCznbirB1ntWE5krTPy1KpK2mw57h7ZCXkQiywwmULKnWorQGvKKyNU",
-	"aWVmVDC6OwZ1nsooe8Op/cKoIJbSZpZ6KxUjck2U3LOlzI+koU42W2Ra0mXNBjgatanuJudWl7Lhe1rt",
-	"rA3R3WrmtN0Enp5xA+9oWdLEZ2dcyyGO6187Czd6Zhc3eZEqpm/rcuxArKRAlTN4ovc0Z+GzsOdKdcRA",
-	"+7AzlaAewFNZawL+o3bclN3XRhyOnffgspZJFgUtUVmRVc4MrRXTj+ryAnZEVE72KGStB7PfyxPFoa5q",
-	"pcfuF0rMPoAsMkQ3Ikg44aS3jCxxlyLkXXZ3us0D5na6AHvY8fFzSSuuK6GGK363ZWTNK6VhvQqF7Eoq",
-	"7WWeXBPY6QxsVX/vLpnWsP1REmhriJ3LFWGypLOLp5id8Hx+6etAjaz2qoojsGOtRsbYu7eRyO50DsbN",
-	"Fh8ebeQjN7bVnh57Nar1+yO+LyXaJeAceb74JxXvWSWfrGTFnrh3YerXSjGl9vb67smBDeUC6ZukV75l",
-	"VEkR4q8VrRW7VVtascSNXRVUhTVQtpJC7o+Tnhb7GCjIhWLF8ZauVk5zTDchzFzDR3JLRX4r75CPx6by",
-	"AxX567vmJZbfLulql0zXn9k6buzfzjsw9h0p2DHxjT3dMbXl6xkeil/cK0HdY9Z89zJnxe0dq1T0up2x",
-	"FryVUpfx2jwdtpRkrVcSjequyPR6WWZU0UdHpjMiK2thGLvDWBlyTZZsLSsW0oLLxLWUkosZe/LGPB5a",
-	"SllJuZ58u5J3SImK0ZyLjZojFfLI2VIM3Jfp37rBF4Lf2vGimPEl8/iNkYeRj5VlT1JMfK0MfkdT4ak1",
-	"+gH/IOofeps89jt4OjD4HatyvrqE+D5QpWdQ4zfzePA7ssKFjU+jpLz6B/iJ+pcrCOO+UHAEa05l5q8u",
-	"d5GYY9W9hobXQkOxFme2GN4fufa+diV6I9360tnJqa4E9qTtiNmG/xzJ2pdNcwM2WjaeYX8IppQHuPMf",
-	"t67+GcoDvISqA2o6L4ztPNQdyrJiQvOIY7n5+Ra9s5POgbhCsCqkYuqW9hyxVLNHGiMag1dytqw4W9t3",
-	"uhL8P4XmhVHjjUqviH2UcEV2rNTE7DNZV3JPDltJtuCV6Nj2Y+OuK/lP1PAnhO2yYPvGdT1JnPdyeWtv",
-	"hqCqcoqmsKerLRfsdiVzFrFz8YGod9notKmDzZoa3lcpD5ZMzOOM1sUe+s28G3A9/ujMnk0tiBTOuUis",
-	"iDIXvrELQW6hqcTBX7RkZMPvjEUp2KGZzlLKglEQxWVdlVIFFI134MnUkpQVXWmuGOgZ9mtG+l0RulRM",
-	"aPR2kvdySQq+Y4SKI4HZGUni44DmGxCVqZjqeOZbwQK+EaHFX5OSVUoKOAz4kDGG5XodXJHSVE/HlFC2",
-	"3MCzeHPkKjF60joMPSbtMbX7rJvTmPRuybO+9Ap6t3H+b+iGhaxf0P0GhPzNejIZEeyDJiXdMMNSXKiM",
-	"cOCgCjzUUgRZdxjkSKAwSO8pmxY/OLLOG7enjqGQnbl4ZO4ta96iLxOvy0f2KrMCMcRu13XO9c9cBAhI",
-	"l7LWIfrJvTkEGEJvVG7n0bc/GRJuIjSkq7A7YY4IWR6HU3vpJ+M9w+76WDImCKuodRSEY8Z+ZC70X79b",
-	"TAat4SBQ8GwYPYGCDoBkC23j39jW+vG6hM650kY0yCqdsX7gec7EK0juCEar6kJf7GtaFjO0dMOloO9M",
-	"MbydZNYhgB0tTD+BHtXeQZdWNwqnKMS9D82XO8pNl6deoRLChGfwvUQBkYORKeZoJispdCWLkYSKj4Oc",
-	"lTdSwXOKLI/EfuAKDFxwFAoJfG54vJByx3KCZ2/PlUJZMFhtXtG1nuNOgRDjMUhKcFyGbiv0aL6Xy+H1",
-	"lC0OW77amrPJ7lhl1TuIGsIi9ZbtFSvuDD1EXRTg0Ik4Th1FkRh6a1aOt4/5bNs3OumD2nKlZRVe5lYG",
-	"FvlOSrKV7uq3Mnh4FSdql8aSqmrnIxzbmh+bJ1O0UpZvZrhjfobH4Ub4bM4ww8iT8zTPXEaBnu0qa9/B",
-	"RvldZItNzXO4WtgHGknomuNBK9F+SWfe0upAYyQD+QnK0ieXsnUrRRG4SL1rkVTgJ1CEVowsaVWxMI8r",
-	"9meY+9SWsXTnyI15OsZ7quRFSEDXrCAFZ4rAzWvTDo4gICVRjF1OP/aRo56E9vl9Vgxt6R1DjQPfmCOF",
-	"tPnfdK8UPcbIpStOi5ARpQit9daoabLaGcmbGSsCNOKKrWQV3uE5toFT9Ds2gr1EUo0FJ42HRkLXtYMM",
-	"hhzYNi3c73gL+IvXbWLmDq4Vj5lVI+wG2HPePSbutnO0dSyJ10NUY3mxpQIPZ0xBMZccZmPpqmYDDcDc",
-	"c3tmyAihQPgoMpo5lWgD6y0V1t0NO0lXOiMHrreojOstO8LTQh6uiBnPu8l1S1l/TK6FeRX/aIxtUHLs",
-	"d7kiVKgDq1iOn6ZFYY3u/ePfxaKfBxoRCj2OMU9NuNIsBR1Bnb03pBIYc25Ba1kU8sDyjFBF1rSyuS3e",
-	"GljJPbtqzJY1UgolyZbRfLCekHpoRlWalYQLsq6k0EaB4VqRsqArdkUgeC2OBGPWFYNNwGQaOxczDSOp",
-	"qCCsrUG0hCgzxlx47IIqjRNYUfsdoxOtihpdIkYzUVqWwTNdsHXQwDMrMBQ0v5P3tTJa5iHox1mHpX5J",
-	"lZrhyn4Dj99oFnHvs3L6Cxvm3+e6SMnogses/QZ+XTtrR+/ogXZhhIDJbJOlI/tkHVQocjL8N4UkBydY",
-	"Ui0sGP86nGYw3x4KiBtqrgarU0NqHzjiLRsfiREC5FBxrZkguTwIcpB1kZM93bHMHAFIBgwZH1swNUNc",
-	"h6eWC3Ti4a1wRUpWrZiAn7byAOd4AzmE5k+pFPuZ71hxjNq3BfwcmROsV5WM7kBk7qXSmavDIHpbgYJx",
-	"/ix63OluIzs1T7cMeSzKm+9osQulcfeDmCHJdrrj5ZrYy3zKsRIzfv6smeqleg21y5gfD88TgVMLIYWg",
-	"EJ2jwPjpOM9Oo2HgZ1LSfUpad/PQ2toU1avtiI8bPcwozQuqVEaUtFc+cZMzR0KZi0xiDGVdSEi864/W",
-	"W6CdVjOHzLJHmKcUz9lbTBbsJTF+KNlKs3ymNciVLJx7PyX+XskVy+sqbLoZLUTW+paKWyZSP3mQlZpr",
-	"wx4q2UuvnXj2tkytWehvj19wNiRxf/ItcnbGdRMeUGhC0fKDP34LF35qvLKZtFkOqmt52Ktc2L8OD6hI",
-	"Tkm1ceMwS1B1CtndJzOcIH4H55QW57WLPi3I+8KFXXtHTORqIJjPkLLWiEjWy2Bav7BYqQaUzKRNULNO",
-	"flc7gzBJWcP1WI0NPuaHz5BMzepCcgxWMlIM0fpl1CHgk/oyy0gqQdFq8fhQ08LPONXQe03NH6Cewqen",
-	"D++beXqum2/WrDZKqZc5FibNKPpL5tUtK/JOaSrWjvacOmYIUtYaTDZ6AJN8eI22GLoXCbpj1dEHgFCt",
-	"5BozCoQ8ENlxykwfHPrhR3z4L0+fjh2E7ixeryGJudp7mxSyx7P08zL03RhF66pjuAuprW15ZO1B9vTD",
-	"z0xsjOD5tjXrwNmbeDLCUPYYTh47K0BCYa+yoMe4YxYD3kkbVMmCdRPkW4Fk9KyvNGhHKHXhnyspq5wL",
-	"an74Y2rVdjJZd9p25ODa0eUUr6lMLVwt2F3Ht9824PHKTK9CLV0w6Yz6s3bxZPM9N88wKe5CDBBZb3Ty",
-	"QupIysh6Pa/mE7Mm4HvB+VYsN9xDi7mlz27urRP176GjV1KljCUx//Q5wrsPhOb/d8ymmp8v1klTH70I",
-	"myc/ZW2EhMmTOhJLnIpknR/qcVk807lh9jkg/h1nh+l8SvPUr/Iww9RsoCM64uocrzltZxvamYc45GWT",
-	"3n9OweWcmJYv7kt5lq1ZxQSyaWI27DHmP/Qfm2nztd6bscxarGXt/LV9CdsuNepXBStWMKVmvdXjp2Hw",
-	"Y7j04bKaykY3hfYi2nuRZgi99HmzJxhCHgck7BwEq5Ysj+DkzhlGIRq0Fkz6M3q0ontmdL6XYlNwtX1M",
-	"jKoNh8RG6+F1SDA2j+2ZUnTD1JPHQ6e/BUFJ8mM3KaWD2pyozLKOi8AVUdEU1zk8Bc/rbUTo4awm5dHK",
-	"h7zgeTu3oPi4o0XtvDg9OwB/sub5aO1Q8yQkkoi5FQ+Q+RoseOhFz8eLHZiYzlTiPhEdPj5CkyBQzGgC",
-	"zcXWvT2WUm+ZmgFS8IqGawjG3W7mYulVCrVD/pqVM0pENCtf8U0dLhHRUlslbDQMjk+NudL8lFtXaote",
-	"btZ+xNbGJPvMWhxwquus+cRNyVYzlU9DmYJyEYrpMb7ZYtlsKcu6gCGuWtmbVBy7JuN3IbV1LVe1GgmC",
-	"QhCVQ3S6HTSqGDlQ4Sow/BB/fZrFdbhEl1aHUSdkc4vOnWuzGTFr0bD97fB5dzhVM5CRMPF1isyrxnQM",
-	"fxxdJnv6of3Hb5+GMhud6TU1Zi5TntpUtuy+Y7SEaiXqfMPylCf7te1u8Zip4dNqmdDV0eY4L9y6zEaW",
-	"CC5xoJCHmcuFTYYK5mDZWompOY0qig2M2ndtGLWnwRKKddhwL53DKOY6nMFU6aS2JzJlox000dQnA0bs",
-	"d0EbdpiFOhAhmMkCpDGShDoJ4pKqFFHsjlWQedPj/b8EBqgcAMOUyAmTJewzs/yWQEHFdF1e4gi76vup",
-	"ZaRumQOXMru3PYbzP7RLprFZIE2ejJaYsQIVWlpi9vMULZK5ZIAxMXH5Yuj3Mcri9EvXJn2ZEV951Wwg",
-	"qmcVzV5Ha2ZdUsh5qFE0v+Mz7OHod5YFzVngDn/FWMEqhQgTvGKKSGFhNsRqm5H9PugxTwf2grLQCxDC",
-	"39AqYieuIBOOuOdYboTJllXJeRojQzfp+2kBNHuXBb91NysUJ+/CZJ1Z6QHZJ//DnKyQAUH/SasZUGk/",
-	"wPOhL8Vc2VQb+X0BLoi6+EDqs1mF86tt2G0Emc8zPmSej5EWboM5Jfjm8gjHXLG6Jsb9VBB5EKwie3ok",
-	"ih6B+eWBcI0ZgliedO5JAKSa9DRlc4PNCSt4Pmn2M2vKhXBwf4Q62b2Oha3YzbwcbzbUiyIvVDtCpUNj",
-	"v3FecIZMgVc2lzywHUtmbkuE8BGMOJOTqytCiZK1yNv1KkRIglHRvpKXMw2pIOfCK7owbSQRLCBNJjPW",
-	"PaDcmZUVqZAcLh90XHuApxokt3ImOpWNTYeidK0EpnN2AmY2agOkf7RZR8HFbnSDKxkB2kklv5YJSd0w",
-	"DDxrPpwElndSFc5ZVTbOYzqjyqbiycB989PMQuWRCzdoqLahnwxmQbptPoxlMMcTWSNDWkyc7Nx6hZkK",
-	"p7m1Gq1jiPI3VAsntwG8EJHMyojmYRhm5ijjKsa8gLNLh7Yzd/PxV1HwVkGv6DmYzOkojyPw1FGUYmfV",
-	"jZOhhQPZgC3jaBPMt6KaFnJTs8eWFOns519F9oPXw/y3qWRdzkvHoEoni6nkR+dnPczGEW4Fpi+Q+oGE",
-	"a3CIXQga6WPXHuZrXz0xJ7/sjueDiHAoR8Blan0bytTy1/qUM2XNi5BLKBuRBuOf7FHSCQQ7Tlpo1VHu",
-	"pNDqK0gPD8BkiFn2EnwGK/FDktnjEIcDuGorD+LKFafbQijnWvKJ7+0MuZjjH0dKn/f3OLOQLePS4AbJ",
-	"e3rLiEO2SsuJc7PKPF2DJ8DQ8HqlY16nMACTvIuAeToPevJF1XF59io5PP6zeSeca+ddoIG0xQhQ6Jl3",
-	"SNgV6CgZwYWgaqdCpSq+fqKPn+CKG4OQJTNSnCYTG0fCwYW9XCaPoC3+Ms/Pgl768kGqaLVTZ5avQfXU",
-	"eB3a/SU6peNmjaBgjRUPzciLhQyXtIJChedU0fVkLPU/4SnLgS3U0BiSs6t09SUSc4F2mky5WBpuYp6c",
-	"pUcz6xQsQV8xhawZlEOV5fw+NM2hmAfIu6XVJv1huUt+VvLidpX4MBMboFni46Cv3do7IeX5Qh5u94Wh",
-	"dOobNZtHx4Lul3kyFj6ju1lf31PB17LIb3fJePvIVamOiXpfzvh2Ve5TrbySVrvb3V2qq4eK3e0dXdX1",
-	"fsZ09LaS2qpUKQmTis1hhmDO4wKJMJxxh3Wy9nnssmFnGr0N9qeyzemexVpE7XBSaxfdSW2RpnXG/Nmc",
-	"sAGsJHuMoibdBLDvAeW+9+p5zwlzLrhn2jupZWpnqxtNFvlAp4dK2SE2VcuEnA9neUcrToMhGd/Aj/1Z",
-	"08IMqbB2PmcUnHvn1Sn7NHFnfI/ffn6eoSvMA37NTGnycekpkxpcXWm298yUSGcXd+z/7wLmv/OltGbw",
-	"l6fBPA/A+r2Nwhq1UJ/H/QPxRNIGBrkZK80N4HfqJD+ADdqeXY3TdDW8WDFR64tBDjVnZnuMoFVuKtax",
-	"D1oK89p7UoOGcHjaHrkq3cpNrci0jUOsz2DtnJuV7W5mlxIkQQuocWZyaOD0BXN1eJ5yRl0AZjoL6o5V",
-	"XB9Pudt5nnwnGoJAxuxp9+KPQvGczcvbNtfwDBEFt3Z6lGEQC7LmjTN3cPQQi+BaTkgfPg8ztBG8zwKC",
-	"t5C0k+TJc6xJtgCxTOlIvuasZOC0tM1/Cze/jSmY7exgn4LQMhrNyiL70MJz7Dtdj1LkccAZBNvSEjIg",
-	"EZKqpAqxeJiAhCajx6gVLcLwdpCscLvfz7YOh+rLgUL9MiMHvLsIVxn5v/+vF9mwJ1zXto8PZ2334Lna",
-	"0DJ93ltGq3yeT7SICnzBWJ5stTh4j/7+8RUUJOluAivUKdnkVYuttWVFTiA+PrxZa9tjY6h3mA8eIyA5",
-	"wAxTnh54CCE0ZDJiCj6skp/G8psT/XdvIP/Xw9vtmSZcEArVW4twI7mxPNshoO4PmA1lIe8saiTCzhKe",
-	"e+AF21MtNGJpvZkzNAPX+mvuHWgbrVmVAbffrXnicoQIxOOWGEq/G5cY3/mULX6Sy/FWlefDoM+2CxPM",
-	"vkBVkr0Qx6b5k1zCvTluaynUM3qmlqdJ6C74SS5jIPU2RH8ORv2kN3Uuar3Z9NPR6h0VZ9qRhea6NpdW",
-	"ophpaqZVBKTeHnIPpaXsXxTTJ6J/PAvFlFcF5fskA7igSlldJoBkbX61t2l34ra/LtbBJLRweRgs87Hu",
-	"Ls1AreYuymVmVwiumThMFxy/B4jSAQskWkrbIhFRrwjFu9hiCrZruy6v4t6n+gxOzH0RJYCmYneFYITk",
-	"z5pW2kLFct0LsRvupzxRTYsF89/B3bzSV8Q5lFx6q+vIAgDIrg47hWlb2OvTvpnYCeJ5g1j5Xi6tCm3m",
-	"0sDn+eJwI8uY0pAmvWQEerhAR5eU6e54CAoWunceoDlxA+aO5Y/tWoorwM2N7YtnnulCydFMl4dqWzjP",
-	"QJNp1YNtF2xMsjSNoYhibFaDKHOf3nJxC1jtoTNFBTG/GYHSKYWCMrQIzH9yJepbW4r8lq0DQOzDD1f1",
-	"suKTustbfAoMASZoFWqkDXW69lcPRsuXFa2Ow4sHsNQxjXdyX43qwyqq6yo9auiaioQtYFvEsBPyoM4q",
-	"Yei0I2mfmZHsuG4V4KRTN+wicC55VA/GYcxDatT/YKUO5wjNiEyw8SLlj5+CBlUUy18exBxL6zfLU+ZF",
-	"i8Ntk4t2rNRD0yqADG6xV3EdMTL97FtchOGYkxjF0TtUDDC3odx0P1Xff2CCtXo9GB2yfhQEuNW+I8A4",
-	"M0LuTVXxnHwzFauaiDOVreaIIwroLrC7JsZoEhtzuWeI6PcsaPPMdtNjEXlQ5blhTJBlrQFs78h0B/t6",
-	"GnPXcbINLzuj3gYALNma4cMbuw7IAsPZSR3jXb18U13vWOkgoaAeM2P/SCrKRdGb5n+AeZ/ieWijZYfr",
-	"lGKggSsr804uuLCfCG6DbU3TnU4Zxn8E+ccKxRqo5jXqKcnQNG9oFRRJ5hpnMQekOzR8ZW5khf/NsUFU",
-	"MEvMCfaho2xNK3PkNrIpCLafTbMhoMQtng8MDlzrK61FWLWInWL2IdaPwYI/Id4TehIVord79Z8dw7ib",
-	"FZ1RZH1D92XBJl0lLt5nJhziqV9sJGqYlhFLgMhrfZybWYo/xZ1nW4yuphuwrWjs6T69gq5CWbpw7JVH",
-	"xYWpB1p8ragwAhn77WDfDdcP5iJ1PqMwR5fqbBRyNrbgiqx/0aZw+EBgezstQzTNcNxeOvqOcN1JOEMD",
-	"K+5Z0FB3bNoJEj8dBYWciicHADafRYA6ms0bigj3a9PopmI0z9CypJ6/eCxp9d++XQShX87jj5eAcdOx",
-	"U/796QS7RNijwxDh7bctvoJqcyR0ttbz6o0SK+XQs+lStWGYtEyYZhEnpcL8YvulxgIcqSnWczuJRbOb",
-	"8VvB7ZJ3IY0+t3WQSchXDiCz6YwbK25OdRhFLQFF75ia6X2K1HXPab4QVlZtKXh3Tq21uhGSa2FhM06t",
-	"hTUvRxyYZcXAD2khV2pRMKWaaI+wPe020qhiB663Q7jKpauFmWwE+K+HSoloFWcmtkXz04IjssNJMHBr",
-	"HcpObZJF78BxjOVn3HAEgl91K+PSriH8QKqD1vuLxoE7wZ3W3yc/UGYXOOa2+ZUd3rQdpjOol9S+tgX3",
-	"Nzu+nPR4iE86jkCcZmTtCBdt3XsX5By6ivLNOJv0/QW2C4orUQKEFJtEoPhGPEIEdap2j2wmiU8pgcgs",
-	"o0Uwoct1f2kw9MC/Oj43XxE2r6ZqKsgAHfrGJvPoWVCva5rPTI1gHz0X5KMHEvcsDBL3YQgtGVSMD1s5",
-	"n73dgY4WYv7KPuh31lTvwRVQ7OQctNS3EBxb+47x0HFQS/D7t0MSrhOS+U3THXMtQZIrb5IBVcLuhrBF",
-	"3+gSdpEhyrxer0NH9hqBfjA1DNwSmCkL7Se1hVHlmuSSKU+eDqbZIkt2ijnUl3OQVbQ8x6fWAMJMafbQ",
-	"m5aLzWMk3AzF3r0Jk3hd5VDLG0i50TpSSJ2zklY6lirOPjibIGBsbio2N9oadYmn8SD6lH1iWGcCadaT",
-	"I9FJttPrg0BYjWm40l5vaZwj5GksqWKkMko4+gCPtMq/UQQwApq+tbkEt7sAt5693hy+xzdqMXRP3E30",
-	"ZZpx4S7papdc97s+5YTgTQrjjOAkNX+wjp/KmWnzFnkaqtQQW3Vq9FNGQVSYebXfQbTUC8/sUypMzeuD",
-	"OBmjBs5TEXIC+8cmVN7WicRKYrGJtSFbNyc39Yt9bd9+vvlW1ppp8B48iBt6N1fZby1jXEm8jyWFluE7",
-	"DQ82KgrUc2Kl1Dh+RxSDw+dDjyIy0nqz1TMVnjA5nD9gVlIAdS03oFE3LwoGfTiMMgSwDd12sjF3zLJg",
-	"+8d2BrPcMRinh+n7ztOD/WyZEkmW5mv7fNu0CJkPZ936+GV/7weLBs26PETEzJ5rqaZyrfTtyje2D3Vi",
-	"x/5UmWseT8URU91YocI1K/E4zL03d2tXIab2d0MSn9Apsb8Hk5jjgF0cTA1zn4i2reYbAdUT6gq6ArqA",
-	"GqhSvgu9sa/2pe41gAj2Lbv/reiRv70LlhLxzQinvUBida9UbzqjrSeKJw+O26RBHjr4YMCutdFKuylX",
-	"Zid4RVzhAFE60uUy8UymM8MDdVBEV5G65aF278bsFdLLCXJkOnPGMLXlUxC9yois8AfIUV9bsmHejZut",
-	"YJje4gKg5tezT73d1NYyMs9McSZ8y1YyVF8dYsNpwFEvx0evIHwKlucGH89AhaccPpCtoesJca4LLy9k",
-	"rRV3DbMAWqnpHONqOOPQQ6l5mvDpX9g0VLQHAXI09QtvrcjPILhVkgfrMrlOtRFWVOQ8d2bQ8Dpv4xWe",
-	"bs1cyKMAlHCQChc12azmNNXhCXFhGK/Osu6CHpDGCWfjfEvEo2xtkB+7tS1toqS5S5BnTnKWvGn1nQyI",
-	"54O5IaTSZC+VkYLg+6OuDXQ7S/sg6yInvo1lX7WwuOlhu2DHiyLBrQSPeQj28OlpemJGOlDd6goN1qdE",
-	"S/Js8VzURREqxCwgy6+b1aO28qAGFTspdcWSRWHxyUoWOYFOze7KxYInggDtkVJctBXUJVoAVvIw5ztA",
-	"4rfYUHRcGro52iFGduytPIRsgvXaOsyGukcrKyzWzeEC0O+w4w+BteGm3BEbMHg7acpRJExJH7dOTNa7",
-	"UMi8v+uI9Q2j/pFoKfsQ+kmm8onhWqzWSApNdRrYTaIE0T0veE+hmlM0FctZnPoGwPUkewXewNO9hLQA",
-	"/ET7tl5tJXZ/m5rKvFaLg0SgFjVCaEmh/vDfTZfD8G5ue7fvIm81W0zOt3nTauR4WtKN/8LfXfLAaT7I",
-	"vqNDqqYswWURgrGyyCY2eX4WwznpCY1vMzFHwY8cdkrPn72L/Ce98LMD5ukAyWNKQsKcI+Uv1WrL72Kg",
-	"qjbPcxbu26iPvSPM5iRqQ/ndrRWaia2H8JCdmYs9t5hzCo4BSvjOubw7kgS/1mPgHgiDT39tK44N77f2",
-	"OGvYoU3xUbbymXuJF380iU7IQ/JRgPN3fr4cDjq6vNeNv/s81Kj0S/ivT4PFdvtklFevgE5e2havJ6EX",
-	"ZFrTyHAaUPSWTnlOb1lSWpFObaN/2PYaYZ+3M7Zb5JQe19fAt6GG2bGr/rVPODvzon/jtLQZvByAh4xo",
-	"qicG2Wa1iAjH3EZ0JEgJOpNsLhQ2SwJ8JkU8fbtsKO8EVbkV1GtBi/57qDVUOMh73pGb0cM20Jf2bMF1",
-	"H1wOUMtJhyGN8W/Q63cy328qpgKN0lasKGbxC3znBSvC3T6hi8hUj094qNvbZBhZhZoFjRjGGVnLSh8J",
-	"RddhamFprBfKIKMbW580TU2QKBEtoiHAWfU0DerMdPHgSb0s0jtRzPrwZdo+3Fdrh97WWiK3+il0ipCw",
-	"R0KsM0Jk/4PKccWNcAhaXIegW7HfJwneT3TQ4xxO8tD/bzUV2uLUzrj7Lt5RfdgmynZ8gtdDlH/rroh+",
-	"mquDtO2h22iM4imCT2B4ARVpyMkUEgCzuB6JRc9yBc8ttGl7ae0qIuvOg8V7OUdrOPXgsqqS1e3yeOuv",
-	"u/PgMfCn2xHO33OlYjVgKymQ+2zl+sHCRJH9zLLmXruoNlKRtYWCYNhj855GhhlVFGSBMeeCh+v8NN0x",
-	"YR0wc+A8qprdLmnE1sY2VrN6Ut3Rgke8RK53fiyK14YFyRzunBnIFzmYp5BcWWIX0TzSOKsu8tutzaic",
-	"pns4e9xRvEkos1Nrfd7R0BHG8+/g6GSts9fhJn9eeqejvXlpMv6tF4gnCPm3jAaz4qIenI2UEUaYVZO0",
-	"TgcVnhUpipzHsEMIdxxW5KYPU0umO+oJJ5E9nBHThpEd13NTFVscyRZbh7vu70umbY3joDeIT8XqSl44",
-	"JUTLdtw9UKXWaIu9Sh/dYP8RLTdMb8GRmRIX/bOm1axm9mb9N/DWpHrvPt7Crm3rfA2pJjgEU28ev3UZ",
-	"OKkcYlN2Gg65bqyE0xHPvKUVii76xvnp12iiM/w94iSHihc9uMtZXfE+gy0C3L6KpJ4qvhHhWEpIscNe",
-	"O44WFtSt1WmNAgYVOLBaJafW/rRDhZXAFsMP+CbYM/YMpIeVTGwRFgd4gE+k9EMfTeVxE+lVVjEqfMKQ",
-	"k553LCM2CSdLTcUQkS13GUQu69JaJygtxKqobaSXraSQ+6PZzCrHvEy6ZpBgjMHzP4LQS0zko1cB4ts6",
-	"TAT7nxbMIpu9Kf1EJ0dWN5NGF/JsNMKBHmUyhKYi24p48+pKCle2O/gtUezYF0JfGIDxtXiN75nSdF/O",
-	"aHHFqmXgW6GzTm2eMLySNXdGM2rahdLQ9Iw75UbLkGSA8uGAGn/EhLC6QDt4yYiWRe6grDFRDxpxVDzW",
-	"HHddR2y7dq6AotyM0Mk66xSJhKHN2qjvw/MZRlS97ig1XCOmarj1WAz+sDt5rojSvCiMVHEUAtE9oYgi",
-	"7jrMshmrIVn4dLk78mGTrcwWVFzWKuGCa2diNe8lB27sEk/1YL8Fx3+4t30MyGkly+PtyvamD0O2ml8V",
-	"pt1TYp5vkDirxGzMVXrz+3naTbwsrtWWLYw3iBwLp0+uCRWE78tK3nHFcmJDKNkssKq2vqxiDjrz3X84",
-	"z0GfkZOJVNClrKt7oajHr0yifq/0MOQemXsZ4wQ6LmdcraWr+7QfPtVqbUh/ounawmk53ShpaZlD7Uaw",
-	"Q5ORjF2DFE9q9bA8zux91DVEehArkVPzvs43AFGvCTVTBQhuuLfmNPN+MKPFVV4GShLNT84nVwBOsgUH",
-	"JdY0JJCEnjNC9WIC+iUd4Lin4g2AWFJQHiyQ2fKIplNYyhhOfRFs7YiAPLHMtxZzzujhY7ZHX2DD4nZk",
-	"tjjKugo3dyFU7ZQV6IbHsAuAxR+auK8bawzX0DY57WyyhmRuFnGa/xru4EM1KZksC4bwpK07B+WLYbgr",
-	"gCyFQwJtInSjZ0GQhgh5GBR5zEI1bwRYwMZMRZOqGMGWxkPuRjrdypJFjMYJ3jNqIMvDe9za3v7etmRg",
-	"wUWexiP4EewQAy0jhLS090ZkNC80meAv8PlYKuY+ZHcY7Q0RUFba+h7d9PfU4p8c5gV/1re2F8stQMiH",
-	"JSL81G7NTxQXK+YsHe+zH1LFnpjbmKFC7APQNINgkPkbFfxUq7lcIiq2ef4XuFhCwNipfikHaQXHqdnn",
-	"7trCEqHN9M0CcHMdR8bkhc/THUhpzEKdo1aMARQPAsk+D9+PMzbFt2w9E9fnugHVBS2mbCXthwAZJ7Wb",
-	"1IKJUfzk4Bql0qx6IfclrXgkIFQLnVKq2E7o71ADvQ+KLI8Y9lsyLDNDK2ofaiu45mLDqrKKpYzvg04/",
-	"L6wrecBLBGrMt52+BO3u5gE979emCxEioYbOqStfCxtW8J5LStLYn8f+Iiu9BacDF5v2b01edtpNBruW",
-	"UhDXJiQsOHMbaldhaRnnDVf0MCcL0r7SPxT/5NDE4rVg+Gny7PEz8uLmH8S8oLJWUfseKt0pgcR1UnDV",
-	"sQGWRx2UAT2uGcS0XBklsnqDdw0cYlG2XAUkUXLPGpQOs3vOOdOBhvjrd2nI3N9OZwe7xH1ejO1HsG7R",
-	"ejc8YAFgIbcFOWBqQcfXO6w6spAS8pF1YvRhf9sekqLez4XrcSwQAVWZYY4JqdlFak41XUbmNNIExcEt",
-	"nzd4P5uZonHQqekwWzjlDAYGeIxq1RxPMLyHRrxvoDXjOvONqByIp3OANdo6SDZUJ7dGCtfYeoOSbS3y",
-	"iuUOsRGjqEOYOh8xScxTslGVRJsLIi+J7h+XK5/mfPNIAinhJAz8JMILbCumttaLPdeFdHIwqj3uBDO6",
-	"5mmPLUuls6NvymambfuGDCQaer9SN6Lcn0ImOwa+n9he3873tN76N64vdVhxyCt6EK61zJqumHPM+g6K",
-	"gzwqbzMvskjqX6pHldF0F3W6oxb/xU7iYpySHa7Jp1q0vvpHKhzhjW0Pfxog4Y3l2BdbttpFURV8O8EW",
-	"ikIEE2LI7wD/myobLKDEhFUHj2X2yyGFYiUFaDS3UKUbTwwI1LVNKgCKlbSimuW3y+OcN0OYuaCwtL+X",
-	"kjSQ8/War+oCJe4gIVjfLrlWtyWrbmeJmhmwOL12vQFcnA9lQQX1hTIBJEdP+eFvBbtjRSQHNTk7A0PR",
-	"t2y9Zqu5W6wrWqoz9hYX0OQaWLCa4Ob0iOUG702/1XKyTfwQuxjL30W+RV0UqByaIxNCnaP/pFU+F6/q",
-	"gngpXisJXZL3iuf9RxCctrhzyvQ5E5rTXVeuNRPJIbyeOBuj+m/06FGZQhVns8h7O39HIqd7noxH6jQz",
-	"7iSUAZXdYL15WmL9MYUv1QLWadeTe07oyNv+zdIcoGHS0wTw+VvXD/I05HN3cZ+B3OA/Iat9KniDe+c0",
-	"7IbOiAE3itczOPaUlyUTxHAb+W+5XCmvX6vH+/y/D0Mm+yUPJ2cVmus6Z7f7ZO6d2+l4IGraH8jaMwir",
-	"K2MoEr3b9pTG85dtYz/SuD6BuK0u8PN7O/eHtj3a0++uB+2YHvHwRrOaug3LJ7qPB1vjd53yNpnLZcSs",
-	"ZVHYHs0ihwPmnfkQJyGUPIngo124ebnrmjenYbVjmjlOLtfrO6m1d1vJal8Frsf3rN7eEZcCSL5THQpt",
-	"2TsmPanqwAkWXGlFuENePbjkL0zx6KQ9QtRoKFi/JkydsUi3S5KEog/bAH/dKYJsTSO5tylkFqsYQrbe",
-	"qnbvmy2I0llhXm8O9TZcdZJVD7LasZzIWl9hDzmP/GwRiZfMPhMubLEYO3GcmwvjBu0pzCWcqBSrsgF/",
-	"hJJ7tpT5sXG7QvGOSktWiuMVOWGoYuWP1o8xhnYJAfdWhj76keE/fNIHrfDv3X6jY3ZsTL5pGQr09ebA",
-	"K9LIrLRixB0XG4dN1f32z4YX4frYuw4v2NsJkyvwZjF/WjIuNi2mhLSy6bSd2WBQHb6NYEP5I9pdXApo",
-	"VMMTTrx4zh1TcB8SRKpjCdwnhlQ7J2PoeDpGdFfXGOuSgMSjqWZ0z26HD3RzUS7RsC3anW2c6pDe18pF",
-	"c5PxtOotIS0H9salTp2Q/nrTJDwm9dScUdA2J+Ck+qA64xlv1IKhT7fZbteduXGSqar5qQWxNyymjGjo",
-	"TY2BLIuBr1lJVIntqeUdqwi01HdgydhHC/7eukcg9UpL1F8G7ngWboUwyc/tKlp26/AFkpzCs8IyW77Z",
-	"3kMEp0CBedlYTxRLAXbpXELDR+ZQOopp4O2dSLjDsUVKSNet7HT4gt5ZPFjofvgwsldCuCMdIQoboJ5W",
-	"X2NefmM3OUkGpsl61GbMo+H71CKR9A25Az1CnyRAiFdwypkx4VZUGC1+Y7R7AFyGLkqytJkLlfkvSnBf",
-	"hk2jZxy4WCpL8tmKo4WWQ/C08TxQXZevkTSho6Ptps3oPD7He31i/KcNc4Pfiu6/XduA7wq6ZEUMuAQc",
-	"6P1BXe0Mvhkc0LldZraLiv7g+rqch3IV6/sRbtrix4yu0Meye/zfgNynOT3x+ViO9+WCYPGAhJtydKkv",
-	"ha6Os1N4sfMdocrWeQLyCyRgUHHsJGD8aQGzbNKiFeFhuTIFjTWAeww+ZWXM1GPYRTKpsVYaJFdzi40P",
-	"HTrpdjLRXXLhjgREzTEGws73QW9+1CVm+4hGT/COz8nKx6aKUIYaKkc4iHS5bugSPlqDPAlr0beX0sGZ",
-	"xzX020H19iCcjY8nIW3ZIxfjfPAzO3BwujteFDerYEV7El5Eyl14WpuYKLRF2Hqyb59iO+14GWoy/k8a",
-	"u2w8MOu8uj3bj/s4py3JWIvm1jySiVSeSKNWV69L9DkwlilE251b2ZULtQMExkJdTLXyL4zJOrsnmJMG",
-	"DVbuX54m9qtISEH3vWFgbo3rL3gC2zOaSV3r4WtN7i/BWynQyj/yIA9tFoLhWLgHtZUHwvUVxHfA1+qw",
-	"HjNi+PtILHqB348ZKwrDrwdvUC9VZqFf4luhfWg44d+eTqHYoi8TqGpploY/8jMG/k6AHmn3skv39KJH",
-	"bARcMbm2eJQCrjRoOiPF0uEXps8gAxebcPn8ajIL5VUhZWVLVymEV1Ndhg7CcgB96nu0UB8is4Uwe64U",
-	"xCW2FvYNymAONFy06CEih/EVxfSjusSRHMjhVEEyrC2z0BL47aj0ccn3PXKqW76+9dO6pPMad5Rd/Lue",
-	"ry/aqb0jPyyr+xVkHTolXsOe6KffxQExDQg6zz2jrWVFzAVrY2dX4NJ9TkqqNOa7u78j9uZziN4WUrEc",
-	"HMCG24TUZEtFztAffEWUlmXpnvWRXvARSey1fUW0fISt4Z7bwGNGXI9a8531ut1kVepHS7apES760UGC",
-	"8xwWsrB4sy1sUDu69bIj1I8fDYrvBQvWXnWwtGZcRzxAZchtJXLPtTbLqQz5Cg8hOnlr0aOa3bYBXsrM",
-	"bFIzP04BuuqmfwT7l+dyHjrISd3m0xThHRfpx42drPWy8pW32k5u7JozzVaa5ec5RLmSRj3K5yFkqHMD",
-	"BpgLe1Llia2bxvd9YrqnRmtJren+MadLg92cUz3xttFEVChgHvsY7pOGL7gEDLyoFxOHlOm6fHzDtJ55",
-	"BSAiMszbHpG+/rOyfSfS031QiIe9OZ7xL5PIH2NrX5U1KlvcjVFIqL5eM6h5qOqmjiko+cd8GIUtSg2h",
-	"qZ8EdRXKyKq0chBMcEegEbU1WqKxlmhxhWVqvFLIVk241tzSrFinVrMbpoCw0ngK/ozClOalGWmQteBz",
-	"K2Aiqi+ctD3dMVCsHVJ4+meHAcoTAivDNq8WOalJc7Lnrl020CTqu3xO7X+zR85RyvLhmJLud3bEpZha",
-	"IR51zvp9G2JY2yjfacQffM4oi02qcJFDKMB5+y8QA3NkxRkE6RlEtbTlh4ALa9R8SF1Wdmr2n0gInLEZ",
-	"B0IVNlWCEcjRxdO+ZwgF0/fCFxqLsVIv8WjHhbFWAzU7O5aepGW+Q9zNkxTMd1LbPNYewPKHErSDmVnz",
-	"zWszEucLWm2Y0rebStblSHXgxZO3ihk4loyKZoJpezqzgCpUT6gW2XAr+h8fkL0z3T597bKT9TvLISfr",
-	"dhU9Rrq2grye2+QpliVsrnkjM75RJLkFx0klhFl/4kHRVtV6m55cx0Qey7SP227tMMbpJsGi9SE/kzSD",
-	"Dhd5kkX3n0LRNbte6RgsuNLEIoNbVBtAb2x83U3MBdOP4bmWb8+j8gHu2TBXruKar2gRdCWuqCA7XhQZ",
-	"2VO+hxybuhJBb2GsN2BCQfmfs5rhpMWfQK9xSwvx5W801MRtKUdDSqEU32HyOSS9W4i7NhIRgYYzoEBC",
-	"6pLjumFBXEGVuo1rtCMRb1tgMVRzWph3Fp06SYf/me9YcYzWvrWq2SL6XnKpxGTpRbyWgpmTrUZKX/b0",
-	"SO6kjjY1ibY72kojERCm0JhI5iM5ODIBr4MrUtmEvuGs5uE9u4TD7ixeVXJPnganDW+MN2y3uqMXGlyk",
-	"brs5HW9hSuG0Mzuys4HvpMU5R3etQ0APtkBwyWUBctsMP0/kWfr9HasG+bdc6L9+F6QejDHCMYBnihOJ",
-	"7HQbUz5SaAe/6K2KgJa5bxKJhxPZCxCVgIwAJEdyRiuzi9T6x+d1CzIb+ZuZRJrF0pY8ycUmzqJ0wqDZ",
-	"C8fX7YaL9rC6LWjq1y1DZ1YIt/UMS8aYHA8jAk9J0UT5lFhFGSBf3N5rjlegWru4vXPQaENWW7Iooj30",
-	"ZgMgwr1s8csiS/ZoN+0VUnrc+Vn2RJZE23OotEx3T7DXuL2gcICsRRK7/hhJkdHPBK/whW7dZb20hgXR",
-	"iANE5LopayzYWpsfdkIe5rWiie5ElAfCJHP0wdmPw3z8RpVmczopJNuGMRV9tL3AKsEIs3o2zvwkPdvB",
-	"gQQSzvGSbBcHO2+LrIiNAJ7DUeMNqGQnJyLJ3jk7VhXljhhcx9yIVQus4xO41NcygqEszA3n/+riFj+8",
-	"e/eGGJav1nTFHpMbVoFP61gyZS7k7yXYOquCQ/2r+/O7Y8lu4FtQhblhggG2FFkbPYrrx8T2wOVMkRWt",
-	"qqMtEYWsXwvBZm47N481Z0X++Hfh/a7PF/87LrR1yz1fPMPkfiZoyRfPF//2+Onjf7MQLMAkT2jJn1CO",
-	"98gGM2YkQGRwKX7MF88XP3Olr3mOTltVSqGQvb59+tQCKbqOfrQsC76CN5+8tynmKJon0e05dEkOGi2q",
-	"3nv0R8PyaitLNG8AFCD2aT/XJy+rSlZ2u/1yn3ykPP8EXGKFSHfVL+S+rDW7hssT2towDZr8f31ccDM1",
-	"m7mFqv+CWmPdMTJGw5rFT+Qu/4HvMqX/JvPjLLKe4Wvb0w/td1pBeJ/R8am/qE9nckGSanjNc4vCM1QN",
-	"PwWDjBbeudZnckZZVkxovmIT56H13EMQ5A2WXiRRQ5L3ctnUJAGYgpZn0qXVKzROlKaPZe/A9KfIKtf4",
-	"WmlS0g0j6NLK8Gj9WTPQ1e3Z8u0BgsfpWTDFNLzCZlpPIP6wwIN3X0IN6fGGblhop64FadgNPaIeCAPL",
-	"OooC7HkPx7nSskLLS7BD0531Ijv75KP916foHn/P9N+YAMWot78TtHYtP+6V2ji1yB2C3V8x69Daexem",
-	"2hOAUWhdJ91J/FTnG6gW9r2G6IZyQZZHRKOAVhDmkpM5PT4m3mpyHlKuLZCDmf5RXZGl1FvQJMB/93iR",
-	"9TbrF1rtrhHZ4ZzNOu1OGj0Va82q65VW93G7jA38d7asOFvHWCTHn1HbNtS9OIcs2dYmaIRFqJS7v+Ej",
-	"SRqH76MT1zqm6vvu9zzCUmIXtkfcwQDxe7l0DQ4VQR0dujxe/py2yiyC2/Ab1avtvcs5zT7oJ+yOCf1I",
-	"6YohrlhD2P5GDWiIVscjZWwM+IzCq0KRQopNU0G4ZUUOaH0YlNeEknUhzTUiMbtgiWLzwkS2h2nsKnHH",
-	"8Yu8TNJkhSHbt0+/vdiov9hM3cCoP8JuInYPZgpfEap29haBI2SbNF18Kx1iZVkHNvKG3rG/wxNf2j3z",
-	"AxX56ztwSyVcM98F2kKx8uK6FR55FdcTXgtG6Eo/JmD5GnMfHQm3PMebSbu/A9AWNyqFOrCK5Q5cDrPj",
-	"NN8zgi3MNMkBl8BwypXtKYrNqew3dKvTyGNi1NKVxqiMNHzV7tW3pYrs5R3LzU/NW/jV757+hw3zMlJW",
-	"DGQTiBf0UnQZ5zrPX97ZxgxfFN/8yg44sQdWT+DKsX02AgLg71KwqwYi0FYAWrcIqrfa9cywvidMnGRg",
-	"Nn739D8uJ6YAQysiGi23tBnl8ofog/PwbUIN0K59aYZVta33rAGtBUr9T+sXtA0B/yekkiKgj20yUvAd",
-	"G2rWL2H0a69+fabraywLO+DFGe6Un8mFd2dLRf7IJeOFnWteNn/dl8aD3Pw/tGuK+EANaCBjnQGDrjDs",
-	"r3fxveVixAn0PdM/cBFyAH0xDoJ3tNhFbRJvcFs5CmIVCXzYMrgxcQNKCl25TqJuFjkT13n+A/9M9+Gc",
-	"Mq9AasIvRlewngy8e64giV9XR6KYyJXXWlLaKvuodqfuKw3wIxbX/gxX+XxOQy2K6+eEEnPQEJ1WEpsO",
-	"nxFKYHttMMr8BPEQ7BF78bPOheKY9xQ87K94sY9egl+hv+JHXG7ksrQJJtawBoRmLjJMjzEb+F4uwdxu",
-	"hPXF9wM1q6jWA1f6ylbQtNyMwB5HRFbesbIDNm0Yy0aUr3xiJqj1ZUGPLB8qP98z/TPO44uU8cZms/OL",
-	"aT2GRFwQ7EZ26T0SFhEgeGJ+ZR/0O5tR9JlolwZnZOeZHHzD5FHNigLzeyAJsamaRgArsqm5ORvv5TLz",
-	"fVmNmbBkTJBDxbVmguTycHl7Aa7rqAvjjfn1Eg6/e797rdox3aLFPnjaPfhdWLbgFYXBE+KrziuykUwZ",
-	"Iw9Qty++cxVdaY54YmGHyff8jimfDbu1ThAv/UAwWyvZwe6D9YdfVvCuvZALw7uGgYdi7x3dsTduLp/t",
-	"9PaSouxnZ+P4uRf/mGcoEnA9XPxwVkywAyb5h3f4Ta27gbMDtXsYRlUAfX0DbGGEEEQWZOM3a2KugHze",
-	"irWVtf04hNhs0XLFaB7yX701074HJ8B3YRYXCNN+eeIrLI0bO1xwoNpUQ+dhE7JRRsvY0io3ct3hGlUe",
-	"q7Bp0xTQJ/gdewuT+P/jlCfEKbECWmGGmOsbcy98Ap+NMsrfzSXQtK/WEg4s+NX2TOjnBFnGNl0ArzIX",
-	"0JQAf7B5iMbEWck9th1VfCMeyfU687ENdHlUGXy8LBktHhOzQxAHN7otaB4bKXOv5EpnvQtz0I0O7JtU",
-	"QI9tr4D8WfMVfLulBsMnnUcb/ezmz989/Y+wRLDQKl+cPxtndv3whnAiK7fzMqBD/cX5V1kUoTHXlUMa",
-	"+oK9V36KMU18CGBv1batPBAlyZpWzp/Vj8HrxsrN4By1XA9n7kedcz2eOQZPTKSNYfWQzYKBEhUJCHGJ",
-	"KWODyhsPlfgskPz/IIYWLDuCtRpM7Cuk3EFcA1OMPQwkhbsWRKnKbGad9gliWasnOkUN9wIb+nil7qKb",
-	"amMkdltTciHs12akQFwXhc2MoopU8nAmly6Zc3eF/bN/g99vVlspC7V4EHuv029rCnh5VhuocJ817OPT",
-	"jPrHl5IPjLR/Kw8pBwUi57hN30ByqWqi0gUVAKxW5UbpEKi/2tV/o0gpy7qgDtP+HF7SmlWPYBg1xlLm",
-	"sdf41P3c/i/vaFHDizclW322DfxF3iUJOYx/K5ecBN1XtIO2wcA3oyWrYEcLcx9YdS2zbvTLJMVCsdxE",
-	"CvgL+8xDkA/GSuP9TjMzyP7C616a2x6v+f3FA1c4v/vhYPj2S3ORJDHvs8sOHBMwK7cjZzPZk4/wj09R",
-	"/ySeCUfi6UDLqrUZZ4RZPvtOPr3/ncROjUIeCL/sZj6hghZHxeMi5BoeePhtvU8SX7tFx8wTiueGbJhW",
-	"5FBJcBVsILLeMku0tTsIRFMuui2Q+zpmBALo8QPtRxatlcaiHS7gEqQrfdUu+nAQyQLq8QX0nghbQRt+",
-	"h/bsGXN6t2WKEVpA+hktihnDNxHfwHWXAL7hMMa/HaLN3ysvIw8EePgluDbRogbjGrn5cmUlQXZNy1h/",
-	"YMYdZbf7FFEPnjj/nPy+oEXx+6LxuNrqWsMDrMUS1Oqe2GrV9u3e0DIjv7s2ps1XOnoaWu7mv4Xv1/r7",
-	"AmrizBtw4syB29MjOZjdJkKSvTw36SPMbgnR0odktocJrVreTRFMyVFYfx4uHY5ty6H7DMj2+aOs5Kay",
-	"sLmxC/SNe+br12n8UsayuFx9rU1+o0qhJrOVB7KmFabYbKmCtMwzj6sUVvKosbp185D+TwvseR96vAUq",
-	"OH4d5eG+kIIL3AwAVECnAqOqriBOfN7OMO9lGdkZ64phbzz04tfq8kkYnY1U/rlqfS1HXXCIcWJ+3TFW",
-	"wr0MWBmY/byWRSEP7Mx6J9es7MlHhIwaLX5+5VClpgWbB6A6DxHivhRcnF3UShOEiQ0XjOAyjPg6k8xG",
-	"LXr0Xi7jEeR3gF3dFDBBmhglBVMKNS1ot+p629s2y7VT36wX8DnWebRAk6FhBlbTC3bwHbO4ghzNx+RX",
-	"6WPB3yhScItnbLgtFOM1s3xl5veTXC6+vmweV3nLBWSqnrepHsLmkQMrHhF+39uHb/yjnzWC8tdQBAX4",
-	"yT6IkcFvn46HCbMF+7MOAZRe23wYm45mOBIUhYxsOcDVN7kShvWCsKXh/l7h3pxwSjr359RiW+b1ELAQ",
-	"YI07lPjLdGu53WS7xp/kEq+kbKFYr03GICr7dBKSDYZ023b5WNWHRyIfMt90WBJSW4zE+unm9a/gXLTh",
-	"J5GRj78v1rIW+e8LY+DpihsD71PmA1QAiNLUebrDAi/6//p98akTwy/oagchkI+/L5g5pb8vPl2ZA74x",
-	"/FWX0InofCWnqQcIH/FXvNj/gvf4PWk2mKL/ObSaeHEAiFRrchFEeEBTwNwvZ16b7+VyPAb1k3lgIm3C",
-	"PGf9DZgdSYzeVFl4/itsfQXexQ+IxRNNqSjk4YyMii8CkucnuYzB8RhadqslFNOXQtuJxc5eVIxq5pSJ",
-	"y58YL3EfNnRmFhQxxYwSePahePLxvVx+6qBSRdQOfmepO62zv/e78CU7qnoIZaf40wExa8+F+88J9N32",
-	"iJ+7sm6csVDAgUsWtPrDVoLrhQOeAkhA+EsOSUNFxWh+BOPSxp3Myd/SO5YR1UoY39MjWRppICxo03n8",
-	"a03dccH+i3voQZIz7KWd6Ew50ir/RhG/jksnE9yvDmG//jmkoqfzaInhZbjryUf7r6m8goba0xJy39mZ",
-	"Lyq3YPa2Pn3gbbWRJWMOXCJSiJnwU0IEn/nyACqNSDUrOJMGbMxb9wu7T8Bat97w+rhyLVzPvi3Yk5Iq",
-	"5ZpPjRzkN+6xB1FDLNjhRKv3bGFB2+e1hEeMdTPE59Y34tuMgFw2rHtl61sUUxCecRWHJbxO2LmuNnkQ",
-	"j7B93Wjs7fVBvLJP3SNNYJSCTagH8uC7KYOzYkkVIxWFcmBMtUYzmWpayE3NvjldkYjhkvXIcflL5/VB",
-	"mHEeminHN+Doq6HO47mSrnYjltWPgLL+hq5203C/FtbR9xzDgq2mmAHacYR8Dp9Z4ThB9Dy7h6vVkS21",
-	"UsQXRrRJDviPgOXnpBOvyNnF9iWTZcFGtZA3+MjDKSGpZHrp7cTlEfLYMucmAyPxjrneGfLiJo69Vu5H",
-	"KuHHP0fGdJv+AcWo6QtnVZUrQrHKkwuitoy5DrbyXCsI2fLJR7x/p0wgvxvTFlDZ3rgvygCau+tPH2jX",
-	"L5di3dvUJznVdKIA7TPs7MUR/T5+Sgjsgiyztdc2KgTFy5ClWnrb7HLEZxWkzoxku1RUfT0na47lY3v9",
-	"hatvjyDQAPBGWTci9Lx0aK2GbgxwEihRBS+hd9kc2wiGvySwC6981wEAvshaDTxhsIvyTcVW1pSNGTFv",
-	"8Ymv5MxOC0a7nljo0MMRbF0vzqwJAPuNsYHFc0O44d1IqOT90jblxJJhnwt4kYrhPjWVpprt2RhCJlLz",
-	"pnnwK2HzJPUbmcQvblZyJgXhY6lirq0P129+JM+gW9V5m4Qlv4+gEDh+Xb0pqHiDwe+vurAbmELKQErS",
-	"39iGCwcxqWyW3V7egXdkKltIaVaqTkLQs++m4v0pFebuy19q9o7HSNSsdE49xWi12kK2TS4F+33x3LZV",
-	"jObxGN6D5705Dkk/srrnjJ1yCNvT43p84AvJP7hk5r6FQYpnuLYArRC+cM3P9dI2zpZxh0jz2IM4Rea6",
-	"j5r5WVvC955SZFnzIs8aFncQJPeQGnOd5/edKf8rOzRDPLSvxA085kv3HHU1SEegamfbfV8gJ6Hh3Ccf",
-	"/b8/TZT5+K1J0GB6G/lF1vqMb8d1sxnNJYq9US4dt/hstL0Hr5SbHPaIefBrYGJTf/Sekkv3yPBDR5tl",
-	"3Axw6Jww5do2+mgQ0aDi+nAfh/yJUWb4Xbzg8xp//8qYck5GHS4wpaLTP3oxBwxyoEMeBZ1wzfRqy3Ky",
-	"pKvdvex4aT484Tj9CsV7EpYtSGxohUYMGch/c6HOx/ihx+a7//1eyG500onize/5HXtd63/ds9aCMphh",
-	"PLq3Tjt1zx76PsGSYNuL+P+bl4rn9Scf3T8/jTt98aEHZPgs+O2qmcho6aZl3afwf/eMJZnEEglF6md3",
-	"x0Z38SOlZcWmXfg3Wlb3moPXHibUOMlW4FOC8yYw7wbxV8siP5ced5wdVLQlByRg5q2mzphfYEFCNDls",
-	"+WrrA3TfKEiJMRLkQIVmeQSL/meu9Fs78sO4dc1YL2iVJyWfIMAo0QfpQEfPJLJUmlVT8Ql8aBY5/snL",
-	"LjW8xFhyQSENadJd2OSQUJFbMBgLAvFaMJwVefb4GXlx84+MLOtid1knyTu6Y621X96Aw483990X4JKF",
-	"hAJbcZfqhf34O5aJQu1k1+96Ce6Eh2nF7eJiyBzmma9nu04Z+UVDh/FmMUu2knvWICihiO40IbKay3n7",
-	"44pmH622bDSf8YX53VWn/2t5w92qYIlB1FUqsME8UbK4YwgZCi16zP0EdulWHrCinZvjl/naY66Jpjvs",
-	"q9mC8AshdlxICfE76hNUxyKtLbiBBHBxD8iFvT+gp0IkNZXnoyriyTh3Y3V5924hX7eMYl9ufgHLOBtN",
-	"Ir4EJsSXkarrVnJCpm6r1v8+EnU7EB3R0FR3J+5bsZxLrXdND6fnDb2GQapDxTV7sCDVBe6MGQ4U3409",
-	"hbCvZAVYz4mZA+cgyMMjnSA/zvRzu2w8KUaibI6V7jnI5jn2yUf3z1GfSIuxpn0iqsuFX16AbWojrv02",
-	"3Hd47TPR9UvxrWanyZBzhIOb2QUlxMMx5v3FCN3IX443NySiUgOE/6rH6l83PGibpExohK7fTWhTezbR",
-	"+aiHEWTpdsLgZ0NUnJdtdWKnGtA1iF9v5hGJACZaEGoxGc/ceaxTRn4rmGaBm5JvxOs60L0pwKU3WOt+",
-	"smkf067Nd3+8rzK5FxXLmdCcFurLqSq/uQxqABTTpYGa3phH4ZL/+nFNm7VEqy3wumwdpG8Ulh62qi78",
-	"D/IgiCu7vyzsFzgbzbAPSfXTzlCaKW/W8lLo6th1af3705AUTDpp3pdIiZI1NP9EIJWK0Vw5DAGuEec8",
-	"uyAHRf2kDj4VO5dYND3gnjOPK9bAPsJjG/dR/0J37AafeRjVB4zegbh/BYiB4C+VsqmWbup6O36rzLqR",
-	"mchVEOe0qSF/ADAzO9gX09nuxnHPZFa2pa3KsErMdcBcsQxLFNBl7QwE2wsUQ82Wv85kUiM66Xjt3o17",
-	"5j6FvBsjolDJWiO6SEW5AKhd+wI6CjHQpFrt0QyTq8u6Gd7UXVJcXnvpUuEBreUR6l+u1Ntt2ZPCIeWF",
-	"BeJbRvMLEHqGSFzzIlD9++LmH436sJJFvReKrGTOMqLZB50RteMFWFFNjsFRs0nHCYz25cgqS+lUf/2P",
-	"WkHoXl31m2qfyR3HfanlfoQvXq/XrFKvZPX1BXKTdgLWl2phNr0VgOA2YLKsECyAtY1NuEig11fmftpL",
-	"caGmmroCWyu6ae+q49cbf/8MYP7XwmWWuRgirfVWVhmR67XtBG7uumFTBFky2xOBCHY4H27lQIsJN9Jv",
-	"tCgeJqhoRkrNVYNZIVVAgxVSE2i69dw2oP1//o//E61A2wkJiVYUl+mPPhJUNDN7oFJks7LU2mJ8rJ/k",
-	"mDOyPNr+R5wJfQUpl7o6EsWscxqiau3rL169bCXAYJzXmAOmmyDw9PdCQUq/4NZgnzsGAdsdEd8H+O3s",
-	"4/nko/mfUVeQZbqeP2ICtF0KnPwfn5E8nQ6MVz43acvznAnb74RrIkVxBIvJ/MeBqgtkALdJm9an8Z6J",
-	"/ODtEcFDDV4a6B6YudbduC+AWaLIndRMXZDSHo4g4jfWrDyfzvcues0qArZEgZloDKiWYedzSjSzjSUN",
-	"0ZuGDfiMrIhm0Ju1w/mQk4ywMdmCiXoPwVjzfQjFQvcU815L/jWS2AwYwTniiuxpzhJwI2y/uhDwEHYC",
-	"M8dQMTNX3RbnrqPERGGQ+zzCSHzxYrwjp6AjzAXPhOGEaIz2H1Kza/0VnIlK1iLvpDAEuw055hznvx63",
-	"4Lfty5cM0WJqOSSKkrKgK6+oGEGI/VzP6cYJ7ZKqO7dfdVUsni+eLD798en/DQAA//8=",
+	"7L39khs3li/4KgjuRvjeiFRJ8rg7ZlR/Vastf1zb0qo07YgdO+qCTJCEmATSCWRRbIUi9jX2LfYZ9lH2",
+	"STZwDoD8AjKRJKsk9+78MS0XMxPAwcHB+fydj4uV3JdSMKHV4sXHRUkrumeaVfBfVGu2L7X5JxeLF4uS",
+	"6u0iWwi6Z4sX/tdsUbE/al6xfPFCVzXLFmq1ZXtqXlvLak/14sWirnm+yBb6WJpXla642Cw+fcoWBd9z",
+	"GCFnalXxUnNphvpeHsieiiPRkhRcaUI12UtlRoOp/FGz6tjMBb/SHjlna1oXevHiL8+yxZ5+4Pt6v3jx",
+	"9TPzX1zgfz33E+JCsw2rYEZS/EqLIrLog/npnBV/Mi+rUgrFgMbfVpWszD9WUmgmgBS0LAu+ooYUT98r",
+	"Q4+PrRH+14qtFy8W/8vTZuue4q/qKX4NRunS8y1b14rl1+SwpTojhy2rGKEiJ1t5MDTeM5ETroEA9mNm",
+	"rJsVvv9xUVayZJXmOGuem//fW1u22HEBPzBhyPtfi7JiK1rDJ7JFWfE9M3tUcvOfB1rtF79nw4/suag1",
+	"DuOJmct6WbCGnKLeL812uX35GOCsZo/+awFbAY/aSTbDNFOQy/dspc1Hb9aaVTcrPBM0z7lZAi3etGiw",
+	"poViWY8s1Lxn/uFZ7FmQxdpTw3eCs0Aqd4cwJKkLGiR/ZFe4KGtcCtdsr6Z46IbnP5g3zKv2W7Sq6HHh",
+	"TqsKjhLZiGyhZF2twj9panZ1ej7v4LmxTXVk8cP5ufr1R0iMax3Qecs320QWjJC9kIfzeDhbKE0rnfiR",
+	"WqAcTT8I8IYbBOeb4bojpHrLFIjUPq3i86fHMLNEJpst7mlRs6QV9xZm14Tv2wEiy3jnuK6344zm3VMy",
+	"5NfecajkofuG/0fChvU/1v3v3vJwcnbEyLrUcE2U57MOfmhea7rnhZP7Kd/5he5Z8EtmU2ZRuC8qOdAA",
+	"P9OaWJAeghZHxUM0Qb2lPb6XzZm5huGmDKskcq2ZgDuUHKgiXBApGKkYXW3hD5rumCBrWREqpN6y6ppQ",
+	"QcxwR3iSK2L+zsWGCKBS1tCiO8v5t2BYCmm+Z5GlGtVlWmLAU24E973x67O/7+/lsrvt8zZkXzKnGQ1/",
+	"3vB7M+tpzStbFOyeFcN9fW70n78Qs524qwdZ7VhOZK0z8syqStpsOe4e2Ql5EIssMJlCyp1qK0Bryisj",
+	"VGllZlQwujsGdZ7KKHvDqf3MqCCW0maWeisVI3JNlNyzpcyPpKFONltkWtJlzQY4GrWp7ibnVpey4Xta",
+	"7awN0d1q5rTdBJ6ecQPvaFnSxGdnXMshjutfOws3emYXN3mRKqbv6nLsQKykQJUzeKL3NGfhs7DnSnXE",
+	"QPuwM5WgHsBTWWsC/qN23JTd10Ycjp334LKWSRYFLVFZkVXODK0V00/q8gJ2RFRO9ihkrQez38sTxaGu",
+	"aqXH7hdKzD6ALDJENyJIOOGkt4wscZci5F12d7rNA+Z2ugB72PHxc0krriuhhit+t2VkzSulYb0KhexK",
+	"Ku1lnlwT2OkMbFV/7y6Z1rD9URJoa4idyxVhsqSzi6eYnfB8funrQI2s9qqKI7BjrUbG2Lu3kcjudA7G",
+	"zRYfnmzkEze21Z6uvBrV+v0J35cS7RJwjrxY/JOK96yST1eyYk/duzD1G6WYUnt7fffkwIZygfRN0ivf",
+	"MqqkCPHXitaK3aktrVjixq4KqsIaKFtJIffHSU+LfQwU5EKx4nhHVyunOaabEGau4SO5pSK/k/fIx2NT",
+	"+Z6K/PV98xLL75Z0tUum609sHTf27+YdGPuOFOyY+Mae7pja8vUMD8XP7pWg7jFrvnuZs+LunlUqet3O",
+	"WAveSqnLeG2eDltKstYriUZ1V2R6vSwzquiTI9MZkZW1MIzdYawMuSZLtpYVC2nBZeJaSsnFjD15Yx4P",
+	"LaWspFxPvl3Je6RExWjOxUbNkQp55GwpBu7L9G/d4gvBb+14Ucz4knn81sjDyMfKsicpJr5WBr+jqfDU",
+	"Gv2AfxD1D71NHvsdPB0Y/J5VOV9dQnwfqNIzqPGreTz4HVnhwsanUVJe/QP8RP3LFYRxXyg4gjWnMvNX",
+	"l7tIzLHqXkPDa6GhWIszWwzvj1x7X7sSvZFufens5FRXAnvSdsRsw3+OZO3LprkBGy0bz7A/BFPKA9z5",
+	"V62rf4byAC+h6oCazktjOw91h7KsmNA84lhufr5D7+ykcyCuEKwKqZi6oz1HLNXsicaIxuCVnC0rztb2",
+	"na4E/0+heWHUeKPSK2IfJVyRHSs1MftM1pXck8NWki14JTq2/di460r+EzX8CWG7LNi+cV1PEue9XN7Z",
+	"myGoqpyiKezpassFu1vJnEXsXHwg6l02Om3qYLOmhvdVyoMlE/M4o3Wxh34z7wZcjz84s2dTCyKFcy4S",
+	"K6LMhW/sQpBbaCpx8BctGdnwe2NRCnZoprOUsmAURHFZV6VUAUXjHXgytSRlRVeaKwZ6hv2akX7XhC4V",
+	"Exq9neS9XJKC7xih4khgdkaS+Dig+QZEZSqmOp75VrCAb0Ro8TekZJWSAg4DPmSMYbleB1ekNNXTMSWU",
+	"LbfwLN4cuUqMnrQOQ49Je0ztPuvmNCa9W/KsL72C3m2c/xu6YSHrF3S/ASF/tZ5MRgT7oElJN8ywFBcq",
+	"Ixw4qAIPtRRB1h0GORIoDNJ7yqbFD46s89btqWMoZGcunph7y5q36MvE6/KJvcqsQAyx202dc/0TFwEC",
+	"0qWsdYh+cm8OAYbQG5XbefTtT4aEmwgN6SrsTpgjQpbH4dS+9ZPxnmF3fSwZE4RV1DoKwjFjPzIX+q/f",
+	"LCaD1nAQKHg2jJ5AQQdAsoW28W9sa/14XULnXGkjGmSVzljf8zxn4hUkdwSjVXWhL/Y1LYsZWrrhUtB3",
+	"phjeTjLrEMCOFqafQI9q76BLqxuFUxTi3ofmyx3lpstTr1AJYcIz+F6igMjByBRzNJOVFLqSxUhCxcdB",
+	"zsobqeA5RZZHYj9wDQYuOAqFBD43PF5IuWM5wbO350qhLBisNq/oWs9xp0CI8RgkJTguQ7cVejTfy+Xw",
+	"esoWhy1fbc3ZZPessuodRA1hkXrL9ooV94Yeoi4KcOhEHKeOokgMvTUrx9vHfLbtG530QW250rIKL3Mr",
+	"A4t8JyXZSnf1Wxk8vIoTtUtjSVW18xGObc0PzZMpWinLNzPcMT/B43AjfDZnmGHkyXmaZy6jQM92lbXv",
+	"YKP8LrLFpuY5XC3sA40kdM3xoJVov6Qzb2l1oDGSgfwEZemTS9m6k6IIXKTetUgq8BMoQitGlrSqWJjH",
+	"FfsjzH1qy1i6c+TWPB3jPVXyIiSga1aQgjNF4Oa1aQdHEJCSKMYupx/7yFFPQvv8PiuGtvSeocaBb8yR",
+	"Qtr8b7pXih5j5NIVp0XIiFKE1npr1DRZ7YzkzYwVARpxxVayCu/wHNvAKfodG8FeIqnGgpPGQyOh69pB",
+	"BkMObJsW7ne8BfzF6zYxcwfXisfMqhF2A+w57x4Td9s52jqWxOshqrG83FKBhzOmoJhLDrOxdFWzgQZg",
+	"7rk9M2SEUCB8FBnNnEq0gfWWCuvuhp2kK52RA9dbVMb1lh3haSEP18SM593kuqWsX5EbYV7FPxpjG5Qc",
+	"+12uCBXqwCqW46dpUVije3/1m1j080AjQqHHMeapCVeapaAjqLP3hlQCY84taC2LQh5YnhGqyJpWNrfF",
+	"WwMruWfXjdmyRkqhJNkymg/WE1IPzahKs5JwQdaVFNooMFwrUhZ0xa4JBK/FkWDMumKwCZhMY+dipmEk",
+	"FRWEtTWIlhBlxpgLj11QpXECK2q/Y3SiVVGjS8RoJkrLMnimC7YOGnhmBYaC5nfyvlZGyzwE/TjrsNQv",
+	"qVIzXNlv4PFbzSLufVZOf2HD/PtcFykZXfCYtd/Ar2tn7egdPdAujBAwmW2ydGSfrIMKRU6G/6aQ5OAE",
+	"S6qFBePfhNMM5ttDAXFDzdVgdWpI7QNHvGXjIzFCgBwqrjUTJJcHQQ6yLnKypzuWmSMAyYAh42MLpmaI",
+	"6/DUcoFOPLwVrknJqhUT8NNWHuAcbyCH0PwplWI/8R0rjlH7toCfI3OC9aqS0R2IzL1UOnN1GERvK1Aw",
+	"zp9FjzvdbWSn5umWIY9FefMdLXahNO5+EDMk2U53vNwQe5lPOVZixs8fNVO9VK+hdhnz4+F5InBqIaQQ",
+	"FKJzFBg/HefZaTQM/ExKuk9J624eWlubonq1HfFxo4cZpXlBlcqIkvbKJ25y5kgoc5FJjKGsCwmJd/3R",
+	"egu002rmkFn2CPOU4jl7i8mCvSTGDyVbaZbPtAa5koVz76fE3yu5YnldhU03o4XIWt9RccdE6icPslJz",
+	"bdhDJXvptRPP3pWpNQv97fELzoYk7k++Rc7OuG7CAwpNKFp+8Ku3cOGnxiubSZvloLqWh73Khf3r8ICK",
+	"5JRUGzcOswRVp5DdfTLDCeJ3cE5pcV676NOCvC9d2LV3xESuBoL5DClrjYhkvQym9TOLlWpAyUzaBDXr",
+	"5He1MwiTlDVcj9XY4GN++AzJ1KwuJMdgJSPFEK1fRh0CPqkvs4ykEhStFo8PNS38jFMNvdfU/AHqKXx6",
+	"+vC+mafnuvlmzWqjlPo2x8KkGUV/yby6ZUXeKU3F2tGeU8cMQcpag8lGD2CSD6/RFkP3IkH3rDr6ABCq",
+	"lVxjRoGQByI7Tpnpg0M//IAP/+XZs7GD0J3F6zUkMVd7b5NC9niWfl6GvhujaF13DHchtbUtj6w9yJ5+",
+	"+ImJjRE8X7dmHTh7E09GGMoew8ljZwVIKOxVFvQYd8xiwDtpgypZsG6CfCuQjJ71lQbtCKUu/HMlZZVz",
+	"Qc0Pv0+t2k4m607bjhxcO7qc4jWVqYWrBbvv+PbbBjxemelVqKULJp1Rf9Yunmy+5+YZJsV9iAEi641O",
+	"XkgdSRlZr+fVfGLWBHwvON+K5YZ7aDG39NnNvXWi/j109EqqlLEk5p8+R3j3gdD8/47ZVPPzxTpp6qMX",
+	"YfPkp6yNkDB5UkdiiVORrPNDPS6LZzo3zD4HxL/n7DCdT2me+kUeZpiaDXRER1yd4zWn7WxDO/MQh3zb",
+	"pPefU3A5J6bli/tSnmVrVjGBbJqYDXuM+Q/9x2bafK33ZiyzFmtZO39tX8K2S436VcGKFUypWW/1+GkY",
+	"/BgufbisprLRTaG9iPZepBlC3/q82RMMIY8DEnYOglVLlkdwcucMoxANWgsm/Rk9WtE9Mzrft2JTcLW9",
+	"IkbVhkNio/XwOiQYm8f2TCm6Yerp1dDpb0FQkvzYTUrpoDYnKrOs4yJwRVQ0xXUOT8HzehsRejirSXm0",
+	"8iEveN7OLSg+7mlROy9Ozw7An6x5Plo71DwJiSRibsUDZL4GCx560fPxYgcmpjOVuE9Eh4+P0CQIFDOa",
+	"QHOxdW+PpdRbpmaAFLyi4RqCcbebuVh6lULtkL9m5YwSEc3KV3xTh0tEtNRWCRsNg+NTY640P+XWldqi",
+	"l5u1H7G1Mck+sxYHnOo6az5xW7LVTOXTUKagXIRieoxvtlg2W8qyLmCI61b2JhXHrsn4TUhtXctVrUaC",
+	"oBBE5RCdbgeNKkYOVLgKDD/EX59lcR0u0aXVYdQJ2dyic+fabEbMWjRsfzt83h1O1QxkJEx8nSLzqjEd",
+	"wx9Hl8mefmj/8etnocxGZ3pNjZnLlKc2lS277xgtoVqJOt+wPOXJfm27Wzxmavi0WiZ0dbQ5zgu3LrOR",
+	"JYJLHCjkYeZyYZOhgjlYtlZiak6jimIDo/ZNG0btWbCEYh023EvnMIq5DmcwVTqp7YlM2WgHTTT1yYAR",
+	"+03Qhh1moQ5ECGayAGmMJKFOgrikKkUUu2cVZN70eP8vgQEqB8AwJXLCZAn7zCy/JVBQMV2XlzjCrvp+",
+	"ahmpW+bApczubY/h/A/tkmlsFkiTJ6MlZqxAhZaWmP08RYtkLhlgTExcvhj6vUJZnH7p2qQvM+Irr5oN",
+	"RPWsotmbaM2sSwo5DzWK5vd8hj0c/c6yoDkL3OGvGCtYpRBhgldMESkszIZYbTOy3wc95unAXlAWegFC",
+	"+BtaRezEFWTCEfccy40w2bIqOU9jZOgmfT8tgGbvsuC37meF4uR9mKwzKz0g++R/mJMVMiDoP2k1Ayrt",
+	"e3g+9KWYK5tqI78vwAVRFx9IfTarcH61DbuNIPN5xofM8zHSwm0wpwTfXB7hmCtW18S4nwoiD4JVZE+P",
+	"RNEjML88EK4xQxDLk849CYBUk56mbG6wOWEFzyfNfmZNuRAO7o9QJ7vXsbAVu5mX482GelHkhWpHqHRo",
+	"7DfOC86QKfDK5pIHtmPJzG2JED6CEWdycnVNKFGyFnm7XoUISTAq2lfycqYhFeRceEUXpo0kggWkyWTG",
+	"ugeUO7OyIhWSw+WDjmsP8FSD5FbORKeyselQlK6VwHTOTsDMRm2A9I826yi42I1ucCUjQDup5NcyIakb",
+	"hoFnzYeTwPJOqsI5q8rGeUxnVNlUPBm4b36aWag8cuEGDdU29JPBLEi3zYexDOZ4ImtkSIuJk51brzBT",
+	"4TS3VqN1DFH+hmrh5DaAFyKSWRnRPAzDzBxlXMWYF3B26dB25m4+/ioK3iroFT0Hkzkd5XEEnjqKUuys",
+	"unEytHAgG7BlHG2C+VZU00JuanZlSZHOfv5VZD94Pcx/m0rW5bx0DKp0sphKfnR+1sNsHOFWYPoCqR9I",
+	"uAaH2IWgkT527WG+9tUTc/LL7nk+iAiHcgRcptbXoUwtf61POVPWvAi5hLIRaTD+yR4lnUCw46SFVh3l",
+	"TgqtvoL08ABMhphlL8FnsBI/JJk9DnE4gKu28iCuXXG6LYRyriWf+N7OkIs5/nGk9Hl/hzML2TIuDW6Q",
+	"vKe3jDhkq7ScODerzNM1eAIMDW9WOuZ1CgMwyfsImKfzoCdfVB2XZ6+Sw+M/m3fCuXbeBRpIW4wAhZ55",
+	"h4RdgY6SEVwIqnYqVKri6yf6+AmuuDEIWTIjxWkysXEkHFzYy2XyCNriL/P8LOilLx+kilY7dWb5GlRP",
+	"jdehPVyiUzpu1ggK1ljx0Iy8WMhwSSsoVHhOFV1PxlL/E56yHNhCDY0hObtKV18iMRdop8mUi6XhJubJ",
+	"WXo0s07BEvQVU8iaQTlUWc7vQ9McinmAvFtabdIflrvkZyUv7laJDzOxAZolPg762p29E1KeL+Thbl8Y",
+	"Sqe+UbN5dCzofpknY+Ezupv19T0VfC2L/G6XjLePXJXqmKj35YxvV+U+1corabW7292nunqo2N3d01Vd",
+	"72dMR28rqa1KlZIwqdgcZgjmPC6QCMMZd1gna5/HLht2ptHbYH8q25zuWaxF1A4ntXbRndQWaVpnzJ/N",
+	"CRvASrIrFDXpJoB9Dyj3nVfPe06Yc8E9095JLVM7W91ossgHOj1Uyg6xqVom5Hw4y3tacRoMyfgGfuyP",
+	"mhZmSIW18zmj4Nw7r07Zp4k743v89vPzDF1hHvBrZkqTj0tPmdTg6kqzvWemRDq7uGP/fxMw/50vpTWD",
+	"vzwL5nkA1u9dFNaohfo87h+IJ5I2MMjNWGluAL9TJ/kBbND27GqcpqvhxYqJWl8Mcqg5M9tjBK1yU7GO",
+	"fdBSmNfekxo0hMPT9shV6VZuakWmbRxifQZr59ysbHczu5QgCVpAjTOTQwOnL5irw/OUM+oCMNNZUPes",
+	"4vp4yt3O8+Q70RAEMmZPuxd/EIrnbF7etrmGZ4gouLXTowyDWJA1b5y5g6OHWATXckL68HmYoY3gfR4Q",
+	"vIWknSRPnmNNsgWIZUpH8jVnJQOnpW3+W7j5bUzBbGcH+xSEltFoVhbZhxaeY9/pepQijwPOINiWlpAB",
+	"iZBUJVWIxcMEJDQZPUataBGGt4Nkhbv9frZ1OFRfDhTqlxk54N1FuMrI//1/vcyGPeG6tn18OGu7B8/V",
+	"hpbp894yWuXzfKJFVOALxvJkq8XBe/T3j6+gIEl3E1ihTskmr1psrS0rcgLx8eHNWtseG0O9w3zwGAHJ",
+	"AWaY8vTAQwihIZMRU/Bhlfw0lt+c6L97A/m/Ht5uzzThglCo3lqEG8mN5dkOAXW/x2woC3lnUSMRdpbw",
+	"3AMv2J5qoRFL682coRm41l9z70DbaM2qDLj9bs0TlyNEIK5aYij9blxifOdTtvhRLsdbVZ4Pgz7bLkww",
+	"+wJVSfZCHJvmj3IJ9+a4raVQz+iZWp4mobvgR7mMgdTbEP05GPWT3tS5qPVm009Hq3dUnGlHFprr2lxa",
+	"iWKmqZlWEZB6e8g9lJayf1FMn4j+8TwUU14VlO+TDOCCKmV1mQCStfnV3qbdidv+ulgHk9DC5XGwzMe6",
+	"uzQDtZq7KJeZXSG4ZuIwXXD8HiBKByyQaClti0REvSIU72KLKdiu7bq8ivuQ6jM4MfdFlACait01ghGS",
+	"P2paaQsVy3UvxG64n/JENS0WzH8Hd/NKXxPnUHLpra4jCwAguzrsFKZtYa9P+2ZiJ4jnDWLle7m0KrSZ",
+	"SwOf54vDjSxjSkOa9JIR6OECHV1SprvjIShY6N55gObEDZg7lj+2aymuATc3ti+eeaYLJUczXR6rbeE8",
+	"A02mVQ+2XbAxydI0hiKKsVkNosx9esfFHWC1h84UFcT8ZgRKpxQKytAiMP/JlahvbSnyW7YOALEPP1zV",
+	"y4pP6i5v8SkwBJigVaiRNtTp2l89GC1fVrQ6Di8ewFLHNN7JfTWqD6uorqv0qKFrKhK2gG0Rw07Igzqr",
+	"hKHTjqR9Zkay47pVgJNO3bCLwLnkUT0YhzEPqVH/g5U6nCM0IzLBxouUP34KGlRRLH95EHMsrV8tT5kX",
+	"LQ63TS7asVIPTasAMrjFXsV1xMj0k29xEYZjTmIUR+9QMcDchnLT/VR9/4EJ1ur1YHTI+lEQ4Fb7jgDj",
+	"zAi5N1XFc/LNVKxqIs5Utpojjiigu8DumhijSWzM5Z4hot/zoM0z202PReRBleeWMUGWtQawvSPTHezr",
+	"acxdx8k2vOyMehsAsGRrhg9v7DogCwxnJ3WMd/XyTXW9Y6WDhIJ6zIz9PakoF0Vvmv8B5n2K56GNlh2u",
+	"U4qBBq6szDu54MJ+IrgNtjVNdzplGP8R5B8rFGugmteopyRD07yhVVAkmWucxRyQ7tDwlbmRFf43xwZR",
+	"wSwxJ9iHjrI1rcyR28imINh+Ns2GgBK3eD4wOHCtr7QWYdUidorZh1g/Bgv+hHhP6ElUiN7u1X92DONu",
+	"VnRGkfUt3ZcFm3SVuHifmXCIp362kahhWkYsASKv9XFuZin+FHeebTG6mm7AtqKxp/v0CroKZenCsVce",
+	"FRemHmjxtaLCCGTst4N9N1w/mIvU+YzCHF2qs1HI2diCK7L+RZvC4QOB7e20DNE0w3F76eg7wnUn4QwN",
+	"rLjnQUPdsWknSPxsFBRyKp4cANh8HgHqaDZvKCLcr02jm4rRPEPLknr+4rGk1X/7ehGEfjmPP74FjJuO",
+	"nfLvzybYJcIeHYYIb79t8RVUmyOhs7WeV2+UWCmHnk2Xqg3DpGXCNIs4KRXmZ9svNRbgSE2xnttJLJrd",
+	"jN8Kbpe8D2n0ua2DTEK+cgCZTWfcWHFzqsMoagkoes/UTO9TpK57TvOFsLJqS8G7c2qt1Y2QXAsLm3Fq",
+	"Lax5OeLALCsGfkgLuVKLginVRHuE7Wm3kUYVO3C9HcJVLl0tzGQjwH89VEpEqzgzsS2anxYckR1OgoFb",
+	"61B2apMseg+OYyw/44YjEPyqWxmXdg3hB1IdtN5fNA7cCe60/j75gTK7wDG3zS/s8KbtMJ1BvaT2tS24",
+	"v9nx5aTHQ3zScQTiNCNrR7ho6967IOfQVZRvxtmk7y+wXVBciRIgpNgkAsU34gkiqFO1e2IzSXxKCURm",
+	"GS2CCV2u+0uDoQf+1fG5+YqweTVVU0EG6NA3Npknz4N6XdN8ZmoE++i5IB89kLjnYZC4D0NoyaBifNjK",
+	"+eztDnS0EPMX9kG/s6Z6D66AYifnoKW+heDY2neMh46DWoLfvx2ScJ2QzG+a7phrCZJceZMMqBJ2N4Qt",
+	"+kaXsIsMUeb1eh06sjcI9IOpYeCWwExZaD+pLYwq1ySXTHnydDDNFlmyU8yhvpyDrKLlOT61BhBmSrOH",
+	"3rRcbK6QcDMUe/cmTOJ1lUMtbyDlRutIIXXOSlrpWKo4++BsgoCxuanY3Ghr1CWexoPoU/aJYZ0JpFlP",
+	"jkQn2U6vDwJhNabhSnu9pXGOkKexpIqRyijh6AM80ir/ShHACGj61uYS3O4C3Hr2enP4Hl+pxdA9cT/R",
+	"l2nGhbukq11y3e/6lBOCNymMM4KT1PzBOn4qZ6bNW+RpqFJDbNWp0U8ZBVFh5tV+B9FSLzyzT6kwNa8P",
+	"4mSMGjhPRcgJ7B+bUHlbJxIricUm1oZs3Zzc1C/2tX37+eZbWWumwXvwIG7p/Vxlv7WMcSXxIZYUWobv",
+	"NDzYqChQz4mVUuP4HVEMDp8PPYrISOvNVs9UeMLkcP6AWUkB1LXcgEbdvCgY9OEwyhDANnTbycbcMcuC",
+	"7a/sDGa5YzBOD9P3nacH+9kyJZIszdf2+bZpETIfzrr18cv+3g8WDZp1eYiImT3XksM2YlNH2rC7axui",
+	"MqutVJjFCqUsfAD+0zwqpA5a5bXSdyvfQz/U9B1bYWWuTz0VR8yqY4UKl8fEQz4P3keuXfCY2koOd/OE",
+	"poz97Z6ENweY5GAWmvtEtEM23wgo1FDX0IDQxe5Aa/MN740pty91r9dEsEXaw29Fj/ztXbCUiG9GOMMG",
+	"crh7VYHTyXM9qT95Rt0mDVLewd0DJrQNjNpNuTY7wSviahSI0pGGmonHP50ZHqlZI3ql1B0PdZY3FraQ",
+	"Xk6QI9OZs7uprdSCQFlGZIU/QDr82pINU3zcbAXDTBoXazW/nn3q7aa2lpF5Zooz4Vu2kqFS7hAbTmOb",
+	"+itj9LbDp2B5bvDxZFd4ykER2XK9nhDnuvDyQtZacdebC1CcmiY1rlw0jnKUmhIKn/6ZTaNSe7whR1O/",
+	"8NaK/AyCWyV5sASU61RzZEVFznNncQ01hzY04umG04WcF0AJh95wUevQKmlTzaQQgobx6ixDMuhsafx9",
+	"NqS4ROjL1gb5sVvb0iZKmmcGeeYkv8ybVovLgHg+mBtCKk32UhkpCG5G6jpOtxPCD7IucuI7ZvZVCwvR",
+	"HjZBdrwoEjxY8JhHew+fnqb9ZqTZ1Z2u0DZ+ZrTM54sXoi6KUM1nAQmF3QQitZUHNSgOSilhliyKwE9W",
+	"ssgJNIV2Vy7WVhHEgo9U/aJZoi7RbbCShznfARK/xd6l49LQzdEOMbJjb+UhZH6s19Y3N9Q9WgloscYR",
+	"F0CZhx1/DFgPN+WO2IDB2/lZjiJhSvoQeWJe4IWi8/1dR1hxGPX3RKPcR+tPsspPjAxjYUhSFKzTK28S",
+	"kIjuecF7CtWc+qxYeuTUNwAZKNkB8Qae7uW+BZAu2rf1aiux0dzUVOZ1dRzkHLWoEQJmCrWi/2a68oZ3",
+	"0+i7LR55q69jcmrPm1bPyNPye/wX/u7yFE5zd/YdHVI1FRAuYRGMlUU2scnzEybOyYRo3KiJ6RB+5LD/",
+	"e/7sXZJB0gs/OQygDmY9Zj8kzDlSaVOttvw+ht9qU0pnQcyNuvM7wmxOTjhU+t1ZoZnY5QgP2Zlp33Pr",
+	"RqeQH6Ba8JzLuyNJ8Gs9Bu7hPfhM27bi2PB+a4+zhh3aFB9lK58kmHjxR/P1hDwkHwU4f+en5uGgo8t7",
+	"3bjWzwOoSr+E//osWNe3TwaU9Qro5KVtoYES2k6m9acMZxxFb+mU5/SWJWUw6dSO/Ydtr+f2eTtjG1NO",
+	"6XF9DXwb6s0du+pf+9y2My/6N05Lm8HLASTKiKZ6YjxvVjeKcHhvREeC7KMzyeaibrMkwGdSxNO3y0YN",
+	"T1CVW/HDForpv4e6UIXjyecduRntcgMtcM8WXA/B5YDqnHQY0hj/Fr1+J/P9pmIq0JNtxYpiFr/Ad16y",
+	"ItxYFBqWTLUThYe6bVSGkVUoj9AIl5yRtaz0kVB0HabWsMbargySx7HLStM/BYkS0SIaApxVutMA3EwH",
+	"vE9qm5He9GLWhy/TYeKhukj0ttYSudW6oVPvhO0YYk0YIvsfVI4rboRD0OI6BN2K/ZZM8H6igx7ncJKH",
+	"/n+rqdAWEnfG3Xfx5u3DjlS2uRS8HqL8W3dF9DNqHXpuD0hHYxRPEXwCwwuoSEP6p5CAzcX1SCx6lit4",
+	"bk1P20trVxFZdx6sE8w5WsOpB5dVlazulsc7f92dh8SBP92NcP6eKxUrN1tJgdxni+QPFpGK7GdWUPc6",
+	"U7VBkawtFMTdHpv3NAjNqKIgC4w5FzxcUqjpjgnrgJmDHFLV7G5JI7Y2dsya1f7qnhY84iVybfpjUbw2",
+	"AknmIO7MQL6ewjyF5MoSG5bmkR5ddZHfbW3y5jTdw4nqjuJN7pqdWuvzjoaOMJ5/B0cna529Djf589I7",
+	"He3NS5Pxb71APEHIv2U0mIAX9eBspIwwwqzyp3U6fvGsSFHkPIYdQrjjsCI3fZhaMt1RTziJ7OGMmDZi",
+	"7biem6rY4ki2rjvc4H9fMm3LKQdtSHwqVlfywikhWrbj7oGCuEZb7BUV6QZmkGi5YXoLjsyUuOgfNa1m",
+	"9c0367+FtybVe/fxFkxuW+drSDXBIZh6c/XWZeCkcohN2Wk45KaxEk4HV/OWVii66Hv0p1+jic7w9wjJ",
+	"HKqT9DgyZzXg+wy2CHD7KpJ6qvhGhGMpIcUO2/o4Wlj8uFZTNwpwV+DAalW3WvvTDhVWAlsMP+CbYHva",
+	"M0AlVjKxG1kcSwI+kdJ6fTSVx02kV8TFqPAJQ0563rOM2CScLDUVQ0S23GUQuaxLa52gtBCroraRXraS",
+	"Qu6PZjOrHPMy6ZpBgjEGz38PojwxkY9eBQil6+AX7H9a3Ixs9qb0E50cWd1MGl3Is9EIB3pAyxBwi2wr",
+	"4s2rKylchfDgt0SxY18IfWGA+9fiNb5nStN9OaObFquWgW+Fzjq1ecLwStbcGc2oaRdKQ9Mz7pRbLUOS",
+	"ASqVA2r8ERPC6gLt4CUjWha5Q83GRD3o+VHxWB/edR2x7dq5AopyM0In66xTjxJGUWsDzA/PZxi89aaj",
+	"1HCN8K3hLmcxpMXu5LkiSvOiMFLFUQhE94QiihDvMMtmrIZk4dPl7sjHTbYyW1BxWauEC66didW8lxy4",
+	"sUs81YP9Fhz/4Tb6McyolSyPdyvbBj+MDmt+VZh2T4l5vgH9rBKzMVfpffbnaTfxCrxWB7gwtCFyLJw+",
+	"uSZUEL4vK3nPFcuJDaFks3Cx2vqyijnozHf/4TwHfUZOJlJBl7KuHoSiHiozifq9KseQe2TuZYwT6Lic",
+	"cbWWru7TfvhUq7Uh/YmmawsS5nSjpKVlDrUbwQ5NRjI2KFI8qavE8jizzVLXEOmhuUROzfs63wAavibU",
+	"TBXQvuHemtM3/NGMFlfkGShJND85n1wBkMwWh5RY05BAEnrOCNWLCZSZdCzlnoo3wHxJAZSwmGnLI5pO",
+	"YSljOPVlsIskYv/EMt9azDmjXZDZHn2BDYvbkdniKOsq3EeGULVTVqAbHsOGAxbqaOK+bqwxXEPb5LSz",
+	"yRqSuVnEaf5LuFkQ1aRksiwYFtK27hyUL4bhrgEdFQ4JdKTQjZ4FQRoi5GFQ5DELQL0RYAEbMxW4qmIE",
+	"uycPuRvpdCdLFjEaJ3jPqIEsD+9xa3v7e9uSgQUXeRqP4EewGQ10pxDS0t4bkdG80GSCv8TnY6mY+5Dd",
+	"YbQ3BFtZaet7dNPfUwu1cpgX/Fnf2bYvd4BWH5aI8BPUp9pVEsXFijlLx/vsh1SxJ+YuZqgQ+wD05yAY",
+	"ZP5KBT/V6mOXCMBtnv8ZLpYQBneqX8qhZ8Fxava5u7awRGgzfbMA3FzHkTF54fN0B1Ias1DnqBVjWMiD",
+	"QLLPw/fjjE3xLVvPhBC6afB7QYspW0n7IezHSe0mtWBiFKo5uEapNKteyn1JKx4JCNVCp5QqthP6O9RA",
+	"74MiyyOG/ZYMy8zQitqHOhiuudiwqqxiKeP7oNPPC+tKHvASgRrzbacFQruRekDP+6VpeISgq6Fz6srX",
+	"woYVvOeSkjS2ArK/yEpvwenAxab9W5OXnXaTwa6lFMS1CQkLztyG2lVYWsZ5wxU9zMmCtK/0D8U/OfTL",
+	"eC0Yfpo8v3pOXt7+g5gXVNYqat9DpTslkLhOCq46NsDyqIMyoMc1g5iWK6NEVm+gtYFDLKCXq4AkSu5Z",
+	"g9Jhds85ZzrQEH/9Jg0E/Ovp7GCXuM+Lsf0I1i1a74YHLADY5bYgB/guaC57j1VHFlJCPrFOjD7CcNtD",
+	"UtT7uchAjgUi+C0zzDEhNbtIzammy8icRvqtOGTn8wbvZzNTNA46NR1mC6ecwcAAV6hWzfEEw3toxPte",
+	"XTOuM9/zyuGFOgdYo62DZEN1cmukcI1dPijZ1iKvWO7AITGKOkTE8xGTxDwlG1VJtLkg8pLo/nG58mnO",
+	"N48kkBJOwsBPIrzAtmJqa73Yc11IJwej2uNOMKPr03ZlWSqdHX3/NzNt26JkINHQ+5W6EeX+FDLZMfD9",
+	"xE7+dr6ntfG/dS2ww4pDXtGDcF1s1nTFnGPWN2sc5FF5m3mRRVL/Uj2qjKa7qNMdtfgvdhIX45TscE0+",
+	"1aL11d9TkQ9vbSf607APby3Hvtyy1S6KquA7F7ZQFCKYEEN+B6ThVNlgASUmrDp4LLNfDikUKylAo7mD",
+	"Kt14YkCgrm1SAVCspBXVLL9bHue8GYLnBYWl/b2UpIGcr9d8VRcocQcJwfpuybW6K1l1N0vUzIDF6XUG",
+	"DuDifCgLKqgvlAmARnrKD38r2D0rIjmoydkZGIq+Y+s1W83dYl3RUp2xt7iAJtfAgtUEN6dHLDd4b/qt",
+	"7pZt4ofYxVj+LvIt6qJA5dAcmRDqHP0nrfK5eFUXxEvxWknoknxQ6PDfgzi4xb1Tps+Z0JxGvnKtmUgO",
+	"4fXE2RjVf6VHj8oUqjibRd67+TsSOd3zZDxSp5lxJ6EMqOwG683TEuv3KXypFrBOu57cc0JH3vZvluYA",
+	"DZOeJjDW37rWk6eBrLuL+wzkBv8JWe1TwRvcO6dhN3RGDLhRvJ7BsX29LJkghtvIf8vlSnn9Wl3t8/8+",
+	"DJnslzycnFVoruuc3e2TuXduU+WBqGl/IGvPIKyujKFI9G7bU3rcX7Zj/kiP/ATithrOz28j3R/atoNP",
+	"v7setTl7xMMbzWrq9kafaHQe7MLfdcrbZC6XEbOWRWHbQYscDph35kOchFDyNIKPduE+6a5B35ze2I5p",
+	"5ji5XFvxpC7ibSWrfRW4duKz2ohHXAog+U51KLRl75j0pKoDJ1hwpRXhDnn14JK/MMWjk/YIUaOhYP0z",
+	"YeqMRbpdkiQUfdhe++tOEWRrGsl43JBZrGII2Xqr2m12tiBKZ4V5vTnU23DVSVY9yGrHciJrfY3t6jzy",
+	"s0UkXjL7TLiwxWLsxHFuLowbtKcwl3CiUqzKBvwRSu7ZUubHxu0KxTsqLVkpjlfkhKGKlT9aP8YY2iUE",
+	"3FsZ+uhHhv/wSR+0wr93W5uO2bEx+aZlKNDXmwOvSCOz0ooRd1xsHDZV99s/GV6E62PvmslgGylMrsCb",
+	"xfxpyQBo3jMlpJVNp+3MBoPq8G0EG8of0e7iUkCjGp5w4sVz7piC+5ggUh1L4CExpNo5GUPH0zGiu7oe",
+	"XJcEJB5NNaN7djd8oJuLconecNFGcONUh/S+Vi6am4ynVW8JaTmwty516oT019sm4TGpfeeMgrY5ASfV",
+	"B9UZz3ijFgx9uqN3u+7MjZNMVc1PLYi9ZTFlREMbbAxkWQx8zUqiSuyELe9ZRaB7vwNLxpZd8PfWPQKp",
+	"V1qi/jJwx7NwK4RJfm5X0bI7hy+Q5BSeFZbZ8s32ASI4BQrMy8Z6olgKsEvnEho+MofSUUwDb+9Ewh2O",
+	"LVJCum5lp8MX9M7iwUL3w4eRvRLCHekIUdhr9bT6GvPyG7vJSTIwTdajNmMeDd+nFomkb8gd6BFaMgFC",
+	"vIJTzowJt6LCaPEbo90D4DI0bJKlzVyozH9Rgvsy7E8948DFUlmSz1YcLbQcgqeN54HqunyNpAkdHW03",
+	"bUaT8zne6xPjP22YG/xWdP/t2gZ8V9AlK2LAJeBA7w/qamfwzeCAzu0yszNV9AfX1+U8lKtY349w0xY/",
+	"ZnSFPpbd4/8G5D7N6YnPx3K8LxcEiwck3JSjS/1W6Oo4O4UXm+wRqmydJyC/QAIGFcdOAsYfFjDLJi1a",
+	"ER6WK1PQWAO4x+BTVsZMPYYNK5Maa6VBcjW32PjQoZNuJxPdJRfuSEDUHGMgbLIf9OZHXWK2ZWn0BO/4",
+	"nKx87N8IZaihcoSDSJfrhi7hozXIk7AWfXspHZx5XEO/HVRvD8LZ+HgS0pY9cjHOBz+zAwenu+NFcbsK",
+	"VrQn4UWk3IWntYmJQluErSf79im2046XoX7m/6Sxy8YDs86r27Otv49z2pKMdYNuzSOZSOWJNGp19bpE",
+	"nwNjmUK03bmVXblQO0BgLNR214NgQ9jCmKyze4I5adBg5f7lWWK/ioQUdN8bBubWuP6CJ7A9o5nUtR6+",
+	"1uT+EryVnAEx/SAPbRaC4Vi4B7WVB8L1NcR3wNfqsB4zYvj7SCx6gd+PGSsKw68Hb1AvVWahX+JboX1o",
+	"OOHfnk2h2KIvE6hqaZaGP/ITBv5OgB5p97JL9/SiR2wEXDG5tniUAq40aDojxdLhZ6bPIAMXm3D5/Goy",
+	"C+VVIWVlS1cphFdTXYYOwnIAfep7tFAfIrOFMN0GuMJWRB1ouGjRQ0QO4yuK6Sd1iSM5kMOpgmRYW2ah",
+	"JfDbUenjku975FR3fH3np3VJ5zXuKLv4dz1fX7QpfEd+WFb3K8g6dEq8hj3RT7+LA2IaEHReeEZby4qY",
+	"C9bGzq7BpfuClFRpzHd3f0fszRcQvS2kYjk4gA23CanJloqcoT/4migty9I96yO94COS2Nb7mmj5BFvD",
+	"vbCBx4y4HrXmO+t1u8mq1E+WbFMjXPSTgwTnOSxkYfFmW9igdnTrZUeoHz8aFN8LFqy96mBpzbiOeIDK",
+	"kNtK5J5rbZZTGfIVHkJ08taiRzW7bQO8lJnZpGZ+nAJ01U3/CLZKz+U8dJCTGtunKcI7LtKPGztZ62Xl",
+	"K2+1ndzYNWearTTLz3OIciWNepTPQ8hQ5wYMMBf2pMoTWzeN7/vEdE+N1pJa0/19TpcGuzmneuJto4mo",
+	"UMA89jHcJw1fcAkYeFEvJg4p03V5dcu0nnkFICIyzNsekb7+s7J9J9LTfVCIh705nvEvk8gfY2tflTUq",
+	"W9yNUUiovl4zqHmo6qaOKSj5x3wYhS1KDaGpnwR1FcrIqrRyEExwR6ARtTVaorGWaHGNZWq8UshWTbjW",
+	"3NKsWKdWsxumgLDSeAr+jMKU5qUZaZC14HMrYCKqL5y0Pd0xUKwdUnj6Z4cByhMCK8M2rxY5qUlzsueu",
+	"XTbQJOq7fE7tf7NHzlHK8uGYku53dsSlmFohHnXO+n0bYljbKN9pxB98ziiLTapwkUMowHn7LxADc2TF",
+	"GQTpGUS1tOWHgAtr1HxIXVZ2avafSAicsRkHQhU2VYIRyNHF075nCAXT98IXGouxUi/xaMeFsVYDNTs7",
+	"lp6kZb5D3M2TFMx3Uts81h7A8ocStIOZWfPNazMS5wtabZjSd5tK1uVIdeDFk7eKGTiWjIpmgml7OrOA",
+	"KlRPqBbZcCv6Hx+QvTPdPn3tspP1O8shJ+t2FT1GuraCvJ7b5CmWJWyueSMzvlIkuQXHSSWEWX/iQdFW",
+	"1XqbnlzHRB7LtI/bbu0wxukmwaL1IT+TNIMOF3mSRfefQtE1u1npGCy40sQig1tUG0BvbHzdTcwF04/h",
+	"uZZvz6PyAe7ZMFeu4pqvaBF0Ja6oIDteFBnZU76HHJu6EkFvYaw3YEJB+R+zmuGkxZ9Ar3FLC/HlrzTU",
+	"xG0pR0NKoRTfYfI5JL1biLs2EhGBhjOgQELqkuO6YUFcQZW6i2u0IxFvW2AxVHNamHcWnTpJh/+J71hx",
+	"jNa+tarZIvpecqnEZOlFvJaCmZOtRkpf9vRI7qWONjWJtjvaSiMREKbQmEjmIzk4MgGvgytS2YS+4azm",
+	"4T27hMPuLF5Vck+eBacNb4w3bLe6oxcaXKRuuzkdb2FK4bQzO7Kzge+lxTlHd61DQA+2QHDJZQFy2ww/",
+	"T+RZ+v09qwb5t1zov34TpB6MMcIxgGeKE4nsdBtTPlJoB7/orYqAlrlvEomHE9kLEJWAjAAkR3JGK7OL",
+	"1PrH53ULMhv5q5lEmsXSljzJxSbOonTCoNkLx9fthov2sLotaOrXLUNnVgi39QxLxpgcDyMCT0nRRPmU",
+	"WEUZIF/c3muOV6Bau7i7d9BoQ1ZbsiiiPfRmAyDCvWzxyyJL9mg37RVSetz5WfZElkTbc6i0THdPsNe4",
+	"vaBwgKxFErv+GEmR0c8Er/CFbt1lfWsNC6IRB4jIdVPWWLC1Nj/shDzMa0UT3YkoD4RJ5uiDsx+H+fiV",
+	"Ks3mdFJItg1jKvpoe4FVghFm9Wyc+Ul6toMDCSSc4yXZLg523hZZERsBPIejxhtQyU5ORJK9c3asKsod",
+	"MbiOuRGrFljHJ3Cpr2UEQ1mYG87/1cUtvn/37g0xLF+t6YpdkVtWgU/rWDJlLuTvJNg6q4JD/av787tj",
+	"yW7hW1CFuWGCAbYUWRs9iusrYnvgcqbIilbV0ZaIQtavhWAzt52bx5qzIr/6TXi/64vF/44Lbd1yLxbP",
+	"MbmfCVryxYvFv109u/o3C8ECTPKUlvwp5XiPbDBjRgJEBpfih3zxYvETV/qG5+i0VaUUCtnr62fPLJCi",
+	"6+hHy7LgK3jz6XubYo6ieRLdnkOX5KDRouq9R380LK+2skTzBkABYp/2c336bVXJym63X+7Tj5Tnn4BL",
+	"rBDprvql3Je1ZjdweUJbG6ZBk/+vjwtupmYzt1D1X1BrrDtGxmhYs/iJ3OXf8V2m9N9kfpxF1jN8bXv6",
+	"of1OKwjvMzo+9Rf16UwuSFINb3huUXiGquGnYJDRwjvX+kzOKMuKCc1XbOI8tJ57DIK8wdKLJGpI8l4u",
+	"m5okAFPQ8ky6tHqFxonS9LHsHZj+FFnlGl8rTUq6YQRdWhkerT9qBrq6PVu+PUDwOD0PppiGV9hM6ynE",
+	"HxZ48B5KqCE93tANC+3UjSANu6FH1ANhYFlHUYA97+E4V1pWaHkJdmi6s15kZ59+tP/6FN3j75j+GxOg",
+	"GPX2d4LWruXHg1Ibpxa5Q7D7K2YdWnvvwlR7CjAKreukO4kf63wD1cK+1xDdUC7I8ohoFNAKwlxyMqfH",
+	"K+KtJuch5doCOZjpH9U1WUq9BU0C/HdXi6y3WT/TaneDyA7nbNZpd9LoqVhrVt2stHqI22Vs4L+zZcXZ",
+	"OsYiOf6M2rah7sU5ZMm2NkEjLEKl3P0NH0nSOHwfnbjWMVXf97DnEZYSu7A94g4GiN/LpWtwqAjq6NDl",
+	"8fLntFVmEdyGX6lebR9czmn2QT9l90zoJ0pXDHHFGsL2N2pAQ7Q6nihjY8BnFF4VihRSbJoKwi0rckDr",
+	"w6C8JpSsC2muEYnZBUsUmxcmsj1MY1eJO45f5GWSJisM2b5+9vXFRv3ZZuoGRv0BdhOxezBT+JpQtbO3",
+	"CBwh26Tp4lvpECvLOrCRt/Se/R2e+NLume+pyF/fg1sq4Zr5JtAWipUX163wyKu4nvBaMEJX+oqA5WvM",
+	"fXQk3PEcbybt/g5AW9yoFOrAKpY7cDnMjtN8zwi2MNMkB1wCwynXtqcoNqey39CtTiNXxKilK41RGWn4",
+	"qt2rb0sV2ct7lpufmrfwq988+w8b5mWkrBjIJhAv6KXoMs5Nnn97bxszfFF88ws74MQeWT2BK8f22QgI",
+	"gL9Lwa4biEBbAWjdIqjeatczw/qeMHGSgdn4zbP/uJyYAgytiGi03NJmlMsfog/Ow7cJNUC78aUZVtW2",
+	"3rMGtBYo9T+tX9A2BPyfkEqKgD62yUjBd2yoWX8Lo9949eszXV9jWdgBL85wp/xMLrw7WyryJy4ZL+xc",
+	"87L5z31pPMrN/327pogP1IAGMtYZMOgKw/56F99bLkacQN8x/T0XIQfQF+MgeEeLXdQm8Qa3laMgVpHA",
+	"hy2DGxM3oKTQlesk6maRM3GT59/zz3QfzinzCqQm/Gx0BevJwLvnGpL4dXUkiolcea0lpa2yj2p36r7S",
+	"AD9ice3PcJXP5zTUorh+QSgxBw3RaSWx6fAZoQS21wajzE8QD8EesRc/61wojnlPwcP+ihf76CX4J/RX",
+	"/IDLjVyWNsHEGtaA0MxFhukxZgPfyyWY242wvvh+oGYV1XrgSl/ZCpqWmxHY44jIyjtWdsCmDWPZiPK1",
+	"T8wEtb4s6JHlQ+XnO6Z/wnl8kTLe2Gx2fjGtx5CIC4LdyC69R8IiAgRPzC/sg35nM4o+E+3S4IzsPJOD",
+	"b5g8qllRYH4PJCE2VdMIYEU2NTdn471cZr4vqzETlowJcqi41kyQXB4uby/AdR11Ybwxv17C4ffgd69V",
+	"O6ZbtNgHT7sHvwnLFryiMHhCfNV5RTaSKWPkAer2xXeuoivNEU8s7DD5jt8z5bNht9YJ4qUfCGZrJTvY",
+	"fbD+8MsK3rUXcmF41zDwUOy9ozv2xs3ls53eXlKU/exsHD/34u/zDEUCroeLH86KCXbAJP/wDr+pdTdw",
+	"dqB2D8OoCqCvb4AtjBCCyIJs/GZNzBWQz1uxtrK2H4cQmy1arhjNQ/6rt2baD+AE+CbM4gJh2i9PfIWl",
+	"cWOHCw5Um2roPGxCNspoGVta5UauO1yjymMVNm2aAvoEv2dvYRL/f5zyhDglVkArzBBzfWMehE/gs1FG",
+	"+bu5BJr21VrCgQW/2p4J/YIgy9imC+BV5gKaEuAPNg/RmDgruce2o4pvxBO5Xmc+toEujyqDj5clo8UV",
+	"MTsEcXCj24LmsZEy90qudNa7MAfd6MC+SQX02PYKyB81X8G3W2owfNJ5tNHPbv78zbP/CEsEC63yxfmz",
+	"cWY3j28IJ7JyOy8DOtRfnH+VRREac105pKEv2HvlpxjTxIcA9lZt28oDUZKsaeX8Wf0YvG6s3AzOUcv1",
+	"cOZ+1DnX45lj8MRE2hhWD9ksGChRkYAQl5gyNqi88VCJzwPJ/49iaMGyI1irwcS+QsodxDUwxdjDQFK4",
+	"a0GUqsxm1mmfIJa1eqJT1HAvsKFXK3Uf3VQbI7HbmpILYb82IwXipihsZhRVpJKHM7l0yZy7K+yf/Rv8",
+	"frvaSlmoxaPYe51+W1PAy7PaQIX7rGEfn2bU37+UfGCk/Vt5SDkoEDnHbfoKkktVE5UuqABgtSo3SodA",
+	"/dWu/itFSlnWBXWY9ufwktasegLDqDGWMo+9xqce5vb/9p4WNbx4W7LVZ9vAn+V9kpDD+LdyyUnQfUU7",
+	"aBsMfDNasgp2tDD3gVXXMutGv0xSLBTLTaSAv7TPPAb5YKw03u80M4PsL7zupbnt8ZrfXzxwhfN7GA6G",
+	"b39rLpIk5n1+2YFjAmblduRsJnv6Ef7xKeqfxDPhSDwdaFm1NuOMMMtn38lnD7+T2KlRyAPhl93Mp1TQ",
+	"4qh4XITcwAOPv60PSeIbt+iYeULx3JAN04ocKgmugg1E1ltmibZ2B4FoykW3BXJfx4xAAD1+pP3IorXS",
+	"WLTDBVyCdKWv20UfDiJZQD2+gN4TYStow+/Rnj1jTu+2TDFCC0g/o0UxY/gm4hu47hLANxzG+NdDtPkH",
+	"5WXkgQAPfwuuTbSowbhGbr5cWUmQXdMy1h+ZcUfZ7SFF1KMnzr8gvy1oUfy2aDyutrrW8ABrsQS1uie2",
+	"WrV9uze0zMhvro1p85WOnoaWu/lv4fu1/raAmjjzBpw4c+D29EgOZreJkGQvz036CLNbQrT0MZntcUKr",
+	"lndTBFNyFNafh0uHY9ty6CEDsn3+KCu5qSxsbuwCfeOe+fPrNH4pY1lcrr7WJr9RpVCT2coDWdMKU2y2",
+	"VEFa5pnHVQoredRY3bp5SP+nBfZ8CD3eAhUc/xzl4b6QggvcDABUQKcCo6quIE583s4w72UZ2RnrimFv",
+	"PPTin9XlkzA6G6n8c9X6Wo664BDjxPy6Y6yEexmwMjD7eS2LQh7YmfVOrlnZ048IGTVa/PzKoUpNCzYP",
+	"QHUeIsRDKbg4u6iVJggTGy4YwWUY8XUmmY1a9OS9XMYjyO8Au7opYII0MUoKphRqWtBu1fW2t22Wa6e+",
+	"WS/gC6zzaIEmQ8MMrKYX7OA7ZnEFOZpX5BfpY8FfKVJwi2dsuC0U4zWzfGXm96NcLv582Tyu8pYLyFQ9",
+	"b1M9hM0TB1Y8Ivy+sw/f+kc/awTlr6EICvCTfRAjg18/Gw8TZgv2Rx0CKL2x+TA2Hc1wJCgKGdlygKtv",
+	"ciUM6wVhS8P9vcK9OeGUdO7PqcW2zOshYCHAGnco8Zfp1nK7yXaNP8olXknZQrFem4xBVPbZJCQbDOm2",
+	"7fKxqg9PRD5kvumwJKS2GIn14+3rX8C5aMNPIiMff1usZS3y3xbGwNMVNwbep8wHqAAQpanzdIcFXvT/",
+	"9dviUyeGX9DVDkIgH39bMHNKf1t8ujYHfGP4qy6hE9H5Sk5TDxA+4q94sf8Z7/EH0mwwRf9zaDXx4gAQ",
+	"qdbkIojwgKaAuV/OvDbfy+V4DOpH88BE2oR5zvobMDuSGL2psvD819j6CryLHxCLJ5pSUcjDGRkVXwQk",
+	"z49yGYPjMbTsVksopi+FthOLnb2sGNXMKROXPzFe4j5u6MwsKGKKGSXw7EPx9ON7ufzUQaWKqB383lJ3",
+	"Wmd/73fhS3ZU9RDKTvGnA2LWngv3nxPou+0RP3dl3ThjoYADlyxo9YetBNcLBzwFkIDwlxyShoqK0fwI",
+	"xqWNO5mTv6X3LCOqlTC+p0eyNNJAWNCm8/jXmrrjgv1n99CjJGfYSzvRmXKkVf6VIn4dl04meFgdwn79",
+	"c0hFT+fREsPLcNfTj/ZfU3kFDbWnJeS+szNfVG7B7G199sjbaiNLxhy4RKQQM+GnhAg+8+UBVBqRalZw",
+	"Jg3YmLfuZ/aQgLVuveH1ceVauJ59W7CnBRWb2iit8YMspWI/ucceRQ1pT8q1WmBikS06SkLEZeVfvlhE",
+	"DOGxdmcjNu3Z05Iq5Xp9jcjNN+6xRyG3xZac6KyfLSxG/rwO/Ahpb4b43Opd/FThBtso+rUtJ1JMQTTM",
+	"FXiW8Dph53o25UE8wW6Bo6HO1wfxyj71gDSBUQo2oY3Jg29eDb6hJVWMVBSqrzGzHb0SVNNCbmr21el6",
+	"WwwGrkeOy9/xrw/CjPPYTDm+AUdffHYez5V0tRsxZH8AUPs3dLWbRle2KJq+xRvWxzW1I9D9JOTi+cz6",
+	"3Qmi5/kDaDKObKmFOb4OpU1ygNsE6EQnnXhFzsY2KJksCzaq9L3BRx5P50sl07feLF8eIW0wc15JsMnv",
+	"mWtVIi9uUdpr5WGkEn78cySot+kf0EObNnxWVbkmFItquSBqy5hrGCzPNTqRLZ9+xPt3yuL0uzFtcJbt",
+	"jfui7M25u/7skXb9chntvU19mlNNJ+r9PsPOXhxA8eOnhDg6yDJb6m6DcFArDknBpTeFL0d8VkGm0khy",
+	"UUXVn+dkzbF8bGvFcLHzEQQa4Asp67WFFqMOHNfQjQEsBSWq4CW0iptjG8Hwl8TR4ZVv8gA4I1mrXyoM",
+	"dlG+qdjKmrIxI+YtPvEnObPTgtGuJxap9egPW9f6NGvi7X5jbBz33Ih5eDcSCqe/tE05sULbp15epEC7",
+	"T02lqWZ7NgZIitS8bR78k7B5kvqNTOIXNysXloLwsVQx19aHmzc/kOfQHOy8TcIK6ydQdx2/rt4UVLx5",
+	"NGflw9XRA1NIGcgA+xvbcOEQPZVNatzLe/COTCVnKc1K1cm/ev7NVHpFSkG/+/KXmizlISk1K51TTzFa",
+	"rbaQ3JRLwX5bvLBdLKNpU4b34HlvjkOOlaweOEGqHKIk9bgeH/hC0j0uWShhUafiCcUt/DBEi1zzc720",
+	"jbNl3CHSPPYoTpG57qNmftaW8K2+FFnWvMizhsUd4ssDZCLd5PlDFyb8wg7NEI/tK3EDj/nSPUddD7I/",
+	"qNrZ7uoXSAFpOPfpR//vTxNVVX5rEjSY3kZ+kaVV49tx02xGc4liK5pLxy0+G20fwCvlJocteR79GpjY",
+	"1G6U9pItSfzQ0d4ktwPYPydMubZ9VRoAOihwPzzEIX9qlBl+Hw/m3+DvfzKmnJPAiAtMKaD1j144T8AB",
+	"vYJOuGZ6tWU5WdLV7kF2vDQfnnCc/gnFexJ0MEhs6DxHDBnIf3Ohziv80JX57n9/ELIbnXSiVvY7fs9e",
+	"1/pf96y1kCNmGI/urdNO3fPHvk+wAtu2fv7/5qXief3pR/fPT+NOX3zoERk+C367aiYyWilrWfcZ/N8D",
+	"Q3cmsUQCJsDZzcjRXfxEaVmxaRf+rZbVg6Y8tocJ9amygAeU4LwJzLsBWNayyM+lxz1nBxXtgAL5rnmr",
+	"hzbmF1hMFk0OW77a+gDdVwpSYowEOVChWR6B/v+JK/3Wjvw4bl0z1kta5UnJJ4jnSvRBOozXM4kslWbV",
+	"VHwCH5pFjn/ysksNLzGWXFBIQ5p0FzY5JFTkFnvHYm68FgxnRZ5fPScvb/+RkWVd7C7rJHlHd6y19ssb",
+	"cPjx5r77AlyykFBgCxxTvbAff8OqXChV7fpdL8Gd8DCtuF1cDAjFPPPn2a5TRn7Z0GG8N8+SreSeNYBV",
+	"KKI7PZ+s5nLe/rga5SerLRvNZ3xpfndgAP9a3nC3KlhiEOSWCuznT5Qs7hkitEJHJHM/gV26lQcEEODm",
+	"+GW+1JtroukO25i2EBNDACkXUkL8jvoE1bFIawvdIQHL3eOfYasVaGERSU3l+aiKeDKs4FgZ5INbyDct",
+	"o9hX91/AMs5Gk4gvAcHxZaTqupWckKnbglZ4iETdDiJKNDTV3YmHViznUutd0zLrRUOvYZDqUHHNHi1I",
+	"dYE7Y4YDxTe/TyHsK1kBtHZi5sA5gP3wSCfIjzP93C4bT4qRKJtjpQcOsnmOffrR/XPUJ9JirGmfiOpy",
+	"4ZcXYJvaiBu/DQ8dXvtMdP1SfKvZaTLkHOHgZnZBCfF4jPlwMUI38pfjzQ2JqNQA4b/qsfrXDQ/anjQT",
+	"GqFrLxTa1J5NdD7IZATIu50w+NkALOdlW53YGAh0DeLXm3kAKEDlFoRaCMwzdx7rlJHfCqZZ4KbkG/G6",
+	"DjTLCnDpLUILnGzax7Rr890fHqpM7mXFciY0p4X6cqrKby8D0gDFdGkYsrfmUbjk//wwss1aotUWeF22",
+	"DtJXCksPW1UX/gd5EMSV3V8WZQ2cjWbYx6T6aWcozZQ3a/lW6OrYdWn9+7OQFEw6ad6XSImSNfRaRdya",
+	"itFcOQwBrhFWPrsgB0X9pA6tFhvFWPBC4J4zjyvWwD7BYxv3Uf9Md+wWn3kc1QeM3oG4fwUAjeAvlbKp",
+	"lm7qejt+q8y6kZnIVRBWtqkhfwTsODvYF9NI8NZxz2RWtqWtyrBKzDUcXbEMSxTQZe0MBNt6FUPNlr/O",
+	"ZFIjOul47d6te+YhhbwbI6JQyVojukhFuQBkY/sCOgox0KRa3egMk6vLuhne1F1SXF576VLhEa3lEepf",
+	"rtTbbdnTwgEThgXiW0bzCxB6hkhc8yJQ/fvy9h+N+rCSRb0XiqxkzjKi2QedEbXjBVhRTY7BUbNJxwmM",
+	"9uXIKkvpVH/9D1pB6F5d93uYn8kdx32p5X6EL16v16xSr2T15wvkJu0ErC/VwmxaWQDBbcBkWSFYAGsb",
+	"m3CRQGu1zP20l+JCPUx1BbZWdNPeVcc/b/z9M/ROuBEus8zFEGmtt7LKiFyvbeN1c9cNe1DIktkWFESw",
+	"w/lwKwdaTLiRfqVF8ThBRTNSaq4azAqpAhqskJpAj7MXtt/v//N//J9oBdrGU0i0orhMO/qRoKKZ2SOV",
+	"IpuVpdYW42P9JMeckeXRtpviTOhrSLnU1ZEoZp3TEFVrX3/x6mUrAQbjvMYcMN0Egae/FwpS+gW3Bvvc",
+	"MQjY7oj4PsBvZx/Ppx/N/4y6gizT9fwRExj5UuDkf/+M5Ok0vLz2uUlbnudM2PYyXBMpiiNYTOY/DlRd",
+	"IAO4Tdq0tpgPTORH70YJHmrw0kCzxsx1Ssd9AcwSRe6lZuqClPZwBBG/sWbl+XR+cNFrVhGwJQrMRGNA",
+	"tQwbzVOime3jaYje9MfAZ2RFNINWuB3Oh5xkhI3JPCjuynwfQrHQrMa8FwDINT+EumI5F9ie5iwBN8K2",
+	"BwwBD2HjNXMMFTNz1W1x7hp4TBQGuc8jjMQXL8Y7cgoa8FzwTBhOiMZo/yE1u9F/gjNRyVrknRSGYHMn",
+	"x5zj/NfjFvy2ffmSIVpMLYdEUVIWdOUVFSMIsX3uOc1PoTtVde/2q66KxYvF08Wn3z/9vwEAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -215,6 +215,7 @@ func personOf(p store.Person) Person {
 	if p.MustChange {
 		out.MustChange = &p.MustChange
 	}
+	out.Language = text(p.Language)
 	return out
 }
 

@@ -64,8 +64,9 @@ func (s *Server) GenerateScenarios(ctx context.Context, req GenerateScenariosReq
 	if deref(req.Body.Equal) && len(bad) > 0 {
 		return nil, refuseAll(bad)
 	}
+	said := wordsOf(ctx)
 	w := authoring.Wanted{Lateral: deref(req.Body.Lateral), Level: deref(req.Body.Level), Complaint: deref(req.Body.Complaint), Count: req.Body.Count,
-		Seed: uint64(deref(req.Body.Seed)), Kit: sc.Kit, Words: func(complaint string) string { return english.Name("complaint", complaint, "said") }}
+		Seed: uint64(deref(req.Body.Seed)), Kit: sc.Kit, Words: func(complaint string) string { return said.Name("complaint", complaint, "said") }}
 	if l := deref(req.Body.Lesson); len(l) == 2 {
 		w.Lesson = [2]string{l[0], l[1]}
 	}

@@ -45,13 +45,14 @@ func (s *Server) benchOf(ctx context.Context, a store.Attempt) (Bench, map[strin
 	if err != nil {
 		return Bench{}, nil, err
 	}
-	b, err := view(a, c, now.l)
+	w := wordsOf(ctx)
+	b, err := view(w, a, c, now.l)
 	if err != nil {
 		return Bench{}, nil, err
 	}
-	parts, err := partsOf(b, c.fixed)
+	parts, err := partsOf(b, c.fixed[w.Language])
 	if err == nil {
-		s.keep(a.ID, &benchNow{now.l, parts})
+		s.keep(a.ID, &benchNow{now.l, parts, w.Language})
 	}
 	return b, parts, err
 }
@@ -127,8 +128,8 @@ func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEv
 	if a.PausedAt != nil {
 		return nil, errPaused
 	}
-	sent := now.sent
-	if sent == nil { // nobody has looked at it here yet
+	w, sent := wordsOf(ctx), now.sent
+	if sent == nil || now.language != w.Language { // nobody has looked at it here yet
 		if _, sent, err = s.benchOf(ctx, a); err != nil {
 			return nil, err
 		}
@@ -149,15 +150,15 @@ func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEv
 		return AddEvent200JSONResponse(changeOf(nil, parts)), err
 	}
 	a.State, a.Events = store.StateInHand, next.Seq()
-	b, err := view(a, c, next)
+	b, err := view(w, a, c, next)
 	if err != nil {
 		return nil, err
 	}
-	parts, err := partsOf(b, c.fixed)
+	parts, err := partsOf(b, c.fixed[w.Language])
 	if err != nil {
 		return nil, err
 	}
-	s.keep(a.ID, &benchNow{next, parts})
+	s.keep(a.ID, &benchNow{next, parts, w.Language})
 	return AddEvent200JSONResponse(changeOf(sent, parts)), nil
 }
 

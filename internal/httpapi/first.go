@@ -31,7 +31,7 @@ func (s *Server) TakeFirstJob(ctx context.Context, _ TakeFirstJobRequestObject) 
 	if err != nil {
 		return nil, err
 	}
-	sc := scenario.First(m.Name, m.Code, m.Family, sheet, english.Text("first.words", nil), english.Text("first.history", nil))
+	sc := scenario.First(m.Name, m.Code, m.Family, sheet, wordsOf(ctx).Text("first.words", nil), wordsOf(ctx).Text("first.history", nil))
 	raw, err := json.Marshal(sc)
 	if err != nil {
 		return nil, err

@@ -18,6 +18,7 @@ import (
 	"zanjero/core/scenario"
 	"zanjero/internal/heavy"
 	"zanjero/internal/store"
+	"zanjero/messages"
 )
 
 // kept is what the server caches, each within its bytes. All of it can be made
@@ -57,11 +58,10 @@ type card struct {
 	number int
 	times  times
 	sc     *scenario.Scenario
-	sheet  []SheetLine
 	has    []string
 	tests  []catalogue.Test
-	// fixed are the members of a bench that no act changes, as JSON.
-	fixed map[string]json.RawMessage
+	// fixed are the members of a bench that no act changes, as JSON, by language.
+	fixed map[string]map[string]json.RawMessage
 }
 
 // fixedMembers are the members of a bench that its job settles.
@@ -71,37 +71,41 @@ var fixedMembers = []string{"closes_at", "family", "first", "has", "history", "j
 // newCard works out what a job settles.
 func newCard(number int, sc *scenario.Scenario, at times) (*card, error) {
 	cat := catalogue.Standard()
-	c := &card{number: number, times: at, sc: sc, sheet: sheetLines(sc.Family, sc.Sheet), has: []string{}, tests: sc.Tests()}
+	c := &card{number: number, times: at, sc: sc, has: []string{}, tests: sc.Tests()}
 	for _, x := range cat.ControlsOf(sc.Family, sc.Sheet) {
 		c.has = append(c.has, x.ID)
 	}
-	parts, err := partsOf(c.bench(), nil)
-	if err != nil {
-		return nil, err
-	}
-	c.fixed = map[string]json.RawMessage{}
-	for _, name := range fixedMembers {
-		if raw, has := parts[name]; has {
-			c.fixed[name] = raw
+	c.fixed = map[string]map[string]json.RawMessage{}
+	for _, language := range messages.Languages() {
+		parts, err := partsOf(c.bench(messages.In(language)), nil)
+		if err != nil {
+			return nil, err
 		}
+		fixed := map[string]json.RawMessage{}
+		for _, name := range fixedMembers {
+			if raw, has := parts[name]; has {
+				fixed[name] = raw
+			}
+		}
+		c.fixed[language] = fixed
 	}
 	return c, nil
 }
 
 // bench is one with nothing but what the job settles.
-func (c *card) bench() Bench {
+func (c *card) bench(w *messages.Words) Bench {
 	sc := c.sc
-	return Bench{JobNumber: c.number, Family: sc.Family, MachineName: sc.Name, MachineCode: sc.Code, Words: sc.Words, History: historyOf(sc),
-		LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, First: sc.First, Trial: sc.Trial, ClosesAt: c.times.closes, Sheet: c.sheet, Has: c.has,
+	return Bench{JobNumber: c.number, Family: sc.Family, MachineName: sc.Name, MachineCode: sc.Code, Words: sc.Words, History: historyOf(w, sc),
+		LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, First: sc.First, Trial: sc.Trial, ClosesAt: c.times.closes, Sheet: sheetLines(w, sc.Family, sc.Sheet), Has: c.has,
 		Mode: BenchMode(sc.Guide()), ProperOnly: sc.ProperOnly}
 }
 
 // historyOf is what stands on a job's card of how it came about: what is told, and what the
 // author has written.
-func historyOf(sc *scenario.Scenario) string {
+func historyOf(w *messages.Words, sc *scenario.Scenario) string {
 	out := []string{}
 	for _, id := range sc.Says() {
-		out = append(out, english.Name("statement", id, "says"))
+		out = append(out, w.Name("statement", id, "says"))
 	}
 	if sc.History != "" {
 		out = append(out, sc.History)
@@ -136,6 +140,8 @@ func (s *Server) card(ctx context.Context, job uuid.UUID) (*card, error) {
 type benchNow struct {
 	l    *ledger.Ledger
 	sent map[string]json.RawMessage
+	// language that it was sent in.
+	language string
 }
 
 // bytes is about how much memory it holds: what was sent is about as large as

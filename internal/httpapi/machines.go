@@ -17,6 +17,7 @@ import (
 	"zanjero/core/scenario"
 	"zanjero/core/units"
 	"zanjero/internal/store"
+	"zanjero/messages"
 )
 
 // ListMachines gives the yard with each sheet beside the model's healthy
@@ -43,9 +44,10 @@ func (s *Server) machineOf(ctx context.Context, m store.Machine) (Machine, error
 	if err != nil {
 		return Machine{}, err
 	}
-	out := Machine{Id: m.ID, Revision: m.Revision, Name: m.Name, Code: m.Code, Family: m.Family, FamilyName: english.Name("family", m.Family, "name"),
+	w := wordsOf(ctx)
+	out := Machine{Id: m.ID, Revision: m.Revision, Name: m.Name, Code: m.Code, Family: m.Family, FamilyName: w.Name("family", m.Family, "name"),
 		Duty:  m.Duty,
-		Sheet: sheetLines(m.Family, sheet), Lacks: []string{}}
+		Sheet: sheetLines(w, m.Family, sheet), Lacks: []string{}}
 	can := cat.FaultsOf(m.Family, sheet)
 	for _, f := range cat.FaultsOf(m.Family, nil) {
 		if !slices.ContainsFunc(can, func(c catalogue.Fault) bool { return c.ID == f.ID }) {
@@ -64,11 +66,11 @@ func sheetOf(m store.Machine) (sheet catalogue.Sheet, err error) {
 }
 
 // sheetLines lists a sheet in the order of the family's form.
-func sheetLines(family string, sheet catalogue.Sheet) []SheetLine {
+func sheetLines(w *messages.Words, family string, sheet catalogue.Sheet) []SheetLine {
 	out := []SheetLine{}
 	for _, k := range catalogue.Standard().FiguresOf(family) {
 		if f, ok := sheet[k.ID]; ok {
-			out = append(out, SheetLine{Id: k.ID, Name: english.Name("figure", k.ID, "name"), Figure: f})
+			out = append(out, SheetLine{Id: k.ID, Name: w.Name("figure", k.ID, "name"), Figure: f})
 		}
 	}
 	return out
@@ -76,11 +78,12 @@ func sheetLines(family string, sheet catalogue.Sheet) []SheetLine {
 
 // healthy holds what the model reads on a sound machine against its sheet.
 func (s *Server) healthy(ctx context.Context, family string, sheet catalogue.Sheet) ([]HealthyLine, error) {
-	return heavily(ctx, s, []any{"healthy", family, sheet}, func(ctx context.Context) ([]HealthyLine, error) {
+	w := wordsOf(ctx)
+	return heavily(ctx, s, []any{"healthy", w.Language, family, sheet}, func(ctx context.Context) ([]HealthyLine, error) {
 		rows, err := (&scenario.Scenario{Family: family, Sheet: sheet, Ambient: machine.Ambient{TemperatureC: 20}}).Healthy(ctx)
 		out := []HealthyLine{}
 		for _, r := range rows {
-			out = append(out, HealthyLine{Test: r.Test, Title: english.Name("test", r.Test, "title"), Figure: r.Figure, Reads: toldText(r.Reads),
+			out = append(out, HealthyLine{Test: r.Test, Title: w.Name("test", r.Test, "title"), Figure: r.Figure, Reads: toldText(w, r.Reads),
 				Sheet: text(r.Sheet.String()), Agrees: r.Agrees})
 		}
 		return out, err
@@ -88,33 +91,34 @@ func (s *Server) healthy(ctx context.Context, family string, sheet catalogue.She
 }
 
 // toldText puts what a test showed into words.
-func toldText(t scenario.Told) string {
+func toldText(w *messages.Words, t scenario.Told) string {
 	key, isWord := strings.CutPrefix(t.String(), "@")
 	if !isWord {
-		return key
+		return w.Number(key)
 	}
-	said := english.Text(key, nil)
+	said := w.Text(key, nil)
 	if t.FalterMin > 0 {
-		said += " " + english.Text("line.at-minutes", problem.Pairs("minutes", t.FalterMin))
+		said += " " + w.Text("line.at-minutes", problem.Pairs("minutes", t.FalterMin))
 	}
 	return said
 }
 
 // GetSheetForm tells what stands on a family's sheet.
-func (s *Server) GetSheetForm(_ context.Context, req GetSheetFormRequestObject) (GetSheetFormResponseObject, error) {
+func (s *Server) GetSheetForm(ctx context.Context, req GetSheetFormRequestObject) (GetSheetFormResponseObject, error) {
 	cat := catalogue.Standard()
 	fam := cat.Family(req.Family)
 	if fam == nil {
 		return nil, errNotFound
 	}
-	out := GetSheetForm200JSONResponse{Family: fam.ID, FamilyName: english.Name("family", fam.ID, "name"), Families: []Named{}, Kinds: []FigureKind{},
-		Own: sheetLines(fam.ID, fam.Sheet)}
+	w := wordsOf(ctx)
+	out := GetSheetForm200JSONResponse{Family: fam.ID, FamilyName: w.Name("family", fam.ID, "name"), Families: []Named{}, Kinds: []FigureKind{},
+		Own: sheetLines(w, fam.ID, fam.Sheet)}
 	for _, f := range cat.Families {
-		out.Families = append(out.Families, Named{f.ID, english.Name("family", f.ID, "name")})
+		out.Families = append(out.Families, Named{f.ID, w.Name("family", f.ID, "name")})
 	}
 	for _, k := range cat.FiguresOf(fam.ID) {
-		kind := FigureKind{Id: k.ID, Name: english.Name("figure", k.ID, "name"), Group: k.Group, Units: []string{}, Words: list(fam.Variants[k.ID]),
-			Least: k.Least, Most: k.Most, Note: text(english.Name("figure", k.ID, "note"))}
+		kind := FigureKind{Id: k.ID, Name: w.Name("figure", k.ID, "name"), Group: k.Group, Units: []string{}, Words: list(fam.Variants[k.ID]),
+			Least: k.Least, Most: k.Most, Note: text(w.Name("figure", k.ID, "note"))}
 		if k.Unit != "" {
 			for _, u := range units.Alike(units.Unit(k.Unit)) {
 				kind.Units = append(kind.Units, string(u))

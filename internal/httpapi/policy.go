@@ -49,6 +49,7 @@ var policy = map[string]rule{
 	"DELETE /api/session":                                {roles: everybody},
 	"GET /api/me":                                        {roles: everybody},
 	"PUT /api/me/password":                               {roles: everybody, audit: "password-changed"},
+	"PUT /api/me/language":                               {roles: everybody},
 	"GET /api/people":                                    {roles: officers},
 	"POST /api/people":                                   {roles: officers, audit: "person-added"},
 	"PUT /api/people/:person":                            {roles: officers, audit: "person-changed"},

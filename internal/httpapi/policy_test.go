@@ -78,6 +78,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"GET /api/me":               {nil, ok, ok, ok, ok, ok},
 		"GET /api/families/:family": {nil, ok, ok, ok, ok, ok},
 		"PUT /api/me/password":      {func() any { return map[string]any{"old": "x", "new": "y"} }, wrong, wrong, wrong, wrong, wrong},
+		"PUT /api/me/language":      {func() any { return map[string]any{"language": "es"} }, 204, 204, 204, 204, 204},
 		"GET /api/people":           {nil, ok, no, no, no, ok},
 		"POST /api/people": {func() any {
 			return map[string]any{"display_name": "", "name": "", "role": "apprentice", "here": true}

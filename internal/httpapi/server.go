@@ -104,7 +104,7 @@ func New(ctx context.Context, o Options) (*Server, http.Handler, error) {
 	if err != nil {
 		return nil, nil, err
 	}
-	api.Use(echo.WrapMiddleware(strict), unchanged, echo.WrapMiddleware(s.sessions.LoadAndSave), s.whence, s.enforce, echo.WrapMiddleware(
+	api.Use(echo.WrapMiddleware(strict), unchanged, echo.WrapMiddleware(s.sessions.LoadAndSave), s.whence, inLanguage, s.enforce, echo.WrapMiddleware(
 		nethttpmiddleware.OapiRequestValidatorWithOptions(spec, &nethttpmiddleware.Options{
 			Options:              openapi3filter.Options{AuthenticationFunc: openapi3filter.NoopAuthenticationFunc},
 			DoNotValidateServers: true,

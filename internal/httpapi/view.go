@@ -19,8 +19,8 @@ import (
 // view lists what a person at the bench could see, and nothing else: it copies
 // field by field, so that whatever is added to an observation stays inside
 // until somebody decides otherwise.
-func view(a store.Attempt, c *card, l *ledger.Ledger) (Bench, error) {
-	b := c.bench()
+func view(w *messages.Words, a store.Attempt, c *card, l *ledger.Ledger) (Bench, error) {
+	b := c.bench(w)
 	b.Id, b.State, b.Seq = a.ID, AttemptState(a.State), l.Seq()
 	b.Minutes, b.Money = math.Round(l.Minutes()*10)/10, l.Money()
 	b.Controls, b.Board = controlsSeen(l), l.Board()
@@ -38,7 +38,7 @@ func view(a store.Attempt, c *card, l *ledger.Ledger) (Bench, error) {
 		b.Page = pageOf(page, &followed)
 	}
 	for _, st := range l.Lines() {
-		if line, ok := lineOf(cat, st); ok {
+		if line, ok := lineOf(w, cat, st); ok {
 			if step, on := followed.Steps[st.Seq]; on {
 				line.Step = new(step + 1)
 			}
@@ -46,7 +46,7 @@ func view(a store.Attempt, c *card, l *ledger.Ledger) (Bench, error) {
 		}
 	}
 	if st := l.Latest(); st != nil && b.Instrument == nil && st.Seq == l.Lines()[len(l.Lines())-1].Seq {
-		b.Look = lookOf(cat, st)
+		b.Look = lookOf(w, cat, st)
 	}
 	if len(a.Draft) > 0 {
 		var d assess.HandOver
@@ -94,8 +94,7 @@ func controlsSeen(l *ledger.Ledger) map[string]any {
 	return c
 }
 
-func lineOf(cat *catalogue.Catalogue, st ledger.Line) (LedgerLine, bool) {
-	w := english
+func lineOf(w *messages.Words, cat *catalogue.Catalogue, st ledger.Line) (LedgerLine, bool) {
 	line := LedgerLine{Seq: st.Seq, AtMin: math.Round(st.AtMin*10) / 10, Kind: st.Kind}
 	done := w.Text("line.done", nil)
 	switch st.Kind {
@@ -191,8 +190,8 @@ func besideRun(w *messages.Words, o *bench.Observation) string {
 }
 
 // lookOf is the picture of the latest look, or the trace of the latest run.
-func lookOf(cat *catalogue.Catalogue, st *ledger.Line) *Look {
-	w, o := english, st.Obs
+func lookOf(w *messages.Words, cat *catalogue.Catalogue, st *ledger.Line) *Look {
+	o := st.Obs
 	look := &Look{Test: st.Test}
 	t := cat.Test(st.Test)
 	look.Parts = partsSeen(w, t, o)

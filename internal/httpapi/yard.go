@@ -27,13 +27,13 @@ import (
 )
 
 // GetFamily tells what an engine family has: the same for every job on it.
-func (s *Server) GetFamily(_ context.Context, req GetFamilyRequestObject) (GetFamilyResponseObject, error) {
+func (s *Server) GetFamily(ctx context.Context, req GetFamilyRequestObject) (GetFamilyResponseObject, error) {
 	cat := catalogue.Standard()
 	fam := cat.Family(req.Family)
 	if fam == nil {
 		return nil, errNotFound
 	}
-	w := english
+	w := wordsOf(ctx)
 	name := func(kind, id string) string { return w.Name(kind, id, "name") }
 	out := Family{Id: fam.ID, Name: name("family", fam.ID), Laterals: []Named{}, Reaches: []Reach{}, Faults: []FaultKind{}, Tests: []Test{}, Covers: []Cover{},
 		Controls: []Control{}, Acts: []Named{}, Actions: []Action{}, Repairs: []RepairKind{}, Causes: []Named{}, Advice: []Named{},
@@ -270,8 +270,9 @@ func (s *Server) PreviewJob(ctx context.Context, req PreviewJobRequestObject) (P
 			return PreviewJob200JSONResponse{Problems: problems, Rows: []PreviewRow{}}, nil // this machine cannot be put on a bench
 		}
 	}
-	out, err := heavily(ctx, s, []any{"preview", sc.Family, sc.Sheet, sc.Ambient, sc.FuelML, sc.Faults, sc.Distractors, sc.Claim, sc.Own, len(problems)},
-		func(ctx context.Context) (Preview, error) { return previewOf(ctx, sc, len(problems) == 0) })
+	w := wordsOf(ctx)
+	out, err := heavily(ctx, s, []any{"preview", w.Language, sc.Family, sc.Sheet, sc.Ambient, sc.FuelML, sc.Faults, sc.Distractors, sc.Claim, sc.Own, len(problems)},
+		func(ctx context.Context) (Preview, error) { return previewOf(ctx, w, sc, len(problems) == 0) })
 	out.Problems = append(problems, out.Problems...)
 	return PreviewJob200JSONResponse(out), err
 }
@@ -280,15 +281,15 @@ func (s *Server) PreviewJob(ctx context.Context, req PreviewJobRequestObject) (P
 var standsOnCard = []string{"words", "history", "claim", "limit_minutes", "limit_money", "mode", "faults", "rubric", "rubric.threshold"}
 
 // previewOf has what is wrong with the complaint too, where the rest is right.
-func previewOf(ctx context.Context, sc *scenario.Scenario, whole bool) (Preview, error) {
+func previewOf(ctx context.Context, w *messages.Words, sc *scenario.Scenario, whole bool) (Preview, error) {
 	out := Preview{Problems: []problem.Problem{}, Rows: []PreviewRow{}}
 	rows, err := sc.Preview(ctx)
 	if err != nil {
 		return out, err
 	}
 	for _, r := range rows {
-		row := PreviewRow{Test: r.Test, Title: english.Name("test", r.Test, "title"), Lateral: r.Lateral, Minutes: r.Minutes, Shows: toldText(r.Shows),
-			Healthy: toldText(r.Healthy), Differs: r.Differs}
+		row := PreviewRow{Test: r.Test, Title: w.Name("test", r.Test, "title"), Lateral: r.Lateral, Minutes: r.Minutes, Shows: toldText(w, r.Shows),
+			Healthy: toldText(w, r.Healthy), Differs: r.Differs}
 		out.Rows = append(out.Rows, row)
 		if r.Test == "start-attempt" {
 			out.Does = &row.Shows

@@ -43,6 +43,8 @@ type Person struct {
 	SessionEpoch int `gorm:"default:1"`
 	// SourcedID is the school's id, nil for who was added here and never in a roster.
 	SourcedID *string
+	// Language that they have chosen to read in, empty for none yet.
+	Language string
 	// MustChange: the password was printed on a sheet, and is to be changed before anything
 	// else is done.
 	MustChange bool

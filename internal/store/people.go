@@ -81,3 +81,8 @@ func (s *Store) ForgetSignIns(ctx context.Context, subject string, shared ...str
 func (s *Store) SweepSignIns(ctx context.Context, window time.Duration) error {
 	return s.db.WithContext(ctx).Exec("DELETE FROM sign_in_tries WHERE since < now() - ? * interval '1 second'", window.Seconds()).Error
 }
+
+// Speak keeps the language that somebody reads in.
+func (s *Store) Speak(ctx context.Context, person uuid.UUID, language string) error {
+	return s.db.WithContext(ctx).Model(&Person{}).Where("id = ?", person).Update("language", language).Error
+}

@@ -4,6 +4,7 @@ import { useOnline } from '@vueuse/core'
 import { useRoute, useRouter } from 'vue-router'
 import { useQueryClient } from '@tanstack/vue-query'
 import { lost } from './api/client'
+import LanguageBtn from './session/LanguageBtn.vue'
 import SignInAgain from './session/SignInAgain.vue'
 import { useSession } from './session/session'
 import { useNight } from './session/useNight'
@@ -55,6 +56,7 @@ async function leave() {
       <span class="muted who">{{
         text('app.who', { name: session.me.display_name, role: text(`app.${session.me.role}`) })
       }}</span>
+      <LanguageBtn />
       <v-btn
         variant="text"
         :icon="night ? mdiWeatherSunny : mdiWeatherNight"

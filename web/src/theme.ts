@@ -1,6 +1,7 @@
 import { createVuetify, type ThemeDefinition } from 'vuetify'
 import { VBtn } from 'vuetify/components/VBtn'
 import { aliases as icons, mdi } from 'vuetify/iconsets/mdi-svg'
+import { language } from './words/i18n'
 
 /**
  * Colour roles: water and adobe. Contrast ratios against the surface that each
@@ -77,6 +78,9 @@ const defaults = {
   VExpansionPanels: { elevation: 0, static: true, ripple: false },
 }
 
+// What the library's controls say by themselves; English it has within.
+const own = language === 'en' ? undefined : (await import('vuetify/lib/locale/es.js')).default
+
 /** The library in our theme. MainBtn is the button for the next thing to do. */
 export const vuetify = () =>
   createVuetify({
@@ -84,4 +88,5 @@ export const vuetify = () =>
     theme: { defaultTheme: 'day', themes: { day, night } },
     icons: { defaultSet: 'mdi', aliases: icons, sets: { mdi } },
     defaults,
+    locale: { locale: language, messages: own && { [language]: own } },
   })

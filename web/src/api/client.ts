@@ -1,12 +1,16 @@
 import createClient from 'openapi-fetch'
 import { ref } from 'vue'
+import { language } from '@/words/i18n'
 import { explain, has } from '@/words/words'
 import type { components, paths } from './schema'
 
 export type Schema = components['schemas']
 
-/** The one client of the server. fetch is looked up at each call, so that tests can stand in for it. */
-export const api = createClient<paths>({ fetch: (r) => globalThis.fetch(r) })
+// fetch is looked up at each call, so that tests can stand in for it.
+const options = { fetch: (r: Request) => globalThis.fetch(r), headers: { 'Accept-Language': language } }
+
+/** The one client of the server. */
+export const api = createClient<paths>(options)
 
 // What has not changed is not sent again: the last answer to each address is kept with its tag.
 const answers = new Map<string, { tag: string; body: string }>()
@@ -30,7 +34,7 @@ api.use({
  * The same for questions that nothing is kept of: it sends at once, where the other first
  * looks what it has, and so before the page is drawn anew.
  */
-export const direct = createClient<paths>({ fetch: (r) => globalThis.fetch(r) })
+export const direct = createClient<paths>(options)
 
 /** Forgets every answer: somebody else may sit down. */
 export const forget = () => answers.clear()

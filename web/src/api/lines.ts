@@ -1,10 +1,11 @@
+import { language } from '@/words/i18n'
 import { Refusal } from './client'
 
 /** The lines of an answer that takes long, as they come. It fails with a Refusal, or when the signal aborts it. */
 export async function* lines<T>(path: string, body: unknown, signal: AbortSignal) {
   const r = await fetch(path, {
     method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
+    headers: { 'Content-Type': 'application/json', 'Accept-Language': language },
     body: JSON.stringify(body),
     signal,
   })

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { text } from '@/words/words'
+import { places, text } from '@/words/words'
 
 /** A blade or wire tried in a gap: it goes, it drags, or it stops at the mouth. */
 const props = defineProps<{ blade?: number; heard?: string; wire?: boolean }>()
 
-const mm = (v: number) => v.toFixed(2)
+const mm = (v: number) => places(v, 2)
 const words = computed(() =>
   props.blade
     ? text(

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schema } from '@/api/client'
-import { text } from '@/words/words'
+import { places, text } from '@/words/words'
 
 /** A run heard from beside it: how its speed went against time. */
 const props = defineProps<{ trace: Schema['Sample'][] }>()
@@ -29,7 +29,7 @@ const line = computed(() =>
     <path d="M36 10V150H350" class="axis" />
     <path :d="line" class="line" />
     <text x="36" y="170">0</text>
-    <text x="346" y="170" class="end">{{ end < 10 ? end.toFixed(1) : Math.round(end) }} min</text>
+    <text x="346" y="170" class="end">{{ end < 10 ? places(end, 1) : Math.round(end) }} min</text>
     <text x="40" y="20">{{ text('face.speed') }}</text>
   </svg>
   <table class="sr-only">
@@ -43,7 +43,7 @@ const line = computed(() =>
       <th scope="col">{{ text('face.speed') }}</th>
     </tr>
     <tr v-for="s in said" :key="s.minute">
-      <td>{{ s.minute.toFixed(1) }}</td>
+      <td>{{ places(s.minute, 1) }}</td>
       <td>{{ Math.round(s.rpm / 100) * 100 }}</td>
     </tr>
   </table>

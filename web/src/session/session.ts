@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { api, ask, forget, Refusal, type Schema } from '@/api/client'
+import { adopt, speak, type Language } from '@/words/i18n'
 
 /** Who is signed in on this device. */
 export const useSession = defineStore('session', () => {
@@ -21,6 +22,7 @@ export const useSession = defineStore('session', () => {
   async function find(): Promise<void> {
     try {
       me.value = await ask(api.GET('/api/me'))
+      adopt(me.value.language)
       away.value = false
     } catch (e) {
       const r = e as Refusal
@@ -40,12 +42,19 @@ export const useSession = defineStore('session', () => {
       return
     }
     me.value = p
+    adopt(p.language)
     ended.value = false
     asked = Promise.resolve()
   }
 
   async function changePassword(old: string, chosen: string) {
     me.value = await ask(api.PUT('/api/me/password', { body: { old, new: chosen } }))
+  }
+
+  /** Keeps the language that is chosen, for every device of whoever is signed in, and shows the page in it. */
+  async function read(language: Language) {
+    if (me.value) await ask(api.PUT('/api/me/language', { body: { language } })).catch(() => undefined)
+    speak(language)
   }
 
   async function signOut() {
@@ -61,5 +70,5 @@ export const useSession = defineStore('session', () => {
     return ended.value
   }
 
-  return { me, ended, away, home, know, signIn, changePassword, signOut, noticed }
+  return { me, ended, away, home, know, signIn, changePassword, read, signOut, noticed }
 })

@@ -1,5 +1,5 @@
 import office from '@messages/en.json?part=office'
-import { flat, i18n } from './i18n'
+import { part } from './i18n'
 
 /** The words of the office, which come with it: whoever shows one of these imports this. */
-i18n.global.mergeLocaleMessage('en', flat(office))
+await part(office, { es: () => import('@messages/es.json?part=office') })

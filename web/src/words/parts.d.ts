@@ -1,4 +1,4 @@
-declare module '@messages/en.json?part=*' {
+declare module '@messages/*' {
   const tree: import('./i18n').Tree
   export default tree
 }

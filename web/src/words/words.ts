@@ -1,6 +1,6 @@
 import kinds from '@messages/kinds/kinds.json'
 import type { Schema } from '@/api/client'
-import { i18n } from './i18n'
+import { i18n, language } from './i18n'
 
 /** What a message is filled in with, by name. */
 export type Params = Record<string, unknown>
@@ -36,6 +36,7 @@ function value(name: string, v: unknown, params: Params): string {
     return list ? v.map((id) => named(String(id), list.keys)).join(list.between) : v.join(', ')
   }
   if (typeof v !== 'string') return String(v)
+  if (READING.test(v)) return decimal(v)
   if (MOMENT.test(v)) return moment(v)
   if (!v.startsWith('@')) return one[name] ? named(v, [one[name]]) : v
   const key = v.slice(1)
@@ -45,21 +46,31 @@ function value(name: string, v: unknown, params: Params): string {
   return text(key, params)
 }
 
+/** A figure that comes written out, with its unit or without. */
+const READING = /^[-−]?\d+\.\d+( \S+)?$/
+
 const MOMENT = /^\d{4}-\d\d-\d\dT\d\d:\d\d/
 
 /** A moment of the server's, by the clock and the habit of where it is read. */
-export const moment = (iso: string) => new Date(iso).toLocaleString([], { dateStyle: 'short', timeStyle: 'short' })
+export const moment = (iso: string) =>
+  new Date(iso).toLocaleString(language, { dateStyle: 'short', timeStyle: 'short' })
 
 /** A day of the calendar, by the habit of where it is read. */
-export const day = (iso: string) => new Date(`${iso}T12:00`).toLocaleDateString([], { dateStyle: 'medium' })
+export const day = (iso: string) => new Date(`${iso}T12:00`).toLocaleDateString(language, { dateStyle: 'medium' })
 
 function named(id: string, keys: string[]): string {
   const key = keys.map((k) => k.replace('*', id)).find(has)
   return key ? text(key) : id
 }
 
+/** A number that has a decimal point, if any, as it is written in the language of the page. */
+export const decimal = (plain: string) => (language === 'es' ? plain.replace('.', ',') : plain)
+
 /** A figure as people write it: no more than four of its figures count. */
-export const figure = (v: number) => (Number.isInteger(v) ? String(v) : String(Number(v.toPrecision(4))))
+export const figure = (v: number) => decimal(Number.isInteger(v) ? String(v) : String(Number(v.toPrecision(4))))
+
+/** A figure with so many places behind the decimal mark. */
+export const places = (v: number, n: number) => decimal(v.toFixed(n))
 
 /** A field of a thing by its kind and id: the title of a test, the name of a reach; the id where it has none. */
 export function nameOf(kind: string, id: string, field = 'name') {
@@ -89,7 +100,7 @@ export function told(t: Schema['Told']): string {
   if (t.over) return text('word.over-limit')
   if (t.value === undefined) return ''
   const shown = t.value >= 100 ? t.value.toFixed(0) : String(Number(t.value.toPrecision(3)))
-  return `${shown} ${t.unit ?? ''}`.trim()
+  return decimal(`${shown} ${t.unit ?? ''}`.trim())
 }
 
 /** Begins a text with a capital. */

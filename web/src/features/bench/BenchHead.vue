@@ -11,7 +11,7 @@ import { useMediaQuery, useNow } from '@vueuse/core'
 import { computed } from 'vue'
 import type { Schema } from '@/api/client'
 import { useNight } from '@/session/useNight'
-import { text } from '@/words/words'
+import { figure, places, text } from '@/words/words'
 
 /** The head of the bench: where it is, what has been spent, and what lies beside the bench. On a phone it is one line. */
 const { bench } = defineProps<{ bench: Schema['Bench']; home: string; offline: boolean; kept: number; busy: boolean }>()
@@ -51,10 +51,10 @@ const others = computed(() => [
     }}</span>
     <span v-if="closed" class="flag" role="status">{{ text('bench.closed') }}</span>
     <span class="count" :class="{ over: bench.minutes > bench.limit_minutes }"
-      ><b>{{ bench.minutes }}</b> {{ text('bench.of-minutes', { most: bench.limit_minutes }) }}</span
+      ><b>{{ figure(bench.minutes) }}</b> {{ text('bench.of-minutes', { most: bench.limit_minutes }) }}</span
     >
     <span class="count" :class="{ over: bench.money > bench.limit_money }"
-      ><b>{{ bench.money.toFixed(2) }}</b> {{ text('bench.of-parts', { most: bench.limit_money.toFixed(2) }) }}</span
+      ><b>{{ places(bench.money, 2) }}</b> {{ text('bench.of-parts', { most: bench.limit_money.toFixed(2) }) }}</span
     >
     <v-menu v-if="narrow">
       <template #activator="{ props }">

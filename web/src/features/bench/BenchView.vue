@@ -462,14 +462,14 @@ onMounted(load)
   gap: 8px;
   min-height: 0;
 }
-.right:has(> .said > *) {
+.right:has(> .said > :not(.quiet)) {
   grid-template-rows: auto minmax(0, 1fr) auto;
 }
 .said {
   display: grid;
   gap: 8px;
 }
-.said:not(:has(> *)) {
+.said:not(:has(> :not(.quiet))) {
   display: none;
 }
 .refusal {

@@ -1,11 +1,12 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import type { Schema } from '@/api/client'
 import ChoiceRow from '@/controls/ChoiceRow.vue'
 import LeverSlider from '@/controls/LeverSlider.vue'
 import { text } from '@/words/words'
 
 /** The machine's own controls, always in the same place. They stand where they were left. */
-defineProps<{ controls: Schema['Control'][]; at: Record<string, unknown>; busy?: boolean }>()
+const props = defineProps<{ controls: Schema['Control'][]; at: Record<string, unknown>; busy?: boolean }>()
 const emit = defineEmits<{ set: [id: string, position: string | number] }>()
 
 const lever = (at: unknown) => Number(at ?? 0)
@@ -15,11 +16,17 @@ const leverWord = (c: Schema['Control'], at: unknown) => {
   if (v >= 0.95) return c.high
   return text('controls.tenths', { n: Math.round(v * 10) })
 }
-const plain = (p: string) => p.replaceAll('-', ' ')
+const plain = (p: string) => text(`position.${p}`)
+/** So wide that the longest pair of words goes on one line. */
+const LETTER_PX = 8.5
+const least = computed(() => {
+  const words = props.controls.flatMap((c) => (c.positions.length === 2 ? c.positions.map((p) => plain(p).length) : []))
+  return `${Math.max(82, 2 * LETTER_PX * Math.max(0, ...words) + 14)}px`
+})
 </script>
 
 <template>
-  <div class="strip" role="group" :aria-label="text('controls.name')">
+  <div class="strip" :style="{ '--least': least }" role="group" :aria-label="text('controls.name')">
     <div v-for="c in controls" :key="c.id" class="control" role="group" :aria-label="c.name" :data-control="c.id">
       <div class="cap">
         <span>{{ c.name }}</span>
@@ -39,7 +46,7 @@ const plain = (p: string) => p.replaceAll('-', ' ')
       <ChoiceRow
         v-else-if="c.positions.length === 2"
         class="pair"
-        :items="c.positions.map((p) => ({ value: p, title: p }))"
+        :items="c.positions.map((p) => ({ value: p, title: plain(p) }))"
         :model-value="at[c.id] as string"
         :label="c.name"
         :disabled="busy"
@@ -69,7 +76,7 @@ const plain = (p: string) => p.replaceAll('-', ' ')
 <style scoped>
 .strip {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(82px, 1fr));
+  grid-template-columns: repeat(auto-fit, minmax(var(--least), 1fr));
   gap: 5px;
 }
 .control {

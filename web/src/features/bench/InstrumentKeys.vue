@@ -3,7 +3,7 @@ import WhyBtn from '@/controls/WhyBtn.vue'
 import { computed, ref } from 'vue'
 import type { Schema } from '@/api/client'
 import SetupFields from './SetupFields.vue'
-import { text } from '@/words/words'
+import { places, text } from '@/words/words'
 
 /** What the hands can do with the instrument, and how it is gone about. */
 const props = defineProps<{ instrument: Schema['Instrument']; family: Schema['Family']; busy?: boolean }>()
@@ -93,7 +93,7 @@ const single: Record<string, [act: string, label: string]> = {
       :disabled="busy"
       @click="act('blade', b)"
     >
-      {{ b.toFixed(2) }}
+      {{ places(b, 2) }}
     </v-btn>
   </div>
   <div v-else-if="at.kind === 'line-gauge' || at.kind === 'crankcase-gauge'" class="keys">

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { Schema } from '@/api/client'
 import TermedText from '@/words/TermedText.vue'
-import { nameOf, reason, text } from '@/words/words'
+import { figure, nameOf, reason, text } from '@/words/words'
 
 /** The story first: what it was, what was shown, what it cost, and what to practise next. */
 const props = defineProps<{ of: Schema['Assessment']; practise?: Schema['Practise']; busy?: boolean; mine?: boolean }>()
@@ -87,7 +87,7 @@ const next = computed(() => {
       <li v-for="s in of.sections" :key="s.id">
         <span>{{ text(`section.${s.id}`) }}</span>
         <span class="bar" aria-hidden="true"><i :style="{ width: `${(100 * s.mark) / s.of}%` }"></i></span>
-        <b class="figure">{{ s.mark }}/{{ s.of }}</b>
+        <b class="figure">{{ figure(s.mark) }}/{{ figure(s.of) }}</b>
       </li>
     </ul>
   </section>

@@ -11,7 +11,7 @@ import LateralBoard from '@/board/LateralBoard.vue'
 import { said } from '@/board/marks'
 import { useFamily } from '@/features/bench/useFamily'
 import { useSession } from '@/session/session'
-import { capital, nameOf, reason, text } from '@/words/words'
+import { capital, figure, nameOf, reason, text } from '@/words/words'
 import DebriefStory from './DebriefStory.vue'
 import EvidenceCurve from './EvidenceCurve.vue'
 import LineMarks from './LineMarks.vue'
@@ -253,7 +253,7 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
                   }}</span>
                 </span>
                 <b v-if="r.of || r.marks" class="figure">{{
-                  r.of ? text('state.mark', { mark: r.marks, of: r.of }) : `−${-r.marks}`
+                  r.of ? text('state.mark', { mark: r.marks, of: r.of }) : `−${figure(-r.marks)}`
                 }}</b>
                 <v-btn
                   v-if="d.review.may.includes('line') && (r.of || r.marks)"

@@ -7,7 +7,7 @@ import WhyBtn from '@/controls/WhyBtn.vue'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import { useSession } from '@/session/session'
 import ProblemText from '@/words/ProblemText.vue'
-import { capital, moment, text } from '@/words/words'
+import { capital, figure, moment, text } from '@/words/words'
 import SecondMarker from './SecondMarker.vue'
 import { useReview } from './useReview'
 
@@ -43,7 +43,7 @@ function send(kind: Schema['NewReviewAct']['kind'], more: object = {}) {
 }
 const place = computed(() => of.assessment.points[at]?.seq ?? -1)
 
-const signed = (n: number) => (n ? `${n > 0 ? '+' : '−'}${Math.abs(n)}` : '=')
+const signed = (n: number) => (n ? `${n > 0 ? '+' : '−'}${figure(Math.abs(n))}` : '=')
 
 /** An act in words. */
 function says(a: Schema['ReviewAct']) {

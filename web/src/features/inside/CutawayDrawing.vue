@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schema } from '@/api/client'
-import { text } from '@/words/words'
+import { places, text } from '@/words/words'
 
 /** A cutaway of a family's engine at one moment: tank, line, carburettor, cylinder and spark, all from the model. */
 const props = defineProps<{ family: string; frame: Schema['Frame'] }>()
@@ -130,7 +130,7 @@ const words = computed(() => {
     <!-- manifold -->
     <path d="M470 165H566V215H470Z" :fill="mixture" :opacity="running ? 0.35 + 0.5 * depression : 0.25" class="edge" />
     <path v-if="f.false_air > 0.01" d="M500 140v22m-5-7l5 7l5-7M524 140v22m-5-7l5 7l5-7" class="pull" />
-    <text x="518" y="236">{{ running ? `−${f.manifold_kpa.toFixed(0)} kPa` : 'still' }}</text>
+    <text x="518" y="236">{{ running ? `−${places(f.manifold_kpa, 0)} kPa` : text('inside.still') }}</text>
     <text v-if="f.false_air > 0.01" x="512" y="132">{{ text('inside.false-air') }}</text>
     <!-- cylinder -->
     <path d="M566 110H700V350H566Z" class="metal" />
@@ -170,9 +170,9 @@ const words = computed(() => {
       :style="{ strokeWidth: `${Math.min(5, f.spark_kv / 4)}px` }"
     />
     <text x="664" y="92" class="start">
-      {{ running ? `${f.spark_kv.toFixed(1)} kV at the plug` : 'no spark asked for' }}
+      {{ running ? text('inside.spark', { kv: places(f.spark_kv, 1) }) : text('inside.no-spark') }}
     </text>
-    <text x="760" y="168">{{ running ? `λ ${f.lambda.toFixed(2)}` : '' }}</text>
+    <text x="760" y="168">{{ running ? `λ ${places(f.lambda, 2)}` : '' }}</text>
     <text x="760" y="192">{{ running ? `${Math.round(f.charge * 100)} % of its charge` : '' }}</text>
   </svg>
 </template>

@@ -6,7 +6,7 @@ import type { Schema } from '@/api/client'
 import ChartTable from '@/charts/ChartTable.vue'
 import LineChart from '@/charts/LineChart.vue'
 import CutawayDrawing from './CutawayDrawing.vue'
-import { text } from '@/words/words'
+import { places, text } from '@/words/words'
 
 /** The film of a run: the cutaway, what four things did against time, and play, pause and a scrubber. */
 const props = defineProps<{ film: Schema['Inside'] }>()
@@ -82,7 +82,7 @@ const rows = computed(() =>
     <section class="panel traces" :aria-label="text('inside.against-time')">
       <figure v-for="(l, i) in lines" :key="l.id">
         <figcaption>
-          {{ text(`inside.${l.id}`) }} <b class="figure">{{ l.of(frame).toFixed(l.digits) }} {{ l.unit }}</b>
+          {{ text(`inside.${l.id}`) }} <b class="figure">{{ places(l.of(frame), l.digits) }} {{ l.unit }}</b>
         </figcaption>
         <LineChart
           class="trace"

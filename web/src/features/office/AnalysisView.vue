@@ -5,7 +5,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, ask, type Refusal, type Schema } from '@/api/client'
 import WaitingFor from '@/controls/WaitingFor.vue'
-import { capital, nameOf, sentence, text } from '@/words/words'
+import { capital, nameOf, places, sentence, text } from '@/words/words'
 
 /** What a class gets wrong together, and what to teach next. */
 const { id } = defineProps<{ id: string }>()
@@ -43,7 +43,7 @@ const distrusted = computed(
 )
 const setUps = computed(() => a.value?.set_ups.slice(0, 8) ?? [])
 const per = (n: number, of: number) => `${Math.round((100 * n) / Math.max(of, 1))}%`
-const two = (x: number) => x.toFixed(2)
+const two = (x: number) => places(x, 2)
 </script>
 
 <template>

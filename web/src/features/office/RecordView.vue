@@ -5,7 +5,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, ask, type Refusal, type Schema } from '@/api/client'
 import WaitingFor from '@/controls/WaitingFor.vue'
-import { capital, moment, nameOf, sentence, text } from '@/words/words'
+import { capital, moment, nameOf, places, sentence, text } from '@/words/words'
 
 /** What somebody has shown: skills by path, each square with the jobs behind it. */
 const { person } = defineProps<{ person: string }>()
@@ -49,7 +49,7 @@ function says(skill: string, lateral: string) {
     n: q.evidence.length,
   })
 }
-const hours = computed(() => ((d.value?.record.minutes ?? 0) / 60).toFixed(1))
+const hours = computed(() => places((d.value?.record.minutes ?? 0) / 60, 1))
 const print = () => window.print()
 </script>
 

@@ -1,4 +1,5 @@
 import type { Schema } from '@/api/client'
+import { places } from '@/words/words'
 
 type Evaluation = Schema['Evaluation']
 
@@ -86,7 +87,7 @@ export function shares(totals: Schema['Totals']): Record<Kind, number> {
 /** A share as so many of a hundred, as people say it. */
 export const ofHundred = (share: number) => {
   const n = share * 100
-  return n >= 9.95 || n < 0.05 ? String(Math.round(n)) : n.toFixed(1)
+  return n >= 9.95 || n < 0.05 ? String(Math.round(n)) : places(n, 1)
 }
 
 /** Lanes beside the ditch for ways past steps, so that none crosses another's: how far out each begins, by its width. */

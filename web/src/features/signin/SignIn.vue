@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useRoute, useRouter } from 'vue-router'
+import LanguageBtn from '@/session/LanguageBtn.vue'
 import SignInForm from '@/session/SignInForm.vue'
 import { useSession } from '@/session/session'
 import { text } from '@/words/words'
@@ -36,6 +37,7 @@ async function done() {
       <p class="small muted">
         {{ text('sign-in.defer') }}
       </p>
+      <p><LanguageBtn /></p>
     </section>
   </div>
 </template>

@@ -1,0 +1,60 @@
+import { expect, test } from '@playwright/test'
+import { acts, inWords, noSideScroll, people } from '../bench.ts'
+
+// Words that stand in English sentences of the page, and in no Spanish one.
+const ENGLISH = /\b(the|with|your|this|which|what|and|was|were|test|tests|spark|fuel|plug)\b/i
+
+test('a job in Spanish, from signing in to the debrief: words, decimal mark and the page’s own language', async ({ page }) => {
+  test.setTimeout(120_000)
+  await page.goto('/sign-in')
+  await page.getByRole('button', { name: 'Español' }).click()
+  await page.getByLabel('Nombre').fill('rafi')
+  await page.getByLabel('Contraseña').fill(people.rafi)
+  await page.getByRole('button', { name: 'Ingresar' }).click()
+  await expect(page.getByRole('heading', { name: 'Mis trabajos', level: 1 })).toBeVisible()
+  expect(await page.evaluate(() => document.documentElement.lang)).toBe('es')
+  await page.getByRole('button', { name: 'Tomar el primer trabajo' }).first().click()
+  await expect(page.getByRole('region', { name: 'Registro' })).toBeVisible()
+  const attempt = page.url().split('/').pop()!
+  await acts(page, attempt, [
+    { kind: 'control', control: { choke: 1 } }, { kind: 'take', test: 'start-attempt' }, { kind: 'mark', reach: 'plug', mark: 'suspect' },
+    { kind: 'wait', minutes: 2.5 },
+  ])
+  await page.reload()
+  await expect(page.getByRole('region', { name: 'Registro' })).toContainText('Intenta arrancarlo')
+  await expect(page.getByRole('region', { name: 'Registro' })).toContainText('2,5 min')
+  await expect(page.getByRole('group', { name: 'Ahogador' })).toContainText('cerrado')
+
+  // A reading with the comma that a reader of Spanish types.
+  await page.getByRole('searchbox', { name: 'Buscar prueba' }).fill('abertura')
+  await page.getByRole('group', { name: 'Pruebas' }).getByRole('button', { name: /^Mide la abertura/ }).first().click()
+  const hand = page.getByRole('region', { name: 'En la mano' })
+  await hand.getByRole('button', { name: 'Poner el instrumento' }).click()
+  await hand.getByRole('group', { name: /mm$/ }).getByRole('button').first().click()
+  await hand.getByRole('textbox', { name: 'Lectura' }).fill('0,5')
+  await hand.getByRole('button', { name: 'mm', exact: true }).click()
+  await hand.getByRole('button', { name: 'Debajo' }).click()
+  await hand.getByRole('button', { name: 'Anotar' }).click()
+  await expect(page.getByRole('region', { name: 'Registro' })).toContainText('0,5 mm')
+  await inWords(page)
+  const said = await page.locator('main').innerText()
+  // What the customer says is the yard’s own, in the language in which it was written.
+  expect(said.split('\n').filter((l) => ENGLISH.test(l) && !l.startsWith('“'))).toEqual([])
+
+  await page.getByRole('link', { name: 'Entregar' }).click()
+  await page.getByRole('button', { name: 'Enviar a otro' }).click()
+  await page.getByRole('button', { name: 'Entregar y leer el repaso' }).click()
+  await page.waitForURL(/\/debrief\//)
+  await page.getByRole('button', { name: 'Abrir todo' }).click()
+  await expect(page.getByText('Lo que enseñó cada minuto')).toBeVisible()
+  await inWords(page)
+  await noSideScroll(page)
+  const told = await page.locator('main').innerText()
+  expect(told.split('\n').filter((l) => ENGLISH.test(l) && !l.startsWith('“'))).toEqual([])
+  expect(told).not.toMatch(/\d\.\d/)
+
+  // The choice follows the person, and can be taken back.
+  await page.goto('/jobs')
+  await page.getByRole('button', { name: 'English' }).click()
+  await expect(page.getByRole('heading', { name: 'My jobs', level: 1 })).toBeVisible()
+})
