@@ -152,7 +152,8 @@ func (s *Server) wall(ctx context.Context, id uuid.UUID) (Wall, error) {
 	if err != nil {
 		return Wall{}, err
 	}
-	out := Wall{Id: w.ID, ClassTitle: w.Class.Title, MachineName: sc.Name, MachineCode: sc.Code, Family: sc.Family, Words: sc.Words, History: historyOf(wordsOf(ctx), sc),
+	out := Wall{Id: w.ID, ClassTitle: w.Class.Title, MachineName: sc.Name, MachineCode: sc.Code, Family: sc.Family, Words: sc.Words,
+		History: historyOf(wordsOf(ctx), sc),
 		Version: w.Version, Round: last.Round, Stands: WallStandsVoting, Voted: sumOf(votes[last.Round]), Mine: text(mine), Tests: []string{},
 		Rounds: []WallRound{}, Board: map[string]string{}, Worths: []WallWorth{}}
 	for _, m := range members[0].Members {

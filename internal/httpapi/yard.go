@@ -271,7 +271,8 @@ func (s *Server) PreviewJob(ctx context.Context, req PreviewJobRequestObject) (P
 		}
 	}
 	w := wordsOf(ctx)
-	out, err := heavily(ctx, s, []any{"preview", w.Language, sc.Family, sc.Sheet, sc.Ambient, sc.FuelML, sc.Faults, sc.Distractors, sc.Claim, sc.Own, len(problems)},
+	out, err := heavily(ctx, s, []any{"preview", w.Language, sc.Family, sc.Sheet, sc.Ambient, sc.FuelML, sc.Faults, sc.Distractors, sc.Claim, sc.Own,
+		len(problems)},
 		func(ctx context.Context) (Preview, error) { return previewOf(ctx, w, sc, len(problems) == 0) })
 	out.Problems = append(problems, out.Problems...)
 	return PreviewJob200JSONResponse(out), err

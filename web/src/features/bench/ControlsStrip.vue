@@ -18,7 +18,7 @@ const leverWord = (c: Schema['Control'], at: unknown) => {
 }
 const plain = (p: string) => text(`position.${p}`)
 /** So wide that the longest pair of words goes on one line. */
-const LETTER_PX = 8.5
+const LETTER_PX = 6.8
 const least = computed(() => {
   const words = props.controls.flatMap((c) => (c.positions.length === 2 ? c.positions.map((p) => plain(p).length) : []))
   return `${Math.max(82, 2 * LETTER_PX * Math.max(0, ...words) + 14)}px`
