@@ -96,7 +96,8 @@ func newCard(number int, sc *scenario.Scenario, at times) (*card, error) {
 func (c *card) bench(w *messages.Words) Bench {
 	sc := c.sc
 	return Bench{JobNumber: c.number, Family: sc.Family, MachineName: sc.Name, MachineCode: sc.Code, Words: sc.Words, History: historyOf(w, sc),
-		LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, First: sc.First, Trial: sc.Trial, ClosesAt: c.times.closes, Sheet: sheetLines(w, sc.Family, sc.Sheet), Has: c.has,
+		LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, First: sc.First, Trial: sc.Trial, ClosesAt: c.times.closes,
+		Sheet: sheetLines(w, sc.Family, sc.Sheet), Has: c.has,
 		Mode: BenchMode(sc.Guide()), ProperOnly: sc.ProperOnly}
 }
 
