@@ -78,6 +78,12 @@ export function nameOf(kind: string, id: string, field = 'name') {
   return has(key) ? text(key) : id
 }
 
+/** A word of the catalogue by its id: what a sheet says, or how a fault shows; the id itself where there is none. */
+export function wordOf(id: string) {
+  const key = [`mode.${id}`, `word.${id}`].find(has)
+  return key ? text(key) : id.replaceAll('-', ' ')
+}
+
 /** What is wrong, and how to mend it. */
 export const explain = (p: Coded) => ({
   what: text(`problem.${p.code}.what`, p.params),

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { Schema } from '@/api/client'
-import { text } from '@/words/words'
+import { text, wordOf } from '@/words/words'
 import type { Hidden } from './useScenario'
 
 /** A defect that is hidden: how far gone, which way, and what led to it. */
@@ -42,7 +42,7 @@ const causeName = (id: string) =>
       class="mode"
       density="compact"
       :aria-label="text('job.way', { item: kind?.name })"
-      :items="kind?.modes.map((m) => ({ title: m.replaceAll('-', ' '), value: m }))"
+      :items="kind?.modes.map((m) => ({ title: wordOf(m), value: m }))"
     />
     <v-select
       v-if="kind?.causes.length && !also"

@@ -3,7 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { api, ask, Refusal, type Schema } from '@/api/client'
 import { useSession } from '@/session/session'
 import ProblemText from '@/words/ProblemText.vue'
-import { nameOf, text } from '@/words/words'
+import { nameOf, text, wordOf } from '@/words/words'
 import type { Draft } from './useScenario'
 
 /** What the owner brings: the words, what they come to, and what is told of how it came about. */
@@ -72,7 +72,7 @@ const wrong = computed(() => props.problems.filter((p) => /^(words|history|claim
     <div v-if="offers" class="offers" role="group" :aria-label="text('scene.what-does')">
       <span v-if="offers.length === 0" class="muted">{{ text('scene.nothing-does') }}</span>
       <v-btn v-for="o in offers" :key="`${o.fault} ${o.mode}`" class="offer" @click="hide(o)">
-        {{ nameOf('fault', o.fault) }}{{ o.mode ? `, ${o.mode.replaceAll('-', ' ')}` : '' }}
+        {{ nameOf('fault', o.fault) }}{{ o.mode ? `, ${wordOf(o.mode)}` : '' }}
         <small class="figure">{{ span(o) }}</small>
       </v-btn>
     </div>

@@ -8,7 +8,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask, Refusal } from '@/api/client'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import { useSession } from '@/session/session'
-import { capital, explain, sentence, text } from '@/words/words'
+import { capital, explain, sentence, text, wordOf } from '@/words/words'
 import { entriesOf, rowsOf, useSheetCheck, type Draft } from './useSheet'
 import ProblemText from '@/words/ProblemText.vue'
 
@@ -78,7 +78,6 @@ const sources = computed(() => [
     value: m.id,
   })),
 ])
-const plain = (w: string) => w.replaceAll('-', ' ')
 /** The first few figures of a list, by name. */
 function named(paths: string[]) {
   const names = paths.map((p) => form.data.value?.kinds.find((k) => k.id === p)?.name.toLowerCase() ?? p)
@@ -222,9 +221,9 @@ async function anew() {
             class="word"
             density="compact"
             :aria-label="k.name"
-            :items="k.words.map((w) => ({ title: plain(w), value: w }))"
+            :items="k.words.map((w) => ({ title: wordOf(w), value: w }))"
           />
-          <span v-else-if="k.words.length" class="word figure only">{{ plain(k.words[0]) }}</span>
+          <span v-else-if="k.words.length" class="word figure only">{{ wordOf(k.words[0]) }}</span>
           <template v-else>
             <v-text-field
               v-model="draft.rows[k.id].low"
