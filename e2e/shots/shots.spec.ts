@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test'
+import { expect, request, test, type Page } from '@playwright/test'
 import { Bench, setJob, signIn, pick, slide } from '../bench.ts'
 
 // One current picture of each main view, from the demo data, at 1280x800.
@@ -70,9 +70,6 @@ test('pictures', async ({ page }) => {
   await b.run('Look through the jet', 'Look')
   await b.press('part')
   await b.press('Condemn')
-  await page.getByRole('button', { name: 'Night shift' }).click()
-  await shot(page, 'bench-night')
-  await page.getByRole('button', { name: 'Day shift' }).click()
   await page.setViewportSize({ width: 390, height: 844 })
   await shot(page, 'bench-phone')
   await page.setViewportSize({ width: 1280, height: 800 })
@@ -146,4 +143,62 @@ test('pictures', async ({ page }) => {
   await page.waitForTimeout(800)
   await slide(page.getByRole('slider', { name: 'Moment' }), 35, 1)
   await shot(page, 'inside')
+})
+
+// Twenty-seven more, so that the floor is seen as full as it gets.
+const MORE = 'Timo Sela Oda Bran Lio Mara Edo Neve Kip Ansa Rolf Pia Uri Dena Saul Tove Milo Resi Jarl Wen Abe Noor Ivo Hild Cato Bea Fenn'.split(' ')
+
+test('a full floor', async ({ page, baseURL }) => {
+  test.setTimeout(240_000)
+  const json = (method: string, path: string, body?: object) =>
+    page.evaluate(
+      async ([method, path, body]) => {
+        const r = await fetch(path as string, {
+          method: method as string, headers: { 'Content-Type': 'application/json' }, body: body && JSON.stringify(body),
+        })
+        return r.json()
+      },
+      [method, path, body],
+    )
+  await signIn(page, 'wenda')
+  const ids: string[] = []
+  for (const name of MORE)
+    ids.push((await json('POST', '/api/people', { display_name: `${name} Ditcher`, name: name.toLowerCase(), role: 'apprentice', here: true })).id)
+  const sheets = await json('POST', '/api/sign-in-sheets', { people: ids })
+  const [klass] = await json('GET', '/api/classes')
+  const members = [...klass.members.map((m: { person: string }) => m.person), ...ids]
+  await json('PUT', `/api/classes/${klass.id}`, { title: klass.title, term: klass.term, members })
+  await signIn(page, 'tomasa')
+  const pump = (await json('GET', '/api/machines')).find((m: { code: string }) => m.code === 'LP-2')
+  const apprentices = (await json('GET', '/api/apprentices')).map((p: { id: string }) => p.id)
+  const job = await json('POST', '/api/jobs', {
+    machine_id: pump.id, faults: [{ id: 'main-jet-blocked', severity: 0.6 }], words: 'Runs while the choke is on, then dies.',
+    claim: 'only-on-choke', limit_minutes: 60, limit_money: 40, class_id: klass.id, apprentices,
+  })
+  const attempts = new Map<string, string>(job.attempts.map((a: { apprentice: string; id: string }) => [a.apprentice, a.id]))
+  const looks = ['look-fuel', 'look-filter', 'look-oil', 'look-choke']
+  const clear = [['tank', 'cap-vent', 'pickup-filter', 'fuel-valve'], ['intake-filter', 'choke-plate'], ['flywheel', 'air-gap', 'coil'], ['turning', 'oil']]
+  for (const [k, s] of sheets.entries()) {
+    if (k % 9 === 8) continue // not begun
+    const api = await request.newContext({ baseURL })
+    await api.post('/api/session', { data: { name: s.name, password: s.password } })
+    await api.put('/api/me/password', { data: { old: s.password, new: `ditch and sluice ${k} ok` } })
+    const at = `/api/attempts/${attempts.get(s.display_name)}`
+    let after = 0
+    const act = (event: object) => api.post(`${at}/events`, { data: { client_id: crypto.randomUUID(), after: after++, event } })
+    if (k % 7 !== 6) for (const action of ['ventilate', 'away-from-flame', 'driven-ready', 'agree-stop']) await act({ kind: 'do', do: action })
+    await act({ kind: 'take', test: 'start-attempt' })
+    for (const test of looks.slice(0, 1 + (k % 4))) await act({ kind: 'take', test })
+    for (const reach of clear.slice(0, 1 + (k % 4)).flat()) await act({ kind: 'mark', reach, mark: 'clear' })
+    if (k % 3 === 2) await act({ kind: 'mark', reach: 'jets', mark: 'suspect' })
+    if (k % 5 === 4) await act({ kind: 'mark', reach: 'jets', mark: 'condemned' })
+    if (k === 10) await api.post(`${at}/hints`, { data: { id: crypto.randomUUID(), words: 'May I take the head off?' } })
+    if (k === 4 || k === 13)
+      await api.post(`${at}/hand-over`, { data: { findings: [{ reach: 'jets', filing: 'root' }], verdict: 'refer-on', proof_seq: -1 } })
+    await api.dispose()
+  }
+  await page.goto(`/classes/${klass.id}/floor`)
+  await page.getByRole('button', { name: /^Rolf/ }).click()
+  await page.waitForTimeout(8000) // until the handed over are marked
+  await shot(page, 'floor')
 })
