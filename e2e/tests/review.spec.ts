@@ -144,6 +144,8 @@ test('a person has the last word: marks changed with a reason, a comment, sign-o
   await expect(behind.getByRole('listitem').first()).toContainText('Lift pump LP-2')
   await expect(page.getByRole('region', { name: title }).getByText('0 of 1 shown')).toBeVisible()
   await expect(page.getByText('Good eyes at the jet.')).toBeVisible()
+  const paper = (await page.pdf({ format: 'A4', printBackground: true })).toString('latin1')
+  expect((paper.match(/\/Type\s*\/Page\b/g) ?? []).length, 'a record is printed on no more than two pages').toBeLessThanOrEqual(2)
   const csv = page.waitForEvent('download')
   await page.getByRole('link', { name: 'Save as CSV' }).click()
   expect((await csv).suggestedFilename()).toBe('record.csv')
