@@ -18,17 +18,31 @@ export function flat(tree: Tree, at = '', out: Record<string, string> = {}): Rec
 }
 
 const KEPT = 'language'
+const kept = () => {
+  try {
+    return localStorage.getItem(KEPT)
+  } catch {
+    return null // nothing can be kept here
+  }
+}
 /** The language that was chosen on this device, or that of the browser where none was. */
 export const language: Language = (() => {
-  const chosen = localStorage.getItem(KEPT)
+  const chosen = kept()
   const told = navigator.language?.slice(0, 2) ?? ''
   return isLanguage(chosen) ? chosen : isLanguage(told) ? told : 'en'
 })()
 
-/** Keeps a choice on this device, and shows the page anew in it. What is typed is kept as on any reload. */
+/**
+ * Keeps a choice on this device, and shows the page anew in it. What is typed is kept as on any
+ * reload. Where a device keeps nothing the page stays as it is, or it would load for ever.
+ */
 export function speak(to: Language) {
-  localStorage.setItem(KEPT, to)
-  location.reload()
+  try {
+    localStorage.setItem(KEPT, to)
+    if (kept() === to) location.reload()
+  } catch {
+    return // nothing can be kept
+  }
 }
 
 /** Goes over to the language that somebody has chosen before, where the page is in another. */
