@@ -64,7 +64,7 @@ const PARTS: Record<string, string[]> = {
   talk: ['talk', 'problem.http.nothing-said', 'problem.http.too-many-watched'],
   wall: ['wall', 'problem.wall'],
   aids: ['aid'],
-  none: ['told', 'sight', 'problem.sequencing', 'problem.sim', 'problem.command', 'problem.interop'],
+  none: ['told', 'sight', 'problem.study', 'problem.sequencing', 'problem.sim', 'problem.command', 'problem.interop'],
 }
 type Tree = { [key: string]: string | Tree }
 const fits = (pattern: string[], at: string[]) =>
