@@ -108,6 +108,7 @@ fuzz:
 	go test ./core/sequencing -fuzz FuzzRead -fuzztime 30s
 	go test ./core/diagnosis -fuzz FuzzReadSeen -fuzztime 30s
 	go test ./core/procedure -fuzz FuzzPack -fuzztime 30s
+	go test ./core/study -fuzz FuzzRead -fuzztime 30s
 
 clean:
 	rm -rf bin web/node_modules e2e/node_modules web/dist/assets web/dist/index.html

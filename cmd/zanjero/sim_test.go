@@ -211,3 +211,24 @@ func TestProcedureCommand(t *testing.T) {
 		assert.Contains(t, errs, `"mend"`, bad)
 	}
 }
+
+// A study as it is typed in a table: what it comes to, and where it has a hole.
+func TestStudyCommand(t *testing.T) {
+	rows := "person,engine,value\nann,one,60\nann,one,61\nann,two,80\nann,two,79\nbob,one,62\nbob,one,63\nbob,two,82\nbob,two,81\n"
+	code, out, errs := run(t, z, rows, "study", "-")
+	require.Equal(t, 0, code, errs)
+	var r struct {
+		Gauge struct{ Sigma, Low, High float64 }
+		Each  []struct {
+			ID   string
+			Bias float64
+		}
+	}
+	require.NoError(t, json.Unmarshal([]byte(out), &r))
+	assert.Positive(t, r.Gauge.Sigma)
+	assert.Equal(t, "bob", r.Each[1].ID)
+	assert.InDelta(t, 1, r.Each[1].Bias, 1e-9)
+	code, _, errs = run(t, z, strings.TrimSuffix(rows, "bob,two,81\n"), "study", "-")
+	assert.Equal(t, 2, code)
+	assert.Contains(t, errs, "study.hole")
+}

@@ -24,51 +24,63 @@ type Reading struct {
 // Row is a source of spread in the analysis of variance.
 type Row struct {
 	// SS is the sum of squares, DF its degrees of freedom, MS their ratio.
-	SS float64
-	DF int
-	MS float64
+	SS float64 `json:"ss"`
+	DF int     `json:"df"`
+	MS float64 `json:"ms"`
 	// F is its ratio to the row that it is tested against, P how likely one as large is by
-	// chance alone. Both are 0 for the last row, which nothing is left to test.
-	F, P float64
+	// chance alone. F is math.MaxFloat64 where the other has no spread at all. Both are 0 for
+	// the last row, which nothing is left to test.
+	F float64 `json:"f"`
+	P float64 `json:"p"`
 }
 
 // Spread is a standard deviation in the unit of the readings, with the limits that hold it in
 // 95 of 100 studies.
 type Spread struct {
-	Sigma, Low, High float64
+	Sigma float64 `json:"sigma"`
+	Low   float64 `json:"low"`
+	High  float64 `json:"high"`
 	// Share of the whole spread, 0 to 1, as standard deviations are compared: shares do not
 	// add up to one.
-	Share float64
+	Share float64 `json:"share"`
 }
 
 // Whose is how one person reads: their mean against that of all, in standard deviations of
 // such a mean where people did not differ, and the spread of their own repeats.
 type Whose struct {
-	ID            string
-	Bias, Z       float64
-	Repeatability float64
+	ID            string  `json:"id"`
+	Bias          float64 `json:"bias"`
+	Z             float64 `json:"z"`
+	Repeatability float64 `json:"repeatability"`
 }
 
 // Result is what a study comes to.
 type Result struct {
 	// People and Engines in the order of their ids, and how often each read each.
-	People, Engines []string
-	Repeats         int
-	Mean            float64
+	People  []string `json:"people"`
+	Engines []string `json:"engines"`
+	Repeats int      `json:"repeats"`
+	Mean    float64  `json:"mean"`
 	// The analysis of variance. Between is people with engines: that somebody reads one engine
 	// otherwise than the rest. Where it is no larger than chance (Pooled), it is taken together
 	// with the repeats.
-	ByEngine, ByPerson, Between, Within Row
-	Pooled                              bool
+	ByEngine Row  `json:"by_engine"`
+	ByPerson Row  `json:"by_person"`
+	Between  Row  `json:"between"`
+	Within   Row  `json:"within"`
+	Pooled   bool `json:"pooled"`
 	// Repeatability is of one person with one engine, Reproducibility between people, Gauge
 	// both together, and Part between engines.
-	Repeatability, Reproducibility, Gauge, Part Spread
+	Repeatability   Spread `json:"repeatability"`
+	Reproducibility Spread `json:"reproducibility"`
+	Gauge           Spread `json:"gauge"`
+	Part            Spread `json:"part"`
 	// Total spread of one reading of any engine by anybody.
-	Total float64
+	Total float64 `json:"total"`
 	// Kinds is how many kinds of engine the readings can tell apart, rounded down: 1.41 times
 	// the spread of the engines over that of the gauge.
-	Kinds int
-	Each  []Whose
+	Kinds int     `json:"kinds"`
+	Each  []Whose `json:"each"`
 }
 
 const (
@@ -193,7 +205,7 @@ func (x *Row) test(against *Row) {
 		x.F = x.MS / against.MS
 		x.P = distuv.F{D1: float64(x.DF), D2: float64(against.DF)}.Survival(x.F)
 	case x.MS > 0: // no spread to hide behind
-		x.F, x.P = math.Inf(1), 0
+		x.F, x.P = math.MaxFloat64, 0
 	default:
 		x.F, x.P = 0, 1
 	}

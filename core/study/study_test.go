@@ -1,15 +1,19 @@
 package study_test
 
 import (
+	"encoding/json"
+	"errors"
 	"fmt"
 	"math"
 	"math/rand/v2"
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zanjero/core/problem"
 	"zanjero/core/study"
 )
 
@@ -138,4 +142,46 @@ func TestStudiesThatCannotBe(t *testing.T) {
 	require.Nil(t, p)
 	assert.Zero(t, a.Gauge.Sigma+a.Part.Sigma+a.Total)
 	assert.Zero(t, a.Kinds)
+	// A gauge without any spread of its own.
+	for i := range flat {
+		flat[i].Value = float64(flat[i].Engine[0])
+	}
+	a, p = study.Analyse(flat)
+	require.Nil(t, p)
+	assert.Zero(t, a.Gauge.Sigma)
+	assert.Zero(t, a.ByEngine.P)
+	_, err := json.Marshal(a)
+	assert.NoError(t, err)
+}
+
+// What is read from outside is a study, or refused with its place; nothing else.
+func FuzzRead(f *testing.F) {
+	f.Add("person,engine,value\nann,LP-2,61.5\n")
+	f.Add("\ufeffPerson, Engine, Value\nann,\"LP,2\",x")
+	f.Add("person,engine\n\"")
+	f.Fuzz(func(t *testing.T, raw string) {
+		all, err := study.Read(strings.NewReader(raw))
+		var p *problem.Problem
+		if err != nil && (!errors.As(err, &p) || all != nil) {
+			t.Fatal(err)
+		}
+		if r, p := study.Analyse(all); err == nil && (r == nil) == (p == nil) {
+			t.Fatal("neither worked out nor refused")
+		}
+	})
+}
+
+func TestReadRefusesWithTheLine(t *testing.T) {
+	for raw, want := range map[string]string{
+		"":                               "line 1: study.no-head",
+		"person,engine\n":                "line 1: study.bad-line",
+		"who,engine,value\n":             "line 1: study.no-head",
+		"person,engine,value\na,b,1,5\n": "line 2: study.bad-line",
+		"person,engine,value\na,b,x\n":   "line 2: study.not-a-number",
+	} {
+		_, err := study.Read(strings.NewReader(raw))
+		var p *problem.Problem
+		require.ErrorAs(t, err, &p, raw)
+		assert.Equal(t, want, p.Path+": "+p.Code, raw)
+	}
 }
