@@ -22,7 +22,8 @@ func main() {
 		Use: "zanjero", Short: "Teach small-engine fault-finding",
 		SilenceUsage: true, SilenceErrors: true,
 	}
-	root.AddCommand(serveCommand(), lrsCommand(), simCommand(), planCommand(), believeCommand(), procedureCommand(), scenarioCommand(), assessCommand(), studyCommand(),
+	root.AddCommand(serveCommand(), lrsCommand(), simCommand(), planCommand(), believeCommand(), procedureCommand(), scenarioCommand(), assessCommand(),
+		studyCommand(),
 		packCommand(), personCommand(), backupCommand(), restoreCommand(), versionCommand())
 	if err := root.ExecuteContext(context.Background()); err != nil {
 		os.Exit(report(err))
