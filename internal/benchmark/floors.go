@@ -5,6 +5,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"io"
 	"net/http"
 	"net/url"
 	"slices"
@@ -23,7 +24,8 @@ const floors = 3
 // watching is what those who watch have seen. They do as a browser does: who is told that a
 // bench has changed asks for it, and for all that have changed meanwhile with the next.
 type watching struct {
-	stop context.CancelFunc
+	// stop ends all that watches.
+	stop func()
 	mu   sync.Mutex
 	// base is the version of each bench before anything was sent, due the moments at which
 	// what comes to a version was sent.
@@ -125,6 +127,28 @@ func (w *watching) arrived() ([]time.Duration, error) {
 		time.Sleep(100 * time.Millisecond)
 	}
 	return nil, fmt.Errorf("an act never came to its floor")
+}
+
+// listen holds the stream of a bench, until the watching ends.
+func (w *watching) listen(ctx context.Context, c *http.Client, at string) error {
+	ctx, stop := context.WithCancel(ctx)
+	req, err := http.NewRequestWithContext(ctx, http.MethodGet, at, nil)
+	if err != nil {
+		stop()
+		return err
+	}
+	res, err := c.Do(req)
+	if err != nil {
+		stop()
+		return err
+	}
+	floors := w.stop
+	w.stop = func() { stop(); floors() }
+	go func() {
+		defer res.Body.Close()
+		_, _ = io.Copy(io.Discard, res.Body)
+	}()
+	return nil
 }
 
 func (w *watching) watch(ctx context.Context, c *http.Client, floor string, giving uuid.UUID, ready chan<- error) {

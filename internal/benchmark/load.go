@@ -173,6 +173,12 @@ func record(apprentices int) ([]row, error) {
 		return nil, err
 	}
 	defer watched.stop()
+	// Every bench listens for what is said to it, as its page does.
+	for i, c := range clients {
+		if err := watched.listen(ctx, c, url+"/api/attempts/"+attempts[i].String()+"/changes"); err != nil {
+			return nil, err
+		}
+	}
 	// At a working pace, one act a second each, which is brisk for a bench.
 	var mu sync.Mutex
 	var latencies []time.Duration
