@@ -65,6 +65,15 @@ test('a class is watched while it works: acts as they happen, an unsafe one, a q
   await expect(page.getByRole('region', { name: 'Ledger' })).toBeVisible()
   await acts(ines, hers, [{ kind: 'take', test: 'look-fuel' }])
   await expect(page.getByRole('region', { name: 'Ledger' })).toContainText('Look at the fuel')
+  // What was said stands in the debrief too.
+  await ines.evaluate(async (a) => {
+    const hand = { findings: [{ reach: 'coil', filing: 'root' }], verdict: 'refer-on', proof_seq: -1 }
+    await fetch(`/api/attempts/${a}/hand-over`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(hand) })
+  }, hers)
+  await page.goto(`/debrief/${hers}`)
+  const said = page.getByRole('region', { name: 'Said at the bench' })
+  await expect(said.getByRole('listitem').first()).toContainText('May I take the bowl off?')
+  await expect(said.getByRole('listitem').last()).toContainText('Look at the fuel first.')
   await ines.context().close()
   await rafi.context().close()
 })

@@ -95,7 +95,11 @@ func newCard(number int, sc *scenario.Scenario, at times) (*card, error) {
 // bench is one with nothing but what the job settles.
 func (c *card) bench(w *messages.Words) Bench {
 	sc := c.sc
-	return Bench{JobNumber: c.number, Family: sc.Family, MachineName: sc.Name, MachineCode: sc.Code, Words: sc.Words, History: historyOf(w, sc),
+	words, history := sc.Words, historyOf(w, sc)
+	if sc.First { // ours, and so in the language of whoever reads it
+		words, history = w.Text("first.words", nil), w.Text("first.history", nil)
+	}
+	return Bench{JobNumber: c.number, Family: sc.Family, MachineName: sc.Name, MachineCode: sc.Code, Words: words, History: history,
 		LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, First: sc.First, Trial: sc.Trial, ClosesAt: c.times.closes,
 		Sheet: sheetLines(w, sc.Family, sc.Sheet), Has: c.has,
 		Mode: BenchMode(sc.Guide()), ProperOnly: sc.ProperOnly}

@@ -18,6 +18,7 @@ import LineMarks from './LineMarks.vue'
 import OrderTable from './OrderTable.vue'
 import ReadingsTable from './ReadingsTable.vue'
 import ReviewPanel from './ReviewPanel.vue'
+import SaidAtBench from './SaidAtBench.vue'
 import SuspectTable from './SuspectTable.vue'
 import TwoWays from './TwoWays.vue'
 import { useReview, type NewAct } from './useReview'
@@ -163,6 +164,7 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
     <p v-if="practice.isError.value" role="alert"><ProblemText :of="practice.error.value as Refusal" /></p>
     <ReviewPanel v-if="blind" :of="d" :at="at" :step-at="stepAt" @point="point" />
 
+    <SaidAtBench :attempt="attempt" />
     <div class="two">
       <section class="panel">
         <div class="row">
