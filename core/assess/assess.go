@@ -215,6 +215,10 @@ type attempt struct {
 	// openAt are the covers that were off before a line, by its place.
 	openAt map[int][]string
 	steps  []step
+	// righted are the slips that were put right in it; weighings are kept for all ways of
+	// one attempt.
+	righted   []*Reading
+	weighings map[weighedAt]weighing
 }
 
 // Input is an attempt to be judged.
@@ -254,14 +258,29 @@ func Assess(ctx context.Context, in Input) (*Assessment, error) {
 			return nil, err
 		}
 	}
-	a, out, err := in.judge(ctx)
+	a, err := in.replayed(ctx, in.Events)
 	if err != nil {
 		return nil, err
 	}
-	for _, events := range a.putRight(in.Events) {
-		right := in
-		right.Events = events
-		_, other, err := right.judge(ctx)
+	// The machines are replayed once for all ways in which it could have been written down.
+	var ways []*attempt
+	for _, slips := range a.putRight() {
+		right, err := in.replayed(ctx, withRight(in.Events, slips))
+		if err != nil {
+			return nil, err
+		}
+		right.righted, right.weighings = slips, a.weighings
+		ways = append(ways, right)
+	}
+	if err := weigh(ctx, append(ways, a)); err != nil {
+		return nil, err
+	}
+	out, err := a.marked(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, right := range ways {
+		other, err := right.marked(ctx)
 		if err != nil {
 			return nil, err
 		}
@@ -272,24 +291,24 @@ func Assess(ctx context.Context, in Input) (*Assessment, error) {
 	return out, nil
 }
 
-// judge marks the sections of an attempt by what was written down.
-func (in *Input) judge(ctx context.Context) (*attempt, *Assessment, error) {
-	sc := in.Scenario
+// replayed is an attempt from its events, every reading reviewed.
+func (in *Input) replayed(ctx context.Context, events []ledger.Event) (*attempt, error) {
 	l, err := in.bench()
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
-	a := &attempt{sc: sc, singles: in.Answers.Population(), answers: in.Answers, refer: in.Reference, rubric: sc.Weights(), hand: in.Hand, ledger: l,
-		review: []Reading{}, final: map[diagnosis.View]diagnosis.Report{}, cat: sc.Figures(), openAt: map[int][]string{}}
-	if err := a.replay(ctx, in.Events); err != nil {
-		return nil, nil, err
-	}
-	if err := a.weigh(ctx); err != nil {
-		return nil, nil, err
-	}
+	a := &attempt{sc: in.Scenario, singles: in.Answers.Population(), answers: in.Answers, refer: in.Reference, rubric: in.Scenario.Weights(), hand: in.Hand,
+		ledger: l, review: []Reading{}, final: map[diagnosis.View]diagnosis.Report{}, cat: in.Scenario.Figures(), openAt: map[int][]string{},
+		weighings: map[weighedAt]weighing{}}
+	return a, a.replay(ctx, events)
+}
+
+// marked is the assessment of an attempt that has been weighed, but for its outcome.
+func (a *attempt) marked(ctx context.Context) (*Assessment, error) {
 	if err := a.order(ctx); err != nil {
-		return nil, nil, err
+		return nil, err
 	}
+	sc, l := a.sc, a.ledger
 	out := &Assessment{
 		Form: FormNow, ModelVersion: machine.Version, Readings: a.review, Points: a.points, Hand: a.hand,
 		Minutes: round1(l.Minutes()), LimitMinutes: sc.LimitMinutes, Money: l.Money(), LimitMoney: sc.LimitMoney,
@@ -306,7 +325,7 @@ func (in *Input) judge(ctx context.Context) (*attempt, *Assessment, error) {
 		}
 	}
 	a.conclude(out)
-	return a, out, nil
+	return out, nil
 }
 
 // bench is the ledger that the events are put to.
@@ -402,104 +421,6 @@ func (a *attempt) written(e ledger.Event) *ledger.Line {
 		k--
 	}
 	return &lines[k]
-}
-
-// weigh follows the three beliefs through the steps: over single faults and
-// pairs, and where two at once have come to matter, over sets of three too. All
-// three are always weighed, whatever was read right.
-func (a *attempt) weigh(ctx context.Context) error {
-	singles, err := a.follow(ctx, a.singles)
-	if err != nil {
-		return err
-	}
-	parts := []*course{singles}
-	seen := make([]diagnosis.Report, len(singles.recorded))
-	for i, b := range singles.recorded {
-		seen[i] = b.Report()
-	}
-	pairs := diagnosis.Pairs(a.sc.Family, a.sc.Sheet, seen)
-	for _, sets := range []func() [][]string{
-		func() [][]string { return pairs },
-		func() [][]string {
-			return diagnosis.Triples(a.sc.Family, a.sc.Sheet, seen, at(parts, recorded, len(seen)-1))
-		},
-	} {
-		pop, err := a.singles.Only(ctx, sets())
-		if err != nil {
-			return err
-		}
-		if hypotheses, _ := pop.Size(); hypotheses == 0 {
-			continue
-		}
-		more, err := a.follow(ctx, pop)
-		if err != nil {
-			return err
-		}
-		parts = append(parts, more)
-	}
-	a.tell(parts)
-	return nil
-}
-
-// course is how the three beliefs over some hypotheses went: at first, and after
-// each line. Of what was shown only the end counts.
-type course struct {
-	recorded, asIfValid []*diagnosis.Belief
-	shown               *diagnosis.Belief
-}
-
-func recorded(c *course) []*diagnosis.Belief  { return c.recorded }
-func asIfValid(c *course) []*diagnosis.Belief { return c.asIfValid }
-
-// at reports a belief over all hypotheses together at a moment.
-func at(parts []*course, of func(*course) []*diagnosis.Belief, moment int) diagnosis.Report {
-	var bs []*diagnosis.Belief
-	for _, c := range parts {
-		bs = append(bs, of(c)[moment])
-	}
-	return diagnosis.Together(bs...).Report()
-}
-
-// follow takes the three beliefs over a population through the steps.
-func (a *attempt) follow(ctx context.Context, pop *diagnosis.Population) (*course, error) {
-	c := &course{}
-	rec, shown, valid := pop.StartAll()
-	keep := func() {
-		c.recorded, c.asIfValid = append(c.recorded, rec.Snapshot()), append(c.asIfValid, valid.Snapshot())
-	}
-	for _, b := range []*diagnosis.Belief{rec, valid} {
-		if err := a.sc.Begin(ctx, b); err != nil {
-			return nil, err
-		}
-	}
-	keep()
-	for _, st := range a.ledger.Lines() {
-		for _, b := range []*diagnosis.Belief{rec, valid} {
-			if err := b.Observe(ctx, st); err != nil {
-				return nil, err
-			}
-		}
-		keep()
-	}
-	c.shown = shown.Snapshot()
-	return c, nil
-}
-
-// tell works out the reports and the time line of what was followed.
-func (a *attempt) tell(parts []*course) {
-	a.prior = at(parts, recorded, 0)
-	a.points = []Point{a.point(-1, 0, Step{}, a.prior)}
-	for i, st := range a.ledger.Lines() {
-		r := at(parts, recorded, i+1)
-		a.recorded = append(a.recorded, r)
-		a.asIfValid = append(a.asIfValid, at(parts, asIfValid, i+1))
-		if step, shows := stepOf(st); shows {
-			a.points = append(a.points, a.point(st.Seq, st.AtMin, step, r))
-		}
-	}
-	last := len(a.ledger.Lines())
-	a.final[diagnosis.Recorded], a.final[diagnosis.AsIfValid] = at(parts, recorded, last), at(parts, asIfValid, last)
-	a.final[diagnosis.Shown] = at(parts, func(c *course) []*diagnosis.Belief { return []*diagnosis.Belief{c.shown} }, 0)
 }
 
 // stepOf is a line as the time line shows it; shows is false for what it leaves

@@ -10,12 +10,12 @@ import (
 )
 
 // fewSlips are so few that every choice of them is put right.
-const fewSlips = 4
+const fewSlips = 6
 
-// putRight gives the events as they would be with slips of reading put right: all of
-// them, and every choice of them where there are few; where there are many, each alone and
-// all but each. There are none where everything was read right.
-func (a *attempt) putRight(events []ledger.Event) (out [][]ledger.Event) {
+// putRight gives the slips of reading to be put right: first all of them, then every choice
+// of them where there are few; where there are many, each alone and all but each. There are
+// none where everything was read right.
+func (a *attempt) putRight() (out [][]*Reading) {
 	var slips []*Reading
 	for i := range a.review {
 		r := &a.review[i]
@@ -23,22 +23,21 @@ func (a *attempt) putRight(events []ledger.Event) (out [][]ledger.Event) {
 			slips = append(slips, r)
 		}
 	}
-	for chosen := uint64(1); len(slips) <= fewSlips && chosen < 1<<len(slips); chosen++ {
+	if len(slips) > fewSlips {
+		out = append(out, slips)
+		for i := range slips {
+			out = append(out, slips[i:i+1], slices.Delete(slices.Clone(slips), i, i+1))
+		}
+		return out
+	}
+	for chosen := 1<<len(slips) - 1; chosen > 0; chosen-- {
 		var right []*Reading
 		for i, r := range slips {
 			if chosen&(1<<i) != 0 {
 				right = append(right, r)
 			}
 		}
-		out = append(out, withRight(events, right))
-	}
-	if len(slips) <= fewSlips {
-		return out
-	}
-	out = append(out, withRight(events, slips))
-	for i := range slips {
-		others := slices.Delete(slices.Clone(slips), i, i+1)
-		out = append(out, withRight(events, slips[i:i+1]), withRight(events, others))
+		out = append(out, right)
 	}
 	return out
 }

@@ -2,6 +2,7 @@ package assess
 
 import (
 	"context"
+	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -167,11 +168,11 @@ func (w *walk) test(ctx context.Context, line *ledger.Line) error {
 // weigh finds what a test costs where it stands, against the best that could be made.
 func (w *walk) weigh(ctx context.Context, s *step, again bool) error {
 	o := &s.ordered
-	open := w.a.openAt[s.seq]
-	toGo, err := w.st.ToGo(ctx, open, w.work, func(id string) bool { return id == s.test || w.may(id) })
+	x, err := w.weighed(ctx, s)
 	if err != nil {
 		return err
 	}
+	toGo := x.toGo
 	best, least := "", math.Inf(1)
 	for _, t := range w.a.sc.Tests() { // in the catalogue's order, so that ties are the same each time
 		if c, ok := toGo[t.ID]; ok && c < least-1e-9 && (t.ID != s.test || !again) {
@@ -187,8 +188,7 @@ func (w *walk) weigh(ctx context.Context, s *step, again bool) error {
 	if best != s.test && o.Regret > 0 {
 		o.Better = best
 	}
-	bits := w.st.Tell(s.test)
-	s.useless = again || bits < littleBits
+	s.useless = again || x.bits < littleBits
 	switch {
 	case w.page != nil:
 		o.Departure = w.page[s.seq]
@@ -204,6 +204,40 @@ func (w *walk) weigh(ctx context.Context, s *step, again bool) error {
 		s.weighed = true
 	}
 	return nil
+}
+
+// weighedAt is a place in the ledger, with the slips before it that were put right.
+type weighedAt struct {
+	seq     int
+	righted string
+}
+
+// weighing is the minutes to go after each test that could be made there, and what the one
+// that was made had to tell.
+type weighing struct {
+	toGo map[string]float64
+	bits float64
+}
+
+// weighed looks at what could be made, once for all ways that are the same up to there.
+func (w *walk) weighed(ctx context.Context, s *step) (weighing, error) {
+	at := weighedAt{seq: s.seq}
+	for _, r := range w.a.righted {
+		if r.TakenAt < s.seq {
+			at.righted += fmt.Sprint(r.TakenAt, r.Part, ";")
+		}
+	}
+	x, known := w.a.weighings[at]
+	if known {
+		return x, nil
+	}
+	toGo, err := w.st.ToGo(ctx, w.a.openAt[s.seq], w.work, func(id string) bool { return id == s.test || w.may(id) })
+	if err != nil {
+		return weighing{}, err
+	}
+	x = weighing{toGo, w.st.Tell(s.test)}
+	w.a.weighings[at] = x
+	return x, nil
 }
 
 // repair takes in work that was done, and whether something spoke for it.

@@ -98,23 +98,6 @@ func (p *Population) Start(v View) *Belief {
 	return b
 }
 
-// StartAll begins the three beliefs over the same machines. What was done to these is
-// the same for what was recorded and for what was shown, so they are replayed once:
-// whatever the first takes in, the second does too, and the second is only reported.
-// Those taken as if the set-up had been right go their own way, but where a run is
-// the same for them, it is not made again: so the first and the third are not safe to
-// use at the same time.
-func (p *Population) StartAll() (recorded, shown, asIfValid *Belief) {
-	recorded, shown, asIfValid = p.Start(Recorded), p.Start(Shown), p.Start(AsIfValid)
-	for i := range p.hyps {
-		runs := make([]foresee.Run, len(p.hyps[i].nodes))
-		recorded.hyps[i].runs, asIfValid.hyps[i].runs = runs, runs
-		shown.hyps[i].nodes = nil
-	}
-	recorded.beside = []*Belief{shown}
-	return recorded, shown, asIfValid
-}
-
 // run is where the run last made on a node is kept, nil for nowhere.
 func (h *candidate) run(node int) *foresee.Run {
 	if h.runs == nil {
@@ -142,27 +125,6 @@ func cloneAll(nodes []*bench.Session) []*bench.Session {
 	return out
 }
 
-// Snapshot is a belief as it stands, without machines: it can be reported, and
-// takes nothing more in.
-func (b *Belief) Snapshot() *Belief {
-	c := &Belief{view: b.view, hyps: slices.Clone(b.hyps)}
-	for i := range c.hyps {
-		h := &c.hyps[i]
-		h.nodes, h.last, h.said, h.asked, h.runs, h.loglik = nil, nil, nil, nil, nil, slices.Clone(h.loglik)
-	}
-	return c
-}
-
-// Together puts beliefs over different hypotheses about one engine into one, as a
-// snapshot. Their weights are of one scale where they have taken the same in.
-func Together(bs ...*Belief) *Belief {
-	c := &Belief{view: bs[0].view}
-	for _, b := range bs {
-		c.hyps = append(c.hyps, b.Snapshot().hyps...)
-	}
-	return c
-}
-
 // Complain takes the owner's complaint in, once, before anything is observed. It
 // moves no machine. The error
 // is the context's.
@@ -174,12 +136,12 @@ func (b *Belief) Complain(ctx context.Context, c Claim) error {
 	if err != nil {
 		return err
 	}
-	return b.eachIndex(ctx, func(i int, h *candidate) {
+	return b.eachIndex(ctx, func(_ int, h *candidate) {
 		at := make([]float64, len(h.nodes))
 		for k, n := range h.nodes {
 			at[k] = c.Of(n.AsMaster())
 		}
-		b.told(i, h, at, func(p float64) float64 { return complained(p, erring) })
+		h.told(at, func(p float64) float64 { return complained(p, erring) })
 	})
 }
 
@@ -187,7 +149,7 @@ func (b *Belief) Complain(ctx context.Context, c Claim) error {
 // for it. Asked again, the owner tells the same. The error is the context's.
 func (b *Belief) Hear(ctx context.Context, word string) error {
 	st := ledger.Line{Kind: ledger.EventTake, Test: reading.AskHistory, Master: true}
-	return b.eachIndex(ctx, func(i int, h *candidate) {
+	return b.eachIndex(ctx, func(_ int, h *candidate) {
 		t := h.test(st)
 		preds, at := make([]*foresee.Prediction, len(h.nodes)), make([]float64, len(h.nodes))
 		for k, n := range h.nodes {
@@ -198,16 +160,14 @@ func (b *Belief) Hear(ctx context.Context, word string) error {
 				}
 			}
 		}
-		b.told(i, h, at, func(p float64) float64 { return (1-grossWord)*p + grossWord/float64(len(t.Words)) })
-		for _, o := range append([]*Belief{b}, b.beside...) {
-			o.hyps[i].said[reading.AskHistory], o.hyps[i].asked[reading.AskHistory] = word, preds
-		}
+		h.told(at, func(p float64) float64 { return (1-grossWord)*p + grossWord/float64(len(t.Words)) })
+		h.said[reading.AskHistory], h.asked[reading.AskHistory] = word, preds
 	})
 }
 
 // told weighs the points of a hypothesis by what was told, from how likely that is at
 // each of its nodes.
-func (b *Belief) told(i int, h *candidate, at []float64, likely func(p float64) float64) {
+func (h *candidate) told(at []float64, likely func(p float64) float64) {
 	var corners []corner
 	for point := range h.axes.points() {
 		corners = h.axes.cornersOf(point, corners[:0])
@@ -215,11 +175,7 @@ func (b *Belief) told(i int, h *candidate, at []float64, likely func(p float64) 
 		for _, c := range corners {
 			p += c.weight * at[c.node]
 		}
-		l := math.Log(max(likely(p), 1e-300))
-		h.loglik[point] += l
-		for _, o := range b.beside {
-			o.hyps[i].loglik[point] += l
-		}
+		h.loglik[point] += math.Log(max(likely(p), 1e-300))
 	}
 }
 

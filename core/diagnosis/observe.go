@@ -70,7 +70,7 @@ func (b *Belief) take(ctx context.Context, due []int) error {
 		if likes[n] == nil {
 			likes[n] = make([]likeness, len(all))
 			for k, v := range all {
-				likes[n][k] = v.likelihood(b.lines[n])
+				likes[n][k] = v.likelihood(v.lines[n])
 			}
 		}
 	}
@@ -84,7 +84,7 @@ func (b *Belief) take(ctx context.Context, due []int) error {
 		if st := b.lines[n]; st.Kind == ledger.EventRepair {
 			failed[d] = b.repair(all, i, st)
 		} else {
-			b.see(all, i, st, likes[n])
+			b.see(all, i, n, likes[n])
 		}
 	})
 	if err != nil {
@@ -109,9 +109,9 @@ func (b *Belief) take(ctx context.Context, due []int) error {
 	return nil
 }
 
-// see lets a line happen to a state and weighs it by what was seen.
-func (b *Belief) see(all []*Belief, i int, st ledger.Line, likes []likeness) {
-	h := &b.hyps[i]
+// see lets a line happen to a state and weighs it by what each view saw.
+func (b *Belief) see(all []*Belief, i, n int, likes []likeness) {
+	h, st := &b.hyps[i], b.lines[n]
 	lay := make([]func(int, predictionAt) float64, len(all))
 	blind := true
 	for k, v := range all {
@@ -121,8 +121,8 @@ func (b *Belief) see(all []*Belief, i int, st ledger.Line, likes []likeness) {
 	}
 	if blind {
 		t := h.test(st)
-		for k, n := range h.nodes {
-			foresee.Replay(n, st, t, b.view == AsIfValid, h.run(k))
+		for k, node := range h.nodes {
+			foresee.Replay(node, st, t, b.view == AsIfValid, h.run(k))
 		}
 		return
 	}
@@ -136,8 +136,8 @@ func (b *Belief) see(all []*Belief, i int, st ledger.Line, likes []likeness) {
 	if q := question(st.Test); q != "" {
 		h.asked[q] = preds
 		for k, v := range all {
-			if lay[k] != nil && !(v.view != Shown && st.Entry.Left) {
-				v.hyps[i].said[q] = v.word(st)
+			if lay[k] != nil && !(v.view != Shown && v.lines[n].Entry.Left) {
+				v.hyps[i].said[q] = v.word(v.lines[n])
 			}
 		}
 	}

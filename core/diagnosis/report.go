@@ -1,9 +1,7 @@
 package diagnosis
 
 import (
-	"maps"
 	"math"
-	"slices"
 	"sort"
 	"strings"
 
@@ -36,45 +34,33 @@ type Set struct {
 const uncounted = 1e-10
 
 // Report works the belief out.
-func (b *Belief) Report() Report {
+func (b *Belief) Report() Report { return Together(b.Tally()) }
+
+// report puts sets with their shares of the whole, in the order of their keys, into figures.
+func report(sets []tallied) Report {
 	cat := catalogue.Standard()
 	r := Report{Fault: map[string]float64{}, Reach: map[string]float64{}, Lateral: map[string]float64{}, Severity: map[string]float64{}}
-	sets := map[string]*Set{}
-	weights := b.weights()
-	for i := range b.hyps {
-		h := &b.hyps[i]
-		key := strings.Join(h.faults, "+")
-		if sets[key] == nil {
-			sets[key] = &Set{Faults: h.faults}
+	for _, s := range sets {
+		if s.weight > 0 {
+			r.Bits -= s.weight * math.Log2(s.weight)
 		}
-		for k, p := range weights[i] {
-			sets[key].P += p
-			if p > uncounted {
-				h.severities(k, func(fault string, s float64) { r.Severity[fault] += p * s })
-			}
-		}
-	}
-	for _, key := range slices.Sorted(maps.Keys(sets)) {
-		s := sets[key]
-		if s.P > 0 {
-			r.Bits -= s.P * math.Log2(s.P)
-		}
-		if len(s.Faults) == 0 {
-			r.Healthy = s.P
+		if len(s.faults) == 0 {
+			r.Healthy = s.weight
 		}
 		reaches, laterals := map[string]bool{}, map[string]bool{}
-		for _, f := range s.Faults {
-			r.Fault[f] += s.P
+		for _, f := range s.faults {
+			r.Fault[f] += s.weight
+			r.Severity[f] += s.severity[f]
 			reach := cat.Reach(cat.Fault(f).Reach)
 			reaches[reach.ID], laterals[reach.Lateral] = true, true
 		}
 		for id := range reaches { // each key once: order cannot matter
-			r.Reach[id] += s.P
+			r.Reach[id] += s.weight
 		}
 		for id := range laterals {
-			r.Lateral[id] += s.P
+			r.Lateral[id] += s.weight
 		}
-		r.Sets = append(r.Sets, *s)
+		r.Sets = append(r.Sets, Set{s.faults, s.weight})
 	}
 	for f, p := range r.Fault {
 		if p > 0 {
@@ -110,17 +96,32 @@ func (h *hypothesis) severities(point int, f func(fault string, s float64)) {
 	}
 }
 
-// weights gives the posterior of every point of every hypothesis. The points
-// of a hypothesis share its prior by the trapezium rule, for severity is laid out by
-// density.
+// weights gives the posterior of every point of every hypothesis.
 func (b *Belief) weights() [][]float64 {
-	top := math.Inf(-1)
+	out, _ := b.unscaled()
+	sum := 0.0
+	for i := range out {
+		for _, w := range out[i] {
+			sum += w
+		}
+	}
+	for i := range out {
+		for k := range out[i] {
+			out[i][k] /= sum
+		}
+	}
+	return out
+}
+
+// unscaled gives the weights of all points, and the logarithm of what they are measured by.
+func (b *Belief) unscaled() (out [][]float64, top float64) {
+	top = math.Inf(-1)
 	for i := range b.hyps {
 		for _, l := range b.hyps[i].loglik {
 			top = max(top, l)
 		}
 	}
-	out, sum := make([][]float64, len(b.hyps)), 0.0
+	out = make([][]float64, len(b.hyps))
 	for i := range b.hyps {
 		h := &b.hyps[i]
 		out[i] = make([]float64, len(h.loglik))
@@ -132,13 +133,7 @@ func (b *Belief) weights() [][]float64 {
 		}
 		for k, l := range h.loglik {
 			out[i][k] *= h.prior / share * math.Exp(l-top)
-			sum += out[i][k]
 		}
 	}
-	for i := range out {
-		for k := range out[i] {
-			out[i][k] /= sum
-		}
-	}
-	return out
+	return out, top
 }

@@ -74,8 +74,9 @@ func library(ctx context.Context, yard []engine) (out []shelf) {
 
 // tried is one attempt of a simulated apprentice.
 type tried struct {
-	a    *assess.Assessment
-	mark float64
+	title string
+	a     *assess.Assessment
+	mark  float64
 }
 
 func (s *shelf) try(ctx context.Context, k apprentice.Kind, slips, noise uint64) tried {
@@ -85,22 +86,25 @@ func (s *shelf) try(ctx context.Context, k apprentice.Kind, slips, noise uint64)
 	a, err := assess.Assess(ctx, *in)
 	check(err)
 	mark, of := a.Total()
-	return tried{a, 100 * mark / of}
+	return tried{s.title, a, 100 * mark / of}
 }
 
 // thrown tells of parts throwers by whether a test was still to be made before a part.
 func thrown(some []tried) string {
 	var n, passed [2]int
+	var on []string
 	for _, x := range some {
 		k := min(len(x.a.Economy.Unfounded), 1)
 		n[k]++
 		if x.a.Outcome == assess.Competent {
 			passed[k]++
+			on = append(on, "*"+x.title+"*")
 		}
 	}
+	slices.Sort(on)
 	return fmt.Sprintf("Of the parts throwers, %d fitted a part while a test was still worth making: %d of them are called competent. "+
-		"The other %d had the fault told by the complaint, or by parts that a test would not have been cheaper than: %d of them.\n",
-		n[1], passed[1], n[0], passed[0])
+		"The other %d had the fault told by the complaint and the run that shows it, or by parts that a test would not have been cheaper than: %d of them, on %s.\n",
+		n[1], passed[1], n[0], passed[0], strings.Join(slices.Compact(on), ", "))
 }
 
 // fairness tries the marks on simulated apprentices of known worth.
