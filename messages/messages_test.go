@@ -20,6 +20,7 @@ import (
 	"zanjero/core/catalogue"
 	"zanjero/core/diagnosis"
 	"zanjero/core/problem"
+	"zanjero/core/units"
 )
 
 var code = regexp.MustCompile(`^[a-z]+(\.[a-z0-9-]+)+$`)
@@ -317,4 +318,27 @@ func TestDecimalMark(t *testing.T) {
 	assert.Contains(t, es.Text("desk.bits", problem.Params{"bits": 1.25}), "1,25")
 	assert.Contains(t, es.Text("reason.reading.misread", problem.Params{"shown": "0.7 mm", "of": "x", "typed": "3.5", "slip": "@slip.unit"}), "0,7 mm")
 	assert.Contains(t, In("en").Text("desk.bits", problem.Params{"bits": 1.25}), "1.25")
+}
+
+// The units that a language has in place of others are the same quantity, by the factors of
+// core/units.
+func TestUnitsOfALanguage(t *testing.T) {
+	raw, err := kindsFile.ReadFile("kinds/kinds.json")
+	require.NoError(t, err)
+	var k struct {
+		Units map[string]map[units.Unit]struct {
+			Unit  units.Unit
+			Times float64
+		}
+	}
+	require.NoError(t, json.Unmarshal(raw, &k))
+	require.NotEmpty(t, k.Units["es"])
+	for language, of := range k.Units {
+		assert.Contains(t, Languages(), language)
+		for from, to := range of {
+			want, err := units.Convert(1, from, to.Unit)
+			require.NoError(t, err)
+			assert.InEpsilon(t, want, to.Times, 1e-9)
+		}
+	}
 }

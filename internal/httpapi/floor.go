@@ -252,5 +252,3 @@ func (s *Server) GetStanding(ctx context.Context, _ GetStandingRequestObject) (G
 	}
 	return out, nil
 }
-
-var errTooManyWatched = refuse(http.StatusTooManyRequests, "http.too-many-watched")

@@ -84,6 +84,8 @@ func (s *Server) WatchBench(ctx context.Context, _ WatchBenchRequestObject) (Wat
 		}}, nil
 }
 
+var errTooManyWatched = refuse(http.StatusTooManyRequests, "http.too-many-watched")
+
 // VisitWatchFloorResponse sends it.
 func (x *stream) VisitWatchFloorResponse(w http.ResponseWriter) error { return x.send(w) }
 

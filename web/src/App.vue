@@ -87,8 +87,9 @@ async function leave() {
 }
 .top {
   display: flex;
+  flex-wrap: wrap;
   align-items: center;
-  gap: 14px;
+  gap: 0 14px;
   padding: 6px 20px;
   border-bottom: 1.5px solid var(--line);
 }
@@ -111,6 +112,7 @@ nav a {
   text-decoration: none;
   padding: 14px 12px;
   border-bottom: 3px solid transparent;
+  white-space: nowrap;
 }
 nav a.router-link-exact-active {
   color: var(--ink);
@@ -122,6 +124,18 @@ nav a.router-link-exact-active {
   padding: 8px 12px;
   border-radius: 10px;
   font: 600 15px/1.1 var(--label);
+}
+/* Where a message needs the room, the name gives way. */
+.who {
+  flex: 0 1 auto;
+  min-width: 0;
+  max-width: 24ch;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.lost + .who {
+  display: none;
 }
 main:focus {
   outline: none;

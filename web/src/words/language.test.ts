@@ -23,6 +23,23 @@ describe('the language of the page', () => {
     expect(en.figure(1.25)).toBe('1.25')
   })
 
+  it('has the units of the language for what was measured, and not for what was typed', async () => {
+    const moved = { of: ['compression-dry'], conditions: [], error: -10, unit: 'psi' }
+    const misread = { of: ['compression-dry'], slip: '@slip.unit', shown: '90.0 psi', typed: '90 psi' }
+    const es = await spoken('es')
+    await import('./debrief')
+    expect(es.told({ value: 90, unit: 'psi' })).toBe('621 kPa')
+    expect(es.measures(90, 120, 'psi')).toBe('621–827 kPa')
+    expect(es.measures(0.7, 0.85, 'mm')).toBe('0,7–0,85 mm')
+    expect(es.text('reason.reading.invalid-by', moved)).toContain('-68,95 kPa')
+    expect(es.text('reason.reading.misread', misread)).toMatch(/621 kPa.*90 psi|90 psi.*621 kPa/)
+    const en = await spoken('en')
+    await import('./debrief')
+    expect(en.told({ value: 90, unit: 'psi' })).toBe('90 psi')
+    expect(en.measures(90, 120, 'psi')).toBe('90–120 psi')
+    expect(en.text('reason.reading.misread', misread)).toContain('90.0 psi')
+  })
+
   it('brings the words of a part in the same language', async () => {
     const es = await spoken('es')
     await import('./office')

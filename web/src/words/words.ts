@@ -23,6 +23,7 @@ export function text(key: string, params: Params = {}): string {
   const message = raw(key)
   if (message && !/[{}@|]/.test(message)) return message // nothing in it is to be filled in
   if (!has(key)) return key
+  if (key.startsWith('reason.')) params = inOwn(params)
   const filled: Record<string, string> = {}
   for (const [, name] of message.matchAll(/\{(\w+)\}/g))
     filled[name] = name in params ? value(name, params[name], params) : `{${name}}`
@@ -36,7 +37,8 @@ function value(name: string, v: unknown, params: Params): string {
     return list ? v.map((id) => named(String(id), list.keys)).join(list.between) : v.join(', ')
   }
   if (typeof v !== 'string') return String(v)
-  if (READING.test(v)) return decimal(v)
+  const reading = READING.exec(v)
+  if (reading) return name !== 'typed' && reading[3] in units ? measure(Number(reading[1]), reading[3]) : decimal(v)
   if (MOMENT.test(v)) return moment(v)
   if (!v.startsWith('@')) return one[name] ? named(v, [one[name]]) : v
   const key = v.slice(1)
@@ -47,7 +49,7 @@ function value(name: string, v: unknown, params: Params): string {
 }
 
 /** A figure that comes written out, with its unit or without. */
-const READING = /^[-−]?\d+\.\d+( \S+)?$/
+const READING = /^([-−]?\d+(\.\d+)?)(?: (\S+))?$/
 
 const MOMENT = /^\d{4}-\d\d-\d\dT\d\d:\d\d/
 
@@ -72,6 +74,35 @@ export const figure = (v: number) => decimal(Number.isInteger(v) ? String(v) : S
 /** A figure with so many places behind the decimal mark. */
 export const places = (v: number, n: number) => decimal(v.toFixed(n))
 
+type Units = Record<string, { unit: string; times: number }>
+/** Units in place of which the language of the page has others. A scale and what is typed keep theirs. */
+const units: Units = (kinds.units as Record<string, Units>)[language] ?? {}
+
+/** The figures of a message in the unit that the language goes by, where they have one. */
+function inOwn(params: Params): Params {
+  const own = units[String(params.unit)]
+  if (!own) return params
+  const out = Object.entries(params).map(([k, v]) => [k, typeof v === 'number' ? v * own.times : v])
+  return { ...Object.fromEntries(out), unit: own.unit }
+}
+
+/** What was measured, to three figures and with its unit, as the language of the page has it. */
+export function measure(v: number, unit = '') {
+  const { times, unit: own } = units[unit] ?? { times: 1, unit }
+  return `${short(v * times)} ${own}`.trim()
+}
+
+/** From one figure of a sheet to another, with their unit; as they stand where it is the language's own. */
+export function measures(low: number, high: number, unit: string) {
+  const own = units[unit]
+  return own
+    ? `${short(low * own.times)}–${short(high * own.times)} ${own.unit}`
+    : `${figure(low)}–${figure(high)} ${unit}`.trim()
+}
+
+/** Three figures of a number, and none behind the decimal mark where it has as many before it. */
+const short = (v: number) => decimal(v >= 100 ? v.toFixed(0) : String(Number(v.toPrecision(3))))
+
 /** A field of a thing by its kind and id: the title of a test, the name of a reach; the id where it has none. */
 export function nameOf(kind: string, id: string, field = 'name') {
   const key = `${kind}.${id}.${field}`
@@ -93,7 +124,7 @@ export const explain = (p: Coded) => ({
 /** A problem in one sentence. */
 export function sentence(p: Coded | { what: string; mend: string }): string {
   const { what, mend } = 'what' in p ? p : explain(p)
-  return `${what}: ${mend}.`
+  return capital(`${what}: ${mend}.`)
 }
 
 /** A line of the marks. */
@@ -105,8 +136,7 @@ export function told(t: Schema['Told']): string {
     return text(`word.${t.word}`) + (t.falter_min ? `, ${text('line.at-minutes', { minutes: t.falter_min })}` : '')
   if (t.over) return text('word.over-limit')
   if (t.value === undefined) return ''
-  const shown = t.value >= 100 ? t.value.toFixed(0) : String(Number(t.value.toPrecision(3)))
-  return decimal(`${shown} ${t.unit ?? ''}`.trim())
+  return measure(t.value, t.unit)
 }
 
 /** Begins a text with a capital. */

@@ -5,7 +5,7 @@ import SoundTrace from '@/looks/SoundTrace.vue'
 import SpeedTrace from '@/instruments/SpeedTrace.vue'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import TermedText from '@/words/TermedText.vue'
-import { text } from '@/words/words'
+import { measures, text } from '@/words/words'
 import InstrumentFace from './InstrumentFace.vue'
 import InstrumentKeys from './InstrumentKeys.vue'
 import PartFields from './PartFields.vue'
@@ -176,7 +176,10 @@ function take() {
   emit('event', e)
 }
 const act = (name: string, value?: unknown) => emit('event', { kind: 'act', act: name, value: value as never })
-const bandText = computed(() => (figure.value ? `${figure.value.low}–${figure.value.high} ${figure.value.unit}` : ''))
+const bandText = computed(() => {
+  const f = figure.value
+  return f ? measures(f.low, f.high, f.unit) : ''
+})
 </script>
 
 <template>

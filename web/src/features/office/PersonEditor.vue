@@ -84,12 +84,13 @@ async function keep() {
           <p>{{ text('office.erase-why') }}</p>
           <v-text-field
             v-model="typed"
-            density="compact"
             hide-details
             maxlength="80"
             :label="text('office.erase-type', { name: draft.name })"
           />
-          <v-btn color="error" :disabled="busy || !typed" @click="eraseIt">{{ text('office.erase') }}</v-btn>
+          <WhyBtn :not="typed ? '' : text('office.erase-type', { name: draft.name })" :busy="busy" @click="eraseIt">{{
+            text('office.erase')
+          }}</WhyBtn>
         </div>
       </details>
       <p v-if="refusal" class="refusal" role="alert"><ProblemText :of="refusal" /></p>

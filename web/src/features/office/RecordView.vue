@@ -278,6 +278,7 @@ const print = () => window.print()
 }
 .jobs th[scope='row'] {
   font-weight: 500;
+  border-bottom: 1px solid var(--line-soft);
 }
 @media (max-width: 900px) {
   .two {

@@ -81,4 +81,7 @@ async function keep() {
   margin: 24px auto;
   padding: 22px;
 }
+.panel h1 {
+  margin-bottom: 8px;
+}
 </style>
