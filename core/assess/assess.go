@@ -374,7 +374,7 @@ func (a *attempt) replay(ctx context.Context, events []ledger.Event) error {
 		if err := ctx.Err(); err != nil {
 			return err
 		}
-		took := e.Kind == ledger.EventTake || e.Kind == ledger.EventMade
+		took := e.Kind == ledger.EventTake || e.Kind == ledger.EventMade || e.Kind == ledger.EventHand
 		if took {
 			before = a.ledger.Session.Clone()
 		}
@@ -395,7 +395,11 @@ func (a *attempt) replay(ctx context.Context, events []ledger.Event) error {
 		switch {
 		case st.Entry.Left:
 		case a.cat.Test(st.Test).Kind == catalogue.KindNumber:
-			a.review = append(a.review, reviewNumber(a.cat, a.sc.Sheet, st, before.AsMaster()))
+			would := *st.Obs // of a real engine nobody can say what it would have shown
+			if st.Held == nil {
+				would = before.AsMaster().Test(st.Test, nil)
+			}
+			a.review = append(a.review, reviewNumber(a.cat, a.sc.Sheet, st, would))
 		default:
 			a.review = append(a.review, reviewLook(st))
 		}
@@ -408,7 +412,7 @@ func (a *attempt) replay(ctx context.Context, events []ledger.Event) error {
 func (a *attempt) written(e ledger.Event) *ledger.Line {
 	lines := a.ledger.Lines()
 	k := len(lines) - 1
-	if e.Kind == ledger.EventMade {
+	if e.Kind == ledger.EventMade || e.Kind == ledger.EventHand {
 		if st := &lines[k]; st.Entry != nil && a.ledger.TestOf(st.Test).Kind != catalogue.KindRun {
 			return st
 		}

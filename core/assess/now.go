@@ -105,7 +105,7 @@ func ReadRight(cat *catalogue.Catalogue, line *ledger.Line) bool {
 	}
 	var r Reading
 	if v, ok := r.typed(e, cat.Test(line.Test).Unit, o.Over()); ok {
-		r.hold(v, *o.Value, line.Test)
+		r.hold(v, *o.Value, line.Test, within(line))
 	}
 	return r.ReadRight
 }

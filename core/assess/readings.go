@@ -39,6 +39,9 @@ type Reading struct {
 	// Divisions the typed value lies from the shown one.
 	Divisions float64 `json:"divisions"`
 	ReadRight bool    `json:"read_right"`
+	// Unchecked: of a real engine that nobody else has read with this test, so that reading
+	// it right is not marked.
+	Unchecked bool `json:"unchecked,omitempty"`
 	// Slip is the kind of a misreading, "" for none.
 	Slip string `json:"slip,omitempty"`
 	// Judged as typed against the sheet, and against what was true.
@@ -65,10 +68,9 @@ const twoScales = "compression-gauge"
 
 // reviewNumber compares what was written down with what the instrument showed
 // and with what it would have shown to a master.
-func reviewNumber(cat *catalogue.Catalogue, sheet catalogue.Sheet, st *ledger.Line, master *bench.Session) Reading {
+func reviewNumber(cat *catalogue.Catalogue, sheet catalogue.Sheet, st *ledger.Line, would bench.Observation) Reading {
 	t := cat.Test(st.Test)
-	would := master.Test(t.ID, nil)
-	r := Reading{Seq: st.Entry.Seq, TakenAt: st.Seq, Test: t.ID, Valid: st.Obs.Valid, Missed: st.Obs.Because,
+	r := Reading{Seq: st.Entry.Seq, TakenAt: st.Seq, Test: t.ID, Valid: st.Obs.Valid, Missed: st.Obs.Because, Unchecked: unchecked(st),
 		Shown: scenario.Tell(*st.Obs), WouldHave: scenario.Tell(would), Typed: strings.TrimSpace(st.Entry.Typed),
 		Unit: st.Entry.Unit, Over: st.Entry.Over, Judged: st.Entry.Judged}
 	if st.Obs.Band != nil {
@@ -82,7 +84,7 @@ func reviewNumber(cat *catalogue.Catalogue, sheet catalogue.Sheet, st *ledger.Li
 		return r
 	}
 	shown := *st.Obs.Value
-	r.hold(v, shown, t.ID)
+	r.hold(v, shown, t.ID, within(st))
 	if r.Slip == SlipUnit && t.Instrument == twoScales && st.Entry.Unit == t.Unit {
 		r.Slip = SlipScale // the figure of the other scale, with the unit of this one
 	}
@@ -130,10 +132,22 @@ func (r *Reading) typed(e *ledger.Entry, unit string, over bool) (float64, bool)
 	return v, ok
 }
 
-// hold holds what was typed against what was shown, to a division of the instrument.
-func (r *Reading) hold(v, shown float64, like string) {
+// unchecked says that a reading of a real engine is held against nobody else's.
+func unchecked(st *ledger.Line) bool { return st.Held != nil && !st.Held.Known }
+
+// within is how far two people who read the same may lie apart, 0 for a division.
+func within(st *ledger.Line) float64 {
+	if st.Held == nil {
+		return 0
+	}
+	return st.Held.Within
+}
+
+// hold holds what was typed against what was shown, to a division of the instrument or to
+// what two people may differ by, whichever is larger.
+func (r *Reading) hold(v, shown float64, like string, within float64) {
 	acc := instrument.AccuracyOf(like)
-	division := max(acc.Division, shown*acc.Repeat)
+	division := max(acc.Division, shown*acc.Repeat, within)
 	r.Divisions = math.Round(math.Abs(v-shown)/division*10) / 10
 	r.ReadRight = math.Abs(v-shown) <= division*1.05
 	if !r.ReadRight {
@@ -152,7 +166,7 @@ func reviewParts(t *catalogue.Test, sheet catalogue.Sheet, st *ledger.Line) (out
 			continue
 		}
 		told := scenario.Told{Value: seen.Value, Unit: seen.Unit, Over: seen.Over}
-		r := Reading{Seq: st.Entry.Seq, TakenAt: st.Seq, Test: t.ID, Part: p.ID, Valid: st.Obs.Valid, Missed: st.Obs.Because,
+		r := Reading{Seq: st.Entry.Seq, TakenAt: st.Seq, Test: t.ID, Part: p.ID, Valid: st.Obs.Valid, Missed: st.Obs.Because, Unchecked: unchecked(st),
 			Typed: strings.TrimSpace(e.Typed), Unit: e.Unit, Word: e.Word, Over: e.Over, Judged: e.Judged}
 		if seen.Word != nil {
 			told = scenario.Told{Word: *seen.Word}
@@ -164,7 +178,7 @@ func reviewParts(t *catalogue.Test, sheet catalogue.Sheet, st *ledger.Line) (out
 		}
 		if p.IsNumber() {
 			if v, ok := r.typed(&e, p.Unit, seen.Over); ok {
-				r.hold(v, *seen.Value, t.AccuracyLike(p))
+				r.hold(v, *seen.Value, t.AccuracyLike(p), 0)
 				r.JudgedRight = r.ReadRight
 				if figure, ok := sheet[p.Figure]; ok {
 					r.JudgedRight = r.Judged == figure.Judge(v)
@@ -180,7 +194,7 @@ func reviewLook(st *ledger.Line) Reading {
 	right := st.Entry.Word == *st.Obs.Word
 	told := scenario.Told{Word: *st.Obs.Word}
 	return Reading{Seq: st.Entry.Seq, TakenAt: st.Seq, Test: st.Test, Shown: told, WouldHave: told, Typed: st.Entry.Word, Word: st.Entry.Word,
-		Valid: st.Obs.Valid, Missed: st.Obs.Because, ReadRight: right, JudgedRight: right}
+		Valid: st.Obs.Valid, Missed: st.Obs.Because, ReadRight: right, JudgedRight: right, Unchecked: unchecked(st)}
 }
 
 // factors by which a reading goes wrong in a way that has a name: psi and kPa,
@@ -236,6 +250,18 @@ const (
 	judgeShare = 0.3
 )
 
+// shares of a reading's marks. Where nobody can say whether it was read right, the others
+// have all of it; and a look that nobody else has made is called as it is called.
+func (r *Reading) shares() (valid, read, judge float64) {
+	switch {
+	case !r.Unchecked:
+		return validShare, readShare, judgeShare
+	case r.Word != "":
+		return 1, 0, 0
+	}
+	return validShare / (1 - readShare), 0, judgeShare / (1 - readShare)
+}
+
 // readings marks the readings: each has an even share of the section. Who has written none
 // down has all of it where none was needed.
 func (a *attempt) readings(needed bool) Section {
@@ -265,7 +291,10 @@ func (a *attempt) readings(needed bool) Section {
 			s.tell(true, r.Seq, "reading.idle", "of", r.of())
 			continue
 		}
-		if r.Valid && r.ReadRight && r.JudgedRight {
+		valid, read, judge := r.shares()
+		if r.Unchecked {
+			s.tell(true, r.Seq, "reading.unchecked", "of", r.of())
+		} else if r.Valid && r.ReadRight && r.JudgedRight {
 			s.give(each, each, true, r.Seq, "reading.right", "of", r.of())
 			s.Mark += each
 			continue
@@ -280,19 +309,24 @@ func (a *attempt) readings(needed bool) Section {
 			s.Mark += marks
 		}
 		if r.ErrorBySetup != 0 {
-			part(r.Valid, validShare, "reading.valid", "reading.invalid-by", "conditions", r.Missed, "error", r.ErrorBySetup, "unit", r.Shown.Unit)
+			part(r.Valid, valid, "reading.valid", "reading.invalid-by", "conditions", r.Missed, "error", r.ErrorBySetup, "unit", r.Shown.Unit)
 		} else {
-			part(r.Valid, validShare, "reading.valid", "reading.invalid", "conditions", r.Missed)
+			part(r.Valid, valid, "reading.valid", "reading.invalid", "conditions", r.Missed)
 		}
 		if r.Word != "" { // what is called wrong is judged wrong with it
-			part(r.ReadRight, readShare+judgeShare, "reading.read", "reading.miscalled", "shown", r.Shown.String(), "typed", r.written())
+			if r.Unchecked {
+				continue
+			}
+			part(r.ReadRight, read+judge, "reading.read", "reading.miscalled", "shown", r.Shown.String(), "typed", r.written())
 			continue
 		}
-		part(r.ReadRight, readShare, "reading.read", "reading.misread", "slip", "@slip."+r.Slip, "shown", r.Shown.String(), "typed", r.written())
+		if !r.Unchecked {
+			part(r.ReadRight, read, "reading.read", "reading.misread", "slip", "@slip."+r.Slip, "shown", r.Shown.String(), "typed", r.written())
+		}
 		if r.TrueBand != "" {
-			part(r.JudgedRight, judgeShare, "reading.judged", "reading.misjudged", "judged", "@band."+r.Judged, "true", "@band."+r.TrueBand)
+			part(r.JudgedRight, judge, "reading.judged", "reading.misjudged", "judged", "@band."+r.Judged, "true", "@band."+r.TrueBand)
 		} else {
-			part(r.JudgedRight, judgeShare, "reading.judged", "reading.not-judged")
+			part(r.JudgedRight, judge, "reading.judged", "reading.not-judged")
 		}
 	}
 	s.Mark = round1(s.Mark)

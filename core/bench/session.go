@@ -204,6 +204,9 @@ func (s *Session) Control(c setup.Settings) {
 // Wait lets the machine stand.
 func (s *Session) Wait(minutes float64) { s.spend(minutes) }
 
+// ClockAt puts the bench clock to a moment, where a clock on the wall says how long it took.
+func (s *Session) ClockAt(minutes float64) { s.minutes = minutes }
+
 // spend moves the bench clock on while the machine stands.
 func (s *Session) spend(minutes float64) {
 	s.m.Rest(minutes)

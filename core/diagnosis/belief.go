@@ -299,7 +299,7 @@ type likeness func(h *candidate) func(point int, at predictionAt) float64
 // likelihood gives, for a step, the likelihood of what this view saw of it, or
 // nil if it saw nothing.
 func (b *Belief) likelihood(st ledger.Line) likeness {
-	if st.Kind != ledger.EventTake || st.Obs == nil {
+	if st.Kind != ledger.EventTake || st.Obs == nil || (st.Vague && b.view != AsIfValid) {
 		return nil
 	}
 	t := catalogue.Standard().Test(st.Test)

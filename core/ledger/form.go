@@ -12,14 +12,14 @@ import (
 const MaxEvents = 500
 
 // kinds of event that there are.
-var kinds = []string{EventControl, EventTake, EventAct, EventEntry, EventMark, EventCover, EventRepair, EventWait, EventDo, EventPage, EventMade}
+var kinds = []string{EventControl, EventTake, EventAct, EventEntry, EventMark, EventCover, EventRepair, EventWait, EventDo, EventPage, EventMade, EventHand}
 
 // longestText is the most letters of anything that is named in an event.
 const longestText = 40
 
 // only gives the event with nothing but what its kind has.
 func (e Event) only() Event {
-	o := Event{Kind: e.Kind}
+	o := Event{Kind: e.Kind, Clock: e.Clock}
 	switch e.Kind {
 	case EventControl:
 		o.Control = e.Control
@@ -33,6 +33,9 @@ func (e Event) only() Event {
 		o.Reach, o.Mark, o.UpTo = e.Reach, e.Mark, e.UpTo
 	case EventMade:
 		o.Test, o.Setup, o.Reading, o.Unit, o.Word, o.Judged, o.Parts = e.Test, e.Setup, e.Reading, e.Unit, e.Word, e.Judged, e.Parts
+	case EventHand:
+		o.Test, o.Reading, o.Unit, o.Word, o.Judged, o.Parts = e.Test, e.Reading, e.Unit, e.Word, e.Judged, e.Parts
+		o.Missed, o.RanMin, o.FalteredMin = e.Missed, e.RanMin, e.FalteredMin
 	case EventCover:
 		o.Cover, o.Off = e.Cover, e.Off
 	case EventRepair:

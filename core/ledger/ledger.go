@@ -29,6 +29,7 @@ const (
 	EventDo      = "do"      // take a precaution or make another action
 	EventPage    = "page"    // leave the page that is followed, for a reason, or come back to it
 	EventMade    = "made"    // a test made and written down at once, without an instrument in hand
+	EventHand    = "by-hand" // a test made on a real engine and read by a hand
 )
 
 // Reasons for leaving a page.
@@ -69,6 +70,14 @@ type Event struct {
 	Do string `json:"do,omitempty"`
 	// Why a page is left; empty to come back to it.
 	Why string `json:"why,omitempty"`
+	// Missed are the conditions of a test on a real engine that were not ticked; RanMin how
+	// long a long run ran, and FalteredMin how long until it faltered, 0 for not.
+	Missed      []string `json:"missed,omitempty"`
+	RanMin      float64  `json:"ran_min,omitempty"`
+	FalteredMin float64  `json:"faltered_min,omitempty"`
+	// Clock is when it was done, minutes of a clock since the job was begun; 0 for as long as
+	// it takes by the catalogue. Only a real engine has one.
+	Clock float64 `json:"clock_min,omitempty"`
 }
 
 // EventPart is one of the other parts of a reading, as Reading, Unit, Word and Judged
@@ -83,7 +92,7 @@ type EventPart struct {
 // clone gives a copy that shares no map with the event. A value that is a map
 // holds plain settings; anything deeper is refused by every act.
 func (e Event) clone() Event {
-	e.Control, e.Setup, e.Parts = maps.Clone(e.Control), maps.Clone(e.Setup), maps.Clone(e.Parts)
+	e.Control, e.Setup, e.Parts, e.Missed = maps.Clone(e.Control), maps.Clone(e.Setup), maps.Clone(e.Parts), slices.Clone(e.Missed)
 	if m, ok := e.Value.(map[string]any); ok {
 		e.Value = maps.Clone(m)
 	}
@@ -144,6 +153,10 @@ type Line struct {
 	// Obs is what the test showed, Entry what was written down of it, if it was.
 	Obs   *bench.Observation
 	Entry *Entry
+	// Held is what a reading of a real engine is held against, nil at a bench; Vague says that
+	// it is not known how the set-up was, so that it tells nothing but as if it were right.
+	Held  *Held
+	Vague bool
 	// AtMin is the bench clock after the step.
 	AtMin float64
 }
@@ -174,7 +187,8 @@ type Ledger struct {
 	Seen    map[string]bool
 	events  []Event
 	seq     int
-	pending int // index of the step whose look waits for an entry, or −1
+	iron    *Iron // nil at a bench
+	pending int   // index of the step whose look waits for an entry, or −1
 	entered bool
 }
 
@@ -250,6 +264,7 @@ func (l *Ledger) Apply(e Event) *problem.Problem {
 		return p
 	}
 	l.Number(l.seq)
+	before := len(l.lines)
 	switch e.Kind {
 	case EventControl:
 		l.Control(e.Control)
@@ -277,6 +292,8 @@ func (l *Ledger) Apply(e Event) *problem.Problem {
 		}
 	case EventMade:
 		l.made(e)
+	case EventHand:
+		l.byHand(e)
 	case EventCover:
 		l.PutAway()
 		l.Cover(e.Cover, e.Off)
@@ -299,6 +316,12 @@ func (l *Ledger) Apply(e Event) *problem.Problem {
 		l.add(Line{Kind: e.Kind, Do: e.Do})
 	case EventPage:
 		l.pages = append(l.pages, PageAct{l.seq, e.Why})
+	}
+	if e.Clock > 0 {
+		l.ClockAt(e.Clock)
+		for i := before; i < len(l.lines); i++ {
+			l.lines[i].AtMin = e.Clock
+		}
 	}
 	l.events = append(l.events, e)
 	l.seq++
@@ -462,7 +485,11 @@ func (l *Ledger) check(e Event) *problem.Problem {
 	if p := e.checkForm(); p != nil {
 		return p
 	}
+	if p := l.checkHand(e); p != nil {
+		return p
+	}
 	switch e.Kind {
+	case EventHand:
 	case EventControl:
 		if len(e.Control) == 0 {
 			return problem.New("control", "ledger.no-control-was-named")

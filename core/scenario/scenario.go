@@ -63,6 +63,9 @@ type Scenario struct {
 	// machine; nil for none. In an exam it is at hand only where PageInExam says so.
 	Page       *procedure.Procedure `json:"page,omitempty"`
 	PageInExam bool                 `json:"page_in_exam,omitempty"`
+	// Iron is a real engine that the job is worked on, as its instructor has read it; nil for
+	// a machine of the model.
+	Iron *ledger.Iron `json:"iron,omitempty"`
 }
 
 // PageAtHand is the page that is followed at the bench, or nil.
@@ -101,8 +104,16 @@ func (s *Scenario) Master(noise bool, seed uint64) (*bench.Session, error) {
 	return s.session(s.Inside(), bench.Options{Technique: bench.Ideal, Noise: noise, Seed: seed})
 }
 
-// Ledger puts the machine on a bench with an attempt's seed.
+// Ledger puts the machine on a bench with an attempt's seed; a real engine has none, and
+// nothing of it varies.
 func (s *Scenario) Ledger(seed uint64) (*ledger.Ledger, error) {
+	if s.Iron != nil {
+		ses, err := s.session(s.Inside(), bench.Options{Technique: bench.Ideal, OwnCare: true})
+		if err != nil {
+			return nil, err
+		}
+		return ledger.OnIron(ses, s.Iron), nil
+	}
 	ses, err := s.session(s.Inside(), bench.Options{Technique: bench.AsSet, Noise: true, Seed: seed})
 	if err != nil {
 		return nil, err

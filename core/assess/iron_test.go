@@ -1,0 +1,194 @@
+package assess_test
+
+import (
+	"maps"
+	"math/rand/v2"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zanjero/core/assess"
+	"zanjero/core/bench"
+	"zanjero/core/catalogue"
+	"zanjero/core/ledger"
+	"zanjero/core/scenario"
+	"zanjero/core/setup"
+)
+
+// told puts what a bench showed into an event, as a hand writes it down.
+func told(e ledger.Event, t *catalogue.Test, o *bench.Observation) ledger.Event {
+	number := func(v *float64, unit string, band *string) ledger.EventPart {
+		p := ledger.EventPart{Reading: ledger.OverLimit, Unit: unit}
+		if v != nil {
+			p.Reading = exact(*v)
+		}
+		if band != nil {
+			p.Judged = *band
+		}
+		return p
+	}
+	if t.Kind == catalogue.KindNumber {
+		p := number(o.Value, t.Unit, o.Band)
+		e.Reading, e.Unit, e.Judged = p.Reading, p.Unit, p.Judged
+	} else {
+		e.Word = *o.Word
+	}
+	for i := range t.Parts {
+		p, seen := &t.Parts[i], o.Parts[t.Parts[i].ID]
+		if i == 0 {
+			continue
+		}
+		if e.Parts == nil {
+			e.Parts = map[string]ledger.EventPart{}
+		}
+		if p.IsNumber() {
+			e.Parts[p.ID] = number(seen.Value, p.Unit, seen.Band)
+		} else {
+			e.Parts[p.ID] = ledger.EventPart{Word: *seen.Word}
+		}
+	}
+	return e
+}
+
+// pair is one attempt, at a bench and typed in from a real engine that shows the same.
+type pair struct {
+	t           *testing.T
+	r           *rand.Rand
+	sc          *scenario.Scenario
+	l           *ledger.Ledger
+	iron        ledger.Iron
+	bench, hand []ledger.Event
+	mended      bool
+	made        map[string]bool
+}
+
+// test makes a test with some of its conditions left out, or does nothing where the bench
+// would miss others than those.
+func (p *pair) test(id string, leave float64) {
+	t := p.l.TestOf(id)
+	if t == nil || p.made[id] {
+		return
+	}
+	var missed []string
+	for _, c := range t.Conditions {
+		if p.r.Float64() < leave {
+			missed = append(missed, c)
+		}
+	}
+	own, _ := setup.Without(missed)
+	if lacks, _ := setup.CheckSetup("", own, p.l.Family(), p.sc.Sheet); len(lacks) > 0 {
+		return
+	}
+	e := ledger.Event{Kind: ledger.EventMade, Test: id, Setup: own}
+	glance := p.l.Clone()
+	require.Nil(p.t, glance.Apply(e))
+	o := glance.Latest().Obs
+	slices.Sort(missed)
+	if !slices.Equal(slices.Sorted(slices.Values(o.Because)), missed) || o.AtLeast || (t.Kind == catalogue.KindNumber && len(o.Parts) == 0 && len(t.Parts) > 0) {
+		return
+	}
+	p.made[id] = true
+	if t.Kind != catalogue.KindRun {
+		e = told(e, t, o)
+		read := ledger.HandReading{Test: id, Reading: e.Reading, Unit: e.Unit, Word: e.Word, Parts: e.Parts}
+		if p.mended {
+			p.iron.Sound = append(p.iron.Sound, read)
+		} else {
+			p.iron.Bugged = append(p.iron.Bugged, read)
+		}
+		if o.Value != nil && p.r.Float64() < 0.2 { // a slip
+			e.Parts = maps.Clone(e.Parts)
+			e.Reading = exact(*o.Value * 2)
+		}
+	}
+	require.Nil(p.t, p.l.Apply(e))
+	line := p.l.Latest()
+	h := told(ledger.Event{Kind: ledger.EventHand, Test: id, Missed: missed, FalteredMin: o.FalterAt}, t, line.Obs)
+	if t.Kind != catalogue.KindRun {
+		h.Reading, h.Unit, h.Word, h.Judged, h.Parts = e.Reading, e.Unit, e.Word, e.Judged, e.Parts
+	}
+	if ran, ok := line.Obs.Also["ran_min"].(float64); ok && t.Long {
+		h.RanMin = ran
+	}
+	p.both(e, h)
+}
+
+func (p *pair) do(e ledger.Event) {
+	require.Nil(p.t, p.l.Apply(e))
+	p.both(e, e)
+}
+
+func (p *pair) both(e, h ledger.Event) {
+	h.Clock = p.l.Minutes()
+	p.bench, p.hand = append(p.bench, e), append(p.hand, h)
+}
+
+// What a simulated instrument shows, typed in through the sheet of a real engine, gives the
+// belief and the marks of the bench, whatever was set up, read and done.
+func TestIronIsMarkedAsTheBench(t *testing.T) {
+	long(t)
+	n, wrong, slipped := 0, 0, 0
+	for i, m := range markers(t) {
+		tests := m.sc.Tests()
+		for k := range 6 {
+			seed := uint64(10*i + k + 1)
+			l, err := m.sc.Made(bench.Ideal, true, seed)
+			require.NoError(t, err)
+			p := &pair{t: t, r: rand.New(rand.NewPCG(seed, 77)), sc: m.sc, l: l, made: map[string]bool{}}
+			p.test(m.sc.Complaint().Claim.Test, 0)
+			for range 8 {
+				p.test(tests[p.r.IntN(len(tests))].ID, 0.15)
+			}
+			p.do(ledger.Event{Kind: ledger.EventMark, Reach: "plug", Mark: ledger.MarkClear})
+			fault := m.sc.Faults[0].ID
+			rep := mending(fault)
+			p.do(ledger.Event{Kind: ledger.EventRepair, Repair: rep.Act, Reach: rep.Reach})
+			if len(l.Machine().Faults()) > 0 {
+				continue // it did not take, and on iron it is known that it did
+			}
+			p.mended, p.made = true, map[string]bool{}
+			p.test(m.sc.Complaint().Claim.Test, 0)
+			proof := len(p.bench) - 1
+			hand := assess.HandOver{Findings: []assess.Finding{{Reach: catalogue.Standard().Fault(fault).Reach, Fault: fault, Filing: assess.Root}},
+				Verdict: assess.Repaired, ProofSeq: proof}
+			a := m.assess(t, assess.Input{Scenario: m.sc, Seed: seed, Events: p.bench, Hand: hand, Made: &assess.Made{Technique: bench.Ideal, Noise: true}})
+			iron := *m.sc
+			iron.Iron = &p.iron
+			require.Nil(t, p.iron.Check(iron.Family, iron.Sheet))
+			b := m.assess(t, assess.Input{Scenario: &iron, Events: p.hand, Hand: hand})
+			n++
+			for _, r := range a.Readings {
+				if !r.Valid {
+					wrong++
+				}
+				if !r.ReadRight {
+					slipped++
+				}
+			}
+			for f, want := range a.Standings.Recorded {
+				require.InDelta(t, want, b.Standings.Recorded[f], 1e-6, "job %d, attempt %d: %s", i, k, f)
+				require.InDelta(t, a.Standings.AsIfValid[f], b.Standings.AsIfValid[f], 1e-6, f)
+				require.InDelta(t, a.Standings.Shown[f], b.Standings.Shown[f], 1e-6, f)
+			}
+			for _, s := range a.Sections {
+				assert.InDelta(t, s.Mark, section(b, s.ID), 0.051, "job %d, attempt %d: %s\n%v\n%v", i, k, s.ID, s.Reasons, b.Sections)
+			}
+			assert.Equal(t, a.Outcome, b.Outcome)
+		}
+	}
+	assert.Greater(t, n, 8)
+	assert.Positive(t, wrong)
+	assert.Positive(t, slipped)
+}
+
+// mending is work that mends a fault.
+func mending(fault string) catalogue.Repair {
+	for _, r := range catalogue.Standard().AllRepairs() {
+		if slices.Contains(r.Mends, fault) && r.Success > 0.9 {
+			return r
+		}
+	}
+	panic(fault)
+}
