@@ -30,6 +30,7 @@ import (
 	"zanjero/core/roster"
 	"zanjero/core/scenario"
 	"zanjero/core/setup"
+	"zanjero/core/shop"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/labstack/echo/v5"
@@ -108,19 +109,19 @@ func (e AttemptState) Valid() bool {
 
 // Defines values for BenchMode.
 const (
-	Exam   BenchMode = "exam"
-	Guided BenchMode = "guided"
-	Open   BenchMode = "open"
+	BenchModeExam   BenchMode = "exam"
+	BenchModeGuided BenchMode = "guided"
+	BenchModeOpen   BenchMode = "open"
 )
 
 // Valid indicates whether the value is a known member of the BenchMode enum.
 func (e BenchMode) Valid() bool {
 	switch e {
-	case Exam:
+	case BenchModeExam:
 		return true
-	case Guided:
+	case BenchModeGuided:
 		return true
-	case Open:
+	case BenchModeOpen:
 		return true
 	default:
 		return false
@@ -145,6 +146,57 @@ func (e ClassMemberRole) Valid() bool {
 	case ClassMemberRoleCoordinator:
 		return true
 	case ClassMemberRoleInstructor:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for EngineState.
+const (
+	EngineStateBack   EngineState = "back"
+	EngineStateBugged EngineState = "bugged"
+	EngineStateFit    EngineState = "fit"
+	EngineStateGiven  EngineState = "given"
+	EngineStateSeen   EngineState = "seen"
+	EngineStateUndone EngineState = "undone"
+)
+
+// Valid indicates whether the value is a known member of the EngineState enum.
+func (e EngineState) Valid() bool {
+	switch e {
+	case EngineStateBack:
+		return true
+	case EngineStateBugged:
+		return true
+	case EngineStateFit:
+		return true
+	case EngineStateGiven:
+		return true
+	case EngineStateSeen:
+		return true
+	case EngineStateUndone:
+		return true
+	default:
+		return false
+	}
+}
+
+// Defines values for GivenEngineMode.
+const (
+	GivenEngineModeExam   GivenEngineMode = "exam"
+	GivenEngineModeGuided GivenEngineMode = "guided"
+	GivenEngineModeOpen   GivenEngineMode = "open"
+)
+
+// Valid indicates whether the value is a known member of the GivenEngineMode enum.
+func (e GivenEngineMode) Valid() bool {
+	switch e {
+	case GivenEngineModeExam:
+		return true
+	case GivenEngineModeGuided:
+		return true
+	case GivenEngineModeOpen:
 		return true
 	default:
 		return false
@@ -600,20 +652,23 @@ type Bench struct {
 	History string   `json:"history"`
 
 	// Hot Too hot for a hand
-	Hot          bool               `json:"hot"`
-	Id           openapi_types.UUID `json:"id"`
-	Instrument   *Instrument        `json:"instrument,omitempty"`
-	JobNumber    int                `json:"job_number"`
-	Ledger       []LedgerLine       `json:"ledger"`
-	LimitMinutes float64            `json:"limit_minutes"`
-	LimitMoney   float64            `json:"limit_money"`
-	Look         *Look              `json:"look,omitempty"`
-	MachineCode  string             `json:"machine_code"`
-	MachineName  string             `json:"machine_name"`
-	Minutes      float64            `json:"minutes"`
-	Mode         BenchMode          `json:"mode"`
-	Money        float64            `json:"money"`
-	Open         []string           `json:"open"`
+	Hot        bool               `json:"hot"`
+	Id         openapi_types.UUID `json:"id"`
+	Instrument *Instrument        `json:"instrument,omitempty"`
+
+	// Iron It is worked on a real engine, and what is read is typed in
+	Iron         *bool        `json:"iron,omitempty"`
+	JobNumber    int          `json:"job_number"`
+	Ledger       []LedgerLine `json:"ledger"`
+	LimitMinutes float64      `json:"limit_minutes"`
+	LimitMoney   float64      `json:"limit_money"`
+	Look         *Look        `json:"look,omitempty"`
+	MachineCode  string       `json:"machine_code"`
+	MachineName  string       `json:"machine_name"`
+	Minutes      float64      `json:"minutes"`
+	Mode         BenchMode    `json:"mode"`
+	Money        float64      `json:"money"`
+	Open         []string     `json:"open"`
 
 	// Page The page that is followed, as far as it has been come; nothing of what lies ahead
 	Page *BenchPage `json:"page,omitempty"`
@@ -695,6 +750,38 @@ type BenchTalk struct {
 
 // BesideRow defines model for BesideRow.
 type BesideRow = procedure.Row
+
+// Bug defines model for Bug.
+type Bug = shop.Bug
+
+// BugAct defines model for BugAct.
+type BugAct = shop.Act
+
+// BugCard defines model for BugCard.
+type BugCard struct {
+	Acts []BugStep `json:"acts"`
+
+	// Attempt Of whom it was given to
+	Attempt *openapi_types.UUID `json:"attempt,omitempty"`
+	Bug     Bug                 `json:"bug"`
+
+	// Fit What the model makes of the engine with its fault
+	Fit *FittedBug         `json:"fit,omitempty"`
+	Id  openapi_types.UUID `json:"id"`
+
+	// Off Of an engine whose fault was taken out, what reads otherwise than before
+	Off []OffTest `json:"off"`
+}
+
+// BugStep defines model for BugStep.
+type BugStep struct {
+	At       time.Time     `json:"at"`
+	By       string        `json:"by"`
+	Initials *string       `json:"initials,omitempty"`
+	Kind     string        `json:"kind"`
+	Readings []HandReading `json:"readings"`
+	Symptom  bool          `json:"symptom"`
+}
 
 // ChangedLine defines model for ChangedLine.
 type ChangedLine = assess.Changed
@@ -791,6 +878,37 @@ type Debrief struct {
 // Economy defines model for Economy.
 type Economy = assess.Economy
 
+// Engine defines model for Engine.
+type Engine struct {
+	Code string `json:"code"`
+
+	// Done What was done to it
+	Done       *string `json:"done,omitempty"`
+	Family     string  `json:"family"`
+	FamilyName string  `json:"family_name"`
+
+	// Handed Whoever has it has handed over
+	Handed    *bool              `json:"handed,omitempty"`
+	MachineId openapi_types.UUID `json:"machine_id"`
+	Name      string             `json:"name"`
+	Note      string             `json:"note"`
+	Serial    string             `json:"serial"`
+	State     EngineState        `json:"state"`
+
+	// With Who has it
+	With *string `json:"with,omitempty"`
+}
+
+// EngineFile defines model for EngineFile.
+type EngineFile struct {
+	Cards  []BugCard   `json:"cards"`
+	Engine Engine      `json:"engine"`
+	Sheet  []SheetLine `json:"sheet"`
+}
+
+// EngineState defines model for EngineState.
+type EngineState string
+
 // Error What is wrong by a code with parameters, and the same in English. The words for a code stand in messages/.
 type Error struct {
 	All  *[]Problem `json:"all,omitempty"`
@@ -886,6 +1004,9 @@ type FigureKind struct {
 // Finding defines model for Finding.
 type Finding = assess.Finding
 
+// FittedBug What the model makes of the engine with its fault
+type FittedBug = shop.Fitted
+
 // Floor defines model for Floor.
 type Floor struct {
 	Benches []FloorBench `json:"benches"`
@@ -949,6 +1070,20 @@ type FloorBench struct {
 // Frame defines model for Frame.
 type Frame = machine.Frame
 
+// GivenEngine The job that the engine is given out with
+type GivenEngine struct {
+	Apprentice openapi_types.UUID `json:"apprentice"`
+
+	// Job Made by the client
+	Job          openapi_types.UUID `json:"job"`
+	LimitMinutes float64            `json:"limit_minutes"`
+	LimitMoney   float64            `json:"limit_money"`
+	Mode         GivenEngineMode    `json:"mode"`
+}
+
+// GivenEngineMode defines model for GivenEngine.Mode.
+type GivenEngineMode string
+
 // Giving defines model for Giving.
 type Giving struct {
 	ClosesAt    *time.Time         `json:"closes_at,omitempty"`
@@ -968,6 +1103,9 @@ type Giving struct {
 
 // HandOver defines model for HandOver.
 type HandOver = assess.HandOver
+
+// HandReading defines model for HandReading.
+type HandReading = ledger.HandReading
 
 // Hazard defines model for Hazard.
 type Hazard struct {
@@ -1248,6 +1386,9 @@ type NextTest struct {
 	Minutes float64 `json:"minutes"`
 	Test    string  `json:"test"`
 }
+
+// OffTest defines model for OffTest.
+type OffTest = shop.Off
 
 // Offer A fault with the severities at which it does what is complained of
 type Offer = authoring.Offer
@@ -1874,8 +2015,11 @@ type Taught = setup.Settings
 
 // Test defines model for Test.
 type Test struct {
-	Access     []string `json:"access"`
-	Cannot     string   `json:"cannot"`
+	Access []string `json:"access"`
+	Cannot string   `json:"cannot"`
+
+	// Conditions The same by id
+	Conditions []string `json:"conditions"`
 	Figure     *string  `json:"figure,omitempty"`
 	Hazards    []string `json:"hazards"`
 	Id         string   `json:"id"`
@@ -1884,6 +2028,9 @@ type Test struct {
 	Lateral    string   `json:"lateral"`
 	Long       bool     `json:"long"`
 	Minutes    float64  `json:"minutes"`
+
+	// Outcomes What a run can come to
+	Outcomes *[]string `json:"outcomes,omitempty"`
 
 	// Parts The parts of a reading that has several; the first is the reading itself
 	Parts   *[]TestPart `json:"parts,omitempty"`
@@ -2027,6 +2174,12 @@ type Attempt = openapi_types.UUID
 // Limit defines model for limit.
 type Limit = int
 
+// OnBug defines model for onBug.
+type OnBug = openapi_types.UUID
+
+// OnMachine defines model for onMachine.
+type OnMachine = openapi_types.UUID
+
 // OnWall defines model for onWall.
 type OnWall = openapi_types.UUID
 
@@ -2066,6 +2219,17 @@ type BesideSchoolsJSONBody struct {
 	MachineId openapi_types.UUID `json:"machine_id"`
 }
 
+// ActOnBugJSONBody defines parameters for ActOnBug.
+type ActOnBugJSONBody struct {
+	Act BugAct `json:"act"`
+
+	// After How many acts were there when it was decided
+	After int `json:"after"`
+
+	// Give The job that the engine is given out with
+	Give *GivenEngine `json:"give,omitempty"`
+}
+
 // GetFloorParams defines parameters for GetFloor.
 type GetFloorParams struct {
 	// Giving What was given in one act; the newest where none is named
@@ -2084,6 +2248,20 @@ type WatchFloorParams struct {
 type PauseFloorJSONBody struct {
 	Giving openapi_types.UUID `json:"giving"`
 	Paused bool               `json:"paused"`
+}
+
+// KeepEngineJSONBody defines parameters for KeepEngine.
+type KeepEngineJSONBody struct {
+	Note   string `json:"note"`
+	Serial string `json:"serial"`
+}
+
+// AddBugJSONBody defines parameters for AddBug.
+type AddBugJSONBody struct {
+	Bug Bug `json:"bug"`
+
+	// Id Made by the client; a retry sends the same
+	Id openapi_types.UUID `json:"id"`
 }
 
 // GenerateScenariosJSONBody defines parameters for GenerateScenarios.
@@ -2281,6 +2459,9 @@ type BesideSchoolsJSONRequestBody BesideSchoolsJSONBody
 // BetterOrdersJSONRequestBody defines body for BetterOrders for application/json ContentType.
 type BetterOrdersJSONRequestBody = EvaluationSpec
 
+// ActOnBugJSONRequestBody defines body for ActOnBug for application/json ContentType.
+type ActOnBugJSONRequestBody ActOnBugJSONBody
+
 // AddClassJSONRequestBody defines body for AddClass for application/json ContentType.
 type AddClassJSONRequestBody = ClassEdit
 
@@ -2292,6 +2473,12 @@ type PauseFloorJSONRequestBody PauseFloorJSONBody
 
 // ConvertUnitsJSONRequestBody defines body for ConvertUnits for application/json ContentType.
 type ConvertUnitsJSONRequestBody = Quantity
+
+// KeepEngineJSONRequestBody defines body for KeepEngine for application/json ContentType.
+type KeepEngineJSONRequestBody KeepEngineJSONBody
+
+// AddBugJSONRequestBody defines body for AddBug for application/json ContentType.
+type AddBugJSONRequestBody AddBugJSONBody
 
 // EvaluateProcedureJSONRequestBody defines body for EvaluateProcedure for application/json ContentType.
 type EvaluateProcedureJSONRequestBody = EvaluationSpec
@@ -2491,6 +2678,9 @@ type ServerInterface interface {
 	// (POST /api/better-orders)
 	BetterOrders(ctx *echo.Context) error
 
+	// (POST /api/bugs/{bug}/acts)
+	ActOnBug(ctx *echo.Context, bug OnBug) error
+
 	// (GET /api/classes)
 	ListClasses(ctx *echo.Context) error
 
@@ -2517,6 +2707,18 @@ type ServerInterface interface {
 
 	// (POST /api/conversions)
 	ConvertUnits(ctx *echo.Context) error
+
+	// (GET /api/engines)
+	ListEngines(ctx *echo.Context) error
+
+	// (GET /api/engines/{machine})
+	GetEngine(ctx *echo.Context, machine OnMachine) error
+
+	// (PUT /api/engines/{machine})
+	KeepEngine(ctx *echo.Context, machine OnMachine) error
+
+	// (POST /api/engines/{machine}/bugs)
+	AddBug(ctx *echo.Context, machine OnMachine) error
 
 	// (POST /api/evaluations)
 	EvaluateProcedure(ctx *echo.Context) error
@@ -3146,6 +3348,22 @@ func (w *ServerInterfaceWrapper) BetterOrders(ctx *echo.Context) error {
 	return err
 }
 
+// ActOnBug converts echo context to params.
+func (w *ServerInterfaceWrapper) ActOnBug(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "bug" -------------
+	var bug OnBug
+
+	err = runtime.BindStyledParameterWithOptions("simple", "bug", ctx.Param("bug"), &bug, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter bug: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ActOnBug(ctx, bug)
+	return err
+}
+
 // ListClasses converts echo context to params.
 func (w *ServerInterfaceWrapper) ListClasses(ctx *echo.Context) error {
 	var err error
@@ -3291,6 +3509,63 @@ func (w *ServerInterfaceWrapper) ConvertUnits(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.ConvertUnits(ctx)
+	return err
+}
+
+// ListEngines converts echo context to params.
+func (w *ServerInterfaceWrapper) ListEngines(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListEngines(ctx)
+	return err
+}
+
+// GetEngine converts echo context to params.
+func (w *ServerInterfaceWrapper) GetEngine(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine" -------------
+	var machine OnMachine
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine", ctx.Param("machine"), &machine, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetEngine(ctx, machine)
+	return err
+}
+
+// KeepEngine converts echo context to params.
+func (w *ServerInterfaceWrapper) KeepEngine(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine" -------------
+	var machine OnMachine
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine", ctx.Param("machine"), &machine, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.KeepEngine(ctx, machine)
+	return err
+}
+
+// AddBug converts echo context to params.
+func (w *ServerInterfaceWrapper) AddBug(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "machine" -------------
+	var machine OnMachine
+
+	err = runtime.BindStyledParameterWithOptions("simple", "machine", ctx.Param("machine"), &machine, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter machine: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddBug(ctx, machine)
 	return err
 }
 
@@ -4195,6 +4470,11 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/api/walls/:wall/vote", wrapper.VoteAtWall, options.OperationMiddlewares["voteAtWall"]...)
 	router.POST(options.BaseURL+"/api/walls/:wall/steps", wrapper.StepWall, options.OperationMiddlewares["stepWall"]...)
 	router.GET(options.BaseURL+"/api/walls/:wall/changes", wrapper.WatchWall, options.OperationMiddlewares["watchWall"]...)
+	router.GET(options.BaseURL+"/api/engines", wrapper.ListEngines, options.OperationMiddlewares["listEngines"]...)
+	router.GET(options.BaseURL+"/api/engines/:machine", wrapper.GetEngine, options.OperationMiddlewares["getEngine"]...)
+	router.PUT(options.BaseURL+"/api/engines/:machine", wrapper.KeepEngine, options.OperationMiddlewares["keepEngine"]...)
+	router.POST(options.BaseURL+"/api/engines/:machine/bugs", wrapper.AddBug, options.OperationMiddlewares["addBug"]...)
+	router.POST(options.BaseURL+"/api/bugs/:bug/acts", wrapper.ActOnBug, options.OperationMiddlewares["actOnBug"]...)
 	router.PUT(options.BaseURL+"/api/attempts/:attempt/pause", wrapper.PauseBench, options.OperationMiddlewares["pauseBench"]...)
 	router.GET(options.BaseURL+"/api/attempts/:attempt/hints", wrapper.GetHints, options.OperationMiddlewares["getHints"]...)
 	router.POST(options.BaseURL+"/api/attempts/:attempt/hints", wrapper.AddHint, options.OperationMiddlewares["addHint"]...)
@@ -5414,6 +5694,46 @@ func (response BetterOrdersdefaultJSONResponse) VisitBetterOrdersResponse(w http
 	return err
 }
 
+type ActOnBugRequestObject struct {
+	Bug  OnBug `json:"bug"`
+	Body *ActOnBugJSONRequestBody
+}
+
+type ActOnBugResponseObject interface {
+	VisitActOnBugResponse(w http.ResponseWriter) error
+}
+
+type ActOnBug200JSONResponse EngineFile
+
+func (response ActOnBug200JSONResponse) VisitActOnBugResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ActOnBugdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ActOnBugdefaultJSONResponse) VisitActOnBugResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListClassesRequestObject struct {
 }
 
@@ -5780,6 +6100,157 @@ type ConvertUnitsdefaultJSONResponse struct {
 }
 
 func (response ConvertUnitsdefaultJSONResponse) VisitConvertUnitsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListEnginesRequestObject struct {
+}
+
+type ListEnginesResponseObject interface {
+	VisitListEnginesResponse(w http.ResponseWriter) error
+}
+
+type ListEngines200JSONResponse []Engine
+
+func (response ListEngines200JSONResponse) VisitListEnginesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListEnginesdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ListEnginesdefaultJSONResponse) VisitListEnginesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetEngineRequestObject struct {
+	Machine OnMachine `json:"machine"`
+}
+
+type GetEngineResponseObject interface {
+	VisitGetEngineResponse(w http.ResponseWriter) error
+}
+
+type GetEngine200JSONResponse EngineFile
+
+func (response GetEngine200JSONResponse) VisitGetEngineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetEnginedefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetEnginedefaultJSONResponse) VisitGetEngineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepEngineRequestObject struct {
+	Machine OnMachine `json:"machine"`
+	Body    *KeepEngineJSONRequestBody
+}
+
+type KeepEngineResponseObject interface {
+	VisitKeepEngineResponse(w http.ResponseWriter) error
+}
+
+type KeepEngine204Response struct {
+}
+
+func (response KeepEngine204Response) VisitKeepEngineResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type KeepEnginedefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response KeepEnginedefaultJSONResponse) VisitKeepEngineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddBugRequestObject struct {
+	Machine OnMachine `json:"machine"`
+	Body    *AddBugJSONRequestBody
+}
+
+type AddBugResponseObject interface {
+	VisitAddBugResponse(w http.ResponseWriter) error
+}
+
+type AddBug200JSONResponse EngineFile
+
+func (response AddBug200JSONResponse) VisitAddBugResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddBugdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response AddBugdefaultJSONResponse) VisitAddBugResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -8590,6 +9061,9 @@ type StrictServerInterface interface {
 	// (POST /api/better-orders)
 	BetterOrders(ctx context.Context, request BetterOrdersRequestObject) (BetterOrdersResponseObject, error)
 
+	// (POST /api/bugs/{bug}/acts)
+	ActOnBug(ctx context.Context, request ActOnBugRequestObject) (ActOnBugResponseObject, error)
+
 	// (GET /api/classes)
 	ListClasses(ctx context.Context, request ListClassesRequestObject) (ListClassesResponseObject, error)
 
@@ -8616,6 +9090,18 @@ type StrictServerInterface interface {
 
 	// (POST /api/conversions)
 	ConvertUnits(ctx context.Context, request ConvertUnitsRequestObject) (ConvertUnitsResponseObject, error)
+
+	// (GET /api/engines)
+	ListEngines(ctx context.Context, request ListEnginesRequestObject) (ListEnginesResponseObject, error)
+
+	// (GET /api/engines/{machine})
+	GetEngine(ctx context.Context, request GetEngineRequestObject) (GetEngineResponseObject, error)
+
+	// (PUT /api/engines/{machine})
+	KeepEngine(ctx context.Context, request KeepEngineRequestObject) (KeepEngineResponseObject, error)
+
+	// (POST /api/engines/{machine}/bugs)
+	AddBug(ctx context.Context, request AddBugRequestObject) (AddBugResponseObject, error)
 
 	// (POST /api/evaluations)
 	EvaluateProcedure(ctx context.Context, request EvaluateProcedureRequestObject) (EvaluateProcedureResponseObject, error)
@@ -9771,6 +10257,54 @@ func (sh *strictHandler) BetterOrders(ctx *echo.Context) error {
 	return nil
 }
 
+// ActOnBug operation middleware
+func (sh *strictHandler) ActOnBug(ctx *echo.Context, bug OnBug) error {
+	var request ActOnBugRequestObject
+
+	request.Bug = bug
+
+	var body ActOnBugJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ActOnBug(ctx.Request().Context(), request.(ActOnBugRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ActOnBug")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ActOnBugResponseObject); ok {
+		return validResponse.VisitActOnBugResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListClasses operation middleware
 func (sh *strictHandler) ListClasses(ctx *echo.Context) error {
 	var request ListClassesRequestObject
@@ -10078,6 +10612,150 @@ func (sh *strictHandler) ConvertUnits(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(ConvertUnitsResponseObject); ok {
 		return validResponse.VisitConvertUnitsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListEngines operation middleware
+func (sh *strictHandler) ListEngines(ctx *echo.Context) error {
+	var request ListEnginesRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListEngines(ctx.Request().Context(), request.(ListEnginesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListEngines")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListEnginesResponseObject); ok {
+		return validResponse.VisitListEnginesResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetEngine operation middleware
+func (sh *strictHandler) GetEngine(ctx *echo.Context, machine OnMachine) error {
+	var request GetEngineRequestObject
+
+	request.Machine = machine
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetEngine(ctx.Request().Context(), request.(GetEngineRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetEngine")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetEngineResponseObject); ok {
+		return validResponse.VisitGetEngineResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// KeepEngine operation middleware
+func (sh *strictHandler) KeepEngine(ctx *echo.Context, machine OnMachine) error {
+	var request KeepEngineRequestObject
+
+	request.Machine = machine
+
+	var body KeepEngineJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepEngine(ctx.Request().Context(), request.(KeepEngineRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepEngine")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(KeepEngineResponseObject); ok {
+		return validResponse.VisitKeepEngineResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddBug operation middleware
+func (sh *strictHandler) AddBug(ctx *echo.Context, machine OnMachine) error {
+	var request AddBugRequestObject
+
+	request.Machine = machine
+
+	var body AddBugJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddBug(ctx.Request().Context(), request.(AddBugRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddBug")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddBugResponseObject); ok {
+		return validResponse.VisitAddBugResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -12515,333 +13193,353 @@ func (sh *strictHandler) VoteAtWall(ctx *echo.Context, wall OnWall) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L39khs3li/4KgjuRvjeiFRJ8rg7ZlR/Vastf1zb0qo07YgdO+qCTJCEmATSCWRRbIUi9jX2LfYZ9lH2",
-	"STZwDoD8AjKRJKsk9+78MS0XMxPAwcHB+fydj4uV3JdSMKHV4sXHRUkrumeaVfBfVGu2L7X5JxeLF4uS",
-	"6u0iWwi6Z4sX/tdsUbE/al6xfPFCVzXLFmq1ZXtqXlvLak/14sWirnm+yBb6WJpXla642Cw+fcoWBd9z",
-	"GCFnalXxUnNphvpeHsieiiPRkhRcaUI12UtlRoOp/FGz6tjMBb/SHjlna1oXevHiL8+yxZ5+4Pt6v3jx",
-	"9TPzX1zgfz33E+JCsw2rYEZS/EqLIrLog/npnBV/Mi+rUgrFgMbfVpWszD9WUmgmgBS0LAu+ooYUT98r",
-	"Q4+PrRH+14qtFy8W/8vTZuue4q/qKX4NRunS8y1b14rl1+SwpTojhy2rGKEiJ1t5MDTeM5ETroEA9mNm",
-	"rJsVvv9xUVayZJXmOGuem//fW1u22HEBPzBhyPtfi7JiK1rDJ7JFWfE9M3tUcvOfB1rtF79nw4/suag1",
-	"DuOJmct6WbCGnKLeL812uX35GOCsZo/+awFbAY/aSTbDNFOQy/dspc1Hb9aaVTcrPBM0z7lZAi3etGiw",
-	"poViWY8s1Lxn/uFZ7FmQxdpTw3eCs0Aqd4cwJKkLGiR/ZFe4KGtcCtdsr6Z46IbnP5g3zKv2W7Sq6HHh",
-	"TqsKjhLZiGyhZF2twj9panZ1ej7v4LmxTXVk8cP5ufr1R0iMax3Qecs320QWjJC9kIfzeDhbKE0rnfiR",
-	"WqAcTT8I8IYbBOeb4bojpHrLFIjUPq3i86fHMLNEJpst7mlRs6QV9xZm14Tv2wEiy3jnuK6344zm3VMy",
-	"5NfecajkofuG/0fChvU/1v3v3vJwcnbEyLrUcE2U57MOfmhea7rnhZP7Kd/5he5Z8EtmU2ZRuC8qOdAA",
-	"P9OaWJAeghZHxUM0Qb2lPb6XzZm5huGmDKskcq2ZgDuUHKgiXBApGKkYXW3hD5rumCBrWREqpN6y6ppQ",
-	"QcxwR3iSK2L+zsWGCKBS1tCiO8v5t2BYCmm+Z5GlGtVlWmLAU24E973x67O/7+/lsrvt8zZkXzKnGQ1/",
-	"3vB7M+tpzStbFOyeFcN9fW70n78Qs524qwdZ7VhOZK0z8syqStpsOe4e2Ql5EIssMJlCyp1qK0Bryisj",
-	"VGllZlQwujsGdZ7KKHvDqf3MqCCW0maWeisVI3JNlNyzpcyPpKFONltkWtJlzQY4GrWp7ibnVpey4Xta",
-	"7awN0d1q5rTdBJ6ecQPvaFnSxGdnXMshjutfOws3emYXN3mRKqbv6nLsQKykQJUzeKL3NGfhs7DnSnXE",
-	"QPuwM5WgHsBTWWsC/qN23JTd10Ycjp334LKWSRYFLVFZkVXODK0V00/q8gJ2RFRO9ihkrQez38sTxaGu",
-	"aqXH7hdKzD6ALDJENyJIOOGkt4wscZci5F12d7rNA+Z2ugB72PHxc0krriuhhit+t2VkzSulYb0KhexK",
-	"Ku1lnlwT2OkMbFV/7y6Z1rD9URJoa4idyxVhsqSzi6eYnfB8funrQI2s9qqKI7BjrUbG2Lu3kcjudA7G",
-	"zRYfnmzkEze21Z6uvBrV+v0J35cS7RJwjrxY/JOK96yST1eyYk/duzD1G6WYUnt7fffkwIZygfRN0ivf",
-	"MqqkCPHXitaK3aktrVjixq4KqsIaKFtJIffHSU+LfQwU5EKx4nhHVyunOaabEGau4SO5pSK/k/fIx2NT",
-	"+Z6K/PV98xLL75Z0tUum609sHTf27+YdGPuOFOyY+Mae7pja8vUMD8XP7pWg7jFrvnuZs+LunlUqet3O",
-	"WAveSqnLeG2eDltKstYriUZ1V2R6vSwzquiTI9MZkZW1MIzdYawMuSZLtpYVC2nBZeJaSsnFjD15Yx4P",
-	"LaWspFxPvl3Je6RExWjOxUbNkQp55GwpBu7L9G/d4gvBb+14Ucz4knn81sjDyMfKsicpJr5WBr+jqfDU",
-	"Gv2AfxD1D71NHvsdPB0Y/J5VOV9dQnwfqNIzqPGreTz4HVnhwsanUVJe/QP8RP3LFYRxXyg4gjWnMvNX",
-	"l7tIzLHqXkPDa6GhWIszWwzvj1x7X7sSvZFufens5FRXAnvSdsRsw3+OZO3LprkBGy0bz7A/BFPKA9z5",
-	"V62rf4byAC+h6oCazktjOw91h7KsmNA84lhufr5D7+ykcyCuEKwKqZi6oz1HLNXsicaIxuCVnC0rztb2",
-	"na4E/0+heWHUeKPSK2IfJVyRHSs1MftM1pXck8NWki14JTq2/di460r+EzX8CWG7LNi+cV1PEue9XN7Z",
-	"myGoqpyiKezpassFu1vJnEXsXHwg6l02Om3qYLOmhvdVyoMlE/M4o3Wxh34z7wZcjz84s2dTCyKFcy4S",
-	"K6LMhW/sQpBbaCpx8BctGdnwe2NRCnZoprOUsmAURHFZV6VUAUXjHXgytSRlRVeaKwZ6hv2akX7XhC4V",
-	"Exq9neS9XJKC7xih4khgdkaS+Dig+QZEZSqmOp75VrCAb0Ro8TekZJWSAg4DPmSMYbleB1ekNNXTMSWU",
-	"LbfwLN4cuUqMnrQOQ49Je0ztPuvmNCa9W/KsL72C3m2c/xu6YSHrF3S/ASF/tZ5MRgT7oElJN8ywFBcq",
-	"Ixw4qAIPtRRB1h0GORIoDNJ7yqbFD46s89btqWMoZGcunph7y5q36MvE6/KJvcqsQAyx202dc/0TFwEC",
-	"0qWsdYh+cm8OAYbQG5XbefTtT4aEmwgN6SrsTpgjQpbH4dS+9ZPxnmF3fSwZE4RV1DoKwjFjPzIX+q/f",
-	"LCaD1nAQKHg2jJ5AQQdAsoW28W9sa/14XULnXGkjGmSVzljf8zxn4hUkdwSjVXWhL/Y1LYsZWrrhUtB3",
-	"phjeTjLrEMCOFqafQI9q76BLqxuFUxTi3ofmyx3lpstTr1AJYcIz+F6igMjByBRzNJOVFLqSxUhCxcdB",
-	"zsobqeA5RZZHYj9wDQYuOAqFBD43PF5IuWM5wbO350qhLBisNq/oWs9xp0CI8RgkJTguQ7cVejTfy+Xw",
-	"esoWhy1fbc3ZZPessuodRA1hkXrL9ooV94Yeoi4KcOhEHKeOokgMvTUrx9vHfLbtG530QW250rIKL3Mr",
-	"A4t8JyXZSnf1Wxk8vIoTtUtjSVW18xGObc0PzZMpWinLNzPcMT/B43AjfDZnmGHkyXmaZy6jQM92lbXv",
-	"YKP8LrLFpuY5XC3sA40kdM3xoJVov6Qzb2l1oDGSgfwEZemTS9m6k6IIXKTetUgq8BMoQitGlrSqWJjH",
-	"FfsjzH1qy1i6c+TWPB3jPVXyIiSga1aQgjNF4Oa1aQdHEJCSKMYupx/7yFFPQvv8PiuGtvSeocaBb8yR",
-	"Qtr8b7pXih5j5NIVp0XIiFKE1npr1DRZ7YzkzYwVARpxxVayCu/wHNvAKfodG8FeIqnGgpPGQyOh69pB",
-	"BkMObJsW7ne8BfzF6zYxcwfXisfMqhF2A+w57x4Td9s52jqWxOshqrG83FKBhzOmoJhLDrOxdFWzgQZg",
-	"7rk9M2SEUCB8FBnNnEq0gfWWCuvuhp2kK52RA9dbVMb1lh3haSEP18SM593kuqWsX5EbYV7FPxpjG5Qc",
-	"+12uCBXqwCqW46dpUVije3/1m1j080AjQqHHMeapCVeapaAjqLP3hlQCY84taC2LQh5YnhGqyJpWNrfF",
-	"WwMruWfXjdmyRkqhJNkymg/WE1IPzahKs5JwQdaVFNooMFwrUhZ0xa4JBK/FkWDMumKwCZhMY+dipmEk",
-	"FRWEtTWIlhBlxpgLj11QpXECK2q/Y3SiVVGjS8RoJkrLMnimC7YOGnhmBYaC5nfyvlZGyzwE/TjrsNQv",
-	"qVIzXNlv4PFbzSLufVZOf2HD/PtcFykZXfCYtd/Ar2tn7egdPdAujBAwmW2ydGSfrIMKRU6G/6aQ5OAE",
-	"S6qFBePfhNMM5ttDAXFDzdVgdWpI7QNHvGXjIzFCgBwqrjUTJJcHQQ6yLnKypzuWmSMAyYAh42MLpmaI",
-	"6/DUcoFOPLwVrknJqhUT8NNWHuAcbyCH0PwplWI/8R0rjlH7toCfI3OC9aqS0R2IzL1UOnN1GERvK1Aw",
-	"zp9FjzvdbWSn5umWIY9FefMdLXahNO5+EDMk2U53vNwQe5lPOVZixs8fNVO9VK+hdhnz4+F5InBqIaQQ",
-	"FKJzFBg/HefZaTQM/ExKuk9J624eWlubonq1HfFxo4cZpXlBlcqIkvbKJ25y5kgoc5FJjKGsCwmJd/3R",
-	"egu002rmkFn2CPOU4jl7i8mCvSTGDyVbaZbPtAa5koVz76fE3yu5YnldhU03o4XIWt9RccdE6icPslJz",
-	"bdhDJXvptRPP3pWpNQv97fELzoYk7k++Rc7OuG7CAwpNKFp+8Ku3cOGnxiubSZvloLqWh73Khf3r8ICK",
-	"5JRUGzcOswRVp5DdfTLDCeJ3cE5pcV676NOCvC9d2LV3xESuBoL5DClrjYhkvQym9TOLlWpAyUzaBDXr",
-	"5He1MwiTlDVcj9XY4GN++AzJ1KwuJMdgJSPFEK1fRh0CPqkvs4ykEhStFo8PNS38jFMNvdfU/AHqKXx6",
-	"+vC+mafnuvlmzWqjlPo2x8KkGUV/yby6ZUXeKU3F2tGeU8cMQcpag8lGD2CSD6/RFkP3IkH3rDr6ABCq",
-	"lVxjRoGQByI7Tpnpg0M//IAP/+XZs7GD0J3F6zUkMVd7b5NC9niWfl6GvhujaF13DHchtbUtj6w9yJ5+",
-	"+ImJjRE8X7dmHTh7E09GGMoew8ljZwVIKOxVFvQYd8xiwDtpgypZsG6CfCuQjJ71lQbtCKUu/HMlZZVz",
-	"Qc0Pv0+t2k4m607bjhxcO7qc4jWVqYWrBbvv+PbbBjxemelVqKULJp1Rf9Yunmy+5+YZJsV9iAEi641O",
-	"XkgdSRlZr+fVfGLWBHwvON+K5YZ7aDG39NnNvXWi/j109EqqlLEk5p8+R3j3gdD8/47ZVPPzxTpp6qMX",
-	"YfPkp6yNkDB5UkdiiVORrPNDPS6LZzo3zD4HxL/n7DCdT2me+kUeZpiaDXRER1yd4zWn7WxDO/MQh3zb",
-	"pPefU3A5J6bli/tSnmVrVjGBbJqYDXuM+Q/9x2bafK33ZiyzFmtZO39tX8K2S436VcGKFUypWW/1+GkY",
-	"/BgufbisprLRTaG9iPZepBlC3/q82RMMIY8DEnYOglVLlkdwcucMoxANWgsm/Rk9WtE9Mzrft2JTcLW9",
-	"IkbVhkNio/XwOiQYm8f2TCm6Yerp1dDpb0FQkvzYTUrpoDYnKrOs4yJwRVQ0xXUOT8HzehsRejirSXm0",
-	"8iEveN7OLSg+7mlROy9Ozw7An6x5Plo71DwJiSRibsUDZL4GCx560fPxYgcmpjOVuE9Eh4+P0CQIFDOa",
-	"QHOxdW+PpdRbpmaAFLyi4RqCcbebuVh6lULtkL9m5YwSEc3KV3xTh0tEtNRWCRsNg+NTY640P+XWldqi",
-	"l5u1H7G1Mck+sxYHnOo6az5xW7LVTOXTUKagXIRieoxvtlg2W8qyLmCI61b2JhXHrsn4TUhtXctVrUaC",
-	"oBBE5RCdbgeNKkYOVLgKDD/EX59lcR0u0aXVYdQJ2dyic+fabEbMWjRsfzt83h1O1QxkJEx8nSLzqjEd",
-	"wx9Hl8mefmj/8etnocxGZ3pNjZnLlKc2lS277xgtoVqJOt+wPOXJfm27Wzxmavi0WiZ0dbQ5zgu3LrOR",
-	"JYJLHCjkYeZyYZOhgjlYtlZiak6jimIDo/ZNG0btWbCEYh023EvnMIq5DmcwVTqp7YlM2WgHTTT1yYAR",
-	"+03Qhh1moQ5ECGayAGmMJKFOgrikKkUUu2cVZN70eP8vgQEqB8AwJXLCZAn7zCy/JVBQMV2XlzjCrvp+",
-	"ahmpW+bApczubY/h/A/tkmlsFkiTJ6MlZqxAhZaWmP08RYtkLhlgTExcvhj6vUJZnH7p2qQvM+Irr5oN",
-	"RPWsotmbaM2sSwo5DzWK5vd8hj0c/c6yoDkL3OGvGCtYpRBhgldMESkszIZYbTOy3wc95unAXlAWegFC",
-	"+BtaRezEFWTCEfccy40w2bIqOU9jZOgmfT8tgGbvsuC37meF4uR9mKwzKz0g++R/mJMVMiDoP2k1Ayrt",
-	"e3g+9KWYK5tqI78vwAVRFx9IfTarcH61DbuNIPN5xofM8zHSwm0wpwTfXB7hmCtW18S4nwoiD4JVZE+P",
-	"RNEjML88EK4xQxDLk849CYBUk56mbG6wOWEFzyfNfmZNuRAO7o9QJ7vXsbAVu5mX482GelHkhWpHqHRo",
-	"7DfOC86QKfDK5pIHtmPJzG2JED6CEWdycnVNKFGyFnm7XoUISTAq2lfycqYhFeRceEUXpo0kggWkyWTG",
-	"ugeUO7OyIhWSw+WDjmsP8FSD5FbORKeyselQlK6VwHTOTsDMRm2A9I826yi42I1ucCUjQDup5NcyIakb",
-	"hoFnzYeTwPJOqsI5q8rGeUxnVNlUPBm4b36aWag8cuEGDdU29JPBLEi3zYexDOZ4ImtkSIuJk51brzBT",
-	"4TS3VqN1DFH+hmrh5DaAFyKSWRnRPAzDzBxlXMWYF3B26dB25m4+/ioK3iroFT0Hkzkd5XEEnjqKUuys",
-	"unEytHAgG7BlHG2C+VZU00JuanZlSZHOfv5VZD94Pcx/m0rW5bx0DKp0sphKfnR+1sNsHOFWYPoCqR9I",
-	"uAaH2IWgkT527WG+9tUTc/LL7nk+iAiHcgRcptbXoUwtf61POVPWvAi5hLIRaTD+yR4lnUCw46SFVh3l",
-	"TgqtvoL08ABMhphlL8FnsBI/JJk9DnE4gKu28iCuXXG6LYRyriWf+N7OkIs5/nGk9Hl/hzML2TIuDW6Q",
-	"vKe3jDhkq7ScODerzNM1eAIMDW9WOuZ1CgMwyfsImKfzoCdfVB2XZ6+Sw+M/m3fCuXbeBRpIW4wAhZ55",
-	"h4RdgY6SEVwIqnYqVKri6yf6+AmuuDEIWTIjxWkysXEkHFzYy2XyCNriL/P8LOilLx+kilY7dWb5GlRP",
-	"jdehPVyiUzpu1ggK1ljx0Iy8WMhwSSsoVHhOFV1PxlL/E56yHNhCDY0hObtKV18iMRdop8mUi6XhJubJ",
-	"WXo0s07BEvQVU8iaQTlUWc7vQ9McinmAvFtabdIflrvkZyUv7laJDzOxAZolPg762p29E1KeL+Thbl8Y",
-	"Sqe+UbN5dCzofpknY+Ezupv19T0VfC2L/G6XjLePXJXqmKj35YxvV+U+1corabW7292nunqo2N3d01Vd",
-	"72dMR28rqa1KlZIwqdgcZgjmPC6QCMMZd1gna5/HLht2ptHbYH8q25zuWaxF1A4ntXbRndQWaVpnzJ/N",
-	"CRvASrIrFDXpJoB9Dyj3nVfPe06Yc8E9095JLVM7W91ossgHOj1Uyg6xqVom5Hw4y3tacRoMyfgGfuyP",
-	"mhZmSIW18zmj4Nw7r07Zp4k743v89vPzDF1hHvBrZkqTj0tPmdTg6kqzvWemRDq7uGP/fxMw/50vpTWD",
-	"vzwL5nkA1u9dFNaohfo87h+IJ5I2MMjNWGluAL9TJ/kBbND27GqcpqvhxYqJWl8Mcqg5M9tjBK1yU7GO",
-	"fdBSmNfekxo0hMPT9shV6VZuakWmbRxifQZr59ysbHczu5QgCVpAjTOTQwOnL5irw/OUM+oCMNNZUPes",
-	"4vp4yt3O8+Q70RAEMmZPuxd/EIrnbF7etrmGZ4gouLXTowyDWJA1b5y5g6OHWATXckL68HmYoY3gfR4Q",
-	"vIWknSRPnmNNsgWIZUpH8jVnJQOnpW3+W7j5bUzBbGcH+xSEltFoVhbZhxaeY9/pepQijwPOINiWlpAB",
-	"iZBUJVWIxcMEJDQZPUataBGGt4Nkhbv9frZ1OFRfDhTqlxk54N1FuMrI//1/vcyGPeG6tn18OGu7B8/V",
-	"hpbp894yWuXzfKJFVOALxvJkq8XBe/T3j6+gIEl3E1ihTskmr1psrS0rcgLx8eHNWtseG0O9w3zwGAHJ",
-	"AWaY8vTAQwihIZMRU/Bhlfw0lt+c6L97A/m/Ht5uzzThglCo3lqEG8mN5dkOAXW/x2woC3lnUSMRdpbw",
-	"3AMv2J5qoRFL682coRm41l9z70DbaM2qDLj9bs0TlyNEIK5aYij9blxifOdTtvhRLsdbVZ4Pgz7bLkww",
-	"+wJVSfZCHJvmj3IJ9+a4raVQz+iZWp4mobvgR7mMgdTbEP05GPWT3tS5qPVm009Hq3dUnGlHFprr2lxa",
-	"iWKmqZlWEZB6e8g9lJayf1FMn4j+8TwUU14VlO+TDOCCKmV1mQCStfnV3qbdidv+ulgHk9DC5XGwzMe6",
-	"uzQDtZq7KJeZXSG4ZuIwXXD8HiBKByyQaClti0REvSIU72KLKdiu7bq8ivuQ6jM4MfdFlACait01ghGS",
-	"P2paaQsVy3UvxG64n/JENS0WzH8Hd/NKXxPnUHLpra4jCwAguzrsFKZtYa9P+2ZiJ4jnDWLle7m0KrSZ",
-	"SwOf54vDjSxjSkOa9JIR6OECHV1SprvjIShY6N55gObEDZg7lj+2aymuATc3ti+eeaYLJUczXR6rbeE8",
-	"A02mVQ+2XbAxydI0hiKKsVkNosx9esfFHWC1h84UFcT8ZgRKpxQKytAiMP/JlahvbSnyW7YOALEPP1zV",
-	"y4pP6i5v8SkwBJigVaiRNtTp2l89GC1fVrQ6Di8ewFLHNN7JfTWqD6uorqv0qKFrKhK2gG0Rw07Igzqr",
-	"hKHTjqR9Zkay47pVgJNO3bCLwLnkUT0YhzEPqVH/g5U6nCM0IzLBxouUP34KGlRRLH95EHMsrV8tT5kX",
-	"LQ63TS7asVIPTasAMrjFXsV1xMj0k29xEYZjTmIUR+9QMcDchnLT/VR9/4EJ1ur1YHTI+lEQ4Fb7jgDj",
-	"zAi5N1XFc/LNVKxqIs5Utpojjiigu8DumhijSWzM5Z4hot/zoM0z202PReRBleeWMUGWtQawvSPTHezr",
-	"acxdx8k2vOyMehsAsGRrhg9v7DogCwxnJ3WMd/XyTXW9Y6WDhIJ6zIz9PakoF0Vvmv8B5n2K56GNlh2u",
-	"U4qBBq6szDu54MJ+IrgNtjVNdzplGP8R5B8rFGugmteopyRD07yhVVAkmWucxRyQ7tDwlbmRFf43xwZR",
-	"wSwxJ9iHjrI1rcyR28imINh+Ns2GgBK3eD4wOHCtr7QWYdUidorZh1g/Bgv+hHhP6ElUiN7u1X92DONu",
-	"VnRGkfUt3ZcFm3SVuHifmXCIp362kahhWkYsASKv9XFuZin+FHeebTG6mm7AtqKxp/v0CroKZenCsVce",
-	"FRemHmjxtaLCCGTst4N9N1w/mIvU+YzCHF2qs1HI2diCK7L+RZvC4QOB7e20DNE0w3F76eg7wnUn4QwN",
-	"rLjnQUPdsWknSPxsFBRyKp4cANh8HgHqaDZvKCLcr02jm4rRPEPLknr+4rGk1X/7ehGEfjmPP74FjJuO",
-	"nfLvzybYJcIeHYYIb79t8RVUmyOhs7WeV2+UWCmHnk2Xqg3DpGXCNIs4KRXmZ9svNRbgSE2xnttJLJrd",
-	"jN8Kbpe8D2n0ua2DTEK+cgCZTWfcWHFzqsMoagkoes/UTO9TpK57TvOFsLJqS8G7c2qt1Y2QXAsLm3Fq",
-	"Lax5OeLALCsGfkgLuVKLginVRHuE7Wm3kUYVO3C9HcJVLl0tzGQjwH89VEpEqzgzsS2anxYckR1OgoFb",
-	"61B2apMseg+OYyw/44YjEPyqWxmXdg3hB1IdtN5fNA7cCe60/j75gTK7wDG3zS/s8KbtMJ1BvaT2tS24",
-	"v9nx5aTHQ3zScQTiNCNrR7ho6967IOfQVZRvxtmk7y+wXVBciRIgpNgkAsU34gkiqFO1e2IzSXxKCURm",
-	"GS2CCV2u+0uDoQf+1fG5+YqweTVVU0EG6NA3Npknz4N6XdN8ZmoE++i5IB89kLjnYZC4D0NoyaBifNjK",
-	"+eztDnS0EPMX9kG/s6Z6D66AYifnoKW+heDY2neMh46DWoLfvx2ScJ2QzG+a7phrCZJceZMMqBJ2N4Qt",
-	"+kaXsIsMUeb1eh06sjcI9IOpYeCWwExZaD+pLYwq1ySXTHnydDDNFlmyU8yhvpyDrKLlOT61BhBmSrOH",
-	"3rRcbK6QcDMUe/cmTOJ1lUMtbyDlRutIIXXOSlrpWKo4++BsgoCxuanY3Ghr1CWexoPoU/aJYZ0JpFlP",
-	"jkQn2U6vDwJhNabhSnu9pXGOkKexpIqRyijh6AM80ir/ShHACGj61uYS3O4C3Hr2enP4Hl+pxdA9cT/R",
-	"l2nGhbukq11y3e/6lBOCNymMM4KT1PzBOn4qZ6bNW+RpqFJDbNWp0U8ZBVFh5tV+B9FSLzyzT6kwNa8P",
-	"4mSMGjhPRcgJ7B+bUHlbJxIricUm1oZs3Zzc1C/2tX37+eZbWWumwXvwIG7p/Vxlv7WMcSXxIZYUWobv",
-	"NDzYqChQz4mVUuP4HVEMDp8PPYrISOvNVs9UeMLkcP6AWUkB1LXcgEbdvCgY9OEwyhDANnTbycbcMcuC",
-	"7a/sDGa5YzBOD9P3nacH+9kyJZIszdf2+bZpETIfzrr18cv+3g8WDZp1eYiImT3XksM2YlNH2rC7axui",
-	"MqutVJjFCqUsfAD+0zwqpA5a5bXSdyvfQz/U9B1bYWWuTz0VR8yqY4UKl8fEQz4P3keuXfCY2koOd/OE",
-	"poz97Z6ENweY5GAWmvtEtEM23wgo1FDX0IDQxe5Aa/MN740pty91r9dEsEXaw29Fj/ztXbCUiG9GOMMG",
-	"crh7VYHTyXM9qT95Rt0mDVLewd0DJrQNjNpNuTY7wSviahSI0pGGmonHP50ZHqlZI3ql1B0PdZY3FraQ",
-	"Xk6QI9OZs7uprdSCQFlGZIU/QDr82pINU3zcbAXDTBoXazW/nn3q7aa2lpF5Zooz4Vu2kqFS7hAbTmOb",
-	"+itj9LbDp2B5bvDxZFd4ykER2XK9nhDnuvDyQtZacdebC1CcmiY1rlw0jnKUmhIKn/6ZTaNSe7whR1O/",
-	"8NaK/AyCWyV5sASU61RzZEVFznNncQ01hzY04umG04WcF0AJh95wUevQKmlTzaQQgobx6ixDMuhsafx9",
-	"NqS4ROjL1gb5sVvb0iZKmmcGeeYkv8ybVovLgHg+mBtCKk32UhkpCG5G6jpOtxPCD7IucuI7ZvZVCwvR",
-	"HjZBdrwoEjxY8JhHew+fnqb9ZqTZ1Z2u0DZ+ZrTM54sXoi6KUM1nAQmF3QQitZUHNSgOSilhliyKwE9W",
-	"ssgJNIV2Vy7WVhHEgo9U/aJZoi7RbbCShznfARK/xd6l49LQzdEOMbJjb+UhZH6s19Y3N9Q9WgloscYR",
-	"F0CZhx1/DFgPN+WO2IDB2/lZjiJhSvoQeWJe4IWi8/1dR1hxGPX3RKPcR+tPsspPjAxjYUhSFKzTK28S",
-	"kIjuecF7CtWc+qxYeuTUNwAZKNkB8Qae7uW+BZAu2rf1aiux0dzUVOZ1dRzkHLWoEQJmCrWi/2a68oZ3",
-	"0+i7LR55q69jcmrPm1bPyNPye/wX/u7yFE5zd/YdHVI1FRAuYRGMlUU2scnzEybOyYRo3KiJ6RB+5LD/",
-	"e/7sXZJB0gs/OQygDmY9Zj8kzDlSaVOttvw+ht9qU0pnQcyNuvM7wmxOTjhU+t1ZoZnY5QgP2Zlp33Pr",
-	"RqeQH6Ba8JzLuyNJ8Gs9Bu7hPfhM27bi2PB+a4+zhh3aFB9lK58kmHjxR/P1hDwkHwU4f+en5uGgo8t7",
-	"3bjWzwOoSr+E//osWNe3TwaU9Qro5KVtoYES2k6m9acMZxxFb+mU5/SWJWUw6dSO/Ydtr+f2eTtjG1NO",
-	"6XF9DXwb6s0du+pf+9y2My/6N05Lm8HLASTKiKZ6YjxvVjeKcHhvREeC7KMzyeaibrMkwGdSxNO3y0YN",
-	"T1CVW/HDForpv4e6UIXjyecduRntcgMtcM8WXA/B5YDqnHQY0hj/Fr1+J/P9pmIq0JNtxYpiFr/Ad16y",
-	"ItxYFBqWTLUThYe6bVSGkVUoj9AIl5yRtaz0kVB0HabWsMbargySx7HLStM/BYkS0SIaApxVutMA3EwH",
-	"vE9qm5He9GLWhy/TYeKhukj0ttYSudW6oVPvhO0YYk0YIvsfVI4rboRD0OI6BN2K/ZZM8H6igx7ncJKH",
-	"/n+rqdAWEnfG3Xfx5u3DjlS2uRS8HqL8W3dF9DNqHXpuD0hHYxRPEXwCwwuoSEP6p5CAzcX1SCx6lit4",
-	"bk1P20trVxFZdx6sE8w5WsOpB5dVlazulsc7f92dh8SBP92NcP6eKxUrN1tJgdxni+QPFpGK7GdWUPc6",
-	"U7VBkawtFMTdHpv3NAjNqKIgC4w5FzxcUqjpjgnrgJmDHFLV7G5JI7Y2dsya1f7qnhY84iVybfpjUbw2",
-	"AknmIO7MQL6ewjyF5MoSG5bmkR5ddZHfbW3y5jTdw4nqjuJN7pqdWuvzjoaOMJ5/B0cna529Djf589I7",
-	"He3NS5Pxb71APEHIv2U0mIAX9eBspIwwwqzyp3U6fvGsSFHkPIYdQrjjsCI3fZhaMt1RTziJ7OGMmDZi",
-	"7biem6rY4ki2rjvc4H9fMm3LKQdtSHwqVlfywikhWrbj7oGCuEZb7BUV6QZmkGi5YXoLjsyUuOgfNa1m",
-	"9c0367+FtybVe/fxFkxuW+drSDXBIZh6c/XWZeCkcohN2Wk45KaxEk4HV/OWVii66Hv0p1+jic7w9wjJ",
-	"HKqT9DgyZzXg+wy2CHD7KpJ6qvhGhGMpIcUO2/o4Wlj8uFZTNwpwV+DAalW3WvvTDhVWAlsMP+CbYHva",
-	"M0AlVjKxG1kcSwI+kdJ6fTSVx02kV8TFqPAJQ0563rOM2CScLDUVQ0S23GUQuaxLa52gtBCroraRXraS",
-	"Qu6PZjOrHPMy6ZpBgjEGz38PojwxkY9eBQil6+AX7H9a3Ixs9qb0E50cWd1MGl3Is9EIB3pAyxBwi2wr",
-	"4s2rKylchfDgt0SxY18IfWGA+9fiNb5nStN9OaObFquWgW+Fzjq1ecLwStbcGc2oaRdKQ9Mz7pRbLUOS",
-	"ASqVA2r8ERPC6gLt4CUjWha5Q83GRD3o+VHxWB/edR2x7dq5AopyM0In66xTjxJGUWsDzA/PZxi89aaj",
-	"1HCN8K3hLmcxpMXu5LkiSvOiMFLFUQhE94QiihDvMMtmrIZk4dPl7sjHTbYyW1BxWauEC66didW8lxy4",
-	"sUs81YP9Fhz/4Tb6McyolSyPdyvbBj+MDmt+VZh2T4l5vgH9rBKzMVfpffbnaTfxCrxWB7gwtCFyLJw+",
-	"uSZUEL4vK3nPFcuJDaFks3Cx2vqyijnozHf/4TwHfUZOJlJBl7KuHoSiHiozifq9KseQe2TuZYwT6Lic",
-	"cbWWru7TfvhUq7Uh/YmmawsS5nSjpKVlDrUbwQ5NRjI2KFI8qavE8jizzVLXEOmhuUROzfs63wAavibU",
-	"TBXQvuHemtM3/NGMFlfkGShJND85n1wBkMwWh5RY05BAEnrOCNWLCZSZdCzlnoo3wHxJAZSwmGnLI5pO",
-	"YSljOPVlsIskYv/EMt9azDmjXZDZHn2BDYvbkdniKOsq3EeGULVTVqAbHsOGAxbqaOK+bqwxXEPb5LSz",
-	"yRqSuVnEaf5LuFkQ1aRksiwYFtK27hyUL4bhrgEdFQ4JdKTQjZ4FQRoi5GFQ5DELQL0RYAEbMxW4qmIE",
-	"uycPuRvpdCdLFjEaJ3jPqIEsD+9xa3v7e9uSgQUXeRqP4EewGQ10pxDS0t4bkdG80GSCv8TnY6mY+5Dd",
-	"YbQ3BFtZaet7dNPfUwu1cpgX/Fnf2bYvd4BWH5aI8BPUp9pVEsXFijlLx/vsh1SxJ+YuZqgQ+wD05yAY",
-	"ZP5KBT/V6mOXCMBtnv8ZLpYQBneqX8qhZ8Fxava5u7awRGgzfbMA3FzHkTF54fN0B1Ias1DnqBVjWMiD",
-	"QLLPw/fjjE3xLVvPhBC6afB7QYspW0n7IezHSe0mtWBiFKo5uEapNKteyn1JKx4JCNVCp5QqthP6O9RA",
-	"74MiyyOG/ZYMy8zQitqHOhiuudiwqqxiKeP7oNPPC+tKHvASgRrzbacFQruRekDP+6VpeISgq6Fz6srX",
-	"woYVvOeSkjS2ArK/yEpvwenAxab9W5OXnXaTwa6lFMS1CQkLztyG2lVYWsZ5wxU9zMmCtK/0D8U/OfTL",
-	"eC0Yfpo8v3pOXt7+g5gXVNYqat9DpTslkLhOCq46NsDyqIMyoMc1g5iWK6NEVm+gtYFDLKCXq4AkSu5Z",
-	"g9Jhds85ZzrQEH/9Jg0E/Ovp7GCXuM+Lsf0I1i1a74YHLADY5bYgB/guaC57j1VHFlJCPrFOjD7CcNtD",
-	"UtT7uchAjgUi+C0zzDEhNbtIzammy8icRvqtOGTn8wbvZzNTNA46NR1mC6ecwcAAV6hWzfEEw3toxPte",
-	"XTOuM9/zyuGFOgdYo62DZEN1cmukcI1dPijZ1iKvWO7AITGKOkTE8xGTxDwlG1VJtLkg8pLo/nG58mnO",
-	"N48kkBJOwsBPIrzAtmJqa73Yc11IJwej2uNOMKPr03ZlWSqdHX3/NzNt26JkINHQ+5W6EeX+FDLZMfD9",
-	"xE7+dr6ntfG/dS2ww4pDXtGDcF1s1nTFnGPWN2sc5FF5m3mRRVL/Uj2qjKa7qNMdtfgvdhIX45TscE0+",
-	"1aL11d9TkQ9vbSf607APby3Hvtyy1S6KquA7F7ZQFCKYEEN+B6ThVNlgASUmrDp4LLNfDikUKylAo7mD",
-	"Kt14YkCgrm1SAVCspBXVLL9bHue8GYLnBYWl/b2UpIGcr9d8VRcocQcJwfpuybW6K1l1N0vUzIDF6XUG",
-	"DuDifCgLKqgvlAmARnrKD38r2D0rIjmoydkZGIq+Y+s1W83dYl3RUp2xt7iAJtfAgtUEN6dHLDd4b/qt",
-	"7pZt4ofYxVj+LvIt6qJA5dAcmRDqHP0nrfK5eFUXxEvxWknoknxQ6PDfgzi4xb1Tps+Z0JxGvnKtmUgO",
-	"4fXE2RjVf6VHj8oUqjibRd67+TsSOd3zZDxSp5lxJ6EMqOwG683TEuv3KXypFrBOu57cc0JH3vZvluYA",
-	"DZOeJjDW37rWk6eBrLuL+wzkBv8JWe1TwRvcO6dhN3RGDLhRvJ7BsX29LJkghtvIf8vlSnn9Wl3t8/8+",
-	"DJnslzycnFVoruuc3e2TuXduU+WBqGl/IGvPIKyujKFI9G7bU3rcX7Zj/kiP/ATithrOz28j3R/atoNP",
-	"v7setTl7xMMbzWrq9kafaHQe7MLfdcrbZC6XEbOWRWHbQYscDph35kOchFDyNIKPduE+6a5B35ze2I5p",
-	"5ji5XFvxpC7ibSWrfRW4duKz2ohHXAog+U51KLRl75j0pKoDJ1hwpRXhDnn14JK/MMWjk/YIUaOhYP0z",
-	"YeqMRbpdkiQUfdhe++tOEWRrGsl43JBZrGII2Xqr2m12tiBKZ4V5vTnU23DVSVY9yGrHciJrfY3t6jzy",
-	"s0UkXjL7TLiwxWLsxHFuLowbtKcwl3CiUqzKBvwRSu7ZUubHxu0KxTsqLVkpjlfkhKGKlT9aP8YY2iUE",
-	"3FsZ+uhHhv/wSR+0wr93W5uO2bEx+aZlKNDXmwOvSCOz0ooRd1xsHDZV99s/GV6E62PvmslgGylMrsCb",
-	"xfxpyQBo3jMlpJVNp+3MBoPq8G0EG8of0e7iUkCjGp5w4sVz7piC+5ggUh1L4CExpNo5GUPH0zGiu7oe",
-	"XJcEJB5NNaN7djd8oJuLconecNFGcONUh/S+Vi6am4ynVW8JaTmwty516oT019sm4TGpfeeMgrY5ASfV",
-	"B9UZz3ijFgx9uqN3u+7MjZNMVc1PLYi9ZTFlREMbbAxkWQx8zUqiSuyELe9ZRaB7vwNLxpZd8PfWPQKp",
-	"V1qi/jJwx7NwK4RJfm5X0bI7hy+Q5BSeFZbZ8s32ASI4BQrMy8Z6olgKsEvnEho+MofSUUwDb+9Ewh2O",
-	"LVJCum5lp8MX9M7iwUL3w4eRvRLCHekIUdhr9bT6GvPyG7vJSTIwTdajNmMeDd+nFomkb8gd6BFaMgFC",
-	"vIJTzowJt6LCaPEbo90D4DI0bJKlzVyozH9Rgvsy7E8948DFUlmSz1YcLbQcgqeN54HqunyNpAkdHW03",
-	"bUaT8zne6xPjP22YG/xWdP/t2gZ8V9AlK2LAJeBA7w/qamfwzeCAzu0yszNV9AfX1+U8lKtY349w0xY/",
-	"ZnSFPpbd4/8G5D7N6YnPx3K8LxcEiwck3JSjS/1W6Oo4O4UXm+wRqmydJyC/QAIGFcdOAsYfFjDLJi1a",
-	"ER6WK1PQWAO4x+BTVsZMPYYNK5Maa6VBcjW32PjQoZNuJxPdJRfuSEDUHGMgbLIf9OZHXWK2ZWn0BO/4",
-	"nKx87N8IZaihcoSDSJfrhi7hozXIk7AWfXspHZx5XEO/HVRvD8LZ+HgS0pY9cjHOBz+zAwenu+NFcbsK",
-	"VrQn4UWk3IWntYmJQluErSf79im2046XoX7m/6Sxy8YDs86r27Otv49z2pKMdYNuzSOZSOWJNGp19bpE",
-	"nwNjmUK03bmVXblQO0BgLNR214NgQ9jCmKyze4I5adBg5f7lWWK/ioQUdN8bBubWuP6CJ7A9o5nUtR6+",
-	"1uT+EryVnAEx/SAPbRaC4Vi4B7WVB8L1NcR3wNfqsB4zYvj7SCx6gd+PGSsKw68Hb1AvVWahX+JboX1o",
-	"OOHfnk2h2KIvE6hqaZaGP/ITBv5OgB5p97JL9/SiR2wEXDG5tniUAq40aDojxdLhZ6bPIAMXm3D5/Goy",
-	"C+VVIWVlS1cphFdTXYYOwnIAfep7tFAfIrOFMN0GuMJWRB1ouGjRQ0QO4yuK6Sd1iSM5kMOpgmRYW2ah",
-	"JfDbUenjku975FR3fH3np3VJ5zXuKLv4dz1fX7QpfEd+WFb3K8g6dEq8hj3RT7+LA2IaEHReeEZby4qY",
-	"C9bGzq7BpfuClFRpzHd3f0fszRcQvS2kYjk4gA23CanJloqcoT/4migty9I96yO94COS2Nb7mmj5BFvD",
-	"vbCBx4y4HrXmO+t1u8mq1E+WbFMjXPSTgwTnOSxkYfFmW9igdnTrZUeoHz8aFN8LFqy96mBpzbiOeIDK",
-	"kNtK5J5rbZZTGfIVHkJ08taiRzW7bQO8lJnZpGZ+nAJ01U3/CLZKz+U8dJCTGtunKcI7LtKPGztZ62Xl",
-	"K2+1ndzYNWearTTLz3OIciWNepTPQ8hQ5wYMMBf2pMoTWzeN7/vEdE+N1pJa0/19TpcGuzmneuJto4mo",
-	"UMA89jHcJw1fcAkYeFEvJg4p03V5dcu0nnkFICIyzNsekb7+s7J9J9LTfVCIh705nvEvk8gfY2tflTUq",
-	"W9yNUUiovl4zqHmo6qaOKSj5x3wYhS1KDaGpnwR1FcrIqrRyEExwR6ARtTVaorGWaHGNZWq8UshWTbjW",
-	"3NKsWKdWsxumgLDSeAr+jMKU5qUZaZC14HMrYCKqL5y0Pd0xUKwdUnj6Z4cByhMCK8M2rxY5qUlzsueu",
-	"XTbQJOq7fE7tf7NHzlHK8uGYku53dsSlmFohHnXO+n0bYljbKN9pxB98ziiLTapwkUMowHn7LxADc2TF",
-	"GQTpGUS1tOWHgAtr1HxIXVZ2avafSAicsRkHQhU2VYIRyNHF075nCAXT98IXGouxUi/xaMeFsVYDNTs7",
-	"lp6kZb5D3M2TFMx3Uts81h7A8ocStIOZWfPNazMS5wtabZjSd5tK1uVIdeDFk7eKGTiWjIpmgml7OrOA",
-	"KlRPqBbZcCv6Hx+QvTPdPn3tspP1O8shJ+t2FT1GuraCvJ7b5CmWJWyueSMzvlIkuQXHSSWEWX/iQdFW",
-	"1XqbnlzHRB7LtI/bbu0wxukmwaL1IT+TNIMOF3mSRfefQtE1u1npGCy40sQig1tUG0BvbHzdTcwF04/h",
-	"uZZvz6PyAe7ZMFeu4pqvaBF0Ja6oIDteFBnZU76HHJu6EkFvYaw3YEJB+R+zmuGkxZ9Ar3FLC/HlrzTU",
-	"xG0pR0NKoRTfYfI5JL1biLs2EhGBhjOgQELqkuO6YUFcQZW6i2u0IxFvW2AxVHNamHcWnTpJh/+J71hx",
-	"jNa+tarZIvpecqnEZOlFvJaCmZOtRkpf9vRI7qWONjWJtjvaSiMREKbQmEjmIzk4MgGvgytS2YS+4azm",
-	"4T27hMPuLF5Vck+eBacNb4w3bLe6oxcaXKRuuzkdb2FK4bQzO7Kzge+lxTlHd61DQA+2QHDJZQFy2ww/",
-	"T+RZ+v09qwb5t1zov34TpB6MMcIxgGeKE4nsdBtTPlJoB7/orYqAlrlvEomHE9kLEJWAjAAkR3JGK7OL",
-	"1PrH53ULMhv5q5lEmsXSljzJxSbOonTCoNkLx9fthov2sLotaOrXLUNnVgi39QxLxpgcDyMCT0nRRPmU",
-	"WEUZIF/c3muOV6Bau7i7d9BoQ1ZbsiiiPfRmAyDCvWzxyyJL9mg37RVSetz5WfZElkTbc6i0THdPsNe4",
-	"vaBwgKxFErv+GEmR0c8Er/CFbt1lfWsNC6IRB4jIdVPWWLC1Nj/shDzMa0UT3YkoD4RJ5uiDsx+H+fiV",
-	"Ks3mdFJItg1jKvpoe4FVghFm9Wyc+Ul6toMDCSSc4yXZLg523hZZERsBPIejxhtQyU5ORJK9c3asKsod",
-	"MbiOuRGrFljHJ3Cpr2UEQ1mYG87/1cUtvn/37g0xLF+t6YpdkVtWgU/rWDJlLuTvJNg6q4JD/av787tj",
-	"yW7hW1CFuWGCAbYUWRs9iusrYnvgcqbIilbV0ZaIQtavhWAzt52bx5qzIr/6TXi/64vF/44Lbd1yLxbP",
-	"MbmfCVryxYvFv109u/o3C8ECTPKUlvwp5XiPbDBjRgJEBpfih3zxYvETV/qG5+i0VaUUCtnr62fPLJCi",
-	"6+hHy7LgK3jz6XubYo6ieRLdnkOX5KDRouq9R380LK+2skTzBkABYp/2c336bVXJym63X+7Tj5Tnn4BL",
-	"rBDprvql3Je1ZjdweUJbG6ZBk/+vjwtupmYzt1D1X1BrrDtGxmhYs/iJ3OXf8V2m9N9kfpxF1jN8bXv6",
-	"of1OKwjvMzo+9Rf16UwuSFINb3huUXiGquGnYJDRwjvX+kzOKMuKCc1XbOI8tJ57DIK8wdKLJGpI8l4u",
-	"m5okAFPQ8ky6tHqFxonS9LHsHZj+FFnlGl8rTUq6YQRdWhkerT9qBrq6PVu+PUDwOD0PppiGV9hM6ynE",
-	"HxZ48B5KqCE93tANC+3UjSANu6FH1ANhYFlHUYA97+E4V1pWaHkJdmi6s15kZ59+tP/6FN3j75j+GxOg",
-	"GPX2d4LWruXHg1Ibpxa5Q7D7K2YdWnvvwlR7CjAKreukO4kf63wD1cK+1xDdUC7I8ohoFNAKwlxyMqfH",
-	"K+KtJuch5doCOZjpH9U1WUq9BU0C/HdXi6y3WT/TaneDyA7nbNZpd9LoqVhrVt2stHqI22Vs4L+zZcXZ",
-	"OsYiOf6M2rah7sU5ZMm2NkEjLEKl3P0NH0nSOHwfnbjWMVXf97DnEZYSu7A94g4GiN/LpWtwqAjq6NDl",
-	"8fLntFVmEdyGX6lebR9czmn2QT9l90zoJ0pXDHHFGsL2N2pAQ7Q6nihjY8BnFF4VihRSbJoKwi0rckDr",
-	"w6C8JpSsC2muEYnZBUsUmxcmsj1MY1eJO45f5GWSJisM2b5+9vXFRv3ZZuoGRv0BdhOxezBT+JpQtbO3",
-	"CBwh26Tp4lvpECvLOrCRt/Se/R2e+NLume+pyF/fg1sq4Zr5JtAWipUX163wyKu4nvBaMEJX+oqA5WvM",
-	"fXQk3PEcbybt/g5AW9yoFOrAKpY7cDnMjtN8zwi2MNMkB1wCwynXtqcoNqey39CtTiNXxKilK41RGWn4",
-	"qt2rb0sV2ct7lpufmrfwq988+w8b5mWkrBjIJhAv6KXoMs5Nnn97bxszfFF88ws74MQeWT2BK8f22QgI",
-	"gL9Lwa4biEBbAWjdIqjeatczw/qeMHGSgdn4zbP/uJyYAgytiGi03NJmlMsfog/Ow7cJNUC78aUZVtW2",
-	"3rMGtBYo9T+tX9A2BPyfkEqKgD62yUjBd2yoWX8Lo9949eszXV9jWdgBL85wp/xMLrw7WyryJy4ZL+xc",
-	"87L5z31pPMrN/327pogP1IAGMtYZMOgKw/56F99bLkacQN8x/T0XIQfQF+MgeEeLXdQm8Qa3laMgVpHA",
-	"hy2DGxM3oKTQlesk6maRM3GT59/zz3QfzinzCqQm/Gx0BevJwLvnGpL4dXUkiolcea0lpa2yj2p36r7S",
-	"AD9ice3PcJXP5zTUorh+QSgxBw3RaSWx6fAZoQS21wajzE8QD8EesRc/61wojnlPwcP+ihf76CX4J/RX",
-	"/IDLjVyWNsHEGtaA0MxFhukxZgPfyyWY242wvvh+oGYV1XrgSl/ZCpqWmxHY44jIyjtWdsCmDWPZiPK1",
-	"T8wEtb4s6JHlQ+XnO6Z/wnl8kTLe2Gx2fjGtx5CIC4LdyC69R8IiAgRPzC/sg35nM4o+E+3S4IzsPJOD",
-	"b5g8qllRYH4PJCE2VdMIYEU2NTdn471cZr4vqzETlowJcqi41kyQXB4uby/AdR11Ybwxv17C4ffgd69V",
-	"O6ZbtNgHT7sHvwnLFryiMHhCfNV5RTaSKWPkAer2xXeuoivNEU8s7DD5jt8z5bNht9YJ4qUfCGZrJTvY",
-	"fbD+8MsK3rUXcmF41zDwUOy9ozv2xs3ls53eXlKU/exsHD/34u/zDEUCroeLH86KCXbAJP/wDr+pdTdw",
-	"dqB2D8OoCqCvb4AtjBCCyIJs/GZNzBWQz1uxtrK2H4cQmy1arhjNQ/6rt2baD+AE+CbM4gJh2i9PfIWl",
-	"cWOHCw5Um2roPGxCNspoGVta5UauO1yjymMVNm2aAvoEv2dvYRL/f5zyhDglVkArzBBzfWMehE/gs1FG",
-	"+bu5BJr21VrCgQW/2p4J/YIgy9imC+BV5gKaEuAPNg/RmDgruce2o4pvxBO5Xmc+toEujyqDj5clo8UV",
-	"MTsEcXCj24LmsZEy90qudNa7MAfd6MC+SQX02PYKyB81X8G3W2owfNJ5tNHPbv78zbP/CEsEC63yxfmz",
-	"cWY3j28IJ7JyOy8DOtRfnH+VRREac105pKEv2HvlpxjTxIcA9lZt28oDUZKsaeX8Wf0YvG6s3AzOUcv1",
-	"cOZ+1DnX45lj8MRE2hhWD9ksGChRkYAQl5gyNqi88VCJzwPJ/49iaMGyI1irwcS+QsodxDUwxdjDQFK4",
-	"a0GUqsxm1mmfIJa1eqJT1HAvsKFXK3Uf3VQbI7HbmpILYb82IwXipihsZhRVpJKHM7l0yZy7K+yf/Rv8",
-	"frvaSlmoxaPYe51+W1PAy7PaQIX7rGEfn2bU37+UfGCk/Vt5SDkoEDnHbfoKkktVE5UuqABgtSo3SodA",
-	"/dWu/itFSlnWBXWY9ufwktasegLDqDGWMo+9xqce5vb/9p4WNbx4W7LVZ9vAn+V9kpDD+LdyyUnQfUU7",
-	"aBsMfDNasgp2tDD3gVXXMutGv0xSLBTLTaSAv7TPPAb5YKw03u80M4PsL7zupbnt8ZrfXzxwhfN7GA6G",
-	"b39rLpIk5n1+2YFjAmblduRsJnv6Ef7xKeqfxDPhSDwdaFm1NuOMMMtn38lnD7+T2KlRyAPhl93Mp1TQ",
-	"4qh4XITcwAOPv60PSeIbt+iYeULx3JAN04ocKgmugg1E1ltmibZ2B4FoykW3BXJfx4xAAD1+pP3IorXS",
-	"WLTDBVyCdKWv20UfDiJZQD2+gN4TYStow+/Rnj1jTu+2TDFCC0g/o0UxY/gm4hu47hLANxzG+NdDtPkH",
-	"5WXkgQAPfwuuTbSowbhGbr5cWUmQXdMy1h+ZcUfZ7SFF1KMnzr8gvy1oUfy2aDyutrrW8ABrsQS1uie2",
-	"WrV9uze0zMhvro1p85WOnoaWu/lv4fu1/raAmjjzBpw4c+D29EgOZreJkGQvz036CLNbQrT0MZntcUKr",
-	"lndTBFNyFNafh0uHY9ty6CEDsn3+KCu5qSxsbuwCfeOe+fPrNH4pY1lcrr7WJr9RpVCT2coDWdMKU2y2",
-	"VEFa5pnHVQoredRY3bp5SP+nBfZ8CD3eAhUc/xzl4b6QggvcDABUQKcCo6quIE583s4w72UZ2RnrimFv",
-	"PPTin9XlkzA6G6n8c9X6Wo664BDjxPy6Y6yEexmwMjD7eS2LQh7YmfVOrlnZ048IGTVa/PzKoUpNCzYP",
-	"QHUeIsRDKbg4u6iVJggTGy4YwWUY8XUmmY1a9OS9XMYjyO8Au7opYII0MUoKphRqWtBu1fW2t22Wa6e+",
-	"WS/gC6zzaIEmQ8MMrKYX7OA7ZnEFOZpX5BfpY8FfKVJwi2dsuC0U4zWzfGXm96NcLv582Tyu8pYLyFQ9",
-	"b1M9hM0TB1Y8Ivy+sw/f+kc/awTlr6EICvCTfRAjg18/Gw8TZgv2Rx0CKL2x+TA2Hc1wJCgKGdlygKtv",
-	"ciUM6wVhS8P9vcK9OeGUdO7PqcW2zOshYCHAGnco8Zfp1nK7yXaNP8olXknZQrFem4xBVPbZJCQbDOm2",
-	"7fKxqg9PRD5kvumwJKS2GIn14+3rX8C5aMNPIiMff1usZS3y3xbGwNMVNwbep8wHqAAQpanzdIcFXvT/",
-	"9dviUyeGX9DVDkIgH39bMHNKf1t8ujYHfGP4qy6hE9H5Sk5TDxA+4q94sf8Z7/EH0mwwRf9zaDXx4gAQ",
-	"qdbkIojwgKaAuV/OvDbfy+V4DOpH88BE2oR5zvobMDuSGL2psvD819j6CryLHxCLJ5pSUcjDGRkVXwQk",
-	"z49yGYPjMbTsVksopi+FthOLnb2sGNXMKROXPzFe4j5u6MwsKGKKGSXw7EPx9ON7ufzUQaWKqB383lJ3",
-	"Wmd/73fhS3ZU9RDKTvGnA2LWngv3nxPou+0RP3dl3ThjoYADlyxo9YetBNcLBzwFkIDwlxyShoqK0fwI",
-	"xqWNO5mTv6X3LCOqlTC+p0eyNNJAWNCm8/jXmrrjgv1n99CjJGfYSzvRmXKkVf6VIn4dl04meFgdwn79",
-	"c0hFT+fREsPLcNfTj/ZfU3kFDbWnJeS+szNfVG7B7G199sjbaiNLxhy4RKQQM+GnhAg+8+UBVBqRalZw",
-	"Jg3YmLfuZ/aQgLVuveH1ceVauJ59W7CnBRWb2iit8YMspWI/ucceRQ1pT8q1WmBikS06SkLEZeVfvlhE",
-	"DOGxdmcjNu3Z05Iq5Xp9jcjNN+6xRyG3xZac6KyfLSxG/rwO/Ahpb4b43Opd/FThBtso+rUtJ1JMQTTM",
-	"FXiW8Dph53o25UE8wW6Bo6HO1wfxyj71gDSBUQo2oY3Jg29eDb6hJVWMVBSqrzGzHb0SVNNCbmr21el6",
-	"WwwGrkeOy9/xrw/CjPPYTDm+AUdffHYez5V0tRsxZH8AUPs3dLWbRle2KJq+xRvWxzW1I9D9JOTi+cz6",
-	"3Qmi5/kDaDKObKmFOb4OpU1ygNsE6EQnnXhFzsY2KJksCzaq9L3BRx5P50sl07feLF8eIW0wc15JsMnv",
-	"mWtVIi9uUdpr5WGkEn78cySot+kf0EObNnxWVbkmFItquSBqy5hrGCzPNTqRLZ9+xPt3yuL0uzFtcJbt",
-	"jfui7M25u/7skXb9chntvU19mlNNJ+r9PsPOXhxA8eOnhDg6yDJb6m6DcFArDknBpTeFL0d8VkGm0khy",
-	"UUXVn+dkzbF8bGvFcLHzEQQa4Asp67WFFqMOHNfQjQEsBSWq4CW0iptjG8Hwl8TR4ZVv8gA4I1mrXyoM",
-	"dlG+qdjKmrIxI+YtPvEnObPTgtGuJxap9egPW9f6NGvi7X5jbBz33Ih5eDcSCqe/tE05sULbp15epEC7",
-	"T02lqWZ7NgZIitS8bR78k7B5kvqNTOIXNysXloLwsVQx19aHmzc/kOfQHOy8TcIK6ydQdx2/rt4UVLx5",
-	"NGflw9XRA1NIGcgA+xvbcOEQPZVNatzLe/COTCVnKc1K1cm/ev7NVHpFSkG/+/KXmizlISk1K51TTzFa",
-	"rbaQ3JRLwX5bvLBdLKNpU4b34HlvjkOOlaweOEGqHKIk9bgeH/hC0j0uWShhUafiCcUt/DBEi1zzc720",
-	"jbNl3CHSPPYoTpG57qNmftaW8K2+FFnWvMizhsUd4ssDZCLd5PlDFyb8wg7NEI/tK3EDj/nSPUddD7I/",
-	"qNrZ7uoXSAFpOPfpR//vTxNVVX5rEjSY3kZ+kaVV49tx02xGc4liK5pLxy0+G20fwCvlJocteR79GpjY",
-	"1G6U9pItSfzQ0d4ktwPYPydMubZ9VRoAOihwPzzEIX9qlBl+Hw/m3+DvfzKmnJPAiAtMKaD1j144T8AB",
-	"vYJOuGZ6tWU5WdLV7kF2vDQfnnCc/gnFexJ0MEhs6DxHDBnIf3Ohziv80JX57n9/ELIbnXSiVvY7fs9e",
-	"1/pf96y1kCNmGI/urdNO3fPHvk+wAtu2fv7/5qXief3pR/fPT+NOX3zoERk+C367aiYyWilrWfcZ/N8D",
-	"Q3cmsUQCJsDZzcjRXfxEaVmxaRf+rZbVg6Y8tocJ9amygAeU4LwJzLsBWNayyM+lxz1nBxXtgAL5rnmr",
-	"hzbmF1hMFk0OW77a+gDdVwpSYowEOVChWR6B/v+JK/3Wjvw4bl0z1kta5UnJJ4jnSvRBOozXM4kslWbV",
-	"VHwCH5pFjn/ysksNLzGWXFBIQ5p0FzY5JFTkFnvHYm68FgxnRZ5fPScvb/+RkWVd7C7rJHlHd6y19ssb",
-	"cPjx5r77AlyykFBgCxxTvbAff8OqXChV7fpdL8Gd8DCtuF1cDAjFPPPn2a5TRn7Z0GG8N8+SreSeNYBV",
-	"KKI7PZ+s5nLe/rga5SerLRvNZ3xpfndgAP9a3nC3KlhiEOSWCuznT5Qs7hkitEJHJHM/gV26lQcEEODm",
-	"+GW+1JtroukO25i2EBNDACkXUkL8jvoE1bFIawvdIQHL3eOfYasVaGERSU3l+aiKeDKs4FgZ5INbyDct",
-	"o9hX91/AMs5Gk4gvAcHxZaTqupWckKnbglZ4iETdDiJKNDTV3YmHViznUutd0zLrRUOvYZDqUHHNHi1I",
-	"dYE7Y4YDxTe/TyHsK1kBtHZi5sA5gP3wSCfIjzP93C4bT4qRKJtjpQcOsnmOffrR/XPUJ9JirGmfiOpy",
-	"4ZcXYJvaiBu/DQ8dXvtMdP1SfKvZaTLkHOHgZnZBCfF4jPlwMUI38pfjzQ2JqNQA4b/qsfrXDQ/anjQT",
-	"GqFrLxTa1J5NdD7IZATIu50w+NkALOdlW53YGAh0DeLXm3kAKEDlFoRaCMwzdx7rlJHfCqZZ4KbkG/G6",
-	"DjTLCnDpLUILnGzax7Rr890fHqpM7mXFciY0p4X6cqrKby8D0gDFdGkYsrfmUbjk//wwss1aotUWeF22",
-	"DtJXCksPW1UX/gd5EMSV3V8WZQ2cjWbYx6T6aWcozZQ3a/lW6OrYdWn9+7OQFEw6ad6XSImSNfRaRdya",
-	"itFcOQwBrhFWPrsgB0X9pA6tFhvFWPBC4J4zjyvWwD7BYxv3Uf9Md+wWn3kc1QeM3oG4fwUAjeAvlbKp",
-	"lm7qejt+q8y6kZnIVRBWtqkhfwTsODvYF9NI8NZxz2RWtqWtyrBKzDUcXbEMSxTQZe0MBNt6FUPNlr/O",
-	"ZFIjOul47d6te+YhhbwbI6JQyVojukhFuQBkY/sCOgox0KRa3egMk6vLuhne1F1SXF576VLhEa3lEepf",
-	"rtTbbdnTwgEThgXiW0bzCxB6hkhc8yJQ/fvy9h+N+rCSRb0XiqxkzjKi2QedEbXjBVhRTY7BUbNJxwmM",
-	"9uXIKkvpVH/9D1pB6F5d93uYn8kdx32p5X6EL16v16xSr2T15wvkJu0ErC/VwmxaWQDBbcBkWSFYAGsb",
-	"m3CRQGu1zP20l+JCPUx1BbZWdNPeVcc/b/z9M/ROuBEus8zFEGmtt7LKiFyvbeN1c9cNe1DIktkWFESw",
-	"w/lwKwdaTLiRfqVF8ThBRTNSaq4azAqpAhqskJpAj7MXtt/v//N//J9oBdrGU0i0orhMO/qRoKKZ2SOV",
-	"IpuVpdYW42P9JMeckeXRtpviTOhrSLnU1ZEoZp3TEFVrX3/x6mUrAQbjvMYcMN0Egae/FwpS+gW3Bvvc",
-	"MQjY7oj4PsBvZx/Ppx/N/4y6gizT9fwRExj5UuDkf/+M5Ok0vLz2uUlbnudM2PYyXBMpiiNYTOY/DlRd",
-	"IAO4Tdq0tpgPTORH70YJHmrw0kCzxsx1Ssd9AcwSRe6lZuqClPZwBBG/sWbl+XR+cNFrVhGwJQrMRGNA",
-	"tQwbzVOime3jaYje9MfAZ2RFNINWuB3Oh5xkhI3JPCjuynwfQrHQrMa8FwDINT+EumI5F9ie5iwBN8K2",
-	"BwwBD2HjNXMMFTNz1W1x7hp4TBQGuc8jjMQXL8Y7cgoa8FzwTBhOiMZo/yE1u9F/gjNRyVrknRSGYHMn",
-	"x5zj/NfjFvy2ffmSIVpMLYdEUVIWdOUVFSMIsX3uOc1PoTtVde/2q66KxYvF08Wn3z/9vwEAAP//",
+	"7L39khs3li/4KgjuRvjeiNSXx90xo/qrrJZs91iWVqVpR+zYURdkgiTEJJBOIItiKxSxr7Fvsc+wj7JP",
+	"soFzAOQXkIkkWSV57u0/2pKYmQAODg7O5+98WqzkvpSCCa0Wzz8tSlrRPdOsgr9Rrdm+1OaPXCyeL0qq",
+	"t4tsIeieLZ77X7NFxf6oecXyxXNd1SxbqNWW7al5bS2rPdWL54u65vkiW+hjaV5VuuJis/j8OVsUfM9h",
+	"hJypVcVLzaUZ6kd5IHsqjkRLUnClCdVkL5UZDabyR82qYzMX/Ep75JytaV3oxfO/PM0We/qR7+v94vm3",
+	"T83fuMC/PfMT4kKzDatgRlJ8X28ia17WmzPXK8VrutpywSIj7O2v547yKy2KyBAH89M53/9sXlalFIoB",
+	"n7ysKlmZP6yk0EzAdtKyLPiKmu188kGZPf3UGuF/r9h68Xzxvz1p2O8J/qqe4NdglC5PvGPrWrH8ihy2",
+	"VGfksGUVI1TkZCsPhk/2TOSEayCA/ZgZ63qF739alJUsWaU5zprn5v97a8sWOy7gByYMi/znoqzYitbw",
+	"iWxRVnxv9kaV3Pz1QKv94vds+JE9F7XGYTwxc1kvC9aQU9T7pWE5ty+fAvvY7NF/LmAr4FE7yWaYZgpy",
+	"+YGttPno9Vqz6nqF55rmOTdLoMXbFg3WtFAs65GFmvfMH/wxeRo8Ju2p4TvBWSCVu0MYktQFDZI/sitc",
+	"lDUuhWu2V1M8dM3zn8wb5lX7LVpV9LhwEkcFR4lsRLZQsq5W4Z80Nbs6PZ/38NzYpjqy+OH8XP36IyTG",
+	"tQ7ovOWbbSILRsheyMN5PJwtlKaVTvxILfAuSD8I8IYbBOeb4bojpHrHFFwLfVrF50+PYWaJTDZb3NGi",
+	"Zkkr7i3MrgnftwNElvHecV1vxxnNu6dkyK+941DJQ/cN/4eEDet/rPv33vJwcnbEyLrUcE2U57MOfmhe",
+	"a7rnhZP7Kd/5he5Z8EtmU2ZRuC8qOdAAP9OaWJAeghZHxUM0Qd2rPb6XzZm5huGmDKtVcq2ZgDuUHKgi",
+	"XBApGKkYXW3hHzTdMUHWsiJUSL1l1RWhgpjhjvAkV8T8OxcbIoBKWUOL7izn34JhKaT5nkWWalSXaYkB",
+	"T7kR3PfGr8/+vn+Qy+62z9uQfcmcZjT8ecPvzKynNa9sUbA7Vgz39ZnRf/5CzHbirh5ktWM5kbXOyFOr",
+	"Kmmz5bh7ZCfkQSyywGQKKXeqrQCtKa+MUKWVmVHB6O4Y1Hkqo+wNp/aaUUEspc0s9VYqRuSaKLlnS5kf",
+	"SUOdbLbItKTLmg1wNGpT3U3OrS5lw/e02lk7qLvVzGm7CTw94wbe0bKkic/OuJZDHNe/dhZu9MwubvIi",
+	"VUzf1uXYgVhJgSpn8ETvac7CZ2HPleqIgfZhZypBPYCnstYE/EftuCm7r404HDvvwWUtkywKWqKyIquc",
+	"GVorph/V5QXsiKic7FHIWg9mv5cnikNd1UqP3S+UmH0AWWSIbkSQcMJJbxlZ4i5FyLvs7nSbB8ztdAH2",
+	"sOPj55JWXFdCDVf8fsvImldKw3oVCtmVVNrLPLkmsNMZ2Kr+3l0yrWH7oyTQ1hA7lyvCZElnF08xO+H5",
+	"/NLXgRpZ7VUVR2DHWo2MsXdvI5Hd6RyMmy0+PtrIR25sqz099mpU6/dHfF9KtEvAOfJ88U8qPrBKPlnJ",
+	"ij1x78LUr5ViSu3t9d2TAxvKBdI3Sa98x6iSIsRfK1ordqu2tGKJG7sqqAproGwlhdwfJz0t9jFQkAvF",
+	"iuMtXa2c5phuQpi5ho/klor8Vt4hH49N5Ucq8jd3zUssv13S1S6Zrj+zddzYv513YOw7UrBj4ht7umNq",
+	"y9czPBSv3StB3WPWfPcyZ8XtHatU9LqdsRa8lVKX8cY8HbaUZK1XEo3qrsj0ellmVNFHR6YzIitrYRi7",
+	"w1gZck2WbC0rFtKCy8S1lJKLGXvy1jweWkpZSbmefLuSd0iJitGci42aIxXyyNlSDNyX6d+6wReC39rx",
+	"opjxJfP4jZGHkY+VZU9STHytDH5HU+GpNfoB/yDqH3qbPPZ7eDow+B2rcr66hPg+UKVnUONX83jwO7LC",
+	"hY1Po6S8+gf4ifqXKwjjvlBwBGtOZeavLneRmGPVvYaG10JDsRZnthjeH7n2vnYleiPd+tLZyamuBPak",
+	"7YjZhv8cydqXTXMDNlo2nmF/CKaUB7jzH7eu/hnKA7yEqgNqOi+M7TzUHcqyYkLziGO5+fkWvbOTzoG4",
+	"QrAqpGLqlvYcsVSzRxojGoNXcrasOFvbd7oS/D+E5oVR441Kr4h9lHBFdqzUxOwzWVdyTw5bSbbglejY",
+	"9mPjriv5T9TwJ4TtsmD7xnU9SZwPcnlrb4agqnKKpmCDdbcrmbOInYsPRL3LRqdNHWzW1PC+SnmwZGIe",
+	"Z7Qu9tBv5t2A6/EnZ/ZsakGkcM5FYkWUufCNXQhyC00lDv6iJSMbfmcsSsEOzXSWUhaMgigu66qUKqBo",
+	"vAdPppakrOhKc8VAz7BfM9LvitClYkKjt5N8kEtS8B0jVBwJzM5IEh8HNN9YYWRWdTzzrWAB34jQ4q9J",
+	"ySolBRwGfMgYw3K9Dq5IaaqnY0ooW27gWbw5cpUYPWkdhh6T9pjafdbNaUx6t+RZX3oFvds4/7d0w0LW",
+	"L+h+A0L+aj2ZjAj2UZOSbphhKS5URjhwUAUeaimCrDsMciRQGKT3lE2LHxxZ543bU8dQyM5cPDL3ljVv",
+	"0ZeJ1+Uje5VZgRhit+s65/pnm0zQu1yWstYh+sm9OQQYQm9UbufRtz8ZEm4iNKSrsDthjghZHodTe+kn",
+	"4z3D7vpYMiYIq6h1FIRjxn5kLvRfv1tMBq3hIFDwbBg9gYIOgGQLbeP3bGv9eF1C51xpIxpklc5YP/I8",
+	"Z+IVJKgEo1V1oS/2NS2LGVq64VLQd6YY3k4y6xDAjhamn0CPau+gS6sbhVMU4t6H5ssd5abLU69QCWHC",
+	"M/heooDIwcgUczSTlRS6ksVIQsWnQc7KW6ngOUWWR2I/cAUGLjgKhQQ+NzxeSLljOcGzt+dKoSwYrDav",
+	"6FrPcadAiPEYJCU4LkO3FXo0P8jl8HrKFoctX23N2WR3rLLqHUQNYZF6y/aKFXeGHqIuCnDoRBynjqJI",
+	"DL01K8fbx3y27Rud9EFtudKyCi9zKwOLfC8l2Up39VsZPLyKE7VLY0lVtfMRjm3NT82T5r0KXTYDXYk3",
+	"MTxBKKkYLQgTGy5Yy4/MlfkBNaVjaXQKEVzEpO7L8s0Mp8/P8DjcO1/M5WaOy+Q8zTOXUdNnO+TaN71R",
+	"sRfZYlPzHC4w9pFG0sbm+OlKtJLSj0hpNa0xkoGUBpXss0sMu5WiCFzX3oFJKvBGKEIrRpa0qlj4JCn2",
+	"R5j71JaxdBfMjXk6xnuq5EXoGqhZQQrOFIH73SY3HEEMS6IYu5wW7uNTvXvAZxFaYbeldwz1GnxjjqzT",
+	"5r/pvi96jJFLV5wWIfGjCK311iiDstoZ+Z4ZWwX07oqtZBXe4TkWiDMnOpaIvapSTRIn84emSNeBhAyG",
+	"HNg2YNzveNf4691tYuYOrhWPmVVW7AbYc949Ju5OdbR1LImXUFQverGlAg9nTA0yVynmfOmqZgM9w9ym",
+	"e2bICAFH+CgymjmVaGnrLRXWqQ47SVc6Iweut3iZ6C07wtNCHq6IGc8743XLJHhMroV5Ff/RmPSgStnv",
+	"ckWoUAdWsRw/TYvCmvb7x7+JRT/bNCIUehxjnppw2FkKOoI6q3JIJTAZ3YLWsijkgeUZoYqsaWUzaLzN",
+	"sZJ7dtUYR2ukFEqSLaP5YD0hJdSMqjQrCRdkXUmhjZrEtSJlQVfsikCIXBwJRsYrBpuAKTt2LmYaRlJR",
+	"QVhbT2kJUWZMxvDYBVUaJ7Ci9jtG81oVNTpejP6jtCyDZ7pg66AZaVZgKGh+Jx9qZXTZQ9BbtA5L/ZIq",
+	"NcNh/hYev9EsEkRg5fQXNsy/z3WRkjcGj1krEbzHdtaO3tED7YIVAcPcpmRH9sm6wVDkZPhnCqkUTrCk",
+	"2nEw/nU4mWG+1RUQN9RcDVZzhwRCcPdbNj4SIwTIoeJaM0FyeRDkIOsiJ3u6Y5k5ApByGDJxtmDQhrgO",
+	"Ty0X6CrEW+GKlKxaMQE/beUBzvEGMhXNP6VS7Ge+Y8UxakUX8HNkTrBeVTK6A5G5l0pnrmKF6G0FCsb5",
+	"s+hxp7uN7NQ83TLksShvvqfFLpQs3g+VhiTb6e6da2Iv8yn3TczE+qNmqpdQNtQuY95CPE8ETi0ELoJC",
+	"dI4C46fj/EeNhoGfSUkqKmndzXZra1NUr7YjnnT0Y6M0L6hSGVHSXvnETc4cCWUuMomRmnUhIb2vP1pv",
+	"gXZazRwyyx5hnlI8Z+8wJbGXKvmxZCvN8pnWIFeycEGElCh/JVcsr6uw6Wa0EFnrWypumUj95EFWaq4N",
+	"e6hkL4l34tnbMrUyor89fsHZkMT9ybfI2RnXTXhAoQlFyw/++B1c+KlR0WbSZjm2xG5GXZIRlgXl6GDZ",
+	"048/M7Exo/z1aSh4KdEn3nru26dPQ0/aKsFZHlYla5GuufxIRd5K8NjTjz/ha989DZUX5DJt4l5WTT0a",
+	"8tsuLInsgFmLuq2IDyxzgh3UVpaPv4eyyFROMK84JrjGYMIMPuCCa06L/tKffZtNZ94aUbiAfHv4r81H",
+	"MCSwFZcFgxhDML19blLPrH1Xx32p5T6kGBqdB3QbMA4ghCnFCq812MxW1YasrV3GAyGcmLQHKqVs8/VK",
+	"n7jNkQSI1Ywox/f1Jqb9t+qUu8R7Yww2uXd5x+7GbHv8Y9rGEgXUxIzQiT4pP14ZJTi3zyeqO3K9Di4I",
+	"bMANF8ZElCrIAhmaqYZjFdr+B65Y2/5PVUffrNfvmZpWRWEJWBwNm4rTD2oLdhsvoF8GnPCNaIjKgosf",
+	"7JGjnHLw2upjK4/KfSVEQ/R15OHAb2H/dajdiuSqEZvaFdanqDpFZ3GfzHCC+B2cU1oqll30aXlYL1xm",
+	"VE8/FbkacN0ZJor1wCVzEkzrNYtVU0JVa9oENeukYLeT/JM8Hbge6+6Aj/nhMyRTs7ogS5qVjNQrtn4Z",
+	"9ab7vPvMMpJK8FK0eHzopsDPOL+KD2yaf4CSR19BNjTW5jmJ3HyzZrVRSr3M+Vy9J5lXt6zIOwgYCO/Q",
+	"i4iYIUhZa/B30gP4s4c2aIuhe8kad6w6+hwN9MlwjUl/Qh6I7EQ0pg+OV47+8vTp2EEYXofEcKt36EKB",
+	"V5Z+XoaBD0H37Krj9RZSW8fskbUH6Sre2cjZm3gywlD2GE4eOytAQpkpZUGP8agm5qQlbVAlC9atYWvl",
+	"emHwe6XBtYBSF/64krLKuaDmh9+nVm0nk3WnbUcOrh3jNXHYg1RsiYLddQLjbe83XpnpQBGly/c4o0S8",
+	"jW/QfM/NM0yKuxADRNYbnbyQOpLVuV7Pg2XAxEb4XnC+FcsN99BiLjqJm3vrRP1r6OiVVCljx84/fY7w",
+	"7gOh+f8NE57np3R3KslGL8Lmya6BM3lSR9J9ptJAzs+TcIm20+nb9jkg/h1nh+mSB/PUL/Iww0/bIFR1",
+	"xNU5IWfaLgiwMw9xyMumAu8cTIQ5CSG+/j7lWbZmFRPIpokFK8eY+e0/NtNh2npvxjJrsZa1C3b2JWy7",
+	"GrjvWVOsYErNeqvHT8PMgeHSh8tqwAfcFNqLaO9FmiH00pe2nGAIvQTXQahcP3LknSc1EPXysX8tMY2y",
+	"+3K28DFsq0SBp8TmBI5lJcJPcSGD6dHB3OZ2RqL5Dz5KbCZ1QL+1pzzRvpt/cyrmUmxCwEjT6UW4X02O",
+	"P8fisMHCmyqbsU2AlHDYgD5nN3Twd7iVfF5AtrfFL8wu3a0mKAphCa94CK9oRat8lgswnItvTFTH19PU",
+	"vGjOWY+Qdh5NzhGuME6XQVnAGnZxWW/Q2THqsg75qT0YXzh2DkEfsjxCDkjOMEmngX3E5FJjKSu6Z8aq",
+	"eyk2BVfbx8QY03AN2pRZeB2q/Mxje6YU3TD15PEwJ8YiESaleTR1XYMC+ahWwiKePVhWQmYJPAXP621E",
+	"rcFZTWocK58RBs/buQV3/44WtQty9ix9/Mk64Eb5uXkSHNFibtkxlJ8Fq457yaXjFcdMTJcLcF8NCh8f",
+	"oUkQrXE0i/1i694eS6m3TM1ACntFw4W841Fpozr2yvXbGbGalTPqtDUrX/FNHa7T1lJbM2s0SxSfGos0",
+	"+ym37oQWvdys/YitjUkOKbc44NTIcvOJm5Ktzgky9wQo45stYteUsqwLGOKqVUJFxbHrFPouGG+Wq1qN",
+	"5AhCjiGH5M12TlXFyIEKVwY9HvyeqdR0GHVCNrfoHFUf2qHk5tvh8+7AYmfAk676CQBBMq8KudoZpTyY",
+	"FOSRiFwVUK/AwkH3KO4CrR/ksilfDeKUBeBSW1Atja8qvFb00e7px/Y/fvs0VO3kfD1TJBgkEoT5kRaa",
+	"VZg/ErbAGvDk755OLHNTWVyvjsslVIxd5xuWpzzZD+E7SmKStq/bY0JXR1tEuXBEMkxaInrdgXJMeljY",
+	"OohssTxi5WWwEMOWZU/NbtTgnUG4BvWsy6svHIgZZHVbTK0+v9pMbAap25povtp1URmneKDxvn8bcL53",
+	"nX/tumvnlI+FZ2Yc63SGsDIxZV0OoXXqkwFH4XdBP+GwGG8gxDHVHkiDW2bn66o+FFHGSAXTqXfc/xIY",
+	"oKLiIiezcnh2U5dHmLzh+IY9XQk7oZiuy0tIPwdmNrWM1K13WL2GC7bHcKK7dlUDNt29KQjQElPzAfDC",
+	"eUGmaJHMbXNzdDDH9THequnqk61uMSO+8kr24NKdhUF0HYUgmpXyEwXhpfkdn+G7jH5nWdCcBbSxV4wV",
+	"rFJYaMkrpozMRdRCsdpmZL8PRjfTcZIBZecChPC6lopY/CtI+SHuOZYbobRl6RlAI0M31dBpyQ725g5+",
+	"625W2oS8C5N1ZuE8JHT+uzlZIVOQ/nOWc+pHeD70pVjYkWpzD1yAC6JuSZD6bBYO2WobdvFDieeMD5nn",
+	"Y6SF22AOopm5PML5MQhWEON+Kog8CFaRPT0SRY/A/PJgtH8ohUK0h3NPAgB/ptdjJufTWU+r55NmP7MG",
+	"fQEH90eoU8boWNgn5dEWYhduqBdFXqh2hEqHxn7jvOAMGXWvrD8zsB1LZm5LREQVjDjnAVdXhBLINm6X",
+	"/xMhiUtW7iU2MA057+ei1buUmkjFS0CaTJbmenzuM0vIUxEOXeHbuPYATzXA2OVMsF+fIz/MqGhVapyz",
+	"EzCzUVsi/aPNOgoudqMbXMkIbmkq+bVMqF6FYeBZ8+Ek7PGT4AbOghNwvu8ZcAIVT8ZBn19PE6lawEFD",
+	"Rdz9qhfb88jmLloGczyRNTKkxcTJbspXmFV2moOy0ToC4bCBWji5DeBziZSQRTQPwzAzRxlXMeYlB7m6",
+	"TztzNx9/FQVvFfRvn9PiJh00f6TbT7Tpi7PqxsnQgtVvetfgaBPMt6KaFnJTs8eWFOns519F9oPXw/y3",
+	"qWRdzkudo0oni6nkR+fH2We3ZWklEV0gTQ8J17R1celCSB+79jBf+zLxObnAdzwfZO+E8rkav97TkWt9",
+	"ypmy5kXIJZSNSIPxT/Yo6QSCHSctDcZR7qQ0mKYgJ1rQjUiUUK2uXPa4K7zheovltEH1lH0E9VnFCpXv",
+	"WMV1erqT/VxPyernHaY32YJ1TccDCw9lHT4ac5otVAiVgSNndraz2wZ4ymUNibsESiliw60/pY7tFRRP",
+	"B6AqxSwjGz6DaHih69z3Agrnb6itPIgrBxBnYUKcP9IXuaVUuOFI6fP+AWcWMoBdnvsgO98cGocunZb0",
+	"7maVeboGxaahoa0dDbkqwyDI8i7SUGOsNmy1HasaC+Ac+B5MAMm2GPWbpx6rsxWPsP/YUTKCzUjVToWA",
+	"HDy6QB/D0EH/BGFDZ+QwT1YujGSDFFYjmTyCFhrFPD8L/vjrB4qm1U6dCe4C2CLjKC33l8mcjl09gkQ9",
+	"Bq0xo/AFEtzS4HYUnlNF15OpFP8BT1kObHXuiHVTcjhQvgZyLthtkwofq7NJTIS39GhmnYLn7/FEkDWD",
+	"cqiynN+Hhz0U85ribGm1SX9Y7pKflby4XSU+jIpi8uOg5N/aOyHl+UIebvdFPDI8fKNm8+hY0P0yT+5H",
+	"x+hu1tf3VPC1LPLbXXLPO+SqVG9WvS9nfLsq96mugZJWu9vdXap/kIrd7R1d1fV+xnT0tpLaqlQpJoJi",
+	"c5ghWNSwQCIMZ9xhnax9Hrts2JlGb4P9qWxzumexFlE7nNTaRXdSW6RpnTF/NifUfyvJHqOoSTcAXEt2",
+	"Q7kfjHbdFFGM2uzDW/WDXDaAadaY5A6XQtYaLMth/nSnqCyl0UUIrTVnFp2ZrArea7YZ7Tb6MN2zToPL",
+	"7fExglV3Cr3GUUFh2NBV9IM3wXre2XObqKS9k4o1cLZK2ZQCDuw2cG4MMcBbvqX5bUPuaMVpMFZr9BxA",
+	"wGR/1LQwQypMZ8sZLfTZSG2+1s955cY1HD/PEG94YPWZWas+YWXK1wY+8DSn3Mysd+cwm8Qick7W1gz+",
+	"Esaggp5Kt1Fg51Z3rXHHYbxWoGk31YyV5h/0O3WSg7CN8TJvq/9XVmRSXmP6fC+d8mfuWB6xtta0Ivog",
+	"SclkWQDCEgLs+4KoPT2SgjMCLswr8tTWQuW8qY2Ylxl+UjYgkCQtG7DNyCflBNq8prPBBcoGAf1S2Ait",
+	"LwZltbk9tsdIf5xNxVjERb/2wcbgOQtP21cUpvv0UgFmbKti6yFdu/gfziVzSwmSoAVcOLMSJnAPBY8n",
+	"z1MOp9PxphOFZ0RHhryRagEYgkB50GlWwE9C8ZzNK1IzRseMyxpslPRA/CBdwjpznHMHRw+xCK7lhFqp",
+	"87oUNSrIs4AKUkjaqfrgOUIsWTzDrvg7ufIprXrjX9q59c8mzel2KZTP0mvZIGZlkX1odZDph5iOUuTx",
+	"WCUC72t7WQE8fUmVMzMh59do9GpFi3CrC8jnu93vZ/vChlfogQIcEyMH1OIIVxn5f/+fF5mNVbVQlbqe",
+	"zPhw1lMZPFcbWqbPe8tolc+LABVRgS8Yy5N9NC4+298/voLqa92tFYEAs60TsaX7W1bkCF05vFnroohk",
+	"AJgPHiNxaGCGKb82PISIgDIZPRkfVslPY63xidGKt1Bq41td7JkmXBAKpeqhsMVEKcqwhdePmDBs4VRt",
+	"BxnrSuG5x5FTTD+qy+CIpY3dzNAMoBf+CXeghZRsxd2PLm936nKEeOvjlhhKvxuXGM3+nC3+js6nPrSn",
+	"7fd/kcaLsz0kCQ6QQAm2vRDHpvl3uYR7c9zroFDP6DkdPE1Cd8Hf5TLWFtNmsZ3TFXMydjS3T6bZ9NP7",
+	"YzoqzvSoFJrr2lxaiWKm8QyqSFtMe8g9rL6y/6KYPhHM8Fko7WpVUL5PcgUVVCmrywR655lfO2DPbuJc",
+	"QHo9FsYmNI1+mO6JY/2km4Fa7aSVK16y2UOJw3TbcfbwHTuNQ4iW0jbTQwR8QvEutv1F2oXsl1dx71N9",
+	"hpDNvogSQFOxu8LGJOSPmlbato3iupdQZLif8kQ1LZa6BBDmdKWviHOtugoQ1wMamqE5H0sK07a6PU57",
+	"KWMniOdNMOaDXFoV2sylaaXhHT9GljGlwQG0ZAS6RkMP6ZTp7nioLRRTWlkQ76Z9JGI9tMsNr6CHVmxf",
+	"QkXef50q8n76pbo2zjXQZBqcQDsYEZMsTSt6ohib1ZLe3Ke3XNxCICp0pqgg5jcjUDrVwlDxHWksmgy7",
+	"8c7irrxj60BTxuGHq3pZ8Und5R0+BYYAE7RC6MAAKIn91Tem4suKVsfhxQN9FbHSZXJfjerDKqrrKj1H",
+	"wrUxjmTrYp3fTsiDOqvKr9MAeRwY4dQOHGEXgQtOoXowHrwMqVH/zkodzoicEaNj44gsnz4HDapoX095",
+	"EHMsrV8tT5kXbU8+m0q5Y6UemlaBLoEWSB/XESPTz77d7Rn9KBy9Q/Vy2LE9HeoMEqNvW3lgcbDACdbq",
+	"fKjpshltCNZq5RtgnBkJRk2oak52rYoVFsaZyhY8xuGTdLfJoybGaBIbc7lnCFD+LGjzzHbTI6pMUOW5",
+	"YUyQZa0BkOXIdKcP3nRHFsfJNpnGGfU2AGDJ1gwf3th1QBYYzh7dowZmB0OnDdyOY6WDBIQdLH34PQm3",
+	"AkVvmv8B5n2K56HdOS9cyhvDQF9ZmXdyTaL9RHAbbJvqSIw4IP9YoVjTtm2NekoyDt9bWgVFkrnGWcwB",
+	"6Q4NX5kb2Va7cGxJH8yJdYI9HEDlmmxkg5lhP5tmQ/jWWuHqB3DgWl9pLRbZHJca+xjrzWqRLhHcEj2J",
+	"Cjs5evWfHcNtBCo6A4fkhu7LYhpD1MX7zIRDPPXaRqJmgPjW+jg3j34ShRejq+kGbCsae7pPr6CrUE0C",
+	"HHtfpoVTdwYcNGxAg39FhRHI2Hsbe/A6nNaLlMKOYjreE+Isz7vYjEnovcAQDUit20tH3xGuOwlUcWDF",
+	"PQsa6o5NO0Hip6MY91Px5EC/gGcRLKtm84Yiwv3aNL2uGM0ztCyp5y8eS9H/l2/DeSDn8cdLAL3r2Cn/",
+	"+nSCXSLs0WGI8Pbbdv9BtTkSOlvreSW5icXk6Nl0hSkwTFpOWLOIk5LCXtNqF+7pPKO2KQn22wZALO53",
+	"tJYjDrr9Wt6FNPrcQgUkwXw6vH/bMm4E/yPVYRS1BBS9Y2qm9ykCfTKnEWtYWbVoKd05tdbqRkiGi4DN",
+	"OBUuwrwccWCWFQM/pEUlq0XBlGqiPcJi82+kUcUOXG+H2NxLV/k3irvuilX/a0FwI6DTmYlt0fy04Ijs",
+	"cBLm7VqH8rSbtOk7cBw3uf0WZ7JbB5x2DeEHUh203l80jlIO7rT+PvmBMrvAMbfNL+zwtu0wnUG9vKJr",
+	"PQPbeHZ8OenxEJ90HIE4zcjasfvN/Ga5U5xDV1G+GWeTvr/ANnV0BZkAImaTCBTfiEfYEIqq3SObSeJT",
+	"SiAyy2gRTOhyzSwbpFPwr47Pzde/zqsgnQoylAVdjU7m0bOgXtf00pwawT56Lg5WL/36WRhH9eMQRzvc",
+	"Z3or57O3O9DRsvNf2Ef93prqPUQfWtyxGEL6FoJja+xva+FYzRW3E/LQDkm4rujmN013zHU4TK4zTMYc",
+	"mwOD0egSdpEhyriWu2dhfHA1L9/INnVNWgU2buUqDuQRQN14A+d/NuTGm/U6JL+uXddjrhEo36YNcwYx",
+	"NwTQ55rkkinPKx0M1EWW7CF0KHHnILFpeY6DsQGQmzJzar2VZszHSLgZVo57E8le5QDjEMg/0jqCoZEz",
+	"wwyxvHn20RlIAct7U7G5oedofCDtQKKD3WfJdSaQZko6Ep1kSL45CIThUjOLSF/bxgRU5GRJFSOVsUjQ",
+	"IXqkVf6NIgAPc7Bh0SPJJcQgBPg47V3v8MC+UYuhr+ZuoufuDO0DmhWlQj6sTzkhqFbAOCNwQs0/WC9Y",
+	"5WzWeYs8DYUygOmuLz8KosjNg/0IoqtfeGafU2Ht3hzEyZh2cJ7C/cXcY1ON7psTiSASYhNrMb1uTm7q",
+	"F/umj/18862sNdOgUnAQN/RuruXTWsa4xnwfSwot4y3dsHD3/yiw34llY+PQTVH4JZ8cPoqNRuvNVs/U",
+	"/sLkcM6RWRkS1DVbMwJ9zYuCQQc2owwBYo918U74ppYF2z+2M5jlm8KkBZi+UiwP72fLrkoyu9/Y59t2",
+	"VsiWOuvWxy/7ez9YS2zW5dGBZvbTTo5hiU1t07sDmZJwbUOIarWVClN6oa6HD3DfmkeF1EEXRa30LZ7N",
+	"iAvRtjnOCHp5CRVHTDFkhQrXCsXjX/feI7xd/ZnaJhx384SG+/3tnmyHAm0Vgil57hPh3LUjUXwjoGpF",
+	"XUFzeRfIBK2t3cATuo11e4wE21/f/1b0yN/eBUuJ+GaE040gob1XIjmdSdiT+pNn1G1SuIMq+BNslNhu",
+	"ypXZCV4RV7BBlAZXQgxtObmJ7DQzPFAjfnTRqdtgszRjYQvp5QQ5Mp05u5vasjWIGmZEVvgD1AasLdkw",
+	"38nNVjBMK3KBZ/Pr2afebmprGZlnpjgTvmMrGaprD7HhNBa6vzJGbzt8CpbnBh/P/IWnHAqdrV3sCXGu",
+	"Cy8vZK0Vd11ZAcCvaU/oamfjAHep+bHw6ddsGrDVQ805mvqFt1bkZxDcKsmD9bAW7DmlVJWKnOfO4hpq",
+	"Dm0o5dMNpws5L4ASDtTlotahVdKm2ogi+hjj1VmGZNDZ0jg/bXx1iVDZrQ3yY7e2pU2UNM8M8sxJfpm3",
+	"FV1prsYanhdSabKXykhBcDNSqB3pZccfZF3kpHSf66sWtqVL2ATZ8aJI8GDBY747TPj0VBA2CiWK2cqm",
+	"W12hbfzUaJnPsDl4qAC2gOzKbjaV2sqDGlRKpdRzSxbt2ENWssiNAKu0u3Kx0Ixg75hICTSaJeoSfaYr",
+	"eZjzHSDxO3mYloZujnaIkR17Jw8h82O9tr65oe7RysaLNZq6QFca2PGHwDhxU+6IDRi8nazmKBKmpM8X",
+	"SEySvFCqQn/XsQ3JKgg2FzHKferCSVb5iWFyrJJJCgl2uiRP4pTRPS94T6GaU6wWyxWd+gYAhiU7IN7C",
+	"071EwADsR/u2Xm0l9vSdmsq8ft6DBKwWNUJ4bf6ITeRNhtTqpqag29ybtzp6J+c5vW11Cz8t2cl/4W8u",
+	"aeM0d2ff0SFVUw7isjcd2Ob4Js/PHjknLaRxoybmhviRw/7v+bN3GRdJL/zsAJE6PW4wFSRhzpGyo2q1",
+	"5Xcx6G6bXzsLeXLUnd8RZnMS5KHs8dYKzcSuiHjIzsyBn1tEOwWDAaWT51zeHUmCX+sxcA/8wqcdtxXH",
+	"hvdbe5w17NCm+Chb+YzJxIs/mrwoUA1LOgpw/s7PU8RBR5f3pnGtn4fWlX4J//VpsMhxn4wl7hXQyUvb",
+	"5rgktKlO62cdTr+K3tIpz+ktS0rnSkz6yBYH+8EL7YxtZD2lx/U1cDOJ5Kv+jU/0O/Oif+u0tBm8HACo",
+	"jWiqJ8bzZnWvSgHj7OhIcn0+2VzUbZYE+EKKePp22ajhCapyK37YAjf+11DXynA8+bwjN6O9fqBl/tmC",
+	"6z64HAD9kw5DGuPfoNfvZL7fVEwFOp+tWFHM4hf4zgtWhBuRQ6+qqfbj8FC3g9Ywsgq1IhpR1DOylpU+",
+	"Eoquw9SC3ljHrUEmPTbYalpnIVEiWkRDgLPqmBq0n3tpIzCn39GsD1+mudB9NRDqba0lcqtrT6f4Czvx",
+	"xPrvRPY/qBxX3AiHoMV1CLoV+y0c4f1EBz3O4SQP/f9RU6EtPvCMu+/i8OjDDpYWYRteD1H+nbsi+hm1",
+	"Dkq4hyqkMYqnCD6B4QVUpCH9U0gAKuN6JBY9yxU8t8Cp7aW1q4isOw8WTTrM9NSDy6pKVrfL462/7s6D",
+	"JcGfbkc4f8+VitXeraRA7rOIAQcLz0X2M8vJe00J2whR1hYKgpCPzXsakSel9acqeLi+UtMdE9YBMwdG",
+	"parZ7ZJGbG1slhjufLjastUutBFvLGhu4ZrptBsSApDGtu3six2WaG/FO1rwiB/qjhb1WJywDfiSOURB",
+	"M5AvXzFP4YZkiS3U80gDyLrIb7c2PXR6Z8Op8G5Pm+w4O7XW590uOcL4EzI4nFnrdHf41Z/I3vlrs0fa",
+	"LTK/qUHrGnnHaDDFL+oj2kgZYYRZ1WbrdLjoWbGoyIkPu5xwx2FFbvowtWS6oyZyEtnDOTdtgOBxTTpV",
+	"dcaRbBl9UNOX+5JpW706lCou2asr2+GUEC3bkf1A/WGjj/bKlnSD6ki03DC9BVdpSuT1j5pWMwxjXP8N",
+	"vDXdWNl+vIVK3NYqG1JNcAgm9zx+53J8UjnEJgU1HHLd2CGnY9l5Wy4UvwSozXk5Xonudtt+LVSW6mF7",
+	"zuru+gWsHeD2VSS5VfGNCEdrQqoj9hNztLBwfa2OoRTQxcBF1iomthauHSqsZrYYfsA3wYb5Z2B4rGRi",
+	"q8s4dAd8YroH+rjO7ifSKxNjVPiUJCc971hGbJpPlprsISJb7nKUXF6ntX9QWohVUdtYMltJIfdHs5lV",
+	"jpmfdM0ghRnD878HQbWYyEevAkQudmgX9q8WpiSbvSn9VCpHVjeTRhfybDTCgR4/NISTI9uqfvPqSgpX",
+	"kD34LVHs2BdCXxjALLZ4je+Z0nRfzmjjx6pl4Fuhs05tJjK8kjV3RjNq2oXS0PSMO+VGy5BkgMLwgBp/",
+	"xJSzukBLe8mIlkXuQMoxFRBarFQ81uR9XUesx3Y2gqLcjNDJa+tUvIRB69p4/sPzGcbKve4oNVwjWm64",
+	"vWIM2LI7ea6I0rwojFRxFALRPaGIIqI+zLIZqyFZ+HS5O/Jh07nMFlRc1irhgmvnejXvJYeG7BJP9ZG/",
+	"g9DCv1tgjjSIrpUsj7crqXQMctGcAYApN+YzJeb5BmO1Ssz3dANcXLuJ1/i1Wk+GkSSRY+H0yTWhgvB9",
+	"Wck7rlhObJAmmwVD1taXVcwFaL77D+c56DNyMpEKupR1dS8U9cikSdTv1VGG3CNzL2OcQMepjau1dHWf",
+	"9sOnWq0N6U80XVsIPKcbJS0tc6jdCHZocp7RtaV4UhOP5XFmV6uuIdIDz4mcmg91voHmA5pQM1UAV4d7",
+	"KzGe87BGiysjDRQ9mp+cTw5bXVrYV2JNQwJp7jkjVC8mQH3Soat7Kt4AYicFssJC1C2PaDqFpYzh1BfB",
+	"pp0ItRTLrWsx54zuTGZ79AU2LG5HZoujrKtw2x5C1U5ZgW54DPs7WGSpifu6scZwDW2T084ma0jmZhGn",
+	"+S/h3kxUu36yUKrbunNQvhiGuwIwWjgk0ABEN3oWhIGIkIdhY/g5ePWNAAvYmKk4YRUj2Jp/yN1Ip1to",
+	"3h7mrnHeM2ogy8N73Nre/t62ZGDBRZ7GI/gR7P0DzUCEtLT3RmQ08zSZ4C/w+Viy5z5kdxjtDeFcVtr6",
+	"Ht3099SCuRzmhZfWt7bLzi00BwhLRPgJgiV2lURxsWLO0vE++yFV7Im5jRkqxD4A7VAIhrG/UcFPtdoG",
+	"JuKdm+dfw8USgjxP9Us5sDI4Ts0+d9cWlghtpm8WgJvrODImL3wm8EBKY57rHLViDHp6EKr2mf5+nLEp",
+	"vmPrmSBF1w1cMmgxZassIAS1OandpJZkjCJjB9colWbVC7kvacUjAaFa6JRiyHbJQIca6H1QZHnEsN+S",
+	"YSEbWlH7UMPINRcbVpVVLCl9H3T6eWFdyQNeIlDFvu10nGhNUwb0vF+a/lKIcRs6p65ALmxYwXsu7Ulj",
+	"5yX7i6z0FpwOXGzavzWZ32k3GexaSsldm5Cw4MxtqF2FpWWcN1xZxZw8S/tK/1D8k0N7kjeC4afJs8fP",
+	"yIubfxDzgspaZfN7qKWnBFLjScFVxwZYHnVQBvS4ZhDTcoWayOoNkjlwiIUMczWWRMk9a3BAzO4550wH",
+	"fOKv36Vhrn87nX/sSgN4MbYfwcpI693wkAiAct0W5AAQBr1877CuyYJWyEfWidEHdG57SIp6Pxd7yLFA",
+	"BCFmhjkmpGYXqWrVdBmZ00h7Gwekfd7g/XxpisZBp2rEbOGUMxgY4DGqVXM8wfAeGvG+NdqM68y3GHPw",
+	"rM4B1mjrINlQndwaKVxjUxVKtrXIK5Y7+EmMog4x93zEJDETykZVEm0uiLwkun9cNn6a881jFaSEkzDw",
+	"kwhgsK2Y2lov9lwX0snBqPa4U6Cmti3eY8tSM7BNXbs9M23bEWYg0dD7lboR5f4UMtkx8P2J5dp47WM7",
+	"3/TVukAvLNZ1HA8rDnlFD8I1DVrTFXOOWd8bc5BH5W3mRRZJLkz1qDKa7qJOd9Tin9hJXIxTssM1+VSL",
+	"1ld/T8VWvLGN/09DV7yxHPtiy1a7KG6DbxTZwmmIoE4M+R2AnVNlg4WsmLDq4LHMfjmkUKykAI3mFuqA",
+	"44kBgcq5SQVAsZJWVLP8dnmc82YIABgUlvb3UpIGcr5e81VdoMQdpBzr2yXX6rZk1e0sUTMDeKfXiDmA",
+	"vPOxLKigvhQnAEvpKT/8rWB3rIhkuSZnZ2Ao+pat12w1d4t1RUt1xt7iAppcAwuHE9ycHrHc4L3pt5qJ",
+	"tokfYhdj+bvIt6iLApVDc2RCuHb0n7TK5yJiXRCRxWsloUvyXpHafw8i7RZ3Tpk+Z0Jz+ibLtWYiOYTX",
+	"E2djVP+VHj3uU6imbRZ5b+fvSOR0z5PxSJ1mxp2EMqCyG6w3T0us36cQrFrQPe2Kdc8JHXnbv1maAzRM",
+	"eppAcX/nOn2eBuPuLu4zsCH8J2S1T4WHcO+chg7RGTHgRvF6BhS/KCJLJojhNvLfcrlSXr9Wj/f5fx+G",
+	"TPZLHk7OKjTXdc5u98ncO7eH9UDUtD+QtWcQVlfGcCp6t21aR0ae50xgx9SQE2Oo95zztZoVt/sikbit",
+	"/v7zu3b3h7bd99PvrgfthR/x8Eazmrqt6Cf6yg/DMTb22DjlbTKXy4hZy6Kw3bdFDgfMO/MhTkIoeRJB",
+	"YLtwW3rXD3FOK3LHNHOcXK6Le1LT9raS1b4KXPf2WV3bIy4FkHynOhTasndMelLVASwsuNKKcIftenDJ",
+	"X5ji0Ul7hKjRULD+mVB7xiLdLkkSij7gad+FeTiNZMRvyCxWMQxuvVXtrkZbEKWzwrzeHOptuOokqx5k",
+	"tWM5kbW+wu6AHlvaYh4vmX0mXNhiUXziSDoXRiba02rXYamUKhvwRyi5Z1AF6N2uULyj0pKV4ohIThiq",
+	"WIGl9WOM4WlCwL2VoY9+ZPiLT/qgFf57t5PsmB0bk29ahgJ9vTnwijQyK60YccfFxqFfdb/9s+FFuD72",
+	"rl0Ndu3C5Aq8Wcw/LRlA2XumhLSy6bSd2XBTHb6NoE/5I9pdXAosVcMTTrx4zh1TcB8SpqpjCdwnSlU7",
+	"J2PoeDpGdFfX5euSkMejqWZ0z26HD3RzUS7Rii/ad2+c6pDe18pFc5PxtOotIS0H9salTp2Q/nrTJDwm",
+	"dUudUdA2J+Ck+rA94xlv1MKtTzdQb9eduXGSqar5qQWxNyymjGjoOo6BLIuyr1lJVImNx+Udq4iStRGy",
+	"KN2wKRj8e+segdQrLVF/GbjjWbjZwiQ/t6to2a1DMEhyCs8Ky2z5ZnsPEZwCBeZlYz1RtAbYpXMJDR+Z",
+	"Q+kopoG3dyLhDscWKSFdt7LT4Qt6Z/FgmwPAh5G9EsId6RhU2Nr2tPoa8/Jbu8lJMjBN1qM2Yx4N36cW",
+	"66RvyB3oEZo+AQa9glPOjAm3osJo8Ruj3QOkM7SEkqXNXKjM3yjBfRm2A59x4GKpLMlnK45HWg7h2cbz",
+	"QHVdvkHShI6OTu+b6iAg53ivT4z/tIF08FvR/bdrG/BdQZesiAGXgAO9P6irncE3gwM6t8vM3lfRH1zn",
+	"mPNwtGKdRcJtYfyY0RX6WHaP/xsY/TSnJz4fy/G+XBAsHpBwU44u9aXQ1XF2Ci+28SNU2TpPQH6BBAwq",
+	"jp0EjD8sJJdNWrQiPCxXpsC3BoCSwaesjJl6DFtiJrXuSgP9am6x8aFDJ91OJrpLLtyRgNk5xkC/0D3L",
+	"w978qEvMNkWNnuAdn5OVjx0ioQw1VI5wEOly3dAlfLQGeRLWom8vpYNkj2voN5zq7UE4Gx9PQtqyRy7G",
+	"+fBqduDgdHe8KG5WwYr2JLyIlLvwtEY0UWiLsPVk3z7FdtrxMtQ+/p80dtl46Nd5dXu2ufhxTuOTsX7T",
+	"rXkkE6k8kUatvmGX6KRgLFOItju3sisXagcIjIXa7qsQbDlbGJN1dtcxJw0aNN6/PE3siJGQgu67z8Dc",
+	"Gtdf8AS2ZzSTutbD15rcX4K3kjMgph/koc1CMBwL96C28kC4voL4DvhaHZpkRgx/H4lFL/D7MWNFYYD3",
+	"4A3qpcosfE18K7QPDSf8y9MpnFz0ZQJVLc3S8Ed+xsDfCdAj7W556Z5e9IiNwDcm1xaPUsCVBk1npFg6",
+	"vGb6DDJwsQmXz68ms1BeFVJWtnSVQng11WXoQDIH4Kq+Cwz1ITJbCNNtsStsRdSBhosWPUTkML6imH5U",
+	"lziSAzmcKkiGtWUWWgK/HZU+Lvm+R051y9e3flqXdF7jjrKLf9fz9UXbznfkh2V1v4KsQ6fEa9gT/fS7",
+	"OCCmAUHnuWe0tayIuWBt7OwKXLrPSUmVxnx39++IvfkcoreFVCwHB7DhNiE12VKRM/QHXxGlZVm6Z32k",
+	"F3xEEhuHXxEtH2Hzuec28JgR1wXXfGe9brdxlfrRkm1qBKR+dJDgPIeFLCyibQsb1I5uvewI9eNHg+J7",
+	"wYK1Vx0srRnXEQ9QGXJbidxzrc1yKkO+wkOITt5a9KhmN4aAlzIzm9TMj1OArrrpH8Fm7Lmchw5yUuv8",
+	"NEV4x0X6cWMna72sfOWttpNbx+ZMs5Vm+XkOUa6kUY/yeQgZ6tyAAebCnlR5Yuum8X2fmO6p0VpSa7q/",
+	"z+kDYTfnVE+8bWURFQqYxz6G+6ThCy4BAy/qxcQhZbouH98wrWdeAYiIDPO2R6Sv/6xsZ4v0dB8U4hFI",
+	"LwdMHtFK6J6R5ZHALs8paXXn6TL1AbHT4ou9RkWWu4gKCUXdawalFFXdlEcFL5Qx10hha11DMPCzEFdb",
+	"BzhYKFXVAqI0NjQ7axc8PFcoi6zSysFGwb2Ght/WaLbGwqPFFZbW8UrhUWhCzEazYMU6tQLfMDKEwsbL",
+	"BmYU0zQvzUjdrAWfW7UTUddha/Z0x8AYcOjm6Z8dBlVPCAYNm99atKcmNcvKinapQ1Nc4HJQtf/NiglH",
+	"KcvkDXx7S1aErAy/zSM+0dQS96h32W9iANrfnqqTdmLwOSnauc5FDrEMF664QBDP0RhnEKRnEJbTigUA",
+	"tjV2CuReKzs1+0ckBM7YjAOxFpvrwQgkGePR3zPEsumHEQqN1WSpQizalGKsV0LNzk4GSFKT3yNw6Eka",
+	"8nupbSJuDyH6Ywnqzcy0/+a1GZn/Ba02TOnbTSXrcqS88eLZZ8UMIE5GRTPBtD2dWQEWKohUi2y4Ff2P",
+	"D8jemW6fvnbZyQqq5ZCTldOKHiONbUF4z+2DFUtzNne+kRnfKJLcQ+SkGsisP/GgaKtqvU3PDmQij5UK",
+	"xI3PdhzmdJtm0fqQn0maRYqLPMkk/Q+h6Jpdr3QM11xpYqHNLSwPwE82zvomaIT507bTjXdOelhBAG4b",
+	"JvtVXPMVLYK+UKON7nhRZGRP+R6ShOpKBN2dsfaJCRXxf8zqF5QWQAMlxy0txJe/0lCfu6UcjYmFcpSH",
+	"2fOQtW8x+tpQSgQ65oA2CblXjuuGFX0FVeo2rt6OhOxthchQzWmB9ll47SSF/me+Y8UxWrzXKseL6HvJ",
+	"tR6TtSPxYhBmTrYaqd3Z0yO5kzralSXar2krjURAnEVjL5mP5OCJBcARrkhlMxKHs5oHWO0yJruzeFXJ",
+	"PXkanDa8Md7T3uqOXmhwkbrt5nS8gymF8+bsyM7avpMWqB39zQ7CPdjDwWXHBchtUxQ9kWfp93esGiQQ",
+	"c6H/+l2QejDGCMcAICtOJLLTbVD8SKUg/KK3KoK65r5JJB5OZC+AhAIyAhIeyRmtzC5S6+Cf1+7IbOSv",
+	"ZhJpFktb8iRXyzjz0gmDZi8cX7d7UtrD6ragKcC3DJ1ZIdzWMywZY3I8DGk8JUUT5VNiGWiAfHF7rzle",
+	"gXLz4vbOYbsNWW3JopD80FwOkBT3ssUviyzZJd/0h0hpA+hn2RNZEm3PodIy3f7BXuP2gsIBshZJ7Ppj",
+	"JEVGPxN9w1fqdZf10hoWRCOQEZHrpi6zYGttftgJeZjXSye6E1EeCJPM0QdnP45T8itVms1pBZFsG8ZU",
+	"9NH+CKsEI8zq2Tjzk/Rsh2cSyJjHS7Jd3ey8LbIiNoR5DkeNd9CSnaSOJHvn7GBblDtieCNzQ24ttJHP",
+	"4LxfywgItDA3nP9XF3j58f37t8SwfLWmK/aY3LAKfFrHkilzIf8gwdZZFRwKeN0/vz+W7Aa+BWWkGyYY",
+	"gGORtdGjuH5MbJtgzhRZ0ao62hpXSFu2GHLmtnPzWHNW5I9/E94J+3zxf+JCW7fc88UzrE5ggpZ88Xzx",
+	"L4+fPv4XiyEDTPKElvwJ5XiPbDDlRwLGB5fip3zxfPEzV/qa5+jBVaUUCtnr26dPLRKka0lIy7LgK3jz",
+	"yQebI4+ieRKen0Mj6aDRouq9h680LK+2skTzBlANYp/2c33ysqpkZbfbL/fJJ8rzz8AlVoh0V/1C7sta",
+	"s2u4PKEvD9Ogyf/npwU3U7OpZ6j6L6g11h0jYzivWfxE8vXv+C5T+nuZH2eR9Qxf255+bL/TyiLwKSmf",
+	"+4v6fCYXJKmG1zy3MEJD1fBzMEpq8alrfSZnlGXFhOYrNnEeWs89BEHeYu1IEjUk+SCXTVEVoEFoeSZd",
+	"Ws1O40RpGnH2Dkx/iqxyvcGVJiXdMIIurQyP1h81A13dni3f3yB4nJ4Fc2TDK2ym9QTiDws8ePcl1JAe",
+	"b+mGhXbqWpCG3dAj6pE8sC6lKMCe93iiKy0rtLwEOzTtZS+ys08+2T99ju7xD0x/zwQoRr39naC161ly",
+	"r9TGqUXuEGxfi2mT1t67MNWeAA5E6zrpTuLvdb6BcmffLIluKBdkeUQ4DehlYS45mdPjY+KtJuch5doi",
+	"UZjpH9UVWUq9BU0C/HePF1lvs17TaneN0BTnbNZpd9LoqVhrVl2vtLqP22Vs4L+xZcXZOsYiOf6M2rah",
+	"7sU5ZMm2NhUkLEKl3H2PjyRpHL4RUFzrmCpQvN/zCEuJXdgeMggDxB/k0nVoVAR1dGhTeflz2qoTCW7D",
+	"r1Svtvcu5zT7qJ+wOyb0I6UrhsBoDWH7GzWgIVodj5SxMeAzCq8KRQopNk0J5JYVOcANYlBeE0rWhTTX",
+	"iMTsgiWKzQsT2R6msavEHcev8jJJkxWGbN8+/fZio762qcaBUX+C3UTwIUx1viJU7ewtAkfIdpm6+FY6",
+	"yM2yDmzkDb1jf4MnvrZ75kcq8jd34JZKuGa+C/S1YuXFdSs88iquJ7wRjNCVfkx82iM6Em55jjeT9umQ",
+	"Mj9CgyqhDqxiuUPHw1Q5zfeMYA82TXIAVjCccmWbomJ3LfsN3WqV8pgYtXSlMSojDV+1mw1uqSJ7ecdy",
+	"81PzFn71u6f/ZsO8jJQVA9kE4gW9FF3Guc7zl3e2s8RXxTe/sANO7IHVE7hybKOQgAD4mxTsqsE4tCWM",
+	"1i2C6q12TT+s7wmzKBmYjd89/bfLiSkAAYuIRsstbUa5/CH66Dx8m1AHt2tfW2JVbes9a1B3gVL/w/oF",
+	"bUfD/wF5pYhIZLukFHzHhpr1Sxj92qtfX+j6GksjD3hxhjvlZ3Lh3dlSkT9yyXhh55qXzX/uS+NBbv4f",
+	"20VRfKAGNJi3zoBBVxg2CLz43nIx4gT6gekfuQg5gL4aB8F7WuyiNok3uK0cBbGKBD5sGdyYuAElhbZi",
+	"J1E3i5yJ6zz/kX+h+3BOnVogNeG10RWsJwPvnivI6NfVkSgmcuW1lpS+0D6q3SlcS0MsicW1v8BVPp/T",
+	"UIvi+jmhxBw0hNeVxObGZ4QS2F4bjDI/QTwEm9xe/KxzoTjmPQUP+yte7KOX4J/QX/ETLjdyWdoEE2tY",
+	"A8Q0Fxmmx5gN/CCXYG43wvri+4GaVVTrgSt9ZctpWm5GYI8jQkPvWNlByzaMZSPKVz4xE9T6sqBHlg+V",
+	"nx+Y/hnn8VXKeGOz2fnFtB5DIi4ItlO79B4JC2kQPDG/sI/6vc0o+kK0S8NjsvNMDr5h8qhmRYH5PZCE",
+	"2JR9IwIX2dTcnI0Pcpn5xrLGTFgyJsih4lozQXJ5uLy9ANd11IXx1vx6CYffvd+9Vu2Y7jFjHzztHvwu",
+	"LFvwisLgCfFl8xXZSKaMkQew4RffuYquNEdAtLDD5Ad+x5TPht1aJ4iXfiCYrZXs+gaA9YdfVvCuvZAL",
+	"w7uGgYdi7z3dsbduLl/s9PaSouxnZwMRuhd/n2coEnA9XPxwVkywAyb5h3f4ba27gbMDtXsYhoUAfX0D",
+	"bGGEEEQWZOM3a2KuAN3eirWVtf04hNhs1XXFaB7yX70z074HJ8B3YRYXiDN/eeIrLI0bO1xwoNpUQ+dh",
+	"E7JRRsvY0io3ct0BM1UebLHpMxXQJ/gdeweT+F9xyhPilFgOrTBDzDW+uRc+gc9GGeVv5hJo+m9rCQcW",
+	"/Gp7JvRzgixju0aAV5kL6KqAP9g8RGPirOQe+6YqvhGP5Hqd+dgGujyqDD5elowWj4nZIYiDG90WNI+N",
+	"lLlXcqWz3oU56EYH9l02oEm4V0D+qPkKvt1Sg+GTzqONfnbzz989/bewRLDYMF+dPxtndv3whnAiK7fz",
+	"MqDF/sX5V1kYpDHXlYNK+oq9V36KMU18iMBv1batPBAlyZpWzp/Vj8HrxsrN4By1XA9n7kedcz2eOQZP",
+	"TKSNYfWQzYKBEhUJEHeJKWODyhuP9fgskPz/IIYWLDsCFhtM7Cuk3EFcA1OMPY4lhbsWRKnKbGad9gli",
+	"WaupO0UN9wIb+nil7qKbamMkdltTciHs12akQFwXhc2MoopU8nAmly6Zc3eF/bPfw+83q62UhVo8iL3X",
+	"aRg2hRw9q49VuFHcrQXYcKP+/rXkAyPt38lDykGByDlu0zeQXKqaqHRBBSDDVblROgTqr3b13yhSyrIu",
+	"qAPlP4eXtGbVIxhGjbGUeewNPnU/t//LO1rU8OJNyVZfbANfy7skIYfxb+WSk6B9jHY4Nxj4ZrRkFexo",
+	"Ye4Dq65l1o1+maTYZb1RTz4t683nJ3SlR3bweqXfiO/r+TqDhLceyG+UgFb6fb1xWKUQOBxpNrhyjQYh",
+	"7NBBUc7ZimMe99jlih3HpmYEVu9LsQk15MU5IuTolw724BSxSVlYGDF4wkV3oLrn3PxjqOacqFF4YZ95",
+	"iPMNY6UJ5067QEhPRH1UGnUU9dD9xSOrOL/7EbHw7ZdG00nivGeXHTjGdCu3I2cz2ZNP8IfPUQc6Cm1H",
+	"4ulI4Kq1GWfEAb/4Tj69/53EXqhCHgi/7GY+oYIWR8XjIuQaHnj4bb1PEl+7RcfsZ4rnhmyYueQqCb6s",
+	"DaR+tOxmbQ1jAuG+i24LJGePeSkAVvyB9iOLFvNjVRkXoKXRlb5qVyU5EHIBgBECuruEzfQNv0OHyxlz",
+	"er9lihFaQH4kLYoZwzcpCYHrLgEdxqH4fzvs53CvvIw8EODhl+B7R5cPeH+Qmy9X9xRk17SSigdm3FF2",
+	"u08R9eCVHc/JbwtaFL8tmpCALf82PMBaLEGtcYTNjG1n/A0tM/KbaxTcfKWjp6Fryfxd+I7Ivy2gaNO8",
+	"ASfOHLg9PZKD2W0iJNnLc7OSwuyWEM5/SGZ7GBvO8m6KYEpOE/Dn4dL5Am05dJ8ZA33+KCu5qSwwdewC",
+	"feue+fPrNH4pY2mGrgDcZmdSpVCT2coDWdMKc8C2VEHe8JnHVQoredQYsIJ5SP+HRZ69Dz3eImkc/xz4",
+	"Bb7ShwvcDED8QK8Xo6quIJHhvJ1BF8S4v+ClfeYhCOT8OmnUqRgtrBfFI4EcaZVDHhlAfl2COE8+WUfw",
+	"aAW8nfl8f99r/Pj9RglPdEZlTX2MucXP8KBm4Uv53xkrL0S5e79phdRprc4Uq/iggdhfn4Lz06NTTDZc",
+	"wY9kOOzFbuBrn7HcOi+QqdM+TU7XM3ZSq4XIxQ4SONJHvOd5fprv/IE5YllvEvznDXDf/VVHhGoezOz+",
+	"p3SCMx/bGuExGwBjbz3g9Z810JYwOhvBW3AYSVqOBj4RWc78umOsBGMTEMqw5mwti0Ie2JlV5q7H7ZNP",
+	"CNQ5euG+clie09q6h/08D4frvrw2OLuo61G4M4LLMDr5mWQ21/ijD3IZz9t7D+1DmrJxSM6npGBKofsA",
+	"uvTbPH6bdCtr55OwsdfnqD20WlVAnzXEMBLs4EOEXEFlzGPyi/QZeN8oUnDbRcJwWyizzszylZnf3+Vy",
+	"8efLoXZ4J1xAfdB5m+qBAx+5FhEjwu8H+/CNf/SL5q38NaRFAT/ZBzFk/O3Tqfgx+6MOwcJf2yxkWwRg",
+	"OBKs34xsOXQMajJUDesFweLDbWHDLd3hlHRsnqnFtnzGQ5hoaCbRocRfpjsS7yYD6X+XS7ySjMba6642",
+	"yIV7OgmEC0O6bbu83vHxkciHzDedDAYJxUZi/f3mzS8QMbNJPyIjn35brGUt8t8WGfltoSvO8t8WnzOf",
+	"FgQwdA26hjss8KL/22+Lz53MyYKudpB48um3BTOn9LfF5ytzwDeGv+oSGlieb7k3VZjhI/6KF3unDt+P",
+	"ZoOFkV9Cq4mXZIJItX5EgrhaqF+b++XMa/ODXI47Sv5uHphIVjXPWSc61qQQozdV1sy6wo6pEDL7iAiI",
+	"0UTWQh7OyGP9KoAQ/y6XMRBEQ8tujapi+lIYh7GEkBcVo5o5ZeLyJ8ZL3IfNBzELilhfRgk8+1A8+fRB",
+	"Lj93sEAjage/s9Sd1tk/+F34mqMvPVzYU4LEgFO658L9daLnQXvEL23djzMWCjiIM4JWf9hKiCdwQLEC",
+	"CQj/kkOqdlExmh/BuLTJFObkb+kdy4hqlent6ZEsjTQQFirzPP61pu64YH/tHnqQlFjnw0rzgR9plX+j",
+	"iF/HpTPk7leHsF//ElLR03kU2OEy3NUNIYwkyzXUnpaQ+87OfFUJc7O39ekDb6tNlzDmwCXSX7D+cEqI",
+	"4DNfHyy4EalmBWfSgI15616z+2wT4NYbXh9XrvP/2bcFe1JQsamN0ho/yFIq9rN77EHUkPakXIMrJhbZ",
+	"oqMkRFxW/uWLBZkQlHR3Nk7mnj0pqVKuw+qI3HzrHnuYSCCWPLecOt8GA4G2M9HEc73twEZCZogvrd7F",
+	"TxVusE0Nu7JF3IopSPFwkcUSXifsXM+mPIhH2KN5NH/nzUG8sk/dI01glHg0y2pj8iC8c5yKnCypYqSi",
+	"gHmD9YTolaCaFnJTs2/URaPqN/SO9chx+Tv+zUGYcR6aKcc34OhL/s/juZKudiOG7E/QSugtXe2me1pY",
+	"7HLfWBdRCZqKXeg5F3LxfGH97gTR8+weNBlHttRyaF/92yY5gJwDYLWTTrwiZyNKlUyWBRtV+t7iIw+n",
+	"86WS6aU3y5dHyIXPnFcSbPI75hrEyYtblPZauR+phB//ElVXbfoH9NCm+bFVVa4IRSgTLojaMoa1rAhe",
+	"cAG2fPIJ798pi9PvxrTBWbY37quyN+fu+tMH2vXLlWn1NvVJTjWdQFn4Ajt7cdjqT58T4uggyyzAkA3C",
+	"AUIPVLqU3hS+HPFZBem3I8lFFVV/npM1x/KxDa3DEDNHEGiA6qis1xYau7uWBIZuDMDAKFEFL6FB7xzb",
+	"CIa/JHohr3xrLUB3y1pd6mGwi/JNxVbWlI0ZMe/wiT/JmZ0WjHY9sUitx9zauobzWRNv9xtj47jnRszD",
+	"u5EAV/O1bcqJuDi+nuAisDh9aipNNduzMRh4pOZN8+CfhM2T1G9kEr+4WQUeFISPpYq5tj5ev/2JPIOW",
+	"rOdtEuLaPAK0m/h19bag4u2DOSvvD70ImELKQAbY92zDRZNkjEmNe3kH3pGp5CylWak6+VfPvptKr0iB",
+	"UXJf/lqTpTwQuGalc+opRqvVFpKbcinYb4vntnd4NG3K8B48781xyLGS1T0nSJVDbMoe1+MDX0m6xyWr",
+	"/yzWZzyhuIXaihjda36ul7Zxtow7RJrHHsQpMtd91MzP2hK+waoiy5oXedawuMPZu4dMpOs8v+/ChF/Y",
+	"oRnioX0lbuAxX7rnqKtB9gdVO0N3WV0iBaTh3Cef/J8/T5QK+61J0GB6G/lV1guPb8d1sxnNJYoNAC8d",
+	"t/hitL0Hr5SbHDZCfPBrYGJTu1HaSzaC80NHO8LdDMCWnTDl2naza2B/AbXlcB+H/IlRZizmXJAjr/H3",
+	"PxlTzklgxAWmoEL4Ry+cJ+Dg9UEnXDO92rKcLOlqdy87XpoPTzhO/4TiPalhA0hs6PdLDBnIf3Ohzsf4",
+	"ocfmu//9XshudNIJAIgf+B17U+v/umetBYc0w3h0b5126p499H2CsCKy/p/4UvG8/uST++PncacvPvSA",
+	"DJ8Fv101ExmtlLWs+xT+d8+A6UkskQB0Yzny9M1Gd/EjpWXFpl34N1pW95ry2B4m1B3UovhQgvMmMO+m",
+	"rYWWRX4uPe44O6ho3znId/W9dpXLL7BAY5octny19QG6bxSkxBgJcqBCszzScOlnrvQ7O/LDuHXNWC9o",
+	"lSclnyCKPtEH6ZD1zySyVJpVU/EJfGgWOf7Jyy41vMRYckEhDWnSXdjkkFCRW0A5CyT1RjCcFXn2+Bl5",
+	"cfOPjCzrYndZJ8l7umOttV/egMOPN/fdV+CShYQCW+CY6oX99BtW5UKpatfvegnuhIdpxe3iYuhe5pk/",
+	"z3adMvKLhg7jHRGXbCX3rEFhRBHd6bRpNZfz9sfVKD9abdloPuML87sDA/iv5Q13q4IlBlsLUMCgWDKi",
+	"ZHHHEHYc+lCa+wns0q08IIAAN8cv86XeXBNNd9g8vgUDHAJIuZAS4nfUJ6iORVpb6A4JHXQ8qCc2uIPG",
+	"YZHUVJ6PqognY+WOlUHeu4V83TKKfXX/BSzjbDSJ+BIQHF9Hqq5byQmZui1ohftI1O0gokRDU92duG/F",
+	"ci613jeNSp839BoGqQ4V1+zBglQXuDNmOFAw4pBI2Fey2jfQawmS6PQ2SfBIJ8iPM/3SLhtPipEom2Ol",
+	"ew6yeY598sn9cdQn0mKsaZ+I6nLh1xdgm9qIa78N9x1e+0J0/Vp8q9lpMuQc4eBmdkEJ8XCMeX8xQjfy",
+	"1+PNDYmo1ADhf9Vj9V83PGg7AU5ohK6pY2hTezbR+SCTke4U7YTBLwZgOS/b6sR2jKBrEL/ezANAQasJ",
+	"QaiFwDxz57FOGfmtYAjq3Lsp+Ua8qQMtSgNceoPQAieb9jHt2nz3p/sqk3tRsZwJzWmhvp6q8pvLgDRA",
+	"MV0ahuyNeRQu+T8/jGyzlmi1BV6XrYP0jcLSw1bVhf9BHgRxZfeXRVkDZ6MZ9iGpftoZSjPlzVpeCl0d",
+	"uy6tf30akoJJJ837EilRsoYO94hbUzGaK4chwDX2SskuyEFRP6lDq8XuZxa8ELjnzOOKNbCP8NjGfdSv",
+	"6Y7d4DMPo/qA0TsQ968AoBH8pVI21dJNXW/Hb5VZNzITuQrCyjY15A+AHWcH+2raN9847pnMyra0VRlW",
+	"ibk27yuWYYkCuqydgWAb3mOo2fLXmUxqRCcdr927cc/cp5B3Y0QUKllrRBepKBeAbGxfQEchBppUq8Wq",
+	"YfIL9/R4W3dJcXntpUuFB7SWR6h/uVJvt2VPCgdMGBaI7xjNL0DoGSJxzYtA9e+Lm3806sNKFvVeKOi+",
+	"kxHNPuqMqB0vwIpqcgyOmk06TmC0r0dWWUqn+ut/0gpC96oT1j0fmUYd96WW+xG+eLNes0q9ktWfL5Cb",
+	"tBOwvlQLs2llAQS3AZNlhWABrG1swkUC/UIz99Neigt1jtcV2FrRTXtfHf+88fcv0DvhWrjMMhdDpLXe",
+	"yiojco2VinjXDXtQyJLZFhREsMP5cCsHWky4kX6lKP7u/2iYkVJz1WBWSBXQYIXUBBp3PjcUlYL9f//X",
+	"/41WoO2miEQrCnDTGMUXeh3fA+SsmdkDlSKblaXWFt93D6escQwPxnnTNOyyQeDTekL5BbcG+9IxCNju",
+	"iPg+wG9nH88nn8x/Rl1BlunmdhzDyf/+BcnT6eJ85XOTtjzPmbDtZbgmUhRHsJjMXw5UXSADuE3atF7P",
+	"90zkB2+xDB5q8NJAB+LMSk67L4BZosid1ExdkNIejiDiN9asPJ/O9y56zSoCtkSBmWgMqJYBJBqhRDPb",
+	"nBpaUfr+GPiMrIhm0N+9w/mQk4ywMZkHxV2Z70MoFprVmPcCALnmh1BXLOcC29OcJeBG2J63IeAhbLxm",
+	"jqFiZq66Lc5dA4+JwiD3eYSR+OrFeEdOQQOeC56JO9ubM+iQ+IfU7Fr/Cc5EJWuRd1IYgs2dHHOO81+P",
+	"W/Db9uVLhmgxtRwSRUlZ0JVXVIwgxJ7w53T0xn6qd26/6qpYPF88WXz+/fP/HwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -106,7 +106,15 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"GET /api/classes/:class/floor":         {nil, none, no, no, no, no},
 		"GET /api/classes/:class/floor/changes": {nil, none, no, no, no, no},
 		"PUT /api/classes/:class/floor/pause":   {func() any { return map[string]any{"giving": uuid.NewString(), "paused": true} }, none, no, no, no, no},
-		"GET /api/walls":                        {nil, ok, ok, ok, no, no},
+		"GET /api/engines":                      {nil, ok, no, no, no, no},
+		"GET /api/engines/:machine":             {nil, none, no, no, no, no},
+		"PUT /api/engines/:machine":             {func() any { return map[string]any{"serial": "1", "note": ""} }, none, no, no, no, no},
+		"POST /api/engines/:machine/bugs": {func() any {
+			return map[string]any{"id": uuid.NewString(), "bug": map[string]any{"fault": map[string]any{"id": "x", "severity": 1}, "done": "", "undo": "", "complaint": "",
+				"words": "", "sound": []any{}}}
+		}, none, no, no, no, no},
+		"POST /api/bugs/:bug/acts": {func() any { return map[string]any{"after": 1, "act": map[string]any{"kind": "back"}} }, none, no, no, no, no},
+		"GET /api/walls":           {nil, ok, ok, ok, no, no},
 		"POST /api/walls": {func() any {
 			return map[string]any{"id": uuid.NewString(), "class_id": uuid.NewString(), "scenario": uuid.NewString()}
 		}, wrong, no, no, no, no},
@@ -192,7 +200,8 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"POST /api/attempts/:attempt/renewal":   {nil, 409, no, no, no, no},
 		"DELETE /api/session":                   {nil, 204, 204, 204, 204, 204},
 	}
-	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":procedure", uuid.NewString(), ":scenario", uuid.NewString(),
+	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":bug", uuid.NewString(),
+		":procedure", uuid.NewString(), ":scenario", uuid.NewString(),
 		":person", uuid.NewString(), ":class", uuid.NewString(), ":wall", uuid.NewString(), "floor/changes", "floor/changes?giving="+uuid.NewString(),
 		":revision", "1", ":family", "f4-bowl", ":aid", "premix", "/*", "/bench/x")
 	routes := srv.Routes()

@@ -45,8 +45,12 @@ func view(w *messages.Words, a store.Attempt, c *card, l *ledger.Ledger) (Bench,
 			b.Ledger = append(b.Ledger, line)
 		}
 	}
-	if st := l.Latest(); st != nil && b.Instrument == nil && st.Seq == l.Lines()[len(l.Lines())-1].Seq {
+	if st := l.Latest(); st != nil && b.Instrument == nil && c.sc.Iron == nil && st.Seq == l.Lines()[len(l.Lines())-1].Seq {
 		b.Look = lookOf(w, cat, st)
+	}
+	if c.sc.Iron != nil { // what the model has of it is not what is there
+		b.Iron = new(true)
+		b.Controls, b.Spilt, b.Hot = map[string]any{}, false, false
 	}
 	if len(a.Draft) > 0 {
 		var d assess.HandOver

@@ -119,8 +119,12 @@ func testOf(w *messages.Words, t catalogue.Test) Test {
 	for _, c := range t.Conditions {
 		out.Valid = append(out.Valid, w.Name("condition", c, "met"))
 	}
+	out.Conditions = list(t.Conditions)
 	if !t.Named() {
 		out.Words = []string{} // told, not named by the apprentice
+	}
+	if t.Kind == catalogue.KindRun {
+		out.Outcomes = &t.Words // of a real engine it is for the apprentice to say
 	}
 	out.Units = alike(t.Unit)
 	if len(t.Parts) > 0 {

@@ -468,6 +468,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listEngines"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{machine}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getEngine"];
+        put: operations["keepEngine"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{machine}/bugs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addBug"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bugs/{bug}/acts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["actOnBug"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/attempts/{attempt}/pause": {
         parameters: {
             query?: never;
@@ -2073,6 +2137,124 @@ export interface components {
             class_title: string;
             words: string;
         };
+        Engine: {
+            /** Format: uuid */
+            machine_id: string;
+            name: string;
+            code: string;
+            family: string;
+            family_name: string;
+            serial: string;
+            note: string;
+            state: components["schemas"]["EngineState"];
+            /** @description What was done to it */
+            done?: string;
+            /** @description Who has it */
+            with?: string;
+            /** @description Whoever has it has handed over */
+            handed?: boolean;
+        };
+        /** @enum {string} */
+        EngineState: "fit" | "bugged" | "seen" | "given" | "back" | "undone";
+        HandReading: {
+            test: string;
+            reading?: string;
+            unit?: string;
+            word?: string;
+            parts?: {
+                [key: string]: {
+                    reading?: string;
+                    unit?: string;
+                    word?: string;
+                    judged?: string;
+                };
+            };
+            /**
+             * Format: double
+             * @description How far two people who read the same may lie apart; 0 for a division
+             */
+            within?: number;
+        };
+        Bug: {
+            fault: components["schemas"]["HiddenFault"];
+            done: string;
+            undo: string;
+            complaint: string;
+            words: string;
+            sound: components["schemas"]["HandReading"][];
+        };
+        BugAct: {
+            /** @enum {string} */
+            kind: "seen" | "given" | "back" | "undone" | "released";
+            readings?: components["schemas"]["HandReading"][];
+            /** @description That it is there, or once the fault was taken out that it is gone */
+            symptom?: boolean;
+            initials?: string;
+        };
+        /** @description The job that the engine is given out with */
+        GivenEngine: {
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            job: string;
+            /** Format: uuid */
+            apprentice: string;
+            /** Format: double */
+            limit_minutes: number;
+            /** Format: double */
+            limit_money: number;
+            /** @enum {string} */
+            mode: "open" | "guided" | "exam";
+        };
+        EngineFile: {
+            engine: components["schemas"]["Engine"];
+            sheet: components["schemas"]["SheetLine"][];
+            cards: components["schemas"]["BugCard"][];
+        };
+        BugCard: {
+            /** Format: uuid */
+            id: string;
+            bug: components["schemas"]["Bug"];
+            acts: components["schemas"]["BugStep"][];
+            fit?: components["schemas"]["FittedBug"];
+            /** @description Of an engine whose fault was taken out, what reads otherwise than before */
+            off: components["schemas"]["OffTest"][];
+            /**
+             * Format: uuid
+             * @description Of whom it was given to
+             */
+            attempt?: string;
+        };
+        BugStep: {
+            kind: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+            readings: components["schemas"]["HandReading"][];
+            symptom: boolean;
+            initials?: string;
+        };
+        /** @description What the model makes of the engine with its fault */
+        FittedBug: {
+            /** Format: double */
+            severity: number;
+            explains: boolean;
+            unexplained: {
+                test: string;
+                read: string;
+                model: components["schemas"]["Told"];
+                /** Format: double */
+                apart: number;
+            }[];
+        };
+        OffTest: {
+            test: string;
+            was: string;
+            is: string;
+            /** Format: double */
+            apart: number;
+        };
         Wall: {
             /** Format: uuid */
             id: string;
@@ -2424,6 +2606,10 @@ export interface components {
             cannot: string;
             /** @description What makes it valid */
             valid: string[];
+            /** @description The same by id */
+            conditions: string[];
+            /** @description What a run can come to */
+            outcomes?: string[];
             instrument?: string;
             figure?: string;
             units: string[];
@@ -2935,7 +3121,7 @@ export interface components {
         };
         Event: {
             /** @enum {string} */
-            kind: "control" | "take" | "act" | "entry" | "mark" | "cover" | "repair" | "wait" | "do" | "page";
+            kind: "control" | "take" | "act" | "entry" | "mark" | "cover" | "repair" | "wait" | "do" | "page" | "by-hand";
             control?: {
                 [key: string]: unknown;
             };
@@ -2969,6 +3155,17 @@ export interface components {
             do?: string;
             /** @description Why the page is left; nothing to come back to it */
             why?: string;
+            /** @description Conditions of a test on a real engine that were not ticked */
+            missed?: string[];
+            /** Format: double */
+            ran_min?: number;
+            /** Format: double */
+            faltered_min?: number;
+            /**
+             * Format: double
+             * @description When it was done on a real engine, minutes since the job was begun
+             */
+            clock_min?: number;
         };
         Instrument: {
             kind: string;
@@ -3127,6 +3324,8 @@ export interface components {
             /** @description Too hot for a hand */
             hot: boolean;
             page?: components["schemas"]["BenchPage"];
+            /** @description It is worked on a real engine, and what is read is typed in */
+            iron?: boolean;
         };
         /** @description The page that is followed, as far as it has been come; nothing of what lies ahead */
         BenchPage: {
@@ -3437,6 +3636,8 @@ export interface components {
             /** Format: double */
             divisions: number;
             read_right: boolean;
+            /** @description Of a real engine that nobody else has read with it */
+            unchecked?: boolean;
             slip?: string;
             judged: string;
             judged_right: boolean;
@@ -3522,6 +3723,8 @@ export interface components {
         };
     };
     parameters: {
+        onMachine: string;
+        onBug: string;
         onWall: string;
         attempt: string;
         /** @description How many to list at most */
@@ -4388,6 +4591,144 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": string;
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    listEngines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The real engines of the yard, by code */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Engine"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getEngine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine: components["parameters"]["onMachine"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The engine with its cards, the open one first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EngineFile"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    keepEngine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine: components["parameters"]["onMachine"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    serial: string;
+                    note: string;
+                };
+            };
+        };
+        responses: {
+            /** @description A machine of the yard is a real engine with this number */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    addBug: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine: components["parameters"]["onMachine"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /**
+                     * Format: uuid
+                     * @description Made by the client; a retry sends the same
+                     */
+                    id: string;
+                    bug: components["schemas"]["Bug"];
+                };
+            };
+        };
+        responses: {
+            /** @description The engine with its cards */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EngineFile"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    actOnBug: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                bug: components["parameters"]["onBug"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description How many acts were there when it was decided */
+                    after: number;
+                    act: components["schemas"]["BugAct"];
+                    give?: components["schemas"]["GivenEngine"];
+                };
+            };
+        };
+        responses: {
+            /** @description The engine with its cards */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EngineFile"];
                 };
             };
             default: components["responses"]["Error"];

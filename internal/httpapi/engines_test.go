@@ -1,0 +1,146 @@
+package httpapi_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"zanjero/core/bench"
+	"zanjero/core/catalogue"
+	"zanjero/core/ledger"
+	"zanjero/core/machine"
+	"zanjero/internal/httpapi"
+)
+
+// byHand are what a hand would read of a machine of the model, to a figure that nothing else
+// in an answer has.
+func byHand(t *testing.T, m httpapi.Machine, faults []machine.FaultSpec, tests ...string) (out []ledger.HandReading) {
+	sheet := catalogue.Sheet{}
+	for _, line := range m.Sheet {
+		sheet[line.Id] = line.Figure
+	}
+	s, err := bench.NewSession(m.Family, sheet, machine.Ambient{TemperatureC: 20}, faults, bench.Options{Technique: bench.Ideal, FuelML: -1})
+	require.NoError(t, err)
+	for _, id := range tests {
+		o := s.Clone().Test(id, nil)
+		r := ledger.HandReading{Test: id}
+		if o.Word != nil {
+			r.Word = *o.Word
+		} else {
+			r.Reading, r.Unit = fmt.Sprintf("%.2f", *o.Value), o.Unit
+		}
+		out = append(out, r)
+	}
+	return out
+}
+
+// An engine goes from the bug to its release, is given out once and to one, and is worked by
+// hand; what its instructor has read of it is told to nobody who works on it.
+func TestARealEngine(t *testing.T) {
+	s := open(t)
+	inst, ann, bob := s.as("inst"), s.as("ann"), s.as("bob")
+	m := inst.firstMachine()
+	at := "/api/engines/" + m.Id.String()
+	code, _ := inst.get(at)
+	assert.Equal(t, 404, code, "no real engine yet")
+	code, raw := inst.call("PUT", at, map[string]any{"serial": " ", "note": ""})
+	assert.Equal(t, 422, code, string(raw))
+	code, raw = inst.call("PUT", at, map[string]any{"serial": "A 77-1", "note": "By the door."})
+	require.Equal(t, 204, code, string(raw))
+	tests := []string{"compression-dry", "spark-gap", "jet-look"}
+	fault := machine.FaultSpec{ID: "rings-worn", Severity: 0.7}
+	sound, bugged := byHand(t, m, nil, tests...), byHand(t, m, []machine.FaultSpec{fault}, tests...)
+	bug := map[string]any{"fault": fault, "done": "Old rings put in.", "undo": "Own rings back.", "complaint": "weak", "words": "No power.", "sound": sound}
+	id := uuid.New()
+	for range 2 { // a retry makes no second one
+		code, raw = inst.call("POST", at+"/bugs", map[string]any{"id": id, "bug": bug})
+		require.Equal(t, 200, code, string(raw))
+	}
+	code, raw = inst.call("POST", at+"/bugs", map[string]any{"id": uuid.New(), "bug": bug})
+	assert.Equal(t, 409, code, "one fault at a time: %s", raw)
+	var file httpapi.EngineFile
+	act := func(act map[string]any, give map[string]any) int {
+		body := map[string]any{"after": len(file.Cards[0].Acts), "act": act}
+		if give != nil {
+			body["give"] = give
+		}
+		code, raw := inst.call("POST", "/api/bugs/"+id.String()+"/acts", body)
+		if code == 200 {
+			file = decode[httpapi.EngineFile](t, raw)
+		}
+		return code
+	}
+	_, raw = inst.get(at)
+	file = decode[httpapi.EngineFile](t, raw)
+	all := everyone(t, inst)
+	give := func(to string) map[string]any {
+		return map[string]any{"job": uuid.New(), "apprentice": all[to].Id, "limit_minutes": 90, "limit_money": 50, "mode": "open"}
+	}
+	assert.Equal(t, 422, act(map[string]any{"kind": "given"}, give("Ann")), "the symptom was not seen yet")
+	require.Equal(t, 200, act(map[string]any{"kind": "seen", "symptom": true, "readings": bugged}, nil))
+	require.NotNil(t, file.Cards[0].Fit)
+	assert.True(t, file.Cards[0].Fit.Explains, "%+v", file.Cards[0].Fit)
+	assert.Equal(t, 422, act(map[string]any{"kind": "given"}, nil), "to whom?")
+	require.Equal(t, 200, act(map[string]any{"kind": "given"}, give("Ann")))
+	code, raw = inst.call("POST", "/api/bugs/"+id.String()+"/acts", map[string]any{"after": 2, "act": map[string]any{"kind": "given"}, "give": give("Bob")})
+	assert.Equal(t, 409, code, "somebody was quicker: %s", raw)
+	_, raw = inst.get("/api/engines")
+	board := decode[[]httpapi.Engine](t, raw)
+	require.Len(t, board, 1)
+	assert.EqualValues(t, "given", board[0].State)
+	assert.Equal(t, "Ann", *board[0].With)
+
+	attempt := "/api/attempts/" + file.Cards[0].Attempt.String()
+	code, _ = bob.get(attempt)
+	assert.Equal(t, 404, code)
+	n := 0
+	do := func(e map[string]any) int {
+		code, raw := ann.call("POST", attempt+"/events", map[string]any{"client_id": uuid.New(), "after": n, "event": e})
+		if code == 200 {
+			n++
+		}
+		assert.NotEqual(t, 500, code, "%s", raw)
+		assert.NotContains(t, string(raw), bugged[0].Reading, "what the instructor read")
+		return code
+	}
+	assert.Equal(t, 422, do(map[string]any{"kind": "take", "test": "compression-dry"}), "there is no instrument")
+	assert.Equal(t, 422, do(map[string]any{"kind": "by-hand", "test": "compression-dry", "reading": "5", "unit": "mm", "judged": "below"}), "a unit of something else")
+	assert.Equal(t, 200, do(map[string]any{"kind": "by-hand", "test": "start-attempt", "word": "runs-well", "clock_min": 4}))
+	assert.Equal(t, 422, do(map[string]any{"kind": "mark", "reach": "plug", "mark": "clear", "clock_min": 3}), "the clock goes back")
+	assert.Equal(t, 200, do(map[string]any{"kind": "by-hand", "test": "compression-dry", "reading": "48", "unit": "psi", "judged": "below", "clock_min": 14,
+		"missed": []any{"zeroed"}}))
+	assert.Equal(t, 200, do(map[string]any{"kind": "by-hand", "test": "leak-down", "reading": "62", "unit": "%", "judged": "above", "clock_min": 25,
+		"parts": map[string]any{"hiss": map[string]any{"word": "oil-filler"}}}))
+	code, raw = ann.get(attempt)
+	require.Equal(t, 200, code)
+	b := decode[httpapi.Bench](t, raw)
+	assert.True(t, *b.Iron)
+	assert.InDelta(t, 25, b.Minutes, 0.01, "by the clock")
+	assert.Len(t, b.Ledger, 3)
+	for _, hidden := range []string{bugged[0].Reading, sound[0].Reading, "rings-worn", "Old rings"} {
+		assert.False(t, strings.Contains(string(raw), hidden), hidden)
+	}
+	code, raw = ann.call("POST", attempt+"/hand-over", map[string]any{"findings": []any{map[string]any{"reach": "piston-rings-bore", "filing": "root", "evidence": []any{1, 2}}},
+		"verdict": "refer-on", "proof_seq": -1})
+	require.Equal(t, 202, code, string(raw))
+	d := decode[httpapi.Debrief](t, ann.debrief(file.Cards[0].Attempt.String()))
+	assert.Equal(t, "rings-worn", d.Assessment.Truth[0].ID)
+	require.Len(t, d.Assessment.Readings, 3)
+	assert.False(t, d.Assessment.Readings[0].Valid, "it was not zeroed")
+	assert.True(t, d.Assessment.Readings[1].Unchecked, "nobody else has made a leak-down")
+
+	require.Equal(t, 200, act(map[string]any{"kind": "back"}, nil))
+	require.Equal(t, 200, act(map[string]any{"kind": "undone", "symptom": true, "readings": bugged}, nil))
+	assert.NotEmpty(t, file.Cards[0].Off)
+	assert.Equal(t, 422, act(map[string]any{"kind": "released", "initials": "I"}, nil), "it does not read as before")
+	require.Equal(t, 200, act(map[string]any{"kind": "undone", "symptom": true, "readings": sound}, nil))
+	assert.Equal(t, 422, act(map[string]any{"kind": "released", "initials": "zz"}, nil))
+	require.Equal(t, 200, act(map[string]any{"kind": "released", "initials": "i"}, nil))
+	assert.EqualValues(t, "fit", file.Engine.State)
+	code, raw = inst.call("POST", at+"/bugs", map[string]any{"id": uuid.New(), "bug": bug})
+	assert.Equal(t, 200, code, "fit for the next: %s", raw)
+}
