@@ -110,8 +110,8 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"GET /api/engines/:machine":             {nil, none, no, no, no, no},
 		"PUT /api/engines/:machine":             {func() any { return map[string]any{"serial": "1", "note": ""} }, none, no, no, no, no},
 		"POST /api/engines/:machine/bugs": {func() any {
-			return map[string]any{"id": uuid.NewString(), "bug": map[string]any{"fault": map[string]any{"id": "x", "severity": 1}, "done": "", "undo": "", "complaint": "",
-				"words": "", "sound": []any{}}}
+			bug := map[string]any{"fault": map[string]any{"id": "x", "severity": 1}, "done": "", "undo": "", "complaint": "", "words": "", "sound": []any{}}
+			return map[string]any{"id": uuid.NewString(), "bug": bug}
 		}, none, no, no, no, no},
 		"POST /api/bugs/:bug/acts": {func() any { return map[string]any{"after": 1, "act": map[string]any{"kind": "back"}} }, none, no, no, no, no},
 		"GET /api/walls":           {nil, ok, ok, ok, no, no},

@@ -68,7 +68,8 @@ func (s *Store) OpenBugs(ctx context.Context) (bs []Bug, err error) {
 
 // BugsOf lists the cards of an engine, the latest first, with their acts.
 func (s *Store) BugsOf(ctx context.Context, machine uuid.UUID) (bs []Bug, err error) {
-	return bs, withActs(s.db.WithContext(ctx)).Order("open DESC, (SELECT max(at) FROM bug_acts WHERE bug_id = bugs.id) DESC").Find(&bs, "machine_id = ?", machine).Error
+	latest := "open DESC, (SELECT max(at) FROM bug_acts WHERE bug_id = bugs.id) DESC"
+	return bs, withActs(s.db.WithContext(ctx)).Order(latest).Find(&bs, "machine_id = ?", machine).Error
 }
 
 // Bug gives a card with its acts, or ErrNotFound.

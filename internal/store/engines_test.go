@@ -23,7 +23,9 @@ func TestCardsOfEngines(t *testing.T) {
 	require.NoError(t, s.KeepEngine(ctx, &store.Engine{MachineID: machine, Serial: uuid.NewString()}))
 	body := json.RawMessage(`{}`)
 	b := store.Bug{ID: uuid.New(), MachineID: machine, Body: body, Open: true}
-	act := func(seq int) store.BugAct { return store.BugAct{BugID: b.ID, Seq: seq, Kind: "x", Body: body, ByID: who} }
+	act := func(seq int) store.BugAct {
+		return store.BugAct{BugID: b.ID, Seq: seq, Kind: "x", Body: body, ByID: who}
+	}
 	require.NoError(t, s.AddBug(ctx, &b, act(0)))
 	other := store.Bug{ID: uuid.New(), MachineID: machine, Body: body, Open: true}
 	assert.True(t, store.IsDuplicate(s.AddBug(ctx, &other, act(0))))

@@ -38,7 +38,7 @@ async function leave() {
           <router-link to="/yard/procedures">{{ text('title.procedures') }}</router-link>
           <router-link to="/reviews">{{ text('title.reviews') }}</router-link>
           <router-link to="/people">{{ text('title.people') }}</router-link>
-          <router-link to="/inside">{{ text('inside.title') }}</router-link>
+          <router-link to="/inside">{{ text('title.inside') }}</router-link>
         </template>
         <router-link v-else-if="session.me.role === 'assessor'" to="/reviews">{{ text('title.reviews') }}</router-link>
         <template v-else-if="session.me.role === 'coordinator'">

@@ -107,6 +107,16 @@ export const router = createRouter({
       meta: { title: 'own-figures' },
     },
     {
+      path: '/yard/engines',
+      component: () => import('./features/shop/EnginesView.vue'),
+      meta: { title: 'engines' },
+    },
+    {
+      path: '/yard/engines/:machine',
+      component: () => import('./features/shop/EngineView.vue'),
+      meta: { title: 'engine' },
+    },
+    {
       path: '/yard/procedures',
       component: () => import('./features/procedure/ProceduresView.vue'),
       meta: { title: 'procedures' },

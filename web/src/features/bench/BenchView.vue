@@ -29,6 +29,8 @@ const AidsPanel = defineAsyncComponent(() => import('@/features/aids/AidsPanel.v
 const LookBehind = defineAsyncComponent(() => import('./LookBehind.vue'))
 // What is said with who teaches comes once the bench stands.
 const BenchTalk = defineAsyncComponent(() => import('./BenchTalk.vue'))
+// A real engine has no instrument of ours on it: what a hand reads is typed in.
+const HandPanel = defineAsyncComponent(() => import('@/features/shop/HandPanel.vue'))
 const attempt = String(useRoute().params.attempt)
 const session = useSession()
 const { bench, busy, slow, offline, refusal, aside, notice, queue, load, act } = useBench(attempt)
@@ -70,8 +72,16 @@ const still = computed(() => slow.value || !mine.value || paused.value)
 function send(...events: Schema['Event'][]) {
   if (!mine.value || paused.value) return
   // What is chosen stays so while hands go to a control, a cover or a precaution.
-  if (events.some((e) => ['take', 'repair', 'wait'].includes(e.kind))) chosen.value = undefined
-  return act(...events)
+  if (events.some((e) => ['take', 'repair', 'wait', 'by-hand'].includes(e.kind))) chosen.value = undefined
+  return act(...(bench.value?.iron ? events.map(timed) : events))
+}
+// On a real engine the clock on the wall says how long it took, also while the connection is lost.
+const began = useLocalStorage(`began.${attempt}`, 0)
+function timed(e: Schema['Event']): Schema['Event'] {
+  const minutes = bench.value!.minutes
+  began.value ||= Date.now() - minutes * 60_000
+  const now = Math.round((Date.now() - began.value) / 600) / 100
+  return { ...e, clock_min: e.clock_min ?? Math.max(now, minutes + 0.06) }
 }
 // Marks can be taken back, the last first.
 const undo = ref<[reach: string, was: string][][]>([])
@@ -300,7 +310,17 @@ onMounted(load)
           @changed="load"
         />
       </div>
+      <HandPanel
+        v-if="bench.iron"
+        :family="fam"
+        :bench="bench"
+        :chosen="chosen"
+        :busy="still"
+        @event="send"
+        @drop="chosen = undefined"
+      />
       <InstrumentPanel
+        v-else
         :family="fam"
         :bench="bench"
         :chosen="chosen"
@@ -309,7 +329,7 @@ onMounted(load)
         @drop="chosen = undefined"
       />
       <ControlsStrip
-        v-if="whole"
+        v-if="whole && !bench.iron"
         class="controls"
         :controls="controls"
         :at="shownControls"
@@ -326,13 +346,13 @@ onMounted(load)
         @point="pointed = pointed === $event ? undefined : $event"
       />
       <FirstSteps
-        v-if="mine"
+        v-if="mine && !bench.iron"
         :of="bench.first ? 'lesson' : 'bench'"
         :once="bench.first ? attempt : undefined"
         :steps="first"
       />
       <MachineDrawing
-        v-if="whole"
+        v-if="whole && !bench.iron"
         :bench="bench"
         :controls="shownControls"
         :at="at"

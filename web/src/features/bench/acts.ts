@@ -12,6 +12,10 @@ export function inWords(e: Schema['Event'], family?: Schema['Family']): string {
         .join(', ')
     case 'take':
       return family?.tests.find((t) => t.id === e.test)?.title ?? e.test ?? ''
+    case 'by-hand': {
+      const read = e.word ? text(`word.${e.word}`) : `${e.reading ?? ''} ${e.unit ?? ''}`.trim()
+      return `${family?.tests.find((t) => t.id === e.test)?.title ?? e.test ?? ''}: ${read}`
+    }
     case 'act':
       return text('act.instrument', { act: e.act })
     case 'entry':

@@ -21,6 +21,7 @@ const test = (over: Partial<Schema['Test']>): Schema['Test'] => ({
   cannot: 'It does not say where.',
   units: ['bar', 'kPa', 'psi'],
   valid: [],
+  conditions: [],
   figure: 'compression_psi',
   instrument: 'compression-gauge',
   long: false,

@@ -1,3 +1,4 @@
+import '@/words/yard'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { show } from '@/testing/stage'
 import FilmStrip from './FilmStrip.vue'

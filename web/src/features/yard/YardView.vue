@@ -74,6 +74,7 @@ const off = (m: Schema['Machine']) => m.healthy.filter((h) => !h.agrees)
   <div class="page">
     <div class="row wrap">
       <h1 class="grow">{{ text('yard.title') }}</h1>
+      <v-btn to="/yard/engines">{{ text('title.engines') }}</v-btn>
       <main-btn to="/yard/new-job">{{ text('yard.set') }}</main-btn>
     </div>
     <FirstSteps v-if="listed" of="yard" :steps="first" />

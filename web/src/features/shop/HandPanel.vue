@@ -1,0 +1,162 @@
+<script setup lang="ts">
+import '@/words/shop'
+import { computed, watch } from 'vue'
+import type { Schema } from '@/api/client'
+import PartFields from '@/features/bench/PartFields.vue'
+import type { Written } from '@/features/bench/parts'
+import { useLocalStorage } from '@/session/useLocalStorage'
+import TermedText from '@/words/TermedText.vue'
+import WhyBtn from '@/controls/WhyBtn.vue'
+import { capital, measures, text } from '@/words/words'
+import { fieldsOf, lacking, read } from './hand'
+
+/** A test on a real engine: what it wants, ticked as done, and what was read of it. */
+const props = defineProps<{ family: Schema['Family']; bench: Schema['Bench']; chosen?: string; busy?: boolean }>()
+const emit = defineEmits<{ event: [event: Schema['Event']]; drop: [] }>()
+
+const blank = (test: string) => ({
+  test,
+  ticked: [] as string[],
+  written: {} as Record<string, Written>,
+  ran: '',
+  faltered: '',
+  minute: '',
+})
+// What is typed outlives a reload: it is kept until it is written down.
+const typed = useLocalStorage(`by-hand.${props.bench.id}`, blank(''))
+watch(
+  () => props.chosen,
+  (t) => t && typed.value.test !== t && (typed.value = blank(t)),
+  { immediate: true },
+)
+const test = computed(() => props.family.tests.find((t) => t.id === typed.value.test))
+const fields = computed(() => (test.value ? fieldsOf(test.value) : []))
+const figure = computed(() => props.bench.sheet.find((f) => f.id === test.value?.figure)?.figure)
+const hazards = computed(() => props.family.hazards.filter((h) => test.value?.hazards.includes(h.id)))
+const set = (part: string, w: Written) =>
+  (typed.value = { ...typed.value, written: { ...typed.value.written, [part]: w } })
+const number = (s: string) => Number(s.replace(',', '.'))
+
+const not = computed(() => {
+  if (!test.value) return text('shop.choose-a-test')
+  const part = lacking(test.value, typed.value.written, true)
+  if (part) return text('shop.lacks', { part })
+  if (test.value.long && !(number(typed.value.ran) > 0)) return text('shop.lacks', { part: text('shop.ran') })
+  return ''
+})
+function write() {
+  const t = test.value!
+  const e: Schema['Event'] = {
+    kind: 'by-hand',
+    ...read(t, typed.value.written, true),
+    missed: t.conditions.filter((c) => !typed.value.ticked.includes(c)),
+  }
+  if (t.long) e.ran_min = number(typed.value.ran)
+  if (number(typed.value.faltered) > 0) e.faltered_min = number(typed.value.faltered)
+  if (number(typed.value.minute) > 0) e.clock_min = number(typed.value.minute)
+  emit('event', e)
+  typed.value = blank('')
+}
+function drop() {
+  typed.value = blank('')
+  emit('drop')
+}
+</script>
+
+<template>
+  <section class="panel hand stack" :aria-label="text('shop.hand')">
+    <template v-if="test">
+      <div class="row">
+        <h2 class="grow">{{ test.title }}</h2>
+        <span v-if="figure" class="muted">{{
+          text('hand.sheet', { band: measures(figure.low, figure.high, figure.unit) })
+        }}</span>
+      </div>
+      <p class="small"><TermedText :text="test.teaches" /></p>
+      <ul v-if="hazards.length" class="hazard">
+        <li v-for="h in hazards" :key="h.id">{{ h.name }}</li>
+      </ul>
+      <fieldset v-if="test.conditions.length">
+        <legend>{{ text('shop.done') }}</legend>
+        <v-checkbox
+          v-for="(c, i) in test.conditions"
+          :key="c"
+          v-model="typed.ticked"
+          :value="c"
+          :label="capital(test.valid[i])"
+          :disabled="busy"
+        />
+      </fieldset>
+      <template v-for="p in fields" :key="p.id">
+        <h3 v-if="fields.length > 1">{{ p.name }}</h3>
+        <PartFields
+          :model-value="typed.written[p.id] ?? {}"
+          :part="p"
+          :busy="busy"
+          @update:model-value="set(p.id, $event)"
+        />
+      </template>
+      <div class="row times">
+        <v-text-field
+          v-if="test.long"
+          v-model="typed.ran"
+          inputmode="decimal"
+          hide-details
+          :label="text('shop.ran')"
+          :disabled="busy"
+        />
+        <v-text-field
+          v-if="test.long"
+          v-model="typed.faltered"
+          inputmode="decimal"
+          hide-details
+          :label="text('shop.faltered')"
+          :disabled="busy"
+        />
+        <v-text-field
+          v-model="typed.minute"
+          inputmode="decimal"
+          hide-details
+          :label="text('shop.minute')"
+          :placeholder="text('shop.now')"
+          :disabled="busy"
+        />
+      </div>
+      <div class="row">
+        <WhyBtn main class="grow" :not="not" :busy="busy" @click="write">{{ text('bench.write') }}</WhyBtn>
+        <v-btn @click="drop">{{ text('hand.not-now') }}</v-btn>
+      </div>
+    </template>
+    <template v-else>
+      <h2>{{ text('shop.hand') }}</h2>
+      <p>{{ text('shop.hand-lead') }}</p>
+      <p class="muted small">{{ text('shop.cautions') }}</p>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.hand {
+  overflow-y: auto;
+  align-content: start;
+}
+fieldset {
+  border: 1.5px solid var(--line);
+  border-radius: 12px;
+  padding: 4px 12px 8px;
+}
+legend {
+  font: 600 16px/1 var(--label);
+  padding: 0 6px;
+}
+.hazard {
+  background: var(--suspect-bg);
+  color: var(--suspect-ink);
+  border-radius: 10px;
+  margin: 0;
+  padding: 8px 12px 8px 28px;
+}
+.times {
+  gap: 10px;
+}
+</style>
