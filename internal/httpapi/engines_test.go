@@ -124,8 +124,8 @@ func TestARealEngine(t *testing.T) {
 	for _, hidden := range []string{bugged[0].Reading, sound[0].Reading, "rings-worn", "Old rings"} {
 		assert.False(t, strings.Contains(string(raw), hidden), hidden)
 	}
-	code, raw = ann.call("POST", attempt+"/hand-over", map[string]any{"findings": []any{map[string]any{"reach": "piston-rings-bore", "filing": "root", "evidence": []any{1, 2}}},
-		"verdict": "refer-on", "proof_seq": -1})
+	found := map[string]any{"reach": "piston-rings-bore", "filing": "root", "evidence": []any{1, 2}}
+	code, raw = ann.call("POST", attempt+"/hand-over", map[string]any{"findings": []any{found}, "verdict": "refer-on", "proof_seq": -1})
 	require.Equal(t, 202, code, string(raw))
 	d := decode[httpapi.Debrief](t, ann.debrief(file.Cards[0].Attempt.String()))
 	assert.Equal(t, "rings-worn", d.Assessment.Truth[0].ID)
