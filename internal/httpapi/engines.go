@@ -178,7 +178,8 @@ func (s *Server) bugCard(ctx context.Context, b *store.Bug, family string, sheet
 	out := BugCard{Id: b.ID, Bug: c.Bug, Acts: []BugStep{}, Off: []shop.Off{}}
 	for i, a := range c.Acts {
 		row := &b.Acts[i]
-		out.Acts = append(out.Acts, BugStep{Kind: a.Kind, By: row.By.DisplayName, At: row.At, Readings: list(a.Readings), Symptom: a.Symptom, Initials: text(a.Initials)})
+		out.Acts = append(out.Acts, BugStep{Kind: a.Kind, By: row.By.DisplayName, At: row.At, Readings: list(a.Readings), Symptom: a.Symptom,
+			Initials: text(a.Initials)})
 		switch a.Kind {
 		case shop.Seen:
 			fit, err := heavily(ctx, s, []any{"fit", family, sheet, c.Bug.Fault, a.Readings}, func(ctx context.Context) (shop.Fitted, error) {

@@ -108,7 +108,8 @@ func TestARealEngine(t *testing.T) {
 		return code
 	}
 	assert.Equal(t, 422, do(map[string]any{"kind": "take", "test": "compression-dry"}), "there is no instrument")
-	assert.Equal(t, 422, do(map[string]any{"kind": "by-hand", "test": "compression-dry", "reading": "5", "unit": "mm", "judged": "below"}), "a unit of something else")
+	wrong := map[string]any{"kind": "by-hand", "test": "compression-dry", "reading": "5", "unit": "mm", "judged": "below"}
+	assert.Equal(t, 422, do(wrong), "a unit of something else")
 	assert.Equal(t, 200, do(map[string]any{"kind": "by-hand", "test": "start-attempt", "word": "runs-well", "clock_min": 4}))
 	assert.Equal(t, 422, do(map[string]any{"kind": "mark", "reach": "plug", "mark": "clear", "clock_min": 3}), "the clock goes back")
 	assert.Equal(t, 200, do(map[string]any{"kind": "by-hand", "test": "compression-dry", "reading": "48", "unit": "psi", "judged": "below", "clock_min": 14,
