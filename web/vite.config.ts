@@ -69,7 +69,9 @@ const PARTS: Record<string, string[]> = {
   shop: [
     'shop',
     'problem.shop',
-    ...['no-serial', 'serial-taken', 'engine-not-fit', 'card-moved-on', 'give-to-whom'].map((c) => `problem.http.${c}`),
+    ...['no-serial', 'serial-taken', 'engine-not-fit', 'card-moved-on', 'give-to-whom', 'hold-not-signed'].map(
+      (c) => `problem.http.${c}`,
+    ),
     ...[
       'on-iron-by-hand',
       'by-hand-on-iron',

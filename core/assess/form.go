@@ -29,7 +29,8 @@ type Attempt struct {
 	// Noise lays spread on readings and attempts; true where nothing is said.
 	Noise *bool `json:"noise,omitempty"`
 	// Technique is how tests are set up that are made at once: ideal where nothing is said,
-	// or as-set. At "bench" they were worked instrument in hand, act by act.
+	// or as-set. At "bench" they were worked instrument in hand, act by act; "by-hand" on a
+	// real engine, which Iron has the readings of.
 	Technique string                       `json:"technique,omitempty"`
 	Events    []map[string]json.RawMessage `json:"events"`
 	HandOver  Handed                       `json:"hand_over"`
@@ -37,6 +38,7 @@ type Attempt struct {
 	// it; both as they were when it was given.
 	Own  *catalogue.Own       `json:"own,omitempty"`
 	Page *procedure.Procedure `json:"page,omitempty"`
+	Iron *ledger.Iron         `json:"iron,omitempty"`
 }
 
 // Handed is a hand-over in that form.
@@ -52,6 +54,9 @@ type Handed struct {
 
 // techniqueBench: the events are a bench's own.
 const techniqueBench = "bench"
+
+// techniqueHand: they were done on a real engine.
+const techniqueHand = "by-hand"
 
 const maxAttempt = 4 << 20 // of bytes
 
@@ -101,6 +106,13 @@ func (a *Attempt) Input() (*Input, error) {
 	case string(bench.AsSet):
 		in.Made = &Made{bench.AsSet, noise}
 	case techniqueBench:
+	case techniqueHand:
+		if sc.Iron = a.Iron; sc.Iron == nil {
+			sc.Iron = &ledger.Iron{}
+		}
+		if p := sc.Iron.Check(sc.Family, sc.Sheet); p != nil {
+			return nil, p.At("iron.")
+		}
 	default:
 		return nil, problem.New("technique", "sim.no-technique", "word", problem.Show(a.Technique))
 	}
@@ -137,7 +149,7 @@ func (h *Handed) handOver() HandOver {
 }
 
 // kinds of event, by the member that says so.
-var eventKinds = []string{"control", "test", "wait_min", "act", "cover", "repair", "mark", "take", "use", "entry", "page"}
+var eventKinds = []string{"control", "test", "wait_min", "act", "cover", "repair", "mark", "take", "use", "entry", "page", "by_hand"}
 
 // eventOf reads one event.
 func eventOf(path string, e map[string]json.RawMessage, sc *scenario.Scenario) (ledger.Event, *problem.Problem) {
@@ -147,12 +159,15 @@ func eventOf(path string, e map[string]json.RawMessage, sc *scenario.Scenario) (
 	}
 	f := fields{path: path, of: maps.Clone(e)}
 	out := ledger.Event{}
+	f.take("clock_min", &out.Clock)
 	switch kind := eventKinds[at]; kind {
 	case "control":
 		out.Kind = ledger.EventControl
 		f.take("control", &out.Control)
 	case "test":
-		return testEvent(&f, sc)
+		made, p := testEvent(&f, sc)
+		made.Clock = out.Clock
+		return made, p
 	case "wait_min":
 		out.Kind = ledger.EventWait
 		f.take("wait_min", &out.Minutes)
@@ -197,6 +212,17 @@ func eventOf(path string, e map[string]json.RawMessage, sc *scenario.Scenario) (
 	case "page":
 		out.Kind = ledger.EventPage
 		f.take("page", &out.Why)
+	case "by_hand":
+		out.Kind = ledger.EventHand
+		f.take("by_hand", &out.Test)
+		f.take("reading", &out.Reading)
+		f.take("unit", &out.Unit)
+		f.take("word", &out.Word)
+		f.take("judged", &out.Judged)
+		f.take("parts", &out.Parts)
+		f.take("missed", &out.Missed)
+		f.take("ran_min", &out.RanMin)
+		f.take("faltered_min", &out.FalteredMin)
 	}
 	return out, f.rest()
 }
@@ -342,6 +368,9 @@ func FormOf(sc *scenario.Scenario, seed uint64, events []ledger.Event, h *HandOv
 	if h.ProofSeq >= 0 {
 		a.HandOver.ProofEvent = &h.ProofSeq
 	}
+	if sc.Iron != nil {
+		a.Technique, a.Iron = techniqueHand, sc.Iron
+	}
 	for _, e := range events {
 		out := map[string]any{}
 		more := func(key string, v any, has bool) {
@@ -379,9 +408,20 @@ func FormOf(sc *scenario.Scenario, seed uint64, events []ledger.Event, h *HandOv
 			out["act"] = e.Do
 		case ledger.EventPage:
 			out["page"] = e.Why
+		case ledger.EventHand:
+			out["by_hand"] = e.Test
+			more("reading", e.Reading, e.Reading != "")
+			more("unit", e.Unit, e.Unit != "")
+			more("word", e.Word, e.Word != "")
+			more("judged", e.Judged, e.Judged != "")
+			more("parts", e.Parts, len(e.Parts) > 0)
+			more("missed", e.Missed, len(e.Missed) > 0)
+			more("ran_min", e.RanMin, e.RanMin > 0)
+			more("faltered_min", e.FalteredMin, e.FalteredMin > 0)
 		default:
 			return nil, fmt.Errorf("event of kind %q has no open form", e.Kind)
 		}
+		more("clock_min", e.Clock, e.Clock > 0)
 		raw := map[string]json.RawMessage{}
 		for k, v := range out {
 			b, err := json.Marshal(v)

@@ -1,6 +1,8 @@
 package assess_test
 
 import (
+	"bytes"
+	"encoding/json"
 	"maps"
 	"math/rand/v2"
 	"slices"
@@ -159,6 +161,17 @@ func TestIronIsMarkedAsTheBench(t *testing.T) {
 			require.Nil(t, p.iron.Check(iron.Family, iron.Sheet))
 			b := m.assess(t, assess.Input{Scenario: &iron, Events: p.hand, Hand: hand})
 			n++
+			if k == 0 { // and the open form gives the same
+				form, err := assess.FormOf(&iron, 0, p.hand, &hand)
+				require.NoError(t, err)
+				raw, err := json.Marshal(form)
+				require.NoError(t, err)
+				in, err := assess.ReadAttempt(bytes.NewReader(raw))
+				require.NoError(t, err)
+				c := m.assess(t, *in)
+				assert.Equal(t, total(b), total(c))
+				assert.Equal(t, b.Readings, c.Readings)
+			}
 			for _, r := range a.Readings {
 				if !r.Valid {
 					wrong++

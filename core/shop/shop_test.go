@@ -147,3 +147,15 @@ func FuzzABugIsReadOrRefused(f *testing.F) {
 		}
 	})
 }
+
+func TestWhatWaitsForInitials(t *testing.T) {
+	assert.Equal(t, shop.HoldFirstStart, shop.HoldBefore(ledger.Event{Kind: ledger.EventHand, Test: "start-attempt"}))
+	assert.Equal(t, shop.HoldTiedBar, shop.HoldBefore(ledger.Event{Kind: ledger.EventControl, Control: map[string]any{"bar": "tied"}}))
+	for _, e := range []ledger.Event{{Kind: ledger.EventHand, Test: "spark-gap"}, {Kind: ledger.EventHand, Test: "moon"}, {Kind: ledger.EventMark},
+		{Kind: ledger.EventControl, Control: map[string]any{"bar": "held"}}} {
+		assert.Empty(t, shop.HoldBefore(e))
+	}
+	assert.True(t, shop.Observable(shop.ObservedSkill, "blade-blocked"))
+	assert.False(t, shop.Observable(shop.ObservedHold, "blade-blocked"))
+	assert.False(t, shop.Observable("", ""))
+}

@@ -111,10 +111,11 @@ test('every main view is accessible, by day and by night, and the bench needs no
 test('every view of the office is accessible, by day and by night, and fits a phone', async ({ page }) => {
   test.setTimeout(400_000)
   await signIn(page, 'tomasa')
-  const [klass, ines] = await page.evaluate(async () => {
+  const [klass, ines, engine] = await page.evaluate(async () => {
     const get = async (path: string) => (await fetch(path)).json()
     const c = (await get('/api/classes'))[0] as { id: string; members: { person: string; display_name: string }[] }
-    return [c.id, c.members.find((m) => m.display_name === 'Ines Calder')!.person]
+    const engines = (await get('/api/engines')) as { machine_id: string }[]
+    return [c.id, c.members.find((m) => m.display_name === 'Ines Calder')!.person, engines[0]?.machine_id]
   })
   await setJob(page, { reach: 'Kill circuit', fault: 'Stop switch left in STOP', claim: 'It does not start', words: `${words} Again.`, to: 'Rafi Onwell', toClass: 'Morning bench' })
   const views: [path: string, has: RegExp][] = [
@@ -124,7 +125,10 @@ test('every view of the office is accessible, by day and by night, and fits a ph
     [`/classes/${klass}/floor`, /^Ines Calder$/],
     [`/people/${ines}/record`, /Ines Calder/],
     ['/standard', /^Outside standard/],
+    ['/yard/engines', /^Engines$/],
+    ['/yard/figures', /^Our own figures$/],
   ]
+  if (engine) views.push([`/yard/engines/${engine}`, /^Put a fault in$|^Bug card$/])
   const bad: string[] = []
   for (const shift of ['day', 'night']) {
     for (const [path, has] of views) {

@@ -31,6 +31,7 @@ import (
 	"zanjero/core/scenario"
 	"zanjero/core/setup"
 	"zanjero/core/shop"
+	"zanjero/core/study"
 
 	"github.com/getkin/kin-openapi/openapi3"
 	"github.com/labstack/echo/v5"
@@ -257,6 +258,24 @@ func (e NewReviewActKind) Valid() bool {
 	}
 }
 
+// Defines values for ObservedKind.
+const (
+	ObservedKindHold  ObservedKind = "hold"
+	ObservedKindSkill ObservedKind = "skill"
+)
+
+// Valid indicates whether the value is a known member of the ObservedKind enum.
+func (e ObservedKind) Valid() bool {
+	switch e {
+	case ObservedKindHold:
+		return true
+	case ObservedKindSkill:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for PersonRole.
 const (
 	PersonRoleApprentice  PersonRole = "apprentice"
@@ -464,6 +483,24 @@ func (e WallStands) Valid() bool {
 	}
 }
 
+// Defines values for ObserveJSONBodyKind.
+const (
+	ObserveJSONBodyKindHold  ObserveJSONBodyKind = "hold"
+	ObserveJSONBodyKindSkill ObserveJSONBodyKind = "skill"
+)
+
+// Valid indicates whether the value is a known member of the ObserveJSONBodyKind enum.
+func (e ObserveJSONBodyKind) Valid() bool {
+	switch e {
+	case ObserveJSONBodyKindHold:
+		return true
+	case ObserveJSONBodyKindSkill:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for ChooseLanguageJSONBodyLanguage.
 const (
 	En ChooseLanguageJSONBodyLanguage = "en"
@@ -650,6 +687,9 @@ type Bench struct {
 	// Has The controls that this machine has
 	Has     []string `json:"has"`
 	History string   `json:"history"`
+
+	// Holds At a real engine, what nothing goes on before
+	Holds *[]Observed `json:"holds,omitempty"`
 
 	// Hot Too hot for a hand
 	Hot        bool               `json:"hot"`
@@ -1387,6 +1427,23 @@ type NextTest struct {
 	Test    string  `json:"test"`
 }
 
+// Observed defines model for Observed.
+type Observed struct {
+	At *time.Time `json:"at,omitempty"`
+
+	// Attempt In a record
+	Attempt *openapi_types.UUID `json:"attempt,omitempty"`
+
+	// By Who has seen it; nobody yet without
+	By       *string      `json:"by,omitempty"`
+	Initials *string      `json:"initials,omitempty"`
+	Item     string       `json:"item"`
+	Kind     ObservedKind `json:"kind"`
+}
+
+// ObservedKind defines model for Observed.Kind.
+type ObservedKind string
+
 // OffTest defines model for OffTest.
 type OffTest = shop.Off
 
@@ -1407,6 +1464,15 @@ type OwnFile struct {
 
 	// Figures Minutes and base rates of a yard's own; what they do not name is the catalogue's
 	Figures OwnFigures `json:"figures"`
+}
+
+// OwnRates defines model for OwnRates.
+type OwnRates struct {
+	FamilyRates map[string]RatesSeen `json:"family_rates"`
+
+	// Jobs Faults that were hidden in finished jobs
+	Jobs  int       `json:"jobs"`
+	Rates RatesSeen `json:"rates"`
 }
 
 // OwnSave defines model for OwnSave.
@@ -1496,8 +1562,11 @@ type PersonLineSignsIn string
 // PersonRecord defines model for PersonRecord.
 type PersonRecord struct {
 	Classes []string `json:"classes"`
-	Person  Person   `json:"person"`
-	Record  Record   `json:"record"`
+
+	// Observed What was signed at real engines, the latest first
+	Observed []Observed `json:"observed"`
+	Person   Person     `json:"person"`
+	Record   Record     `json:"record"`
 
 	// Standard Title of the outside standard, empty for none
 	Standard string        `json:"standard"`
@@ -1619,6 +1688,12 @@ type Quantity struct {
 	Reading string `json:"reading"`
 	Unit    string `json:"unit"`
 }
+
+// RateSeen defines model for RateSeen.
+type RateSeen = study.Rate
+
+// RatesSeen defines model for RatesSeen.
+type RatesSeen map[string]RateSeen
 
 // Reach defines model for Reach.
 type Reach struct {
@@ -2202,6 +2277,16 @@ type AddHintJSONBody struct {
 	Words string             `json:"words"`
 }
 
+// ObserveJSONBody defines parameters for Observe.
+type ObserveJSONBody struct {
+	Initials string              `json:"initials"`
+	Item     string              `json:"item"`
+	Kind     ObserveJSONBodyKind `json:"kind"`
+}
+
+// ObserveJSONBodyKind defines parameters for Observe.
+type ObserveJSONBodyKind string
+
 // PauseBenchJSONBody defines parameters for PauseBench.
 type PauseBenchJSONBody struct {
 	Paused bool `json:"paused"`
@@ -2444,6 +2529,9 @@ type HandOverJSONRequestBody = HandOver
 // AddHintJSONRequestBody defines body for AddHint for application/json ContentType.
 type AddHintJSONRequestBody AddHintJSONBody
 
+// ObserveJSONRequestBody defines body for Observe for application/json ContentType.
+type ObserveJSONRequestBody ObserveJSONBody
+
 // PauseBenchJSONRequestBody defines body for PauseBench for application/json ContentType.
 type PauseBenchJSONRequestBody PauseBenchJSONBody
 
@@ -2648,6 +2736,12 @@ type ServerInterface interface {
 	// (GET /api/attempts/{attempt}/next)
 	NextTests(ctx *echo.Context, attempt Attempt) error
 
+	// (GET /api/attempts/{attempt}/observed)
+	GetObserved(ctx *echo.Context, attempt Attempt) error
+
+	// (POST /api/attempts/{attempt}/observed)
+	Observe(ctx *echo.Context, attempt Attempt) error
+
 	// (PUT /api/attempts/{attempt}/pause)
 	PauseBench(ctx *echo.Context, attempt Attempt) error
 
@@ -2770,6 +2864,9 @@ type ServerInterface interface {
 
 	// (PUT /api/own-figures)
 	SaveOwnFigures(ctx *echo.Context) error
+
+	// (GET /api/own-rates)
+	GetOwnRates(ctx *echo.Context) error
 
 	// (POST /api/packs)
 	ImportPack(ctx *echo.Context, params ImportPackParams) error
@@ -3204,6 +3301,38 @@ func (w *ServerInterfaceWrapper) NextTests(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.NextTests(ctx, attempt)
+	return err
+}
+
+// GetObserved converts echo context to params.
+func (w *ServerInterfaceWrapper) GetObserved(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetObserved(ctx, attempt)
+	return err
+}
+
+// Observe converts echo context to params.
+func (w *ServerInterfaceWrapper) Observe(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.Observe(ctx, attempt)
 	return err
 }
 
@@ -3756,6 +3885,15 @@ func (w *ServerInterfaceWrapper) SaveOwnFigures(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.SaveOwnFigures(ctx)
+	return err
+}
+
+// GetOwnRates converts echo context to params.
+func (w *ServerInterfaceWrapper) GetOwnRates(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetOwnRates(ctx)
 	return err
 }
 
@@ -4476,6 +4614,8 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/api/engines/:machine/bugs", wrapper.AddBug, options.OperationMiddlewares["addBug"]...)
 	router.POST(options.BaseURL+"/api/bugs/:bug/acts", wrapper.ActOnBug, options.OperationMiddlewares["actOnBug"]...)
 	router.PUT(options.BaseURL+"/api/attempts/:attempt/pause", wrapper.PauseBench, options.OperationMiddlewares["pauseBench"]...)
+	router.GET(options.BaseURL+"/api/attempts/:attempt/observed", wrapper.GetObserved, options.OperationMiddlewares["getObserved"]...)
+	router.POST(options.BaseURL+"/api/attempts/:attempt/observed", wrapper.Observe, options.OperationMiddlewares["observe"]...)
 	router.GET(options.BaseURL+"/api/attempts/:attempt/hints", wrapper.GetHints, options.OperationMiddlewares["getHints"]...)
 	router.POST(options.BaseURL+"/api/attempts/:attempt/hints", wrapper.AddHint, options.OperationMiddlewares["addHint"]...)
 	router.GET(options.BaseURL+"/api/attempts/:attempt/changes", wrapper.WatchBench, options.OperationMiddlewares["watchBench"]...)
@@ -4495,6 +4635,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/api/sheets/:family", wrapper.GetSheetForm, options.OperationMiddlewares["getSheetForm"]...)
 	router.POST(options.BaseURL+"/api/sheets/:family", wrapper.CheckSheet, options.OperationMiddlewares["checkSheet"]...)
 	router.GET(options.BaseURL+"/api/apprentices", wrapper.ListApprentices, options.OperationMiddlewares["listApprentices"]...)
+	router.GET(options.BaseURL+"/api/own-rates", wrapper.GetOwnRates, options.OperationMiddlewares["getOwnRates"]...)
 	router.GET(options.BaseURL+"/api/own-figures", wrapper.GetOwnFigures, options.OperationMiddlewares["getOwnFigures"]...)
 	router.PUT(options.BaseURL+"/api/own-figures", wrapper.SaveOwnFigures, options.OperationMiddlewares["saveOwnFigures"]...)
 	router.GET(options.BaseURL+"/api/procedures", wrapper.ListProcedures, options.OperationMiddlewares["listProcedures"]...)
@@ -5295,6 +5436,79 @@ type NextTestsdefaultJSONResponse struct {
 }
 
 func (response NextTestsdefaultJSONResponse) VisitNextTestsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetObservedRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+}
+
+type GetObservedResponseObject interface {
+	VisitGetObservedResponse(w http.ResponseWriter) error
+}
+
+type GetObserved200JSONResponse []Observed
+
+func (response GetObserved200JSONResponse) VisitGetObservedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetObserveddefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetObserveddefaultJSONResponse) VisitGetObservedResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ObserveRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+	Body    *ObserveJSONRequestBody
+}
+
+type ObserveResponseObject interface {
+	VisitObserveResponse(w http.ResponseWriter) error
+}
+
+type Observe204Response struct {
+}
+
+func (response Observe204Response) VisitObserveResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type ObservedefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ObservedefaultJSONResponse) VisitObserveResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6936,6 +7150,44 @@ type SaveOwnFiguresdefaultJSONResponse struct {
 }
 
 func (response SaveOwnFiguresdefaultJSONResponse) VisitSaveOwnFiguresResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetOwnRatesRequestObject struct {
+}
+
+type GetOwnRatesResponseObject interface {
+	VisitGetOwnRatesResponse(w http.ResponseWriter) error
+}
+
+type GetOwnRates200JSONResponse OwnRates
+
+func (response GetOwnRates200JSONResponse) VisitGetOwnRatesResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetOwnRatesdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetOwnRatesdefaultJSONResponse) VisitGetOwnRatesResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9031,6 +9283,12 @@ type StrictServerInterface interface {
 	// (GET /api/attempts/{attempt}/next)
 	NextTests(ctx context.Context, request NextTestsRequestObject) (NextTestsResponseObject, error)
 
+	// (GET /api/attempts/{attempt}/observed)
+	GetObserved(ctx context.Context, request GetObservedRequestObject) (GetObservedResponseObject, error)
+
+	// (POST /api/attempts/{attempt}/observed)
+	Observe(ctx context.Context, request ObserveRequestObject) (ObserveResponseObject, error)
+
 	// (PUT /api/attempts/{attempt}/pause)
 	PauseBench(ctx context.Context, request PauseBenchRequestObject) (PauseBenchResponseObject, error)
 
@@ -9153,6 +9411,9 @@ type StrictServerInterface interface {
 
 	// (PUT /api/own-figures)
 	SaveOwnFigures(ctx context.Context, request SaveOwnFiguresRequestObject) (SaveOwnFiguresResponseObject, error)
+
+	// (GET /api/own-rates)
+	GetOwnRates(ctx context.Context, request GetOwnRatesRequestObject) (GetOwnRatesResponseObject, error)
 
 	// (POST /api/packs)
 	ImportPack(ctx context.Context, request ImportPackRequestObject) (ImportPackResponseObject, error)
@@ -9892,6 +10153,79 @@ func (sh *strictHandler) NextTests(ctx *echo.Context, attempt Attempt) error {
 		return err
 	} else if validResponse, ok := response.(NextTestsResponseObject); ok {
 		return validResponse.VisitNextTestsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetObserved operation middleware
+func (sh *strictHandler) GetObserved(ctx *echo.Context, attempt Attempt) error {
+	var request GetObservedRequestObject
+
+	request.Attempt = attempt
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetObserved(ctx.Request().Context(), request.(GetObservedRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetObserved")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetObservedResponseObject); ok {
+		return validResponse.VisitGetObservedResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// Observe operation middleware
+func (sh *strictHandler) Observe(ctx *echo.Context, attempt Attempt) error {
+	var request ObserveRequestObject
+
+	request.Attempt = attempt
+
+	var body ObserveJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.Observe(ctx.Request().Context(), request.(ObserveRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "Observe")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ObserveResponseObject); ok {
+		return validResponse.VisitObserveResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -11385,6 +11719,29 @@ func (sh *strictHandler) SaveOwnFigures(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(SaveOwnFiguresResponseObject); ok {
 		return validResponse.VisitSaveOwnFiguresResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetOwnRates operation middleware
+func (sh *strictHandler) GetOwnRates(ctx *echo.Context) error {
+	var request GetOwnRatesRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetOwnRates(ctx.Request().Context(), request.(GetOwnRatesRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetOwnRates")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetOwnRatesResponseObject); ok {
+		return validResponse.VisitGetOwnRatesResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -13193,353 +13550,361 @@ func (sh *strictHandler) VoteAtWall(ctx *echo.Context, wall OnWall) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L39khs3li/4KgjuRvjeiNSXx90xo/qrrJZs91iWVqVpR+zYURdkgiTEJJBOIItiKxSxr7Fvsc+wj7JP",
-	"soFzAOQXkIkkWSV57u0/2pKYmQAODg7O5+98WqzkvpSCCa0Wzz8tSlrRPdOsgr9Rrdm+1OaPXCyeL0qq",
-	"t4tsIeieLZ77X7NFxf6oecXyxXNd1SxbqNWW7al5bS2rPdWL54u65vkiW+hjaV5VuuJis/j8OVsUfM9h",
-	"hJypVcVLzaUZ6kd5IHsqjkRLUnClCdVkL5UZDabyR82qYzMX/Ep75JytaV3oxfO/PM0We/qR7+v94vm3",
-	"T83fuMC/PfMT4kKzDatgRlJ8X28ia17WmzPXK8VrutpywSIj7O2v547yKy2KyBAH89M53/9sXlalFIoB",
-	"n7ysKlmZP6yk0EzAdtKyLPiKmu188kGZPf3UGuF/r9h68Xzxvz1p2O8J/qqe4NdglC5PvGPrWrH8ihy2",
-	"VGfksGUVI1TkZCsPhk/2TOSEayCA/ZgZ63qF739alJUsWaU5zprn5v97a8sWOy7gByYMi/znoqzYitbw",
-	"iWxRVnxv9kaV3Pz1QKv94vds+JE9F7XGYTwxc1kvC9aQU9T7pWE5ty+fAvvY7NF/LmAr4FE7yWaYZgpy",
-	"+YGttPno9Vqz6nqF55rmOTdLoMXbFg3WtFAs65GFmvfMH/wxeRo8Ju2p4TvBWSCVu0MYktQFDZI/sitc",
-	"lDUuhWu2V1M8dM3zn8wb5lX7LVpV9LhwEkcFR4lsRLZQsq5W4Z80Nbs6PZ/38NzYpjqy+OH8XP36IyTG",
-	"tQ7ovOWbbSILRsheyMN5PJwtlKaVTvxILfAuSD8I8IYbBOeb4bojpHrHFFwLfVrF50+PYWaJTDZb3NGi",
-	"Zkkr7i3MrgnftwNElvHecV1vxxnNu6dkyK+941DJQ/cN/4eEDet/rPv33vJwcnbEyLrUcE2U57MOfmhe",
-	"a7rnhZP7Kd/5he5Z8EtmU2ZRuC8qOdAAP9OaWJAeghZHxUM0Qd2rPb6XzZm5huGmDKtVcq2ZgDuUHKgi",
-	"XBApGKkYXW3hHzTdMUHWsiJUSL1l1RWhgpjhjvAkV8T8OxcbIoBKWUOL7izn34JhKaT5nkWWalSXaYkB",
-	"T7kR3PfGr8/+vn+Qy+62z9uQfcmcZjT8ecPvzKynNa9sUbA7Vgz39ZnRf/5CzHbirh5ktWM5kbXOyFOr",
-	"Kmmz5bh7ZCfkQSyywGQKKXeqrQCtKa+MUKWVmVHB6O4Y1Hkqo+wNp/aaUUEspc0s9VYqRuSaKLlnS5kf",
-	"SUOdbLbItKTLmg1wNGpT3U3OrS5lw/e02lk7qLvVzGm7CTw94wbe0bKkic/OuJZDHNe/dhZu9MwubvIi",
-	"VUzf1uXYgVhJgSpn8ETvac7CZ2HPleqIgfZhZypBPYCnstYE/EftuCm7r404HDvvwWUtkywKWqKyIquc",
-	"GVorph/V5QXsiKic7FHIWg9mv5cnikNd1UqP3S+UmH0AWWSIbkSQcMJJbxlZ4i5FyLvs7nSbB8ztdAH2",
-	"sOPj55JWXFdCDVf8fsvImldKw3oVCtmVVNrLPLkmsNMZ2Kr+3l0yrWH7oyTQ1hA7lyvCZElnF08xO+H5",
-	"/NLXgRpZ7VUVR2DHWo2MsXdvI5Hd6RyMmy0+PtrIR25sqz099mpU6/dHfF9KtEvAOfJ88U8qPrBKPlnJ",
-	"ij1x78LUr5ViSu3t9d2TAxvKBdI3Sa98x6iSIsRfK1ordqu2tGKJG7sqqAproGwlhdwfJz0t9jFQkAvF",
-	"iuMtXa2c5phuQpi5ho/klor8Vt4hH49N5Ucq8jd3zUssv13S1S6Zrj+zddzYv513YOw7UrBj4ht7umNq",
-	"y9czPBSv3StB3WPWfPcyZ8XtHatU9LqdsRa8lVKX8cY8HbaUZK1XEo3qrsj0ellmVNFHR6YzIitrYRi7",
-	"w1gZck2WbC0rFtKCy8S1lJKLGXvy1jweWkpZSbmefLuSd0iJitGci42aIxXyyNlSDNyX6d+6wReC39rx",
-	"opjxJfP4jZGHkY+VZU9STHytDH5HU+GpNfoB/yDqH3qbPPZ7eDow+B2rcr66hPg+UKVnUONX83jwO7LC",
-	"hY1Po6S8+gf4ifqXKwjjvlBwBGtOZeavLneRmGPVvYaG10JDsRZnthjeH7n2vnYleiPd+tLZyamuBPak",
-	"7YjZhv8cydqXTXMDNlo2nmF/CKaUB7jzH7eu/hnKA7yEqgNqOi+M7TzUHcqyYkLziGO5+fkWvbOTzoG4",
-	"QrAqpGLqlvYcsVSzRxojGoNXcrasOFvbd7oS/D+E5oVR441Kr4h9lHBFdqzUxOwzWVdyTw5bSbbglejY",
-	"9mPjriv5T9TwJ4TtsmD7xnU9SZwPcnlrb4agqnKKpmCDdbcrmbOInYsPRL3LRqdNHWzW1PC+SnmwZGIe",
-	"Z7Qu9tBv5t2A6/EnZ/ZsakGkcM5FYkWUufCNXQhyC00lDv6iJSMbfmcsSsEOzXSWUhaMgigu66qUKqBo",
-	"vAdPppakrOhKc8VAz7BfM9LvitClYkKjt5N8kEtS8B0jVBwJzM5IEh8HNN9YYWRWdTzzrWAB34jQ4q9J",
-	"ySolBRwGfMgYw3K9Dq5IaaqnY0ooW27gWbw5cpUYPWkdhh6T9pjafdbNaUx6t+RZX3oFvds4/7d0w0LW",
-	"L+h+A0L+aj2ZjAj2UZOSbphhKS5URjhwUAUeaimCrDsMciRQGKT3lE2LHxxZ543bU8dQyM5cPDL3ljVv",
-	"0ZeJ1+Uje5VZgRhit+s65/pnm0zQu1yWstYh+sm9OQQYQm9UbufRtz8ZEm4iNKSrsDthjghZHodTe+kn",
-	"4z3D7vpYMiYIq6h1FIRjxn5kLvRfv1tMBq3hIFDwbBg9gYIOgGQLbeP3bGv9eF1C51xpIxpklc5YP/I8",
-	"Z+IVJKgEo1V1oS/2NS2LGVq64VLQd6YY3k4y6xDAjhamn0CPau+gS6sbhVMU4t6H5ssd5abLU69QCWHC",
-	"M/heooDIwcgUczSTlRS6ksVIQsWnQc7KW6ngOUWWR2I/cAUGLjgKhQQ+NzxeSLljOcGzt+dKoSwYrDav",
-	"6FrPcadAiPEYJCU4LkO3FXo0P8jl8HrKFoctX23N2WR3rLLqHUQNYZF6y/aKFXeGHqIuCnDoRBynjqJI",
-	"DL01K8fbx3y27Rud9EFtudKyCi9zKwOLfC8l2Up39VsZPLyKE7VLY0lVtfMRjm3NT82T5r0KXTYDXYk3",
-	"MTxBKKkYLQgTGy5Yy4/MlfkBNaVjaXQKEVzEpO7L8s0Mp8/P8DjcO1/M5WaOy+Q8zTOXUdNnO+TaN71R",
-	"sRfZYlPzHC4w9pFG0sbm+OlKtJLSj0hpNa0xkoGUBpXss0sMu5WiCFzX3oFJKvBGKEIrRpa0qlj4JCn2",
-	"R5j71JaxdBfMjXk6xnuq5EXoGqhZQQrOFIH73SY3HEEMS6IYu5wW7uNTvXvAZxFaYbeldwz1GnxjjqzT",
-	"5r/pvi96jJFLV5wWIfGjCK311iiDstoZ+Z4ZWwX07oqtZBXe4TkWiDMnOpaIvapSTRIn84emSNeBhAyG",
-	"HNg2YNzveNf4691tYuYOrhWPmVVW7AbYc949Ju5OdbR1LImXUFQverGlAg9nTA0yVynmfOmqZgM9w9ym",
-	"e2bICAFH+CgymjmVaGnrLRXWqQ47SVc6Iweut3iZ6C07wtNCHq6IGc8743XLJHhMroV5Ff/RmPSgStnv",
-	"ckWoUAdWsRw/TYvCmvb7x7+JRT/bNCIUehxjnppw2FkKOoI6q3JIJTAZ3YLWsijkgeUZoYqsaWUzaLzN",
-	"sZJ7dtUYR2ukFEqSLaP5YD0hJdSMqjQrCRdkXUmhjZrEtSJlQVfsikCIXBwJRsYrBpuAKTt2LmYaRlJR",
-	"QVhbT2kJUWZMxvDYBVUaJ7Ci9jtG81oVNTpejP6jtCyDZ7pg66AZaVZgKGh+Jx9qZXTZQ9BbtA5L/ZIq",
-	"NcNh/hYev9EsEkRg5fQXNsy/z3WRkjcGj1krEbzHdtaO3tED7YIVAcPcpmRH9sm6wVDkZPhnCqkUTrCk",
-	"2nEw/nU4mWG+1RUQN9RcDVZzhwRCcPdbNj4SIwTIoeJaM0FyeRDkIOsiJ3u6Y5k5ApByGDJxtmDQhrgO",
-	"Ty0X6CrEW+GKlKxaMQE/beUBzvEGMhXNP6VS7Ge+Y8UxakUX8HNkTrBeVTK6A5G5l0pnrmKF6G0FCsb5",
-	"s+hxp7uN7NQ83TLksShvvqfFLpQs3g+VhiTb6e6da2Iv8yn3TczE+qNmqpdQNtQuY95CPE8ETi0ELoJC",
-	"dI4C46fj/EeNhoGfSUkqKmndzXZra1NUr7YjnnT0Y6M0L6hSGVHSXvnETc4cCWUuMomRmnUhIb2vP1pv",
-	"gXZazRwyyx5hnlI8Z+8wJbGXKvmxZCvN8pnWIFeycEGElCh/JVcsr6uw6Wa0EFnrWypumUj95EFWaq4N",
-	"e6hkL4l34tnbMrUyor89fsHZkMT9ybfI2RnXTXhAoQlFyw/++B1c+KlR0WbSZjm2xG5GXZIRlgXl6GDZ",
-	"048/M7Exo/z1aSh4KdEn3nru26dPQ0/aKsFZHlYla5GuufxIRd5K8NjTjz/ha989DZUX5DJt4l5WTT0a",
-	"8tsuLInsgFmLuq2IDyxzgh3UVpaPv4eyyFROMK84JrjGYMIMPuCCa06L/tKffZtNZ94aUbiAfHv4r81H",
-	"MCSwFZcFgxhDML19blLPrH1Xx32p5T6kGBqdB3QbMA4ghCnFCq812MxW1YasrV3GAyGcmLQHKqVs8/VK",
-	"n7jNkQSI1Ywox/f1Jqb9t+qUu8R7Yww2uXd5x+7GbHv8Y9rGEgXUxIzQiT4pP14ZJTi3zyeqO3K9Di4I",
-	"bMANF8ZElCrIAhmaqYZjFdr+B65Y2/5PVUffrNfvmZpWRWEJWBwNm4rTD2oLdhsvoF8GnPCNaIjKgosf",
-	"7JGjnHLw2upjK4/KfSVEQ/R15OHAb2H/dajdiuSqEZvaFdanqDpFZ3GfzHCC+B2cU1oqll30aXlYL1xm",
-	"VE8/FbkacN0ZJor1wCVzEkzrNYtVU0JVa9oENeukYLeT/JM8Hbge6+6Aj/nhMyRTs7ogS5qVjNQrtn4Z",
-	"9ab7vPvMMpJK8FK0eHzopsDPOL+KD2yaf4CSR19BNjTW5jmJ3HyzZrVRSr3M+Vy9J5lXt6zIOwgYCO/Q",
-	"i4iYIUhZa/B30gP4s4c2aIuhe8kad6w6+hwN9MlwjUl/Qh6I7EQ0pg+OV47+8vTp2EEYXofEcKt36EKB",
-	"V5Z+XoaBD0H37Krj9RZSW8fskbUH6Sre2cjZm3gywlD2GE4eOytAQpkpZUGP8agm5qQlbVAlC9atYWvl",
-	"emHwe6XBtYBSF/64krLKuaDmh9+nVm0nk3WnbUcOrh3jNXHYg1RsiYLddQLjbe83XpnpQBGly/c4o0S8",
-	"jW/QfM/NM0yKuxADRNYbnbyQOpLVuV7Pg2XAxEb4XnC+FcsN99BiLjqJm3vrRP1r6OiVVCljx84/fY7w",
-	"7gOh+f8NE57np3R3KslGL8Lmya6BM3lSR9J9ptJAzs+TcIm20+nb9jkg/h1nh+mSB/PUL/Iww0/bIFR1",
-	"xNU5IWfaLgiwMw9xyMumAu8cTIQ5CSG+/j7lWbZmFRPIpokFK8eY+e0/NtNh2npvxjJrsZa1C3b2JWy7",
-	"GrjvWVOsYErNeqvHT8PMgeHSh8tqwAfcFNqLaO9FmiH00pe2nGAIvQTXQahcP3LknSc1EPXysX8tMY2y",
-	"+3K28DFsq0SBp8TmBI5lJcJPcSGD6dHB3OZ2RqL5Dz5KbCZ1QL+1pzzRvpt/cyrmUmxCwEjT6UW4X02O",
-	"P8fisMHCmyqbsU2AlHDYgD5nN3Twd7iVfF5AtrfFL8wu3a0mKAphCa94CK9oRat8lgswnItvTFTH19PU",
-	"vGjOWY+Qdh5NzhGuME6XQVnAGnZxWW/Q2THqsg75qT0YXzh2DkEfsjxCDkjOMEmngX3E5FJjKSu6Z8aq",
-	"eyk2BVfbx8QY03AN2pRZeB2q/Mxje6YU3TD15PEwJ8YiESaleTR1XYMC+ahWwiKePVhWQmYJPAXP621E",
-	"rcFZTWocK58RBs/buQV3/44WtQty9ix9/Mk64Eb5uXkSHNFibtkxlJ8Fq457yaXjFcdMTJcLcF8NCh8f",
-	"oUkQrXE0i/1i694eS6m3TM1ACntFw4W841Fpozr2yvXbGbGalTPqtDUrX/FNHa7T1lJbM2s0SxSfGos0",
-	"+ym37oQWvdys/YitjUkOKbc44NTIcvOJm5Ktzgky9wQo45stYteUsqwLGOKqVUJFxbHrFPouGG+Wq1qN",
-	"5AhCjiGH5M12TlXFyIEKVwY9HvyeqdR0GHVCNrfoHFUf2qHk5tvh8+7AYmfAk676CQBBMq8KudoZpTyY",
-	"FOSRiFwVUK/AwkH3KO4CrR/ksilfDeKUBeBSW1Atja8qvFb00e7px/Y/fvs0VO3kfD1TJBgkEoT5kRaa",
-	"VZg/ErbAGvDk755OLHNTWVyvjsslVIxd5xuWpzzZD+E7SmKStq/bY0JXR1tEuXBEMkxaInrdgXJMeljY",
-	"OohssTxi5WWwEMOWZU/NbtTgnUG4BvWsy6svHIgZZHVbTK0+v9pMbAap25povtp1URmneKDxvn8bcL53",
-	"nX/tumvnlI+FZ2Yc63SGsDIxZV0OoXXqkwFH4XdBP+GwGG8gxDHVHkiDW2bn66o+FFHGSAXTqXfc/xIY",
-	"oKLiIiezcnh2U5dHmLzh+IY9XQk7oZiuy0tIPwdmNrWM1K13WL2GC7bHcKK7dlUDNt29KQjQElPzAfDC",
-	"eUGmaJHMbXNzdDDH9THequnqk61uMSO+8kr24NKdhUF0HYUgmpXyEwXhpfkdn+G7jH5nWdCcBbSxV4wV",
-	"rFJYaMkrpozMRdRCsdpmZL8PRjfTcZIBZecChPC6lopY/CtI+SHuOZYbobRl6RlAI0M31dBpyQ725g5+",
-	"625W2oS8C5N1ZuE8JHT+uzlZIVOQ/nOWc+pHeD70pVjYkWpzD1yAC6JuSZD6bBYO2WobdvFDieeMD5nn",
-	"Y6SF22AOopm5PML5MQhWEON+Kog8CFaRPT0SRY/A/PJgtH8ohUK0h3NPAgB/ptdjJufTWU+r55NmP7MG",
-	"fQEH90eoU8boWNgn5dEWYhduqBdFXqh2hEqHxn7jvOAMGXWvrD8zsB1LZm5LREQVjDjnAVdXhBLINm6X",
-	"/xMhiUtW7iU2MA057+ei1buUmkjFS0CaTJbmenzuM0vIUxEOXeHbuPYATzXA2OVMsF+fIz/MqGhVapyz",
-	"EzCzUVsi/aPNOgoudqMbXMkIbmkq+bVMqF6FYeBZ8+Ek7PGT4AbOghNwvu8ZcAIVT8ZBn19PE6lawEFD",
-	"Rdz9qhfb88jmLloGczyRNTKkxcTJbspXmFV2moOy0ToC4bCBWji5DeBziZSQRTQPwzAzRxlXMeYlB7m6",
-	"TztzNx9/FQVvFfRvn9PiJh00f6TbT7Tpi7PqxsnQgtVvetfgaBPMt6KaFnJTs8eWFOns519F9oPXw/y3",
-	"qWRdzkudo0oni6nkR+fH2We3ZWklEV0gTQ8J17R1celCSB+79jBf+zLxObnAdzwfZO+E8rkav97TkWt9",
-	"ypmy5kXIJZSNSIPxT/Yo6QSCHSctDcZR7qQ0mKYgJ1rQjUiUUK2uXPa4K7zheovltEH1lH0E9VnFCpXv",
-	"WMV1erqT/VxPyernHaY32YJ1TccDCw9lHT4ac5otVAiVgSNndraz2wZ4ymUNibsESiliw60/pY7tFRRP",
-	"B6AqxSwjGz6DaHih69z3Agrnb6itPIgrBxBnYUKcP9IXuaVUuOFI6fP+AWcWMoBdnvsgO98cGocunZb0",
-	"7maVeboGxaahoa0dDbkqwyDI8i7SUGOsNmy1HasaC+Ac+B5MAMm2GPWbpx6rsxWPsP/YUTKCzUjVToWA",
-	"HDy6QB/D0EH/BGFDZ+QwT1YujGSDFFYjmTyCFhrFPD8L/vjrB4qm1U6dCe4C2CLjKC33l8mcjl09gkQ9",
-	"Bq0xo/AFEtzS4HYUnlNF15OpFP8BT1kObHXuiHVTcjhQvgZyLthtkwofq7NJTIS39GhmnYLn7/FEkDWD",
-	"cqiynN+Hhz0U85ribGm1SX9Y7pKflby4XSU+jIpi8uOg5N/aOyHl+UIebvdFPDI8fKNm8+hY0P0yT+5H",
-	"x+hu1tf3VPC1LPLbXXLPO+SqVG9WvS9nfLsq96mugZJWu9vdXap/kIrd7R1d1fV+xnT0tpLaqlQpJoJi",
-	"c5ghWNSwQCIMZ9xhnax9Hrts2JlGb4P9qWxzumexFlE7nNTaRXdSW6RpnTF/NifUfyvJHqOoSTcAXEt2",
-	"Q7kfjHbdFFGM2uzDW/WDXDaAadaY5A6XQtYaLMth/nSnqCyl0UUIrTVnFp2ZrArea7YZ7Tb6MN2zToPL",
-	"7fExglV3Cr3GUUFh2NBV9IM3wXre2XObqKS9k4o1cLZK2ZQCDuw2cG4MMcBbvqX5bUPuaMVpMFZr9BxA",
-	"wGR/1LQwQypMZ8sZLfTZSG2+1s955cY1HD/PEG94YPWZWas+YWXK1wY+8DSn3Mysd+cwm8Qick7W1gz+",
-	"Esaggp5Kt1Fg51Z3rXHHYbxWoGk31YyV5h/0O3WSg7CN8TJvq/9XVmRSXmP6fC+d8mfuWB6xtta0Ivog",
-	"SclkWQDCEgLs+4KoPT2SgjMCLswr8tTWQuW8qY2Ylxl+UjYgkCQtG7DNyCflBNq8prPBBcoGAf1S2Ait",
-	"LwZltbk9tsdIf5xNxVjERb/2wcbgOQtP21cUpvv0UgFmbKti6yFdu/gfziVzSwmSoAVcOLMSJnAPBY8n",
-	"z1MOp9PxphOFZ0RHhryRagEYgkB50GlWwE9C8ZzNK1IzRseMyxpslPRA/CBdwjpznHMHRw+xCK7lhFqp",
-	"87oUNSrIs4AKUkjaqfrgOUIsWTzDrvg7ufIprXrjX9q59c8mzel2KZTP0mvZIGZlkX1odZDph5iOUuTx",
-	"WCUC72t7WQE8fUmVMzMh59do9GpFi3CrC8jnu93vZ/vChlfogQIcEyMH1OIIVxn5f/+fF5mNVbVQlbqe",
-	"zPhw1lMZPFcbWqbPe8tolc+LABVRgS8Yy5N9NC4+298/voLqa92tFYEAs60TsaX7W1bkCF05vFnroohk",
-	"AJgPHiNxaGCGKb82PISIgDIZPRkfVslPY63xidGKt1Bq41td7JkmXBAKpeqhsMVEKcqwhdePmDBs4VRt",
-	"BxnrSuG5x5FTTD+qy+CIpY3dzNAMoBf+CXeghZRsxd2PLm936nKEeOvjlhhKvxuXGM3+nC3+js6nPrSn",
-	"7fd/kcaLsz0kCQ6QQAm2vRDHpvl3uYR7c9zroFDP6DkdPE1Cd8Hf5TLWFtNmsZ3TFXMydjS3T6bZ9NP7",
-	"YzoqzvSoFJrr2lxaiWKm8QyqSFtMe8g9rL6y/6KYPhHM8Fko7WpVUL5PcgUVVCmrywR655lfO2DPbuJc",
-	"QHo9FsYmNI1+mO6JY/2km4Fa7aSVK16y2UOJw3TbcfbwHTuNQ4iW0jbTQwR8QvEutv1F2oXsl1dx71N9",
-	"hpDNvogSQFOxu8LGJOSPmlbato3iupdQZLif8kQ1LZa6BBDmdKWviHOtugoQ1wMamqE5H0sK07a6PU57",
-	"KWMniOdNMOaDXFoV2sylaaXhHT9GljGlwQG0ZAS6RkMP6ZTp7nioLRRTWlkQ76Z9JGI9tMsNr6CHVmxf",
-	"QkXef50q8n76pbo2zjXQZBqcQDsYEZMsTSt6ohib1ZLe3Ke3XNxCICp0pqgg5jcjUDrVwlDxHWksmgy7",
-	"8c7irrxj60BTxuGHq3pZ8Und5R0+BYYAE7RC6MAAKIn91Tem4suKVsfhxQN9FbHSZXJfjerDKqrrKj1H",
-	"wrUxjmTrYp3fTsiDOqvKr9MAeRwY4dQOHGEXgQtOoXowHrwMqVH/zkodzoicEaNj44gsnz4HDapoX095",
-	"EHMsrV8tT5kXbU8+m0q5Y6UemlaBLoEWSB/XESPTz77d7Rn9KBy9Q/Vy2LE9HeoMEqNvW3lgcbDACdbq",
-	"fKjpshltCNZq5RtgnBkJRk2oak52rYoVFsaZyhY8xuGTdLfJoybGaBIbc7lnCFD+LGjzzHbTI6pMUOW5",
-	"YUyQZa0BkOXIdKcP3nRHFsfJNpnGGfU2AGDJ1gwf3th1QBYYzh7dowZmB0OnDdyOY6WDBIQdLH34PQm3",
-	"AkVvmv8B5n2K56HdOS9cyhvDQF9ZmXdyTaL9RHAbbJvqSIw4IP9YoVjTtm2NekoyDt9bWgVFkrnGWcwB",
-	"6Q4NX5kb2Va7cGxJH8yJdYI9HEDlmmxkg5lhP5tmQ/jWWuHqB3DgWl9pLRbZHJca+xjrzWqRLhHcEj2J",
-	"Cjs5evWfHcNtBCo6A4fkhu7LYhpD1MX7zIRDPPXaRqJmgPjW+jg3j34ShRejq+kGbCsae7pPr6CrUE0C",
-	"HHtfpoVTdwYcNGxAg39FhRHI2Hsbe/A6nNaLlMKOYjreE+Isz7vYjEnovcAQDUit20tH3xGuOwlUcWDF",
-	"PQsa6o5NO0Hip6MY91Px5EC/gGcRLKtm84Yiwv3aNL2uGM0ztCyp5y8eS9H/l2/DeSDn8cdLAL3r2Cn/",
-	"+nSCXSLs0WGI8Pbbdv9BtTkSOlvreSW5icXk6Nl0hSkwTFpOWLOIk5LCXtNqF+7pPKO2KQn22wZALO53",
-	"tJYjDrr9Wt6FNPrcQgUkwXw6vH/bMm4E/yPVYRS1BBS9Y2qm9ykCfTKnEWtYWbVoKd05tdbqRkiGi4DN",
-	"OBUuwrwccWCWFQM/pEUlq0XBlGqiPcJi82+kUcUOXG+H2NxLV/k3irvuilX/a0FwI6DTmYlt0fy04Ijs",
-	"cBLm7VqH8rSbtOk7cBw3uf0WZ7JbB5x2DeEHUh203l80jlIO7rT+PvmBMrvAMbfNL+zwtu0wnUG9vKJr",
-	"PQPbeHZ8OenxEJ90HIE4zcjasfvN/Ga5U5xDV1G+GWeTvr/ANnV0BZkAImaTCBTfiEfYEIqq3SObSeJT",
-	"SiAyy2gRTOhyzSwbpFPwr47Pzde/zqsgnQoylAVdjU7m0bOgXtf00pwawT56Lg5WL/36WRhH9eMQRzvc",
-	"Z3or57O3O9DRsvNf2Ef93prqPUQfWtyxGEL6FoJja+xva+FYzRW3E/LQDkm4rujmN013zHU4TK4zTMYc",
-	"mwOD0egSdpEhyriWu2dhfHA1L9/INnVNWgU2buUqDuQRQN14A+d/NuTGm/U6JL+uXddjrhEo36YNcwYx",
-	"NwTQ55rkkinPKx0M1EWW7CF0KHHnILFpeY6DsQGQmzJzar2VZszHSLgZVo57E8le5QDjEMg/0jqCoZEz",
-	"wwyxvHn20RlIAct7U7G5oedofCDtQKKD3WfJdSaQZko6Ep1kSL45CIThUjOLSF/bxgRU5GRJFSOVsUjQ",
-	"IXqkVf6NIgAPc7Bh0SPJJcQgBPg47V3v8MC+UYuhr+ZuoufuDO0DmhWlQj6sTzkhqFbAOCNwQs0/WC9Y",
-	"5WzWeYs8DYUygOmuLz8KosjNg/0IoqtfeGafU2Ht3hzEyZh2cJ7C/cXcY1ON7psTiSASYhNrMb1uTm7q",
-	"F/umj/18862sNdOgUnAQN/RuruXTWsa4xnwfSwot4y3dsHD3/yiw34llY+PQTVH4JZ8cPoqNRuvNVs/U",
-	"/sLkcM6RWRkS1DVbMwJ9zYuCQQc2owwBYo918U74ppYF2z+2M5jlm8KkBZi+UiwP72fLrkoyu9/Y59t2",
-	"VsiWOuvWxy/7ez9YS2zW5dGBZvbTTo5hiU1t07sDmZJwbUOIarWVClN6oa6HD3DfmkeF1EEXRa30LZ7N",
-	"iAvRtjnOCHp5CRVHTDFkhQrXCsXjX/feI7xd/ZnaJhx384SG+/3tnmyHAm0Vgil57hPh3LUjUXwjoGpF",
-	"XUFzeRfIBK2t3cATuo11e4wE21/f/1b0yN/eBUuJ+GaE040gob1XIjmdSdiT+pNn1G1SuIMq+BNslNhu",
-	"ypXZCV4RV7BBlAZXQgxtObmJ7DQzPFAjfnTRqdtgszRjYQvp5QQ5Mp05u5vasjWIGmZEVvgD1AasLdkw",
-	"38nNVjBMK3KBZ/Pr2afebmprGZlnpjgTvmMrGaprD7HhNBa6vzJGbzt8CpbnBh/P/IWnHAqdrV3sCXGu",
-	"Cy8vZK0Vd11ZAcCvaU/oamfjAHep+bHw6ddsGrDVQ805mvqFt1bkZxDcKsmD9bAW7DmlVJWKnOfO4hpq",
-	"Dm0o5dMNpws5L4ASDtTlotahVdKm2ogi+hjj1VmGZNDZ0jg/bXx1iVDZrQ3yY7e2pU2UNM8M8sxJfpm3",
-	"FV1prsYanhdSabKXykhBcDNSqB3pZccfZF3kpHSf66sWtqVL2ATZ8aJI8GDBY747TPj0VBA2CiWK2cqm",
-	"W12hbfzUaJnPsDl4qAC2gOzKbjaV2sqDGlRKpdRzSxbt2ENWssiNAKu0u3Kx0Ixg75hICTSaJeoSfaYr",
-	"eZjzHSDxO3mYloZujnaIkR17Jw8h82O9tr65oe7RysaLNZq6QFca2PGHwDhxU+6IDRi8nazmKBKmpM8X",
-	"SEySvFCqQn/XsQ3JKgg2FzHKferCSVb5iWFyrJJJCgl2uiRP4pTRPS94T6GaU6wWyxWd+gYAhiU7IN7C",
-	"071EwADsR/u2Xm0l9vSdmsq8ft6DBKwWNUJ4bf6ITeRNhtTqpqag29ybtzp6J+c5vW11Cz8t2cl/4W8u",
-	"aeM0d2ff0SFVUw7isjcd2Ob4Js/PHjknLaRxoybmhviRw/7v+bN3GRdJL/zsAJE6PW4wFSRhzpGyo2q1",
-	"5Xcx6G6bXzsLeXLUnd8RZnMS5KHs8dYKzcSuiHjIzsyBn1tEOwWDAaWT51zeHUmCX+sxcA/8wqcdtxXH",
-	"hvdbe5w17NCm+Chb+YzJxIs/mrwoUA1LOgpw/s7PU8RBR5f3pnGtn4fWlX4J//VpsMhxn4wl7hXQyUvb",
-	"5rgktKlO62cdTr+K3tIpz+ktS0rnSkz6yBYH+8EL7YxtZD2lx/U1cDOJ5Kv+jU/0O/Oif+u0tBm8HACo",
-	"jWiqJ8bzZnWvSgHj7OhIcn0+2VzUbZYE+EKKePp22ajhCapyK37YAjf+11DXynA8+bwjN6O9fqBl/tmC",
-	"6z64HAD9kw5DGuPfoNfvZL7fVEwFOp+tWFHM4hf4zgtWhBuRQ6+qqfbj8FC3g9Ywsgq1IhpR1DOylpU+",
-	"Eoquw9SC3ljHrUEmPTbYalpnIVEiWkRDgLPqmBq0n3tpIzCn39GsD1+mudB9NRDqba0lcqtrT6f4Czvx",
-	"xPrvRPY/qBxX3AiHoMV1CLoV+y0c4f1EBz3O4SQP/f9RU6EtPvCMu+/i8OjDDpYWYRteD1H+nbsi+hm1",
-	"Dkq4hyqkMYqnCD6B4QVUpCH9U0gAKuN6JBY9yxU8t8Cp7aW1q4isOw8WTTrM9NSDy6pKVrfL462/7s6D",
-	"JcGfbkc4f8+VitXeraRA7rOIAQcLz0X2M8vJe00J2whR1hYKgpCPzXsakSel9acqeLi+UtMdE9YBMwdG",
-	"parZ7ZJGbG1slhjufLjastUutBFvLGhu4ZrptBsSApDGtu3six2WaG/FO1rwiB/qjhb1WJywDfiSOURB",
-	"M5AvXzFP4YZkiS3U80gDyLrIb7c2PXR6Z8Op8G5Pm+w4O7XW590uOcL4EzI4nFnrdHf41Z/I3vlrs0fa",
-	"LTK/qUHrGnnHaDDFL+oj2kgZYYRZ1WbrdLjoWbGoyIkPu5xwx2FFbvowtWS6oyZyEtnDOTdtgOBxTTpV",
-	"dcaRbBl9UNOX+5JpW706lCou2asr2+GUEC3bkf1A/WGjj/bKlnSD6ki03DC9BVdpSuT1j5pWMwxjXP8N",
-	"vDXdWNl+vIVK3NYqG1JNcAgm9zx+53J8UjnEJgU1HHLd2CGnY9l5Wy4UvwSozXk5Xonudtt+LVSW6mF7",
-	"zuru+gWsHeD2VSS5VfGNCEdrQqoj9hNztLBwfa2OoRTQxcBF1iomthauHSqsZrYYfsA3wYb5Z2B4rGRi",
-	"q8s4dAd8YroH+rjO7ifSKxNjVPiUJCc971hGbJpPlprsISJb7nKUXF6ntX9QWohVUdtYMltJIfdHs5lV",
-	"jpmfdM0ghRnD878HQbWYyEevAkQudmgX9q8WpiSbvSn9VCpHVjeTRhfybDTCgR4/NISTI9uqfvPqSgpX",
-	"kD34LVHs2BdCXxjALLZ4je+Z0nRfzmjjx6pl4Fuhs05tJjK8kjV3RjNq2oXS0PSMO+VGy5BkgMLwgBp/",
-	"xJSzukBLe8mIlkXuQMoxFRBarFQ81uR9XUesx3Y2gqLcjNDJa+tUvIRB69p4/sPzGcbKve4oNVwjWm64",
-	"vWIM2LI7ea6I0rwojFRxFALRPaGIIqI+zLIZqyFZ+HS5O/Jh07nMFlRc1irhgmvnejXvJYeG7BJP9ZG/",
-	"g9DCv1tgjjSIrpUsj7crqXQMctGcAYApN+YzJeb5BmO1Ssz3dANcXLuJ1/i1Wk+GkSSRY+H0yTWhgvB9",
-	"Wck7rlhObJAmmwVD1taXVcwFaL77D+c56DNyMpEKupR1dS8U9cikSdTv1VGG3CNzL2OcQMepjau1dHWf",
-	"9sOnWq0N6U80XVsIPKcbJS0tc6jdCHZocp7RtaV4UhOP5XFmV6uuIdIDz4mcmg91voHmA5pQM1UAV4d7",
-	"KzGe87BGiysjDRQ9mp+cTw5bXVrYV2JNQwJp7jkjVC8mQH3Soat7Kt4AYicFssJC1C2PaDqFpYzh1BfB",
-	"pp0ItRTLrWsx54zuTGZ79AU2LG5HZoujrKtw2x5C1U5ZgW54DPs7WGSpifu6scZwDW2T084ma0jmZhGn",
-	"+S/h3kxUu36yUKrbunNQvhiGuwIwWjgk0ABEN3oWhIGIkIdhY/g5ePWNAAvYmKk4YRUj2Jp/yN1Ip1to",
-	"3h7mrnHeM2ogy8N73Nre/t62ZGDBRZ7GI/gR7P0DzUCEtLT3RmQ08zSZ4C/w+Viy5z5kdxjtDeFcVtr6",
-	"Ht3099SCuRzmhZfWt7bLzi00BwhLRPgJgiV2lURxsWLO0vE++yFV7Im5jRkqxD4A7VAIhrG/UcFPtdoG",
-	"JuKdm+dfw8USgjxP9Us5sDI4Ts0+d9cWlghtpm8WgJvrODImL3wm8EBKY57rHLViDHp6EKr2mf5+nLEp",
-	"vmPrmSBF1w1cMmgxZassIAS1OandpJZkjCJjB9colWbVC7kvacUjAaFa6JRiyHbJQIca6H1QZHnEsN+S",
-	"YSEbWlH7UMPINRcbVpVVLCl9H3T6eWFdyQNeIlDFvu10nGhNUwb0vF+a/lKIcRs6p65ALmxYwXsu7Ulj",
-	"5yX7i6z0FpwOXGzavzWZ32k3GexaSsldm5Cw4MxtqF2FpWWcN1xZxZw8S/tK/1D8k0N7kjeC4afJs8fP",
-	"yIubfxDzgspaZfN7qKWnBFLjScFVxwZYHnVQBvS4ZhDTcoWayOoNkjlwiIUMczWWRMk9a3BAzO4550wH",
-	"fOKv36Vhrn87nX/sSgN4MbYfwcpI693wkAiAct0W5AAQBr1877CuyYJWyEfWidEHdG57SIp6Pxd7yLFA",
-	"BCFmhjkmpGYXqWrVdBmZ00h7Gwekfd7g/XxpisZBp2rEbOGUMxgY4DGqVXM8wfAeGvG+NdqM68y3GHPw",
-	"rM4B1mjrINlQndwaKVxjUxVKtrXIK5Y7+EmMog4x93zEJDETykZVEm0uiLwkun9cNn6a881jFaSEkzDw",
-	"kwhgsK2Y2lov9lwX0snBqPa4U6Cmti3eY8tSM7BNXbs9M23bEWYg0dD7lboR5f4UMtkx8P2J5dp47WM7",
-	"3/TVukAvLNZ1HA8rDnlFD8I1DVrTFXOOWd8bc5BH5W3mRRZJLkz1qDKa7qJOd9Tin9hJXIxTssM1+VSL",
-	"1ld/T8VWvLGN/09DV7yxHPtiy1a7KG6DbxTZwmmIoE4M+R2AnVNlg4WsmLDq4LHMfjmkUKykAI3mFuqA",
-	"44kBgcq5SQVAsZJWVLP8dnmc82YIABgUlvb3UpIGcr5e81VdoMQdpBzr2yXX6rZk1e0sUTMDeKfXiDmA",
-	"vPOxLKigvhQnAEvpKT/8rWB3rIhkuSZnZ2Ao+pat12w1d4t1RUt1xt7iAppcAwuHE9ycHrHc4L3pt5qJ",
-	"tokfYhdj+bvIt6iLApVDc2RCuHb0n7TK5yJiXRCRxWsloUvyXpHafw8i7RZ3Tpk+Z0Jz+ibLtWYiOYTX",
-	"E2djVP+VHj3uU6imbRZ5b+fvSOR0z5PxSJ1mxp2EMqCyG6w3T0us36cQrFrQPe2Kdc8JHXnbv1maAzRM",
-	"eppAcX/nOn2eBuPuLu4zsCH8J2S1T4WHcO+chg7RGTHgRvF6BhS/KCJLJojhNvLfcrlSXr9Wj/f5fx+G",
-	"TPZLHk7OKjTXdc5u98ncO7eH9UDUtD+QtWcQVlfGcCp6t21aR0ae50xgx9SQE2Oo95zztZoVt/sikbit",
-	"/v7zu3b3h7bd99PvrgfthR/x8Eazmrqt6Cf6yg/DMTb22DjlbTKXy4hZy6Kw3bdFDgfMO/MhTkIoeRJB",
-	"YLtwW3rXD3FOK3LHNHOcXK6Le1LT9raS1b4KXPf2WV3bIy4FkHynOhTasndMelLVASwsuNKKcIftenDJ",
-	"X5ji0Ul7hKjRULD+mVB7xiLdLkkSij7gad+FeTiNZMRvyCxWMQxuvVXtrkZbEKWzwrzeHOptuOokqx5k",
-	"tWM5kbW+wu6AHlvaYh4vmX0mXNhiUXziSDoXRiba02rXYamUKhvwRyi5Z1AF6N2uULyj0pKV4ohIThiq",
-	"WIGl9WOM4WlCwL2VoY9+ZPiLT/qgFf57t5PsmB0bk29ahgJ9vTnwijQyK60YccfFxqFfdb/9s+FFuD72",
-	"rl0Ndu3C5Aq8Wcw/LRlA2XumhLSy6bSd2XBTHb6NoE/5I9pdXAosVcMTTrx4zh1TcB8SpqpjCdwnSlU7",
-	"J2PoeDpGdFfX5euSkMejqWZ0z26HD3RzUS7Rii/ad2+c6pDe18pFc5PxtOotIS0H9salTp2Q/nrTJDwm",
-	"dUudUdA2J+Ck+rA94xlv1MKtTzdQb9eduXGSqar5qQWxNyymjGjoOo6BLIuyr1lJVImNx+Udq4iStRGy",
-	"KN2wKRj8e+segdQrLVF/GbjjWbjZwiQ/t6to2a1DMEhyCs8Ky2z5ZnsPEZwCBeZlYz1RtAbYpXMJDR+Z",
-	"Q+kopoG3dyLhDscWKSFdt7LT4Qt6Z/FgmwPAh5G9EsId6RhU2Nr2tPoa8/Jbu8lJMjBN1qM2Yx4N36cW",
-	"66RvyB3oEZo+AQa9glPOjAm3osJo8Ruj3QOkM7SEkqXNXKjM3yjBfRm2A59x4GKpLMlnK45HWg7h2cbz",
-	"QHVdvkHShI6OTu+b6iAg53ivT4z/tIF08FvR/bdrG/BdQZesiAGXgAO9P6irncE3gwM6t8vM3lfRH1zn",
-	"mPNwtGKdRcJtYfyY0RX6WHaP/xsY/TSnJz4fy/G+XBAsHpBwU44u9aXQ1XF2Ci+28SNU2TpPQH6BBAwq",
-	"jp0EjD8sJJdNWrQiPCxXpsC3BoCSwaesjJl6DFtiJrXuSgP9am6x8aFDJ91OJrpLLtyRgNk5xkC/0D3L",
-	"w978qEvMNkWNnuAdn5OVjx0ioQw1VI5wEOly3dAlfLQGeRLWom8vpYNkj2voN5zq7UE4Gx9PQtqyRy7G",
-	"+fBqduDgdHe8KG5WwYr2JLyIlLvwtEY0UWiLsPVk3z7FdtrxMtQ+/p80dtl46Nd5dXu2ufhxTuOTsX7T",
-	"rXkkE6k8kUatvmGX6KRgLFOItju3sisXagcIjIXa7qsQbDlbGJN1dtcxJw0aNN6/PE3siJGQgu67z8Dc",
-	"Gtdf8AS2ZzSTutbD15rcX4K3kjMgph/koc1CMBwL96C28kC4voL4DvhaHZpkRgx/H4lFL/D7MWNFYYD3",
-	"4A3qpcosfE18K7QPDSf8y9MpnFz0ZQJVLc3S8Ed+xsDfCdAj7W556Z5e9IiNwDcm1xaPUsCVBk1npFg6",
-	"vGb6DDJwsQmXz68ms1BeFVJWtnSVQng11WXoQDIH4Kq+Cwz1ITJbCNNtsStsRdSBhosWPUTkML6imH5U",
-	"lziSAzmcKkiGtWUWWgK/HZU+Lvm+R051y9e3flqXdF7jjrKLf9fz9UXbznfkh2V1v4KsQ6fEa9gT/fS7",
-	"OCCmAUHnuWe0tayIuWBt7OwKXLrPSUmVxnx39++IvfkcoreFVCwHB7DhNiE12VKRM/QHXxGlZVm6Z32k",
-	"F3xEEhuHXxEtH2Hzuec28JgR1wXXfGe9brdxlfrRkm1qBKR+dJDgPIeFLCyibQsb1I5uvewI9eNHg+J7",
-	"wYK1Vx0srRnXEQ9QGXJbidxzrc1yKkO+wkOITt5a9KhmN4aAlzIzm9TMj1OArrrpH8Fm7Lmchw5yUuv8",
-	"NEV4x0X6cWMna72sfOWttpNbx+ZMs5Vm+XkOUa6kUY/yeQgZ6tyAAebCnlR5Yuum8X2fmO6p0VpSa7q/",
-	"z+kDYTfnVE+8bWURFQqYxz6G+6ThCy4BAy/qxcQhZbouH98wrWdeAYiIDPO2R6Sv/6xsZ4v0dB8U4hFI",
-	"LwdMHtFK6J6R5ZHALs8paXXn6TL1AbHT4ou9RkWWu4gKCUXdawalFFXdlEcFL5Qx10hha11DMPCzEFdb",
-	"BzhYKFXVAqI0NjQ7axc8PFcoi6zSysFGwb2Ght/WaLbGwqPFFZbW8UrhUWhCzEazYMU6tQLfMDKEwsbL",
-	"BmYU0zQvzUjdrAWfW7UTUddha/Z0x8AYcOjm6Z8dBlVPCAYNm99atKcmNcvKinapQ1Nc4HJQtf/NiglH",
-	"KcvkDXx7S1aErAy/zSM+0dQS96h32W9iANrfnqqTdmLwOSnauc5FDrEMF664QBDP0RhnEKRnEJbTigUA",
-	"tjV2CuReKzs1+0ckBM7YjAOxFpvrwQgkGePR3zPEsumHEQqN1WSpQizalGKsV0LNzk4GSFKT3yNw6Eka",
-	"8nupbSJuDyH6Ywnqzcy0/+a1GZn/Ba02TOnbTSXrcqS88eLZZ8UMIE5GRTPBtD2dWQEWKohUi2y4Ff2P",
-	"D8jemW6fvnbZyQqq5ZCTldOKHiONbUF4z+2DFUtzNne+kRnfKJLcQ+SkGsisP/GgaKtqvU3PDmQij5UK",
-	"xI3PdhzmdJtm0fqQn0maRYqLPMkk/Q+h6Jpdr3QM11xpYqHNLSwPwE82zvomaIT507bTjXdOelhBAG4b",
-	"JvtVXPMVLYK+UKON7nhRZGRP+R6ShOpKBN2dsfaJCRXxf8zqF5QWQAMlxy0txJe/0lCfu6UcjYmFcpSH",
-	"2fOQtW8x+tpQSgQ65oA2CblXjuuGFX0FVeo2rt6OhOxthchQzWmB9ll47SSF/me+Y8UxWrzXKseL6HvJ",
-	"tR6TtSPxYhBmTrYaqd3Z0yO5kzralSXar2krjURAnEVjL5mP5OCJBcARrkhlMxKHs5oHWO0yJruzeFXJ",
-	"PXkanDa8Md7T3uqOXmhwkbrt5nS8gymF8+bsyM7avpMWqB39zQ7CPdjDwWXHBchtUxQ9kWfp93esGiQQ",
-	"c6H/+l2QejDGCMcAICtOJLLTbVD8SKUg/KK3KoK65r5JJB5OZC+AhAIyAhIeyRmtzC5S6+Cf1+7IbOSv",
-	"ZhJpFktb8iRXyzjz0gmDZi8cX7d7UtrD6ragKcC3DJ1ZIdzWMywZY3I8DGk8JUUT5VNiGWiAfHF7rzle",
-	"gXLz4vbOYbsNWW3JopD80FwOkBT3ssUviyzZJd/0h0hpA+hn2RNZEm3PodIy3f7BXuP2gsIBshZJ7Ppj",
-	"JEVGPxN9w1fqdZf10hoWRCOQEZHrpi6zYGttftgJeZjXSye6E1EeCJPM0QdnP45T8itVms1pBZFsG8ZU",
-	"9NH+CKsEI8zq2Tjzk/Rsh2cSyJjHS7Jd3ey8LbIiNoR5DkeNd9CSnaSOJHvn7GBblDtieCNzQ24ttJHP",
-	"4LxfywgItDA3nP9XF3j58f37t8SwfLWmK/aY3LAKfFrHkilzIf8gwdZZFRwKeN0/vz+W7Aa+BWWkGyYY",
-	"gGORtdGjuH5MbJtgzhRZ0ao62hpXSFu2GHLmtnPzWHNW5I9/E94J+3zxf+JCW7fc88UzrE5ggpZ88Xzx",
-	"L4+fPv4XiyEDTPKElvwJ5XiPbDDlRwLGB5fip3zxfPEzV/qa5+jBVaUUCtnr26dPLRKka0lIy7LgK3jz",
-	"yQebI4+ieRKen0Mj6aDRouq9h680LK+2skTzBlANYp/2c33ysqpkZbfbL/fJJ8rzz8AlVoh0V/1C7sta",
-	"s2u4PKEvD9Ogyf/npwU3U7OpZ6j6L6g11h0jYzivWfxE8vXv+C5T+nuZH2eR9Qxf255+bL/TyiLwKSmf",
-	"+4v6fCYXJKmG1zy3MEJD1fBzMEpq8alrfSZnlGXFhOYrNnEeWs89BEHeYu1IEjUk+SCXTVEVoEFoeSZd",
-	"Ws1O40RpGnH2Dkx/iqxyvcGVJiXdMIIurQyP1h81A13dni3f3yB4nJ4Fc2TDK2ym9QTiDws8ePcl1JAe",
-	"b+mGhXbqWpCG3dAj6pE8sC6lKMCe93iiKy0rtLwEOzTtZS+ys08+2T99ju7xD0x/zwQoRr39naC161ly",
-	"r9TGqUXuEGxfi2mT1t67MNWeAA5E6zrpTuLvdb6BcmffLIluKBdkeUQ4DehlYS45mdPjY+KtJuch5doi",
-	"UZjpH9UVWUq9BU0C/HePF1lvs17TaneN0BTnbNZpd9LoqVhrVl2vtLqP22Vs4L+xZcXZOsYiOf6M2rah",
-	"7sU5ZMm2NhUkLEKl3H2PjyRpHL4RUFzrmCpQvN/zCEuJXdgeMggDxB/k0nVoVAR1dGhTeflz2qoTCW7D",
-	"r1Svtvcu5zT7qJ+wOyb0I6UrhsBoDWH7GzWgIVodj5SxMeAzCq8KRQopNk0J5JYVOcANYlBeE0rWhTTX",
-	"iMTsgiWKzQsT2R6msavEHcev8jJJkxWGbN8+/fZio762qcaBUX+C3UTwIUx1viJU7ewtAkfIdpm6+FY6",
-	"yM2yDmzkDb1jf4MnvrZ75kcq8jd34JZKuGa+C/S1YuXFdSs88iquJ7wRjNCVfkx82iM6Em55jjeT9umQ",
-	"Mj9CgyqhDqxiuUPHw1Q5zfeMYA82TXIAVjCccmWbomJ3LfsN3WqV8pgYtXSlMSojDV+1mw1uqSJ7ecdy",
-	"81PzFn71u6f/ZsO8jJQVA9kE4gW9FF3Guc7zl3e2s8RXxTe/sANO7IHVE7hybKOQgAD4mxTsqsE4tCWM",
-	"1i2C6q12TT+s7wmzKBmYjd89/bfLiSkAAYuIRsstbUa5/CH66Dx8m1AHt2tfW2JVbes9a1B3gVL/w/oF",
-	"bUfD/wF5pYhIZLukFHzHhpr1Sxj92qtfX+j6GksjD3hxhjvlZ3Lh3dlSkT9yyXhh55qXzX/uS+NBbv4f",
-	"20VRfKAGNJi3zoBBVxg2CLz43nIx4gT6gekfuQg5gL4aB8F7WuyiNok3uK0cBbGKBD5sGdyYuAElhbZi",
-	"J1E3i5yJ6zz/kX+h+3BOnVogNeG10RWsJwPvnivI6NfVkSgmcuW1lpS+0D6q3SlcS0MsicW1v8BVPp/T",
-	"UIvi+jmhxBw0hNeVxObGZ4QS2F4bjDI/QTwEm9xe/KxzoTjmPQUP+yte7KOX4J/QX/ETLjdyWdoEE2tY",
-	"A8Q0Fxmmx5gN/CCXYG43wvri+4GaVVTrgSt9ZctpWm5GYI8jQkPvWNlByzaMZSPKVz4xE9T6sqBHlg+V",
-	"nx+Y/hnn8VXKeGOz2fnFtB5DIi4ItlO79B4JC2kQPDG/sI/6vc0o+kK0S8NjsvNMDr5h8qhmRYH5PZCE",
-	"2JR9IwIX2dTcnI0Pcpn5xrLGTFgyJsih4lozQXJ5uLy9ANd11IXx1vx6CYffvd+9Vu2Y7jFjHzztHvwu",
-	"LFvwisLgCfFl8xXZSKaMkQew4RffuYquNEdAtLDD5Ad+x5TPht1aJ4iXfiCYrZXs+gaA9YdfVvCuvZAL",
-	"w7uGgYdi7z3dsbduLl/s9PaSouxnZwMRuhd/n2coEnA9XPxwVkywAyb5h3f4ba27gbMDtXsYhoUAfX0D",
-	"bGGEEEQWZOM3a2KuAN3eirWVtf04hNhs1XXFaB7yX70z074HJ8B3YRYXiDN/eeIrLI0bO1xwoNpUQ+dh",
-	"E7JRRsvY0io3ct0BM1UebLHpMxXQJ/gdeweT+F9xyhPilFgOrTBDzDW+uRc+gc9GGeVv5hJo+m9rCQcW",
-	"/Gp7JvRzgixju0aAV5kL6KqAP9g8RGPirOQe+6YqvhGP5Hqd+dgGujyqDD5elowWj4nZIYiDG90WNI+N",
-	"lLlXcqWz3oU56EYH9l02oEm4V0D+qPkKvt1Sg+GTzqONfnbzz989/bewRLDYMF+dPxtndv3whnAiK7fz",
-	"MqDF/sX5V1kYpDHXlYNK+oq9V36KMU18iMBv1batPBAlyZpWzp/Vj8HrxsrN4By1XA9n7kedcz2eOQZP",
-	"TKSNYfWQzYKBEhUJEHeJKWODyhuP9fgskPz/IIYWLDsCFhtM7Cuk3EFcA1OMPY4lhbsWRKnKbGad9gli",
-	"WaupO0UN9wIb+nil7qKbamMkdltTciHs12akQFwXhc2MoopU8nAmly6Zc3eF/bPfw+83q62UhVo8iL3X",
-	"aRg2hRw9q49VuFHcrQXYcKP+/rXkAyPt38lDykGByDlu0zeQXKqaqHRBBSDDVblROgTqr3b13yhSyrIu",
-	"qAPlP4eXtGbVIxhGjbGUeewNPnU/t//LO1rU8OJNyVZfbANfy7skIYfxb+WSk6B9jHY4Nxj4ZrRkFexo",
-	"Ye4Dq65l1o1+maTYZb1RTz4t683nJ3SlR3bweqXfiO/r+TqDhLceyG+UgFb6fb1xWKUQOBxpNrhyjQYh",
-	"7NBBUc7ZimMe99jlih3HpmYEVu9LsQk15MU5IuTolw724BSxSVlYGDF4wkV3oLrn3PxjqOacqFF4YZ95",
-	"iPMNY6UJ5067QEhPRH1UGnUU9dD9xSOrOL/7EbHw7ZdG00nivGeXHTjGdCu3I2cz2ZNP8IfPUQc6Cm1H",
-	"4ulI4Kq1GWfEAb/4Tj69/53EXqhCHgi/7GY+oYIWR8XjIuQaHnj4bb1PEl+7RcfsZ4rnhmyYueQqCb6s",
-	"DaR+tOxmbQ1jAuG+i24LJGePeSkAVvyB9iOLFvNjVRkXoKXRlb5qVyU5EHIBgBECuruEzfQNv0OHyxlz",
-	"er9lihFaQH4kLYoZwzcpCYHrLgEdxqH4fzvs53CvvIw8EODhl+B7R5cPeH+Qmy9X9xRk17SSigdm3FF2",
-	"u08R9eCVHc/JbwtaFL8tmpCALf82PMBaLEGtcYTNjG1n/A0tM/KbaxTcfKWjp6Fryfxd+I7Ivy2gaNO8",
-	"ASfOHLg9PZKD2W0iJNnLc7OSwuyWEM5/SGZ7GBvO8m6KYEpOE/Dn4dL5Am05dJ8ZA33+KCu5qSwwdewC",
-	"feue+fPrNH4pY2mGrgDcZmdSpVCT2coDWdMKc8C2VEHe8JnHVQoredQYsIJ5SP+HRZ69Dz3eImkc/xz4",
-	"Bb7ShwvcDED8QK8Xo6quIJHhvJ1BF8S4v+ClfeYhCOT8OmnUqRgtrBfFI4EcaZVDHhlAfl2COE8+WUfw",
-	"aAW8nfl8f99r/Pj9RglPdEZlTX2MucXP8KBm4Uv53xkrL0S5e79phdRprc4Uq/iggdhfn4Lz06NTTDZc",
-	"wY9kOOzFbuBrn7HcOi+QqdM+TU7XM3ZSq4XIxQ4SONJHvOd5fprv/IE5YllvEvznDXDf/VVHhGoezOz+",
-	"p3SCMx/bGuExGwBjbz3g9Z810JYwOhvBW3AYSVqOBj4RWc78umOsBGMTEMqw5mwti0Ie2JlV5q7H7ZNP",
-	"CNQ5euG+clie09q6h/08D4frvrw2OLuo61G4M4LLMDr5mWQ21/ijD3IZz9t7D+1DmrJxSM6npGBKofsA",
-	"uvTbPH6bdCtr55OwsdfnqD20WlVAnzXEMBLs4EOEXEFlzGPyi/QZeN8oUnDbRcJwWyizzszylZnf3+Vy",
-	"8efLoXZ4J1xAfdB5m+qBAx+5FhEjwu8H+/CNf/SL5q38NaRFAT/ZBzFk/O3Tqfgx+6MOwcJf2yxkWwRg",
-	"OBKs34xsOXQMajJUDesFweLDbWHDLd3hlHRsnqnFtnzGQ5hoaCbRocRfpjsS7yYD6X+XS7ySjMba6642",
-	"yIV7OgmEC0O6bbu83vHxkciHzDedDAYJxUZi/f3mzS8QMbNJPyIjn35brGUt8t8WGfltoSvO8t8WnzOf",
-	"FgQwdA26hjss8KL/22+Lz53MyYKudpB48um3BTOn9LfF5ytzwDeGv+oSGlieb7k3VZjhI/6KF3unDt+P",
-	"ZoOFkV9Cq4mXZIJItX5EgrhaqF+b++XMa/ODXI47Sv5uHphIVjXPWSc61qQQozdV1sy6wo6pEDL7iAiI",
-	"0UTWQh7OyGP9KoAQ/y6XMRBEQ8tujapi+lIYh7GEkBcVo5o5ZeLyJ8ZL3IfNBzELilhfRgk8+1A8+fRB",
-	"Lj93sEAjage/s9Sd1tk/+F34mqMvPVzYU4LEgFO658L9daLnQXvEL23djzMWCjiIM4JWf9hKiCdwQLEC",
-	"CQj/kkOqdlExmh/BuLTJFObkb+kdy4hqlent6ZEsjTQQFirzPP61pu64YH/tHnqQlFjnw0rzgR9plX+j",
-	"iF/HpTPk7leHsF//ElLR03kU2OEy3NUNIYwkyzXUnpaQ+87OfFUJc7O39ekDb6tNlzDmwCXSX7D+cEqI",
-	"4DNfHyy4EalmBWfSgI15616z+2wT4NYbXh9XrvP/2bcFe1JQsamN0ho/yFIq9rN77EHUkPakXIMrJhbZ",
-	"oqMkRFxW/uWLBZkQlHR3Nk7mnj0pqVKuw+qI3HzrHnuYSCCWPLecOt8GA4G2M9HEc73twEZCZogvrd7F",
-	"TxVusE0Nu7JF3IopSPFwkcUSXifsXM+mPIhH2KN5NH/nzUG8sk/dI01glHg0y2pj8iC8c5yKnCypYqSi",
-	"gHmD9YTolaCaFnJTs2/URaPqN/SO9chx+Tv+zUGYcR6aKcc34OhL/s/juZKudiOG7E/QSugtXe2me1pY",
-	"7HLfWBdRCZqKXeg5F3LxfGH97gTR8+weNBlHttRyaF/92yY5gJwDYLWTTrwiZyNKlUyWBRtV+t7iIw+n",
-	"86WS6aU3y5dHyIXPnFcSbPI75hrEyYtblPZauR+phB//ElVXbfoH9NCm+bFVVa4IRSgTLojaMoa1rAhe",
-	"cAG2fPIJ798pi9PvxrTBWbY37quyN+fu+tMH2vXLlWn1NvVJTjWdQFn4Ajt7cdjqT58T4uggyyzAkA3C",
-	"AUIPVLqU3hS+HPFZBem3I8lFFVV/npM1x/KxDa3DEDNHEGiA6qis1xYau7uWBIZuDMDAKFEFL6FB7xzb",
-	"CIa/JHohr3xrLUB3y1pd6mGwi/JNxVbWlI0ZMe/wiT/JmZ0WjHY9sUitx9zauobzWRNv9xtj47jnRszD",
-	"u5EAV/O1bcqJuDi+nuAisDh9aipNNduzMRh4pOZN8+CfhM2T1G9kEr+4WQUeFISPpYq5tj5ev/2JPIOW",
-	"rOdtEuLaPAK0m/h19bag4u2DOSvvD70ImELKQAbY92zDRZNkjEmNe3kH3pGp5CylWak6+VfPvptKr0iB",
-	"UXJf/lqTpTwQuGalc+opRqvVFpKbcinYb4vntnd4NG3K8B48781xyLGS1T0nSJVDbMoe1+MDX0m6xyWr",
-	"/yzWZzyhuIXaihjda36ul7Zxtow7RJrHHsQpMtd91MzP2hK+waoiy5oXedawuMPZu4dMpOs8v+/ChF/Y",
-	"oRnioX0lbuAxX7rnqKtB9gdVO0N3WV0iBaTh3Cef/J8/T5QK+61J0GB6G/lV1guPb8d1sxnNJYoNAC8d",
-	"t/hitL0Hr5SbHDZCfPBrYGJTu1HaSzaC80NHO8LdDMCWnTDl2naza2B/AbXlcB+H/IlRZizmXJAjr/H3",
-	"PxlTzklgxAWmoEL4Ry+cJ+Dg9UEnXDO92rKcLOlqdy87XpoPTzhO/4TiPalhA0hs6PdLDBnIf3Ohzsf4",
-	"ocfmu//9XshudNIJAIgf+B17U+v/umetBYc0w3h0b5126p499H2CsCKy/p/4UvG8/uST++PncacvPvSA",
-	"DJ8Fv101ExmtlLWs+xT+d8+A6UkskQB0Yzny9M1Gd/EjpWXFpl34N1pW95ry2B4m1B3UovhQgvMmMO+m",
-	"rYWWRX4uPe44O6ho3znId/W9dpXLL7BAY5octny19QG6bxSkxBgJcqBCszzScOlnrvQ7O/LDuHXNWC9o",
-	"lSclnyCKPtEH6ZD1zySyVJpVU/EJfGgWOf7Jyy41vMRYckEhDWnSXdjkkFCRW0A5CyT1RjCcFXn2+Bl5",
-	"cfOPjCzrYndZJ8l7umOttV/egMOPN/fdV+CShYQCW+CY6oX99BtW5UKpatfvegnuhIdpxe3iYuhe5pk/",
-	"z3adMvKLhg7jHRGXbCX3rEFhRBHd6bRpNZfz9sfVKD9abdloPuML87sDA/iv5Q13q4IlBlsLUMCgWDKi",
-	"ZHHHEHYc+lCa+wns0q08IIAAN8cv86XeXBNNd9g8vgUDHAJIuZAS4nfUJ6iORVpb6A4JHXQ8qCc2uIPG",
-	"YZHUVJ6PqognY+WOlUHeu4V83TKKfXX/BSzjbDSJ+BIQHF9Hqq5byQmZui1ohftI1O0gokRDU92duG/F",
-	"ci613jeNSp839BoGqQ4V1+zBglQXuDNmOFAw4pBI2Fey2jfQawmS6PQ2SfBIJ8iPM/3SLhtPipEom2Ol",
-	"ew6yeY598sn9cdQn0mKsaZ+I6nLh1xdgm9qIa78N9x1e+0J0/Vp8q9lpMuQc4eBmdkEJ8XCMeX8xQjfy",
-	"1+PNDYmo1ADhf9Vj9V83PGg7AU5ohK6pY2hTezbR+SCTke4U7YTBLwZgOS/b6sR2jKBrEL/ezANAQasJ",
-	"QaiFwDxz57FOGfmtYAjq3Lsp+Ua8qQMtSgNceoPQAieb9jHt2nz3p/sqk3tRsZwJzWmhvp6q8pvLgDRA",
-	"MV0ahuyNeRQu+T8/jGyzlmi1BV6XrYP0jcLSw1bVhf9BHgRxZfeXRVkDZ6MZ9iGpftoZSjPlzVpeCl0d",
-	"uy6tf30akoJJJ837EilRsoYO94hbUzGaK4chwDX2SskuyEFRP6lDq8XuZxa8ELjnzOOKNbCP8NjGfdSv",
-	"6Y7d4DMPo/qA0TsQ968AoBH8pVI21dJNXW/Hb5VZNzITuQrCyjY15A+AHWcH+2raN9847pnMyra0VRlW",
-	"ibk27yuWYYkCuqydgWAb3mOo2fLXmUxqRCcdr927cc/cp5B3Y0QUKllrRBepKBeAbGxfQEchBppUq8Wq",
-	"YfIL9/R4W3dJcXntpUuFB7SWR6h/uVJvt2VPCgdMGBaI7xjNL0DoGSJxzYtA9e+Lm3806sNKFvVeKOi+",
-	"kxHNPuqMqB0vwIpqcgyOmk06TmC0r0dWWUqn+ut/0gpC96oT1j0fmUYd96WW+xG+eLNes0q9ktWfL5Cb",
-	"tBOwvlQLs2llAQS3AZNlhWABrG1swkUC/UIz99Neigt1jtcV2FrRTXtfHf+88fcv0DvhWrjMMhdDpLXe",
-	"yiojco2VinjXDXtQyJLZFhREsMP5cCsHWky4kX6lKP7u/2iYkVJz1WBWSBXQYIXUBBp3PjcUlYL9f//X",
-	"/41WoO2miEQrCnDTGMUXeh3fA+SsmdkDlSKblaXWFt93D6escQwPxnnTNOyyQeDTekL5BbcG+9IxCNju",
-	"iPg+wG9nH88nn8x/Rl1BlunmdhzDyf/+BcnT6eJ85XOTtjzPmbDtZbgmUhRHsJjMXw5UXSADuE3atF7P",
-	"90zkB2+xDB5q8NJAB+LMSk67L4BZosid1ExdkNIejiDiN9asPJ/O9y56zSoCtkSBmWgMqJYBJBqhRDPb",
-	"nBpaUfr+GPiMrIhm0N+9w/mQk4ywMZkHxV2Z70MoFprVmPcCALnmh1BXLOcC29OcJeBG2J63IeAhbLxm",
-	"jqFiZq66Lc5dA4+JwiD3eYSR+OrFeEdOQQOeC56JO9ubM+iQ+IfU7Fr/Cc5EJWuRd1IYgs2dHHOO81+P",
-	"W/Db9uVLhmgxtRwSRUlZ0JVXVIwgxJ7w53T0xn6qd26/6qpYPF88WXz+/fP/HwAA//8=",
+	"7L3vkhs3li/4KgjuRvjeiJRU8rg7ZqRPZbVku8eytCpNO2LHjrogEyQhJoF0AlkUW6GIfY19i32GfZR9",
+	"kg2cAyD/AZlIklWS5975MC0XMxPAwcHB+fs7nxYruS+lYEKrxbNPi5JWdM80q+C/qNZsX2rzTy4WzxYl",
+	"1dtFthB0zxbP/K/ZomJ/1Lxi+eKZrmqWLdRqy/bUvLaW1Z7qxbNFXfN8kS30sTSvKl1xsVl8/pwtCr7n",
+	"MELO1KripebSDPWjPJA9FUeiJSm40oRqspfKjAZT+aNm1bGZC36lPXLO1rQu9OLZX66yxZ5+5Pt6v3j2",
+	"7ZX5Ly7wv576CXGh2YZVMCMpvq83kTUv682Z65XiNV1tuWCREfb213NH+ZUWRWSIg/npnO9/Ni+rUgrF",
+	"gE9eVpWszD9WUmgmYDtpWRZ8Rc12PvmgzJ5+ao3wv1dsvXi2+N+eNOz3BH9VT/BrMEqXJ96xda1Y/pwc",
+	"tlRn5LBlFSNU5GQrD4ZP9kzkhGsggP2YGet6he9/WpSVLFmlOc6a5+b/99aWLXZcwA9MGBb5z0VZsRWt",
+	"4RPZoqz43uyNKrn5zwOt9ovfs+FH9lzUGofxxMxlvSxYQ05R75eG5dy+fArsY7NH/7mArYBH7SSbYZop",
+	"yOUHttLmo9drzarrFZ5rmufcLIEWb1s0WNNCsaxHFmreM//wx+QqeEzaU8N3grNAKneHMCSpCxokf2RX",
+	"uChrXArXbK+meOia5z+ZN8yr9lu0quhx4SSOCo4S2YhsoWRdrcI/aWp2dXo+7+G5sU11ZPHD+bn69UdI",
+	"jGsd0HnLN9tEFoyQvZCH83g4WyhNK534kVrgXZB+EOANNwjON8N1R0j1jim4Fvq0is+fHsPMEplstrij",
+	"Rc2SVtxbmF0Tvm8HiCzjveO63o4zmndPyZBfe8ehkofuG/4fCRvW/1j3v3vLw8nZESPrUsM1UZ7POvih",
+	"ea3pnhdO7qd85xe6Z8EvmU2ZReG+qORAA/xMa2JBeghaHBUP0QR1r/b4XjZn5hqGmzKsVsm1ZgLuUHKg",
+	"inBBpGCkYnS1hT9oumOCrGVFqJB6y6rnhApihjvCk1wR83cuNkQAlbKGFt1Zzr8Fw1JI8z2LLNWoLtMS",
+	"A55yI7jvjV+f/X3/IJfdbZ+3IfuSOc1o+POG35lZT2te2aJgd6wY7utTo//8hZjtxF09yGrHciJrnZEr",
+	"qypps+W4e2Qn5EEsssBkCil3qq0ArSmvjFCllZlRwejuGNR5KqPsDaf2mlFBLKXNLPVWKkbkmii5Z0uZ",
+	"H0lDnWy2yLSky5oNcDRqU91Nzq0uZcP3tNpZO6i71cxpuwk8PeMG3tGypInPzriWQxzXv3YWbvTMLm7y",
+	"IlVM39bl2IFYSYEqZ/BE72nOwmdhz5XqiIH2YWcqQT2Ap7LWBPxH7bgpu6+NOBw778FlLZMsClqisiKr",
+	"nBlaK6Yf1eUF7IionOxRyFoPZr+XJ4pDXdVKj90vlJh9AFlkiG5EkHDCSW8ZWeIuRci77O50mwfM7XQB",
+	"9rDj4+eSVlxXQg1X/H7LyJpXSsN6FQrZlVTayzy5JrDTGdiq/t5dMq1h+6Mk0NYQO5crwmRJZxdPMTvh",
+	"+fzS14EaWe1VFUdgx1qNjLF3byOR3ekcjJstPj7ayEdubKs9PfZqVOv3R3xfSrRLwDnybPFPKj6wSj5Z",
+	"yYo9ce/C1K+VYkrt7fXdkwMbygXSN0mvfMeokiLEXytaK3artrRiiRu7KqgKa6BsJYXcHyc9LfYxUJAL",
+	"xYrjLV2tnOaYbkKYuYaP5JaK/FbeIR+PTeVHKvI3d81LLL9d0tUuma4/s3Xc2L+dd2DsO1KwY+Ibe7pj",
+	"asvXMzwUr90rQd1j1nz3MmfF7R2rVPS6nbEWvJVSl/HGPB22lGStVxKN6q7I9HpZZlTRR0emMyIra2EY",
+	"u8NYGXJNlmwtKxbSgsvEtZSSixl78tY8HlpKWUm5nny7kndIiYrRnIuNmiMV8sjZUgzcl+nfusEXgt/a",
+	"8aKY8SXz+I2Rh5GPlWVPUkx8rQx+R1PhqTX6Af8g6h96mzz2e3g6MPgdq3K+uoT4PlClZ1DjV/N48Duy",
+	"woWNT6OkvPoH+In6lysI475QcARrTmXmry53kZhj1b2GhtdCQ7EWZ7YY3h+59r52JXoj3frS2cmprgT2",
+	"pO2I2Yb/HMnal01zAzZaNp5hfwimlAe48x+3rv4ZygO8hKoDajovjO081B3KsmJC84hjufn5Fr2zk86B",
+	"uEKwKqRi6pb2HLFUs0caIxqDV3K2rDhb23e6Evw/hOaFUeONSq+IfZRwRXas1MTsM1lXck8OW0m24JXo",
+	"2PZj464r+U/U8CeE7bJg+8Z1PUmcD3J5a2+GoKpyiqZgg3W3K5mziJ2LD0S9y0anTR1s1tTwvkp5sGRi",
+	"Hme0LvbQb+bdgOvxJ2f2bGpBpHDORWJFlLnwjV0IcgtNJQ7+oiUjG35nLErBDs10llIWjIIoLuuqlCqg",
+	"aLwHT6aWpKzoSnPFQM+wXzPS7zmhS8WERm8n+SCXpOA7Rqg4EpidkSQ+Dmi+scLIrOp45lvBAr4RocVf",
+	"k5JVSgo4DPiQMYbleh1ckdJUT8eUULbcwLN4c+QqMXrSOgw9Ju0xtfusm9OY9G7Js770Cnq3cf5v6YaF",
+	"rF/Q/QaE/NV6MhkR7KMmJd0ww1JcqIxw4KAKPNRSBFl3GORIoDBI7ymbFj84ss4bt6eOoZCduXhk7i1r",
+	"3qIvE6/LR/YqswIxxG7Xdc71zzaZoHe5LGWtQ/STe3MIMITeqNzOo29/MiTcRGhIV2F3whwRsjwOp/bS",
+	"T8Z7ht31sWRMEFZR6ygIx4z9yFzov363mAxaw0Gg4NkwegIFHQDJFtrG79nW+vG6hM650kY0yCqdsX7k",
+	"ec7EK0hQCUar6kJf7GtaFjO0dMOloO9MMbydZNYhgB0tTD+BHtXeQZdWNwqnKMS9D82XO8pNl6deoRLC",
+	"hGfwvUQBkYORKeZoJispdCWLkYSKT4OclbdSwXOKLI/EfuA5GLjgKBQS+NzweCHljuUEz96eK4WyYLDa",
+	"vKJrPcedAiHGY5CU4LgM3Vbo0fwgl8PrKVsctny1NWeT3bHKqncQNYRF6i3bK1bcGXqIuijAoRNxnDqK",
+	"IjH01qwcbx/z2bZvdNIHteVKyyq8zK0s8sAMrjWhpGK0IExsuGAZij7HKRvJzD3SuCHSHCJLxaq7sEdk",
+	"KwPEfi8l2Uqngti7YKgSJGq5xqKrauerHJvoT82T5r0KXUcDnY03sUTRJ5f3Z3NlfkCN7Vga3UYEFzGp",
+	"g7N8M8P59DM8DvffF3P9mWM7OU/zzGXMhdmOwbbGYVT9RbbY1DyHi5R9pJH0tTn+whKttfSjWlqNb4xk",
+	"cFuAavjZJajdSlEE1AbvSCUVeEUUoRUjS1pVLHySFPsjzH1qy1i6K+jGPB3jPVXyInQd1awgBWeKgJ5h",
+	"kyyOcB1Iohi7nDXg42S9+8hnM1qhu6V3DPUrfGOOzNXmf9N9cPQYI5euOC1C4kcRWuutUUpltTP3TGZs",
+	"JtD/K7aSVXiH51hCzqzpWET2ykw1jdzdMzSJuo4sZDDkwLYh5X7HO8+rGW4TM3dwrXjMrNJkN8Ce8+4x",
+	"cXe7o61jSbyEovrZiy0VeDhj6pi50jH3TFc1G+g75lbfM0NGCHzCR5HRzKlEi19vqbtVYSfpSmfkwPUW",
+	"LxO9ZUd4WsjDc2LG80EB3TJNHpNrYV7FPx6oVensd7kiVKgDq1iOn6ZFYV0M+8e/iUU/6zUiFHocY56a",
+	"cBxaCjqCOut2SCUwXd2C1rIo5IHlGaGKrGllM3m87bOSe/a8MdLWSCmUJFtG88F6QsqwGVVpVhIuyLqS",
+	"Qht1jWtFyoKu2HMCoXpxJBihrxhsAqYO2bmYaRhJRQVhbT2lJUSZMV3DYxdUaZzAitrvGA1wVdToADL6",
+	"j9KyDJ7pgq2D5qxZgaGg+Z18qJXR3w5Br9U6LPVLqtQMx/1bePxGs0gwg5XTX9gw/z7XRUr+GjxmrVXw",
+	"YttZO3pHD7QLmgQcBDY1PLJP1h2HIifDf1NI6XCCJdWehPGvw0kV862/gLih5mqwFgQkMkLYwbLxkRgh",
+	"QA4V15oJksuDIAdZFznZ0x3LzBGA1MeQqbUFwzrEdXhquUCXJd4Kz0nJqhUT8NNWHuAcbyBj0vwplWI/",
+	"8x0rjlFrvoCfI3OC9aqS0R2IzL1UOnOVM0RvK8YuMosed7rbyE7N0y1DHovy5nta7EJJ6/2QbUiyne5m",
+	"uib2Mp9yI8VMrD9qpnqJbUPtMua1xPNE4NRCACUoROcoMH46zo/VaBj4mZTkppLW3ay7tjZF9Wo74tFH",
+	"fzpK84IqlREl7ZVP3OTMkVDmIpMYMVoXEtIM+6P1Fmin1cwhs+wR5inFc/YOUyN7KZsfS7bSLJ9pDXIl",
+	"CxfMSMk2qOSK5XUVNt2MFiJrfUvFLROpnzzISs21YQ+V7CUTTzx7W6ZWaPS3xy84G5K4P/kWOTvjugkP",
+	"KDShaPnBH7+DCz81OttM2izHlvrNqI8ywrKgHB0se/rxZyY2ZpS/XoWCqBJ9863nvr26Cj1pqxVneXqV",
+	"rEW65vIjFXkr0WRPP/6Er313FSpzyGXaxL2smno05D9eWBLZAbMWdVuRJ1jmBDuorSwffw/lmamcYF5x",
+	"THCNQY0ZfMAF15wW/aU//TabzgA2onABef/wvzYvwpDAVn4WDGIdwTT7uclFs/ZdHfellvuQYmh0HtBt",
+	"wDiAUKoUK7zWYDNb1SOytnYZD4SSYtIeqJSyzdcrfeI2RxIxVjOiLd/Xm5j236qX7hLvjTHY5N7lP7sb",
+	"sx15iGkbSxRQEzNCZ/6k/HhllODcPp+o7sj1OrggsAE3XBgTUaogC1iHuuFYhbb/gSvWtv+Tverr9Xum",
+	"plVRWAIWacOm4vSD2oLdxgvolwEnfCMaorLg4gd75CinHLy2+tjK53JfCdEQfR15OABd2L8OtVuRXL1i",
+	"U8zC+hRVp+gs7pMZThC/g3NKSwmziz4tH+yFy9Dq6aciVwOuO8NEsR64ZE6Cab1msapOqK5Nm6BmnVTw",
+	"drFBkqcD12PdHfAxP3yGZGpWF2RJs5KRusnWL6PedJ//n1lGUgleihaPD90U+BnnV/EBVvMHKL30lWxD",
+	"Y22ek8jNN2tWG6XUy5zP1XuSeXXLiryDxIEwE72IiBmClLUGfyc9gD97aIO2GLqXNHLHqqPPFUGfDNeY",
+	"fCjkgchORGP64Hjl6C9XV2MHYXgdEsOt3qELhWZZ+nkZBj4E3bPnHa+3kNo6Zo+sPUhX8c5Gzt7EkxGG",
+	"ssdw8thZARLKkCkLeoxHNTE3LmmDKlmwbi1dK+cMg98rDa4FlLrwz5WUVc4FNT/8PrVqO5msO207cnDt",
+	"GK+Jwy+kYlwU7K4TGG97v/HKTAesKF3eyRml6m2cheZ7bp5hUtyFGCCy3ujkhdSR7NL1eh48BCZYwveC",
+	"861YbriHFnNRUtzcWyfqX0NHr6RKGTt2/ulzhHcfCM3/b5h4PT+1vFPRNnoRNk92DZzJkzqSdjSVBnJ+",
+	"noRL+J1OI7fPAfHvODtMl16Yp36Rhxl+2gYpqyOuzgk503Zhgp15iENeNpWA52AzzEkI8TgAKc+yNauY",
+	"QDZNLJw5xsxv/7GZDtPWezOWWYu1rF2wsy9h21XJfc+aYgVTatZbPX4aZg4Mlz5cVgOC4KbQXkR7L9IM",
+	"oZe+xOYEQ+gluA5CsAGRI+88qYGol4/9a4npnN2Xs4WPYVslCjwlNjdxLDsSfooLGUzTDuZYtzMjzf/g",
+	"o8RmdAf0W3vKE+27+TenYi7FJgTQNJ1ehPvV1BpwLFIbLLyp9hnbBEhNhw3oc3ZDB3+HW8nnBWR7W/zC",
+	"7NLdaoKiEJbwiodwk1a0yme5AMM1AcZEdXw9Tc2L5pz1CGnn0eQc4QrjdBmUJ6xhF5f1Bp0doy7rkJ/a",
+	"gwKGY+cQ9CHLI+SA5AyTdBr4SUwuNZayontmrLqXYlNwtX1MjDEN16BNmYXXodrQPLZnStENU08eD3Ni",
+	"LCJiUppHU182KNSPaiUs4tmDZSVklsBT8LzeRtQanNWkxrHyGWHwvJ1bcPfvaFG7IGfP0sefrANulJ+b",
+	"J8ERLeaWP0MZXLD6uZdcOl75zMR02QL3Vanw8RGaBFEjR7PpL7bu7bGUesvUDMSyVzRcUDwelTaqYw82",
+	"oJ0Rq1k5o15cs/IV39ThenEttTWzRrNE8amxSLOfcutOaNHLzdqP2NqY5JByiwNOjSw3n7gp2eqcIHNP",
+	"gDK+2SKGTinLuoAhnrdKuag4dp1C3wXjzXJVq5EcQcgx5JC82c6pqhg5UOHKsceD3zOVmg6jTsjmFp2j",
+	"6kM7lNx8O3zeHWjtDJjUVT8BIEjmVSFXO6OUB5OCPCKSq0bqFVg4CCHFXaD1g1w2ZbRBvLQAbGsLMqbx",
+	"VYXXij7aPf3Y/uO3V6GqK+frmSLBIJEgzI+00KzC/JGwBdaAOH93NbHMTWXxxToul1BReJ1vWJ7yZD+E",
+	"7yiJSdq+fpAJXR1tMefCEckwaYkoegfKMelhYesgssXyiBWgwUIMWx4+NbtRg3cG4Rr0tS6vvnBgapDV",
+	"bbG9+vxqM7EZpG5rovlq10WHnOKBxvv+bcD53nX+teu/nVM+Fp6ZcazTGcLKxJR1OaTYqU8GHIXfBf2E",
+	"w6LAgRDHVHsgDW6Zna+r+lBEGSMVTKfecf9LYICKiouczMrh6k1dHmHyhuMb9nQl7IRiui4vIf0cqNrU",
+	"MlK33mEGGy7YHsOJ7tpVDdh096YgQEtMzQfgDecFmaJFMrfNzdHBHNfHeKumq0+2usWM+Mor2YNLdxYW",
+	"0nUUCmlWyk8UDJjmd3yG7zL6nWVBcxbQxl4xVrBKYaElr7AeFdETxWqbkf0+GN1Mx2sGtJ8LEMLrWipi",
+	"8a8g5Ye451huhNKWpWcAjQzdVGWnJTvYmzv4rbtZaRPyLkzWmQX8kND57+ZkhUxB+s9Zzqkf4fnQl2Jh",
+	"R6rNPXABLoi6JUHqs1l4aKtt2MUPJZ4zPmSej5EWboM5yGrm8gjnxyBoQoz7qSDyIFhF9vRIFD0C88uD",
+	"0f6hFApRJ849CQBAml6PmZxPZz2tnk+a/cwaFAgc3B+hThmjY2GflEdbyGG4oV4UeaHaESodGvuN84Iz",
+	"ZNS9sv7MwHYsmbktEZlVMOKcB1w9J5RAtnEbhoAISVyyci+xgWnIeT8XNd+l1EQqXgLSZLI01+OEn1lC",
+	"noq06ArfxrUHeKoB6C5ngg77HPlhRkWrUuOcnYCZjdoS6R9t1lFwsRvd4EpG8FNTya9lQvUqDAPPmg8n",
+	"YaCfBDdwFpyA833PgBOoeDIe+/x6mkjVAg4aKuLuV73Y3ks2d9EymOOJrJEhLSZOdlO+wqyy0xyUjdYR",
+	"CIcN1MLJbQCfS6SELKJ5GIaZOcq4ijEvOcjVfdqZu/n4qyh4q6B/+5xWO+ng/SNdh6LNZ5xVN06GFrx/",
+	"00MHR5tgvhXVtJCbmj22pEhnP/8qsh+8Hua/TSXrcl7qHFU6WUwlPzo/zj67PUwriegCaXpIuKa9jEsX",
+	"QvrYtYf52peJz8kFvuP5IHsnlM/V+PWuRq71KWfKmhchl1A2Ig3GP9mjpBMIdpy0NBhHuZPSYJqCnGhB",
+	"NyJiQrW6ctnjrvCG6y2W0wbVU/YR1GcVK1S+YxXX6elO9nM9Jaufd5je7AvWNR0PLDykdvhozGn6UCFU",
+	"Bo6c2dnObl/gKZc1JO4SKKWIDbf+lDq2V1A8HYDMFLOMbPgMovKFrnPfkyicv6G28iCeO6A6CxPi/JG+",
+	"yC2lwg1HSp/3DzizkAHs8twH2fnm0DiU67SkdzerzNM1KDYNDW3taMhVGQZjlneRxh5jtWGr7VjVWADn",
+	"wPeCAki2xajfPPVYna14hP3HjpIRjEiqdiH4vgZdoI+l6KB/gvClM3KYJysXRrJBCquRTB5BC41inp8F",
+	"w/z1A1bTaqfOBHcBbJFxlJb7y2ROx9AeQcQeg9aYUfgCCW5pcDsKz6mi68lUiv+ApywHtjqIxLo6ORwo",
+	"XwM5F3S3SYWP1dkkJsJbejSzTukr4PFEkDWDcqiynN+HqT0U85rzbGm1SX9Y7pKflby4XSU+jIpi8uOg",
+	"5N/aOyHl+UIebvdFPDI8fKNm8+hY0P0yT+6Lx+hu1tf3VPC1LPLbXXLvPeSqVG9WvS9nfLsq96mugZJW",
+	"u9vdXap/kIrd7R1d1fV+xnT0tpLaqlQpJoJic5ghWNSwQCIMZ9xhnax9Hrts2JlGb4P9qWxzumexFlE7",
+	"nNTaRXdSW6RpnTF/NifUfyvJHqOoSTcAXGt4Q7kfjHbdFFGM2uzDW/WDXDaAadaY5A6XQtYaLMth/nSn",
+	"qCyl4UYIrTVnFiWarArea/oZ7Xr6MF28ToPL7fExgmZ3Cr3GUUFh2NBV9IM3wXre2XObuaS9k4o1cLZK",
+	"2ZQCDuw2cG4MschbvqX57UvuaMVpMFZr9BxAwGR/1LQwQypMZ8sZLfTZSG2+1s955cY1HD/PEG94gPeZ",
+	"Was+YWXK1wY+8DSn3Mysd+cwm8Qick7W1gz+Esaggt5Ot1Fg51aXr3HHYbxWoGl71YyV5h/0O3WSg7CN",
+	"8TJvq/9XVmRSXmP6fC+d8mfuWB6xtta0IvogSclkWQDCEgLs+4KoPT2SgjMCLszn5MrWQuW8qY2Ylxl+",
+	"UjYgkCQtG7DNyCflBNq8prPBBcoGAf1S2AitLwZltbk9tsdIn55NxVjERb/2wcbgOQtP21cUpvv0UgFm",
+	"bMtk6yFdu/gfziVzSwmSoAVcOLMSJnAPBY8nz1MOp9PxphOFZ0RHhryRagEYgkB50GlWwE9C8ZzNK1Iz",
+	"RseMyxpslPRA/CBdwjpznHMHRw+xCK7lhFqp87olNSrI04AKUkjaqfrgOUIsWTzDrvg7ufIprXrjX9q5",
+	"9U8nzel2KZTP0mvZIGZlkX1odZDph5iOUuTxWCUC72t7WQE8fUmVMzMh59do9GpFi3CrC8jnu93vZ/vC",
+	"hlfogQIcEyMH1OIIVxn5f/+fF5mNVbVQlbqezPhw1lMZPFcbWqbPe8tolc+LABVRgS8Yy5N9NC4+298/",
+	"voLqa92tFYEAs60TsaX7W1bkCF05vFnroohkAJgPHiNxaGCGKb82PISIgDIZPRkfVslPY63xidGKt1Bq",
+	"41td7JkmXBAKpeqhsMVEKcqwldiPmDBs4VRtBxnrSuG5x5FTTD+qy+CIpY3dzNAMoCf/CXeghZRsxd2P",
+	"Lm936nKEeOvjlhhKvxuXGM3+nC3+js6nPrQnBB8u1ABytockwQESKMG2F+LYNP8ul3BvjnsdFOoZPaeD",
+	"p0noLvi7XMbac9ostnO6c07Gjub26zSbfnqfTkfFmR6VQnNdm0srUcw0nkEVac9pD7mH1Vf2L4rpE8EM",
+	"n4bSrlYF5fskV1BBlbK6TKCHn/m1A/bsJs4FpNdjYWxC8+qH6eI41te6GajV1lq54iWbPZQ4TLctaA/f",
+	"sdM4hGgpbTM9RMAnFO9i21+kXch+eRX3PtVnCNnsiygBNBW759iYhPxR00rbtlFc9xKKDPdTnqimxVKX",
+	"AMKcrvRz4lyrrgLE9aKGZmjOx5LCtK2uk9NeytgJ4nkTjPkgl1aFNnNpWml4x4+RZUxpcAAtGYHu1dDL",
+	"OmW6Ox5qC8WUVhbEu2kfiVgP7XLD59BDK7YvoSLvv04VeV99qa6Ncw00mQYn0A5GxCRL0xKfKMZmtcY3",
+	"9+ktF7cQiAqdKSqI+c0IlE61MFR8RxqLJsNuvLO4K+/YOtCUcfjhql5WfFJ3eYdPgSHABK0QOjAASmJ/",
+	"9Y2p+LKi1XF48UBfRax0mdxXo/qwiuq6Ss+RcO2UI9m6WOe3E/Kgzqry6zRiHgdGOLUDR9hF4IJTqB6M",
+	"By9DatS/s1KHMyJnxOjYOCLLp89Bgyra11MexBxL61fLU+ZF25PPplLuWKmHplWgS6AF0sd1xMj0s293",
+	"e0Y/CkfvUL0cdo5PhzqDxOjbVh5YHCxwgrU6H2q6bEYbgrVa+QYYZ0aCUROqmpNdq2KFhXGmsgWPcfgk",
+	"3W3yqIkxmsTGXO4ZApQ/Ddo8s930iCoTVHluGBNkWUNTa0ANb/fBm+7I4jjZJtM4o94GACzZmuHDG7sO",
+	"yALD2aN71MDsYOi0gdtxrHSQgLCDpQ+/J+FWoOhN8z/AvE/xPLQ754VLeWMY6Csr806uSbSfCG6DbVMd",
+	"iREH5B8rFGvatq1RT0nG4XtLq6BIMtc4izkg3aHhK3Mj22oXjq3xgzmxTrCHA6hc+x7urc+m2RC+tVa4",
+	"+gEcuNZXWotFNselxj7GerNapEsEt0RPosJOjl79Z8dwG4GKzsAhuaH7spjGEHXxPjPhEE+9tpGoGSC+",
+	"tT7OzaOfROHF6Gq6AduKxp7u0yvoKlSTAMfel2nh1J0BBw0b0OBfUWEEMvbexh68Dqf1IqWwo5iO94Q4",
+	"y/MuNmMSei8wRANS6/bS0XeE604CVRxYcU+Dhrpj006Q+GoU434qnhzoF/A0gmXVbN5QRLhfm6bXFaN5",
+	"hpYl9fzFYyn6//JtOA/kPP54CaB3HTvlX68m2CXCHh2GCG+/bfcfVJsjobO1nleSm1hMjp5NV5gCw6Tl",
+	"hDWLOCkp7DWtduGezjNqm5Jgv20AxOJ+R2s54qDbr+VdSKPPLVRAEsynw/u3LeNG8D9SHUZRS0DRO6Zm",
+	"ep8i0CdzGrGGlVWLltKdU2utboRkuAjYjFPhIszLEQdmWTHwQ1pUsloUTKkm2iMsNv9GGlXswPV2iM29",
+	"dJV/o7jrrlj1vxYENwI6nZnYFs1PC47IDidh3q51KE+7SZu+A8dxk9tvcSa7dcBp1xB+INVB6/1F4yjl",
+	"4E7r75MfKLMLHHPb/MIOb9sO0xnUyyu61jOwjWfHl5MeD/FJxxGI04ysHbvfzG+WO8U5dBXlm3E26fsL",
+	"bFNHV5AJIGI2iUDxjXiEDaGo2j2ymSQ+pQQis4wWwYQu18yyQToF/+r43Hz967wK0qkgQ1nQ1ehkHj0N",
+	"6nVNL82pEeyj5+Jg9dKvn4ZxVD8OcbTDfaa3cj57uwMdLTv/hX3U762p3kP0ocUdiyGkbyE4tsb+thaO",
+	"1VxxOyEP7ZCE64puftN0x1yHw+Q6w2TMsTkwGI0uYRcZosybpWLVXehimuPIj7ZE/gnBo1eYHTXdBvkY",
+	"bzcDHioOcLiAAAB+ToykB+uaxrrzJjsmt7IA4bHjRXGm+9EQ2/Y3PgtQhat5yV22g24Sy2CXXK7iqCkB",
+	"iJM3IGxn45u8Wa9Dl8W1azHNNXYlsDnanEGAE7sVcE1yyZQ/mB3A2UWW7I51kHznwN5peY43t0Hrm7Ip",
+	"a72VZszHSLgZJqV7E8le5YCZEUj20joCWJIzwwyxIgX20Z39gJtjU7G5cf5oMCZN+mE0w6ckdiaQZrc7",
+	"Ep1ktb85CMQ8UzMrdl/bLhBU5GRJFSOVMf/Q+3ykVf6NIoDFc7Ax6CPJJQR8BDiUrWLlwNe+UYuhY+xu",
+	"osHxDFUPOkOl4musTzkhqMPBOCPYTc0frMuxcg6CeYs8DfIzAKCvLz8KQvbNw1gJQtlfeGafUzEE3xzE",
+	"yQCCcJ7CzdzcYxPGVutEImKH2MT6ea+bk5v6xb6daT/ffCtrzTSoFBzEO8c1ofqeaY4eTbwxL/daZjVj",
+	"f5DLeHij6fOxhWxAwgVZc8HVluVQNR2Ma/vZJs5qWFevFu4rvUMdod4NvZtrpLeYYNy4uw+GCC3jLd2g",
+	"A3TABFEMyhMrHMdRxqJIYb6OYRTGj9abrZ5pqITJ4fx4s5J5qOsLaK7DNS8KBs0CjSoJ4FI2GjHhRl0W",
+	"bP/YzmCWGxXza2D6SrE8vJ8tF0CSh+iNfb7tEgiZ/WfpTPhlrzUFy97NujyQ1czW78nhVrGpbSVCIKkX",
+	"lB6Ipq62UmH2OZSg8QFEYfOokEHzcF8rfYtnM+Ltth25M4IBCULFEbNhWaHCZW3xUO29t7NvFyqndrTH",
+	"3XyZ87luvv52T3bugQ4gwexR94lwmuWRKL6Be4eq52RPc+Zi7qDztnvNQmO8bjucYKf2+9+KHvnbu2Ap",
+	"Ed+McGYc1F70qnmnk157Un/yjLpNCntfwPVlExrspjw3O8Er4mqLiNLg9YoBgyf3O55mhsXD7Cx6k9Vt",
+	"sK8f11sipJcT5Mh05rwW1FZYQoA7I7LCH6CMZW3Jhql5braCYQacy5Ewv5596u2mtpaReWaKM+E7dNcl",
+	"seEk28mWfzHS1NtMjuWE6naXOZVh/jeFHnQADpSamOZdmqEuAv4GG7188SmgtqPFeM48POXwG23Vb+9O",
+	"4brw4kvWWnHXzxigL5vGnq7qPA4NmZpZDp9+zaahjj1Io9tiv/DWilpgjH5Tg0wkebCo3CKmp9R7U5Hz",
+	"3NkRQ52mjUd+ukF8IacUEMUhI13U6rfq41QvXoTwY7w6y0EQdKI1EQSbpLBEvPnWBvmxW9vSJkqaxw15",
+	"5iR/29uKrjRXbETAFFJpspfKyGdwH1MowOqVmBxkXeSkdJ/rKz22L1LYOILwwLRnEh7zLZbCp6eC2Gso",
+	"29KWB97qCn0eV0b/fYod9kNV5AWkKHdTEtVWHtSg3DAFFEGyaNsrspJFbmRZpZ0ygNWaBBswRXAE0GBS",
+	"l2jWXsnDnO8Aid/Jw7RgdHO0Q4zs2Dt5CBlG67X1uQ61olZKa6xb2wVaO8GOPwRQkJtyR2zA4O2MT0eR",
+	"MCV90k1ipvGF8n36u469fFZBxMaIu8Dn/5zkLzgx1wRLzZLi6p1W45Ngf3TPC95T9eZUfMYSrqe+Aah7",
+	"ya6Rt/B0L5s2gJ3Tvq1XW4mNsaemMq8p/iCLsUWNEOihP2ITycchhb8pzOl2yOettvjJyYJvWy33T8sY",
+	"9F/4m8t8Os0R23fBSNXUVLkUaIdYO77J81Owzsmtahy8iQlWfuRwXGP+7F3aUtILPztUsU6jKMynSphz",
+	"pHavWm35XQz/3iapz4JvHQ3TdITZnCoTqB2+tUIzsbUoHrIzC0nmVqJPYclA/fE5l3dHkuDXegzcQ5Dx",
+	"ufttxbHh/dYeZw07tCk+ylY+7Tjx4o9mAAtUw5KOApy/85N9cdDR5b1pnP7nQd6lX8J/vQpWCu+TAfm9",
+	"Ajp5advcpYRe72lN4cM5jNFbOuU5vWVJOZGJyTzZ4mA/eKGdsd3gp/S4vgZuJpF81b/x2bJnXvRvnZY2",
+	"g5cDKM8RTfXESOOsFnApiLYdHUmuzyebiwfOkgBfSBFP3y4bzzxBVW5FNlsI4f8aav0ajnSfd+SSxVET",
+	"Fb+k4LoPLoeuGEmHIY3xb9DrdzLfbyqmAnktK1YUs/gFvvOCFeFu/tDwbaqHPzzUbUM3jPm2ow0ZWctK",
+	"HwlF12Fq8CHWtm5QjoJd6pr+c0iUiBbREOCsYsAGMuteenHMaRo268OX6dB1X124eltridxqfdWpoMQI",
+	"SqyJVWT/g8pxxY1wCFpch6Bbsd8HFd5PdNDjHE7y0P8fNRXagmzPuPsu3mNg2AbWwtTD6yHKv6Oa3Vi8",
+	"2JMbQbscu6EZm94iem/29YQcWptNB69n7XbQU3n9us6Pj9/N6zsOL8EUmvS+M7IWo0mL79zF3c9fdyjp",
+	"vRIUjWFWRfAJH1euaAHJ1kICBiPXI7kLsxz0c2s3275zu4rfw+vOg/Xgrh1EqjhlVSWr2+Xx1ish5yEu",
+	"4U+3I/Joz5WKlRWvpEAGaWecmj3Zz0TK6PVbbYPfWQs12F9hbN7TYGMpXY1VwcOl45rumLBusTkIUVXN",
+	"bpc04gHBPrDhpq6rLVvtQhvxxuKBu/SLTq9VwAjatl2wscMSbRt7Rwse8Q7e0aIei962sawyB5ZqBvKV",
+	"eZBEssV8mhTTXUZQ2SECfLu16cTTOxsuPHF72mRT2qm1Pu92yRHGn5DB4cxap7vDr/5E9s5fmz3S7vb5",
+	"/Vpal/s7RoMpoVHP3UbKCCPMKqRdpyPhz4oQRk582BGIOw4rctOHqSXTHfXDk8geztFqY5+P2zepBg2O",
+	"ZBFCgvaX3JdM28L8oVRxyYFd2Q6nhGjZzrcIlFY3VkKvSFA3gLVEyw3TW3Bgp8TD/6hpNcNdgeu/gbem",
+	"e8bbj7cA19u6fkOqCQ7B7KvH71wSViqH2KythkOuG+vw9Opeb2GHosqAIjwvJzAxCGI7S4Yq7j0i2VmN",
+	"q7+ADQrcvookQ2MiZOi3kOqIrRIdLSwSaasZMgXgRHBctnASrN/BDhVWM1sMP+Cbdu6d3/Ez4IlWMrGL",
+	"bxyVCD4xUiLYgE6PpXC5ifSKMhkVPlHMSc87lhGbfJWlpuCIyJa7zDGXB2ytUpQWYlXUNsLPVlLI/dFs",
+	"ZpVjpjBdM0h5x6SJ34N4gUzko1cBgrI7IB/7nxaBKZu9Kf0EN0dWN5NGF/JsNMKBHho5BAEm26p+8+pK",
+	"Coc1MfgtUezYF0JfGCDItniN75nSdF/O6FDKqmXgW6GzTm3mOrySNXdGM2rahdLQ9Iw75UbLkGQAzIuA",
+	"Gn/ERMC6QEt7yYiWRe76L2CCJnSPqjgLbkjF1nXEemzniCjKzQidbMNOhVQYj7PdqmR4PsMw4NcdpYZr",
+	"BAIPd46NYfZ2J88VUZoXhZEqjkIguicUUWwWohGlwo3VkCx8utwd+bBJdmYLKi5rlXDBtTPwmveSA3Z2",
+	"iadGLt5BwOffLRRIGvrgSpbH25VUOoYma84AdGAw5jMl5vkGPrpKzMJ1A1xcu4nXhLa66oZBcpFj4fTJ",
+	"NaGC8H1ZyTuuWE5s6CybhbDY1pcj9aG4Q/9wnoM+IycTqaBLWVf3QlEPupxE/V7dbcg9Mvcyxgl0Qg24",
+	"WktX92k/fKrV2pD+RNO1BS52D5BD76Ev1aHJREfXluI6HYFoRsO+riHSwwWLnJoPdb6BviqaUDNV6BsB",
+	"91ZilO1hjRZXdhwokjU/OZ8cdvG1iNbEmoYEig9yRqheTOCVpaPy91S8AXpYCkCMxWpaHtF0CksZw6kv",
+	"gv2IEUUulvHYYs4ZjefM9ugLbFjcjswWR1lX4Y5khKqdsgLd8Bi2rrGgeRP3dWON4RraJqedTdaQzM0i",
+	"TvNfwm3nqHatsqG0u3XnoHwxDPcccLbhkEBvI93oWRAGIgKiYGe04mgEWMDGTIVArJiZXfBIIJ1uZcki",
+	"RuME7xk1MFxwKdvb29/blgwsuMjTeAQ/gm3NoM+RkJb23oiM5gMnE/wFPh9Lwd2H7A6jvSF40kpb36Ob",
+	"/p5a6KTDvPDS+tY2ELuFvidhiQg/QbDErpIoLlbMWTreZz+kij0xtzFDhdgHoNMTweSCb1TwU62OqImt",
+	"HMzzr+FiCXVzSPVLORxGOE7NPnfXFpYIbaZvFoCb6zgyJi98fvZASmP28Ry1YgxVf5BA4Osv/DhjU3zH",
+	"1jMhwa4bJHjQYspWsUYIRXhSu0ktlBkF/Q+uUSrNqhdyX9KKRwJCtdApJartQo4ONdD7oMjyiGG/JcPy",
+	"QrSi9qFeuGsuNqwqq1ipwD7o9PPCupIHvEQA9WDbaabTmqYM6Hm/NK3zEL47dE5d2WLYsIL3XDKaxqZy",
+	"9hdZ6S04HbjYtH9r8vHTbjLYtZRCyDYhYcGZ21C7CkvLOG+4Ypc52a/2lf6h+CeHzktvBMNPk6ePn5IX",
+	"N/8g5gWVtWAW9oC9QAkULJCCq44NsDzqoAzocc0gpuXKZ5HVmyYNwCEWoM9VvhIl96zBjTG755wzHbCS",
+	"v36X1k7i2+mscFewwYux/QjWq1rvhofQAAD/tiAHOD5oU36H1WYW5EQ+sk6MPlZ920NS1Pu5WFWOBSKI",
+	"QjPMMSE1u0itsabLyJxGOne5HgHnDd7PYqdoHHRqecwWTjmDgQEeo1o1xxMM76ER77s+zrjOfPdEhzzt",
+	"HGCNtg6SDdXJrZHCNfaLomRbi7xiuQN7xSjqEOHSR0wSM6FsVCXR5oLIS6L7x9VIpDnfPIJESjgJAz+J",
+	"sBLbiqmt9WLPdSGdHIxqjzuVamg7fj62LDUj39B1EjXTts2uBhINvV+pG1HuTyGTHQPfn1iujdc+tvNN",
+	"X60L9MJiV7RgccUhr+hBuH5oa7pizjHr2/4O8qi8zbzIIsmFqR5VRtNd1OmOWvwXO4mLcUp2uCafatH6",
+	"6u+pSKZI+VOxTG8sx77YstUuiqbhe+C20DMiWCBDfgfM+lTZYIFEJqw6eCyzXw4pFCspQKO5herseGJA",
+	"oJ5xUgFQrKQV1Sy/XR7nvBmC2waFpf29lKSBnK/XfFUXKHEHKcf6dsm1ui1ZdTtL1MyAQ+r1mA/gIX0s",
+	"CyqoL5AKwJh6ygey0NkdKyJZrsnZGRiKvmXrNVvN3WJd0VKdsbe4gCbXwIIUBTenRyw3eG/6rT7JbeKH",
+	"2MVY/i7yLeqiQOXQHJkQDiL9J63ymeS5JE6O10pCl+S9NqH4PYhrXdw5ZfqcCc1pCS/XmonkEF5PnI1R",
+	"/Vd69GhcoUrDWeS9nb8jkdM9T8YjdZoZdxLKgMpusN48LbF+n8IVawEqtXEEPCd05G3/ZmkO0DDpaaJn",
+	"wjvXxPi0pgnu4j4DscN/Qlb7VNAO985pmB2dEQNuFK9nQPGLIrJkghhuI/8tlyvl9Wv1eJ//92HIZL/k",
+	"4eSsQnNd5+x2n8y9c9vzD0RN+wNZewZhdWUMPaR326Y1mwV8dGwGHXJiDPWec75Ws+J2XyQSd8uVltVx",
+	"DmykzRALDL3jMztsnlJFat+ZIdNH84HjWU0bdsvFLftI95GqoTYq1zAcY2OPjVPeJnO5jJi1LAp5YDY4",
+	"Zg6Yd+ZDnIRQ8iSCi2cUFik6GDZtr7H3vYz6dvGpdqvXOJZ6AHzSMs0cJ5e0us24YtBkLHslq30V4Ff6",
+	"rNNli1SXAki+Ux0Kbdk7Jj2p6sBIFlxpRbjDAj645C9M8eikPULUaChY/0xYSmORbpckCUUf8LRvMD+c",
+	"RjJCPGQWqxhmu96qdsM2bFwxK8zrzaHehqtOsupBVjuWE1lDPzLRwiK3GNlLZp8JF7ZYbKU4vtGF8aL2",
+	"tNp1WCqlygb8EUruGVQBercrFO+otGSlOE6VE4YqVmBp/RhjKKcQcG9l6KMfGf7DJ33QCv/ebZI9ZsfG",
+	"5JuWoUBfbw68Io3MSitG3HGxcZhk3W//bHgRro+9aw6FDQkxuQJvFvOnJYPWB54pIa1sOm1nNghYh28j",
+	"mGD+iHYXlwIW1vCEEy+ec8cU3IcED+tYAveJHdbOyRg6no4R3dX11LskEPVoqhnds9vhA91clEt0GY22",
+	"FB2nOqT3tXLR3GQ8rXpLSMuBvXGpUyekv940CY9JjaBnFLTNCTipPpjSeMYbtXj4o444nvfqztw4yVTV",
+	"/NSCWIc2MVRGzMXgAlm2K4NmJVGl+WNG5B2riJK1EbIo3bAFH/y9dY9A6pWWqL8M3PEs3Jxjkp/bVbTs",
+	"1iEYJDmFZ4VlZuCVzIngzEAwSY/1RNEaYJfOJTR8ZA6lo5gG3t6JhDscW6SEdN3KTocv6J3Fg+3eAB9G",
+	"9koId6Qjg2HX7tPqa8zLb+0mJ8nANFmP2ox5NHyfWqyTviF3oEdoEgadARSccmZMuBUVRovfGO0egLah",
+	"hZgsbeZCZf6LEtyXxwOZMOPAxVJZks9WHCW2HILmjeeB6rp8g6QJHR2d3qXYAXPO8V6fGP9pA+ngt6L7",
+	"b9c24LuCLlkRAy4BB3p/UFc7g28GB3Rul5m90qI/uE5D56GbxVq/hNsI+TGjK/Sx7B7/N80N0pye+Hws",
+	"x/tyQbB4QMJNObrUl0JXx9kpvNj2kVBl6zwB+QUSMKg4dhIw/rBAaTZp0YrwsFyZgkQbwHwGn7IyZuox",
+	"bECb1OotDYqtucXGhw6ddDuZ6C65cEcCkuoYA/1C9+EWUiMuMdutNHqCd3xOVj52FIUy1FA5wkGky3VD",
+	"l/DRGuRJWIu+vZROfwFcQ79BWW8Pwtn4eBLSlj1yMc6HV7MDB6e740VxswpWtCfhRaTchae1B4pCW4St",
+	"J/v2KbbTjgcalWKsdaL17Ly6PdvK/zinHc1Yd/fWPJKJVJ5Io1Zjt0v0tzCWKUTbnVvZlQu1AwTGQm13",
+	"uwi2KC6MyTq7LZyTBg1G8l+uEvuUJKSg+55AMLfG9Rc8ge0ZzaSu9fC1JveX4K3kDIjpB3losxAMx8I9",
+	"qK08EK6fQ3wHfK0OTTIjhr+PxKIX+P2YsaIw7H7wBvVSZRbqKb4V2oeGE/7lagq9GH2ZQFVLszT8kZ8x",
+	"8HcC9Ei7nWG6pxc9YiPwjcm1xaMUcKVB0xkplg6vmT6DDFxswuXzq8kslFeFlJUtXaUQXk11GTqQzAG4",
+	"qu/NQ32IzBbCdFsyC1sRdaDhokUPETmMryimH9UljuRADqcKkmFtmYWWwG9HpY9Lvu+RU93y9a2f1iWd",
+	"17ij7OLf9Xx9uY/25Ydldb+CrEOnxGvYE/30uzggpgFB55lntLWsiLlgbezsObh0n5GSKo357u7viL35",
+	"DKK3hVQsBwew4TYhNdlSkTP0Bz8nSsuydM/6SC/4iCQ2mn9OtHyELQGf2cBjRlzXZPOd9brd9lfqR0u2",
+	"qREm/NFBgvMcFrKwiLYtbFA7uvWyI9SPHw2K7wUL1l51sLRmXEc8QGXIbSVyz7U2y6kM+QoPITp5a9Gj",
+	"mt2uA17KzGxSMz9OAbrqpn8Em/fnch46SBxWZwD5MlcR3nGRftzYyVovK195q+3khr4502ylWX6eQ5Qr",
+	"adSjfB5Chjo3YIC5sCdVnti6aXzfJ6Z7arSW1Jru73O6c9jNOdUTbxuMRIUC5rGP4T5p+IJLwMCLejFx",
+	"SJmuy8c3TOuZVwAiIsO87RHp6z8r228kPd0HhXgE0ssBk0e0ErpnZHkksMtzSlrdebpMfUDstPhir1GR",
+	"5S6iQkJR95pBKUVVN+VRwQtlzDVS2FrXEAz8LMTV1gEOFkpVtYAojQ3NztoFD88VyiKrtHKwUXCvoeG3",
+	"NZqtsfBo8RxL63il8Cg0IWajWbBinVqBbxgZQmHjZQMzimmal2akbtaCz63aiajrsDV7umNgDDh08/TP",
+	"DoOqJwSDhi2JLdpTk5plZUW71KEpLnA5qNr/ZsWEo5Rl8ga+vSUrQlaG3+YRn2hqiXvUu+w3MQDtb0/V",
+	"STsx+JwU7VznIodYhgtXXCCI52iMMwjSMwjLacUCANsaOwVyr5Wdmv0nEgJnbMaBWIvN9WAEkozx6O8Z",
+	"Ytn0wwiFxmqyVCEWbUox1iuhZmcnAySpye8ROPQkDfm91DYRt4cQ/bEE9WZm2n/z2ozM/4JWG6b07aaS",
+	"dTlS3njx7LNiBhAno6KZYNqezqwACxVEqkU23Ir+xwdk70y3T1+77GQF1XLIycppRY+RdsMgvOd2J4ul",
+	"OZs738iMbxRJ7iFyUg1k1p94ULRVtd6mZwcykcdKBeLGZzsOc7pNs2h9yM8kzSLFRZ5kkv6HUHTNrlc6",
+	"hmuuNLHQ5haWB+AnG2d9EzTC/Gnb6cY7Jz2sIAC3DZP9Kq75ihZBX6jRRne8KDKyp3wPSUJ1JYLuzlhT",
+	"y4SK+D9m9QtKC6CBkuOWFuLLX2mo++BSjsbEQjnKw+x5yNq3GH1tKCUCHXNAm4TcK8d1w4q+gip1G1dv",
+	"R0L2tkJkqOa0QPssvHaSQv8z37HiGC3ea5XjRfS95FqPydqReDEIMydbjdTu7OmR3Ekd7coS7de0lUYi",
+	"IM6isZfMR3LwxALgCFekshmJw1nNA6x2GZPdWbyq5J5cBacNb6hRIHarO3qhwUXqtpvT8Q6mFM6bsyM7",
+	"a/tOWqB29Dc7CPdgDweXHRcgt01R9ESepd/fsWqQQMyF/ut3QerBGCMcA4CsOJHITrdB8SOVgvCL3qoI",
+	"6pr7JpF4OJG9ABIKyAhIeCRntDK7SK2Df167I7ORv5pJpFksbcmTXC3jzEsnDJq9cHzd7hRqD6vbgqYA",
+	"3zJ0ZoVwW8+wZIzJ8TCk8ZQUTZRPiWWgAfLF7b3meAXKzYvbO4ftNmS1JYtC8kNzOUBS3MsWvyyyZJd8",
+	"0x8ipQ2gn2VPZEm0PYdKy3T7B3uN2wsKB8haJLHrj5EUGf1M9A1fqddd1ktrWBCNQEZErpu6zIKttflh",
+	"J+RhXi+d6E5EeSBMMkcfnP04TsmvVGk2pxVEsm0YU9FH+yOsEowwq2fjzE/Ssx2eSSBjHi/JdnWz87bI",
+	"itgQ5jkcNd5BS3aSOpLsnbODbVHuiOGNzA25tdBGPoPzfi0jINDC3HD+ry7w8uP792+JYflqTVfsMblh",
+	"Ffi0jiVT5kL+QYKtsyo4FPC6P78/luwGvgVlpBsmGIBjkbXRo7h+TGzzZs4UWdGqOtoaV0hbthhy5rZz",
+	"81hzVuSPfxPeCfts8X/iQlu33LPFU6xOYIKWfPFs8S+Prx7/i8WQASZ5Qkv+hHK8RzaY8iMB44NL8VO+",
+	"eLb4mSt9zXP04KpSCoXs9e3VlUWCdC0JaVkWfAVvPvlgc+RRNE/C83No7x00WlS99/CVhuXVVpZo3gCq",
+	"QezTfq5PXlaVrOx2++U++UR5/hm4xAqR7qpfyH1Za3YNlyf05WEaNPn//LTgZmo29QxV/wW1xrpjZAzn",
+	"NYufSL7+Hd9lSn8v8+Mssp7ha9vTj+13WlkEPiXlc39Rn8/kgiTV8JrnFkZoqBp+DkZJLT51rc/kjLKs",
+	"mNB8xSbOQ+u5hyDIW6wdSaKGJB/ksimqAjQILc+kS6vZaZwoTSPO3oHpT5FVrje40qSkG0bQpZXh0fqj",
+	"ZqCr27Pl+xsEj9PTYI5seIXNtJ5A/GGBB+++hBrS4y3dsNBOXQvSsBt6RD2SB9alFAXY8x5PdKVlhZaX",
+	"YIemvexFdvbJJ/uvz9E9/oHp75kAxai3vxO0dj1L7pXaOLXIHYLtazFt0tp7F6baE8CBaF0n3Un8vc43",
+	"UO7smyXRDeWCLI8IpwG9LMwlJ3N6fEy81eQ8pFxbJAoz/aN6TpZSb0GTAP/d40XW26zXtNpdIzTFOZt1",
+	"2p00eirWmlXXK63u43YZG/hvbFlxto6xSI4/o7ZtqHtxDlmyrU0FCYtQKXff4yNJGodvBBTXOqYKFO/3",
+	"PMJSYhe2hwzCAPEHuXQdGhVBHR3aVF7+nLbqRILb8CvVq+29yznNPuon7I4J/UjpiiEwWkPY/kYNaIhW",
+	"xyNlbAz4jMKrQpFCik1TArllRQ5wgxiU14SSdSHNNSIxu2CJYvPCRLaHaewqccfxq7xM0mSFIdu3V99e",
+	"bNTXNtU4MOpPsJsIPoSpzs8JVTt7i8ARsl2mLr6VDnKzrAMbeUPv2N/gia/tnvmRivzNHbilEq6Z7wJ9",
+	"rVh5cd0Kj7yK6wlvBCN0pR8Tn/aIjoRbnuPNpH06pMyP0KBKqAOrWO7Q8TBVTvM9I9iDTZMcgBUMpzy3",
+	"TVGxu5b9hm61SnlMjFq60hiVkYav2s0Gt1SRvbxjufmpeQu/+t3Vv9kwLyNlxUA2gXhBL0WXca7z/OWd",
+	"7SzxVfHNL+yAE3tg9QSuHNsoJCAA/iYFe95gHNoSRusWQfVWu6Yf1veEWZQMzMbvrv7tcmIKQMAiotFy",
+	"S5tRLn+IPjoP3ybUwe3a15ZYVdt6zxrUXaDU/7B+QdvR8H9AXikiEtkuKQXfsaFm/RJGv/bq1xe6vsbS",
+	"yANenOFO+ZlceHe2VOSPXDJe2LnmZfOf+9J4kJv/x3ZRFB+oAQ3mrTNg0BWGDQIvvrdcjDiBfmD6Ry5C",
+	"DqCvxkHwnha7qE3iDW4rR0GsIoEPWwY3Jm5ASaGt2EnUzSJn4jrPf+Rf6D6cU6cWSE14bXQF68nAu+c5",
+	"ZPTr6kgUE7nyWktKX2gf1e4UrqUhlsTi2l/gKp/PaahFcf2MUGIOGsLrSmJz4zNCCWyvDUaZnyAegk1u",
+	"L37WuVAc856Ch/0VL/bRS/BP6K/4CZcbuSxtgok1rAFimosM02PMBn6QSzC3G2F98f1AzSqq9cCVvrLl",
+	"NC03I7DHEaGhd6zsoGUbxrIR5ec+MRPU+rKgR5YPlZ8fmP4Z5/FVynhjs9n5xbQeQyIuCLZTu/QeCQtp",
+	"EDwxv7CP+r3NKPpCtEvDY7LzTA6+YfKoZkWB+T2QhNiUfSMCF9nU3JyND3KZ+cayxkxYMibIoeJaM0Fy",
+	"ebi8vSCXilUWuDimuLxxz3zde+OnmbA3P8oiJ6U0Ghl2Dd/xovCh9C0gWmssvSsIExsumBcO0luP2PH3",
+	"oqqOXcRXr+oIrrktvGkHHL8NgcBpRKaewnfrF4NuMZ+sjxUzVoluB8ua+Z2m73wXzKvnCm6JxtnkRrEq",
+	"ByQdK3og/PKWI6jVUVfjW/PrJRzz98441jyY7gVlH7zY/jWhTgxyEg9vUZGNZIqYp0RdFBffuYquNEfg",
+	"wrBj8wd+x5RnoK11VnotBRQoK5lcfw/w0uCXFbxrFefC3DHmohmqJ+/pjr11c/likryXvGg/Oxsw1L34",
+	"+zyHDgEX4cUPZ8UEO2AxTniH39a6G+A+ULuHYfgWuJM2wBZGWYAIoGz8201uBLRYaMXEy9p+HELhFh2h",
+	"YjQP+ZnfmWnfg7PuuzCLC+wHcXniKyxhHTtccKDaVEMnfxNaVcYa2NIqN/qXA1CrPChq0w8uoPfzO/YO",
+	"JvG/8glOyCdA2AKFmZyuQdW98Al8NsoofzOXQNMnX0s4sOD/3jOhnxFkGdvdBaI/oBU6XrL5whmhZCX3",
+	"2N9Y8Y14JNfrzMcg0TVZZfDxsmS0eEzMDkG+CmgXa7iQZN7SN62XTZiDbmxV3w0Hmvl7Q+GPmq/g2y1z",
+	"FT7pIk8YDzN//u7q38ISwWI4fXVxJ5zZ9cM7rBJZuZ0/ZWh9eUtNWbiyMUvNQZp9xV5mP8WYxTzslGHV",
+	"tq08ECXJmlbO79zPldGNNyqDc9RyEZ65H3XO9XiGJzwxkd6JVX42Ww1KySRAUSamdg4q5Dwm69NAkc6D",
+	"GN2w7AioczABt5Byx9C6FnkLb5bCXQuiVGU2A1b7RE4jQLe1yCt8Ffp4nL+hj1fqLrqpNpZptzUlZ8l+",
+	"bUaq0nVR2AxGqkglD2dy6ZI5t3TYufA9/H6z2kpZqMWD2Hudxn5THoBZ/ebCDR1vLRCOG/X3ryVvH2n/",
+	"Th5SDgpkuOA2fQNJ4KrJHimoAATHKjdKh0D91a7+G0VKWdYFdc0zzuElrVn1CIZRYyxlHnuDT93P7f/y",
+	"jhY1vHhTstUX28DX8i5JyGGeinJJhNDmSTs8KkxQYbRkFexoYe4Dq65lNtx1meT1Zb1RTz4t683nJ3Sl",
+	"R3bweqXfiO/r+TqDhLceyG+UgCr8fb1xmMIQ4B9pCrpyDUEhPNhBO8/ZimO9xdjlip0Bp2YEVu9L8B4P",
+	"PRhrRHYyC/vSQVmcIjYTDAsjdIG7KCxU4Z1bJwBV1xO1RC/sMw9xvmGsNOHcaesJacSoj0qjjvL7CAtc",
+	"5znO735ELHz7pdF0kjjv6WUHjjHdyu3I2Uz25BP843PUgY5C25F4OmK/am3GGfH6L76TV/e/k9izWMgD",
+	"4ZfdzCdU0OKoeFyEXMMDD7+t90nia7fomP1M8dyQDTOXXCXBl7WBFK2W3aytYUwgLH/RbYEiijEvBcD/",
+	"P9B+ZFHQDaz+5AK0NLrSz9vVg65ZgABgFwFdmMJm+obfocPljDm93zLFCC0gj5kWxYzhm9ShwHWXgOLk",
+	"um18O+y7cq+8jDwQ4OGX4HtHlw94f5CbL1efGGTXtNKnB2bcUXa7TxH14BVYz8hvC1oUvy2akICFaTA8",
+	"wFosQa1xhE3HjQ5NKNnQMiO/uYbezVc6ehq6lsx/C9+5/LcFFFebN+DEmQO3p0dyMLtNhCR7eW72YJjd",
+	"EsL5D8lsD2PDWd5NEUzJaQL+PFw6X6Ath+4zY6DPH2UlN5UFkI9doG/dM39+ncYvZSwd2AE12CxqqhRq",
+	"Mlt5IGtaYa7mlirI7z/zuEphJY8aA0AxD+n/sAjR96HHW8Sb458DZ8RX5HGBmwHIPOj1YlTVFSQynLcz",
+	"6IIY9xe8tM88BIGcXyeNOq1EQp9meKRVDvmeAM13CeI8+WQdwaNIFXbm8/19r/Hj9xslPNEZlTV1bOYW",
+	"P8ODmoUv5X9nrLwQ5e79phVSp7UkVKzig0Z/f70C56dP6pxsjIQfyXDYi93A176yoHVeIFOnfZqcrmfs",
+	"pFarn4sdJHCkj3jP8/w03/kDc8Sy3iT4zxuAzfurYgrVJpnZ/U/pBGc+tjXCYzYAxt56YPo/a6AtYXQ2",
+	"govisMy0HA18IgKk+XXHWAnGJiAJYm3oWhaFPLAz0SBcL+onnxBQd/TCfeUwd6e1dQ/Pex5e3n15bXB2",
+	"UdejcGcEl2F08jPJbK7xRx/kMp639x7a/DTwDlBEQ0nBlEL3gZJ75uptbNKtrJ1PwsZen6H20GopA/0Q",
+	"EWtMsIMPEXIFFWyPyS/SZ+B9o0jBbbcXw22hzDozy1dmfn+Xy8WfL4fa4RJxAcUx522qB/h85Fq5jAi/",
+	"H+zDN/7RL5q38teQFgX8ZB/EkPG3V1PxY/ZHHWrfcG2zkG0RgOFIsH4zsuXQ2avJUDWsF2zqEG7fHMy4",
+	"wVPSsXmmFtvyGQ/h3KHpS4cSf5nuHL6bDKT/XS7xSjIaa68L4iAX7moSsBqGdNt2eb3j4yORD5lvOhkM",
+	"EoqNxPr7zZtfIGJmk35ERj79tljLWuS/LTLy20JXnOW/LT5nPi0I4CIbFBx3WOBF/1+/LT53MicLutpB",
+	"4smn3xbMnNLfFp+fmwO+MfxVl9Bo9nzLvamWDh/xV7zYO3X4fjQbLGD+ElpNvHQaRKr1IxLEv0P92twv",
+	"Z16bH+Ry3FHyd/PARLKqec460bEmhRi9qbJm1nPsbAwhs4+IVBpNZC3k4Yw81q8CsPTvchkDKzW07NaS",
+	"K6YvhUUaSwh5UTGqmVMmLn9ivMR92HwQs6CI9WWUwLMPxZNPH+TycwezN6J28DtL3Wmd/YPfha85+tLD",
+	"bz4lSAx4wnsu3H9O9CZpj/ilrftxxkIBB3FG0OpdkTcHtDmQgPCXHFK1i4rR/AjGpU2mMCd/S+9YRlSr",
+	"TG9Pj2RppIGwkLbn8a81dccF+2v30IOkxDofVpoP/Eir/BtF/DounSF3vzqE/fqXkIqezqMALJfhrm4I",
+	"YSRZrqH2tITcd3bmq0qYm72tVw+8rTZdwpgDl0h/wfrDKSGCz3x98P1GpJoVnEkDNuate83us52HW294",
+	"fVxBzSj0Lzt3jU8KKja1UVrjB1lKxX52jz2IGtKelEP6YGKRLTpKQsRl5V++B1iPs8ldUqVcJ+QRufnW",
+	"PfYwkUAseW45db4NBgJtB7GJ53rbgQAtZogvrd7FTxVusE0Ne26LuBVTkOLhIoslvE7YuZ5NeRCPsJf6",
+	"aP7Om4N4ZZ+6R5rAKPFoltXG5EF45zgVOVlSxUhFAZsK6wnRK0E1LeSmZt+oi0bVb+gd65Hj8nf8m4Mw",
+	"4zw0U45vwNGX/J/Pc7BfExz3jup75zccI4i3dSByrZkgsEzM1HIRZejJgz0HWcXImguutiwnW1bZOm7M",
+	"ALVBJZfNDuwKv9JzYfpLutqNOAN+grZpb+lqN92/x/Zp8E3EEdmhqXqG/pohN9kX1pFPEN9P70EbdGRL",
+	"LSn3FdRtkkNDBwDndxKeV+Rs9LySybJgo4rzW3zk4fTmVDK99K6N5RHqCTLn2QW/xh1zzTDlxa1yezXf",
+	"j2THj3+JyrU2/QO6fNPo3ap7zwlFOBguiNoyhvXACABxAbZ88gl1mCmr3e/GtNFetjfuq7LZ5+761QPt",
+	"+uVK3Xqb+iSnmk4gVXyBnb04RP+nzwm5CCDLLEiTDWQCyhFUC5XenXA54rMKUphHErQqqv48J2uO9Wib",
+	"94dheo4g0ADBVlnPNzXs79qvGLoxAFSjRBW8hGbkc+xLGP6SCJC88m0EASEPMbZQUMNgF+Wbiq2sOyCm",
+	"lr/DJ/4kZ3ZaMNr1xKLdHrcMAHS38iCyJmfBb4yNhZ+bdRDejQTIn69tU07EFvI1GReBFupTU2mq2Z6N",
+	"tbxAat40D/5J2DxJ/UYm8YubVSRDQfhYqphr6+P125/IU2g/fd4mITbQI0AMil9Xbwsq3j6Yw/f+EKCA",
+	"KaQMZNF9zzZcNInamBi6l3fgAJlKcFOalaqTw/b0u6kUlRQoKvflrzXhzDc90Kx0jlHFaLXaQoJYLgX7",
+	"bfGMXBEtydNo6pnhPXjem+OQpyare04yK4f4nj2uxwe+kpSZS1ZQWrzUeFJ2C/kW+xGs+bme7sbZMu4Q",
+	"aR57EKfIXPdRMz9rS/hm0oosa17kWcPiDqvwHrK5rvP8vos7fmGHZoiH9pW4gcfiEZ6jng8yaKjaMXT1",
+	"XiCNpuHcJ5/8vz9PlFv7rUnQYHob+VXWXI9vx3WzGc0lis1OLx37+WK0vQevlJscNn198GtgYlO7ke5L",
+	"Nr30Q0e7X94MAKudMOXadu5soJMB+eZwH4f8iVFmLG5fkCOv8fc/GVPOSQLFBaYga/hHL5xr4VoUgE64",
+	"Znq1ZTlZ0tXuXna8NB+ecJz+CcV7UtMLkNjQ25wYMpD/5kKdj/FDj813//u9kN3opBMgGj/wO/am1v91",
+	"z1oLUmqG8ejeOu3UPX3o+wShWWT9P/Gl4nn9ySf3z8/jTl986AEZPgt+u2omMlptbFn3Cv7vnkHnk1gi",
+	"ASzIcuTpm43u4kdKy4pNu/BvtKzuNW20PUwkv2ZNKwBlMA8SmHfTGkTLIj+XHnecHVS0xybkDPu+4srl",
+	"F1iwNk0OW77a+gDdNwpSYowEOVChWR5pWvUzV/qdHflh3LpmrBe0SuoieI2dCIg+SNed4EwiS6VZNRWf",
+	"wIdmkeOfvOxSw0uMJRcU0pAm3YVNDgkVuU3JsmBcbwTDWZGnj5+SFzf/yMiyLnaXdZK8pzvWWvvlDTj8",
+	"eHPffQUuWUgosEWiqV7YT79hZTOU+3b9rpfgTniYVtwuLoaQZp7582zXKSO/aOgw3v11ySDb0SNZooju",
+	"dBW2mst5++PqvB+ttmw0n/GF+d0BKvzX8oa7VcESg+0ZKOB4LBlRsrhjCN0OPXfN/QR26VYeEISBm+OX",
+	"+XJ5rommOybIWrahlEMgMxdSQvyO+gTVsUhrCyEjoQuRB0bFJoHQfC2SmsrzURXxZLzhsVLSe7eQr1tG",
+	"sUdIuIBlnI0mEV8CxuTrSNV1KzkhU7cFT3EfibodVJloaKq7E/etWM6l1vum2euzhl7DINWh4po9WJDq",
+	"AnfGDAcKRhwSCftKVvsGvi5BEp3eagoe6QT5caZf2mXjSTESZXOsdM9BNs+xTz65f476RFqMNe0TUV0u",
+	"/PoCbFMbce234b7Da1+Irl+LbzU7TYacIxzczC4oIR6OMe8vRuhG/nq8uSERlRog/K96rP7rhgdtN8UJ",
+	"jdA1xgxtas8mOh+oM9Lho50w+MVAQOdlW53Y0hJ0DeLXm3kQLWjXIQi1FZ9n7jzWeiO/FQyBsXs3Jd+I",
+	"N3WgzWuAS28QnuFk0z6mXZvv/nRfZXIvKpYzoTkt1NdTmX9zGaALKKZLw+G9MY/CJf/nh+Jt1hKttsDr",
+	"snWQvlFYetiquvA/yIMgDrrgskh14Gw0wz4k1U87Q2mmvFnLS6GrY9el9a9XISmYdNK8L5ESJWuRe+yf",
+	"itFcORwGrrHfTHZBDor6SR3iL3aQswCQwD1nHlesgX2Exzbuo35Nd+wGn3kY1QeM3oG4fwUgl+AvlbKp",
+	"lm7qejt+q8y6kZnIVRCat6khfwD8PTvYV9MC+8Zxz2RWtqWtyrBKzLXKX7EMSxTQZe0MBKxGtKFmy19n",
+	"MqkRnXS8du/GPXOfQt6NEVGoZK0RoaWiXAA6tH0BHYUYaFKtNrWGyS/cF+Vt3SXF5bWXLhUe0Foeof7l",
+	"Sr3dlj0pHLhjWCC+YzS/AKFniMQ1LwLVvy9u/tGoDytZ1HuhoINRRjT7qDOidrwAK6rJMThqNuk4gdG+",
+	"HlllKZ3qr/9JKwjdq05Y93x0H3Xcl1ruR/jizXrNKvVKVn++QG7STsD6Ui3Mph2IxRkCObisECyAtY1N",
+	"uEig52rmftpLcaHu+7oCWyu6ae+r4583/v4F+k9cC5dZ5mKItNZbWWVErrFSEe+6YR8PWTLbxoMIdjgf",
+	"buVAiwk30q8Uxd/9Hw0zUmquGswKqQIarJCaQPPTZ4aiUrD/7//6v9EKtB0pkWhFAW4ao/hCv+h7gO01",
+	"M3ugUmSzstTa4vvug5U1juHBOG+apmc2CHxaXy2/4NZgXzoGAdsdEd8H+O3s4/nkk/mfUVeQZbq5Xdtw",
+	"8r9/QfJ0OmE/97lJW57nTNgWPVwTKYojWEzmPw5UXSADuE3atH7Z90zkB29TDR5q8NJAF+fMSk67L4BZ",
+	"osid1ExdkNIejiDiN9asPJ/O9y56zSoCtkSBmWgMqJYBJBqhRDPb4BvaefoeI/iMrIhm0CO/w/mQk4yw",
+	"MZkHFl6Z70MoFhr+mPcCIMPmh1BnMecC29OcJeBG2L7BIeAhbF5njqFiZq66Lc5dE5SJwiD3eYSR+OrF",
+	"eEdOQROjC56JO9vfNOiQ+IfU7Fr/Cc5EJWuRd1IYgg2yHHOO81+PW/Db9uVLhmgxtRwSRUlZ0JVXVIwg",
+	"xL7653RFx560d26/6qpYPFs8WXz+/fP/HwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

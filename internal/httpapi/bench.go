@@ -47,6 +47,9 @@ func (s *Server) benchOf(ctx context.Context, a store.Attempt) (Bench, map[strin
 	}
 	w := wordsOf(ctx)
 	b, err := view(w, a, c, now.l)
+	if err == nil {
+		err = s.holds(ctx, a, c, &b)
+	}
 	if err != nil {
 		return Bench{}, nil, err
 	}
@@ -128,6 +131,9 @@ func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEv
 	if a.PausedAt != nil {
 		return nil, errPaused
 	}
+	if err := s.waits(ctx, a, c, req.Body.Event); err != nil {
+		return nil, err
+	}
 	w, sent := wordsOf(ctx), now.sent
 	if sent == nil || now.language != w.Language { // nobody has looked at it here yet
 		if _, sent, err = s.benchOf(ctx, a); err != nil {
@@ -151,6 +157,9 @@ func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEv
 	}
 	a.State, a.Events = store.StateInHand, next.Seq()
 	b, err := view(w, a, c, next)
+	if err == nil {
+		err = s.holds(ctx, a, c, &b)
+	}
 	if err != nil {
 		return nil, err
 	}

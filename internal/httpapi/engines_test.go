@@ -110,7 +110,28 @@ func TestARealEngine(t *testing.T) {
 	assert.Equal(t, 422, do(map[string]any{"kind": "take", "test": "compression-dry"}), "there is no instrument")
 	wrong := map[string]any{"kind": "by-hand", "test": "compression-dry", "reading": "5", "unit": "mm", "judged": "below"}
 	assert.Equal(t, 422, do(wrong), "a unit of something else")
-	assert.Equal(t, 200, do(map[string]any{"kind": "by-hand", "test": "start-attempt", "word": "runs-well", "clock_min": 4}))
+	start := map[string]any{"kind": "by-hand", "test": "start-attempt", "word": "runs-well", "clock_min": 4}
+	assert.Equal(t, 409, do(start), "nothing is started before the first start is signed")
+	sign := func(u *user, kind, item, initials string) int {
+		code, _ := u.call("POST", attempt+"/observed", map[string]any{"kind": kind, "item": item, "initials": initials})
+		return code
+	}
+	assert.Equal(t, 403, sign(ann, "hold", "first-start", "A"))
+	assert.Equal(t, 422, sign(inst, "hold", "first-start", "A"))
+	assert.Equal(t, 404, sign(inst, "skill", "first-start", "I"))
+	for range 2 { // once more changes nothing
+		assert.Equal(t, 204, sign(inst, "hold", "first-start", "I"))
+	}
+	assert.Equal(t, 204, sign(inst, "skill", "blade-blocked", "I"))
+	_, raw = ann.get(attempt + "/observed")
+	seen := 0
+	for _, o := range decode[[]httpapi.Observed](t, raw) {
+		if o.By != nil {
+			seen++
+		}
+	}
+	assert.Equal(t, 2, seen)
+	assert.Equal(t, 200, do(start))
 	assert.Equal(t, 422, do(map[string]any{"kind": "mark", "reach": "plug", "mark": "clear", "clock_min": 3}), "the clock goes back")
 	assert.Equal(t, 200, do(map[string]any{"kind": "by-hand", "test": "compression-dry", "reading": "48", "unit": "psi", "judged": "below", "clock_min": 14,
 		"missed": []any{"zeroed"}}))
@@ -126,6 +147,10 @@ func TestARealEngine(t *testing.T) {
 		assert.False(t, strings.Contains(string(raw), hidden), hidden)
 	}
 	found := map[string]any{"reach": "piston-rings-bore", "filing": "root", "evidence": []any{1, 2}}
+	assert.NotNil(t, (*b.Holds)[0].By)
+	code, raw = ann.call("POST", attempt+"/hand-over", map[string]any{"findings": []any{}, "verdict": "refer-on", "proof_seq": -1})
+	assert.Equal(t, 409, code, "handed back only with initials: %s", raw)
+	assert.Equal(t, 204, sign(inst, "hold", "hand-back", "I"))
 	code, raw = ann.call("POST", attempt+"/hand-over", map[string]any{"findings": []any{found}, "verdict": "refer-on", "proof_seq": -1})
 	require.Equal(t, 202, code, string(raw))
 	d := decode[httpapi.Debrief](t, ann.debrief(file.Cards[0].Attempt.String()))
@@ -133,6 +158,12 @@ func TestARealEngine(t *testing.T) {
 	require.Len(t, d.Assessment.Readings, 3)
 	assert.False(t, d.Assessment.Readings[0].Valid, "it was not zeroed")
 	assert.True(t, d.Assessment.Readings[1].Unchecked, "nobody else has made a leak-down")
+
+	_, raw = inst.get("/api/own-rates")
+	rates := decode[httpapi.OwnRates](t, raw)
+	assert.Equal(t, 1, rates.Jobs, "a finished job counts")
+	assert.Equal(t, 1, rates.Rates["rings-worn"].Jobs)
+	assert.Greater(t, rates.FamilyRates[m.Family]["rings-worn"].Mean, catalogue.Standard().Fault("rings-worn").Rate(m.Family))
 
 	require.Equal(t, 200, act(map[string]any{"kind": "back"}, nil))
 	require.Equal(t, 200, act(map[string]any{"kind": "undone", "symptom": true, "readings": bugged}, nil))

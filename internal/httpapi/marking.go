@@ -20,6 +20,7 @@ import (
 	"zanjero/core/diagnosis"
 	"zanjero/core/problem"
 	"zanjero/core/scenario"
+	"zanjero/core/shop"
 	"zanjero/internal/store"
 )
 
@@ -208,6 +209,11 @@ func (s *Server) HandOver(ctx context.Context, req HandOverRequestObject) (HandO
 	c, err := s.card(ctx, a.JobID)
 	if err != nil {
 		return nil, err
+	}
+	if c.sc.Iron != nil {
+		if err := s.unsigned(ctx, a, shop.HoldHandBack); err != nil {
+			return nil, err
+		}
 	}
 	now, err := s.ledger(ctx, a)
 	if err != nil {

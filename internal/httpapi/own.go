@@ -8,6 +8,7 @@ import (
 
 	"zanjero/core/catalogue"
 	"zanjero/core/problem"
+	"zanjero/core/study"
 	"zanjero/internal/store"
 )
 
@@ -61,4 +62,29 @@ func (s *Server) SaveOwnFigures(ctx context.Context, req SaveOwnFiguresRequestOb
 	s.libraryChanged(ctx)
 	f, err := s.ownFile(ctx)
 	return SaveOwnFigures200JSONResponse(f), err
+}
+
+// GetOwnRates counts how often faults came in the jobs that were finished here, beside the
+// catalogue's rates, with the limits of what is known by that.
+func (s *Server) GetOwnRates(ctx context.Context, _ GetOwnRatesRequestObject) (GetOwnRatesResponseObject, error) {
+	seen, err := s.store.FinishedFaults(ctx)
+	if err != nil {
+		return nil, err
+	}
+	given := catalogue.Standard().AsOwn()
+	all, by := map[string]int{}, map[string]map[string]int{}
+	out := GetOwnRates200JSONResponse{FamilyRates: map[string]RatesSeen{}}
+	for _, x := range seen {
+		if by[x.Family] == nil {
+			by[x.Family] = map[string]int{}
+		}
+		all[x.Fault] += x.Jobs
+		by[x.Family][x.Fault] += x.Jobs
+		out.Jobs += x.Jobs
+	}
+	out.Rates = study.Rates(given.Rates, all)
+	for family, rates := range given.FamilyRates {
+		out.FamilyRates[family] = study.Rates(rates, by[family])
+	}
+	return out, nil
 }

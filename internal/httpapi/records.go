@@ -126,7 +126,16 @@ func (s *Server) GetRecord(ctx context.Context, _ GetRecordRequestObject) (GetRe
 	if err != nil {
 		return nil, err
 	}
-	out := GetRecord200JSONResponse{Person: personOf(p), Classes: []string{}, Record: r, Standard: standard.Title, Stands: r.Stands(&standard)}
+	out := GetRecord200JSONResponse{Person: personOf(p), Classes: []string{}, Record: r, Standard: standard.Title, Stands: r.Stands(&standard), Observed: []Observed{}}
+	signed, err := s.store.ObservedOf(ctx, p.ID)
+	if err != nil {
+		return nil, err
+	}
+	for i := range signed {
+		x := &signed[i]
+		out.Observed = append(out.Observed, Observed{Kind: ObservedKind(x.Kind), Item: x.Item, By: &x.By.DisplayName, Initials: &x.Initials, At: &x.At,
+			Attempt: &x.AttemptID})
+	}
 	for _, c := range classes {
 		out.Classes = append(out.Classes, c.Title)
 	}

@@ -43,3 +43,19 @@ func (s *Store) SaveOwnFigures(ctx context.Context, o OwnFigures) error {
 	}
 	return nil
 }
+
+// HiddenIn is a fault that was hidden in a finished job.
+type HiddenIn struct {
+	Family, Fault string
+	Jobs          int
+}
+
+// FinishedFaults counts what was hidden in the jobs that somebody has handed over, by family.
+// First jobs, resits, trials and what was taken to practise are left out.
+func (s *Store) FinishedFaults(ctx context.Context) (out []HiddenIn, err error) {
+	return out, s.db.WithContext(ctx).Raw(`SELECT j.scenario ->> 'family' AS family, f ->> 'id' AS fault, count(*) AS jobs
+		FROM jobs j, jsonb_array_elements(j.scenario -> 'faults') f
+		WHERE NOT j.first AND NOT j.practice AND j.resit_of IS NULL AND coalesce(j.scenario ->> 'trial', '') <> 'true'
+			AND EXISTS (SELECT 1 FROM attempts a WHERE a.job_id = j.id AND a.state = ?)
+		GROUP BY 1, 2`, StateHandedOver).Scan(&out).Error
+}

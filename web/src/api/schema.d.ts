@@ -548,6 +548,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/attempts/{attempt}/observed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getObserved"];
+        put?: never;
+        post: operations["observe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/attempts/{attempt}/hints": {
         parameters: {
             query?: never;
@@ -780,6 +796,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["listApprentices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own-rates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getOwnRates"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1706,6 +1738,26 @@ export interface components {
             figures: components["schemas"]["OwnFigures"];
             catalogue: components["schemas"]["OwnFigures"];
         };
+        OwnRates: {
+            /** @description Faults that were hidden in finished jobs */
+            jobs: number;
+            rates: components["schemas"]["RatesSeen"];
+            family_rates: {
+                [key: string]: components["schemas"]["RatesSeen"];
+            };
+        };
+        RatesSeen: {
+            [key: string]: components["schemas"]["RateSeen"];
+        };
+        RateSeen: {
+            jobs: number;
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+        };
         OwnSave: {
             changes: number;
             figures: components["schemas"]["OwnFigures"];
@@ -1807,6 +1859,8 @@ export interface components {
             here: boolean;
         };
         PersonRecord: {
+            /** @description What was signed at real engines, the latest first */
+            observed: components["schemas"]["Observed"][];
             person: components["schemas"]["Person"];
             classes: string[];
             record: components["schemas"]["Record"];
@@ -2206,6 +2260,21 @@ export interface components {
             limit_money: number;
             /** @enum {string} */
             mode: "open" | "guided" | "exam";
+        };
+        Observed: {
+            /** @enum {string} */
+            kind: "hold" | "skill";
+            item: string;
+            /** @description Who has seen it; nobody yet without */
+            by?: string;
+            initials?: string;
+            /** Format: date-time */
+            at?: string;
+            /**
+             * Format: uuid
+             * @description In a record
+             */
+            attempt?: string;
         };
         EngineFile: {
             engine: components["schemas"]["Engine"];
@@ -3324,6 +3393,8 @@ export interface components {
             /** @description Too hot for a hand */
             hot: boolean;
             page?: components["schemas"]["BenchPage"];
+            /** @description At a real engine, what nothing goes on before */
+            holds?: components["schemas"]["Observed"][];
             /** @description It is worked on a real engine, and what is read is typed in */
             iron?: boolean;
         };
@@ -4761,6 +4832,59 @@ export interface operations {
             default: components["responses"]["Error"];
         };
     };
+    getObserved: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Hold points and skills of the hand at a real engine, with who has seen them */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Observed"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    observe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @enum {string} */
+                    kind: "hold" | "skill";
+                    item: string;
+                    initials: string;
+                };
+            };
+        };
+        responses: {
+            /** @description It is kept with the initials of whoever saw it */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Error"];
+        };
+    };
     getHints: {
         parameters: {
             query?: never;
@@ -5220,6 +5344,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Person"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getOwnRates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description How often faults come by the jobs that were finished here, for every family together and for each */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnRates"];
                 };
             };
             default: components["responses"]["Error"];

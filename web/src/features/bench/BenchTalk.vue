@@ -23,9 +23,11 @@ let at = { bench: -1, talk: -1 }
 useChanges(
   () => `/api/attempts/${props.attempt}/changes`,
   (now) => {
-    if (at.talk !== now.talk) void talk.refetch()
-    // The first time too: something may have been done between the bench and this.
-    if (!props.mine && at.bench !== now.bench) emit('changed')
+    const said = at.talk !== now.talk
+    if (said) void talk.refetch()
+    // The first time too: something may have been done between the bench and this. At one's own
+    // something was said or signed.
+    if (props.mine ? said && at.talk >= 0 : at.bench !== now.bench) emit('changed')
     at = { bench: now.bench, talk: now.talk }
   },
 )

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import '@/words/office'
 import '@/words/debrief'
+import '@/words/shop'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, ask, type Refusal, type Schema } from '@/api/client'
@@ -142,6 +143,17 @@ const print = () => window.print()
           </li>
         </ul>
       </section>
+      <section v-if="d.observed.length" class="panel stack" :aria-label="text('record.observed')">
+        <h2>{{ text('record.observed') }}</h2>
+        <ul class="lines">
+          <li v-for="o in d.observed" :key="`${o.attempt}/${o.kind}/${o.item}`">
+            <span class="grow">{{ text(`shop.${o.kind}.${o.item}`) }}</span>
+            <span class="muted">{{
+              text('record.observed-by', { initials: o.initials, by: o.by, at: moment(o.at!) })
+            }}</span>
+          </li>
+        </ul>
+      </section>
       <section v-if="d.record.attempts.length" class="panel" :aria-label="text('record.jobs')">
         <v-table density="compact" class="jobs">
           <thead>
@@ -278,7 +290,6 @@ const print = () => window.print()
 }
 .jobs th[scope='row'] {
   font-weight: 500;
-  border-bottom: 1px solid var(--line-soft);
 }
 @media (max-width: 900px) {
   .two {

@@ -89,7 +89,6 @@ dd {
 }
 .plain th[scope='row'] {
   font-weight: 500;
-  border-bottom: 1px solid var(--line-soft);
 }
 .off {
   background: var(--suspect-bg);

@@ -65,6 +65,13 @@ function drop() {
 
 <template>
   <section class="panel hand stack" :aria-label="text('shop.hand')">
+    <ul v-if="!test && bench.holds" class="holds" :aria-label="text('shop.holds')">
+      <li v-for="h in bench.holds" :key="h.item">
+        <b class="grow">{{ text(`shop.hold.${h.item}`) }}</b>
+        <span v-if="h.by" class="good">✓ {{ text('shop.seen-by', { initials: h.initials, by: h.by }) }}</span>
+        <span v-else class="muted">{{ text('shop.not-signed') }}</span>
+      </li>
+    </ul>
     <template v-if="test">
       <div class="row">
         <h2 class="grow">{{ test.title }}</h2>
@@ -158,5 +165,19 @@ legend {
 }
 .times {
   gap: 10px;
+}
+.holds {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+.holds li {
+  display: flex;
+  gap: 10px;
+  padding: 6px 0;
+  border-bottom: 1px solid var(--line-soft);
+}
+.good {
+  color: var(--good);
 }
 </style>

@@ -6,6 +6,7 @@ import WhyBtn from '@/controls/WhyBtn.vue'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import { text } from '@/words/words'
 import HandReadings from './HandReadings.vue'
+import ObservedPanel from './ObservedPanel.vue'
 import type { HandReading } from './hand'
 
 /** What comes next on a card: one thing to do, and the fault can be taken out at any time. */
@@ -117,6 +118,7 @@ const tests = computed(() => props.card.bug.sound.map((r) => r.test))
     </form>
     <template v-else-if="state === 'given'">
       <p>{{ text('shop.with', { name: engine.with }) }}</p>
+      <ObservedPanel v-if="card.attempt && !engine.handed" :attempt="card.attempt" />
       <v-btn :to="engine.handed ? `/debrief/${card.attempt}` : `/bench/${card.attempt}`">{{
         text(engine.handed ? 'bench.debrief' : 'yard.watch')
       }}</v-btn>

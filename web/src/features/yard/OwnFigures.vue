@@ -10,7 +10,7 @@ import WhyBtn from '@/controls/WhyBtn.vue'
 import { useSession } from '@/session/session'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import ProblemText from '@/words/ProblemText.vue'
-import { figure, nameOf, sentence, text } from '@/words/words'
+import { figure, nameOf, places, sentence, text } from '@/words/words'
 
 type Own = Schema['OwnFigures']
 type Kind = 'tests' | 'covers' | 'rates'
@@ -19,6 +19,8 @@ type Kind = 'tests' | 'covers' | 'rates'
 const session = useSession()
 const queries = useQueryClient()
 const file = useQuery({ queryKey: ['own-figures'], queryFn: () => ask(api.GET('/api/own-figures')) })
+// What the yard's own finished jobs make of the rates.
+const counted = useQuery({ queryKey: ['own-rates'], queryFn: () => ask(api.GET('/api/own-rates')) })
 // What is typed outlives a reload; it is this instructor's and this device's.
 const draft = useLocalStorage<{ changes: number; figures: Own } | null>(`own-figures.${session.me?.id}`, null)
 const kept = computed(() => file.data.value && { changes: file.data.value.changes, figures: file.data.value.figures })
@@ -56,6 +58,19 @@ const ours = computed<Record<string, number>>(
       ? draft.value?.figures.family_rates?.[family.value]
       : draft.value?.figures[kind.value as 'tests' | 'rates']) ?? {},
 )
+const seen = (id: string) =>
+  (alone.value ? counted.data.value?.family_rates[family.value] : counted.data.value?.rates)?.[id]
+const inFew = (r: Schema['RateSeen']) => ({
+  mean: places(r.mean, 1),
+  low: places(r.low, 1),
+  high: places(r.high, 1),
+})
+/** A rate of our own jobs is taken for ours, with where it comes from. */
+function take(id: string) {
+  const r = seen(id)!
+  set(id, Number(r.mean.toPrecision(3)))
+  source(id, text('own.from-jobs', { n: r.jobs, ...inFew(r) }))
+}
 /** Where a figure of ours stands in the file, which is what its source is kept under. */
 const place = (id: string) => (alone.value ? `family_rates.${family.value}.${id}` : `${kind.value}.${id}`)
 const isOurs = (id: string) => (kind.value === 'covers' ? draft.value?.figures.covers : ours.value)?.[id] !== undefined
@@ -169,11 +184,13 @@ async function onTop() {
           text('own.keep')
         }}</WhyBtn>
       </div>
+      <p v-if="kind === 'rates'" class="muted small">{{ text('own.rates-say') }}</p>
       <v-table density="compact" class="figures">
         <thead>
           <tr>
             <th scope="col">{{ text(`own.of-${kind}`) }}</th>
             <th scope="col">{{ text('own.catalogue') }}</th>
+            <th v-if="kind === 'rates'" scope="col">{{ text('own.counted', { n: counted.data.value?.jobs ?? 0 }) }}</th>
             <th scope="col">{{ text('own.ours') }}</th>
             <th scope="col" class="from">{{ text('own.source') }}</th>
           </tr>
@@ -182,6 +199,12 @@ async function onTop() {
           <tr v-for="r in rows" :key="place(r.id)">
             <th scope="row">{{ r.name }}</th>
             <td class="figure">{{ r.given }}</td>
+            <td v-if="kind === 'rates'" class="counted">
+              <span v-if="seen(r.id)" class="figure">{{ text('own.between', inFew(seen(r.id)!)) }}</span>
+              <v-btn v-if="seen(r.id)?.jobs" :aria-label="text('own.take-of', { name: r.name })" @click="take(r.id)">{{
+                text('own.take')
+              }}</v-btn>
+            </td>
             <td v-if="kind === 'covers'" class="two">
               <NumberField
                 :label="text('own.off')"
@@ -228,6 +251,12 @@ async function onTop() {
 </template>
 
 <style scoped>
+.counted {
+  white-space: nowrap;
+}
+.counted .v-btn {
+  margin-left: 10px;
+}
 .bar {
   flex-wrap: wrap;
   gap: 10px;
