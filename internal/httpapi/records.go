@@ -126,7 +126,8 @@ func (s *Server) GetRecord(ctx context.Context, _ GetRecordRequestObject) (GetRe
 	if err != nil {
 		return nil, err
 	}
-	out := GetRecord200JSONResponse{Person: personOf(p), Classes: []string{}, Record: r, Standard: standard.Title, Stands: r.Stands(&standard), Observed: []Observed{}}
+	out := GetRecord200JSONResponse{Person: personOf(p), Classes: []string{}, Record: r, Standard: standard.Title, Stands: r.Stands(&standard),
+		Observed: []Observed{}}
 	signed, err := s.store.ObservedOf(ctx, p.ID)
 	if err != nil {
 		return nil, err

@@ -533,6 +533,13 @@ describe('the yard’s own figures', () => {
     const asked = server({
       'GET /api/own-figures': { body: { changes: 2, figures, catalogue: both } },
       'PUT /api/own-figures': { body: { changes: 3, figures, catalogue: both } },
+      'GET /api/own-rates': {
+        body: {
+          jobs: 3,
+          rates: {},
+          family_rates: { 'f4-bowl': { 'plug-fouled': { jobs: 3, mean: 9.123, low: 4, high: 16 } } },
+        },
+      },
     })
     const w = await show(OwnFigures)
     const from = field(w, 'Look at the oil, where it comes from').find('input')
@@ -546,7 +553,13 @@ describe('the yard’s own figures', () => {
     expect(w.find('tbody td').text()).toBe('12')
     await w.findAllComponents({ name: 'VSelect' })[0].setValue('f4-bowl')
     expect(w.find('tbody td').text()).toBe('8')
-    await w.find('tbody td:nth-child(3) input').setValue('2')
+    await w
+      .findAll('button')
+      .find((b) => b.text() === 'Take it')!
+      .trigger('click')
+    expect((w.find('tbody td:nth-child(4) input').element as HTMLInputElement).value).toBe('9.12')
+    expect((w.find('tbody td.from input').element as HTMLInputElement).value).toContain('3 of them')
+    await w.find('tbody td:nth-child(4) input').setValue('2')
     await w.find('tbody td.from input').setValue('our books')
     await w
       .findAll('button')

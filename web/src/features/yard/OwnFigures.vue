@@ -59,7 +59,7 @@ const ours = computed<Record<string, number>>(
       : draft.value?.figures[kind.value as 'tests' | 'rates']) ?? {},
 )
 const seen = (id: string) =>
-  (alone.value ? counted.data.value?.family_rates[family.value] : counted.data.value?.rates)?.[id]
+  (alone.value ? counted.data.value?.family_rates?.[family.value] : counted.data.value?.rates)?.[id]
 const inFew = (r: Schema['RateSeen']) => ({
   mean: places(r.mean, 1),
   low: places(r.low, 1),
