@@ -34,9 +34,8 @@ func (s *Scenario) Guide() string {
 // done, and in an exam any test or work once the time is up. What is written
 // down, marked and put back is always allowed.
 func (s *Scenario) Allow(l *ledger.Ledger, e ledger.Event) *problem.Problem {
-	if e.Kind == ledger.EventRepair {
-		r := catalogue.Standard().RepairAct(e.Repair)
-		if r != nil && r.Improvised() && s.ProperOnly {
+	if r := catalogue.Standard().RepairAct(e.Repair); e.Kind == ledger.EventRepair && r != nil { // else the ledger refuses it
+		if r.Improvised() && s.ProperOnly {
 			return problem.New("repair", "scenario.job-be-done-without-makeshift-repairs")
 		}
 		cost, left := bench.RepairCost(e.Repair, e.Reach, e.Grade), s.LimitMoney-l.Money()

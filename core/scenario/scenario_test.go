@@ -84,6 +84,9 @@ func TestAllow(t *testing.T) {
 	assert.Equal(t, "10.00", p.Params["left"])
 	assert.NotEmpty(t, p.Code)
 	assert.Nil(t, s.Allow(l, ledger.Event{Kind: ledger.EventRepair, Repair: "clean", Reach: "jets"}))
+	for _, unknown := range []string{"", "moon"} {
+		assert.Nil(t, s.Allow(l, ledger.Event{Kind: ledger.EventRepair, Repair: unknown, Reach: "jets"}), "that is for the ledger to refuse")
+	}
 	drill := ledger.Event{Kind: ledger.EventRepair, Repair: "drill-jet", Reach: "jets"}
 	assert.Nil(t, s.Allow(l, drill))
 	s.ProperOnly = true

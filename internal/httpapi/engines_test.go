@@ -137,6 +137,13 @@ func TestARealEngine(t *testing.T) {
 		"missed": []any{"zeroed"}}))
 	assert.Equal(t, 200, do(map[string]any{"kind": "by-hand", "test": "leak-down", "reading": "62", "unit": "%", "judged": "above", "clock_min": 25,
 		"parts": map[string]any{"hiss": map[string]any{"word": "oil-filler"}}}))
+	// What somebody wrote on paper is typed in by either side.
+	paper := map[string]any{"client_id": uuid.New(), "after": n, "event": map[string]any{"kind": "mark", "reach": "plug", "mark": "clear", "clock_min": 25}}
+	code, raw = inst.call("POST", attempt+"/events", paper)
+	require.Equal(t, 200, code, string(raw))
+	n++
+	code, _ = bob.call("POST", attempt+"/events", paper)
+	assert.Equal(t, 404, code)
 	code, raw = ann.get(attempt)
 	require.Equal(t, 200, code)
 	b := decode[httpapi.Bench](t, raw)

@@ -140,9 +140,9 @@ var policy = map[string]rule{
 	"GET /api/attempts/:attempt/changes":                 {roles: atBench, own: ownAttempt},
 	"GET /api/attempts/:attempt/standing":                {roles: instructors, own: ownAttempt},
 	"POST /api/first-job":                                {roles: hands},
-	"POST /api/attempts/:attempt/events":                 {roles: hands, own: inOwnHands},
-	"PUT /api/attempts/:attempt/draft":                   {roles: hands, own: inOwnHands},
-	"POST /api/attempts/:attempt/hand-over":              {roles: hands, own: inOwnHands},
+	"POST /api/attempts/:attempt/events":                 {roles: hands, own: inOwnHands, audit: "sheet-typed"},
+	"PUT /api/attempts/:attempt/draft":                   {roles: hands, own: inOwnHands, audit: "sheet-typed"},
+	"POST /api/attempts/:attempt/hand-over":              {roles: hands, own: inOwnHands, audit: "sheet-typed"},
 	"GET /api/attempts/:attempt/next":                    {roles: hands, own: inOwnHands},
 	"GET /api/attempts/:attempt/debrief":                 {roles: atBench, own: released, audit: "debrief-seen"},
 	"GET /api/attempts/:attempt/inside":                  {roles: atBench, own: released},
@@ -245,10 +245,15 @@ func ownAttempt(s *Server, ctx context.Context, who store.Person, c *echo.Contex
 }
 
 // inOwnHands finds it for the one who works on it alone: an instructor looks over a
-// shoulder and does nothing there, but may have a first job.
+// shoulder and does nothing there, but may have a first job, and types in what somebody
+// wrote on paper at a real engine.
 func inOwnHands(s *Server, ctx context.Context, who store.Person, c *echo.Context) (context.Context, error) {
 	ctx, err := ownAttempt(s, ctx, who, c)
-	if err == nil && attempt(ctx).ApprenticeID != who.ID {
+	if err != nil || attempt(ctx).ApprenticeID == who.ID {
+		return ctx, err
+	}
+	card, err := s.card(ctx, attempt(ctx).JobID)
+	if err == nil && card.sc.Iron == nil {
 		err = errRole
 	}
 	return ctx, err

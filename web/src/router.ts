@@ -18,6 +18,11 @@ export const router = createRouter({
       meta: { title: 'bench', bare: true },
     },
     {
+      path: '/bench/:attempt/paper',
+      component: () => import('./features/shop/PaperSheet.vue'),
+      meta: { title: 'paper' },
+    },
+    {
       path: '/bench/:attempt/hand-over',
       component: () => import('./features/bench/HandOver.vue'),
       meta: { title: 'hand-over' },

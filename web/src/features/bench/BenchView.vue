@@ -61,11 +61,14 @@ const waiting = computed(() =>
 const has = computed(() => bench.value?.has)
 const controls = computed(() => fam.value?.controls.filter((c) => has.value?.includes(c.id)) ?? [])
 // Who looks over a shoulder does nothing; a first job, or one that its author tries, is one's own, whoever one is.
+const open = computed(() => ['new', 'in-hand'].includes(bench.value?.state ?? ''))
 const mine = computed(
   () =>
-    (session.me?.role === 'apprentice' || !!bench.value?.first || !!bench.value?.trial) &&
-    ['new', 'in-hand'].includes(bench.value?.state ?? ''),
+    (session.me?.role === 'apprentice' || !!bench.value?.first || !!bench.value?.trial || typing.value) && open.value,
 )
+// What somebody wrote on paper at a real engine is typed in by who teaches too.
+const typing = ref(false)
+const mayType = computed(() => !!bench.value?.iron && session.me?.role === 'instructor' && open.value)
 const paused = ref(false)
 const still = computed(() => slow.value || !mine.value || paused.value)
 
@@ -80,7 +83,7 @@ const began = useLocalStorage(`began.${attempt}`, 0)
 function timed(e: Schema['Event']): Schema['Event'] {
   const minutes = bench.value!.minutes
   began.value ||= Date.now() - minutes * 60_000
-  const now = Math.round((Date.now() - began.value) / 600) / 100
+  const now = typing.value ? 0 : Math.round((Date.now() - began.value) / 600) / 100
   return { ...e, clock_min: e.clock_min ?? Math.max(now, minutes + 0.06) }
 }
 // Marks can be taken back, the last first.
@@ -241,8 +244,12 @@ onMounted(load)
       <span v-if="bench.spilt" class="spilt" role="status">{{ text('bench.spilt') }}</span>
       <LookBehind v-if="bench.trial" :attempt="attempt" />
       <span id="ask"></span>
-      <main-btn v-if="mine" :to="`/bench/${attempt}/hand-over`">{{ text('bench.hand-over') }}</main-btn>
-      <main-btn v-else :to="`/debrief/${attempt}`">{{ text('bench.debrief') }}</main-btn>
+      <div class="row ways">
+        <v-btn v-if="mayType && !typing" @click="typing = true">{{ text('bench.type-in') }}</v-btn>
+        <v-btn v-if="bench.iron" :to="`/bench/${attempt}/paper`">{{ text('bench.on-paper') }}</v-btn>
+        <main-btn v-if="mine" :to="`/bench/${attempt}/hand-over`">{{ text('bench.hand-over') }}</main-btn>
+        <main-btn v-else :to="`/debrief/${attempt}`">{{ text('bench.debrief') }}</main-btn>
+      </div>
     </section>
 
     <div class="left">
@@ -455,7 +462,7 @@ onMounted(load)
 .words {
   grid-column: 2;
 }
-.card .v-btn {
+.card .ways {
   grid-column: -2;
 }
 .left {
