@@ -93,8 +93,9 @@ func TestNothingSentBreaksTheServer(t *testing.T) {
 			act(map[string]any{"kind": "act", "act": "pull", "value": 3}), act(map[string]any{"kind": "entry", "reading": "62", "unit": "psi",
 				"judged": "within", "word": "x"}), act(map[string]any{"kind": "mark", "reach": "jets", "mark": "clear"}),
 			act(map[string]any{"kind": "repair", "repair": "clean", "reach": "jets", "grade": "copy"}), act(map[string]any{"kind": "cover",
-				"cover": "bowlopen", "off": true}), act(map[string]any{"kind": "wait", "minutes": 3}), act(map[string]any{"kind": "do", "do": "goggles"}), act(map[string]any{"kind": "by-hand",
-				"test": "compression-dry", "reading": "62", "unit": "psi", "judged": "within", "missed": []any{"zeroed"}, "clock_min": 3})},
+				"cover": "bowlopen", "off": true}), act(map[string]any{"kind": "wait", "minutes": 3}), act(map[string]any{"kind": "do", "do": "goggles"}),
+			act(map[string]any{"kind": "by-hand", "test": "compression-dry", "reading": "62", "unit": "psi", "judged": "within",
+				"missed": []any{"zeroed"}, "clock_min": 3})},
 	}
 	routes := srv.Routes()
 	slices.Sort(routes)
