@@ -68,7 +68,9 @@ const PARTS: Record<string, string[]> = {
   wall: ['wall', 'problem.wall'],
   shop: [
     'shop',
+    'study',
     'problem.shop',
+    'problem.study',
     ...['no-serial', 'serial-taken', 'engine-not-fit', 'card-moved-on', 'give-to-whom', 'hold-not-signed'].map(
       (c) => `problem.http.${c}`,
     ),
@@ -84,8 +86,9 @@ const PARTS: Record<string, string[]> = {
       'within-cannot-be',
     ].map((c) => `problem.ledger.${c}`),
   ],
+  handing: ['hand-over', 'problem.assess'],
   aids: ['aid'],
-  none: ['told', 'sight', 'problem.study', 'problem.sequencing', 'problem.sim', 'problem.command', 'problem.interop'],
+  none: ['told', 'sight', 'problem.sequencing', 'problem.sim', 'problem.command', 'problem.interop'],
 }
 type Tree = { [key: string]: string | Tree }
 const fits = (pattern: string[], at: string[]) =>

@@ -17,8 +17,9 @@ import (
 
 // Reading is one of a study. Person and Engine are ids, Value is in the unit of the test.
 type Reading struct {
-	Person, Engine string
-	Value          float64
+	Person string  `json:"person"`
+	Engine string  `json:"engine"`
+	Value  float64 `json:"value"`
 }
 
 // Row is a source of spread in the analysis of variance.

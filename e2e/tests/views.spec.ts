@@ -126,6 +126,7 @@ test('every view of the office is accessible, by day and by night, and fits a ph
     [`/people/${ines}/record`, /Ines Calder/],
     ['/standard', /^Outside standard/],
     ['/yard/engines', /^Engines$/],
+    ['/yard/study', /^Reading study$/],
     ['/yard/figures', /^Our own figures$/],
   ]
   if (engine) views.push([`/yard/engines/${engine}`, /^Put a fault in$|^Bug card$/])

@@ -2085,6 +2085,32 @@ type Step = assess.Step
 // StepFigure defines model for StepFigure.
 type StepFigure = procedure.StepFigure
 
+// Study defines model for Study.
+type Study struct {
+	Readings []study.Reading `json:"readings"`
+	Result   StudyResult     `json:"result"`
+}
+
+// StudyResult defines model for StudyResult.
+type StudyResult = study.Result
+
+// StudyRow defines model for StudyRow.
+type StudyRow struct {
+	Df int     `json:"df"`
+	F  float64 `json:"f"`
+	Ms float64 `json:"ms"`
+	P  float64 `json:"p"`
+	Ss float64 `json:"ss"`
+}
+
+// StudySpread defines model for StudySpread.
+type StudySpread struct {
+	High  float64 `json:"high"`
+	Low   float64 `json:"low"`
+	Share float64 `json:"share"`
+	Sigma float64 `json:"sigma"`
+}
+
 // Taught What is to be taught of the set-up
 type Taught = setup.Settings
 
@@ -2479,6 +2505,12 @@ type ReadStandardJSONBody struct {
 	File []byte `json:"file"`
 }
 
+// AnalyseStudyJSONBody defines parameters for AnalyseStudy.
+type AnalyseStudyJSONBody struct {
+	// File Lines of person,engine,value with a head
+	File string `json:"file"`
+}
+
 // AddWallJSONBody defines parameters for AddWall.
 type AddWallJSONBody struct {
 	ClassId openapi_types.UUID `json:"class_id"`
@@ -2663,6 +2695,9 @@ type PutStandardJSONRequestBody = Standard
 
 // ReadStandardJSONRequestBody defines body for ReadStandard for application/json ContentType.
 type ReadStandardJSONRequestBody ReadStandardJSONBody
+
+// AnalyseStudyJSONRequestBody defines body for AnalyseStudy for application/json ContentType.
+type AnalyseStudyJSONRequestBody AnalyseStudyJSONBody
 
 // OffersForJSONRequestBody defines body for OffersFor for application/json ContentType.
 type OffersForJSONRequestBody = JobSpec
@@ -2990,6 +3025,9 @@ type ServerInterface interface {
 
 	// (POST /api/standard/lines)
 	ReadStandard(ctx *echo.Context) error
+
+	// (POST /api/studies)
+	AnalyseStudy(ctx *echo.Context) error
 
 	// (POST /api/symptoms)
 	OffersFor(ctx *echo.Context) error
@@ -4427,6 +4465,15 @@ func (w *ServerInterfaceWrapper) ReadStandard(ctx *echo.Context) error {
 	return err
 }
 
+// AnalyseStudy converts echo context to params.
+func (w *ServerInterfaceWrapper) AnalyseStudy(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AnalyseStudy(ctx)
+	return err
+}
+
 // OffersFor converts echo context to params.
 func (w *ServerInterfaceWrapper) OffersFor(ctx *echo.Context) error {
 	var err error
@@ -4608,6 +4655,7 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/api/walls/:wall/vote", wrapper.VoteAtWall, options.OperationMiddlewares["voteAtWall"]...)
 	router.POST(options.BaseURL+"/api/walls/:wall/steps", wrapper.StepWall, options.OperationMiddlewares["stepWall"]...)
 	router.GET(options.BaseURL+"/api/walls/:wall/changes", wrapper.WatchWall, options.OperationMiddlewares["watchWall"]...)
+	router.POST(options.BaseURL+"/api/studies", wrapper.AnalyseStudy, options.OperationMiddlewares["analyseStudy"]...)
 	router.GET(options.BaseURL+"/api/engines", wrapper.ListEngines, options.OperationMiddlewares["listEngines"]...)
 	router.GET(options.BaseURL+"/api/engines/:machine", wrapper.GetEngine, options.OperationMiddlewares["getEngine"]...)
 	router.PUT(options.BaseURL+"/api/engines/:machine", wrapper.KeepEngine, options.OperationMiddlewares["keepEngine"]...)
@@ -8888,6 +8936,45 @@ func (response ReadStandarddefaultJSONResponse) VisitReadStandardResponse(w http
 	return err
 }
 
+type AnalyseStudyRequestObject struct {
+	Body *AnalyseStudyJSONRequestBody
+}
+
+type AnalyseStudyResponseObject interface {
+	VisitAnalyseStudyResponse(w http.ResponseWriter) error
+}
+
+type AnalyseStudy200JSONResponse Study
+
+func (response AnalyseStudy200JSONResponse) VisitAnalyseStudyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AnalyseStudydefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response AnalyseStudydefaultJSONResponse) VisitAnalyseStudyResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type OffersForRequestObject struct {
 	Body *OffersForJSONRequestBody
 }
@@ -9537,6 +9624,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/standard/lines)
 	ReadStandard(ctx context.Context, request ReadStandardRequestObject) (ReadStandardResponseObject, error)
+
+	// (POST /api/studies)
+	AnalyseStudy(ctx context.Context, request AnalyseStudyRequestObject) (AnalyseStudyResponseObject, error)
 
 	// (POST /api/symptoms)
 	OffersFor(ctx context.Context, request OffersForRequestObject) (OffersForResponseObject, error)
@@ -13238,6 +13328,52 @@ func (sh *strictHandler) ReadStandard(ctx *echo.Context) error {
 	return nil
 }
 
+// AnalyseStudy operation middleware
+func (sh *strictHandler) AnalyseStudy(ctx *echo.Context) error {
+	var request AnalyseStudyRequestObject
+
+	var body AnalyseStudyJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AnalyseStudy(ctx.Request().Context(), request.(AnalyseStudyRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AnalyseStudy")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AnalyseStudyResponseObject); ok {
+		return validResponse.VisitAnalyseStudyResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // OffersFor operation middleware
 func (sh *strictHandler) OffersFor(ctx *echo.Context) error {
 	var request OffersForRequestObject
@@ -13550,361 +13686,369 @@ func (sh *strictHandler) VoteAtWall(ctx *echo.Context, wall OnWall) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7L3vkhs3li/4KgjuRvjeiJRU8rg7ZqRPZbVku8eytCpNO2LHjrogEyQhJoF0AlkUW6GIfY19i32GfZR9",
-	"kg2cAyD/AZlIklWS5975MC0XMxPAwcHB+fs7nxYruS+lYEKrxbNPi5JWdM80q+C/qNZsX2rzTy4WzxYl",
-	"1dtFthB0zxbP/K/ZomJ/1Lxi+eKZrmqWLdRqy/bUvLaW1Z7qxbNFXfN8kS30sTSvKl1xsVl8/pwtCr7n",
-	"MELO1KripebSDPWjPJA9FUeiJSm40oRqspfKjAZT+aNm1bGZC36lPXLO1rQu9OLZX66yxZ5+5Pt6v3j2",
-	"7ZX5Ly7wv576CXGh2YZVMCMpvq83kTUv682Z65XiNV1tuWCREfb213NH+ZUWRWSIg/npnO9/Ni+rUgrF",
-	"gE9eVpWszD9WUmgmYDtpWRZ8Rc12PvmgzJ5+ao3wv1dsvXi2+N+eNOz3BH9VT/BrMEqXJ96xda1Y/pwc",
-	"tlRn5LBlFSNU5GQrD4ZP9kzkhGsggP2YGet6he9/WpSVLFmlOc6a5+b/99aWLXZcwA9MGBb5z0VZsRWt",
-	"4RPZoqz43uyNKrn5zwOt9ovfs+FH9lzUGofxxMxlvSxYQ05R75eG5dy+fArsY7NH/7mArYBH7SSbYZop",
-	"yOUHttLmo9drzarrFZ5rmufcLIEWb1s0WNNCsaxHFmreM//wx+QqeEzaU8N3grNAKneHMCSpCxokf2RX",
-	"uChrXArXbK+meOia5z+ZN8yr9lu0quhx4SSOCo4S2YhsoWRdrcI/aWp2dXo+7+G5sU11ZPHD+bn69UdI",
-	"jGsd0HnLN9tEFoyQvZCH83g4WyhNK534kVrgXZB+EOANNwjON8N1R0j1jim4Fvq0is+fHsPMEplstrij",
-	"Rc2SVtxbmF0Tvm8HiCzjveO63o4zmndPyZBfe8ehkofuG/4fCRvW/1j3v3vLw8nZESPrUsM1UZ7POvih",
-	"ea3pnhdO7qd85xe6Z8EvmU2ZReG+qORAA/xMa2JBeghaHBUP0QR1r/b4XjZn5hqGmzKsVsm1ZgLuUHKg",
-	"inBBpGCkYnS1hT9oumOCrGVFqJB6y6rnhApihjvCk1wR83cuNkQAlbKGFt1Zzr8Fw1JI8z2LLNWoLtMS",
-	"A55yI7jvjV+f/X3/IJfdbZ+3IfuSOc1o+POG35lZT2te2aJgd6wY7utTo//8hZjtxF09yGrHciJrnZEr",
-	"qypps+W4e2Qn5EEsssBkCil3qq0ArSmvjFCllZlRwejuGNR5KqPsDaf2mlFBLKXNLPVWKkbkmii5Z0uZ",
-	"H0lDnWy2yLSky5oNcDRqU91Nzq0uZcP3tNpZO6i71cxpuwk8PeMG3tGypInPzriWQxzXv3YWbvTMLm7y",
-	"IlVM39bl2IFYSYEqZ/BE72nOwmdhz5XqiIH2YWcqQT2Ap7LWBPxH7bgpu6+NOBw778FlLZMsClqisiKr",
-	"nBlaK6Yf1eUF7IionOxRyFoPZr+XJ4pDXdVKj90vlJh9AFlkiG5EkHDCSW8ZWeIuRci77O50mwfM7XQB",
-	"9rDj4+eSVlxXQg1X/H7LyJpXSsN6FQrZlVTayzy5JrDTGdiq/t5dMq1h+6Mk0NYQO5crwmRJZxdPMTvh",
-	"+fzS14EaWe1VFUdgx1qNjLF3byOR3ekcjJstPj7ayEdubKs9PfZqVOv3R3xfSrRLwDnybPFPKj6wSj5Z",
-	"yYo9ce/C1K+VYkrt7fXdkwMbygXSN0mvfMeokiLEXytaK3artrRiiRu7KqgKa6BsJYXcHyc9LfYxUJAL",
-	"xYrjLV2tnOaYbkKYuYaP5JaK/FbeIR+PTeVHKvI3d81LLL9d0tUuma4/s3Xc2L+dd2DsO1KwY+Ibe7pj",
-	"asvXMzwUr90rQd1j1nz3MmfF7R2rVPS6nbEWvJVSl/HGPB22lGStVxKN6q7I9HpZZlTRR0emMyIra2EY",
-	"u8NYGXJNlmwtKxbSgsvEtZSSixl78tY8HlpKWUm5nny7kndIiYrRnIuNmiMV8sjZUgzcl+nfusEXgt/a",
-	"8aKY8SXz+I2Rh5GPlWVPUkx8rQx+R1PhqTX6Af8g6h96mzz2e3g6MPgdq3K+uoT4PlClZ1DjV/N48Duy",
-	"woWNT6OkvPoH+In6lysI475QcARrTmXmry53kZhj1b2GhtdCQ7EWZ7YY3h+59r52JXoj3frS2cmprgT2",
-	"pO2I2Yb/HMnal01zAzZaNp5hfwimlAe48x+3rv4ZygO8hKoDajovjO081B3KsmJC84hjufn5Fr2zk86B",
-	"uEKwKqRi6pb2HLFUs0caIxqDV3K2rDhb23e6Evw/hOaFUeONSq+IfZRwRXas1MTsM1lXck8OW0m24JXo",
-	"2PZj464r+U/U8CeE7bJg+8Z1PUmcD3J5a2+GoKpyiqZgg3W3K5mziJ2LD0S9y0anTR1s1tTwvkp5sGRi",
-	"Hme0LvbQb+bdgOvxJ2f2bGpBpHDORWJFlLnwjV0IcgtNJQ7+oiUjG35nLErBDs10llIWjIIoLuuqlCqg",
-	"aLwHT6aWpKzoSnPFQM+wXzPS7zmhS8WERm8n+SCXpOA7Rqg4EpidkSQ+Dmi+scLIrOp45lvBAr4RocVf",
-	"k5JVSgo4DPiQMYbleh1ckdJUT8eUULbcwLN4c+QqMXrSOgw9Ju0xtfusm9OY9G7Js770Cnq3cf5v6YaF",
-	"rF/Q/QaE/NV6MhkR7KMmJd0ww1JcqIxw4KAKPNRSBFl3GORIoDBI7ymbFj84ss4bt6eOoZCduXhk7i1r",
-	"3qIvE6/LR/YqswIxxG7Xdc71zzaZoHe5LGWtQ/STe3MIMITeqNzOo29/MiTcRGhIV2F3whwRsjwOp/bS",
-	"T8Z7ht31sWRMEFZR6ygIx4z9yFzov363mAxaw0Gg4NkwegIFHQDJFtrG79nW+vG6hM650kY0yCqdsX7k",
-	"ec7EK0hQCUar6kJf7GtaFjO0dMOloO9MMbydZNYhgB0tTD+BHtXeQZdWNwqnKMS9D82XO8pNl6deoRLC",
-	"hGfwvUQBkYORKeZoJispdCWLkYSKT4OclbdSwXOKLI/EfuA5GLjgKBQS+NzweCHljuUEz96eK4WyYLDa",
-	"vKJrPcedAiHGY5CU4LgM3Vbo0fwgl8PrKVsctny1NWeT3bHKqncQNYRF6i3bK1bcGXqIuijAoRNxnDqK",
-	"IjH01qwcbx/z2bZvdNIHteVKyyq8zK0s8sAMrjWhpGK0IExsuGAZij7HKRvJzD3SuCHSHCJLxaq7sEdk",
-	"KwPEfi8l2Uqngti7YKgSJGq5xqKrauerHJvoT82T5r0KXUcDnY03sUTRJ5f3Z3NlfkCN7Vga3UYEFzGp",
-	"g7N8M8P59DM8DvffF3P9mWM7OU/zzGXMhdmOwbbGYVT9RbbY1DyHi5R9pJH0tTn+whKttfSjWlqNb4xk",
-	"cFuAavjZJajdSlEE1AbvSCUVeEUUoRUjS1pVLHySFPsjzH1qy1i6K+jGPB3jPVXyInQd1awgBWeKgJ5h",
-	"kyyOcB1Iohi7nDXg42S9+8hnM1qhu6V3DPUrfGOOzNXmf9N9cPQYI5euOC1C4kcRWuutUUpltTP3TGZs",
-	"JtD/K7aSVXiH51hCzqzpWET2ykw1jdzdMzSJuo4sZDDkwLYh5X7HO8+rGW4TM3dwrXjMrNJkN8Ce8+4x",
-	"cXe7o61jSbyEovrZiy0VeDhj6pi50jH3TFc1G+g75lbfM0NGCHzCR5HRzKlEi19vqbtVYSfpSmfkwPUW",
-	"LxO9ZUd4WsjDc2LG80EB3TJNHpNrYV7FPx6oVensd7kiVKgDq1iOn6ZFYV0M+8e/iUU/6zUiFHocY56a",
-	"cBxaCjqCOut2SCUwXd2C1rIo5IHlGaGKrGllM3m87bOSe/a8MdLWSCmUJFtG88F6QsqwGVVpVhIuyLqS",
-	"Qht1jWtFyoKu2HMCoXpxJBihrxhsAqYO2bmYaRhJRQVhbT2lJUSZMV3DYxdUaZzAitrvGA1wVdToADL6",
-	"j9KyDJ7pgq2D5qxZgaGg+Z18qJXR3w5Br9U6LPVLqtQMx/1bePxGs0gwg5XTX9gw/z7XRUr+GjxmrVXw",
-	"YttZO3pHD7QLmgQcBDY1PLJP1h2HIifDf1NI6XCCJdWehPGvw0kV862/gLih5mqwFgQkMkLYwbLxkRgh",
-	"QA4V15oJksuDIAdZFznZ0x3LzBGA1MeQqbUFwzrEdXhquUCXJd4Kz0nJqhUT8NNWHuAcbyBj0vwplWI/",
-	"8x0rjlFrvoCfI3OC9aqS0R2IzL1UOnOVM0RvK8YuMosed7rbyE7N0y1DHovy5nta7EJJ6/2QbUiyne5m",
-	"uib2Mp9yI8VMrD9qpnqJbUPtMua1xPNE4NRCACUoROcoMH46zo/VaBj4mZTkppLW3ay7tjZF9Wo74tFH",
-	"fzpK84IqlREl7ZVP3OTMkVDmIpMYMVoXEtIM+6P1Fmin1cwhs+wR5inFc/YOUyN7KZsfS7bSLJ9pDXIl",
-	"CxfMSMk2qOSK5XUVNt2MFiJrfUvFLROpnzzISs21YQ+V7CUTTzx7W6ZWaPS3xy84G5K4P/kWOTvjugkP",
-	"KDShaPnBH7+DCz81OttM2izHlvrNqI8ywrKgHB0se/rxZyY2ZpS/XoWCqBJ9863nvr26Cj1pqxVneXqV",
-	"rEW65vIjFXkr0WRPP/6Er313FSpzyGXaxL2smno05D9eWBLZAbMWdVuRJ1jmBDuorSwffw/lmamcYF5x",
-	"THCNQY0ZfMAF15wW/aU//TabzgA2onABef/wvzYvwpDAVn4WDGIdwTT7uclFs/ZdHfellvuQYmh0HtBt",
-	"wDiAUKoUK7zWYDNb1SOytnYZD4SSYtIeqJSyzdcrfeI2RxIxVjOiLd/Xm5j236qX7hLvjTHY5N7lP7sb",
-	"sx15iGkbSxRQEzNCZ/6k/HhllODcPp+o7sj1OrggsAE3XBgTUaogC1iHuuFYhbb/gSvWtv+Tverr9Xum",
-	"plVRWAIWacOm4vSD2oLdxgvolwEnfCMaorLg4gd75CinHLy2+tjK53JfCdEQfR15OABd2L8OtVuRXL1i",
-	"U8zC+hRVp+gs7pMZThC/g3NKSwmziz4tH+yFy9Dq6aciVwOuO8NEsR64ZE6Cab1msapOqK5Nm6BmnVTw",
-	"drFBkqcD12PdHfAxP3yGZGpWF2RJs5KRusnWL6PedJ//n1lGUgleihaPD90U+BnnV/EBVvMHKL30lWxD",
-	"Y22ek8jNN2tWG6XUy5zP1XuSeXXLiryDxIEwE72IiBmClLUGfyc9gD97aIO2GLqXNHLHqqPPFUGfDNeY",
-	"fCjkgchORGP64Hjl6C9XV2MHYXgdEsOt3qELhWZZ+nkZBj4E3bPnHa+3kNo6Zo+sPUhX8c5Gzt7EkxGG",
-	"ssdw8thZARLKkCkLeoxHNTE3LmmDKlmwbi1dK+cMg98rDa4FlLrwz5WUVc4FNT/8PrVqO5msO207cnDt",
-	"GK+Jwy+kYlwU7K4TGG97v/HKTAesKF3eyRml6m2cheZ7bp5hUtyFGCCy3ujkhdSR7NL1eh48BCZYwveC",
-	"861YbriHFnNRUtzcWyfqX0NHr6RKGTt2/ulzhHcfCM3/b5h4PT+1vFPRNnoRNk92DZzJkzqSdjSVBnJ+",
-	"noRL+J1OI7fPAfHvODtMl16Yp36Rhxl+2gYpqyOuzgk503Zhgp15iENeNpWA52AzzEkI8TgAKc+yNauY",
-	"QDZNLJw5xsxv/7GZDtPWezOWWYu1rF2wsy9h21XJfc+aYgVTatZbPX4aZg4Mlz5cVgOC4KbQXkR7L9IM",
-	"oZe+xOYEQ+gluA5CsAGRI+88qYGol4/9a4npnN2Xs4WPYVslCjwlNjdxLDsSfooLGUzTDuZYtzMjzf/g",
-	"o8RmdAf0W3vKE+27+TenYi7FJgTQNJ1ehPvV1BpwLFIbLLyp9hnbBEhNhw3oc3ZDB3+HW8nnBWR7W/zC",
-	"7NLdaoKiEJbwiodwk1a0yme5AMM1AcZEdXw9Tc2L5pz1CGnn0eQc4QrjdBmUJ6xhF5f1Bp0doy7rkJ/a",
-	"gwKGY+cQ9CHLI+SA5AyTdBr4SUwuNZayontmrLqXYlNwtX1MjDEN16BNmYXXodrQPLZnStENU08eD3Ni",
-	"LCJiUppHU182KNSPaiUs4tmDZSVklsBT8LzeRtQanNWkxrHyGWHwvJ1bcPfvaFG7IGfP0sefrANulJ+b",
-	"J8ERLeaWP0MZXLD6uZdcOl75zMR02QL3Vanw8RGaBFEjR7PpL7bu7bGUesvUDMSyVzRcUDwelTaqYw82",
-	"oJ0Rq1k5o15cs/IV39ThenEttTWzRrNE8amxSLOfcutOaNHLzdqP2NqY5JByiwNOjSw3n7gp2eqcIHNP",
-	"gDK+2SKGTinLuoAhnrdKuag4dp1C3wXjzXJVq5EcQcgx5JC82c6pqhg5UOHKsceD3zOVmg6jTsjmFp2j",
-	"6kM7lNx8O3zeHWjtDJjUVT8BIEjmVSFXO6OUB5OCPCKSq0bqFVg4CCHFXaD1g1w2ZbRBvLQAbGsLMqbx",
-	"VYXXij7aPf3Y/uO3V6GqK+frmSLBIJEgzI+00KzC/JGwBdaAOH93NbHMTWXxxToul1BReJ1vWJ7yZD+E",
-	"7yiJSdq+fpAJXR1tMefCEckwaYkoegfKMelhYesgssXyiBWgwUIMWx4+NbtRg3cG4Rr0tS6vvnBgapDV",
-	"bbG9+vxqM7EZpG5rovlq10WHnOKBxvv+bcD53nX+teu/nVM+Fp6ZcazTGcLKxJR1OaTYqU8GHIXfBf2E",
-	"w6LAgRDHVHsgDW6Zna+r+lBEGSMVTKfecf9LYICKiouczMrh6k1dHmHyhuMb9nQl7IRiui4vIf0cqNrU",
-	"MlK33mEGGy7YHsOJ7tpVDdh096YgQEtMzQfgDecFmaJFMrfNzdHBHNfHeKumq0+2usWM+Mor2YNLdxYW",
-	"0nUUCmlWyk8UDJjmd3yG7zL6nWVBcxbQxl4xVrBKYaElr7AeFdETxWqbkf0+GN1Mx2sGtJ8LEMLrWipi",
-	"8a8g5Ye451huhNKWpWcAjQzdVGWnJTvYmzv4rbtZaRPyLkzWmQX8kND57+ZkhUxB+s9Zzqkf4fnQl2Jh",
-	"R6rNPXABLoi6JUHqs1l4aKtt2MUPJZ4zPmSej5EWboM5yGrm8gjnxyBoQoz7qSDyIFhF9vRIFD0C88uD",
-	"0f6hFApRJ849CQBAml6PmZxPZz2tnk+a/cwaFAgc3B+hThmjY2GflEdbyGG4oV4UeaHaESodGvuN84Iz",
-	"ZNS9sv7MwHYsmbktEZlVMOKcB1w9J5RAtnEbhoAISVyyci+xgWnIeT8XNd+l1EQqXgLSZLI01+OEn1lC",
-	"noq06ArfxrUHeKoB6C5ngg77HPlhRkWrUuOcnYCZjdoS6R9t1lFwsRvd4EpG8FNTya9lQvUqDAPPmg8n",
-	"YaCfBDdwFpyA833PgBOoeDIe+/x6mkjVAg4aKuLuV73Y3ks2d9EymOOJrJEhLSZOdlO+wqyy0xyUjdYR",
-	"CIcN1MLJbQCfS6SELKJ5GIaZOcq4ijEvOcjVfdqZu/n4qyh4q6B/+5xWO+ng/SNdh6LNZ5xVN06GFrx/",
-	"00MHR5tgvhXVtJCbmj22pEhnP/8qsh+8Hua/TSXrcl7qHFU6WUwlPzo/zj67PUwriegCaXpIuKa9jEsX",
-	"QvrYtYf52peJz8kFvuP5IHsnlM/V+PWuRq71KWfKmhchl1A2Ig3GP9mjpBMIdpy0NBhHuZPSYJqCnGhB",
-	"NyJiQrW6ctnjrvCG6y2W0wbVU/YR1GcVK1S+YxXX6elO9nM9Jaufd5je7AvWNR0PLDykdvhozGn6UCFU",
-	"Bo6c2dnObl/gKZc1JO4SKKWIDbf+lDq2V1A8HYDMFLOMbPgMovKFrnPfkyicv6G28iCeO6A6CxPi/JG+",
-	"yC2lwg1HSp/3DzizkAHs8twH2fnm0DiU67SkdzerzNM1KDYNDW3taMhVGQZjlneRxh5jtWGr7VjVWADn",
-	"wPeCAki2xajfPPVYna14hP3HjpIRjEiqdiH4vgZdoI+l6KB/gvClM3KYJysXRrJBCquRTB5BC41inp8F",
-	"w/z1A1bTaqfOBHcBbJFxlJb7y2ROx9AeQcQeg9aYUfgCCW5pcDsKz6mi68lUiv+ApywHtjqIxLo6ORwo",
-	"XwM5F3S3SYWP1dkkJsJbejSzTukr4PFEkDWDcqiynN+HqT0U85rzbGm1SX9Y7pKflby4XSU+jIpi8uOg",
-	"5N/aOyHl+UIebvdFPDI8fKNm8+hY0P0yT+6Lx+hu1tf3VPC1LPLbXXLvPeSqVG9WvS9nfLsq96mugZJW",
-	"u9vdXap/kIrd7R1d1fV+xnT0tpLaqlQpJoJic5ghWNSwQCIMZ9xhnax9Hrts2JlGb4P9qWxzumexFlE7",
-	"nNTaRXdSW6RpnTF/NifUfyvJHqOoSTcAXGt4Q7kfjHbdFFGM2uzDW/WDXDaAadaY5A6XQtYaLMth/nSn",
-	"qCyl4UYIrTVnFiWarArea/oZ7Xr6MF28ToPL7fExgmZ3Cr3GUUFh2NBV9IM3wXre2XObuaS9k4o1cLZK",
-	"2ZQCDuw2cG4MschbvqX57UvuaMVpMFZr9BxAwGR/1LQwQypMZ8sZLfTZSG2+1s955cY1HD/PEG94gPeZ",
-	"Was+YWXK1wY+8DSn3Mysd+cwm8Qick7W1gz+Esaggt5Ot1Fg51aXr3HHYbxWoGl71YyV5h/0O3WSg7CN",
-	"8TJvq/9XVmRSXmP6fC+d8mfuWB6xtta0IvogSclkWQDCEgLs+4KoPT2SgjMCLszn5MrWQuW8qY2Ylxl+",
-	"UjYgkCQtG7DNyCflBNq8prPBBcoGAf1S2AitLwZltbk9tsdIn55NxVjERb/2wcbgOQtP21cUpvv0UgFm",
-	"bMtk6yFdu/gfziVzSwmSoAVcOLMSJnAPBY8nz1MOp9PxphOFZ0RHhryRagEYgkB50GlWwE9C8ZzNK1Iz",
-	"RseMyxpslPRA/CBdwjpznHMHRw+xCK7lhFqp87olNSrI04AKUkjaqfrgOUIsWTzDrvg7ufIprXrjX9q5",
-	"9U8nzel2KZTP0mvZIGZlkX1odZDph5iOUuTxWCUC72t7WQE8fUmVMzMh59do9GpFi3CrC8jnu93vZ/vC",
-	"hlfogQIcEyMH1OIIVxn5f/+fF5mNVbVQlbqezPhw1lMZPFcbWqbPe8tolc+LABVRgS8Yy5N9NC4+298/",
-	"voLqa92tFYEAs60TsaX7W1bkCF05vFnroohkAJgPHiNxaGCGKb82PISIgDIZPRkfVslPY63xidGKt1Bq",
-	"41td7JkmXBAKpeqhsMVEKcqwldiPmDBs4VRtBxnrSuG5x5FTTD+qy+CIpY3dzNAMoCf/CXeghZRsxd2P",
-	"Lm936nKEeOvjlhhKvxuXGM3+nC3+js6nPrQnBB8u1ABytockwQESKMG2F+LYNP8ul3BvjnsdFOoZPaeD",
-	"p0noLvi7XMbac9ostnO6c07Gjub26zSbfnqfTkfFmR6VQnNdm0srUcw0nkEVac9pD7mH1Vf2L4rpE8EM",
-	"n4bSrlYF5fskV1BBlbK6TKCHn/m1A/bsJs4FpNdjYWxC8+qH6eI41te6GajV1lq54iWbPZQ4TLctaA/f",
-	"sdM4hGgpbTM9RMAnFO9i21+kXch+eRX3PtVnCNnsiygBNBW759iYhPxR00rbtlFc9xKKDPdTnqimxVKX",
-	"AMKcrvRz4lyrrgLE9aKGZmjOx5LCtK2uk9NeytgJ4nkTjPkgl1aFNnNpWml4x4+RZUxpcAAtGYHu1dDL",
-	"OmW6Ox5qC8WUVhbEu2kfiVgP7XLD59BDK7YvoSLvv04VeV99qa6Ncw00mQYn0A5GxCRL0xKfKMZmtcY3",
-	"9+ktF7cQiAqdKSqI+c0IlE61MFR8RxqLJsNuvLO4K+/YOtCUcfjhql5WfFJ3eYdPgSHABK0QOjAASmJ/",
-	"9Y2p+LKi1XF48UBfRax0mdxXo/qwiuq6Ss+RcO2UI9m6WOe3E/Kgzqry6zRiHgdGOLUDR9hF4IJTqB6M",
-	"By9DatS/s1KHMyJnxOjYOCLLp89Bgyra11MexBxL61fLU+ZF25PPplLuWKmHplWgS6AF0sd1xMj0s293",
-	"e0Y/CkfvUL0cdo5PhzqDxOjbVh5YHCxwgrU6H2q6bEYbgrVa+QYYZ0aCUROqmpNdq2KFhXGmsgWPcfgk",
-	"3W3yqIkxmsTGXO4ZApQ/Ddo8s930iCoTVHluGBNkWUNTa0ANb/fBm+7I4jjZJtM4o94GACzZmuHDG7sO",
-	"yALD2aN71MDsYOi0gdtxrHSQgLCDpQ+/J+FWoOhN8z/AvE/xPLQ754VLeWMY6Csr806uSbSfCG6DbVMd",
-	"iREH5B8rFGvatq1RT0nG4XtLq6BIMtc4izkg3aHhK3Mj22oXjq3xgzmxTrCHA6hc+x7urc+m2RC+tVa4",
-	"+gEcuNZXWotFNselxj7GerNapEsEt0RPosJOjl79Z8dwG4GKzsAhuaH7spjGEHXxPjPhEE+9tpGoGSC+",
-	"tT7OzaOfROHF6Gq6AduKxp7u0yvoKlSTAMfel2nh1J0BBw0b0OBfUWEEMvbexh68Dqf1IqWwo5iO94Q4",
-	"y/MuNmMSei8wRANS6/bS0XeE604CVRxYcU+Dhrpj006Q+GoU434qnhzoF/A0gmXVbN5QRLhfm6bXFaN5",
-	"hpYl9fzFYyn6//JtOA/kPP54CaB3HTvlX68m2CXCHh2GCG+/bfcfVJsjobO1nleSm1hMjp5NV5gCw6Tl",
-	"hDWLOCkp7DWtduGezjNqm5Jgv20AxOJ+R2s54qDbr+VdSKPPLVRAEsynw/u3LeNG8D9SHUZRS0DRO6Zm",
-	"ep8i0CdzGrGGlVWLltKdU2utboRkuAjYjFPhIszLEQdmWTHwQ1pUsloUTKkm2iMsNv9GGlXswPV2iM29",
-	"dJV/o7jrrlj1vxYENwI6nZnYFs1PC47IDidh3q51KE+7SZu+A8dxk9tvcSa7dcBp1xB+INVB6/1F4yjl",
-	"4E7r75MfKLMLHHPb/MIOb9sO0xnUyyu61jOwjWfHl5MeD/FJxxGI04ysHbvfzG+WO8U5dBXlm3E26fsL",
-	"bFNHV5AJIGI2iUDxjXiEDaGo2j2ymSQ+pQQis4wWwYQu18yyQToF/+r43Hz967wK0qkgQ1nQ1ehkHj0N",
-	"6nVNL82pEeyj5+Jg9dKvn4ZxVD8OcbTDfaa3cj57uwMdLTv/hX3U762p3kP0ocUdiyGkbyE4tsb+thaO",
-	"1VxxOyEP7ZCE64puftN0x1yHw+Q6w2TMsTkwGI0uYRcZosybpWLVXehimuPIj7ZE/gnBo1eYHTXdBvkY",
-	"bzcDHioOcLiAAAB+ToykB+uaxrrzJjsmt7IA4bHjRXGm+9EQ2/Y3PgtQhat5yV22g24Sy2CXXK7iqCkB",
-	"iJM3IGxn45u8Wa9Dl8W1azHNNXYlsDnanEGAE7sVcE1yyZQ/mB3A2UWW7I51kHznwN5peY43t0Hrm7Ip",
-	"a72VZszHSLgZJqV7E8le5YCZEUj20joCWJIzwwyxIgX20Z39gJtjU7G5cf5oMCZN+mE0w6ckdiaQZrc7",
-	"Ep1ktb85CMQ8UzMrdl/bLhBU5GRJFSOVMf/Q+3ykVf6NIoDFc7Ax6CPJJQR8BDiUrWLlwNe+UYuhY+xu",
-	"osHxDFUPOkOl4musTzkhqMPBOCPYTc0frMuxcg6CeYs8DfIzAKCvLz8KQvbNw1gJQtlfeGafUzEE3xzE",
-	"yQCCcJ7CzdzcYxPGVutEImKH2MT6ea+bk5v6xb6daT/ffCtrzTSoFBzEO8c1ofqeaY4eTbwxL/daZjVj",
-	"f5DLeHij6fOxhWxAwgVZc8HVluVQNR2Ma/vZJs5qWFevFu4rvUMdod4NvZtrpLeYYNy4uw+GCC3jLd2g",
-	"A3TABFEMyhMrHMdRxqJIYb6OYRTGj9abrZ5pqITJ4fx4s5J5qOsLaK7DNS8KBs0CjSoJ4FI2GjHhRl0W",
-	"bP/YzmCWGxXza2D6SrE8vJ8tF0CSh+iNfb7tEgiZ/WfpTPhlrzUFy97NujyQ1czW78nhVrGpbSVCIKkX",
-	"lB6Ipq62UmH2OZSg8QFEYfOokEHzcF8rfYtnM+Ltth25M4IBCULFEbNhWaHCZW3xUO29t7NvFyqndrTH",
-	"3XyZ87luvv52T3bugQ4gwexR94lwmuWRKL6Be4eq52RPc+Zi7qDztnvNQmO8bjucYKf2+9+KHvnbu2Ap",
-	"Ed+McGYc1F70qnmnk157Un/yjLpNCntfwPVlExrspjw3O8Er4mqLiNLg9YoBgyf3O55mhsXD7Cx6k9Vt",
-	"sK8f11sipJcT5Mh05rwW1FZYQoA7I7LCH6CMZW3Jhql5braCYQacy5Ewv5596u2mtpaReWaKM+E7dNcl",
-	"seEk28mWfzHS1NtMjuWE6naXOZVh/jeFHnQADpSamOZdmqEuAv4GG7188SmgtqPFeM48POXwG23Vb+9O",
-	"4brw4kvWWnHXzxigL5vGnq7qPA4NmZpZDp9+zaahjj1Io9tiv/DWilpgjH5Tg0wkebCo3CKmp9R7U5Hz",
-	"3NkRQ52mjUd+ukF8IacUEMUhI13U6rfq41QvXoTwY7w6y0EQdKI1EQSbpLBEvPnWBvmxW9vSJkqaxw15",
-	"5iR/29uKrjRXbETAFFJpspfKyGdwH1MowOqVmBxkXeSkdJ/rKz22L1LYOILwwLRnEh7zLZbCp6eC2Gso",
-	"29KWB97qCn0eV0b/fYod9kNV5AWkKHdTEtVWHtSg3DAFFEGyaNsrspJFbmRZpZ0ygNWaBBswRXAE0GBS",
-	"l2jWXsnDnO8Aid/Jw7RgdHO0Q4zs2Dt5CBlG67X1uQ61olZKa6xb2wVaO8GOPwRQkJtyR2zA4O2MT0eR",
-	"MCV90k1ipvGF8n36u469fFZBxMaIu8Dn/5zkLzgx1wRLzZLi6p1W45Ngf3TPC95T9eZUfMYSrqe+Aah7",
-	"ya6Rt/B0L5s2gJ3Tvq1XW4mNsaemMq8p/iCLsUWNEOihP2ITycchhb8pzOl2yOettvjJyYJvWy33T8sY",
-	"9F/4m8t8Os0R23fBSNXUVLkUaIdYO77J81Owzsmtahy8iQlWfuRwXGP+7F3aUtILPztUsU6jKMynSphz",
-	"pHavWm35XQz/3iapz4JvHQ3TdITZnCoTqB2+tUIzsbUoHrIzC0nmVqJPYclA/fE5l3dHkuDXegzcQ5Dx",
-	"ufttxbHh/dYeZw07tCk+ylY+7Tjx4o9mAAtUw5KOApy/85N9cdDR5b1pnP7nQd6lX8J/vQpWCu+TAfm9",
-	"Ajp5advcpYRe72lN4cM5jNFbOuU5vWVJOZGJyTzZ4mA/eKGdsd3gp/S4vgZuJpF81b/x2bJnXvRvnZY2",
-	"g5cDKM8RTfXESOOsFnApiLYdHUmuzyebiwfOkgBfSBFP3y4bzzxBVW5FNlsI4f8aav0ajnSfd+SSxVET",
-	"Fb+k4LoPLoeuGEmHIY3xb9DrdzLfbyqmAnktK1YUs/gFvvOCFeFu/tDwbaqHPzzUbUM3jPm2ow0ZWctK",
-	"HwlF12Fq8CHWtm5QjoJd6pr+c0iUiBbREOCsYsAGMuteenHMaRo268OX6dB1X124eltridxqfdWpoMQI",
-	"SqyJVWT/g8pxxY1wCFpch6Bbsd8HFd5PdNDjHE7y0P8fNRXagmzPuPsu3mNg2AbWwtTD6yHKv6Oa3Vi8",
-	"2JMbQbscu6EZm94iem/29YQcWptNB69n7XbQU3n9us6Pj9/N6zsOL8EUmvS+M7IWo0mL79zF3c9fdyjp",
-	"vRIUjWFWRfAJH1euaAHJ1kICBiPXI7kLsxz0c2s3275zu4rfw+vOg/Xgrh1EqjhlVSWr2+Xx1ish5yEu",
-	"4U+3I/Joz5WKlRWvpEAGaWecmj3Zz0TK6PVbbYPfWQs12F9hbN7TYGMpXY1VwcOl45rumLBusTkIUVXN",
-	"bpc04gHBPrDhpq6rLVvtQhvxxuKBu/SLTq9VwAjatl2wscMSbRt7Rwse8Q7e0aIei962sawyB5ZqBvKV",
-	"eZBEssV8mhTTXUZQ2SECfLu16cTTOxsuPHF72mRT2qm1Pu92yRHGn5DB4cxap7vDr/5E9s5fmz3S7vb5",
-	"/Vpal/s7RoMpoVHP3UbKCCPMKqRdpyPhz4oQRk582BGIOw4rctOHqSXTHfXDk8geztFqY5+P2zepBg2O",
-	"ZBFCgvaX3JdM28L8oVRxyYFd2Q6nhGjZzrcIlFY3VkKvSFA3gLVEyw3TW3Bgp8TD/6hpNcNdgeu/gbem",
-	"e8bbj7cA19u6fkOqCQ7B7KvH71wSViqH2KythkOuG+vw9Opeb2GHosqAIjwvJzAxCGI7S4Yq7j0i2VmN",
-	"q7+ADQrcvookQ2MiZOi3kOqIrRIdLSwSaasZMgXgRHBctnASrN/BDhVWM1sMP+Cbdu6d3/Ez4IlWMrGL",
-	"bxyVCD4xUiLYgE6PpXC5ifSKMhkVPlHMSc87lhGbfJWlpuCIyJa7zDGXB2ytUpQWYlXUNsLPVlLI/dFs",
-	"ZpVjpjBdM0h5x6SJ34N4gUzko1cBgrI7IB/7nxaBKZu9Kf0EN0dWN5NGF/JsNMKBHho5BAEm26p+8+pK",
-	"Coc1MfgtUezYF0JfGCDItniN75nSdF/O6FDKqmXgW6GzTm3mOrySNXdGM2rahdLQ9Iw75UbLkGQAzIuA",
-	"Gn/ERMC6QEt7yYiWRe76L2CCJnSPqjgLbkjF1nXEemzniCjKzQidbMNOhVQYj7PdqmR4PsMw4NcdpYZr",
-	"BAIPd46NYfZ2J88VUZoXhZEqjkIguicUUWwWohGlwo3VkCx8utwd+bBJdmYLKi5rlXDBtTPwmveSA3Z2",
-	"iadGLt5BwOffLRRIGvrgSpbH25VUOoYma84AdGAw5jMl5vkGPrpKzMJ1A1xcu4nXhLa66oZBcpFj4fTJ",
-	"NaGC8H1ZyTuuWE5s6CybhbDY1pcj9aG4Q/9wnoM+IycTqaBLWVf3QlEPupxE/V7dbcg9Mvcyxgl0Qg24",
-	"WktX92k/fKrV2pD+RNO1BS52D5BD76Ev1aHJREfXluI6HYFoRsO+riHSwwWLnJoPdb6BviqaUDNV6BsB",
-	"91ZilO1hjRZXdhwokjU/OZ8cdvG1iNbEmoYEig9yRqheTOCVpaPy91S8AXpYCkCMxWpaHtF0CksZw6kv",
-	"gv2IEUUulvHYYs4ZjefM9ugLbFjcjswWR1lX4Y5khKqdsgLd8Bi2rrGgeRP3dWON4RraJqedTdaQzM0i",
-	"TvNfwm3nqHatsqG0u3XnoHwxDPcccLbhkEBvI93oWRAGIgKiYGe04mgEWMDGTIVArJiZXfBIIJ1uZcki",
-	"RuME7xk1MFxwKdvb29/blgwsuMjTeAQ/gm3NoM+RkJb23oiM5gMnE/wFPh9Lwd2H7A6jvSF40kpb36Ob",
-	"/p5a6KTDvPDS+tY2ELuFvidhiQg/QbDErpIoLlbMWTreZz+kij0xtzFDhdgHoNMTweSCb1TwU62OqImt",
-	"HMzzr+FiCXVzSPVLORxGOE7NPnfXFpYIbaZvFoCb6zgyJi98fvZASmP28Ry1YgxVf5BA4Osv/DhjU3zH",
-	"1jMhwa4bJHjQYspWsUYIRXhSu0ktlBkF/Q+uUSrNqhdyX9KKRwJCtdApJartQo4ONdD7oMjyiGG/JcPy",
-	"QrSi9qFeuGsuNqwqq1ipwD7o9PPCupIHvEQA9WDbaabTmqYM6Hm/NK3zEL47dE5d2WLYsIL3XDKaxqZy",
-	"9hdZ6S04HbjYtH9r8vHTbjLYtZRCyDYhYcGZ21C7CkvLOG+4Ypc52a/2lf6h+CeHzktvBMNPk6ePn5IX",
-	"N/8g5gWVtWAW9oC9QAkULJCCq44NsDzqoAzocc0gpuXKZ5HVmyYNwCEWoM9VvhIl96zBjTG755wzHbCS",
-	"v36X1k7i2+mscFewwYux/QjWq1rvhofQAAD/tiAHOD5oU36H1WYW5EQ+sk6MPlZ920NS1Pu5WFWOBSKI",
-	"QjPMMSE1u0itsabLyJxGOne5HgHnDd7PYqdoHHRqecwWTjmDgQEeo1o1xxMM76ER77s+zrjOfPdEhzzt",
-	"HGCNtg6SDdXJrZHCNfaLomRbi7xiuQN7xSjqEOHSR0wSM6FsVCXR5oLIS6L7x9VIpDnfPIJESjgJAz+J",
-	"sBLbiqmt9WLPdSGdHIxqjzuVamg7fj62LDUj39B1EjXTts2uBhINvV+pG1HuTyGTHQPfn1iujdc+tvNN",
-	"X60L9MJiV7RgccUhr+hBuH5oa7pizjHr2/4O8qi8zbzIIsmFqR5VRtNd1OmOWvwXO4mLcUp2uCafatH6",
-	"6u+pSKZI+VOxTG8sx77YstUuiqbhe+C20DMiWCBDfgfM+lTZYIFEJqw6eCyzXw4pFCspQKO5herseGJA",
-	"oJ5xUgFQrKQV1Sy/XR7nvBmC2waFpf29lKSBnK/XfFUXKHEHKcf6dsm1ui1ZdTtL1MyAQ+r1mA/gIX0s",
-	"CyqoL5AKwJh6ygey0NkdKyJZrsnZGRiKvmXrNVvN3WJd0VKdsbe4gCbXwIIUBTenRyw3eG/6rT7JbeKH",
-	"2MVY/i7yLeqiQOXQHJkQDiL9J63ymeS5JE6O10pCl+S9NqH4PYhrXdw5ZfqcCc1pCS/XmonkEF5PnI1R",
-	"/Vd69GhcoUrDWeS9nb8jkdM9T8YjdZoZdxLKgMpusN48LbF+n8IVawEqtXEEPCd05G3/ZmkO0DDpaaJn",
-	"wjvXxPi0pgnu4j4DscN/Qlb7VNAO985pmB2dEQNuFK9nQPGLIrJkghhuI/8tlyvl9Wv1eJ//92HIZL/k",
-	"4eSsQnNd5+x2n8y9c9vzD0RN+wNZewZhdWUMPaR326Y1mwV8dGwGHXJiDPWec75Ws+J2XyQSd8uVltVx",
-	"DmykzRALDL3jMztsnlJFat+ZIdNH84HjWU0bdsvFLftI95GqoTYq1zAcY2OPjVPeJnO5jJi1LAp5YDY4",
-	"Zg6Yd+ZDnIRQ8iSCi2cUFik6GDZtr7H3vYz6dvGpdqvXOJZ6AHzSMs0cJ5e0us24YtBkLHslq30V4Ff6",
-	"rNNli1SXAki+Ux0Kbdk7Jj2p6sBIFlxpRbjDAj645C9M8eikPULUaChY/0xYSmORbpckCUUf8LRvMD+c",
-	"RjJCPGQWqxhmu96qdsM2bFwxK8zrzaHehqtOsupBVjuWE1lDPzLRwiK3GNlLZp8JF7ZYbKU4vtGF8aL2",
-	"tNp1WCqlygb8EUruGVQBercrFO+otGSlOE6VE4YqVmBp/RhjKKcQcG9l6KMfGf7DJ33QCv/ebZI9ZsfG",
-	"5JuWoUBfbw68Io3MSitG3HGxcZhk3W//bHgRro+9aw6FDQkxuQJvFvOnJYPWB54pIa1sOm1nNghYh28j",
-	"mGD+iHYXlwIW1vCEEy+ec8cU3IcED+tYAveJHdbOyRg6no4R3dX11LskEPVoqhnds9vhA91clEt0GY22",
-	"FB2nOqT3tXLR3GQ8rXpLSMuBvXGpUyekv940CY9JjaBnFLTNCTipPpjSeMYbtXj4o444nvfqztw4yVTV",
-	"/NSCWIc2MVRGzMXgAlm2K4NmJVGl+WNG5B2riJK1EbIo3bAFH/y9dY9A6pWWqL8M3PEs3Jxjkp/bVbTs",
-	"1iEYJDmFZ4VlZuCVzIngzEAwSY/1RNEaYJfOJTR8ZA6lo5gG3t6JhDscW6SEdN3KTocv6J3Fg+3eAB9G",
-	"9koId6Qjg2HX7tPqa8zLb+0mJ8nANFmP2ox5NHyfWqyTviF3oEdoEgadARSccmZMuBUVRovfGO0egLah",
-	"hZgsbeZCZf6LEtyXxwOZMOPAxVJZks9WHCW2HILmjeeB6rp8g6QJHR2d3qXYAXPO8V6fGP9pA+ngt6L7",
-	"b9c24LuCLlkRAy4BB3p/UFc7g28GB3Rul5m90qI/uE5D56GbxVq/hNsI+TGjK/Sx7B7/N80N0pye+Hws",
-	"x/tyQbB4QMJNObrUl0JXx9kpvNj2kVBl6zwB+QUSMKg4dhIw/rBAaTZp0YrwsFyZgkQbwHwGn7IyZuox",
-	"bECb1OotDYqtucXGhw6ddDuZ6C65cEcCkuoYA/1C9+EWUiMuMdutNHqCd3xOVj52FIUy1FA5wkGky3VD",
-	"l/DRGuRJWIu+vZROfwFcQ79BWW8Pwtn4eBLSlj1yMc6HV7MDB6e740VxswpWtCfhRaTchae1B4pCW4St",
-	"J/v2KbbTjgcalWKsdaL17Ly6PdvK/zinHc1Yd/fWPJKJVJ5Io1Zjt0v0tzCWKUTbnVvZlQu1AwTGQm13",
-	"uwi2KC6MyTq7LZyTBg1G8l+uEvuUJKSg+55AMLfG9Rc8ge0ZzaSu9fC1JveX4K3kDIjpB3losxAMx8I9",
-	"qK08EK6fQ3wHfK0OTTIjhr+PxKIX+P2YsaIw7H7wBvVSZRbqKb4V2oeGE/7lagq9GH2ZQFVLszT8kZ8x",
-	"8HcC9Ei7nWG6pxc9YiPwjcm1xaMUcKVB0xkplg6vmT6DDFxswuXzq8kslFeFlJUtXaUQXk11GTqQzAG4",
-	"qu/NQ32IzBbCdFsyC1sRdaDhokUPETmMryimH9UljuRADqcKkmFtmYWWwG9HpY9Lvu+RU93y9a2f1iWd",
-	"17ij7OLf9Xx9uY/25Ydldb+CrEOnxGvYE/30uzggpgFB55lntLWsiLlgbezsObh0n5GSKo357u7viL35",
-	"DKK3hVQsBwew4TYhNdlSkTP0Bz8nSsuydM/6SC/4iCQ2mn9OtHyELQGf2cBjRlzXZPOd9brd9lfqR0u2",
-	"qREm/NFBgvMcFrKwiLYtbFA7uvWyI9SPHw2K7wUL1l51sLRmXEc8QGXIbSVyz7U2y6kM+QoPITp5a9Gj",
-	"mt2uA17KzGxSMz9OAbrqpn8Em/fnch46SBxWZwD5MlcR3nGRftzYyVovK195q+3khr4502ylWX6eQ5Qr",
-	"adSjfB5Chjo3YIC5sCdVnti6aXzfJ6Z7arSW1Jru73O6c9jNOdUTbxuMRIUC5rGP4T5p+IJLwMCLejFx",
-	"SJmuy8c3TOuZVwAiIsO87RHp6z8r228kPd0HhXgE0ssBk0e0ErpnZHkksMtzSlrdebpMfUDstPhir1GR",
-	"5S6iQkJR95pBKUVVN+VRwQtlzDVS2FrXEAz8LMTV1gEOFkpVtYAojQ3NztoFD88VyiKrtHKwUXCvoeG3",
-	"NZqtsfBo8RxL63il8Cg0IWajWbBinVqBbxgZQmHjZQMzimmal2akbtaCz63aiajrsDV7umNgDDh08/TP",
-	"DoOqJwSDhi2JLdpTk5plZUW71KEpLnA5qNr/ZsWEo5Rl8ga+vSUrQlaG3+YRn2hqiXvUu+w3MQDtb0/V",
-	"STsx+JwU7VznIodYhgtXXCCI52iMMwjSMwjLacUCANsaOwVyr5Wdmv0nEgJnbMaBWIvN9WAEkozx6O8Z",
-	"Ytn0wwiFxmqyVCEWbUox1iuhZmcnAySpye8ROPQkDfm91DYRt4cQ/bEE9WZm2n/z2ozM/4JWG6b07aaS",
-	"dTlS3njx7LNiBhAno6KZYNqezqwACxVEqkU23Ir+xwdk70y3T1+77GQF1XLIycppRY+RdsMgvOd2J4ul",
-	"OZs738iMbxRJ7iFyUg1k1p94ULRVtd6mZwcykcdKBeLGZzsOc7pNs2h9yM8kzSLFRZ5kkv6HUHTNrlc6",
-	"hmuuNLHQ5haWB+AnG2d9EzTC/Gnb6cY7Jz2sIAC3DZP9Kq75ihZBX6jRRne8KDKyp3wPSUJ1JYLuzlhT",
-	"y4SK+D9m9QtKC6CBkuOWFuLLX2mo++BSjsbEQjnKw+x5yNq3GH1tKCUCHXNAm4TcK8d1w4q+gip1G1dv",
-	"R0L2tkJkqOa0QPssvHaSQv8z37HiGC3ea5XjRfS95FqPydqReDEIMydbjdTu7OmR3Ekd7coS7de0lUYi",
-	"IM6isZfMR3LwxALgCFekshmJw1nNA6x2GZPdWbyq5J5cBacNb6hRIHarO3qhwUXqtpvT8Q6mFM6bsyM7",
-	"a/tOWqB29Dc7CPdgDweXHRcgt01R9ESepd/fsWqQQMyF/ut3QerBGCMcA4CsOJHITrdB8SOVgvCL3qoI",
-	"6pr7JpF4OJG9ABIKyAhIeCRntDK7SK2Df167I7ORv5pJpFksbcmTXC3jzEsnDJq9cHzd7hRqD6vbgqYA",
-	"3zJ0ZoVwW8+wZIzJ8TCk8ZQUTZRPiWWgAfLF7b3meAXKzYvbO4ftNmS1JYtC8kNzOUBS3MsWvyyyZJd8",
-	"0x8ipQ2gn2VPZEm0PYdKy3T7B3uN2wsKB8haJLHrj5EUGf1M9A1fqddd1ktrWBCNQEZErpu6zIKttflh",
-	"J+RhXi+d6E5EeSBMMkcfnP04TsmvVGk2pxVEsm0YU9FH+yOsEowwq2fjzE/Ssx2eSSBjHi/JdnWz87bI",
-	"itgQ5jkcNd5BS3aSOpLsnbODbVHuiOGNzA25tdBGPoPzfi0jINDC3HD+ry7w8uP792+JYflqTVfsMblh",
-	"Ffi0jiVT5kL+QYKtsyo4FPC6P78/luwGvgVlpBsmGIBjkbXRo7h+TGzzZs4UWdGqOtoaV0hbthhy5rZz",
-	"81hzVuSPfxPeCfts8X/iQlu33LPFU6xOYIKWfPFs8S+Prx7/i8WQASZ5Qkv+hHK8RzaY8iMB44NL8VO+",
-	"eLb4mSt9zXP04KpSCoXs9e3VlUWCdC0JaVkWfAVvPvlgc+RRNE/C83No7x00WlS99/CVhuXVVpZo3gCq",
-	"QezTfq5PXlaVrOx2++U++UR5/hm4xAqR7qpfyH1Za3YNlyf05WEaNPn//LTgZmo29QxV/wW1xrpjZAzn",
-	"NYufSL7+Hd9lSn8v8+Mssp7ha9vTj+13WlkEPiXlc39Rn8/kgiTV8JrnFkZoqBp+DkZJLT51rc/kjLKs",
-	"mNB8xSbOQ+u5hyDIW6wdSaKGJB/ksimqAjQILc+kS6vZaZwoTSPO3oHpT5FVrje40qSkG0bQpZXh0fqj",
-	"ZqCr27Pl+xsEj9PTYI5seIXNtJ5A/GGBB+++hBrS4y3dsNBOXQvSsBt6RD2SB9alFAXY8x5PdKVlhZaX",
-	"YIemvexFdvbJJ/uvz9E9/oHp75kAxai3vxO0dj1L7pXaOLXIHYLtazFt0tp7F6baE8CBaF0n3Un8vc43",
-	"UO7smyXRDeWCLI8IpwG9LMwlJ3N6fEy81eQ8pFxbJAoz/aN6TpZSb0GTAP/d40XW26zXtNpdIzTFOZt1",
-	"2p00eirWmlXXK63u43YZG/hvbFlxto6xSI4/o7ZtqHtxDlmyrU0FCYtQKXff4yNJGodvBBTXOqYKFO/3",
-	"PMJSYhe2hwzCAPEHuXQdGhVBHR3aVF7+nLbqRILb8CvVq+29yznNPuon7I4J/UjpiiEwWkPY/kYNaIhW",
-	"xyNlbAz4jMKrQpFCik1TArllRQ5wgxiU14SSdSHNNSIxu2CJYvPCRLaHaewqccfxq7xM0mSFIdu3V99e",
-	"bNTXNtU4MOpPsJsIPoSpzs8JVTt7i8ARsl2mLr6VDnKzrAMbeUPv2N/gia/tnvmRivzNHbilEq6Z7wJ9",
-	"rVh5cd0Kj7yK6wlvBCN0pR8Tn/aIjoRbnuPNpH06pMyP0KBKqAOrWO7Q8TBVTvM9I9iDTZMcgBUMpzy3",
-	"TVGxu5b9hm61SnlMjFq60hiVkYav2s0Gt1SRvbxjufmpeQu/+t3Vv9kwLyNlxUA2gXhBL0WXca7z/OWd",
-	"7SzxVfHNL+yAE3tg9QSuHNsoJCAA/iYFe95gHNoSRusWQfVWu6Yf1veEWZQMzMbvrv7tcmIKQMAiotFy",
-	"S5tRLn+IPjoP3ybUwe3a15ZYVdt6zxrUXaDU/7B+QdvR8H9AXikiEtkuKQXfsaFm/RJGv/bq1xe6vsbS",
-	"yANenOFO+ZlceHe2VOSPXDJe2LnmZfOf+9J4kJv/x3ZRFB+oAQ3mrTNg0BWGDQIvvrdcjDiBfmD6Ry5C",
-	"DqCvxkHwnha7qE3iDW4rR0GsIoEPWwY3Jm5ASaGt2EnUzSJn4jrPf+Rf6D6cU6cWSE14bXQF68nAu+c5",
-	"ZPTr6kgUE7nyWktKX2gf1e4UrqUhlsTi2l/gKp/PaahFcf2MUGIOGsLrSmJz4zNCCWyvDUaZnyAegk1u",
-	"L37WuVAc856Ch/0VL/bRS/BP6K/4CZcbuSxtgok1rAFimosM02PMBn6QSzC3G2F98f1AzSqq9cCVvrLl",
-	"NC03I7DHEaGhd6zsoGUbxrIR5ec+MRPU+rKgR5YPlZ8fmP4Z5/FVynhjs9n5xbQeQyIuCLZTu/QeCQtp",
-	"EDwxv7CP+r3NKPpCtEvDY7LzTA6+YfKoZkWB+T2QhNiUfSMCF9nU3JyND3KZ+cayxkxYMibIoeJaM0Fy",
-	"ebi8vSCXilUWuDimuLxxz3zde+OnmbA3P8oiJ6U0Ghl2Dd/xovCh9C0gWmssvSsIExsumBcO0luP2PH3",
-	"oqqOXcRXr+oIrrktvGkHHL8NgcBpRKaewnfrF4NuMZ+sjxUzVoluB8ua+Z2m73wXzKvnCm6JxtnkRrEq",
-	"ByQdK3og/PKWI6jVUVfjW/PrJRzz98441jyY7gVlH7zY/jWhTgxyEg9vUZGNZIqYp0RdFBffuYquNEfg",
-	"wrBj8wd+x5RnoK11VnotBRQoK5lcfw/w0uCXFbxrFefC3DHmohmqJ+/pjr11c/likryXvGg/Oxsw1L34",
-	"+zyHDgEX4cUPZ8UEO2AxTniH39a6G+A+ULuHYfgWuJM2wBZGWYAIoGz8201uBLRYaMXEy9p+HELhFh2h",
-	"YjQP+ZnfmWnfg7PuuzCLC+wHcXniKyxhHTtccKDaVEMnfxNaVcYa2NIqN/qXA1CrPChq0w8uoPfzO/YO",
-	"JvG/8glOyCdA2AKFmZyuQdW98Al8NsoofzOXQNMnX0s4sOD/3jOhnxFkGdvdBaI/oBU6XrL5whmhZCX3",
-	"2N9Y8Y14JNfrzMcg0TVZZfDxsmS0eEzMDkG+CmgXa7iQZN7SN62XTZiDbmxV3w0Hmvl7Q+GPmq/g2y1z",
-	"FT7pIk8YDzN//u7q38ISwWI4fXVxJ5zZ9cM7rBJZuZ0/ZWh9eUtNWbiyMUvNQZp9xV5mP8WYxTzslGHV",
-	"tq08ECXJmlbO79zPldGNNyqDc9RyEZ65H3XO9XiGJzwxkd6JVX42Ww1KySRAUSamdg4q5Dwm69NAkc6D",
-	"GN2w7AioczABt5Byx9C6FnkLb5bCXQuiVGU2A1b7RE4jQLe1yCt8Ffp4nL+hj1fqLrqpNpZptzUlZ8l+",
-	"bUaq0nVR2AxGqkglD2dy6ZI5t3TYufA9/H6z2kpZqMWD2Hudxn5THoBZ/ebCDR1vLRCOG/X3ryVvH2n/",
-	"Th5SDgpkuOA2fQNJ4KrJHimoAATHKjdKh0D91a7+G0VKWdYFdc0zzuElrVn1CIZRYyxlHnuDT93P7f/y",
-	"jhY1vHhTstUX28DX8i5JyGGeinJJhNDmSTs8KkxQYbRkFexoYe4Dq65lNtx1meT1Zb1RTz4t683nJ3Sl",
-	"R3bweqXfiO/r+TqDhLceyG+UgCr8fb1xmMIQ4B9pCrpyDUEhPNhBO8/ZimO9xdjlip0Bp2YEVu9L8B4P",
-	"PRhrRHYyC/vSQVmcIjYTDAsjdIG7KCxU4Z1bJwBV1xO1RC/sMw9xvmGsNOHcaesJacSoj0qjjvL7CAtc",
-	"5znO735ELHz7pdF0kjjv6WUHjjHdyu3I2Uz25BP843PUgY5C25F4OmK/am3GGfH6L76TV/e/k9izWMgD",
-	"4ZfdzCdU0OKoeFyEXMMDD7+t90nia7fomP1M8dyQDTOXXCXBl7WBFK2W3aytYUwgLH/RbYEiijEvBcD/",
-	"P9B+ZFHQDaz+5AK0NLrSz9vVg65ZgABgFwFdmMJm+obfocPljDm93zLFCC0gj5kWxYzhm9ShwHWXgOLk",
-	"um18O+y7cq+8jDwQ4OGX4HtHlw94f5CbL1efGGTXtNKnB2bcUXa7TxH14BVYz8hvC1oUvy2akICFaTA8",
-	"wFosQa1xhE3HjQ5NKNnQMiO/uYbezVc6ehq6lsx/C9+5/LcFFFebN+DEmQO3p0dyMLtNhCR7eW72YJjd",
-	"EsL5D8lsD2PDWd5NEUzJaQL+PFw6X6Ath+4zY6DPH2UlN5UFkI9doG/dM39+ncYvZSwd2AE12CxqqhRq",
-	"Mlt5IGtaYa7mlirI7z/zuEphJY8aA0AxD+n/sAjR96HHW8Sb458DZ8RX5HGBmwHIPOj1YlTVFSQynLcz",
-	"6IIY9xe8tM88BIGcXyeNOq1EQp9meKRVDvmeAM13CeI8+WQdwaNIFXbm8/19r/Hj9xslPNEZlTV1bOYW",
-	"P8ODmoUv5X9nrLwQ5e79phVSp7UkVKzig0Z/f70C56dP6pxsjIQfyXDYi93A176yoHVeIFOnfZqcrmfs",
-	"pFarn4sdJHCkj3jP8/w03/kDc8Sy3iT4zxuAzfurYgrVJpnZ/U/pBGc+tjXCYzYAxt56YPo/a6AtYXQ2",
-	"govisMy0HA18IgKk+XXHWAnGJiAJYm3oWhaFPLAz0SBcL+onnxBQd/TCfeUwd6e1dQ/Pex5e3n15bXB2",
-	"UdejcGcEl2F08jPJbK7xRx/kMp639x7a/DTwDlBEQ0nBlEL3gZJ75uptbNKtrJ1PwsZen6H20GopA/0Q",
-	"EWtMsIMPEXIFFWyPyS/SZ+B9o0jBbbcXw22hzDozy1dmfn+Xy8WfL4fa4RJxAcUx522qB/h85Fq5jAi/",
-	"H+zDN/7RL5q38teQFgX8ZB/EkPG3V1PxY/ZHHWrfcG2zkG0RgOFIsH4zsuXQ2avJUDWsF2zqEG7fHMy4",
-	"wVPSsXmmFtvyGQ/h3KHpS4cSf5nuHL6bDKT/XS7xSjIaa68L4iAX7moSsBqGdNt2eb3j4yORD5lvOhkM",
-	"EoqNxPr7zZtfIGJmk35ERj79tljLWuS/LTLy20JXnOW/LT5nPi0I4CIbFBx3WOBF/1+/LT53MicLutpB",
-	"4smn3xbMnNLfFp+fmwO+MfxVl9Bo9nzLvamWDh/xV7zYO3X4fjQbLGD+ElpNvHQaRKr1IxLEv0P92twv",
-	"Z16bH+Ry3FHyd/PARLKqec460bEmhRi9qbJm1nPsbAwhs4+IVBpNZC3k4Yw81q8CsPTvchkDKzW07NaS",
-	"K6YvhUUaSwh5UTGqmVMmLn9ivMR92HwQs6CI9WWUwLMPxZNPH+TycwezN6J28DtL3Wmd/YPfha85+tLD",
-	"bz4lSAx4wnsu3H9O9CZpj/ilrftxxkIBB3FG0OpdkTcHtDmQgPCXHFK1i4rR/AjGpU2mMCd/S+9YRlSr",
-	"TG9Pj2RppIGwkLbn8a81dccF+2v30IOkxDofVpoP/Eir/BtF/DounSF3vzqE/fqXkIqezqMALJfhrm4I",
-	"YSRZrqH2tITcd3bmq0qYm72tVw+8rTZdwpgDl0h/wfrDKSGCz3x98P1GpJoVnEkDNuate83us52HW294",
-	"fVxBzSj0Lzt3jU8KKja1UVrjB1lKxX52jz2IGtKelEP6YGKRLTpKQsRl5V++B1iPs8ldUqVcJ+QRufnW",
-	"PfYwkUAseW45db4NBgJtB7GJ53rbgQAtZogvrd7FTxVusE0Ne26LuBVTkOLhIoslvE7YuZ5NeRCPsJf6",
-	"aP7Om4N4ZZ+6R5rAKPFoltXG5EF45zgVOVlSxUhFAZsK6wnRK0E1LeSmZt+oi0bVb+gd65Hj8nf8m4Mw",
-	"4zw0U45vwNGX/J/Pc7BfExz3jup75zccI4i3dSByrZkgsEzM1HIRZejJgz0HWcXImguutiwnW1bZOm7M",
-	"ALVBJZfNDuwKv9JzYfpLutqNOAN+grZpb+lqN92/x/Zp8E3EEdmhqXqG/pohN9kX1pFPEN9P70EbdGRL",
-	"LSn3FdRtkkNDBwDndxKeV+Rs9LySybJgo4rzW3zk4fTmVDK99K6N5RHqCTLn2QW/xh1zzTDlxa1yezXf",
-	"j2THj3+JyrU2/QO6fNPo3ap7zwlFOBguiNoyhvXACABxAbZ88gl1mCmr3e/GtNFetjfuq7LZ5+761QPt",
-	"+uVK3Xqb+iSnmk4gVXyBnb04RP+nzwm5CCDLLEiTDWQCyhFUC5XenXA54rMKUphHErQqqv48J2uO9Wib",
-	"94dheo4g0ADBVlnPNzXs79qvGLoxAFSjRBW8hGbkc+xLGP6SCJC88m0EASEPMbZQUMNgF+Wbiq2sOyCm",
-	"lr/DJ/4kZ3ZaMNr1xKLdHrcMAHS38iCyJmfBb4yNhZ+bdRDejQTIn69tU07EFvI1GReBFupTU2mq2Z6N",
-	"tbxAat40D/5J2DxJ/UYm8YubVSRDQfhYqphr6+P125/IU2g/fd4mITbQI0AMil9Xbwsq3j6Yw/f+EKCA",
-	"KaQMZNF9zzZcNInamBi6l3fgAJlKcFOalaqTw/b0u6kUlRQoKvflrzXhzDc90Kx0jlHFaLXaQoJYLgX7",
-	"bfGMXBEtydNo6pnhPXjem+OQpyare04yK4f4nj2uxwe+kpSZS1ZQWrzUeFJ2C/kW+xGs+bme7sbZMu4Q",
-	"aR57EKfIXPdRMz9rS/hm0oosa17kWcPiDqvwHrK5rvP8vos7fmGHZoiH9pW4gcfiEZ6jng8yaKjaMXT1",
-	"XiCNpuHcJ5/8vz9PlFv7rUnQYHob+VXWXI9vx3WzGc0lis1OLx37+WK0vQevlJscNn198GtgYlO7ke5L",
-	"Nr30Q0e7X94MAKudMOXadu5soJMB+eZwH4f8iVFmLG5fkCOv8fc/GVPOSQLFBaYga/hHL5xr4VoUgE64",
-	"Znq1ZTlZ0tXuXna8NB+ecJz+CcV7UtMLkNjQ25wYMpD/5kKdj/FDj813//u9kN3opBMgGj/wO/am1v91",
-	"z1oLUmqG8ejeOu3UPX3o+wShWWT9P/Gl4nn9ySf3z8/jTl986AEZPgt+u2omMlptbFn3Cv7vnkHnk1gi",
-	"ASzIcuTpm43u4kdKy4pNu/BvtKzuNW20PUwkv2ZNKwBlMA8SmHfTGkTLIj+XHnecHVS0xybkDPu+4srl",
-	"F1iwNk0OW77a+gDdNwpSYowEOVChWR5pWvUzV/qdHflh3LpmrBe0SuoieI2dCIg+SNed4EwiS6VZNRWf",
-	"wIdmkeOfvOxSw0uMJRcU0pAm3YVNDgkVuU3JsmBcbwTDWZGnj5+SFzf/yMiyLnaXdZK8pzvWWvvlDTj8",
-	"eHPffQUuWUgosEWiqV7YT79hZTOU+3b9rpfgTniYVtwuLoaQZp7582zXKSO/aOgw3v11ySDb0SNZooju",
-	"dBW2mst5++PqvB+ttmw0n/GF+d0BKvzX8oa7VcESg+0ZKOB4LBlRsrhjCN0OPXfN/QR26VYeEISBm+OX",
-	"+XJ5rommOybIWrahlEMgMxdSQvyO+gTVsUhrCyEjoQuRB0bFJoHQfC2SmsrzURXxZLzhsVLSe7eQr1tG",
-	"sUdIuIBlnI0mEV8CxuTrSNV1KzkhU7cFT3EfibodVJloaKq7E/etWM6l1vum2euzhl7DINWh4po9WJDq",
-	"AnfGDAcKRhwSCftKVvsGvi5BEp3eagoe6QT5caZf2mXjSTESZXOsdM9BNs+xTz65f476RFqMNe0TUV0u",
-	"/PoCbFMbce234b7Da1+Irl+LbzU7TYacIxzczC4oIR6OMe8vRuhG/nq8uSERlRog/K96rP7rhgdtN8UJ",
-	"jdA1xgxtas8mOh+oM9Lho50w+MVAQOdlW53Y0hJ0DeLXm3kQLWjXIQi1FZ9n7jzWeiO/FQyBsXs3Jd+I",
-	"N3WgzWuAS28QnuFk0z6mXZvv/nRfZXIvKpYzoTkt1NdTmX9zGaALKKZLw+G9MY/CJf/nh+Jt1hKttsDr",
-	"snWQvlFYetiquvA/yIMgDrrgskh14Gw0wz4k1U87Q2mmvFnLS6GrY9el9a9XISmYdNK8L5ESJWuRe+yf",
-	"itFcORwGrrHfTHZBDor6SR3iL3aQswCQwD1nHlesgX2Exzbuo35Nd+wGn3kY1QeM3oG4fwUgl+AvlbKp",
-	"lm7qejt+q8y6kZnIVRCat6khfwD8PTvYV9MC+8Zxz2RWtqWtyrBKzLXKX7EMSxTQZe0MBKxGtKFmy19n",
-	"MqkRnXS8du/GPXOfQt6NEVGoZK0RoaWiXAA6tH0BHYUYaFKtNrWGyS/cF+Vt3SXF5bWXLhUe0Foeof7l",
-	"Sr3dlj0pHLhjWCC+YzS/AKFniMQ1LwLVvy9u/tGoDytZ1HuhoINRRjT7qDOidrwAK6rJMThqNuk4gdG+",
-	"HlllKZ3qr/9JKwjdq05Y93x0H3Xcl1ruR/jizXrNKvVKVn++QG7STsD6Ui3Mph2IxRkCObisECyAtY1N",
-	"uEig52rmftpLcaHu+7oCWyu6ae+r4583/v4F+k9cC5dZ5mKItNZbWWVErrFSEe+6YR8PWTLbxoMIdjgf",
-	"buVAiwk30q8Uxd/9Hw0zUmquGswKqQIarJCaQPPTZ4aiUrD/7//6v9EKtB0pkWhFAW4ao/hCv+h7gO01",
-	"M3ugUmSzstTa4vvug5U1juHBOG+apmc2CHxaXy2/4NZgXzoGAdsdEd8H+O3s4/nkk/mfUVeQZbq5Xdtw",
-	"8r9/QfJ0OmE/97lJW57nTNgWPVwTKYojWEzmPw5UXSADuE3atH7Z90zkB29TDR5q8NJAF+fMSk67L4BZ",
-	"osid1ExdkNIejiDiN9asPJ/O9y56zSoCtkSBmWgMqJYBJBqhRDPb4BvaefoeI/iMrIhm0CO/w/mQk4yw",
-	"MZkHFl6Z70MoFhr+mPcCIMPmh1BnMecC29OcJeBG2L7BIeAhbF5njqFiZq66Lc5dE5SJwiD3eYSR+OrF",
-	"eEdOQROjC56JO9vfNOiQ+IfU7Fr/Cc5EJWuRd1IYgg2yHHOO81+PW/Db9uVLhmgxtRwSRUlZ0JVXVIwg",
-	"xL7653RFx560d26/6qpYPFs8WXz+/fP/HwAA//8=",
+	"7P3/khs3li+IvwqC32+E741ISSWPu2NG+quslmz3WJauStOO2LGjLsgESYhJIJ1AFsVWKGJfY99in2Ef",
+	"ZZ9kA+cAyF9AJpJkleS5d/6YlouZSODg4OD8/JxPi5Xcl1IwodXi2adFSSu6Z5pV8F9Ua7YvtfknF4tn",
+	"i5Lq7SJbCLpni2f+12xRsT9qXrF88UxXNcsWarVle2peW8tqT/Xi2aKueb7IFvpYmleVrrjYLD5/zhYF",
+	"33P4Qs7UquKl5tJ86kd5IHsqjkRLUnClCdVkL5X5Gkzlj5pVx2YuOEr7yzlb07rQi2d/ucoWe/qR7+v9",
+	"4tm3V+a/uMD/euonxIVmG1bBjKT4vt5E1rysN2euV4rXdLXlgkW+sLe/nvuVX2lRRD5xMD+dM/5n87Iq",
+	"pVAM+ORlVcnK/GMlhWYCtpOWZcFX1Gznkw/K7Omn1hf+/xVbL54t/n9PGvZ7gr+qJzgafKXLE+/YulYs",
+	"f04OW6ozctiyihEqcrKVB8MneyZywjUQwA5mvnW9wvc/LcpKlqzSHGfNc/P/e2vLFjsu4AcmDIv856Ks",
+	"2IrWMES2KCu+N3ujSm7+80Cr/eL3bDjInota42c8MXNZLwvWkFPU+6VhObcvnwL72OzRfy5gK+BRO8nm",
+	"M80U5PIDW2kz6PVas+p6heea5jk3S6DF2xYN1rRQLOuRhZr3zD/8MbkKHpP21PCd4CyQyt1PGJLUBQ2S",
+	"P7IrXJQ1LoVrtldTPHTN85/MG+ZVOxatKnpcOImjgl+JbES2ULKuVuGfNDW7Oj2f9/Dc2KY6svjP+bn6",
+	"9UdIjGsd0HnLN9tEFoyQvZCH83g4WyhNK504SC3wLkg/CPCG+wjON8N1R0j1jim4Fvq0is+fHsPMEpls",
+	"trijRc2SVtxbmF0Tvm8/EFnGe8d1vR1nNO+ekiG/9o5DJQ/dN/w/EjasP1j3v3vLw8nZL0bWpYZrojyf",
+	"dfBD81rTPS+c3E8Z5xe6Z8GRzKbMonBfVHKgAQ7TmliQHoIWR8VDNEHdq/19L5szcw3DTRlWq+RaMwF3",
+	"KDlQRbggUjBSMbrawh803TFB1rIiVEi9ZdVzQgUxnzvCk1wR83cuNkQAlbKGFt1Zzr8Fw1JI8z2LLNWo",
+	"LtMSA55yX3DjjV+f/X3/IJfdbZ+3IfuSOc1o+POG35lZT2te2aJgd6wY7utTo//8hZjtxF09yGrHciJr",
+	"nZErqypps+W4e2Qn5EEsssBkCil3qq0ArSmvjFCllZlRwejuGNR5KqPsDaf2mlFBLKXNLPVWKkbkmii5",
+	"Z0uZH0lDnWy2yLSky5oNcDRqU91Nzq0uZcP3tNpZO6i71cxpuwk8PeMG3tGypInPzriWQxzXv3YW7uuZ",
+	"XdzkRaqYvq3LsQOxkgJVzuCJ3tOchc/CnivVEQPtw85UgnoAT2WtCfhB7XdTdl8bcTh23oPLWiZZFLRE",
+	"ZUVWOTO0Vkw/qssL2BFROdmjkLUezH4vTxSHuqqVHrtfKDH7ALLIEN2IIOGEk94yssRdipB32d3pNg+Y",
+	"2+kC7GG/j8MlrbiuhBqu+P2WkTWvlIb1KhSyK6m0l3lyTWCnM7BV/b27ZFrD9kdJoK0hdi5XhMmSzi6e",
+	"YnbC8/mlrwM1stqrKo7AjrUaGWPv3kYiu9M5+G62+PhoIx+5b1vt6bFXo1q/P+L7UqJdAs6RZ4t/UvGB",
+	"VfLJSlbsiXsXpn6tFFNqb6/vnhzYUC6Qvkl65TtGlRQh/lrRWrFbtaUVS9zYVUFVWANlKynk/jjpabGP",
+	"gYJcKFYcb+lq5TTHdBPCzDV8JLdU5LfyDvl4bCo/UpG/uWteYvntkq52yXT9ma3jxv7tvANj35GCHRPf",
+	"2NMdU1u+nuGheO1eCeoes+a7lzkrbu9YpaLX7Yy14K2Uuow35umwpSRrvZJoVHdFptfLMqOKPjoynRFZ",
+	"WQvD2B3GypBrsmRrWbGQFlwmrqWUXMzYk7fm8dBSykrK9eTblbxDSlSM5lxs1BypkEfOlmLgvkwf6wZf",
+	"CI6140UxYyTz+I2Rh5HByrInKSZGK4PjaCo8tUYH8A+i/qG3yd9+D08HPn7HqpyvLiG+D1TpGdT41Twe",
+	"HEdWuLDxaZSUV/8AP1H/cgVh3BcKjmDNqcz81eUuEnOsutfQ8FpoKNbizBbD+yPX3teuRG+kW186OznV",
+	"lcCetB0x2/CfI1n7smluwEbLxjPsD8GU8gB3/uPW1T9DeYCXUHVATeeFsZ2HukNZVkxoHnEsNz/fond2",
+	"0jkQVwhWhVRM3dKeI5Zq9khjRGPwSs6WFWdr+05Xgv+H0LwwarxR6RWxjxKuyI6Vmph9JutK7slhK8kW",
+	"vBId237su+tK/hM1/AlhuyzYvnFdTxLng1ze2pshqKqcoinYYN3tSuYsYufiA1HvstFpUz82a2p4X6U8",
+	"WDIxjzNaF3voN/NuwPX4kzN7NrUgUjjnIrEiylz4xi4EuYWmEgd/0ZKRDb8zFqVgh2Y6SykLRkEUl3VV",
+	"ShVQNN6DJ1NLUlZ0pblioGfY0Yz0e07oUjGh0dtJPsglKfiOESqOBGZnJImPA5oxVhiZVR3PfCtYwDci",
+	"tPhrUrJKSQGHAR8yxrBcr4MrUprq6ZgSypYbeBZvjlwlRk9ah6HHpD2mdsO6OY1J75Y860uvoHcb5/+W",
+	"bljI+gXdb0DIX60nkxHBPmpS0g0zLMWFyggHDqrAQy1FkHWHQY4ECoP0nrJpccCRdd64PXUMhezMxSNz",
+	"b1nzFn2ZeF0+sleZFYghdruuc65/tskEvctlKWsdop/cm0OAIfRG5XYeffuTIeEmQkO6CrsT5oiQ5XE4",
+	"tZd+Mt4z7K6PJWOCsIpaR0E4Zuy/zIX+63eLyaA1HAQKng2jJ1DQAZBsoW38nm2tH69L6JwrbUSDrNIZ",
+	"60ee50y8ggSVYLSqLvTFRtOymKGlGy4FfWeK4e0ksw4B7NfC9BPoUe0ddGl1o3CKQtz70IzcUW66PPUK",
+	"lRAmPIPvJQqIHIxMMUczWUmhK1mMJFR8GuSsvJUKnlNkeSR2gOdg4IKjUEjgc8PjhZQ7lhM8e3uuFMqC",
+	"wWrziq71HHcKhBiPQVKC4zJ0W6FH84NcDq+nbHHY8tXWnE12xyqr3kHUEBapt2yvWHFn6CHqogCHTsRx",
+	"6iiKxNBbs3K8fcywbd/opA9qy5WWVXiZW1nkgRlca0JJxWhBmNhwwTIUfY5TNpKZe6RxQ6Q5RJaKVXdh",
+	"j8hWBoj9XkqylU4FsXfBUCVI1HKNRVfVzlc5NtGfmifNexW6jgY6G29iiaJPLu/P5sr8gBrbsTS6jQgu",
+	"YlIHZ/lmhvPpZ3gc7r8v5vozx3ZynuaZy5gLsx2DbY3DqPqLbLGpeQ4XKftII+lrc/yFJVpr6Ue1tBrf",
+	"GMngtgDV8LNLULuVogioDd6RSirwiihCK0aWtKpY+CQp9keY+9SWsXRX0I15OsZ7quRF6DqqWUEKzhQB",
+	"PcMmWRzhOpBEMXY5a8DHyXr3kc9mtEJ3S+8Y6lf4xhyZq83/pvvg6DFGLl1xWoTEjyK01lujlMpqZ+6Z",
+	"zNhMoP9XbCWr8A7PsYScWdOxiOyVmWoaubtnaBJ1HVnIYMiBbUPK/Y53nlcz3CZm7uBa8ZhZpclugD3n",
+	"3WPi7nZHW8eSeAlF9bMXWyrwcMbUMXOlY+6Zrmo20HfMrb5nhowQ+IRBkdHMqUSLX2+pu1VhJ+lKZ+TA",
+	"9RYvE71lR3hayMNzYr7ngwK6ZZo8JtfCvIp/PFCr0tlxuSJUqAOrWI5D06KwLob949/Eop/1GhEKPY4x",
+	"T004Di0FHUGddTukEpiubkFrWRTywPKMUEXWtLKZPN72Wck9e94YaWukFEqSLaP5YD0hZdh8VWlWEi7I",
+	"upJCG3WNa0XKgq7YcwKhenEkGKGvGGwCpg7ZuZhpGElFBWFtPaUlRJkxXcPfLqjSOIEVteMYDXBV1OgA",
+	"MvqP0rIMnumCrYPmrFmBoaD5nXyoldHfDkGv1Tos9Uuq1AzH/Vt4/EazSDCDldMjbJh/n+siJX8NHrPW",
+	"Knix7awdvaMH2gVNAg4Cmxoe2SfrjkORk+G/KaR0OMGSak/C96/DSRXzrb+AuKHmarAWBCQyQtjBsvGR",
+	"GCFADhXXmgmSy4MgB1kXOdnTHcvMEYDUx5CptQXDOsR1eGq5QJcl3grPScmqFRPw01Ye4BxvIGPS/CmV",
+	"Yj/zHSuOUWu+gJ8jc4L1qpLRHYjMvVQ6c5UzRG8rxi4yix53utvITs3TLUMei/Lme1rsQknr/ZBtSLKd",
+	"7ma6JvYyn3IjxUysP2qmeoltQ+0y5rXE80Tg1EIAJShE5ygwfjrOj9VoGDhMSnJTSetu1l1bm6J6tR3x",
+	"6KM/HaV5QZXKiJL2yiducuZIKHORSYwYrQsJaYb9r/UWaKfVzCGz7BHmKcVz9g5TI3spmx9LttIsn2kN",
+	"ciULF8xIyTao5IrldRU23YwWImt9S8UtE6lDHmSl5tqwh0r2koknnr0tUys0+tvjF5wNSdyffIucne+6",
+	"CQ8oNKFo+Y8/fgcXfmp0tpm0WY4t9ZtRH2WEZUE5Olj29OPPTGzMV/56FQqiSvTNt5779uoq9KStVpzl",
+	"6VWyFumay49U5K1Ekz39+BO+9t1VqMwhl2kT97Jq6tGQ/3hhSWQ/mLWo24o8wTIn2EFtZfn4eyjPTOUE",
+	"84pjgmsMaszgAy645rToL/3pt9l0BrARhQvI+4f/tXkRhgS28rNgEOsIptnPTS6ate/quC+13IcUQ6Pz",
+	"gG4DxgGEUqVY4bUGm9mqHpG1tct4IJQUk/ZApZRtvl7pE7c5koixmhFt+b7exLT/Vr10l3hvjMEm9y7/",
+	"2d2Y7chDTNtYooCamBE68yflxyujBOf2+UR1R67XwQWBDbjhwpiIUgVZwDrUDccqtP0PXLG2/Z/sVV+v",
+	"3zM1rYrCErBIGzYVpx/UFuw2XkC/DDjhG9EQlQUXP9gjRznl4LXVx1Y+lxslREP0deThAHRh/zrUbkVy",
+	"9YpNMQvrU1SdorO4ITOcII6Dc0pLCbOLPi0f7IXL0OrppyJXA647w0SxHrhkToJpvWaxqk6ork2boGad",
+	"VPB2sUGSpwPXY90dMJj/fIZkalYXZEmzkpG6ydYvo950n/+fWUZSCV6KFo8P3RQ4jPOr+ACr+QOUXvpK",
+	"tqGxNs9J5OabNauNUuplzufqPcm8umVF3kHiQJiJXkTEfIKUtQZ/Jz2AP3tog7YYupc0cseqo88VQZ8M",
+	"15h8KOSByE5EY/rgeOXoL1dXYwdheB0Sw63eoQuFZln6eRkGPgTds+cdr7eQ2jpmj6z9ka7inY2cvYkn",
+	"Iwxlj+HksbMCJJQhUxb0GI9qYm5c0gZVsmDdWrpWzhkGv1caXAsodeGfKymrnAtqfvh9atV2Mll32vbL",
+	"wbVjvCYOv5CKcVGwu05gvO39xiszHbCidHknZ5Sqt3EWmvHcPMOkuAsxQGS90ckLqSPZpev1PHgITLCE",
+	"8YLzrVhuuIcWc1FS3NxbJ+pfQ0evpEoZO3b+6XOEdwOE5v83TLyen1reqWgbvQibJ7sGzuRJHUk7mkoD",
+	"OT9PwiX8TqeR2+eA+HecHaZLL8xTv8jDDD9tg5TVEVfnhJxpuzDBzjzEIS+bSsBzsBnmJIR4HICUZ9ma",
+	"VUwgmyYWzhxj5rcfbKbDtPXejGXWYi1rF+zsS9h2VXLfs6ZYwZSa9VaPn4aZA8OlD5fVgCC4KbQX0d6L",
+	"NEPopS+xOcEQegmugxBsQOTIO09qIOrlY/9aYjpn9+Vs4WPYVokCT4nNTRzLjoSf4kIG07SDOdbtzEjz",
+	"P/gosRndAf3WnvJE+27+zamYS7EJATRNpxfhfjW1BhyL1AYLb6p9xjYBUtNhA/qc3dDB3+FW8nkB2d4W",
+	"vzC7dLeaoCiEJbziIdykFa3yWS7AcE2AMVEdX09T86I5Zz1C2nk0OUe4wjhdBuUJa9jFZb1BZ8eoyzrk",
+	"p/aggOHYOQR9yPIIOSA5wySdBn4Sk0uNpazonhmr7qXYFFxtHxNjTMM1aFNm4XWoNjSP7ZlSdMPUk8fD",
+	"nBiLiJiU5tHUlw0K9aNaCYt49mBZCZkl8BQ8r7cRtQZnNalxrHxGGDxv5xbc/Tta1C7I2bP08SfrgBvl",
+	"5+ZJcESLueXPUAYXrH7uJZeOVz4zMV22wH1VKgw+QpMgauRoNv3F1r09llJvmZqBWPaKhguKx6PSRnXs",
+	"wQa0M2I1K2fUi2tWvuKbOlwvrqW2ZtZolig+NRZp9lNu3QkterlZ+y+2NiY5pNzigFMjy80QNyVbnRNk",
+	"7glQxjdbxNApZVkX8InnrVIuKo5dp9B3wXizXNVqJEcQcgw5JG+2c6oqRg5UuHLs8eD3TKWmw6gTsrlF",
+	"56j60A4lN2OHz7sDrZ0Bk7rqJwAEybwq5GpnlPJgUpBHRHLVSL0CCwchpLgLtH6Qy6aMNoiXFoBtbUHG",
+	"NL6q8FrRR7unH9t//PYqVHXlfD1TJBgkEoT5kRaaVZg/ErbAGhDn764mlrmpLL5Yx+USKgqv8w3LU57s",
+	"h/AdJTFJ29cPMqGroy3mXDgiGSYtEUXvQDkmPSxsHUS2WB6xAjRYiGHLw6dmN2rwziBcg77W5dUXDkwN",
+	"srottlefX20mNoPUbU00X+266JBTPNB4378NON+7zr92/bdzysfCMzOOdTpDWJmYsi6HFDs1ZMBR+F3Q",
+	"TzgsChwIcUy1B9Lgltn5uqoPRZQxUsF06h33vwQ+UFFxkZNZOVy9qcsjTN5wfMOeroSdUEzX5SWknwNV",
+	"m1pG6tY7zGDDBdtjONFdu6oBm+7eFARoian5ALzhvCBTtEjmtrk5Opjj+hhv1XT1yVa3mC++8kr24NKd",
+	"hYV0HYVCmpXyEwUDpvkdn+G7jI6zLGjOAtrYK8YKVikstOQV1qMieqJYbTOy3wejm+l4zYD2cwFCeF1L",
+	"RSz+FaT8EPccy41Q2rL0DKCRTzdV2WnJDvbmDo51NyttQt6FyTqzgB8SOv/dnKyQKUj/Ocs59SM8Hxop",
+	"Fnak2twDF+CCqFsSpD6bhYe22oZd/FDiOWMg83yMtHAbzEFWM5dHOD8GQRNi3E8FkQfBKrKnR6LoEZhf",
+	"Hoz2D6VQiDpx7kkAANL0eszkfDrrafV80uxn1qBA4Mf9EeqUMToW9kl5tIUchhvqRZEXqh2h0qGx3zgv",
+	"OENG3Svrzwxsx5KZ2xKRWQUjznnA1XNCCWQbt2EIiJDEJSv3EhuYhpz3c1HzXUpNpOIlIE0mS3M9TviZ",
+	"JeSpSIuu8G1ce4CnGoDucibosM+RH2ZUtCo1ztkJmNmoLZE+aLOOgovd6AZXMoKfmkp+LROqV+Ez8KwZ",
+	"OAkD/SS4gbPgBJzvewacQMWT8djn19NEqhbwo6Ei7n7Vi+29ZHMXLYM5nsgaGdJi4mQ35SvMKjvNQdlo",
+	"HYFw2EAtnNwG8LlESsgimodhmJlfGVcx5iUHubpPO3M3H38VBW8V9G+f02onHbx/pOtQtPmMs+rGydCC",
+	"92966ODXJphvRTUt5KZmjy0p0tnPv4rsB6+H+W9TybqclzpHlU4WU8mPzo+zz24P00oiukCaHhKuaS/j",
+	"0oWQPnbtYb72ZeJzcoHveD7I3gnlczV+vauRa33KmbLmRcgllI1Ig/Ehe5R0AsF+Jy0NxlHupDSYpiAn",
+	"WtCNiJhQra5c9rgrvOF6i+W0QfWUfQT1WcUKle9YxXV6upMdrqdk9fMO05t9wbqm44GFh9QOH405TR8q",
+	"hMrAL2d2trPbF3jKZQ2JuwRKKWLDrT+lju0VFE8HIDPFLCMbhkFUvtB17nsShfM31FYexHMHVGdhQpw/",
+	"0he5pVS44ZfS5/0DzixkALs890F2vjk0DuU6LendzSrzdA2KTUNDWzsaclWGwZjlXaSxx1ht2Go7VjUW",
+	"wDnwvaAAkm0x6jdPPVZnKx5h/7GjZAQjkqpdCL6vQRfoYyk66J8gfOmMHObJyoWRbJDCaiSTR9BCo5jn",
+	"Z8Ewf/2A1bTaqTPBXQBbZByl5f4ymdMxtEcQscegNWYUvkCCWxrcjsJzquh6MpXiP+Apy4GtDiKxrk4O",
+	"B8rXQM4F3W1S4WN1NomJ8JYezaxT+gp4PBFkzaAcqizn92FqD8W85jxbWm3SH5a75GclL25XiQ+jopj8",
+	"OCj5t/ZOSHm+kIfbfRGPDA/fqNk8OhZ0v8yT++Ixups1+p4KvpZFfrtL7r2HXJXqzar35Yyxq3Kf6hoo",
+	"abW73d2l+gep2N3e0VVd72dMR28rqa1KlWIiKDaHGYJFDQskwnDGHdbJ2uexy4adafQ22J/KNqd7FmsR",
+	"tcNJrV10J7VFmtYZ82dzQv23kuwxipp0A8C1hjeU+8Fo100RxajNPrxVP8hlA5hmjUnucClkrcGyHOZP",
+	"d4rKUhpuhNBac2ZRosmq4L2mn9Gupw/Txes0uNweHyNodqfQaxwVFD4buop+8CZYzzt7bjOXtHdSsQbO",
+	"VimbUsCB3QbOjSEWecu3NL99yR2tOA3Gao2eAwiY7I+aFuaTCtPZckYLfTZSm6/1c165cQ3HzzPEGx7g",
+	"fWbWqk9YmfK1gQ88zSk3M+vdOcwmsYick7U1g7+EMaigt9NtFNi51eVr3HEYrxVo2l4130rzD/qdOslB",
+	"2MZ4mbfV/zsrMimvMX2+l075M3csj1hba1oRfZCkZLIsAGEJAfZ9QdSeHknBGQEX5nNyZWuhct7URszL",
+	"DD8pGxBIkpYN2Gbkk3ICbV7T2eACZYOAfilshNaIQVltbo/tMdKnZ1MxFnHRr32wMXjOwtP2FYXpPr1U",
+	"gBnbMtl6SNcu/odzydxSgiRoARfOrIQJ3EPB48nzlMPpdLzpROEZ0ZEhb6RaAIYgUB50mhXwk1A8Z/OK",
+	"1IzRMeOyBhslPRA/SJewzhzn3MGvh1gE13JCrdR53ZIaFeRpQAUpJO1UffAcIZYsnmFX/J1c+ZRWvfEv",
+	"7dz6p5PmdLsUymfptWwQs7LIPrQ6yPRDTEcp8nisEoH3tb2sAJ6+pMqZmZDzazR6taJFuNUF5PPd7vez",
+	"fWHDK/RAAY6JkQNqcYSrjPw///eLzMaqWqhKXU9m/HPWUxk8Vxtaps97y2iVz4sAFVGBLxjLk300Lj7b",
+	"3z++gupr3a0VgQCzrROxpftbVuQIXTm8WeuiiGQAmAGPkTg0MMOUXxseQkRAmYyejA+r5Kex1vjEaMVb",
+	"KLXxrS72TBMuCIVS9VDYYqIUZdhK7EdMGLZwqraDjHWl8NzjyCmmH9Vl8Iuljd3M0AygJ/8Jd6CFlGzF",
+	"3Y8ub3fqcoR46+OWGEq/G5cYzf6cLf6Ozqc+tCcEHy7UAHK2hyTBARIowbYX4tg0/y6XcG+Oex0U6hk9",
+	"p4OnSegu+Ltcxtpz2iy2c7pzTsaO5vbrNJt+ep9OR8WZHpVCc12bSytRzDSeQRVpz2kPuYfVV/YviukT",
+	"wQyfhtKuVgXl+yRXUEGVsrpMoIef+bUD9uwmzgWk12NhbELz6ofp4jjW17r5UKuttXLFSzZ7KPEz3bag",
+	"PXzHTuMQoqW0zfQQAZ9QvIttf5F2IfvlVdz7VJ8hZLMvogTQVOyeY2MS8kdNK23bRnHdSygy3E95opoW",
+	"S10CCHO60s+Jc626ChDXixqaoTkfSwrTtrpOTnspYyeI500w5oNcWhXazKVppeEdP0aWMaXBAbRkBLpX",
+	"Qy/rlOnueKgtFFNaWRDvpn0kYj20yw2fQw+t2L6Eirz/OlXkffWlujbONdBkGpxAOxgRkyxNS3yiGJvV",
+	"Gt/cp7dc3EIgKnSmqCDmNyNQOtXCUPEdaSyaDLvxzuKuvGPrQFPG4cBVvaz4pO7yDp8CQ4AJWiF0YACU",
+	"xP7qG1PxZUWr4/Digb6KWOkyua9G9WEV1XWVniPh2ilHsnWxzm8n5EGdVeXXacQ8DoxwageOsIvABadQ",
+	"PRgPXobUqH9npQ5nRM6I0bFxRJZPn4MGVbSvpzyIOZbWr5anzIu2J59NpdyxUg9Nq0CXQAukj+uIkeln",
+	"3+72jH4Ujt6hejnsHJ8OdQaJ0betPLA4WOAEa3UGarpsRhuCtVr5BhhnRoJRE6qak12rYoWFcaayBY9x",
+	"+CTdbfKoiTGaxMZc7hkClD8N2jyz3fSIKhNUeW4YE2RZQ1NrQA1v98Gb7sjiONkm0zij3gYALNmaz4c3",
+	"dh2QBYazR/eogdnB0GkDt+NY6SABYQdLH35Pwq1A0Zvmf4B5n+J5aHfOC5fyxjDQV1bmnVyTaIcIboNt",
+	"Ux2JEQfkHysUa9q2rVFPScbhe0uroEgy1ziLOSDdoeErcyPbaheOrfGDObFOsIcDqFz7Hu6tYdNsCN9a",
+	"K1z9AA5c6yutxSKb41JjH2O9WS3SJYJboidRYSdHr/6zY7iNQEVn4JDc0H1ZTGOIunifmXCIp17bSNQM",
+	"EN9aH+fm0U+i8GJ0Nd2AbUVjT/fpFXQVqkmAY+/LtHDqzoCDhg1o8K+oMAIZe29jD16H03qRUthRTMd7",
+	"QpzleRebMQm9FxiiAal1e+noO8J1J4EqDqy4p0FD3bFpJ0h8NYpxPxVPDvQLeBrBsmo2bygi3K9N0+uK",
+	"0TxDy5J6/uKxFP1/+TacB3Ief7wE0LuOnfKvVxPsEmGPDkOEt9+2+w+qzZHQ2VrPK8lNLCZHz6YrTIHP",
+	"pOWENYs4KSnsNa124Z7OM2qbkmC/bQDE4n5HaznioNuv5V1Io88tVEASzKfD+7ct40bwP1IdRlFLQNE7",
+	"pmZ6nyLQJ3MasYaVVYuW0p1Ta63uC8lwEbAZp8JFmJcjDsyyYuCHtKhktSiYUk20R1hs/o00qtiB6+0Q",
+	"m3vpKv9Gcdddsep/LQhuBHQ6M7Etmp8W/CI7nIR5u9ahPO0mbfoOHMdNbr/FmezWAaddQzhAqoPW+4vG",
+	"UcrBndbfJ/+hzC5wzG3zCzu8bTtMZ1Avr+haz8A2nh1fTno8xCcdRyBOM7J27H4zv1nuFOfQVZRvxtmk",
+	"7y+wTR1dQSaAiNkkAsU34hE2hKJq98hmkviUEojMMloEE7pcM8sG6RT8q+Nz8/Wv8ypIp4IMZUFXo5N5",
+	"9DSo1zW9NKe+YB89Fwerl379NIyj+nGIox3uM72V89nbHeho2fkv7KN+b031HqIPLe5YDCF9C8GxNfa3",
+	"tXCs5orbCXlohyRcV3Tzm6Y75jocJtcZJmOOzYHBaHQJu8gQZd4sFavuQhfTHEd+tCXyTwgevcLsqOk2",
+	"yMd4uxnwUHGAwwUEAPBzYiQ9WNc01p032TG5lQUIjx0vijPdj4bYtr/xWYAqXM1L7rIddJNYBrvkchVH",
+	"TQlAnLwBYTsb3+TNeh26LK5di2musSuBzdHmDAKc2K2Aa5JLpvzB7ADOLrJkd6yD5DsH9k7Lc7y5DVrf",
+	"lE1Z660033yMhJthUro3kexVDpgZgWQvrSOAJTkzzBArUmAf3dkPuDk2FZsb548GY9KkH0YzfEpiZwJp",
+	"drsj0UlW+5uDQMwzNbNi97XtAkFFTpZUMVIZ8w+9z0da5d8oAlg8BxuDPpJcQsBHgEPZKlYOfO0btRg6",
+	"xu4mGhzPUPWgM1Qqvsb6lBOCOhx8ZwS7qfmDdTlWzkEwb5GnQX4GAPT15b+CkH3zMFaCUPYXntnnVAzB",
+	"NwdxMoAgnKdwMzf32ISx1TqRiNghNrF+3uvm5KaO2Lcz7fDNWFlrpkGl4CDeOa4J1fdMc/Ro4o15udcy",
+	"q/n2B7mMhzeaPh9byAYkXJA1F1xtWQ5V08G4tp9t4qyGdfVq4UbpHeoI9W7o3VwjvcUE48bdfTBEaBlv",
+	"6QYdoAMmiGJQnljhOI4yFkUK83UMozB+tN5s9UxDJUwO58eblcxDXV9Acx2ueVEwaBZoVEkAl7LRiAk3",
+	"6rJg+8d2BrPcqJhfA9NXiuXh/Wy5AJI8RG/s822XQMjsP0tnwpG91hQsezfr8kBWM1u/J4dbxaa2lQiB",
+	"pF5QeiCautpKhdnnUILGBxCFzaNCBs3Dfa30LZ7NiLfbduTOCAYkCBVHzIZlhQqXtcVDtffezr5dqJza",
+	"0R5382XO57r5+ts92bkHOoAEs0fdEOE0yyNRfAP3DlXPyZ7mzMXcQedt95qFxnjddjjBTu33vxU98rd3",
+	"wVIivhnhzDiovehV804nvfak/uQZdZsU9r6A68smNNhNeW52glfE1RYRpcHrFQMGT+53PM0Mi4fZWfQm",
+	"q9tgXz+ut0RILyfIkenMeS2orbCEAHdGZIU/QBnL2pINU/PcbAXDDDiXI2F+PfvU201tLSPzzBRnwnfo",
+	"rktiw0m2ky3/YqSpt5kcywnV7S5zKsP8bwo96AAcKDUxzbs0Q10E/A02evniU0BtR4vxnHl4yuE32qrf",
+	"3p3CdeHFl6y14q6fMUBfNo09XdV5HBoyNbMchn7NpqGOPUij22K/8NaKWmCMflODTCR5sKjcIqan1HtT",
+	"kfPc2RFDnaaNR366QXwhpxQQxSEjXdTqt+rjVC9ehPBjvDrLQRB0ojURBJuksES8+dYG+W+3tqVNlDSP",
+	"G/LMSf62txVdaa7YiIAppNJkL5WRz+A+plCA1SsxOci6yEnphusrPbYvUtg4gvDAtGcSHvMtlsKnp4LY",
+	"ayjb0pYH3uoKfR5XRv99ih32Q1XkBaQod1MS1VYe1KDcMAUUQbJo2yuykkVuZFmlnTKA1ZoEGzBFcATQ",
+	"YFKXaNZeycOccYDE7+RhWjC6OdpPjOzYO3kIGUbrtfW5DrWiVkprrFvbBVo7wY4/BFCQm3JHbMDH2xmf",
+	"jiJhSvqkm8RM4wvl+/R3HXv5rIKIjRF3gc//OclfcGKuCZaaJcXVO63GJ8H+6J4XvKfqzan4jCVcT40B",
+	"qHvJrpG38HQvmzaAndO+rVdbiY2xp6Yyryn+IIuxRY0Q6KE/YhPJxyGFvynM6XbI5622+MnJgm9bLfdP",
+	"yxj0I/zNZT6d5ojtu2CkamqqXAq0Q6wd3+T5KVjn5FY1Dt7EBCv/5XBcY/7sXdpS0gs/O1SxTqMozKdK",
+	"mHOkdq9abfldDP/eJqnPgm8dDdN0hNmcKhOoHb61QjOxtSgesjMLSeZWok9hyUD98TmXd0eS4Gg9Bu4h",
+	"yPjc/bbi2PB+a4+zhh3aFB9lK592nHjxRzOABaphSUcBzt/5yb740dHlvWmc/udB3qVfwn+9ClYK75MB",
+	"+b0COnlp29ylhF7vaU3hwzmM0Vs65Tm9ZUk5kYnJPNniYAe80M7YbvBTelxfAzeTSL7q3/hs2TMv+rdO",
+	"S5vBywGU54imemKkcVYLuBRE246OJNfnk83FA2dJgC+kiKdvl41nnqAqtyKbLYTwfw21fg1Hus87csni",
+	"qImKX1Jw3QeXQ1eMpMOQxvg36PU7me83FVOBvJYVK4pZ/ALjvGBFuJs/NHyb6uEPD3Xb0A1jvu1oQ0bW",
+	"stJHQtF1mBp8iLWtG5SjYJe6pv8cEiWiRTQEOKsYsIHMupdeHHOahs0a+DIduu6rC1dvay2RW62vOhWU",
+	"GEGJNbGK7H9QOa64EQ5Bi+sQdCv2+6DC+4kOepzDSR76/1FToS3I9oy77+I9BoZtYC1MPbweovw7qtmN",
+	"xYs9uRG0y7EbmrHpLaL3Zl9PyKG12XTwetZuBz2V16/r/Pj43by+4/ASTKFJ7zsjazGatPjOXdz9/HWH",
+	"kt4rQdEYZlUEn/Bx5YoWkGwtJGAwcj2SuzDLQT+3drPtO7er+D287jxYD+7aQaSKU1ZVsrpdHm+9EnIe",
+	"4hL+dDsij/ZcqVhZ8UoKZJB2xqnZk/1MpIxev9U2+J21UIP9FcbmPQ02ltLVWBU8XDqu6Y4J6xabgxBV",
+	"1ex2SSMeEOwDG27qutqy1S60EW8sHrhLv+j0WgWMoG3bBRs7LNG2sXe04BHv4B0t6rHobRvLKnNgqeZD",
+	"vjIPkki2mE+TYrrLCCo7RIBvtzadeHpnw4Unbk+bbEo7tdbwbpccYfwJGRzOrHW6O/zqT2Tv/LXZI+1u",
+	"n9+vpXW5v2M0mBIa9dxtpIwwwqxC2nU6Ev6sCGHkxIcdgbjjsCI3fZhaMt1RPzyJ7OEcrTb2+bh9k2rQ",
+	"4JcsQkjQ/pL7kmlbmD+UKi45sCvb4ZQQLdv5FoHS6sZK6BUJ6gawlmi5YXoLDuyUePgfNa1muCtw/Tfw",
+	"1nTPeDt4C3C9res3pJrgEMy+evzOJWGlcojN2mo45LqxDk+v7vUWdiiqDCjC83ICE4MgtrNkqOLeI5Kd",
+	"1bj6C9igwO2rSDI0JkKGfgupjtgq0dHCIpG2miFTAE4Ex2ULJ8H6Heynwmpmi+EHfNPOvfM7fgY80Uom",
+	"dvGNoxLBECMlgg3o9FgKl5tIryiTUeETxZz0vGMZsclXWWoKjohsucscc3nA1ipFaSFWRW0j/Gwlhdwf",
+	"zWZWOWYK0zWDlHdMmvg9iBfIRD56FSAouwPysf9pEZiy2ZvST3BzZHUzaXQhz0YjHOihkUMQYLKt6jev",
+	"rqRwWBOD3xLFjn0hNMIAQbbFa3zPlKb7ckaHUlYtA2OFzjq1mevwStbcGc1X0y6UhqZn3Ck3WoYkA2Be",
+	"BNT4IyYC1gVa2ktGtCxy138BEzShe1TFWXBDKrauI9ZjO0dEUW6+0Mk27FRIhfE4261KhuczDAN+3VFq",
+	"uEYg8HDn2Bhmb3fyXBGleVEYqeIoBKJ7QhHFZiEaUSrctxqShU+XuyMfNsnObEHFZa0SLrh2Bl7zXnLA",
+	"zi7x1MjFOwj4/LuFAklDH1zJ8ni7kkrH0GTNGYAODMZ8psQ838BHV4lZuO4DF9du4jWhra66YZBc5Fg4",
+	"fXJNqCB8X1byjiuWExs6y2YhLLb15Uh9KO7QP5znoM/IyUQq6FLW1b1Q1IMuJ1G/V3cbco/MvYxxAp1Q",
+	"A67W0tUN7T+farU2pD/RdG2Bi90D5NB76Et1aDLR0bWluE5HIJrRsK9riPRwwSKn5kOdb6CviibUTBX6",
+	"RsC9lRhle1ijxZUdB4pkzU/OJ4ddfC2iNbGmIYHig5wRqhcTeGXpqPw9FW+AHpYCEGOxmpZHNJ3CUsZw",
+	"6otgP2JEkYtlPLaYc0bjObM9+gIbFrcjs8VR1lW4IxmhaqesQDc8hq1rLGjexH3dWGO4hrbJaWeTNSRz",
+	"s4jT/Jdw2zmqXatsKO1u3TkoXwzDPQecbTgk0NtIN3oWhIGIgCjYGa04GgEWsDFTIRArZmYXPBJIp1tZ",
+	"sojROMF7Rg0MF1zK9vb297YlAwsu8jQewUGwrRn0ORLS0t4bkdF84GSCv8DnYym4+5DdYbQ3BE9aaet7",
+	"dNPfUwuddJgXXlrf2gZit9D3JCwR4ScIlthVEsXFijlLx/vsh1SxJ+Y2ZqgQ+wB0eiKYXPCNCg7V6oia",
+	"2MrBPP8aLpZQN4dUv5TDYYTj1Oxzd21hidBm+mYBuLmOI2PywudnD6Q0Zh/PUSvGUPUHCQS+/sJ/Z2yK",
+	"79h6JiTYdYMED1pM2SrWCKEIT2o3qYUyo6D/wTVKpVn1Qu5LWvFIQKgWOqVEtV3I0aEGeh8UWR4x7Ldk",
+	"WF6IVtQ+1At3zcWGVWUVKxXYB51+XlhX8oCXCKAebDvNdFrTlAE975emdR7Cd4fOqStbDBtW8J5LRtPY",
+	"VM7+Iiu9BacDF5v2b00+ftpNBruWUgjZJiQsOHMbaldhaRnnDVfsMif71b7SPxT/5NB56Y1gODR5+vgp",
+	"eXHzD2JeUFkLZmEP2AuUQMECKbjq2ADLow7KgB7XDGJarnwWWb1p0gAcYgH6XOUrUXLPGtwYs3vOOdMB",
+	"K/nrd2ntJL6dzgp3BRu8GNuPYL2q9W54CA0A8G8LcoDjgzbld1htZkFO5CPrxOhj1bc9JEW9n4tV5Vgg",
+	"gig0wxwTUrOL1BpruozMaaRzl+sRcN7H+1nsFI2DTi2P2cIpZzAwwGNUq+Z4guE9NOJ918cZ15nvnuiQ",
+	"p50DrNHWQbKhOrk1UrjGflGUbGuRVyx3YK8YRR0iXPqISWImlI2qJNpcEHlJdP+4Gok055tHkEgJJ2Hg",
+	"JxFWYlsxtbVe7LkupJODUe3vTqUa2o6fjy1Lzcg3dJ1EzbRts6uBREPvV+pGlPtTyGS/ge9PLNfGax/b",
+	"+aav1gV6YbErWrC44pBX9CBcP7Q1XTHnmPVtfwd5VN5mXmSR5MJUjyqj6S7qdEct/oudxMU4Jfu5Jp9q",
+	"0Rr191QkU6T8qVimN5ZjX2zZahdF0/A9cFvoGREskCG/A2Z9qmywQCITVh08ltmRQwrFSgrQaG6hOjue",
+	"GBCoZ5xUABQraUU1y2+XxzlvhuC2QWFpj5eSNJDz9Zqv6gIl7iDlWN8uuVa3JatuZ4maGXBIvR7zATyk",
+	"j2VBBfUFUgEYU0/5QBY6u2NFJMs1OTsDQ9G3bL1mq7lbrCtaqjP2FhfQ5BpYkKLg5vSI5T7em36rT3Kb",
+	"+CF2MZa/i3yLuihQOTRHJoSDSP9Jq3wmeS6Jk+O1ktAlea9NKH4P4loXd06ZPmdCc1rCy7VmIjmE1xNn",
+	"Y1T/lR49Gleo0nAWeW/n70jkdM+T8UidZsadhDKgsvtYb56WWL9P4Yq1AJXaOAKeEzrytn+zNAdomPQ0",
+	"0TPhnWtifFrTBHdxn4HY4YeQ1T4VtMO9cxpmR+eLATeK1zOg+EURWTJBDLeR/5bLlfL6tXq8z//7MGSy",
+	"X/Jwclahua5zdrtP5t657fkHoqY9QNaeQVhdGUMP6d22ac1mAR8dm0GHnBhDveec0WpW3O6LROJuudKy",
+	"Os6BjbQZYoFP7/jMDpunVJHad2bI9NF84HhW04bdcnHLPtJ9pGqojco1DMfY2GPjlLfJXC4jZi2LQh6Y",
+	"DY6ZA+ad+RAnIZQ8ieDiGYVFig6GTdtr7H0vo75dfKrd6jWOpR4An7RMM8fJJa1uM64YNBnLXslqXwU4",
+	"Sp91umyR6lIAyXeqQ6Ete8ekJ1UdGMmCK60Id1jAB5f8hSkenbRHiBoNBeufCUtpLNLtkiSh6AOe9g3m",
+	"h9NIRoiHzGIVw2zXW9Vu2IaNK2aFeb051Ntw1UlWPchqx3Iia+hHJlpY5BYje8nsM+HCFoutFMc3ujBe",
+	"1J5Wuw5LpVTZgD9CyT2DKkDvdoXiHZWWrBTHqXLCUMUKLK0fYwzlFALurQx99CPDf/ikD1rh37tNssfs",
+	"2Jh80zIU6OvNgVekkVlpxYg7LjYOk6w79s+GF+H62LvmUNiQEJMr8GYxf1oyaH3gmRLSyqbTdmaDgHX4",
+	"NoIJ5o9od3EpYGENTzjx4jl3TMF9SPCwjiVwn9hh7ZyMoePpGNFdXU+9SwJRj6aa0T27HT7QzUW5RJfR",
+	"aEvRcapDel8rF81NxtOqt4S0HNgblzp1QvrrTZPwmNQIekZB25yAk+qDKY1nvFGLhz/qiON5r+7MfSeZ",
+	"qpqfWhDr0CaGyoi5GFwgy3Zl0KwkqjR/zIi8YxVRsjZCFqUbtuCDv7fuEUi90hL1l4E7noWbc0zyc7uK",
+	"lt06BIMkp/CssMwMvJI5EZwZCCbpsZ4oWgPs0rmEhkHmUDqKaeDtnUi4w7FFSkjXrex0+ILeWTzY7g0w",
+	"MLJXQrgjHRkMu3afVl9jXn5rNzlJBqbJetRmzKPh+9RinfQNuQM9QpMw6Ayg4JQzY8KtqDBa/MZo9wC0",
+	"DS3EZGkzFyrzX5TgvjweyIQZBy6WypJ8tuIoseUQNG88D1TX5RskTejo6PQuxQ6Yc473+sT4TxtIB8eK",
+	"7r9d24DvCrpkRQy4BBzo/Y+62hl8M/hB53aZ2Sst+oPrNHQeulms9Uu4jZD/ZnSFPpbd4/+muUGa0xOf",
+	"j+V4Xy4IFg9IuClHl/pS6Oo4O4UX2z4SqmydJyC/QAIGFcdOAsYfFijNJi1aER6WK1OQaAOYz+BTVsZM",
+	"PYYNaJNavaVBsTW32PinQyfdTia6Sy7ckYCkOsZAv9B9uIXUiEvMdiuNnuAdn5OVjx1FoQw1VI5wEOly",
+	"3dAlfLQGeRLWom8vpdNfANfQb1DW24NwNj6ehLRlj1yM8+HV7IeD093xorhZBSvak/AiUu7C09oDRaEt",
+	"wtaTffsU22nHA41KMdY60Xp2Xt2ebeV/nNOOZqy7e2seyUQqT6RRq7HbJfpbGMsUou3OrezKhdoBAmOh",
+	"trtdBFsUF8Zknd0WzkmDBiP5L1eJfUoSUtB9TyCYW+P6C57A9oxmUtd6+FqT+0vwVnIGxPSDPLRZCIZj",
+	"4R7UVh4I188hvgO+VocmmRHD30di0Qv8fsxYURh2P3iDeqkyC/UU3wrtQ8MJ/3I1hV6MvkygqqVZGv7I",
+	"zxj4OwF6pN3OMN3Tix6xEfjG5NriUQq40qDpjBRLh9dMn0EGLjbh8vnVZBbKq0LKypauUgivproMHUjm",
+	"AFzV9+ahPkRmC2G6LZmFrYg60HDRooeIHMZXFNOP6hK/5EAOpwqSYW2ZhZbAsaPSxyXf98ipbvn61k/r",
+	"ks5r3FF28XE9X19u0L78sKzuV5B16JR4DXuin34XB8Q0IOg884y2lhUxF6yNnT0Hl+4zUlKlMd/d/R2x",
+	"N59B9LaQiuXgADbcJqQmWypyhv7g50RpWZbuWR/pBR+RxEbzz4mWj7Al4DMbeMyI65psxlmv221/pX60",
+	"ZJsaYcIfHSQ4z2EhC4to28IGtV+3XnaE+vFfg+J7wYK1Vx0srRnXEQ9QGXJbidxzrc1yKkO+wkOITt5a",
+	"9Khmt+uAlzIzm9TMj1OArrrpH8Hm/bmchw4Sh9UZQL7MVYR3XKQfN3ay1svKV95qO7mhb840W2mWn+cQ",
+	"5Uoa9Sifh5Chzg0YYC7sSZUntm4a3/eJ6Z4arSW1pvv7nO4cdnNO9sQDZPuws0CrIC0S3ECY6AlXZNSb",
+	"Oh/MyLkp7XfdUGk49rMBjhso+yE3OAjAcSurzo8253ikqM4OFtZLmhECdSf6YOOd07PA6u7l8bbZshkv",
+	"pTVMb7/kRF6EcZacqvPkQMVKRjVd8oInl0H+8+TjC/M1A/Q/nFI8ZHvZz0ua3dB6k7ZNNxDD7ngWI8l4",
+	"OweH4uHdW0HxFRVEs6Ig1BZxB3LEUhtQNOHbGbNHUJ+ZZTFG8w+i1AAYNMC9mPGVjezZhe+p1qxSoN2t",
+	"IeqP2bpCkr3EHF4BvphVGLtmwHwzlonvRhLeKlZWMq9X/KShtdQ0NSXcaKl8xpEeiGKJlauOuZuF+U4j",
+	"jbRpC5HMCy4/Cb+PfcoOCeIOhuUwt+bGIw2CJ/FCmFkN0twHnixD3TDia0hNyklWUFLjqkqdIvQAHjo3",
+	"NgoExcw/yvgNZTnwnP446XHuObWtim/29KT1w4udZjljta+2RVvUrMJKwDHkTA0juBRWdHUsJriY6bp8",
+	"fMO0nmlEY08Js+T31sjoe5BWtmNbuiBGMzgCiupau0T8OnTPyPJI4KKdAwriLJLLVFjG7A1fLj9q9DlT",
+	"vpAAi7NmUIxa1U2BedAkHwsuFRYtJNRIZxZmfcsECpaaV7WA298mt83aBQ9wGsrDr7RywJugZKDrfEsV",
+	"gRgQLZ4jOAGvFB6FRh8hXCtWrFMxjAwjQzLReOHljHLk5qUZxS+14HPrniMOT9iaPd0xcKe6/jDpww7T",
+	"0k5Ip/EBHB+LtHiZTXK7lRXtYtGmPNNV8Wj/mxUTjlKWyZsGOC1ZEZSzbptHosqpIEHR+LzfxEBzJHuq",
+	"TtqJwXBStKvFihyyQVzCxwXSoByNcQZBegaBza1YgNYAamur15Sdmv0nEgJnbL4D2So2W5YRKNPCo79n",
+	"iAbYT8QoNNbjpwqxaFuvsW5TNTs7nTLJ0fgeoddP8jG+NwpsyLfysQQH0czCyea1GbWTBa02TOnbTSXr",
+	"cgQg4uL5+8UMKHNGRTPBtD2dWUMfgpRQi2y4Ff3BB2TvTLdPX7vsZBef5ZBT3XvvK3oMp+Kg8J7b3zVW",
+	"KGbufCMzvlEkuQvbSSgSWX/iQdFW1XqbXl/BRB4rtoy779uZLKd7hRetgfxM0nz6uMiTnPr/IRRds+uV",
+	"jnWGUZrY5jAW2BAAvJt0hybtBivQbK9AH971wMwAfTssl6i45itaBKPJRhvd8aLIyJ7yPaRZ15UIumJi",
+	"bcETMIX+mNVxMS0FCZQct7QQX/5KQ/2bl3I0qyhU5TWsP4S6R4ty3AajJNBzELRJyF53XDfERCioUrdx",
+	"9XYk6dHW2A7VnBbssW1QkqTQ/8x3rDhG4Q9agAYRfS+5Wnay+jZeTsvMyR5zuO7pkdxJHe1rF+14uZVG",
+	"IiBStbGXzCA5xLIBso0rUtmajuGs5rX8cDUn3Vm8quSeXAWnDW+o0VY2Vnf0QoOL1G03p+MdTClceWC/",
+	"7KztO2lb3WDE3jXBCXbBcvUFAXLbIg9P5Fn6/R2rBiVYXOi/fhekHnxjhGMA0h4nEtnpdluhCNYC/KK3",
+	"KoJb68YkEg8nsheAagIZAUuY5IxWZhepTZGY1zDSbOSvZhJpFktb8iTXGzvz0gmDZi8cX7d7rdvD6rag",
+	"gTCyDJ1ZIdzWMywZY3I83BRiSoomyqdEII0A+eL2XnO8AoA9xe2dQ8cdstqSRZsaQXtewKLeyxa/LLLk",
+	"pIamw1ZKI2U/y57Ikmh7DpWW6QZa9hq3FxR+IGuRxK4/RlJk9DPxy7xfu7usl9awIBqhIIlcN8gWBVtr",
+	"88NOyMO8boTRnYjyQJhkjj44+3Gkt1+p0mxOM61k2zCmoo92mFolGGFWz8aZn6RnO0S4QM0hXpJtfBjn",
+	"bZEVsUlg53DUeA9S2UmLTbJ3zk5XinJHDLFtbtJSC6/tMzjv1zLSRkOYG87/1QVefnz//i0xLF+t6Yo9",
+	"JjesAp/WsWTKXMg/SLB1VgUHCBT35/fHkt3AWADEsWGCAbwoWRs9iuvH5H9gVRdniqxoVR0tSggUflkU",
+	"XnPbuXmsOSvyx78J74R9tvg/cKGtW+7Z4inWdzJBS754tviXx1eP/8Wi8AGTPKElf0I53iMbTJqWgJLG",
+	"pfgpXzxb/MyVvua5zUMppVDIXt9eXVksbdfUmZZlwVfw5pMPNhsERfNkgyMzPuxHIPhT7z0AuGF5tZUl",
+	"mjeACxUb2s/1ycuqkpXdbr/cJ58ozz8Dl1gh0l31C7kva82u4fKEzoZMgyb/n58W3EzNJu+j6r+g1lh3",
+	"jIzhvGbxE+Vrv+O7TOnvJSZaJZP1DF/bnn5sv9PKw/RJvZ/7i/p8JhckqYbXPHdJUQPV8HMwSmo7fNT6",
+	"TM4oy4oJzVds4jy0nnsIgrzFxIgkakjyQS6bsnTA09LyTLq02sXHidK0Mu8dmEHmTcVsp2SlSUk3jKBL",
+	"K8Oj9UfNQFe3Z8t3iAoep6fBKqPwCptpPYH4wwIP3n0JNaTHW7phoZ26FqRhN/SIeiw0rOwtCrDnPSL7",
+	"SssKLS/BDk2D/ovs7JNP9l+fo3v8A9PfMwGKUW9/J2jtur7dK7VxapE7ZGl+tIUn1t67MNWeAJJW6zrp",
+	"TuLvdb4BwBjfbpJuKBdkeURAMugGZi45mdPjY+KtJuch5dpieZnpH9VzspR6C5oE+O8eL7LeZr2m1e4a",
+	"wb3O2azT7qTRU7HWrLpeaXUft8vYh//GlhVn6xiL5PgzatuGuhfnkCXb2lSQsAiVcvc9PpKkcfhWinGt",
+	"Ywri4X7PIywldmF70EUMEH+QS9fjWhHU0aHR9+XPaavSNrgNv1K92t67nNPso37C7pjQj5SuGELLNoTt",
+	"b9SAhmh1PFLGxoBhFF4VihRSbBoQiS0rcgBsxqC8JpSsC2muEYnZBUsUmxcmsj1MY1eJO45f5WWSJisM",
+	"2b69+vZiX31ti7UCX/0JdhPhG7FY7DmhamdvEThCtk/nxbfSgZaXdWAjb+gd+xs88bXdMz9Skb+5A7dU",
+	"wjXzXaAzKCsvrlvhkVdxPeGNYISu9GPi0x7RkXDLc7yZtE+HlPkRWnwKdWAVyx2+MKbKab5nBLvYapID",
+	"NJXhlOe2rTz2J7Vj6FazucfEqKUrjVEZafiq3a55SxXZyzuWm5+at3DU767+zYZ5GSkrBrIJxAt6KbqM",
+	"c53nL+9sb66vim9+YQec2AOrJ3Dl2FZrAQHwNynY8wYl2oJAWLcIqrfatU2zvifMomRgNn539W+XE1MA",
+	"oxoRjZZb2oxy+UP00Xn4NqEeuNe+Oteq2tZ71vQtAEr9T+sXtD2h/6etAgEUXewzV/AdG2rWL+Hr1179",
+	"+kLX11gaecCLM9wpP5ML786WivyRS8YLO9e8bP5zXxoPcvP/2C4r5wM1oOka4AwYdIVhi+WL7y0XI06g",
+	"H5j+kYuQA+ircRC8p8UuapN4g9vKURCrSOCDrRbDDSgpNGY9ibpZ5Exc5/mP/Avdh3Mq/QOpCa+NrmA9",
+	"GXj3PIeMfl0diWIiV15raUceJ6PandL/NMy3WFz7C1zl8zkNtSiunxFKzEHDBgWS2Nz4jFAC22uDUeYn",
+	"iIeYERAI7aJnnQvFMe8peNhf8WIfvQT/hP6Kn3C5kcvSJphYwxqadHCRYXqM2cAPcgnmdiOsL74fqFlF",
+	"tR640le2nKblZgT2OGJzjR0rO/1GDGPZiPJzn5gJan1Z0CPLh8rPD0z/jPP4KmW8sdns/GJajyERFwQb",
+	"0l56j4QFhQqemF/YR/3eZhR9IdqlIVraeSYH3zB5FCrDIb8HkhAb4BzEMCWbmpuz8UEuM9+a35gJS8YE",
+	"OVRcayZILg+XtxfkUrHKtn6IKS5v3DNf9974aSbszY+yyEkpjUYGOgxAuvlQ+hZ6gmgsvSts2bsXDtJb",
+	"j9Ae/7Kqjl3EV6/qCK65LbxpBxy/DcHoauztMYWQ2y8G3WI+WR9tbwzLx34sa+Z3mr7zXTCvniu4JRpn",
+	"k/uKVTkg6VjRA+GXtxxBrY66Gt+aXy/hmL93xrHmwXQ3TfvgxfavCXVikJN4gLCKbCRTxDwl6qK4+M5V",
+	"dKU5Qj+HHZs/8DumPANtrbPSaymgQFnJ5DqkgZcGR1bwrlWcC3PHmItmqJ68pzv21s3li0nyXvKiHXY2",
+	"5Lp78fd5Dh0CLsKLH86KCXbAYpzwDr+tdTfAfaB2D8MAeHAnbYAtjLIAEUDZ+Leb3AhoUtWKiZe1HRxC",
+	"4RYdoWI0D/mZ35lp34Oz7rswiwvsqHV54issYR07XHCg2lRDJ38TWlXGGtjSKjf6l4OgrTysfNNRN6D3",
+	"8zv2Dibxv/MJTsgnQNgChZmcrsXnvfAJDBtllL+ZS0DJPUNTT0s4sOD/3jOhnxFkGdsfD6I/oBU6XrL5",
+	"whmhZCX35pUM8CofyfU68zFIdE1WGQxelowWj4nZIchXAe1iDReSzFv6pvWyCXPQja3q+wmyQrHGUPij",
+	"5isYu2WuwpAu8oTxMPPn767+LSwRLArmVxd3wpldP7zDKpGV2/lThtaXt9SUBXwds9QcKOxX7GX2U4xZ",
+	"zMNeY1Zt28oDUZKsaeX8zv1cGd14ozI4Ry0X4Zn7Uedcj2d4whMT6Z1Y5Wez1aCUTAK+V2Jq56BCzqPa",
+	"Pw0U6TyI0Q3LjrTFCCbgFlLuGFrXIm8h9lO4a0GUqsxmwGqfyGkE6LYWeYWvQie08zf08UrdRTfVxjLt",
+	"tqbkLNnRZqQqXReFzWCkilTycCaXLplzS4edC9/D7zerrZSFWjyIvddpjTzlAZjVsTfcEvvWAuG4r/7+",
+	"teTtI+0tvufUQYEMF9ymbyAJXDXZIwUVgIFd5UbpEKi/2tV/o0gpy7qgrv3YObykNasewWfUGEuZx97g",
+	"U/dz+7+8o0UNL96UbPXFNvC1vEsScpinolwSITTK1A6PChNUGC1ZBTtamPvAqmuZDXddJnl9WW/Uk0/L",
+	"evP5CV3pkR28Xuk34vt6vs4g4a0H8hsl9GX4vt64rgwQ4B9pq75yLdUhPNjpF5OzFcd6i7HLFXsrT80I",
+	"rN6XCOI58GCsEdnJLOxLB2VxitiOOSyMLPKrjcJCFd65dQJQdT1RS/TCPvMQ5xu+lSacO43RIY0Y9VFp",
+	"1FF+H2GB6zzH+d2PiIWxXxpNJ4nznl72wzGmW7kdOZvJnnyCf3yOOtBRaDsST0fsV63NOCNe/8V38ur+",
+	"d/IaLGMhD4RfdjOfUEGLo+JxEXINDzz8tt4nia/domP2M8VzQzbMXHKVBF/WBlK0WnaztoYxgbD8RbcF",
+	"iijGvBTQQOmB9iOLgm5g9ScXoKXRlX7erh507ZYEALsI6GMZNtM3/A4dLmfM6f2WKUZoAXnMtChmfL5J",
+	"HQpcdwkoTq5f2bfDznX3ysvIAwEefgm+d3T5gPcHufly9YlBdk0rfXpgxh1lt/sUUQ9egfWM/LagRfHb",
+	"ogkJWJgG6LfQYglqjSOQZKBDE0o2tMzIb7ZDYt6M0tHT0LWEzQnQt2begeJq8wacOAndDY7kYHbb9TO4",
+	"D3ZLCOc/JLM9jA1neTdFMCWnCfjzcOl8gbYcus+MgT5/lJXcVBZAPnaBvnXP/Pl1Gr+UsXRgB9Rgs6ip",
+	"UqjJbOWBrGmFuZpbqiC//8zjKoWVPGoMAMU8pP/DIkTfhx5vEW+Ofw6cEV+RxwVuBiDzoNeLUVVXkMhw",
+	"3s60+gBF/QUvW+1U7ptAzq+TRp1WIqFPMzzSKod8T4DmuwRxnnyyjuBRpIqXrq3MXH/faxz8fqOEJzqj",
+	"sqaOzdziZ3hQs/Cl/O+MlRei3L3ftELqtKbOilV80Cr5r1fg/PRJnZOtJXGQDD97sRv42lcWtM4LZOq0",
+	"T5PT9Yyd1GqWeLGDBI70Ee95np/mO39gjljWmwT/eQOweX9VTMEGcfXmf00nOPOxrREeswEw9tYD0/9Z",
+	"A20JX2cjuCgOy0zL0cAnIkCaX3eMlWBsApIg1oauZVHIAzsTDQJgdLkRFAioO3rhvnKYu9PauofnPQ8v",
+	"7768Nji7qOtRuDOCyzA6+ZlkNtf4ow9yGc/bew9tfhp4ByiioaRgSqH7QMk9c/U2NulW1s4nYWOvz1B7",
+	"aLWUgY7SiDUm2MGHCLmCCrbH5BfpM/C+UaTgttuL4bZQZp2Z5Sszv7/L5eLPl0PtcIm4gOKY8zbVA3w+",
+	"cq1cRoTfD/bhG//oF81b+WtIiwJ+sg9iyPjbq6n4MfujDrVvuLZZyLYIwHAkWL8Z2XLo7NVkqBrWCzZ1",
+	"aLVFm8q4wVPSsXmmFtvyGQ/h3KHpS4cSf2kR4ipEiILvJgPpf5dLvJKMxtrrIz3IhbuaBKyGT7ptu7ze",
+	"8fGRyIfMN50MBgnFRmL9/ebNLxAxs0k/IiOffltAq9XfFhn5baErzvLfFp8znxYEcJENCo47LPCi/6/f",
+	"Fp87mZMFXe0g8eTTbwtmTulvi8/PzQHfGP6qS2jVf77l3lRLh4/4K17snTp8P5oNFjB/Ca0mXjoNItX6",
+	"EQni36F+be6XM6/ND3I57ij5u3lgIlnVPGed6FiTQozeVFkz6zlcnxgy+4hIpdFEVuwDemoe61cBWPp3",
+	"uYyBlRpadmvJFdOXwiKNJYS8qBjVzCkTlz8xXuI+bD6IWVDE+jJK4NmH4smnD3L5uYPZG1E7+J2l7rTO",
+	"/sHvwtccfenhN58SJAY84T0X7j8nepO0v/ilrftxxkIBB3FG0OpdkTcHtDmQgPCXHFK1i4rR/AjGpU2m",
+	"MCd/S+9YRlSrTG9Pj2RppIGwkLbn8a81dccF+2v30IOkxDofVpoP/Eir/BtF/DounSF3vzqEHf1LSEVP",
+	"51EAlstwVzeEMJIs11B7WkLuOzvzVSXMzd7WqwfeVpsuYcyBS6S/YP3hlBDBZ74++H4jUs0KzqQBG/PW",
+	"vWb32c7DrTe8Pq6gZhT6l527xicFFZvaKK3xgyylYj+7xx5EDWlPyiF9MLHIFh0lIeKy8i/fA6zH2eQu",
+	"qVKuE/KI3HzrHnuYSCCWPLecOt8GA4G2g9jEc73tQIAW84kvrd7FTxVusE0Ne26LuBVTkOLhIoslvE7Y",
+	"uZ5NeRCPsJf6aP7Om4N4ZZ+6R5rAV+LRLKuNyYPwznEqcrKkipGKAjYV1hOiV4JqWshNzb5RF42q39A7",
+	"1iPH5e/4NwdhvvPQTDm+AUdf8n8+z8F+TXDcO6rvnd/wG0G8rQORa80EgWVippaLKENPHuw5yCpG1lxw",
+	"tWU52bLK1nFjBqgNKrlsdmBX+JWeC9Nf0tVuxBnwE7RNe0tXu+n+PbZPg28ijsgOTdUz9NcMucm+sI58",
+	"gvh+eg/aoCNbakm5r6BukxwaOgA4v5PwvCJno+eVTJYFG1Wc3+IjD6c3p5LppXdtLI9QT5A5zy74Ne6Y",
+	"a4YpL26V26v5fiQ7Dv4lKtfa9A/o8k2jd6vuPScU4WC4IGrLGNYDIwDEBdjyySfUYaasdr8b00Z72d64",
+	"r8pmn7vrVw+065crdett6pOcajqBVPEFdvbiEP2fPifkIoAssyBNNpAJKEdQLVR6d8LliM8qSGEeSdCq",
+	"qPrznKw51qNt3h+G6TmCQAMEW2U939Swv2u/YujGAFCNElXwEpqRz7Ev4fOXRIDklW8jCAh5iLGFgho+",
+	"dlG+qdjKugNiavk7fOJPcmanBaNdTyza7XHLAEB3Kw8ia3IW/MbYWPi5WQfh3UiA/PnaNuVEbCFfk3ER",
+	"aKE+NZWmmu3ZWMsLpOZN8+CfhM2T1G9kEr+4WUUyFISPpYq5tj5ev/2JPIX20+dtEmIDPQLEoPh19bag",
+	"4u2DOXzvDwEKmELKQBbd92zDRZOojYmhe3kHDpCpBDelWak6OWxPv5tKUUmBonIjf60JZ77pgWalc4wq",
+	"RqvVFhLEcinYb4tn5IpoSZ5GU88M78Hz3hyHPDVZ3XOSWTnE9+xxPT7wlaTMXLKC0uKlxpOyW8i32I9g",
+	"zc/1dDfOlnGHSPPYgzhF5rqPmvlZW8I3k1ZkWfMizxoWd1iF95DNdZ3n913c8Qs7NJ94aF+J+/BYPMJz",
+	"1PNBBg1VO4au3guk0TSc++ST//fniXJrvzUJGkxvI7/Kmuvx7bhuNqO5RLHZ6aVjP1+MtvfglXKTw6av",
+	"D34NTGxqN9J9yaaX/tPR7pc3A8BqJ0y5tp07G+hkQL453Mchf2KUGYvbF+TIa/z9T8aUc5JAcYEpyBr+",
+	"0QvnWrgWBaATrplebVlOlnS1u5cdL83AE47TP6F4T2p6ARIbepsTQwby31yo8zEO9NiM+9/vhexGJ50A",
+	"0fiB37E3tf6ve9ZakFIzjEf31mmn7ulD3ycIzSLr/4UvFc/rTz65f34ed/riQw/I8Flw7KqZyGi1sWXd",
+	"K/i/ewadT2KJBLAgy5Gnbza6ix8pLSs27cK/0bK617TR9mci+TVrWgEog3mQwLyb1iBaFvm59Ljj7KCi",
+	"PTYhZ9j3FVcuv8CCtWly2PLV1gfovlGQEmMkyIEKzfJI06qfudLv7Jcfxq1rvvWCVkldBK+xEwHRB+m6",
+	"E5xJZKk0q6biE/jQLHL8k5ddaniJseSCQhrSpLuwySGhIrcpWRaM641gOCvy9PFT8uLmHxlZ1sXusk6S",
+	"93THWmu/vAGHgzf33VfgkoWEAlskmuqF/fQbVjZDuW/X73oJ7oSHacXt4mIIaeaZP892nfLlFw0dxru/",
+	"LhlkO3okSxTRna7CVnM5b39cnfej1ZaN5jO+ML87QIX/Wt5wtypYYrA9AwUcjyUjShZ3DKHboeeuuZ/A",
+	"Lt3KA4IwcHP8Ml8uzzXRdMcEWcs2lHIIZOZCSojfUZ+gOhZpbSFkJHQh8sCo2CQQmq9FUlN5Pqoinow3",
+	"PFZKeu8W8nXLKPYICRewjLPRJOJLwJh8Ham6biUnZOq24CnuI1G3gyoTDU11d+K+Fcu51HrfNHt91tBr",
+	"GKQ6VFyzBwtSXeDOmOFAwYhDImFfyWrfwNclSKLTW03BI50gP870S7tsPClGomyOle45yOY59skn989R",
+	"n0iLsaZ9IqrLhV9fgG1qI679Ntx3eO0L0fVr8a1mp8mQc4SDm9kFJcTDMeb9xQjdl78eb25IRKUGCP+r",
+	"Hqv/uuFB201xQiN0jTFDm9qzic4H6ox0+GgnDH4xENB52VYntrQEXYP49WYeRAvadQhCbcXnmTuPtd7I",
+	"bwVDYOzeTck34k0daPMa4NIbhGc42bSPaddm3J/uq0zuRcVyJjSnhfp6KvNvLgN0AcV0aTi8N+ZRuOT/",
+	"/FC8zVqi1RZ4XbYO0jcKSw9bVRf+B3kQxEEXXBapDpyN5rMPSfXTzlCaKW/W8lLo6th1af3rVUgKJp00",
+	"70ukRMla5B77p2I0Vw6HgWvsN5NdkIOiflKH+Isd5CwAJHDPmccVa2Af4bGN+6hf0x27wWceRvUBo3cg",
+	"7l8ByCX4S6VsqqWbut6O3yqzbmQmchWE5m1qyB8Af89+7KtpgX3juGcyK9vSVmVYJeZa5a9YhiUK6LJ2",
+	"BgJWI9pQs+WvM5nUiE46Xrt34565TyHvvhFRqGStEaGlolwAOrR9AR2FGGhSrTa1hskv3Bflbd0lxeW1",
+	"ly4VHtBaHqH+5Uq93ZY9KRy4Y1ggvmM0vwChZ4jENS8C1b8vbv7RqA8rWdR7oaCDUUY0+6gzona8ACuq",
+	"yTE4ajbpOIGvfT2yylI61V//k1YQuledsO756D5K1zkfYwvb4/ZG1/nxS7LFz66zFSb4ZNgIIrujRe3x",
+	"o7eM5t0CPJ9U9pXwxjhLGBKPJF9p7POVc7FRZAVtJomuaqVZ3uRp+Af0lu0VK+7YufLjuC+13I+wyJv1",
+	"mlXqlaz+fKH+pLMK60v1QTQNYywSFdyUywrhJFjbHQGqBnTlzdxPeynOBPR226YrsMajm/a+Ov55MzS+",
+	"QIeSa+FyD12UmdZ6K6uMyPXanjyjDQ07vciS2UYvRLDD+YA8B1pMOBp/pXhB3v/RMF9KzWaEWSFVwMYR",
+	"UhNoj/vMUFQK9v/+n/8X+glsz1IkWlGAI8+YRtBR/B6Anc3MHqhY3awstfr8vjulZU3oYPCdN01bPJsm",
+	"cFrnNb/g1se+9EUL2x0R3wf47ezj+eST+Z9RZ6Flurl9/XDyv39B8nR6pT/32WtbnudM2CZOXBMpiiPY",
+	"1OY/DlRdIEe8Tdq0jur3TOQHb2QOMQzw40Gf78xKTrsvgGqjyJ3U5yp9HUp7wIpIZEGz8nw637voNasI",
+	"WJsF5ioyoFoGoHmEEs1sC3ho+Oq70OAzsiKaFUWf8yFrHYGFMg89vTLjg00CLaHMewEYavNDqPecc5Lu",
+	"ac4SkEVsZ+kQNBW2NzTHUDEzV90W565NzkTpmBsegUa+ejHekVPQ5uqCZ+LOdsANuqz+ITW71n+CM1HJ",
+	"WuSdJJdgCzXHnOP81+MWHNu+fMkgPhYfQCoxKQu68oqKEYRLtoaCqtP75mPX4ju3X3VVLJ4tniw+//75",
+	"/wsAAP//",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

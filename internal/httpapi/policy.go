@@ -73,6 +73,7 @@ var policy = map[string]rule{
 	"GET /api/classes/:class/floor":                      {roles: instructors},
 	"GET /api/classes/:class/floor/changes":              {roles: instructors},
 	"PUT /api/classes/:class/floor/pause":                {roles: instructors, audit: "benches-paused"},
+	"POST /api/studies":                                  {roles: instructors},
 	"GET /api/engines":                                   {roles: instructors},
 	"GET /api/engines/:machine":                          {roles: instructors, own: anEngine},
 	"PUT /api/engines/:machine":                          {roles: instructors, own: anEngine, audit: "engine-changed"},

@@ -106,6 +106,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"GET /api/classes/:class/floor":         {nil, none, no, no, no, no},
 		"GET /api/classes/:class/floor/changes": {nil, none, no, no, no, no},
 		"PUT /api/classes/:class/floor/pause":   {func() any { return map[string]any{"giving": uuid.NewString(), "paused": true} }, none, no, no, no, no},
+		"POST /api/studies":                     {func() any { return map[string]any{"file": "x"} }, wrong, no, no, no, no},
 		"GET /api/engines":                      {nil, ok, no, no, no, no},
 		"GET /api/engines/:machine":             {nil, none, no, no, no, no},
 		"PUT /api/engines/:machine":             {func() any { return map[string]any{"serial": "1", "note": ""} }, none, no, no, no, no},

@@ -111,6 +111,7 @@ export const router = createRouter({
       component: () => import('./features/yard/OwnFigures.vue'),
       meta: { title: 'own-figures' },
     },
+    { path: '/yard/study', component: () => import('./features/shop/StudyView.vue'), meta: { title: 'study' } },
     {
       path: '/yard/engines',
       component: () => import('./features/shop/EnginesView.vue'),

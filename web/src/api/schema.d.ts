@@ -468,6 +468,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["analyseStudy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines": {
         parameters: {
             query?: never;
@@ -2190,6 +2206,66 @@ export interface components {
             id: string;
             class_title: string;
             words: string;
+        };
+        Study: {
+            readings: {
+                person: string;
+                engine: string;
+                /** Format: double */
+                value: number;
+            }[];
+            result: components["schemas"]["StudyResult"];
+        };
+        StudySpread: {
+            /** Format: double */
+            sigma: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            share: number;
+        };
+        StudyRow: {
+            /** Format: double */
+            ss: number;
+            df: number;
+            /** Format: double */
+            ms: number;
+            /** Format: double */
+            f: number;
+            /** Format: double */
+            p: number;
+        };
+        StudyResult: {
+            people: string[];
+            engines: string[];
+            repeats: number;
+            /** Format: double */
+            mean: number;
+            by_engine: components["schemas"]["StudyRow"];
+            by_person: components["schemas"]["StudyRow"];
+            between: components["schemas"]["StudyRow"];
+            within: components["schemas"]["StudyRow"];
+            /** @description Whether who reads which engine matters was found to be no more than chance */
+            pooled: boolean;
+            repeatability: components["schemas"]["StudySpread"];
+            reproducibility: components["schemas"]["StudySpread"];
+            gauge: components["schemas"]["StudySpread"];
+            part: components["schemas"]["StudySpread"];
+            /** Format: double */
+            total: number;
+            /** @description How many kinds of engine the readings can tell apart */
+            kinds: number;
+            each: {
+                id: string;
+                /** Format: double */
+                bias: number;
+                /** Format: double */
+                z: number;
+                /** Format: double */
+                repeatability: number;
+            }[];
         };
         Engine: {
             /** Format: uuid */
@@ -4662,6 +4738,34 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": string;
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    analyseStudy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description Lines of person,engine,value with a head */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description How far the readings can be trusted, and the readings themselves */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Study"];
                 };
             };
             default: components["responses"]["Error"];

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import '@/words/handing'
 import WaitingFor from '@/controls/WaitingFor.vue'
 import { useQueryClient } from '@tanstack/vue-query'
 import { useTimeoutFn } from '@vueuse/core'

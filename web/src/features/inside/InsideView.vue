@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import '@/words/handing'
 import '@/words/yard'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
