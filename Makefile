@@ -109,6 +109,8 @@ fuzz:
 	go test ./core/diagnosis -fuzz FuzzReadSeen -fuzztime 30s
 	go test ./core/procedure -fuzz FuzzPack -fuzztime 30s
 	go test ./core/study -fuzz FuzzRead -fuzztime 30s
+	go test ./core/shop -fuzz FuzzReadDevice -fuzztime 30s
+	go test ./core/shop -fuzz FuzzABugIsReadOrRefused -fuzztime 30s
 
 clean:
 	rm -rf bin web/node_modules e2e/node_modules web/dist/assets web/dist/index.html

@@ -223,6 +223,7 @@ func eventOf(path string, e map[string]json.RawMessage, sc *scenario.Scenario) (
 		f.take("missed", &out.Missed)
 		f.take("ran_min", &out.RanMin)
 		f.take("faltered_min", &out.FalteredMin)
+		f.take("device", &out.Device)
 	}
 	return out, f.rest()
 }
@@ -418,6 +419,7 @@ func FormOf(sc *scenario.Scenario, seed uint64, events []ledger.Event, h *HandOv
 			more("missed", e.Missed, len(e.Missed) > 0)
 			more("ran_min", e.RanMin, e.RanMin > 0)
 			more("faltered_min", e.FalteredMin, e.FalteredMin > 0)
+			more("device", e.Device, e.Device != "")
 		default:
 			return nil, fmt.Errorf("event of kind %q has no open form", e.Kind)
 		}

@@ -75,6 +75,8 @@ type Event struct {
 	Missed      []string `json:"missed,omitempty"`
 	RanMin      float64  `json:"ran_min,omitempty"`
 	FalteredMin float64  `json:"faltered_min,omitempty"`
+	// Device is what sent the reading; empty where a hand typed it.
+	Device string `json:"device,omitempty"`
 	// Clock is when it was done, minutes of a clock since the job was begun; 0 for as long as
 	// it takes by the catalogue. Only a real engine has one.
 	Clock float64 `json:"clock_min,omitempty"`
@@ -115,6 +117,8 @@ type Entry struct {
 	Over   bool    `json:"over,omitempty"`
 	Word   string  `json:"word,omitempty"`
 	Judged string  `json:"judged,omitempty"`
+	// Device is what sent it; empty where a hand typed it.
+	Device string `json:"device,omitempty"`
 	// Parts are what was written down of the other parts of a reading that has
 	// several, by id; Left says that the first part was not written down.
 	Parts map[string]Entry `json:"parts,omitempty"`
@@ -450,7 +454,7 @@ func (l *Ledger) enter(e Event) *problem.Problem {
 
 // entry is what an event writes down, but for the number of its first part.
 func (l *Ledger) entry(e Event) Entry {
-	en := Entry{Seq: l.seq, Judged: e.Judged, Word: e.Word, Left: len(e.Parts) > 0 && e.Reading == "" && e.Word == ""}
+	en := Entry{Seq: l.seq, Judged: e.Judged, Word: e.Word, Device: e.Device, Left: len(e.Parts) > 0 && e.Reading == "" && e.Word == ""}
 	for id, p := range e.Parts {
 		part := Entry{Seq: l.seq, Judged: p.Judged, Word: p.Word}
 		if p.Word == "" {

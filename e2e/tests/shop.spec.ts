@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process'
 import { expect, test, type Browser, type Page } from '@playwright/test'
 import { inWords, noSideScroll, pick, signIn } from '../bench.ts'
 
@@ -50,6 +51,16 @@ test('a real engine: from the bug card to its release, worked by hand with the c
 
   // On a tablet beside the engine; the connection is lost while it is read.
   const rafi = await another(browser)
+  // A spark tester at its serial port: what the stand-in sends.
+  const line = execFileSync('../bin/zanjero', ['device-standin', '--test', 'spark-gap', '--device', 'ST-3'], { encoding: 'utf8' })
+  await rafi.addInitScript((sent) => {
+    const port = () => ({
+      open: () => Promise.resolve(),
+      close: () => Promise.resolve(),
+      readable: new ReadableStream({ start: (c) => c.enqueue(new TextEncoder().encode(`noise\n${sent}`)) }),
+    })
+    Object.defineProperty(navigator, 'serial', { value: { requestPort: () => Promise.resolve(port()) } })
+  }, line)
   await signIn(rafi, 'rafi')
   await rafi.getByRole('link', { name: new RegExp(machine) }).first().click()
   const hand = rafi.getByRole('region', { name: 'By hand' })
@@ -70,6 +81,13 @@ test('a real engine: from the bug card to its release, worked by hand with the c
   await rafi.context().setOffline(false)
   await expect(ledger.getByRole('listitem').filter({ hasText: 'Compression, dry' })).toHaveCount(1)
   await expect(ledger.getByText('below')).toBeVisible()
+  await rafi.getByLabel('Find a test').fill('Step out the spark gap')
+  await rafi.getByRole('button', { name: /^Step out the spark gap/ }).click()
+  await hand.getByRole('button', { name: 'Take it from the device' }).click()
+  await expect(hand.getByText('Sent by ST-3.')).toBeVisible()
+  await hand.getByRole('button', { name: 'In band' }).click()
+  await hand.getByRole('button', { name: 'Write it down' }).click()
+  await expect(ledger.getByText('by ST-3'), 'what a device sent is told from what a hand typed').toBeVisible()
 
   // Nothing is started before it is signed for, and the tablet knows at once.
   const holds = rafi.getByRole('list', { name: 'Hold points' })

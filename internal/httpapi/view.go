@@ -114,6 +114,9 @@ func lineOf(w *messages.Words, cat *catalogue.Catalogue, st ledger.Line) (Ledger
 				}
 				line.Result += partsText(w, cat.Test(st.Test), e)
 			}
+			if e.Device != "" {
+				line.Result += " " + w.Text("line.by-device", problem.Pairs("device", e.Device))
+			}
 			if !cat.Test(st.Test).Named() && e.Word != "" {
 				line.Result += besideRun(w, st.Obs)
 			}

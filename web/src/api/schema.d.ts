@@ -3306,6 +3306,8 @@ export interface components {
             ran_min?: number;
             /** Format: double */
             faltered_min?: number;
+            /** @description What sent the reading; nothing where a hand typed it */
+            device?: string;
             /**
              * Format: double
              * @description When it was done on a real engine, minutes since the job was begun
