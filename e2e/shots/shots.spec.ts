@@ -10,7 +10,6 @@ const shot = async (page: Page, name: string) => {
 test('pictures', async ({ page }) => {
   test.setTimeout(240_000)
   await page.goto('/sign-in')
-  await shot(page, 'sign-in')
   await signIn(page, 'ines')
   await shot(page, 'my-jobs')
   const b = new Bench(page)
@@ -120,6 +119,20 @@ test('pictures', async ({ page }) => {
   await shot(page, 'class')
   await page.goto('/yard')
   await shot(page, 'yard')
+  // A real engine with its card, as it is ready to be given out.
+  const machines = await (await page.request.get('/api/machines')).json()
+  const pump = machines.find((m: { code: string }) => m.code === 'LP-2')
+  await page.request.put(`/api/engines/${pump.id}`, { data: { serial: 'HV-2207', note: 'Second bench by the door.' } })
+  const readings = (psi: string, word: string) => [
+    { test: 'compression-dry', reading: psi, unit: 'psi' }, { test: 'spark-gap', reading: '14.5', unit: 'mm' }, { test: 'jet-look', word },
+  ]
+  const card = crypto.randomUUID()
+  await page.request.post(`/api/engines/${pump.id}/bugs`, { data: { id: card, bug: {
+    fault: { id: 'main-jet-blocked', severity: 1 }, done: 'A strand of wire fixed in the main jet.', undo: 'New jet in, bowl gasket changed.',
+    complaint: 'only-on-choke', words: 'Runs while the choke is on, then dies.', sound: readings('66', 'daylight') } } })
+  await page.request.post(`/api/bugs/${card}/acts`, { data: { after: 1, act: { kind: 'seen', symptom: true, readings: readings('65', 'part') } } })
+  await page.goto(`/yard/engines/${pump.id}`)
+  await shot(page, 'engine')
   await page.goto('/yard/procedures')
   await pick(page, 'Machine', 'Lift pump LP-2')
   await page.getByRole('button', { name: 'Dose first', exact: true }).click()
