@@ -35,6 +35,7 @@ type keptAttempt struct {
 	Assessment json.RawMessage `json:"assessment,omitempty"`
 	Reviews    []keptReview    `json:"reviews,omitempty"`
 	Hints      []keptHint      `json:"hints,omitempty"`
+	Signed     []keptSign      `json:"signed,omitempty"`
 	Events     []keptEvent     `json:"events"`
 }
 
@@ -42,6 +43,14 @@ type keptHint struct {
 	At       time.Time `json:"at"`
 	Question bool      `json:"question"`
 	Words    string    `json:"words"`
+}
+
+// keptSign is what somebody who teaches signed at a real engine.
+type keptSign struct {
+	At       time.Time `json:"at"`
+	Kind     string    `json:"kind"`
+	Item     string    `json:"item"`
+	Initials string    `json:"initials"`
 }
 
 type keptReview struct {
@@ -122,8 +131,19 @@ func (s *Server) attemptsOf(ctx context.Context, p store.Person) ([]keptAttempt,
 		for _, h := range hints {
 			x.Hints = append(x.Hints, keptHint{h.At, h.Question, h.Words})
 		}
+		_, told := released[a.ID]
 		for _, e := range events[a.ID] {
+			if card.sc.Iron != nil && !told { // it is what the instructor has read of the engine
+				e.Observed = nil
+			}
 			x.Events = append(x.Events, keptEvent{e.At, e.Body, e.Observed})
+		}
+		signed, err := s.store.ObservedAt(ctx, a.ID)
+		if err != nil {
+			return nil, err
+		}
+		for _, o := range signed {
+			x.Signed = append(x.Signed, keptSign{o.At, o.Kind, o.Item, o.Initials})
 		}
 		out = append(out, x)
 	}

@@ -150,8 +150,10 @@ func TestARealEngine(t *testing.T) {
 	assert.True(t, *b.Iron)
 	assert.InDelta(t, 25, b.Minutes, 0.01, "by the clock")
 	assert.Len(t, b.Ledger, 3)
+	_, kept := ann.get("/api/people/" + all["Ann"].Id.String() + "/data")
+	assert.Contains(t, string(kept), "blade-blocked", "what was signed of somebody is theirs to have")
 	for _, hidden := range []string{bugged[0].Reading, sound[0].Reading, "rings-worn", "Old rings"} {
-		assert.False(t, strings.Contains(string(raw), hidden), hidden)
+		assert.False(t, strings.Contains(string(raw)+string(kept), hidden), hidden)
 	}
 	found := map[string]any{"reach": "piston-rings-bore", "filing": "root", "evidence": []any{1, 2}}
 	assert.NotNil(t, (*b.Holds)[0].By)
