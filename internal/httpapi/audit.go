@@ -40,7 +40,7 @@ func (s *Server) audit(c *echo.Context, who store.Person, act string) {
 	if p, is := ctx.Value(recordKey{}).(store.Person); is && p.ID == who.ID {
 		return
 	}
-	about := cmp.Or(c.Param("person"), c.Param("attempt"), c.Param("class"), c.Param("job"), c.Param("machine"))
+	about := cmp.Or(c.Param("person"), c.Param("attempt"), c.Param("class"), c.Param("job"), c.Param("machine"), c.Param("bug"))
 	if err := s.store.Audit(ctx, who.ID, act, about); err != nil {
 		slog.Error("an act could not be kept in the audit", "act", act, "about", about, "error", err)
 	}

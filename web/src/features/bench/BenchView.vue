@@ -323,6 +323,7 @@ onMounted(load)
         :bench="bench"
         :chosen="chosen"
         :busy="still"
+        :refused="!!refusal"
         @event="send"
         @drop="chosen = undefined"
       />

@@ -12,7 +12,14 @@ import { canHear, hear } from './device'
 import { fieldsOf, lacking, read } from './hand'
 
 /** A test on a real engine: what it wants, ticked as done, and what was read of it. */
-const props = defineProps<{ family: Schema['Family']; bench: Schema['Bench']; chosen?: string; busy?: boolean }>()
+const props = defineProps<{
+  family: Schema['Family']
+  bench: Schema['Bench']
+  chosen?: string
+  busy?: boolean
+  /** Something that was sent from here was refused. */
+  refused?: boolean
+}>()
 const emit = defineEmits<{ event: [event: Schema['Event']]; drop: [] }>()
 
 const blank = (test: string) => ({
@@ -33,6 +40,19 @@ watch(
   (t) => t && typed.value.test !== t && (typed.value = blank(t)),
   { immediate: true },
 )
+// What is refused is laid back into the fields; once it stands in the ledger it is let go.
+const sent = useLocalStorage<ReturnType<typeof blank> | null>(`by-hand-sent.${props.bench.id}`, null)
+watch(
+  () => props.refused,
+  (no) => {
+    if (no && sent.value && !typed.value.test) typed.value = sent.value
+    if (no) sent.value = null
+  },
+)
+watch(
+  () => props.bench.ledger.length,
+  () => (sent.value = null),
+)
 const test = computed(() => props.family.tests.find((t) => t.id === typed.value.test))
 const fields = computed(() => (test.value ? fieldsOf(test.value) : []))
 const figure = computed(() => props.bench.sheet.find((f) => f.id === test.value?.figure)?.figure)
@@ -43,6 +63,9 @@ const number = (s: string) => Number(s.replace(',', '.'))
 
 const not = computed(() => {
   if (!test.value) return text('shop.choose-a-test')
+  const start = props.bench.holds?.find((h) => h.item === 'first-start')
+  if (test.value.kind === 'run' && start && !start.by)
+    return `${text('shop.hold.first-start')}: ${text('shop.not-signed')}`
   const part = lacking(test.value, typed.value.written, true)
   if (part) return text('shop.lacks', { part })
   if (test.value.long && !(number(typed.value.ran) > 0)) return text('shop.lacks', { part: text('shop.ran') })
@@ -76,8 +99,9 @@ function write() {
   if (t.long) e.ran_min = number(typed.value.ran)
   if (number(typed.value.faltered) > 0) e.faltered_min = number(typed.value.faltered)
   if (number(typed.value.minute) > 0) e.clock_min = number(typed.value.minute)
-  emit('event', e)
+  sent.value = typed.value
   typed.value = blank('')
+  emit('event', e)
 }
 function drop() {
   typed.value = blank('')
