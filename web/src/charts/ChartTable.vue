@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { text } from '@/words/words'
+import { figure, text } from '@/words/words'
 
 /** The figures of a chart as a table, for whoever reads rather than looks. */
 defineProps<{ label: string; heads: string[]; rows: (string | number)[][] }>()
@@ -19,7 +19,9 @@ const open = ref(false)
     </thead>
     <tbody>
       <tr v-for="(row, i) in rows" :key="i">
-        <td v-for="(cell, k) in row" :key="k" :class="{ figure: typeof cell === 'number' }">{{ cell }}</td>
+        <td v-for="(cell, k) in row" :key="k" :class="{ figure: typeof cell === 'number' }">
+          {{ typeof cell === 'number' ? figure(cell) : cell }}
+        </td>
       </tr>
     </tbody>
   </v-table>

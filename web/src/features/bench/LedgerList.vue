@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { nextTick, useTemplateRef, watch } from 'vue'
 import type { Schema } from '@/api/client'
-import { text } from '@/words/words'
+import { figure, text } from '@/words/words'
 
 /** What was done, in order. A line is pressed to light the reaches that it bears on; lines that bear on the reach in focus stand out. */
 const props = defineProps<{
@@ -33,7 +33,7 @@ watch(
     </p>
     <ol v-else ref="list" tabindex="0" :aria-label="text('ledger.lines')">
       <li v-for="l in lines" :key="l.seq" :class="[l.kind, { waiting: l.waiting, bears: bearing?.includes(l.seq) }]">
-        <span class="at figure">{{ l.at_min }}</span>
+        <span class="at figure">{{ figure(l.at_min) }}</span>
         <v-btn
           v-if="l.test"
           variant="text"
