@@ -61,3 +61,39 @@ test('a job in Spanish, from signing in to the debrief: words, decimal mark and 
   await page.getByRole('button', { name: 'English' }).click()
   await expect(page.getByRole('heading', { name: 'My jobs', level: 1 })).toBeVisible()
 })
+
+// Every screen of the instructor's half, found by its links, two deep.
+test('no screen of the yard has a decimal point where Spanish has a comma', async ({ page }) => {
+  test.setTimeout(240_000)
+  await signIn(page, 'tomasa')
+  await page.getByRole('button', { name: 'Español' }).click()
+  await expect(page.getByRole('button', { name: 'English' })).toBeVisible()
+  const seen = new Set<string>()
+  const kind = (at: string) => at.replace(/[0-9a-f]{8}-[0-9a-f-]{27}/g, ':id').replace(/\?.*/, '')
+  const next = ['/people', '/reviews', '/yard', '/yard/figures', '/yard/engines', '/yard/study', '/yard/scenarios', '/yard/procedures', '/aids', '/audit', '/standard', '/inside', '/yard/new-job']
+  const wrong: string[] = []
+  // A document has a point in its number.
+  const other = /AC 43\.13/g
+  while (next.length) {
+    const at = next.shift()!
+    if (seen.has(kind(at))) continue
+    seen.add(kind(at))
+    await page.goto(at)
+    await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible()
+    await page.waitForLoadState('networkidle', { timeout: 3000 }).catch(() => undefined) // streams never end
+    const { points, links } = await page.evaluate(() => {
+      const points: string[] = []
+      const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT)
+      for (let n = walk.nextNode(); n; n = walk.nextNode()) if (/\d\.\d/.test(n.textContent ?? '') && !n.parentElement!.closest('script, style')) points.push(n.textContent!.trim())
+      for (const e of document.querySelectorAll('[aria-label], [aria-valuetext]'))
+        for (const a of ['aria-label', 'aria-valuetext']) if (/\d\.\d/.test(e.getAttribute(a) ?? '')) points.push(`${a}: ${e.getAttribute(a)}`)
+      for (const e of document.querySelectorAll<HTMLInputElement>('input[inputmode=decimal], .v-number-input input')) if (/\d\.\d/.test(e.value)) points.push(`a field: ${e.value}`)
+      return { points, links: [...document.querySelectorAll('main a[href]')].map((a) => new URL((a as HTMLAnchorElement).href).pathname) }
+    })
+    wrong.push(...points.filter((p) => /\d\.\d/.test(p.replace(other, ''))).map((p) => `${at}: ${p}`))
+    next.push(...links.filter((l) => !l.startsWith('/api') && !seen.has(kind(l))))
+  }
+  expect(seen.size, [...seen].join(' ')).toBeGreaterThan(18)
+  expect(wrong).toEqual([])
+  await page.getByRole('button', { name: 'English' }).click()
+})

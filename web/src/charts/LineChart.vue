@@ -2,6 +2,7 @@
 import { useElementSize, useEventListener } from '@vueuse/core'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch, watchEffect } from 'vue'
 import { useTheme } from 'vuetify'
+import { figure } from '@/words/words'
 import { init, type EChartsType } from './echarts'
 
 /**
@@ -61,7 +62,7 @@ const option = computed(() => {
             nameLocation: 'middle',
             nameGap: 26,
             nameTextStyle: words,
-            axisLabel: { ...words, showMaxLabel: false },
+            axisLabel: { ...words, formatter: figure, showMaxLabel: false },
             axisLine: { show: false },
             splitLine: { show: false },
           }
@@ -72,7 +73,11 @@ const option = computed(() => {
       min: 0,
       axisTick: { show: false },
       ...(props.axes
-        ? { minInterval: 1, axisLabel: words, splitLine: { lineStyle: { color: of('grid'), width: 1.5 } } }
+        ? {
+            minInterval: 1,
+            axisLabel: { ...words, formatter: figure },
+            splitLine: { lineStyle: { color: of('grid'), width: 1.5 } },
+          }
         : { ...bare, axisLine: { show: true, lineStyle: { color: of('grid') } } }),
     },
     series: [

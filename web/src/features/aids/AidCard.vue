@@ -59,7 +59,7 @@ watchDebounced(
       </thead>
       <tbody>
         <tr v-for="r in aid.table.rows" :key="r[0]">
-          <td v-for="(v, i) in r" :key="i" class="figure">{{ v }}</td>
+          <td v-for="(v, i) in r" :key="i" class="figure">{{ figure(v) }}</td>
         </tr>
       </tbody>
     </v-table>

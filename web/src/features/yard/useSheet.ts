@@ -2,6 +2,7 @@ import { watchDebounced } from '@vueuse/core'
 import { computed, ref, watch, type Ref } from 'vue'
 import { api, ask, Refusal, type Schema } from '@/api/client'
 import { useSession } from '@/session/session'
+import { decimal } from '@/words/words'
 
 /** A figure as it is being typed: ends of a band in some unit, or a word. */
 export type Row = { low: string; high: string; unit: string; word: string; source: string }
@@ -14,7 +15,11 @@ export type Draft = {
   revision?: number
 }
 
-const written = (v: number) => String(v)
+/** A comma with three figures behind it could part thousands: a nought says that it does not. */
+const written = (v: number) => {
+  const as = decimal(String(v))
+  return /^[1-9]\d{0,2},\d{3}$/.test(as) ? `${as}0` : as
+}
 
 /** The rows of a sheet as it is stored. A single figure leaves its high end open. */
 export function rowsOf(lines: Schema['SheetLine'][]): Record<string, Row> {
