@@ -21,7 +21,8 @@ var order = []string{
 	"core/bench", "core/ledger", "core/ledger/ledgertest", "core/foresee", "core/sim", "core/diagnosis", "core/procedure", "core/scenario", "core/authoring",
 	"core/assess", "core/apprentice", "core/roster", "core/record", "core/analysis", "core/wall", "core/study", "core/shop",
 	"messages", "api", "demo", "web",
-	"internal/heavy", "internal/password", "internal/cluster", "internal/store", "internal/testdb", "internal/interop", "internal/lrs", "internal/live",
+	"internal/heavy", "internal/password", "internal/photo",
+	"internal/cluster", "internal/store", "internal/testdb", "internal/interop", "internal/lrs", "internal/live",
 	"internal/httpapi", "internal/yard",
 	"internal/benchmark", "internal/soak", "internal/findings", "internal/readable", "cmd/zanjero",
 }

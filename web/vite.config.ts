@@ -71,10 +71,14 @@ const PARTS: Record<string, string[]> = {
     'study',
     'problem.shop',
     'problem.study',
-    ...['no-serial', 'serial-taken', 'engine-not-fit', 'card-moved-on', 'give-to-whom', 'hold-not-signed'].map(
+    'problem.photo',
+    ...['no-serial', 'serial-taken', 'engine-not-fit', 'card-moved-on', 'give-to-whom', 'hold-not-signed', 'enough-photos', 'code-of-another-instrument'].map(
       (c) => `problem.http.${c}`,
     ),
     ...[
+      'gauge-without-name',
+      'gauge-reads-numbers',
+      'gauge-error-cannot-be',
       'on-iron-by-hand',
       'by-hand-on-iron',
       'clock-goes-back',

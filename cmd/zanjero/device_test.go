@@ -2,6 +2,9 @@ package main
 
 import (
 	"bytes"
+	"encoding/json"
+	"net/http"
+	"net/http/httptest"
 	"strings"
 	"testing"
 	"time"
@@ -9,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zanjero/core/problem"
 	"zanjero/core/shop"
 )
 
@@ -33,4 +37,34 @@ func TestTheStandInSendsReadings(t *testing.T) {
 		{family: "f4-bowl", test: "spark-gap", device: "two words", count: 1}, {family: "f4-bowl", test: "spark-gap", fault: "moon", count: 1}} {
 		assert.Error(t, bad.send(&bytes.Buffer{}, time.Now), "%+v", bad)
 	}
+}
+
+// Readings go to a sheet by its code, one by one; one that is not taken stops no other.
+func TestReadingsArePosted(t *testing.T) {
+	var got []map[string]string
+	yard := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		var body map[string]string
+		assert.Equal(t, "POST /api/device-readings", r.Method+" "+r.URL.Path)
+		assert.NoError(t, json.NewDecoder(r.Body).Decode(&body))
+		if got = append(got, body); body["code"] != "K7" {
+			w.WriteHeader(http.StatusNotFound)
+			return
+		}
+		w.WriteHeader(http.StatusNoContent)
+	}))
+	defer yard.Close()
+	var sent, told bytes.Buffer
+	require.NoError(t, (&standIn{family: "f4-bowl", test: "spark-gap", device: "SG-12", count: 2}).send(&sent, time.Now))
+	lines := "hello\n\n" + sent.String()
+	p := poster{to: yard.URL + "/", code: "K7", client: yard.Client()}
+	require.NoError(t, p.all(t.Context(), strings.NewReader(lines), &told))
+	require.Len(t, got, 2)
+	assert.Contains(t, got[0]["line"], "test=spark-gap")
+	assert.Contains(t, told.String(), "hello: ")
+
+	p.code = "K8"
+	var none *problem.Problem
+	require.ErrorAs(t, p.all(t.Context(), strings.NewReader(lines), &told), &none)
+	assert.Equal(t, "shop.no-sheet-with-code", none.Code)
+	assert.Error(t, p.all(t.Context(), strings.NewReader(""), &told), "nothing came")
 }

@@ -24,7 +24,7 @@ func main() {
 	}
 	root.AddCommand(serveCommand(), lrsCommand(), simCommand(), planCommand(), believeCommand(), procedureCommand(), scenarioCommand(), assessCommand(),
 		studyCommand(),
-		deviceCommand(),
+		deviceCommand(), postCommand(),
 		packCommand(), personCommand(), backupCommand(), restoreCommand(), versionCommand())
 	if err := root.ExecuteContext(context.Background()); err != nil {
 		os.Exit(report(err))

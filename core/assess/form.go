@@ -224,6 +224,7 @@ func eventOf(path string, e map[string]json.RawMessage, sc *scenario.Scenario) (
 		f.take("ran_min", &out.RanMin)
 		f.take("faltered_min", &out.FalteredMin)
 		f.take("device", &out.Device)
+		f.take("gauge", &out.Gauge)
 	}
 	return out, f.rest()
 }
@@ -420,6 +421,7 @@ func FormOf(sc *scenario.Scenario, seed uint64, events []ledger.Event, h *HandOv
 			more("ran_min", e.RanMin, e.RanMin > 0)
 			more("faltered_min", e.FalteredMin, e.FalteredMin > 0)
 			more("device", e.Device, e.Device != "")
+			more("gauge", e.Gauge, e.Gauge != nil)
 		default:
 			return nil, fmt.Errorf("event of kind %q has no open form", e.Kind)
 		}

@@ -6,6 +6,7 @@ import (
 	"maps"
 	"math/rand/v2"
 	"slices"
+	"strconv"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -14,7 +15,9 @@ import (
 	"zanjero/core/assess"
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
+	"zanjero/core/instrument"
 	"zanjero/core/ledger"
+	"zanjero/core/machine"
 	"zanjero/core/scenario"
 	"zanjero/core/setup"
 )
@@ -64,6 +67,7 @@ type pair struct {
 	bench, hand []ledger.Event
 	mended      bool
 	made        map[string]bool
+	high        int // readings with a gauge that reads too high
 }
 
 // test makes a test with some of its conditions left out, or does nothing where the bench
@@ -79,7 +83,10 @@ func (p *pair) test(id string, leave float64) {
 			missed = append(missed, c)
 		}
 	}
-	own, _ := setup.Without(missed)
+	own, known := setup.Without(missed)
+	if !known { // how the machine stood is known at the bench alone
+		return
+	}
 	if lacks, _ := setup.CheckSetup("", own, p.l.Family(), p.sc.Sheet); len(lacks) > 0 {
 		return
 	}
@@ -111,6 +118,12 @@ func (p *pair) test(id string, leave float64) {
 	if t.Kind != catalogue.KindRun {
 		h.Reading, h.Unit, h.Word, h.Judged, h.Parts = e.Reading, e.Unit, e.Word, e.Judged, e.Parts
 	}
+	if v, err := strconv.ParseFloat(h.Reading, 64); err == nil && p.r.Float64() < 0.5 {
+		// With a gauge that is known to read too high it reads so, and comes to the same.
+		high := 4 * instrument.AccuracyOf(id).Division
+		h.Gauge, h.Reading = &ledger.Gauge{ID: "G-1", High: high}, exact(v+high)
+		p.high++
+	}
 	if ran, ok := line.Obs.Also["ran_min"].(float64); ok && t.Long {
 		h.RanMin = ran
 	}
@@ -131,7 +144,7 @@ func (p *pair) both(e, h ledger.Event) {
 // belief and the marks of the bench, whatever was set up, read and done.
 func TestIronIsMarkedAsTheBench(t *testing.T) {
 	long(t)
-	n, wrong, slipped := 0, 0, 0
+	n, wrong, slipped, high := 0, 0, 0, 0
 	for i, m := range markers(t) {
 		tests := m.sc.Tests()
 		for k := range 6 {
@@ -160,7 +173,7 @@ func TestIronIsMarkedAsTheBench(t *testing.T) {
 			iron.Iron = &p.iron
 			require.Nil(t, p.iron.Check(iron.Family, iron.Sheet))
 			b := m.assess(t, assess.Input{Scenario: &iron, Events: p.hand, Hand: hand})
-			n++
+			n, high = n+1, high+p.high
 			if k == 0 { // and the open form gives the same
 				form, err := assess.FormOf(&iron, 0, p.hand, &hand)
 				require.NoError(t, err)
@@ -194,6 +207,32 @@ func TestIronIsMarkedAsTheBench(t *testing.T) {
 	assert.Greater(t, n, 8)
 	assert.Positive(t, wrong)
 	assert.Positive(t, slipped)
+	assert.Positive(t, high)
+}
+
+// A reading whose gauge is overdue for its check tells less.
+func TestAnOverdueGaugeTellsLess(t *testing.T) {
+	sc := scenario.Scenario{Family: "f4-bowl", Sheet: catalogue.Standard().Family("f4-bowl").Sheet, Ambient: machine.Ambient{TemperatureC: 20},
+		Faults: []machine.FaultSpec{{ID: "rings-worn", Severity: 0.9}}, Words: "No power.", Claim: "weak", LimitMinutes: 90, LimitMoney: 50, Iron: &ledger.Iron{}}
+	require.Empty(t, sc.Check())
+	left := func(overdue bool) float64 {
+		e := ledger.Event{Kind: ledger.EventHand, Test: "compression-dry", Reading: "44", Unit: "psi", Judged: "below",
+			Gauge: &ledger.Gauge{ID: "SG-12", Overdue: overdue}}
+		a, err := assess.Assess(t.Context(), assess.Input{Scenario: &sc, Events: []ledger.Event{e},
+			Hand: assess.HandOver{Verdict: assess.ReferOn, ProofSeq: -1}})
+		require.NoError(t, err)
+		if overdue {
+			var codes []string
+			for _, s := range a.Sections {
+				for _, r := range s.Reasons {
+					codes = append(codes, r.Code)
+				}
+			}
+			assert.Contains(t, codes, "reading.gauge-overdue")
+		}
+		return a.Points[len(a.Points)-1].Bits
+	}
+	assert.Greater(t, left(true), left(false)+0.02, "bits left to know")
 }
 
 // mending is work that mends a fault.

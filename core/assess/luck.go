@@ -58,6 +58,9 @@ func withRight(events []ledger.Event, readings []*Reading) []ledger.Event {
 			e.Parts[r.Part] = p
 		} else {
 			e.Reading, e.Unit, e.Word, e.Judged = p.Reading, p.Unit, p.Word, p.Judged
+			if e.Gauge != nil { // its error is taken out of what was shown already
+				e.Gauge = &ledger.Gauge{ID: e.Gauge.ID, Overdue: e.Gauge.Overdue}
+			}
 		}
 	}
 	return out

@@ -42,6 +42,8 @@ type Reading struct {
 	// Unchecked: of a real engine that nobody else has read with this test, so that reading
 	// it right is not marked.
 	Unchecked bool `json:"unchecked,omitempty"`
+	// Gauge is what it was read with on a real engine, where a register knows it.
+	Gauge *ledger.Gauge `json:"gauge,omitempty"`
 	// Slip is the kind of a misreading, "" for none.
 	Slip string `json:"slip,omitempty"`
 	// Judged as typed against the sheet, and against what was true.
@@ -83,8 +85,12 @@ func reviewNumber(cat *catalogue.Catalogue, sheet catalogue.Sheet, st *ledger.Li
 	if !ok {
 		return r
 	}
-	shown := *st.Obs.Value
-	r.hold(v, shown, t.ID, within(st))
+	shown, high := *st.Obs.Value, 0.0
+	if st.Entry.Gauge != nil { // held against each other as this gauge would have shown them
+		high = st.Entry.Gauge.High
+		r.Gauge = st.Entry.Gauge
+	}
+	r.hold(v+high, shown+high, t.ID, within(st))
 	if r.Slip == SlipUnit && t.Instrument == twoScales && st.Entry.Unit == t.Unit {
 		r.Slip = SlipScale // the figure of the other scale, with the unit of this one
 	}
@@ -287,6 +293,7 @@ func (a *attempt) readings(needed bool) Section {
 		s.Mark = s.Of
 	}
 	for _, r := range a.review {
+		r.tellGauge(&s)
 		if !counts(&r) {
 			s.tell(true, r.Seq, "reading.idle", "of", r.of())
 			continue
@@ -371,6 +378,19 @@ func (r *Reading) of() []string {
 		return []string{r.Test}
 	}
 	return []string{r.Test, r.Part}
+}
+
+// tellGauge says what is known of the gauge where it matters.
+func (r *Reading) tellGauge(s *Section) {
+	if r.Gauge == nil {
+		return
+	}
+	if r.Gauge.High != 0 {
+		s.tell(true, r.Seq, "reading.gauge-error", "of", r.of(), "gauge", r.Gauge.ID, "high", r.Gauge.High, "unit", r.Shown.Unit)
+	}
+	if r.Gauge.Overdue {
+		s.tell(false, r.Seq, "reading.gauge-overdue", "of", r.of(), "gauge", r.Gauge.ID)
+	}
 }
 
 // written is what was typed, with its unit where that was not typed.

@@ -380,13 +380,25 @@ func (b *Belief) firstPart(t *catalogue.Test, st ledger.Line) likeness {
 	}
 }
 
+// gauge is what a view's figure of a real engine was read with; nil for one that no register
+// knows, and at a bench.
+func gauge(st ledger.Line, v View) *ledger.Gauge {
+	switch {
+	case v == Shown && st.Held != nil && st.Held.Known:
+		return st.Held.Gauge
+	case st.Entry != nil:
+		return st.Entry.Gauge
+	}
+	return nil
+}
+
 // number is the likelihood of a reading: normal around the prediction with the
 // instrument's tolerance and the spread of builds, over the reading's step,
 // with a share of gross errors. Repeats on an unchanged machine share their
 // bias, so they are compared with each other; but not where a wire touches now
 // and then.
 func (h *candidate) number(st ledger.Line, value float64, over, atLeast bool, v View) func(int, predictionAt) float64 {
-	acc := instrument.AccuracyOf(st.Test)
+	acc, widens := instrument.AccuracyOf(st.Test), gauge(st, v).Widens()
 	key := ""
 	if v != AsIfValid {
 		key = setupKey(st.Setup)
@@ -416,7 +428,7 @@ func (h *candidate) number(st ledger.Line, value float64, over, atLeast bool, v 
 		if repeated && at.touch == 0 {
 			p *= chance(at.value, before.value+at.value-before.predicted[i], math.Sqrt2*math.Sqrt(sq(at.value*acc.Repeat)+sq(acc.Floor)+sq(acc.Step)/12))
 		} else {
-			p *= chance(at.value, at.value, acc.Spread(at.value))
+			p *= chance(at.value, at.value, acc.Spread(at.value)*widens)
 		}
 		if at.touch > 0 {
 			p += at.touch * chance(at.touched, at.touched, acc.Spread(at.touched))

@@ -35,7 +35,7 @@ func (e Event) only() Event {
 		o.Test, o.Setup, o.Reading, o.Unit, o.Word, o.Judged, o.Parts = e.Test, e.Setup, e.Reading, e.Unit, e.Word, e.Judged, e.Parts
 	case EventHand:
 		o.Test, o.Reading, o.Unit, o.Word, o.Judged, o.Parts = e.Test, e.Reading, e.Unit, e.Word, e.Judged, e.Parts
-		o.Missed, o.RanMin, o.FalteredMin, o.Device = e.Missed, e.RanMin, e.FalteredMin, e.Device
+		o.Missed, o.RanMin, o.FalteredMin, o.Device, o.Gauge = e.Missed, e.RanMin, e.FalteredMin, e.Device, e.Gauge
 	case EventCover:
 		o.Cover, o.Off = e.Cover, e.Off
 	case EventRepair:

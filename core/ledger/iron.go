@@ -28,6 +28,8 @@ type HandReading struct {
 	Unit    string               `json:"unit,omitempty"`
 	Word    string               `json:"word,omitempty"`
 	Parts   map[string]EventPart `json:"parts,omitempty"`
+	// Gauge is what it was read with; nil for one that no register knows.
+	Gauge *Gauge `json:"gauge,omitempty"`
 	// Within is how far two people who read the same may lie apart, in the unit of the test;
 	// 0 for a division of the instrument.
 	Within float64 `json:"within,omitempty"`
@@ -39,6 +41,8 @@ type Held struct {
 	// written down itself.
 	Known  bool
 	Within float64 // as HandReading has it
+	// Gauge is what somebody else has read it with.
+	Gauge *Gauge
 }
 
 // OnIron starts a ledger on a real engine. What is done is done to a model of it too: that
@@ -74,6 +78,9 @@ func check(at string, rs []HandReading, family string, sheet catalogue.Sheet) *p
 		if p := checkWritten(t, r.event(), false); p != nil {
 			return p.At(place)
 		}
+		if p := r.Gauge.check(t); p != nil {
+			return p.At(place)
+		}
 		known[t.ID] = true
 	}
 	return nil
@@ -100,6 +107,9 @@ func (l *Ledger) checkHand(e Event) *problem.Problem {
 		return problem.New("clock_min", "ledger.clock-goes-back", "minutes", e.Clock, "most", mostWait)
 	}
 	if e.Kind != EventHand {
+		if e.Gauge != nil {
+			return problem.New("gauge", "ledger.by-hand-on-iron")
+		}
 		return nil
 	}
 	t := l.TestOf(e.Test)
@@ -116,6 +126,9 @@ func (l *Ledger) checkHand(e Event) *problem.Problem {
 	}
 	if e.FalteredMin < 0 || e.FalteredMin > e.RanMin {
 		return problem.New("faltered_min", "ledger.faltered-after-it-ran", "minutes", e.FalteredMin)
+	}
+	if p := e.Gauge.check(t); p != nil {
+		return p
 	}
 	if e.Reading == "" && e.Word == "" && len(e.Parts) == 0 {
 		return problem.New("reading", "ledger.nothing-written-by-hand")
@@ -139,13 +152,14 @@ func (l *Ledger) byHand(e Event) {
 	en := l.entry(e)
 	if t.Kind == catalogue.KindNumber {
 		en.typed(e.Reading, e.Unit)
+		en.with(e.Gauge, t)
 	} else {
 		en.Typed = e.Word
 	}
 	held := Held{}
-	read := HandReading{e.Test, e.Reading, e.Unit, e.Word, e.Parts, 0}
+	read := HandReading{e.Test, e.Reading, e.Unit, e.Word, e.Parts, e.Gauge, 0}
 	if r := l.readBefore(t); r != nil {
-		held, read = Held{true, r.Within}, *r
+		held, read = Held{true, r.Within, r.Gauge}, *r
 	}
 	seen := l.seen(t, &read)
 	seen.Event, seen.Skipped, seen.Because = o.Event, o.Skipped, append([]string{}, e.Missed...)
@@ -191,7 +205,7 @@ func (l *Ledger) seen(t *catalogue.Test, r *HandReading) bench.Observation {
 	sheet := l.Machine().Sheet()
 	if t.Kind == catalogue.KindNumber {
 		o.Kind = catalogue.KindNumber
-		p := number(EventPart{Reading: r.Reading, Unit: r.Unit}, t.Unit, t.Figure, sheet)
+		p := number(EventPart{Reading: r.Reading, Unit: r.Unit}, t.Unit, t.Figure, sheet, func(v float64) float64 { return r.Gauge.Right(t.ID, v) })
 		if o.Value, o.Band = p.Value, p.Band; p.Over {
 			o.Also = map[string]any{"over_limit": true}
 		}
@@ -205,7 +219,7 @@ func (l *Ledger) seen(t *catalogue.Test, r *HandReading) bench.Observation {
 		}
 		p := t.Part(id)
 		if p.IsNumber() {
-			o.Parts[id] = number(e, p.Unit, p.Figure, sheet)
+			o.Parts[id] = number(e, p.Unit, p.Figure, sheet, func(v float64) float64 { return v })
 			continue
 		}
 		word := e.Word
@@ -215,8 +229,8 @@ func (l *Ledger) seen(t *catalogue.Test, r *HandReading) bench.Observation {
 }
 
 // number is a number that was written down, which has been checked, in the unit that it is
-// kept in, with its band where the sheet has a figure.
-func number(e EventPart, unit, figure string, sheet catalogue.Sheet) bench.Part {
+// kept in, with its band where the sheet has a figure; right takes the gauge's error out.
+func number(e EventPart, unit, figure string, sheet catalogue.Sheet, right func(float64) float64) bench.Part {
 	var en Entry
 	en.typed(e.Reading, e.Unit)
 	f, judged := sheet[figure]
@@ -233,6 +247,7 @@ func number(e EventPart, unit, figure string, sheet catalogue.Sheet) bench.Part 
 	if err != nil {
 		v = en.Value // of a unit that has been checked: this cannot be
 	}
+	v = right(v)
 	p := bench.Part{Value: &v, Unit: unit}
 	if judged {
 		band := f.Judge(v)

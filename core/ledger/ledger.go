@@ -77,6 +77,8 @@ type Event struct {
 	FalteredMin float64  `json:"faltered_min,omitempty"`
 	// Device is what sent the reading; empty where a hand typed it.
 	Device string `json:"device,omitempty"`
+	// Gauge is what it was read with; nil for one that no register knows.
+	Gauge *Gauge `json:"gauge,omitempty"`
 	// Clock is when it was done, minutes of a clock since the job was begun; 0 for as long as
 	// it takes by the catalogue. Only a real engine has one.
 	Clock float64 `json:"clock_min,omitempty"`
@@ -119,6 +121,9 @@ type Entry struct {
 	Judged string  `json:"judged,omitempty"`
 	// Device is what sent it; empty where a hand typed it.
 	Device string `json:"device,omitempty"`
+	// Gauge is what it was read with, nil for one that no register knows. Its error is taken
+	// out of Value already, and not out of Typed.
+	Gauge *Gauge `json:"gauge,omitempty"`
 	// Parts are what was written down of the other parts of a reading that has
 	// several, by id; Left says that the first part was not written down.
 	Parts map[string]Entry `json:"parts,omitempty"`

@@ -211,7 +211,7 @@ func Differ(family string, sheet catalogue.Sheet, was, is []ledger.HandReading) 
 			a, overA := value(&was[k], t.Unit)
 			b, overB := value(&is[i], t.Unit)
 			acc := instrument.AccuracyOf(t.ID)
-			off.Apart = abs(a-b) / max(acc.Division, acc.Repeat*a, was[k].Within, is[i].Within)
+			off.Apart = abs(a-b) / max(acc.Division, acc.Repeat*a, was[k].Within, is[i].Within) / max(was[k].Gauge.Widens(), is[i].Gauge.Widens())
 			if overA != overB || (!overA && off.Apart > apartBy) {
 				out = append(out, off)
 			}
@@ -231,7 +231,7 @@ func Written(r *ledger.HandReading) string {
 	return strings.TrimSpace(r.Reading + " " + r.Unit)
 }
 
-// value of a number that has been checked, in a unit.
+// value of a number that has been checked, in the unit of its test, the gauge's error taken out.
 func value(r *ledger.HandReading, unit string) (v float64, over bool) {
 	if strings.EqualFold(strings.TrimSpace(r.Reading), ledger.OverLimit) {
 		return 0, true
@@ -246,7 +246,7 @@ func value(r *ledger.HandReading, unit string) (v float64, over bool) {
 	if v, err = units.Convert(v, own, units.Unit(unit)); err != nil {
 		return 0, true
 	}
-	return v, false
+	return r.Gauge.Right(r.Test, v), false
 }
 
 func abs(x float64) float64 { return max(x, -x) }

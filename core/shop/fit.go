@@ -101,7 +101,7 @@ func cost(family string, sheet catalogue.Sheet, f machine.FaultSpec, read []ledg
 		case over != o.Over():
 			sum, off = sum+otherWord, append(off, x)
 		case !over:
-			z := math.Abs(v-*o.Value) / max(instrument.AccuracyOf(t.ID).Spread(*o.Value), read[i].Within)
+			z := math.Abs(v-*o.Value) / max(instrument.AccuracyOf(t.ID).Spread(*o.Value)*read[i].Gauge.Widens(), read[i].Within)
 			sum += z * z
 			if x.Apart = z; z > apart {
 				off = append(off, x)

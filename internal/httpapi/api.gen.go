@@ -1110,6 +1110,9 @@ type FloorBench struct {
 // Frame defines model for Frame.
 type Frame = machine.Frame
 
+// Gauge What a reading of a real engine was made with. Its error comes from the register, whatever is sent.
+type Gauge = ledger.Gauge
+
 // GivenEngine The job that the engine is given out with
 type GivenEngine struct {
 	Apprentice openapi_types.UUID `json:"apprentice"`
@@ -1573,8 +1576,27 @@ type PersonRecord struct {
 	Stands   []StandardMet `json:"stands"`
 }
 
+// Photo defines model for Photo.
+type Photo struct {
+	At   time.Time          `json:"at"`
+	By   string             `json:"by"`
+	Id   openapi_types.UUID `json:"id"`
+	Note string             `json:"note"`
+}
+
 // Point defines model for Point.
 type Point = assess.Point
+
+// PostedReading defines model for PostedReading.
+type PostedReading struct {
+	// At When it came
+	At      time.Time `json:"at"`
+	Device  string    `json:"device"`
+	Id      int64     `json:"id"`
+	Reading string    `json:"reading"`
+	Test    string    `json:"test"`
+	Unit    string    `json:"unit"`
+}
 
 // Practise What was lost most, which a job of the library would practise
 type Practise struct {
@@ -2038,6 +2060,33 @@ type SheetLine struct {
 	Name   string `json:"name"`
 }
 
+// ShopInstrument defines model for ShopInstrument.
+type ShopInstrument struct {
+	CheckedOn openapi_types.Date `json:"checked_on"`
+
+	// Code As it is written on it
+	Code string `json:"code"`
+
+	// DueOn The day from which a reading counts for less
+	DueOn openapi_types.Date `json:"due_on"`
+
+	// Gone It is no longer in use
+	Gone *bool `json:"gone,omitempty"`
+
+	// Id Made by the client
+	Id   openapi_types.UUID `json:"id"`
+	Name string             `json:"name"`
+
+	// Overdue Worked out when it is given
+	Overdue *bool `json:"overdue,omitempty"`
+
+	// Reads How much it reads too high by its last check, by test, in the unit of the test
+	Reads map[string]float64 `json:"reads"`
+
+	// Revision 0 for a new one
+	Revision int `json:"revision"`
+}
+
 // SkillScore defines model for SkillScore.
 type SkillScore = assess.Skill
 
@@ -2138,7 +2187,10 @@ type Test struct {
 	Reaches []string    `json:"reaches"`
 	Teaches string      `json:"teaches"`
 	Title   string      `json:"title"`
-	Units   []string    `json:"units"`
+
+	// Unit That its figure is kept in
+	Unit  *string  `json:"unit,omitempty"`
+	Units []string `json:"units"`
 
 	// Valid What makes it valid
 	Valid []string `json:"valid"`
@@ -2281,6 +2333,9 @@ type OnBug = openapi_types.UUID
 // OnMachine defines model for onMachine.
 type OnMachine = openapi_types.UUID
 
+// OnPhoto defines model for onPhoto.
+type OnPhoto = openapi_types.UUID
+
 // OnWall defines model for onWall.
 type OnWall = openapi_types.UUID
 
@@ -2316,6 +2371,16 @@ type ObserveJSONBodyKind string
 // PauseBenchJSONBody defines parameters for PauseBench.
 type PauseBenchJSONBody struct {
 	Paused bool `json:"paused"`
+}
+
+// AddPhotoJSONBody defines parameters for AddPhoto.
+type AddPhotoJSONBody struct {
+	// Id Made by the client; a retry sends the same
+	Id openapi_types.UUID `json:"id"`
+
+	// Image JPEG or PNG; it is drawn anew, without its metadata
+	Image []byte `json:"image"`
+	Note  string `json:"note"`
 }
 
 // ListAuditParams defines parameters for ListAudit.
@@ -2359,6 +2424,14 @@ type WatchFloorParams struct {
 type PauseFloorJSONBody struct {
 	Giving openapi_types.UUID `json:"giving"`
 	Paused bool               `json:"paused"`
+}
+
+// PostDeviceReadingJSONBody defines parameters for PostDeviceReading.
+type PostDeviceReadingJSONBody struct {
+	Code string `json:"code"`
+
+	// Line As a device sends it: reading test=compression-dry value=51.2 unit=psi at=2026-11-27T14:03:00Z device=SG-12
+	Line string `json:"line"`
 }
 
 // KeepEngineJSONBody defines parameters for KeepEngine.
@@ -2567,6 +2640,9 @@ type ObserveJSONRequestBody ObserveJSONBody
 // PauseBenchJSONRequestBody defines body for PauseBench for application/json ContentType.
 type PauseBenchJSONRequestBody PauseBenchJSONBody
 
+// AddPhotoJSONRequestBody defines body for AddPhoto for application/json ContentType.
+type AddPhotoJSONRequestBody AddPhotoJSONBody
+
 // GiveResitJSONRequestBody defines body for GiveResit for application/json ContentType.
 type GiveResitJSONRequestBody = AfterActs
 
@@ -2594,6 +2670,9 @@ type PauseFloorJSONRequestBody PauseFloorJSONBody
 // ConvertUnitsJSONRequestBody defines body for ConvertUnits for application/json ContentType.
 type ConvertUnitsJSONRequestBody = Quantity
 
+// PostDeviceReadingJSONRequestBody defines body for PostDeviceReading for application/json ContentType.
+type PostDeviceReadingJSONRequestBody PostDeviceReadingJSONBody
+
 // KeepEngineJSONRequestBody defines body for KeepEngine for application/json ContentType.
 type KeepEngineJSONRequestBody KeepEngineJSONBody
 
@@ -2608,6 +2687,9 @@ type GenerateScenariosJSONRequestBody GenerateScenariosJSONBody
 
 // FilmMachineJSONRequestBody defines body for FilmMachine for application/json ContentType.
 type FilmMachineJSONRequestBody = InsideSpec
+
+// KeepInstrumentJSONRequestBody defines body for KeepInstrument for application/json ContentType.
+type KeepInstrumentJSONRequestBody = ShopInstrument
 
 // CreateJobJSONRequestBody defines body for CreateJob for application/json ContentType.
 type CreateJobJSONRequestBody = JobSpec
@@ -2744,6 +2826,12 @@ type ServerInterface interface {
 	// (GET /api/attempts/{attempt}/debrief)
 	GetDebrief(ctx *echo.Context, attempt Attempt) error
 
+	// (POST /api/attempts/{attempt}/device-code)
+	MakeDeviceCode(ctx *echo.Context, attempt Attempt) error
+
+	// (GET /api/attempts/{attempt}/device-readings)
+	GetDeviceReadings(ctx *echo.Context, attempt Attempt) error
+
 	// (PUT /api/attempts/{attempt}/draft)
 	SaveDraft(ctx *echo.Context, attempt Attempt) error
 
@@ -2779,6 +2867,18 @@ type ServerInterface interface {
 
 	// (PUT /api/attempts/{attempt}/pause)
 	PauseBench(ctx *echo.Context, attempt Attempt) error
+
+	// (GET /api/attempts/{attempt}/photos)
+	ListPhotos(ctx *echo.Context, attempt Attempt) error
+
+	// (POST /api/attempts/{attempt}/photos)
+	AddPhoto(ctx *echo.Context, attempt Attempt) error
+
+	// (DELETE /api/attempts/{attempt}/photos/{photo})
+	DropPhoto(ctx *echo.Context, attempt Attempt, photo OnPhoto) error
+
+	// (GET /api/attempts/{attempt}/photos/{photo})
+	GetPhoto(ctx *echo.Context, attempt Attempt, photo OnPhoto) error
 
 	// (POST /api/attempts/{attempt}/practice)
 	TakePractice(ctx *echo.Context, attempt Attempt) error
@@ -2837,6 +2937,9 @@ type ServerInterface interface {
 	// (POST /api/conversions)
 	ConvertUnits(ctx *echo.Context) error
 
+	// (POST /api/device-readings)
+	PostDeviceReading(ctx *echo.Context) error
+
 	// (GET /api/engines)
 	ListEngines(ctx *echo.Context) error
 
@@ -2863,6 +2966,12 @@ type ServerInterface interface {
 
 	// (POST /api/inside)
 	FilmMachine(ctx *echo.Context) error
+
+	// (GET /api/instruments)
+	ListInstruments(ctx *echo.Context) error
+
+	// (PUT /api/instruments)
+	KeepInstrument(ctx *echo.Context) error
 
 	// (GET /api/jobs)
 	ListJobs(ctx *echo.Context, params ListJobsParams) error
@@ -3198,6 +3307,38 @@ func (w *ServerInterfaceWrapper) GetDebrief(ctx *echo.Context) error {
 	return err
 }
 
+// MakeDeviceCode converts echo context to params.
+func (w *ServerInterfaceWrapper) MakeDeviceCode(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.MakeDeviceCode(ctx, attempt)
+	return err
+}
+
+// GetDeviceReadings converts echo context to params.
+func (w *ServerInterfaceWrapper) GetDeviceReadings(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetDeviceReadings(ctx, attempt)
+	return err
+}
+
 // SaveDraft converts echo context to params.
 func (w *ServerInterfaceWrapper) SaveDraft(ctx *echo.Context) error {
 	var err error
@@ -3387,6 +3528,86 @@ func (w *ServerInterfaceWrapper) PauseBench(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.PauseBench(ctx, attempt)
+	return err
+}
+
+// ListPhotos converts echo context to params.
+func (w *ServerInterfaceWrapper) ListPhotos(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListPhotos(ctx, attempt)
+	return err
+}
+
+// AddPhoto converts echo context to params.
+func (w *ServerInterfaceWrapper) AddPhoto(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddPhoto(ctx, attempt)
+	return err
+}
+
+// DropPhoto converts echo context to params.
+func (w *ServerInterfaceWrapper) DropPhoto(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// ------------- Path parameter "photo" -------------
+	var photo OnPhoto
+
+	err = runtime.BindStyledParameterWithOptions("simple", "photo", ctx.Param("photo"), &photo, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter photo: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.DropPhoto(ctx, attempt, photo)
+	return err
+}
+
+// GetPhoto converts echo context to params.
+func (w *ServerInterfaceWrapper) GetPhoto(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// ------------- Path parameter "photo" -------------
+	var photo OnPhoto
+
+	err = runtime.BindStyledParameterWithOptions("simple", "photo", ctx.Param("photo"), &photo, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter photo: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetPhoto(ctx, attempt, photo)
 	return err
 }
 
@@ -3679,6 +3900,15 @@ func (w *ServerInterfaceWrapper) ConvertUnits(ctx *echo.Context) error {
 	return err
 }
 
+// PostDeviceReading converts echo context to params.
+func (w *ServerInterfaceWrapper) PostDeviceReading(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.PostDeviceReading(ctx)
+	return err
+}
+
 // ListEngines converts echo context to params.
 func (w *ServerInterfaceWrapper) ListEngines(ctx *echo.Context) error {
 	var err error
@@ -3785,6 +4015,24 @@ func (w *ServerInterfaceWrapper) FilmMachine(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.FilmMachine(ctx)
+	return err
+}
+
+// ListInstruments converts echo context to params.
+func (w *ServerInterfaceWrapper) ListInstruments(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListInstruments(ctx)
+	return err
+}
+
+// KeepInstrument converts echo context to params.
+func (w *ServerInterfaceWrapper) KeepInstrument(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.KeepInstrument(ctx)
 	return err
 }
 
@@ -4656,6 +4904,15 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/api/walls/:wall/steps", wrapper.StepWall, options.OperationMiddlewares["stepWall"]...)
 	router.GET(options.BaseURL+"/api/walls/:wall/changes", wrapper.WatchWall, options.OperationMiddlewares["watchWall"]...)
 	router.POST(options.BaseURL+"/api/studies", wrapper.AnalyseStudy, options.OperationMiddlewares["analyseStudy"]...)
+	router.GET(options.BaseURL+"/api/instruments", wrapper.ListInstruments, options.OperationMiddlewares["listInstruments"]...)
+	router.PUT(options.BaseURL+"/api/instruments", wrapper.KeepInstrument, options.OperationMiddlewares["keepInstrument"]...)
+	router.POST(options.BaseURL+"/api/device-readings", wrapper.PostDeviceReading, options.OperationMiddlewares["postDeviceReading"]...)
+	router.POST(options.BaseURL+"/api/attempts/:attempt/device-code", wrapper.MakeDeviceCode, options.OperationMiddlewares["makeDeviceCode"]...)
+	router.GET(options.BaseURL+"/api/attempts/:attempt/device-readings", wrapper.GetDeviceReadings, options.OperationMiddlewares["getDeviceReadings"]...)
+	router.GET(options.BaseURL+"/api/attempts/:attempt/photos", wrapper.ListPhotos, options.OperationMiddlewares["listPhotos"]...)
+	router.POST(options.BaseURL+"/api/attempts/:attempt/photos", wrapper.AddPhoto, options.OperationMiddlewares["addPhoto"]...)
+	router.DELETE(options.BaseURL+"/api/attempts/:attempt/photos/:photo", wrapper.DropPhoto, options.OperationMiddlewares["dropPhoto"]...)
+	router.GET(options.BaseURL+"/api/attempts/:attempt/photos/:photo", wrapper.GetPhoto, options.OperationMiddlewares["getPhoto"]...)
 	router.GET(options.BaseURL+"/api/engines", wrapper.ListEngines, options.OperationMiddlewares["listEngines"]...)
 	router.GET(options.BaseURL+"/api/engines/:machine", wrapper.GetEngine, options.OperationMiddlewares["getEngine"]...)
 	router.PUT(options.BaseURL+"/api/engines/:machine", wrapper.KeepEngine, options.OperationMiddlewares["keepEngine"]...)
@@ -5132,6 +5389,86 @@ func (response GetDebriefdefaultJSONResponse) VisitGetDebriefResponse(w http.Res
 	return err
 }
 
+type MakeDeviceCodeRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+}
+
+type MakeDeviceCodeResponseObject interface {
+	VisitMakeDeviceCodeResponse(w http.ResponseWriter) error
+}
+
+type MakeDeviceCode200JSONResponse struct {
+	Code string `json:"code"`
+}
+
+func (response MakeDeviceCode200JSONResponse) VisitMakeDeviceCodeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MakeDeviceCodedefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response MakeDeviceCodedefaultJSONResponse) VisitMakeDeviceCodeResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDeviceReadingsRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+}
+
+type GetDeviceReadingsResponseObject interface {
+	VisitGetDeviceReadingsResponse(w http.ResponseWriter) error
+}
+
+type GetDeviceReadings200JSONResponse []PostedReading
+
+func (response GetDeviceReadings200JSONResponse) VisitGetDeviceReadingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetDeviceReadingsdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetDeviceReadingsdefaultJSONResponse) VisitGetDeviceReadingsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type SaveDraftRequestObject struct {
 	Attempt Attempt `json:"attempt"`
 	Body    *SaveDraftJSONRequestBody
@@ -5591,6 +5928,165 @@ type PauseBenchdefaultJSONResponse struct {
 }
 
 func (response PauseBenchdefaultJSONResponse) VisitPauseBenchResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPhotosRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+}
+
+type ListPhotosResponseObject interface {
+	VisitListPhotosResponse(w http.ResponseWriter) error
+}
+
+type ListPhotos200JSONResponse []Photo
+
+func (response ListPhotos200JSONResponse) VisitListPhotosResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListPhotosdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ListPhotosdefaultJSONResponse) VisitListPhotosResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPhotoRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+	Body    *AddPhotoJSONRequestBody
+}
+
+type AddPhotoResponseObject interface {
+	VisitAddPhotoResponse(w http.ResponseWriter) error
+}
+
+type AddPhoto200JSONResponse []Photo
+
+func (response AddPhoto200JSONResponse) VisitAddPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddPhotodefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response AddPhotodefaultJSONResponse) VisitAddPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type DropPhotoRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+	Photo   OnPhoto `json:"photo"`
+}
+
+type DropPhotoResponseObject interface {
+	VisitDropPhotoResponse(w http.ResponseWriter) error
+}
+
+type DropPhoto204Response struct {
+}
+
+func (response DropPhoto204Response) VisitDropPhotoResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type DropPhotodefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response DropPhotodefaultJSONResponse) VisitDropPhotoResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetPhotoRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+	Photo   OnPhoto `json:"photo"`
+}
+
+type GetPhotoResponseObject interface {
+	VisitGetPhotoResponse(w http.ResponseWriter) error
+}
+
+type GetPhoto200ImagejpegResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response GetPhoto200ImagejpegResponse) VisitGetPhotoResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "image/jpeg")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	_, err := io.Copy(w, response.Body)
+	return err
+}
+
+type GetPhotodefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetPhotodefaultJSONResponse) VisitGetPhotoResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -6373,6 +6869,39 @@ func (response ConvertUnitsdefaultJSONResponse) VisitConvertUnitsResponse(w http
 	return err
 }
 
+type PostDeviceReadingRequestObject struct {
+	Body *PostDeviceReadingJSONRequestBody
+}
+
+type PostDeviceReadingResponseObject interface {
+	VisitPostDeviceReadingResponse(w http.ResponseWriter) error
+}
+
+type PostDeviceReading204Response struct {
+}
+
+func (response PostDeviceReading204Response) VisitPostDeviceReadingResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type PostDeviceReadingdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response PostDeviceReadingdefaultJSONResponse) VisitPostDeviceReadingResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListEnginesRequestObject struct {
 }
 
@@ -6738,6 +7267,83 @@ type FilmMachinedefaultJSONResponse struct {
 }
 
 func (response FilmMachinedefaultJSONResponse) VisitFilmMachineResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListInstrumentsRequestObject struct {
+}
+
+type ListInstrumentsResponseObject interface {
+	VisitListInstrumentsResponse(w http.ResponseWriter) error
+}
+
+type ListInstruments200JSONResponse []ShopInstrument
+
+func (response ListInstruments200JSONResponse) VisitListInstrumentsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListInstrumentsdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ListInstrumentsdefaultJSONResponse) VisitListInstrumentsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepInstrumentRequestObject struct {
+	Body *KeepInstrumentJSONRequestBody
+}
+
+type KeepInstrumentResponseObject interface {
+	VisitKeepInstrumentResponse(w http.ResponseWriter) error
+}
+
+type KeepInstrument200JSONResponse []ShopInstrument
+
+func (response KeepInstrument200JSONResponse) VisitKeepInstrumentResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type KeepInstrumentdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response KeepInstrumentdefaultJSONResponse) VisitKeepInstrumentResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -9343,6 +9949,12 @@ type StrictServerInterface interface {
 	// (GET /api/attempts/{attempt}/debrief)
 	GetDebrief(ctx context.Context, request GetDebriefRequestObject) (GetDebriefResponseObject, error)
 
+	// (POST /api/attempts/{attempt}/device-code)
+	MakeDeviceCode(ctx context.Context, request MakeDeviceCodeRequestObject) (MakeDeviceCodeResponseObject, error)
+
+	// (GET /api/attempts/{attempt}/device-readings)
+	GetDeviceReadings(ctx context.Context, request GetDeviceReadingsRequestObject) (GetDeviceReadingsResponseObject, error)
+
 	// (PUT /api/attempts/{attempt}/draft)
 	SaveDraft(ctx context.Context, request SaveDraftRequestObject) (SaveDraftResponseObject, error)
 
@@ -9378,6 +9990,18 @@ type StrictServerInterface interface {
 
 	// (PUT /api/attempts/{attempt}/pause)
 	PauseBench(ctx context.Context, request PauseBenchRequestObject) (PauseBenchResponseObject, error)
+
+	// (GET /api/attempts/{attempt}/photos)
+	ListPhotos(ctx context.Context, request ListPhotosRequestObject) (ListPhotosResponseObject, error)
+
+	// (POST /api/attempts/{attempt}/photos)
+	AddPhoto(ctx context.Context, request AddPhotoRequestObject) (AddPhotoResponseObject, error)
+
+	// (DELETE /api/attempts/{attempt}/photos/{photo})
+	DropPhoto(ctx context.Context, request DropPhotoRequestObject) (DropPhotoResponseObject, error)
+
+	// (GET /api/attempts/{attempt}/photos/{photo})
+	GetPhoto(ctx context.Context, request GetPhotoRequestObject) (GetPhotoResponseObject, error)
 
 	// (POST /api/attempts/{attempt}/practice)
 	TakePractice(ctx context.Context, request TakePracticeRequestObject) (TakePracticeResponseObject, error)
@@ -9436,6 +10060,9 @@ type StrictServerInterface interface {
 	// (POST /api/conversions)
 	ConvertUnits(ctx context.Context, request ConvertUnitsRequestObject) (ConvertUnitsResponseObject, error)
 
+	// (POST /api/device-readings)
+	PostDeviceReading(ctx context.Context, request PostDeviceReadingRequestObject) (PostDeviceReadingResponseObject, error)
+
 	// (GET /api/engines)
 	ListEngines(ctx context.Context, request ListEnginesRequestObject) (ListEnginesResponseObject, error)
 
@@ -9462,6 +10089,12 @@ type StrictServerInterface interface {
 
 	// (POST /api/inside)
 	FilmMachine(ctx context.Context, request FilmMachineRequestObject) (FilmMachineResponseObject, error)
+
+	// (GET /api/instruments)
+	ListInstruments(ctx context.Context, request ListInstrumentsRequestObject) (ListInstrumentsResponseObject, error)
+
+	// (PUT /api/instruments)
+	KeepInstrument(ctx context.Context, request KeepInstrumentRequestObject) (KeepInstrumentResponseObject, error)
 
 	// (GET /api/jobs)
 	ListJobs(ctx context.Context, request ListJobsRequestObject) (ListJobsResponseObject, error)
@@ -9932,6 +10565,56 @@ func (sh *strictHandler) GetDebrief(ctx *echo.Context, attempt Attempt) error {
 	return nil
 }
 
+// MakeDeviceCode operation middleware
+func (sh *strictHandler) MakeDeviceCode(ctx *echo.Context, attempt Attempt) error {
+	var request MakeDeviceCodeRequestObject
+
+	request.Attempt = attempt
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MakeDeviceCode(ctx.Request().Context(), request.(MakeDeviceCodeRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MakeDeviceCode")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(MakeDeviceCodeResponseObject); ok {
+		return validResponse.VisitMakeDeviceCodeResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetDeviceReadings operation middleware
+func (sh *strictHandler) GetDeviceReadings(ctx *echo.Context, attempt Attempt) error {
+	var request GetDeviceReadingsRequestObject
+
+	request.Attempt = attempt
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetDeviceReadings(ctx.Request().Context(), request.(GetDeviceReadingsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetDeviceReadings")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetDeviceReadingsResponseObject); ok {
+		return validResponse.VisitGetDeviceReadingsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // SaveDraft operation middleware
 func (sh *strictHandler) SaveDraft(ctx *echo.Context, attempt Attempt) error {
 	var request SaveDraftRequestObject
@@ -10364,6 +11047,131 @@ func (sh *strictHandler) PauseBench(ctx *echo.Context, attempt Attempt) error {
 		return err
 	} else if validResponse, ok := response.(PauseBenchResponseObject); ok {
 		return validResponse.VisitPauseBenchResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListPhotos operation middleware
+func (sh *strictHandler) ListPhotos(ctx *echo.Context, attempt Attempt) error {
+	var request ListPhotosRequestObject
+
+	request.Attempt = attempt
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListPhotos(ctx.Request().Context(), request.(ListPhotosRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListPhotos")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListPhotosResponseObject); ok {
+		return validResponse.VisitListPhotosResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddPhoto operation middleware
+func (sh *strictHandler) AddPhoto(ctx *echo.Context, attempt Attempt) error {
+	var request AddPhotoRequestObject
+
+	request.Attempt = attempt
+
+	var body AddPhotoJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddPhoto(ctx.Request().Context(), request.(AddPhotoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddPhoto")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddPhotoResponseObject); ok {
+		return validResponse.VisitAddPhotoResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// DropPhoto operation middleware
+func (sh *strictHandler) DropPhoto(ctx *echo.Context, attempt Attempt, photo OnPhoto) error {
+	var request DropPhotoRequestObject
+
+	request.Attempt = attempt
+	request.Photo = photo
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.DropPhoto(ctx.Request().Context(), request.(DropPhotoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "DropPhoto")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(DropPhotoResponseObject); ok {
+		return validResponse.VisitDropPhotoResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetPhoto operation middleware
+func (sh *strictHandler) GetPhoto(ctx *echo.Context, attempt Attempt, photo OnPhoto) error {
+	var request GetPhotoRequestObject
+
+	request.Attempt = attempt
+	request.Photo = photo
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetPhoto(ctx.Request().Context(), request.(GetPhotoRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetPhoto")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetPhotoResponseObject); ok {
+		return validResponse.VisitGetPhotoResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -11042,6 +11850,52 @@ func (sh *strictHandler) ConvertUnits(ctx *echo.Context) error {
 	return nil
 }
 
+// PostDeviceReading operation middleware
+func (sh *strictHandler) PostDeviceReading(ctx *echo.Context) error {
+	var request PostDeviceReadingRequestObject
+
+	var body PostDeviceReadingJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.PostDeviceReading(ctx.Request().Context(), request.(PostDeviceReadingRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "PostDeviceReading")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(PostDeviceReadingResponseObject); ok {
+		return validResponse.VisitPostDeviceReadingResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListEngines operation middleware
 func (sh *strictHandler) ListEngines(ctx *echo.Context) error {
 	var request ListEnginesRequestObject
@@ -11366,6 +12220,75 @@ func (sh *strictHandler) FilmMachine(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(FilmMachineResponseObject); ok {
 		return validResponse.VisitFilmMachineResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListInstruments operation middleware
+func (sh *strictHandler) ListInstruments(ctx *echo.Context) error {
+	var request ListInstrumentsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListInstruments(ctx.Request().Context(), request.(ListInstrumentsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListInstruments")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListInstrumentsResponseObject); ok {
+		return validResponse.VisitListInstrumentsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// KeepInstrument operation middleware
+func (sh *strictHandler) KeepInstrument(ctx *echo.Context) error {
+	var request KeepInstrumentRequestObject
+
+	var body KeepInstrumentJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.KeepInstrument(ctx.Request().Context(), request.(KeepInstrumentRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "KeepInstrument")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(KeepInstrumentResponseObject); ok {
+		return validResponse.VisitKeepInstrumentResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -13686,369 +14609,385 @@ func (sh *strictHandler) VoteAtWall(ctx *echo.Context, wall OnWall) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P3/khs3li+IvwqC32+E741ISSWPu2NG+quslmz3WJauStOO2LGjLsgESYhJIJ1AFsVWKGJfY99in2Ef",
-	"ZZ9kA+cAyF9AJpJkleS5d/6YlouZSODg4OD8/JxPi5Xcl1IwodXi2adFSSu6Z5pV8F9Ua7YvtfknF4tn",
-	"i5Lq7SJbCLpni2f+12xRsT9qXrF88UxXNcsWarVle2peW8tqT/Xi2aKueb7IFvpYmleVrrjYLD5/zhYF",
-	"33P4Qs7UquKl5tJ86kd5IHsqjkRLUnClCdVkL5X5Gkzlj5pVx2YuOEr7yzlb07rQi2d/ucoWe/qR7+v9",
-	"4tm3V+a/uMD/euonxIVmG1bBjKT4vt5E1rysN2euV4rXdLXlgkW+sLe/nvuVX2lRRD5xMD+dM/5n87Iq",
-	"pVAM+ORlVcnK/GMlhWYCtpOWZcFX1Gznkw/K7Omn1hf+/xVbL54t/n9PGvZ7gr+qJzgafKXLE+/YulYs",
-	"f04OW6ozctiyihEqcrKVB8MneyZywjUQwA5mvnW9wvc/LcpKlqzSHGfNc/P/e2vLFjsu4AcmDIv856Ks",
-	"2IrWMES2KCu+N3ujSm7+80Cr/eL3bDjInota42c8MXNZLwvWkFPU+6VhObcvnwL72OzRfy5gK+BRO8nm",
-	"M80U5PIDW2kz6PVas+p6heea5jk3S6DF2xYN1rRQLOuRhZr3zD/8MbkKHpP21PCd4CyQyt1PGJLUBQ2S",
-	"P7IrXJQ1LoVrtldTPHTN85/MG+ZVOxatKnpcOImjgl+JbES2ULKuVuGfNDW7Oj2f9/Dc2KY6svjP+bn6",
-	"9UdIjGsd0HnLN9tEFoyQvZCH83g4WyhNK504SC3wLkg/CPCG+wjON8N1R0j1jim4Fvq0is+fHsPMEpls",
-	"trijRc2SVtxbmF0Tvm8/EFnGe8d1vR1nNO+ekiG/9o5DJQ/dN/w/EjasP1j3v3vLw8nZL0bWpYZrojyf",
-	"dfBD81rTPS+c3E8Z5xe6Z8GRzKbMonBfVHKgAQ7TmliQHoIWR8VDNEHdq/19L5szcw3DTRlWq+RaMwF3",
-	"KDlQRbggUjBSMbrawh803TFB1rIiVEi9ZdVzQgUxnzvCk1wR83cuNkQAlbKGFt1Zzr8Fw1JI8z2LLNWo",
-	"LtMSA55yX3DjjV+f/X3/IJfdbZ+3IfuSOc1o+POG35lZT2te2aJgd6wY7utTo//8hZjtxF09yGrHciJr",
-	"nZErqypps+W4e2Qn5EEsssBkCil3qq0ArSmvjFCllZlRwejuGNR5KqPsDaf2mlFBLKXNLPVWKkbkmii5",
-	"Z0uZH0lDnWy2yLSky5oNcDRqU91Nzq0uZcP3tNpZO6i71cxpuwk8PeMG3tGypInPzriWQxzXv3YW7uuZ",
-	"XdzkRaqYvq3LsQOxkgJVzuCJ3tOchc/CnivVEQPtw85UgnoAT2WtCfhB7XdTdl8bcTh23oPLWiZZFLRE",
-	"ZUVWOTO0Vkw/qssL2BFROdmjkLUezH4vTxSHuqqVHrtfKDH7ALLIEN2IIOGEk94yssRdipB32d3pNg+Y",
-	"2+kC7GG/j8MlrbiuhBqu+P2WkTWvlIb1KhSyK6m0l3lyTWCnM7BV/b27ZFrD9kdJoK0hdi5XhMmSzi6e",
-	"YnbC8/mlrwM1stqrKo7AjrUaGWPv3kYiu9M5+G62+PhoIx+5b1vt6bFXo1q/P+L7UqJdAs6RZ4t/UvGB",
-	"VfLJSlbsiXsXpn6tFFNqb6/vnhzYUC6Qvkl65TtGlRQh/lrRWrFbtaUVS9zYVUFVWANlKynk/jjpabGP",
-	"gYJcKFYcb+lq5TTHdBPCzDV8JLdU5LfyDvl4bCo/UpG/uWteYvntkq52yXT9ma3jxv7tvANj35GCHRPf",
-	"2NMdU1u+nuGheO1eCeoes+a7lzkrbu9YpaLX7Yy14K2Uuow35umwpSRrvZJoVHdFptfLMqOKPjoynRFZ",
-	"WQvD2B3GypBrsmRrWbGQFlwmrqWUXMzYk7fm8dBSykrK9eTblbxDSlSM5lxs1BypkEfOlmLgvkwf6wZf",
-	"CI6140UxYyTz+I2Rh5HByrInKSZGK4PjaCo8tUYH8A+i/qG3yd9+D08HPn7HqpyvLiG+D1TpGdT41Twe",
-	"HEdWuLDxaZSUV/8AP1H/cgVh3BcKjmDNqcz81eUuEnOsutfQ8FpoKNbizBbD+yPX3teuRG+kW186OznV",
-	"lcCetB0x2/CfI1n7smluwEbLxjPsD8GU8gB3/uPW1T9DeYCXUHVATeeFsZ2HukNZVkxoHnEsNz/fond2",
-	"0jkQVwhWhVRM3dKeI5Zq9khjRGPwSs6WFWdr+05Xgv+H0LwwarxR6RWxjxKuyI6Vmph9JutK7slhK8kW",
-	"vBId237su+tK/hM1/AlhuyzYvnFdTxLng1ze2pshqKqcoinYYN3tSuYsYufiA1HvstFpUz82a2p4X6U8",
-	"WDIxjzNaF3voN/NuwPX4kzN7NrUgUjjnIrEiylz4xi4EuYWmEgd/0ZKRDb8zFqVgh2Y6SykLRkEUl3VV",
-	"ShVQNN6DJ1NLUlZ0pblioGfY0Yz0e07oUjGh0dtJPsglKfiOESqOBGZnJImPA5oxVhiZVR3PfCtYwDci",
-	"tPhrUrJKSQGHAR8yxrBcr4MrUprq6ZgSypYbeBZvjlwlRk9ah6HHpD2mdsO6OY1J75Y860uvoHcb5/+W",
-	"bljI+gXdb0DIX60nkxHBPmpS0g0zLMWFyggHDqrAQy1FkHWHQY4ECoP0nrJpccCRdd64PXUMhezMxSNz",
-	"b1nzFn2ZeF0+sleZFYghdruuc65/tskEvctlKWsdop/cm0OAIfRG5XYeffuTIeEmQkO6CrsT5oiQ5XE4",
-	"tZd+Mt4z7K6PJWOCsIpaR0E4Zuy/zIX+63eLyaA1HAQKng2jJ1DQAZBsoW38nm2tH69L6JwrbUSDrNIZ",
-	"60ee50y8ggSVYLSqLvTFRtOymKGlGy4FfWeK4e0ksw4B7NfC9BPoUe0ddGl1o3CKQtz70IzcUW66PPUK",
-	"lRAmPIPvJQqIHIxMMUczWUmhK1mMJFR8GuSsvJUKnlNkeSR2gOdg4IKjUEjgc8PjhZQ7lhM8e3uuFMqC",
-	"wWrziq71HHcKhBiPQVKC4zJ0W6FH84NcDq+nbHHY8tXWnE12xyqr3kHUEBapt2yvWHFn6CHqogCHTsRx",
-	"6iiKxNBbs3K8fcywbd/opA9qy5WWVXiZW1nkgRlca0JJxWhBmNhwwTIUfY5TNpKZe6RxQ6Q5RJaKVXdh",
-	"j8hWBoj9XkqylU4FsXfBUCVI1HKNRVfVzlc5NtGfmifNexW6jgY6G29iiaJPLu/P5sr8gBrbsTS6jQgu",
-	"YlIHZ/lmhvPpZ3gc7r8v5vozx3ZynuaZy5gLsx2DbY3DqPqLbLGpeQ4XKftII+lrc/yFJVpr6Ue1tBrf",
-	"GMngtgDV8LNLULuVogioDd6RSirwiihCK0aWtKpY+CQp9keY+9SWsXRX0I15OsZ7quRF6DqqWUEKzhQB",
-	"PcMmWRzhOpBEMXY5a8DHyXr3kc9mtEJ3S+8Y6lf4xhyZq83/pvvg6DFGLl1xWoTEjyK01lujlMpqZ+6Z",
-	"zNhMoP9XbCWr8A7PsYScWdOxiOyVmWoaubtnaBJ1HVnIYMiBbUPK/Y53nlcz3CZm7uBa8ZhZpclugD3n",
-	"3WPi7nZHW8eSeAlF9bMXWyrwcMbUMXOlY+6Zrmo20HfMrb5nhowQ+IRBkdHMqUSLX2+pu1VhJ+lKZ+TA",
-	"9RYvE71lR3hayMNzYr7ngwK6ZZo8JtfCvIp/PFCr0tlxuSJUqAOrWI5D06KwLob949/Eop/1GhEKPY4x",
-	"T004Di0FHUGddTukEpiubkFrWRTywPKMUEXWtLKZPN72Wck9e94YaWukFEqSLaP5YD0hZdh8VWlWEi7I",
-	"upJCG3WNa0XKgq7YcwKhenEkGKGvGGwCpg7ZuZhpGElFBWFtPaUlRJkxXcPfLqjSOIEVteMYDXBV1OgA",
-	"MvqP0rIMnumCrYPmrFmBoaD5nXyoldHfDkGv1Tos9Uuq1AzH/Vt4/EazSDCDldMjbJh/n+siJX8NHrPW",
-	"Knix7awdvaMH2gVNAg4Cmxoe2SfrjkORk+G/KaR0OMGSak/C96/DSRXzrb+AuKHmarAWBCQyQtjBsvGR",
-	"GCFADhXXmgmSy4MgB1kXOdnTHcvMEYDUx5CptQXDOsR1eGq5QJcl3grPScmqFRPw01Ye4BxvIGPS/CmV",
-	"Yj/zHSuOUWu+gJ8jc4L1qpLRHYjMvVQ6c5UzRG8rxi4yix53utvITs3TLUMei/Lme1rsQknr/ZBtSLKd",
-	"7ma6JvYyn3IjxUysP2qmeoltQ+0y5rXE80Tg1EIAJShE5ygwfjrOj9VoGDhMSnJTSetu1l1bm6J6tR3x",
-	"6KM/HaV5QZXKiJL2yiducuZIKHORSYwYrQsJaYb9r/UWaKfVzCGz7BHmKcVz9g5TI3spmx9LttIsn2kN",
-	"ciULF8xIyTao5IrldRU23YwWImt9S8UtE6lDHmSl5tqwh0r2koknnr0tUys0+tvjF5wNSdyffIucne+6",
-	"CQ8oNKFo+Y8/fgcXfmp0tpm0WY4t9ZtRH2WEZUE5Olj29OPPTGzMV/56FQqiSvTNt5779uoq9KStVpzl",
-	"6VWyFumay49U5K1Ekz39+BO+9t1VqMwhl2kT97Jq6tGQ/3hhSWQ/mLWo24o8wTIn2EFtZfn4eyjPTOUE",
-	"84pjgmsMaszgAy645rToL/3pt9l0BrARhQvI+4f/tXkRhgS28rNgEOsIptnPTS6ate/quC+13IcUQ6Pz",
-	"gG4DxgGEUqVY4bUGm9mqHpG1tct4IJQUk/ZApZRtvl7pE7c5koixmhFt+b7exLT/Vr10l3hvjMEm9y7/",
-	"2d2Y7chDTNtYooCamBE68yflxyujBOf2+UR1R67XwQWBDbjhwpiIUgVZwDrUDccqtP0PXLG2/Z/sVV+v",
-	"3zM1rYrCErBIGzYVpx/UFuw2XkC/DDjhG9EQlQUXP9gjRznl4LXVx1Y+lxslREP0deThAHRh/zrUbkVy",
-	"9YpNMQvrU1SdorO4ITOcII6Dc0pLCbOLPi0f7IXL0OrppyJXA647w0SxHrhkToJpvWaxqk6ork2boGad",
-	"VPB2sUGSpwPXY90dMJj/fIZkalYXZEmzkpG6ydYvo950n/+fWUZSCV6KFo8P3RQ4jPOr+ACr+QOUXvpK",
-	"tqGxNs9J5OabNauNUuplzufqPcm8umVF3kHiQJiJXkTEfIKUtQZ/Jz2AP3tog7YYupc0cseqo88VQZ8M",
-	"15h8KOSByE5EY/rgeOXoL1dXYwdheB0Sw63eoQuFZln6eRkGPgTds+cdr7eQ2jpmj6z9ka7inY2cvYkn",
-	"Iwxlj+HksbMCJJQhUxb0GI9qYm5c0gZVsmDdWrpWzhkGv1caXAsodeGfKymrnAtqfvh9atV2Mll32vbL",
-	"wbVjvCYOv5CKcVGwu05gvO39xiszHbCidHknZ5Sqt3EWmvHcPMOkuAsxQGS90ckLqSPZpev1PHgITLCE",
-	"8YLzrVhuuIcWc1FS3NxbJ+pfQ0evpEoZO3b+6XOEdwOE5v83TLyen1reqWgbvQibJ7sGzuRJHUk7mkoD",
-	"OT9PwiX8TqeR2+eA+HecHaZLL8xTv8jDDD9tg5TVEVfnhJxpuzDBzjzEIS+bSsBzsBnmJIR4HICUZ9ma",
-	"VUwgmyYWzhxj5rcfbKbDtPXejGXWYi1rF+zsS9h2VXLfs6ZYwZSa9VaPn4aZA8OlD5fVgCC4KbQX0d6L",
-	"NEPopS+xOcEQegmugxBsQOTIO09qIOrlY/9aYjpn9+Vs4WPYVokCT4nNTRzLjoSf4kIG07SDOdbtzEjz",
-	"P/gosRndAf3WnvJE+27+zamYS7EJATRNpxfhfjW1BhyL1AYLb6p9xjYBUtNhA/qc3dDB3+FW8nkB2d4W",
-	"vzC7dLeaoCiEJbziIdykFa3yWS7AcE2AMVEdX09T86I5Zz1C2nk0OUe4wjhdBuUJa9jFZb1BZ8eoyzrk",
-	"p/aggOHYOQR9yPIIOSA5wySdBn4Sk0uNpazonhmr7qXYFFxtHxNjTMM1aFNm4XWoNjSP7ZlSdMPUk8fD",
-	"nBiLiJiU5tHUlw0K9aNaCYt49mBZCZkl8BQ8r7cRtQZnNalxrHxGGDxv5xbc/Tta1C7I2bP08SfrgBvl",
-	"5+ZJcESLueXPUAYXrH7uJZeOVz4zMV22wH1VKgw+QpMgauRoNv3F1r09llJvmZqBWPaKhguKx6PSRnXs",
-	"wQa0M2I1K2fUi2tWvuKbOlwvrqW2ZtZolig+NRZp9lNu3QkterlZ+y+2NiY5pNzigFMjy80QNyVbnRNk",
-	"7glQxjdbxNApZVkX8InnrVIuKo5dp9B3wXizXNVqJEcQcgw5JG+2c6oqRg5UuHLs8eD3TKWmw6gTsrlF",
-	"56j60A4lN2OHz7sDrZ0Bk7rqJwAEybwq5GpnlPJgUpBHRHLVSL0CCwchpLgLtH6Qy6aMNoiXFoBtbUHG",
-	"NL6q8FrRR7unH9t//PYqVHXlfD1TJMjZnfVDBDQBqL5tsViT5GrhfUF1dlUlOoGxB3kLYfanhWYVpquE",
-	"Db4GM/q7qwmqbioLZ9bx8IRq0Ot8w/KUJ/sZA27jMCfclysyoaujrR1duD0xZ6JE0L4D5ZhjsbBlF9li",
-	"ecSC02Ddh61Gn5rdqH09g3AN2FuXNV447DZIIrdQYv3jYRO/GWSKa6L5atcFo5zigcbZ/23A19/1NbbL",
-	"zV0MIBYNmiFF0hnCno+UdTlg2qkhA37J74JuyWEN4uDOwMx+IA1umZ2vKzJRRBmbGCy1nnT5S+ADFRUX",
-	"OZmVg/GbuqvC5A2HU+zpStgJxXRdXkLYOgy3qWWkbr2DKDZcsD2G8+q1K1Kw2fWNaNYSKwEA58M5XaZo",
-	"kcxtc1OCMKX2MV7i6dqaLaYxX3zldfrBHT8Leuk6irw0K8Moij1Mc3eTnjfOsqA5Cyh/rxgrWKWwrpNX",
-	"WP6KYI1itc3Ifh8MpqbDQwO40AUI4VU7FVErVpBhRNxzLDdCySgUqQlHI59uisDTcivszR0c625Wloa8",
-	"C5N1Jl4A5I/+uzlZIcuT/nOWL+xHeD40UizKSbW5By7ABVEvKEh9Ngt+bbUNRxSgonTGQOb5GGnhNpgD",
-	"5GYuj3A6DmI0xLifCiIPglVkT49E0SMwvzwYYwMqrxDk4tyTAHin6eWfyel71rHr+aTZz6wBncCP+yPU",
-	"qZp0LOxzAGkLqAw31IsiL1Q7QqVDY79xXnCGbMhX1n0a2I4lM7clAsEKRpyvgqvnhBJIbm6jHhAhicuN",
-	"7uVRMA0p9ueC9LsMnkiBTUCaTFYCe1jyMyvWU4EdXZ3duPYATzV44OVMjGOfkj9M4GgVhpyzEzCzUVsi",
-	"fdBmHQUXu9ENrmQErjWV/FomFMvCZ+BZM3AS5PpJ6AZnoRc4V/sM9IKKJ8O/zy/fiRRJ4EdDNeP9Ihvb",
-	"6smmSloGczyRNTKkxcTJXtFXmMR2mj+00ToC0beBWji5DeBziVSsRTQPwzAzvzKuYszLRXJlpnbmbj7+",
-	"KgreKuhOP6ezT3qvgJEmR9FeN86qGydDq5tA07IHvzbBfCuqaSE3NXtsSZHOfv5VZD94Pcx/m0rW5bxM",
-	"Pap0sphKfnR+WH92N5pWztIFsgKRcE03G5edhPSxaw/zta9Kn5N6fMfzQbJQKH2s8etdjVzrU86UNS9C",
-	"LqFsRBqMD9mjpBMI9jtpWTeOcidl3TT1P9H6cQTghOJ45ZLVXZ0P11us3g2qp+wjqM8qVhd9xyqu07Or",
-	"7HA9Jauf5pjeWwzWNR1+LDyCd/hozOkxUSEyB345s7Od3S3BUy5rSNwlUErNHG79KWVzr6BWO4DQKWYZ",
-	"2TAMggCGrnPfAimcLqK28iCeO1w8GxzyoSJXU5dSUIdfSp/3DzizkAHs0uoHxQDm0DhQ7bQcezerzNM1",
-	"KDYNDW2pashVGcZ+lneRPiJjpWir7ViRWgBWwbeegljdYtRvnnqszlY8wv5jR8kIJCVVuxBaYANm0Idu",
-	"dEhDQbTUGSnTk4USI8knhdVIJo+gRWIxz89Cff768bFptVNnYskAlMk4KMz9JU6nQ3aPAHCPIXnMqLOB",
-	"fLo0dB+F51TR9WTmxn/AU5YDWw1LYk2kHOyUL7mci/HbZN7HynoS8+4tPZpZp7Qx8PAlyJpBOVRZzu+j",
-	"4h6Keb2AtrTapD8sd8nPSl7crhIfRkUx+XFQ8m/tnZDyfCEPt/siHhkevlGzeXQs6H6ZJ7fhY3Q3a/Q9",
-	"FXwti/x2l9zqD7kq1ZtV78sZY1flPtU1UNJqd7u7S/UPUrG7vaOrut7PmI7eVlJblSrFRFBsDjMEaygW",
-	"SIThjDusk7XPY5cNO9PobbA/lW1O9yzWImqHk1q76E5qizStM+bP5oT6byXZYxQ16QaA60RvKPeD0a6b",
-	"mo1Rm314q36QywafzRqT3MFgyFqDZTlM1+7UsKX09wiBw+bMglKTVcF7PUajTVYfpmnYaei8PT5GjO5O",
-	"Xdk4CCl8NnQV/eBNsJ539tzeMWnvpEIbnK1SNpWHA7sNnBtD6POWb2l+t5Q7WnEajNUaPQcAN9kfNS3M",
-	"JxWms+WMFvpsYDhfWui8cuMajp9niDc8nvzMJFmfsDLlawMfeJpTbmaSvXOYTUIfOSdrawZ/CUNeQSup",
-	"2yiOdKup2LjjMF6a0HTZar6V5h/0O3WSg7ANKTNvq/93VmRSXmP6fC+d8mfuWB6xtta0IvogSclkWQCg",
-	"E+L5+/qrPT2SgjMCLszn5MqWXuW8KcWYl4h+UjYgkCQtG7DNyCflBNq8prOxDMoGcP1SUAytEYOy2twe",
-	"22OkLdCmYiziol/7YGPwnIWn7QsY0316qXg2tkOz9ZCuXfwP55K5pQRJ0MJJnFl4E7iHgseT5ymH0+l4",
-	"04nCM6IjQ95ItQAMQaAa6TQr4CeheM7m1cQZo2PGZQ02SnogfpAuYZ05zrmDXw+xCK7lhNKs85ozNSrI",
-	"04AKUkjaqfrgOSI6WfjErvg7udAqrXrjX9q59U8nzel25ZXP0mvZIGZlkX1oNazph5iOUuTxWCXi/Gt7",
-	"WQEafkmVMzMh59do9GpFi3BnDcjnu93vZ/vChlfogQL6EyMH1OIIVxn5f/7vF5mNVbVAnLqezPjnrKcy",
-	"eK42tEyf95bRKp8XASqiAl8wlif7aFx8tr9/fAXF3rpbKwIBZlsnYpECtqzIESlzeLPWRRHJADADHiNx",
-	"aGCGKb82PIQAhDIZrBkfVslPY2nzidGKt1Bq4ztr7JkmXBAKlfGhsMVEKcqwc9mPmDBs0VttwxrrSuG5",
-	"h61TTD+qy+AXSxu7maEZ1JU4KU/OIli24u5Hl7c7dTlCvPVxSwyl341LjGZ/zhZ/R+dTH0kUgg8X6jc5",
-	"20OS4AAJVHzbC3Fsmn+XS7g3x70OCvWMntPB0yR0F/xdLmPdQG0W2znNQCdjR3Pbg5pNP70tqKPiTI9K",
-	"obmuzaWVKGYaz6CKdAO1h9yj+Cv7F8X0idiJT0NpV6uC8n2SK6igSlldJtAy0PzawZZ2E+cC0uuxMDah",
-	"V/bDNI0ca6PdfKjVRVu54iWbPZT4mW4X0h6cZKdPCdFS2t59CLhPKN7Ftp1Ju27+8irufarPELLZF1EC",
-	"aCp2z7EPCvmjppW2Xaq47iUUGe6nPFFNi6UuAWI6XennxLlWXQWIa30NvdecjyWFaVtNLqe9lLETxPMm",
-	"GPNBLq0KbebSdO7wjh8jy5jS4ABaMizXh9bZKdPd8VAXKqa0spjhTbdKhJZolxs+h5ZdsX0JFXn/darI",
-	"++pLNYmca6DJNDiBdjAiJlmaDvxEMTarE7+5T2+5uIVAVOhMUUHMb0agdKqFoeI70sc0GeXjnYV5ecfW",
-	"gR6Qw4GrelnxSd3lHT4FhgATtEKkwgAGiv3V98Hiy4pWx+HFA20csdJlcl+N6sMqqusqPUfCdW+OZOti",
-	"nd9OyIM6q8qv0/d5HBjh1IYfYReBC06hejAevAypUf/OSh3OiJwRo2PjADCfPgcNqmgbUXkQcyytXy1P",
-	"mRdtC0CbSrljpR6aVoGmhBa3H9cRI9PPvrvuGe0vHL1D9XLYqD4dWQ0So29beWBxbMIJ1uoM1DT1jPYf",
-	"a3UODjDOjASjJlQ1J7tWxQoL40xlCx7jaE2621NSE2M0iY253DPEQ38atHlmu+kRVSao8twwJsiyhh7a",
-	"AFLebrs33QDGcbJNpnFGvQ0AWLI1nw9v7DogCwxnj+5RA7ODodMGbsex0kECwg6WPvyehFuBojfN/wDz",
-	"PsXz0G7UFy7ljUGur6zMO7km0Q4R3AbbFTsSIw7IP1Yo1nSJW6Oekgz795ZWQZFkrnEWc0C6Q8NX5ka2",
-	"1S4cO/EHc2KdYA8HULn2LeNbw6bZEL6TV7j6ARy41ldai0U2x6XGPsZawVpgTcTSRE+iwsaRXv1nx3DX",
-	"gorOwCG5ofuymIYsdfE+M+EQT722kagZmMG1Ps7No58E/cXoaroB24rGnu7TK+gqVJMAx96XaeHUnQEH",
-	"/SHQ4F9RYQQytvrGlr8OFvYipbCjEJL3BHDL8y4UZBJYMDBEg4nr9tLRd4TrTsJwHFhxT4OGumPTTpD4",
-	"ahRSfyqeHGhP8DSCZdVs3lBEuF+bHtsVo3mGliX1/MVjKfr/8m04D+Q8/ngJoHcdO+VfrybYJcIeHYYI",
-	"b/+OqS1fh0uuIqGztZ5XkptYTI6eTVeYAp9JywlrFnFSUthrWu3CLaRn1DYloYzbAIiFGY/WcsQxvl/L",
-	"u5BGn1uogCRUUddewHaoG8H/SHUYRS0BRe+Ymul9ikCfzOn7GlZWLVpKd06ttbovJMNFwGacChdhXo44",
-	"MMuKgR/SopLVomBKNdEeYVsBbKRRxQ5cb4dQ4EtX+TcK8+6KVf9rIX4joNOZiW3R/LTgF9nhJIjdtQ7l",
-	"aTdp03fgOG5y+y3OZLcOOO0awgFSHbTeXzQOig7utP4++Q9ldoFjbptf2OFt22E6g3p5Rdd6BpTy7Phy",
-	"0uMhPuk4AnGakbVjs535vXmnOIeuonwzziZ9f4HtIekKMgFEzCYRKL4Rj7D/FFW7RzaTxKeUQGSW0SKY",
-	"0OV6ZzZIp+BfHZ+br3+dV0E6FWQoC7oancyjp0G9rmndOfUF++i5OFi99OunYRzVj0PY7nBb662cz97u",
-	"QEfLzn9hH/V7a6r3EH1occdigOxbCI6tsZ2uhWM1V9xOyEM7JOGasJvfNN0x11Axuc4wGXNsDgxGo0vY",
-	"RYYo82apWHUXupjmOPKjHZh/QvDoFWZHTXddPsa724CHigMcLiAAgJ8TI+nBuqaxZsDJjsmtLEB47HhR",
-	"nOl+NMS27ZTPAlThal5yl23Ym8Qy2JSXqzhqSgDi5A0I29n4Jm/W69Blce06WnONTRBsjjZnEODE5ghc",
-	"k1wy5Q9mB3B2kSW7Yx0k3zmwd1qe481t0PqmbMpab6X55mMk3AyT0r2JZK9ywMwIJHtpHQEsyZlhhliR",
-	"Avvozn7AzbGp2Nw4fzQYkyb9MJrhUxI7E0iz2x2JTrLa3xwEYp6pmRW7r23TCSpysqSKkcqYf+h9PtIq",
-	"/0YRwOI52Bj0keQSAj4CHMpWsXLga9+oxdAxdjfRT3mGqgeNqFLxNdannBDU4eA7I9hNzR+sy7FyDoJ5",
-	"izwN8jMAoK8v/xWE7JuHsRKEsr/wzD6nYgi+OYiTAQThPIV7x7nHJoyt1olExA6xibUPXzcnN3XEvp1p",
-	"h2/GylozDSoFB/HOcU2ovmeao0cTb8zLvQ5dzbc/yGU8vNH0+dhCNiDhgqy54GrLcqiaDsa1/WwTZzWs",
-	"q1cLN0rvUEeod0Pv5hrpLSYYN+7ugyFCy3hLN+gAHTBBFIPyxArHcZSxKFKYr2MYhfGj9WarZxoqYXI4",
-	"P96sZB7q2hCa63DNi4JBb0KjSgK4lI1GTLhRlwXbP7YzmOVGxfwamL5SLA/vZ8sFkOQhemOfb7sEQmb/",
-	"WToTjuy1pmDZu1mXB7Ka2Wk+OdwqNrWtRAgk9YLSA9HU1VYqzD6HEjQ+gChsHhUyaB7ua6Vv8WxGvN22",
-	"AXhGMCBBqDhiNiwrVLisLR6qvffu+e1C5dQG+ribL3M+183X3+7Jzj3QASSYPeqGCKdZHoniG7h3qHpO",
-	"9jRnLuYOOm+7tS304eu2wwk2hr//reiRv70LlhLxzQhnxkHtRa+adzrptSf1J8+o26Sw9wVcXzahwW7K",
-	"c7MTvCKutogoDV6vGDB4cnvlaWZYPMzOojdZ3QbbCHK9JUJ6OUGOTGfOa0FthSUEuDMiK/wByljWlmyY",
-	"mudmKxhmwLkcCfPr2afebmprGZlnpjgTvkN3XRIbTrKdbPkXIz3EzeRYTqhud5lTGeZ/U+hBB+BAqYlp",
-	"3qUZ6iLgb7DRyxefAmo7WoznzMNTDr/RVv327hSuCy++ZK0Vd+2TAfqy6SPqqs7j0JCpmeUw9Gs2DXXs",
-	"QRrdFvuFt1bUAmP0mxpkIsmDReUWMT2l3puKnOfOjhjqNG088tMN4gs5pYAoDhnpola/VR+nWv8ihB/j",
-	"1VkOgqATrYkg2CSFJeLNtzbIf7u1LW2ipHnckGdO8re9rehKc8VGBEwhlSZ7qYx8BvcxhQKsXonJQdZF",
-	"Tko3XF/psX2RwsYRhAemPZPwmG+xFD49FcReQ9mWtjzwVlfo87gy+u9TbOgfqiIvIEW5m5KotvKgBuWG",
-	"KaAIkkXbXpGVLHIjyyrtlAGs1iTYgCmCI4AGk7pEb/hKHuaMAyR+Jw/TgtHN0X5iZMfeyUPIMFqvrc91",
-	"qBW1Ulpj3dou0NoJdvwhgILclDtiAz7ezvh0FAlT0ifdJGYaXyjfp7/r2MtnFURsjLgLfP7PSf6CE3NN",
-	"sNQsKa7e6Ww+CfZH97zgPVVvTsVnLOF6agxA3Ut2jbyFp3vZtAHsnPZtvdpK7MM9NZV5PfgHWYwtaoRA",
-	"D/0Rm0g+Din8TWFOtyE/b3XhT04WfNvq8H9axqAf4W8u8+k0R2zfBSNVU1PlUqAdYu34Js9PwTont6px",
-	"8CYmWPkvh+Ma82fv0paSXvjZoYp1GkVhPlXCnCO1e9Vqy+9i+Pc2SX0WfOtomKYjzOZUmUDt8K0Vmomt",
-	"RfGQnVlIMrcSfQpLBuqPz7m8O5IER+sxcA9BxufutxXHhvdbe5w17NCm+Chb+bTjxIs/mgEsUA1LOgpw",
-	"/s5P9sWPji7vTeP0Pw/yLv0S/utVsFJ4nwzI7xXQyUvb5i4l9HpPawofzmGM3tIpz+ktS8qJTEzmyRYH",
-	"O+CFdsZ2g5/S4/oauJlE8lX/xmfLnnnRv3Va2gxeDqA8RzTVEyONs1rApSDadnQkuT6fbC4eOEsCfCFF",
-	"PH27bDzzBFW5FdlsIYT/a6j1azjSfd6RSxZHTVT8koLrPrgcumIkHYY0xr9Br9/JfL+pmArktaxYUczi",
-	"FxjnBSvC3fyh4dtUD394qNuGbhjzbUcbMrKWlT4Siq7D1OBDrG3doBwFu9Q1/eeQKBEtoiHAWcWADWTW",
-	"vfTimNM0bNbAl+nQdV9duHpba4ncan3VqaDECEqsiVVk/4PKccWNcAhaXIegW7HfBxXeT3TQ4xxO8tD/",
-	"j5oKbUG2Z9x9F+8xMGwDa2Hq4fUQ5d9RzW4sXuzJjaBdjt3QjE1vEb03+3pCDq3NpoPXs3Y76Km8fl3n",
-	"x8fv5vUdh5dgCk163xlZi9GkxXfu4u7nrzuU9F4JisYwqyL4hI8rV7SAZGshAYOR65HchVkO+rm1m23f",
-	"uV3F7+F158F6cNcOIlWcsqqS1e3yeOuVkPMQl/Cn2xF5tOdKxcqKV1Igg7QzTs2e7GciZfT6rbbB76yF",
-	"GuyvMDbvabCxlK7GquDh0nFNd0xYt9gchKiqZrdLGvGAYB/YcFPX1ZatdqGNeGPxwF36RafXKmAEbdsu",
-	"2NhhibaNvaMFj3gH72hRj0Vv21hWmQNLNR/ylXmQRLLFfJoU011GUNkhAny7tenE0zsbLjxxe9pkU9qp",
-	"tYZ3u+QI40/I4HBmrdPd4Vd/Invnr80eaXf7/H4trcv9HaPBlNCo524jZYQRZhXSrtOR8GdFCCMnPuwI",
-	"xB2HFbnpw9SS6Y764UlkD+dotbHPx+2bVIMGv2QRQoL2l9yXTNvC/KFUccmBXdkOp4Ro2c63CJRWN1ZC",
-	"r0hQN4C1RMsN01twYKfEw/+oaTXDXYHrv4G3pnvG28FbgOttXb8h1QSHYPbV43cuCSuVQ2zWVsMh1411",
-	"eHp1r7ewQ1FlQBGelxOYGASxnSVDFfcekeysxtVfwAYFbl9FkqExETL0W0h1xFaJjhYWibTVDJkCcCI4",
-	"Lls4CdbvYD8VVjNbDD/gm3bund/xM+CJVjKxi28clQiGGCkRbECnx1K43ER6RZmMCp8o5qTnHcuITb7K",
-	"UlNwRGTLXeaYywO2VilKC7EqahvhZysp5P5oNrPKMVOYrhmkvGPSxO9BvEAm8tGrAEHZHZCP/U+LwJTN",
-	"3pR+gpsjq5tJowt5NhrhQA+NHIIAk21Vv3l1JYXDmhj8lih27AuhEQYIsi1e43umNN2XMzqUsmoZGCt0",
-	"1qnNXIdXsubOaL6adqE0ND3jTrnRMiQZAPMioMYfMRGwLtDSXjKiZZG7/guYoAndoyrOghtSsXUdsR7b",
-	"OSKKcvOFTrZhp0IqjMfZblUyPJ9hGPDrjlLDNQKBhzvHxjB7u5PniijNi8JIFUchEN0Tiig2C9GIUuG+",
-	"1ZAsfLrcHfmwSXZmCyoua5VwwbUz8Jr3kgN2domnRi7eQcDn3y0USBr64EqWx9uVVDqGJmvOAHRgMOYz",
-	"Jeb5Bj66SszCdR+4uHYTrwltddUNg+Qix8Lpk2tCBeH7spJ3XLGc2NBZNgthsa0vR+pDcYf+4TwHfUZO",
-	"JlJBl7Ku7oWiHnQ5ifq9utuQe2TuZYwT6IQacLWWrm5o//lUq7Uh/Ymmawtc7B4gh95DX6pDk4mOri3F",
-	"dToC0YyGfV1DpIcLFjk1H+p8A31VNKFmqtA3Au6txCjbwxotruw4UCRrfnI+OeziaxGtiTUNCRQf5IxQ",
-	"vZjAK0tH5e+peAP0sBSAGIvVtDyi6RSWMoZTXwT7ESOKXCzjscWcMxrPme3RF9iwuB2ZLY6yrsIdyQhV",
-	"O2UFuuExbF1jQfMm7uvGGsM1tE1OO5usIZmbRZzmv4TbzlHtWmVDaXfrzkH5YhjuOeBswyGB3ka60bMg",
-	"DEQERMHOaMXRCLCAjZkKgVgxM7vgkUA63cqSRYzGCd4zamC44FK2t7e/ty0ZWHCRp/EIDoJtzaDPkZCW",
-	"9t6IjOYDJxP8BT4fS8Hdh+wOo70heNJKW9+jm/6eWuikw7zw0vrWNhC7hb4nYYkIP0GwxK6SKC5WzFk6",
-	"3mc/pIo9MbcxQ4XYB6DTE8Hkgm9UcKhWR9TEVg7m+ddwsYS6OaT6pRwOIxynZp+7awtLhDbTNwvAzXUc",
-	"GZMXPj97IKUx+3iOWjGGqj9IIPD1F/47Y1N8x9YzIcGuGyR40GLKVrFGCEV4UrtJLZQZBf0PrlEqzaoX",
-	"cl/SikcCQrXQKSWq7UKODjXQ+6DI8ohhvyXD8kK0ovahXrhrLjasKqtYqcA+6PTzwrqSB7xEAPVg22mm",
-	"05qmDOh5vzSt8xC+O3ROXdli2LCC91wymsamcvYXWektOB242LR/a/Lx024y2LWUQsg2IWHBmdtQuwpL",
-	"yzhvuGKXOdmv9pX+ofgnh85LbwTDocnTx0/Ji5t/EPOCylowC3vAXqAEChZIwVXHBlgedVAG9LhmENNy",
-	"5bPI6k2TBuAQC9DnKl+JknvW4MaY3XPOmQ5YyV+/S2sn8e10Vrgr2ODF2H4E61Wtd8NDaACAf1uQAxwf",
-	"tCm/w2ozC3IiH1knRh+rvu0hKer9XKwqxwIRRKEZ5piQml2k1ljTZWROI527XI+A8z7ez2KnaBx0annM",
-	"Fk45g4EBHqNaNccTDO+hEe+7Ps64znz3RIc87RxgjbYOkg3Vya2RwjX2i6JkW4u8YrkDe8Uo6hDh0kdM",
-	"EjOhbFQl0eaCyEui+8fVSKQ53zyCREo4CQM/ibAS24qprfViz3UhnRyMan93KtXQdvx8bFlqRr6h6yRq",
-	"pm2bXQ0kGnq/Ujei3J9CJvsNfH9iuTZe+9jON321LtALi13RgsUVh7yiB+H6oa3pijnHrG/7O8ij8jbz",
-	"IoskF6Z6VBlNd1GnO2rxX+wkLsYp2c81+VSL1qi/pyKZIuVPxTK9sRz7YstWuyiahu+B20LPiGCBDPkd",
-	"MOtTZYMFEpmw6uCxzI4cUihWUoBGcwvV2fHEgEA946QCoFhJK6pZfrs8znkzBLcNCkt7vJSkgZyv13xV",
-	"FyhxBynH+nbJtbotWXU7S9TMgEPq9ZgP4CF9LAsqqC+QCsCYesoHstDZHSsiWa7J2RkYir5l6zVbzd1i",
-	"XdFSnbG3uIAm18CCFAU3p0cs9/He9Ft9ktvED7GLsfxd5FvURYHKoTkyIRxE+k9a5TPJc0mcHK+VhC7J",
-	"e21C8XsQ17q4c8r0OROa0xJerjUTySG8njgbo/qv9OjRuEKVhrPIezt/RyKne56MR+o0M+4klAGV3cd6",
-	"87TE+n0KV6wFqNTGEfCc0JG3/ZulOUDDpKeJngnvXBPj05omuIv7DMQOP4Ss9qmgHe6d0zA7Ol8MuFG8",
-	"ngHFL4rIkgliuI38t1yulNev1eN9/t+HIZP9koeTswrNdZ2z230y985tzz8QNe0BsvYMwurKGHpI77ZN",
-	"azYL+OjYDDrkxBjqPeeMVrPidl8kEnfLlZbVcQ5spM0QC3x6x2d22DylitS+M0Omj+YDx7OaNuyWi1v2",
-	"ke4jVUNtVK5hOMbGHhunvE3mchkxa1kU8sBscMwcMO/MhzgJoeRJBBfPKCxSdDBs2l5j73sZ9e3iU+1W",
-	"r3Es9QD4pGWaOU4uaXWbccWgyVj2Slb7KsBR+qzTZYtUlwJIvlMdCm3ZOyY9qerASBZcaUW4wwI+uOQv",
-	"TPHopD1C1GgoWP9MWEpjkW6XJAlFH/C0bzA/nEYyQjxkFqsYZrveqnbDNmxcMSvM682h3oarTrLqQVY7",
-	"lhNZQz8y0cIitxjZS2afCRe2WGylOL7RhfGi9rTadVgqpcoG/BFK7hlUAXq3KxTvqLRkpThOlROGKlZg",
-	"af0YYyinEHBvZeijHxn+wyd90Ar/3m2SPWbHxuSblqFAX28OvCKNzEorRtxxsXGYZN2xfza8CNfH3jWH",
-	"woaEmFyBN4v505JB6wPPlJBWNp22MxsErMO3EUwwf0S7i0sBC2t4wokXz7ljCu5Dgod1LIH7xA5r52QM",
-	"HU/HiO7qeupdEoh6NNWM7tnt8IFuLsoluoxGW4qOUx3S+1q5aG4ynla9JaTlwN641KkT0l9vmoTHpEbQ",
-	"Mwra5gScVB9MaTzjjVo8/FFHHM97dWfuO8lU1fzUgliHNjFURszF4AJZtiuDZiVRpfljRuQdq4iStRGy",
-	"KN2wBR/8vXWPQOqVlqi/DNzxLNycY5Kf21W07NYhGCQ5hWeFZWbglcyJ4MxAMEmP9UTRGmCXziU0DDKH",
-	"0lFMA2/vRMIdji1SQrpuZafDF/TO4sF2b4CBkb0Swh3pyGDYtfu0+hrz8lu7yUkyME3WozZjHg3fpxbr",
-	"pG/IHegRmoRBZwAFp5wZE25FhdHiN0a7B6BtaCEmS5u5UJn/ogT35fFAJsw4cLFUluSzFUeJLYegeeN5",
-	"oLou3yBpQkdHp3cpdsCcc7zXJ8Z/2kA6OFZ0/+3aBnxX0CUrYsAl4EDvf9TVzuCbwQ86t8vMXmnRH1yn",
-	"ofPQzWKtX8JthPw3oyv0sewe/zfNDdKcnvh8LMf7ckGweEDCTTm61JdCV8fZKbzY9pFQZes8AfkFEjCo",
-	"OHYSMP6wQGk2adGK8LBcmYJEG8B8Bp+yMmbqMWxAm9TqLQ2KrbnFxj8dOul2MtFdcuGOBCTVMQb6he7D",
-	"LaRGXGK2W2n0BO/4nKx87CgKZaihcoSDSJfrhi7hozXIk7AWfXspnf4CuIZ+g7LeHoSz8fEkpC175GKc",
-	"D69mPxyc7o4Xxc0qWNGehBeRchee1h4oCm0Rtp7s26fYTjseaFSKsdaJ1rPz6vZsK//jnHY0Y93dW/NI",
-	"JlJ5Io1ajd0u0d/CWKYQbXduZVcu1A4QGAu13e0i2KK4MCbr7LZwTho0GMl/uUrsU5KQgu57AsHcGtdf",
-	"8AS2ZzSTutbD15rcX4K3kjMgph/koc1CMBwL96C28kC4fg7xHfC1OjTJjBj+PhKLXuD3Y8aKwrD7wRvU",
-	"S5VZqKf4VmgfGk74l6sp9GL0ZQJVLc3S8Ed+xsDfCdAj7XaG6Z5e9IiNwDcm1xaPUsCVBk1npFg6vGb6",
-	"DDJwsQmXz68ms1BeFVJWtnSVQng11WXoQDIH4Kq+Nw/1ITJbCNNtySxsRdSBhosWPUTkML6imH5Ul/gl",
-	"B3I4VZAMa8sstASOHZU+Lvm+R051y9e3flqXdF7jjrKLj+v5+nKD9uWHZXW/gqxDp8Rr2BP99Ls4IKYB",
-	"QeeZZ7S1rIi5YG3s7Dm4dJ+RkiqN+e7u74i9+Qyit4VULAcHsOE2ITXZUpEz9Ac/J0rLsnTP+kgv+Igk",
-	"Npp/TrR8hC0Bn9nAY0Zc12Qzznrdbvsr9aMl29QIE/7oIMF5DgtZWETbFjao/br1siPUj/8aFN8LFqy9",
-	"6mBpzbiOeIDKkNtK5J5rbZZTGfIVHkJ08taiRzW7XQe8lJnZpGZ+nAJ01U3/CDbvz+U8dJA4rM4A8mWu",
-	"IrzjIv24sZO1Xla+8lbbyQ19c6bZSrP8PIcoV9KoR/k8hAx1bsAAc2FPqjyxddP4vk9M99RoLak13d/n",
-	"dOewm3OyJx4g24edBVoFaZHgBsJET7gio97U+WBGzk1pv+uGSsOxnw1w3EDZD7nBQQCOW1l1frQ5xyNF",
-	"dXawsF7SjBCoO9EHG++cngVWdy+Pt82WzXgprWF6+yUn8iKMs+RUnScHKlYyqumSFzy5DPKfJx9fmK8Z",
-	"oP/hlOIh28t+XtLshtabtG26gRh2x7MYScbbOTgUD+/eCoqvqCCaFQWhtog7kCOW2oCiCd/OmD2C+sws",
-	"izGafxClBsCgAe7FjK9sZM8ufE+1ZpUC7W4NUX/M1hWS7CXm8ArwxazC2DUD5puxTHw3kvBWsbKSeb3i",
-	"Jw2tpaapKeFGS+UzjvRAFEusXHXM3SzMdxpppE1biGRecPlJ+H3sU3ZIEHcwLIe5NTceaRA8iRfCzGqQ",
-	"5j7wZBnqhhFfQ2pSTrKCkhpXVeoUoQfw0LmxUSAoZv5Rxm8oy4Hn9MdJj3PPqW1VfLOnJ60fXuw0yxmr",
-	"fbUt2qJmFVYCjiFnahjBpbCiq2MxwcVM1+XjG6b1TCMae0qYJb+3Rkbfg7SyHdvSBTGawRFQVNfaJeLX",
-	"oXtGlkcCF+0cUBBnkVymwjJmb/hy+VGjz5nyhQRYnDWDYtSqbgrMgyb5WHCpsGghoUY6szDrWyZQsNS8",
-	"qgXc/ja5bdYueIDTUB5+pZUD3gQlA13nW6oIxIBo8RzBCXil8Cg0+gjhWrFinYphZBgZkonGCy9nlCM3",
-	"L80ofqkFn1v3HHF4wtbs6Y6BO9X1h0kfdpiWdkI6jQ/g+FikxctsktutrGgXizblma6KR/vfrJhwlLJM",
-	"3jTAacmKoJx12zwSVU4FCYrG5/0mBpoj2VN10k4MhpOiXS1W5JAN4hI+LpAG5WiMMwjSMwhsbsUCtAZQ",
-	"W1u9puzU7D+REDhj8x3IVrHZsoxAmRYe/T1DNMB+IkahsR4/VYhF23qNdZuq2dnplEmOxvcIvX6Sj/G9",
-	"UWBDvpWPJTiIZhZONq/NqJ0saLVhSt9uKlmXIwARF8/fL2ZAmTMqmgmm7enMGvoQpIRaZMOt6A8+IHtn",
-	"un362mUnu/gsh5zq3ntf0WM4FQeF99z+rrFCMXPnG5nxjSLJXdhOQpHI+hMPiraq1tv0+gom8lixZdx9",
-	"385kOd0rvGgN5GeS5tPHRZ7k1P8PoeiaXa90rDOM0sQ2h7HAhgDg3aQ7NGk3WIFmewX68K4HZgbo22G5",
-	"RMU1X9EiGE022uiOF0VG9pTvIc26rkTQFRNrC56AKfTHrI6LaSlIoOS4pYX48lca6t+8lKNZRaEqr2H9",
-	"IdQ9WpTjNhglgZ6DoE1C9rrjuiEmQkGVuo2rtyNJj7bGdqjmtGCPbYOSJIX+Z75jxTEKf9ACNIjoe8nV",
-	"spPVt/FyWmZO9pjDdU+P5E7qaF+7aMfLrTQSAZGqjb1kBskhlg2QbVyRytZ0DGc1r+WHqznpzuJVJffk",
-	"KjhteEONtrKxuqMXGlykbrs5He9gSuHKA/tlZ23fSdvqBiP2rglOsAuWqy8IkNsWeXgiz9Lv71g1KMHi",
-	"Qv/1uyD14BsjHAOQ9jiRyE632wpFsBbgF71VEdxaNyaReDiRvQBUE8gIWMIkZ7Qyu0htisS8hpFmI381",
-	"k0izWNqSJ7ne2JmXThg0e+H4ut1r3R5WtwUNhJFl6MwK4baeYckYk+PhphBTUjRRPiUCaQTIF7f3muMV",
-	"AOwpbu8cOu6Q1ZYs2tQI2vMCFvVetvhlkSUnNTQdtlIaKftZ9kSWRNtzqLRMN9Cy17i9oPADWYskdv0x",
-	"kiKjn4lf5v3a3WW9tIYF0QgFSeS6QbYo2FqbH3ZCHuZ1I4zuRJQHwiRz9MHZjyO9/UqVZnOaaSXbhjEV",
-	"fbTD1CrBCLN6Ns78JD3bIcIFag7xkmzjwzhvi6yITQI7h6PGe5DKTlpskr1zdrpSlDtiiG1zk5ZaeG2f",
-	"wXm/lpE2GsLccP6vLvDy4/v3b4lh+WpNV+wxuWEV+LSOJVPmQv5Bgq2zKjhAoLg/vz+W7AbGAiCODRMM",
-	"4EXJ2uhRXD8m/wOrujhTZEWr6mhRQqDwy6LwmtvOzWPNWZE//k14J+yzxf+BC23dcs8WT7G+kwla8sWz",
-	"xb88vnr8LxaFD5jkCS35E8rxHtlg0rQElDQuxU/54tniZ670Nc9tHkophUL2+vbqymJpu6bOtCwLvoI3",
-	"n3yw2SAomicbHJnxYT8CwZ967wHADcurrSzRvAFcqNjQfq5PXlaVrOx2++U++UR5/hm4xAqR7qpfyH1Z",
-	"a3YNlyd0NmQaNPn//LTgZmo2eR9V/wW1xrpjZAznNYufKF/7Hd9lSn8vMdEqmaxn+Nr29GP7nVYepk/q",
-	"/dxf1OczuSBJNbzmuUuKGqiGn4NRUtvho9ZnckZZVkxovmIT56H13EMQ5C0mRiRRQ5IPctmUpQOelpZn",
-	"0qXVLj5OlKaVee/ADDJvKmY7JStNSrphBF1aGR6tP2oGuro9W75DVPA4PQ1WGYVX2EzrCcQfFnjw7kuo",
-	"IT3e0g0L7dS1IA27oUfUY6FhZW9RgD3vEdlXWlZoeQl2aBr0X2Rnn3yy//oc3eMfmP6eCVCMevs7QWvX",
-	"9e1eqY1Ti9whS/OjLTyx9t6FqfYEkLRa10l3En+v8w0Axvh2k3RDuSDLIwKSQTcwc8nJnB4fE281OQ8p",
-	"1xbLy0z/qJ6TpdRb0CTAf/d4kfU26zWtdtcI7nXOZp12J42eirVm1fVKq/u4XcY+/De2rDhbx1gkx59R",
-	"2zbUvTiHLNnWpoKERaiUu+/xkSSNw7dSjGsdUxAP93seYSmxC9uDLmKA+INcuh7XiqCODo2+L39OW5W2",
-	"wW34lerV9t7lnGYf9RN2x4R+pHTFEFq2IWx/owY0RKvjkTI2Bgyj8KpQpJBi04BIbFmRA2AzBuU1oWRd",
-	"SHONSMwuWKLYvDCR7WEau0rccfwqL5M0WWHI9u3Vtxf76mtbrBX46k+wmwjfiMVizwlVO3uLwBGyfTov",
-	"vpUOtLysAxt5Q+/Y3+CJr+2e+ZGK/M0duKUSrpnvAp1BWXlx3QqPvIrrCW8EI3SlHxOf9oiOhFue482k",
-	"fTqkzI/Q4lOoA6tY7vCFMVVO8z0j2MVWkxygqQynPLdt5bE/qR1Dt5rNPSZGLV1pjMpIw1ftds1bqshe",
-	"3rHc/NS8haN+d/VvNszLSFkxkE0gXtBL0WWc6zx/eWd7c31VfPMLO+DEHlg9gSvHtloLCIC/ScGeNyjR",
-	"FgTCukVQvdWubZr1PWEWJQOz8burf7ucmAIY1YhotNzSZpTLH6KPzsO3CfXAvfbVuVbVtt6zpm8BUOp/",
-	"Wr+g7Qn9P20VCKDoYp+5gu/YULN+CV+/9urXF7q+xtLIA16c4U75mVx4d7ZU5I9cMl7YueZl85/70niQ",
-	"m//Hdlk5H6gBTdcAZ8CgKwxbLF98b7kYcQL9wPSPXIQcQF+Ng+A9LXZRm8Qb3FaOglhFAh9stRhuQEmh",
-	"MetJ1M0iZ+I6z3/kX+g+nFPpH0hNeG10BevJwLvnOWT06+pIFBO58lpLO/I4GdXulP6nYb7F4tpf4Cqf",
-	"z2moRXH9jFBiDho2KJDE5sZnhBLYXhuMMj9BPMSMgEBoFz3rXCiOeU/Bw/6KF/voJfgn9Ff8hMuNXJY2",
-	"wcQa1tCkg4sM02PMBn6QSzC3G2F98f1AzSqq9cCVvrLlNC03I7DHEZtr7FjZ6TdiGMtGlJ/7xExQ68uC",
-	"Hlk+VH5+YPpnnMdXKeONzWbnF9N6DIm4INiQ9tJ7JCwoVPDE/MI+6vc2o+gL0S4N0dLOMzn4hsmjUBkO",
-	"+T2QhNgA5yCGKdnU3JyND3KZ+db8xkxYMibIoeJaM0Fyebi8vSCXilW29UNMcXnjnvm698ZPM2FvfpRF",
-	"TkppNDLQYQDSzYfSt9ATRGPpXWHL3r1wkN56hPb4l1V17CK+elVHcM1t4U074PhtCEZXY2+PKYTcfjHo",
-	"FvPJ+mh7Y1g+9mNZM7/T9J3vgnn1XMEt0Tib3FesygFJx4oeCL+85QhqddTV+Nb8egnH/L0zjjUPprtp",
-	"2gcvtn9NqBODnMQDhFVkI5ki5ilRF8XFd66iK80R+jns2PyB3zHlGWhrnZVeSwEFykom1yENvDQ4soJ3",
-	"reJcmDvGXDRD9eQ93bG3bi5fTJL3khftsLMh192Lv89z6BBwEV78cFZMsAMW44R3+G2tuwHuA7V7GAbA",
-	"gztpA2xhlAWIAMrGv93kRkCTqlZMvKzt4BAKt+gIFaN5yM/8zkz7Hpx134VZXGBHrcsTX2EJ69jhggPV",
-	"pho6+ZvQqjLWwJZWudG/HARt5WHlm466Ab2f37F3MIn/nU9wQj4BwhYozOR0LT7vhU9g2Cij/M1cAkru",
-	"GZp6WsKBBf/3ngn9jCDL2P54EP0BrdDxks0XzgglK7k3r2SAV/lIrteZj0Gia7LKYPCyZLR4TMwOQb4K",
-	"aBdruJBk3tI3rZdNmINubFXfT5AVijWGwh81X8HYLXMVhnSRJ4yHmT9/d/VvYYlgUTC/urgTzuz64R1W",
-	"iazczp8ytL68paYs4OuYpeZAYb9iL7OfYsxiHvYas2rbVh6IkmRNK+d37ufK6MYblcE5arkIz9yPOud6",
-	"PMMTnphI78QqP5utBqVkEvC9ElM7BxVyHtX+aaBI50GMblh2pC1GMAG3kHLH0LoWeQuxn8JdC6JUZTYD",
-	"VvtETiNAt7XIK3wVOqGdv6GPV+ouuqk2lmm3NSVnyY42I1XpuihsBiNVpJKHM7l0yZxbOuxc+B5+v1lt",
-	"pSzU4kHsvU5r5CkPwKyOveGW2LcWCMd99fevJW8faW/xPacOCmS44DZ9A0ngqskeKagADOwqN0qHQP3V",
-	"rv4bRUpZ1gV17cfO4SWtWfUIPqPGWMo89gafup/b/+UdLWp48aZkqy+2ga/lXZKQwzwV5ZIIoVGmdnhU",
-	"mKDCaMkq2NHC3AdWXctsuOsyyevLeqOefFrWm89P6EqP7OD1Sr8R39fzdQYJbz2Q3yihL8P39cZ1ZYAA",
-	"/0hb9ZVrqQ7hwU6/mJytONZbjF2u2Ft5akZg9b5EEM+BB2ONyE5mYV86KItTxHbMYWFkkV9tFBaq8M6t",
-	"E4Cq64laohf2mYc43/CtNOHcaYwOacSoj0qjjvL7CAtc5znO735ELIz90mg6SZz39LIfjjHdyu3I2Uz2",
-	"5BP843PUgY5C25F4OmK/am3GGfH6L76TV/e/k9dgGQt5IPyym/mEClocFY+LkGt44OG39T5JfO0WHbOf",
-	"KZ4bsmHmkqsk+LI2kKLVspu1NYwJhOUvui1QRDHmpYAGSg+0H1kUdAOrP7kALY2u9PN29aBrtyQA2EVA",
-	"H8uwmb7hd+hwOWNO77dMMUILyGOmRTHj803qUOC6S0Bxcv3Kvh12rrtXXkYeCPDwS/C9o8sHvD/IzZer",
-	"Twyya1rp0wMz7ii73aeIevAKrGfktwUtit8WTUjAwjRAv4UWS1BrHIEkAx2aULKhZUZ+sx0S82aUjp6G",
-	"riVsToC+NfMOFFebN+DESehucCQHs9uun8F9sFtCOP8hme1hbDjLuymCKTlNwJ+HS+cLtOXQfWYM9Pmj",
-	"rOSmsgDysQv0rXvmz6/T+KWMpQM7oAabRU2VQk1mKw9kTSvM1dxSBfn9Zx5XKazkUWMAKOYh/R8WIfo+",
-	"9HiLeHP8c+CM+Io8LnAzAJkHvV6MqrqCRIbzdqbVByjqL3jZaqdy3wRyfp006rQSCX2a4ZFWOeR7AjTf",
-	"JYjz5JN1BI8iVbx0bWXm+vte4+D3GyU80RmVNXVs5hY/w4OahS/lf2esvBDl7v2mFVKnNXVWrOKDVsl/",
-	"vQLnp0/qnGwtiYNk+NmL3cDXvrKgdV4gU6d9mpyuZ+ykVrPEix0kcKSPeM/z/DTf+QNzxLLeJPjPG4DN",
-	"+6tiCjaIqzf/azrBmY9tjfCYDYCxtx6Y/s8aaEv4OhvBRXFYZlqOBj4RAdL8umOsBGMTkASxNnQti0Ie",
-	"2JloEACjy42gQEDd0Qv3lcPcndbWPTzveXh59+W1wdlFXY/CnRFchtHJzySzucYffZDLeN7ee2jz08A7",
-	"QBENJQVTCt0HSu6Zq7exSbeydj4JG3t9htpDq6UMdJRGrDHBDj5EyBVUsD0mv0ifgfeNIgW33V4Mt4Uy",
-	"68wsX5n5/V0uF3++HGqHS8QFFMect6ke4PORa+UyIvx+sA/f+Ee/aN7KX0NaFPCTfRBDxt9eTcWP2R91",
-	"qH3Dtc1CtkUAhiPB+s3IlkNnryZD1bBesKlDqy3aVMYNnpKOzTO12JbPeAjnDk1fOpT4S4sQVyFCFHw3",
-	"GUj/u1zilWQ01l4f6UEu3NUkYDV80m3b5fWOj49EPmS+6WQwSCg2EuvvN29+gYiZTfoRGfn02wJarf62",
-	"yMhvC11xlv+2+Jz5tCCAi2xQcNxhgRf9f/22+NzJnCzoageJJ59+WzBzSn9bfH5uDvjG8FddQqv+8y33",
-	"plo6fMRf8WLv1OH70WywgPlLaDXx0mkQqdaPSBD/DvVrc7+ceW1+kMtxR8nfzQMTyarmOetEx5oUYvSm",
-	"yppZz+H6xJDZR0QqjSayYh/QU/NYvwrA0r/LZQys1NCyW0uumL4UFmksIeRFxahmTpm4/InxEvdh80HM",
-	"giLWl1ECzz4UTz59kMvPHczeiNrB7yx1p3X2D34XvuboSw+/+ZQgMeAJ77lw/znRm6T9xS9t3Y8zFgo4",
-	"iDOCVu+KvDmgzYEEhL/kkKpdVIzmRzAubTKFOflbescyolplent6JEsjDYSFtD2Pf62pOy7YX7uHHiQl",
-	"1vmw0nzgR1rl3yji13HpDLn71SHs6F9CKno6jwKwXIa7uiGEkWS5htrTEnLf2ZmvKmFu9rZePfC22nQJ",
-	"Yw5cIv0F6w+nhAg+8/XB9xuRalZwJg3YmLfuNbvPdh5uveH1cQU1o9C/7Nw1Pimo2NRGaY0fZCkV+9k9",
-	"9iBqSHtSDumDiUW26CgJEZeVf/keYD3OJndJlXKdkEfk5lv32MNEArHkueXU+TYYCLQdxCae620HArSY",
-	"T3xp9S5+qnCDbWrYc1vErZiCFA8XWSzhdcLO9WzKg3iEvdRH83feHMQr+9Q90gS+Eo9mWW1MHoR3jlOR",
-	"kyVVjFQUsKmwnhC9ElTTQm5q9o26aFT9ht6xHjkuf8e/OQjznYdmyvENOPqS//N5DvZrguPeUX3v/Ibf",
-	"COJtHYhcayYILBMztVxEGXryYM9BVjGy5oKrLcvJllW2jhszQG1QyWWzA7vCr/RcmP6SrnYjzoCfoG3a",
-	"W7raTffvsX0afBNxRHZoqp6hv2bITfaFdeQTxPfTe9AGHdlSS8p9BXWb5NDQAcD5nYTnFTkbPa9ksizY",
-	"qOL8Fh95OL05lUwvvWtjeYR6gsx5dsGvccdcM0x5cavcXs33I9lx8C9Rudamf0CXbxq9W3XvOaEIB8MF",
-	"UVvGsB4YASAuwJZPPqEOM2W1+92YNtrL9sZ9VTb73F2/eqBdv1ypW29Tn+RU0wmkii+wsxeH6P/0OSEX",
-	"AWSZBWmygUxAOYJqodK7Ey5HfFZBCvNIglZF1Z/nZM2xHm3z/jBMzxEEGiDYKuv5pob9XfsVQzcGgGqU",
-	"qIKX0Ix8jn0Jn78kAiSvfBtBQMhDjC0U1PCxi/JNxVbWHRBTy9/hE3+SMzstGO16YtFuj1sGALpbeRBZ",
-	"k7PgN8bGws/NOgjvRgLkz9e2KSdiC/majItAC/WpqTTVbM/GWl4gNW+aB/8kbJ6kfiOT+MXNKpKhIHws",
-	"Vcy19fH67U/kKbSfPm+TEBvoESAGxa+rtwUVbx/M4Xt/CFDAFFIGsui+ZxsumkRtTAzdyztwgEwluCnN",
-	"StXJYXv63VSKSgoUlRv5a004800PNCudY1QxWq22kCCWS8F+WzwjV0RL8jSaemZ4D5735jjkqcnqnpPM",
-	"yiG+Z4/r8YGvJGXmkhWUFi81npTdQr7FfgRrfq6nu3G2jDtEmscexCky133UzM/aEr6ZtCLLmhd51rC4",
-	"wyq8h2yu6zy/7+KOX9ih+cRD+0rch8fiEZ6jng8yaKjaMXT1XiCNpuHcJ5/8vz9PlFv7rUnQYHob+VXW",
-	"XI9vx3WzGc0lis1OLx37+WK0vQevlJscNn198GtgYlO7ke5LNr30n452v7wZAFY7Ycq17dzZQCcD8s3h",
-	"Pg75E6PMWNy+IEde4+9/MqackwSKC0xB1vCPXjjXwrUoAJ1wzfRqy3KypKvdvex4aQaecJz+CcV7UtML",
-	"kNjQ25wYMpD/5kKdj3Ggx2bc/34vZDc66QSIxg/8jr2p9X/ds9aClJphPLq3Tjt1Tx/6PkFoFln/L3yp",
-	"eF5/8sn98/O40xcfekCGz4JjV81ERquNLetewf/dM+h8EkskgAVZjjx9s9Fd/EhpWbFpF/6NltW9po22",
-	"PxPJr1nTCkAZzIME5t20BtGyyM+lxx1nBxXtsQk5w76vuHL5BRasTZPDlq+2PkD3jYKUGCNBDlRolkea",
-	"Vv3MlX5nv/wwbl3zrRe0SuoieI2dCIg+SNed4EwiS6VZNRWfwIdmkeOfvOxSw0uMJRcU0pAm3YVNDgkV",
-	"uU3JsmBcbwTDWZGnj5+SFzf/yMiyLnaXdZK8pzvWWvvlDTgcvLnvvgKXLCQU2CLRVC/sp9+wshnKfbt+",
-	"10twJzxMK24XF0NIM8/8ebbrlC+/aOgw3v11ySDb0SNZoojudBW2mst5++PqvB+ttmw0n/GF+d0BKvzX",
-	"8oa7VcESg+0ZKOB4LBlRsrhjCN0OPXfN/QR26VYeEISBm+OX+XJ5rommOybIWrahlEMgMxdSQvyO+gTV",
-	"sUhrCyEjoQuRB0bFJoHQfC2SmsrzURXxZLzhsVLSe7eQr1tGsUdIuIBlnI0mEV8CxuTrSNV1KzkhU7cF",
-	"T3EfibodVJloaKq7E/etWM6l1vum2euzhl7DINWh4po9WJDqAnfGDAcKRhwSCftKVvsGvi5BEp3eagoe",
-	"6QT5caZf2mXjSTESZXOsdM9BNs+xTz65f476RFqMNe0TUV0u/PoCbFMbce234b7Da1+Irl+LbzU7TYac",
-	"IxzczC4oIR6OMe8vRui+/PV4c0MiKjVA+F/1WP3XDQ/abooTGqFrjBna1J5NdD5QZ6TDRzth8IuBgM7L",
-	"tjqxpSXoGsSvN/MgWtCuQxBqKz7P3Hms9UZ+KxgCY/duSr4Rb+pAm9cAl94gPMPJpn1Muzbj/nRfZXIv",
-	"KpYzoTkt1NdTmX9zGaALKKZLw+G9MY/CJf/nh+Jt1hKttsDrsnWQvlFYetiquvA/yIMgDrrgskh14Gw0",
-	"n31Iqp92htJMebOWl0JXx65L61+vQlIw6aR5XyIlStYi99g/FaO5cjgMXGO/meyCHBT1kzrEX+wgZwEg",
-	"gXvOPK5YA/sIj23cR/2a7tgNPvMwqg8YvQNx/wpALsFfKmVTLd3U9Xb8Vpl1IzORqyA0b1ND/gD4e/Zj",
-	"X00L7BvHPZNZ2Za2KsMqMdcqf8UyLFFAl7UzELAa0YaaLX+dyaRGdNLx2r0b98x9Cnn3jYhCJWuNCC0V",
-	"5QLQoe0L6CjEQJNqtak1TH7hvihv6y4pLq+9dKnwgNbyCPUvV+rttuxJ4cAdwwLxHaP5BQg9QySueRGo",
-	"/n1x849GfVjJot4LBR2MMqLZR50RteMFWFFNjsFRs0nHCXzt65FVltKp/vqftILQveqEdc9H91G6zvkY",
-	"W9getze6zo9fki1+dp2tMMEnw0YQ2R0tao8fvWU07xbg+aSyr4Q3xlnCkHgk+Upjn6+ci40iK2gzSXRV",
-	"K83yJk/DP6C3bK9YccfOlR/HfanlfoRF3qzXrFKvZPXnC/UnnVVYX6oPomkYY5Go4KZcVggnwdruCFA1",
-	"oCtv5n7aS3EmoLfbNl2BNR7dtPfV8c+bofEFOpRcC5d76KLMtNZbWWVErtf25BltaNjpRZbMNnohgh3O",
-	"B+Q50GLC0fgrxQvy/o+G+VJqNiPMCqkCNo6QmkB73GeGolKw//f//L/QT2B7liLRigIcecY0go7i9wDs",
-	"bGb2QMXqZmWp1ef33Skta0IHg++8adri2TSB0zqv+QW3PvalL1rY7oj4PsBvZx/PJ5/M/4w6Cy3Tze3r",
-	"h5P//QuSp9Mr/bnPXtvyPGfCNnHimkhRHMGmNv9xoOoCOeJt0qZ1VL9nIj94I3OIYYAfD/p8Z1Zy2n0B",
-	"VBtF7qQ+V+nrUNoDVkQiC5qV59P53kWvWUXA2iwwV5EB1TIAzSOUaGZbwEPDV9+FBp+RFdGsKPqcD1nr",
-	"CCyUeejplRkfbBJoCWXeC8BQmx9Cveeck3RPc5aALGI7S4egqbC9oTmGipm56rY4d21yJkrH3PAINPLV",
-	"i/GOnII2Vxc8E3e2A27QZfUPqdm1/hOciUrWIu8kuQRbqDnmHOe/Hrfg2PblSwbxsfgAUolJWdCVV1SM",
-	"IFyyNRRUnd43H7sW37n9qqti8WzxZPH598//XwAAAP//",
+	"7P3tkhw3ki4I3wos39dM55gFi0W11DtD2vwosUl9jCjysDgtszOS1UFmIDPBigRCAUQls2k029vYu9hr",
+	"2EvZK1mDO4D4AiIQmVlFqufMj2mqMgIBOByAw/3xxz8uVnJXSsGEVounHxclreiOaVbBf1Gt2a7U5p9c",
+	"LJ4uSqq3i2wh6I4tnvpfs0XF/qh5xfLFU13VLFuo1ZbtqHltLasd1Yuni7rm+SJb6ENpXlW64mKz+PQp",
+	"WxR8x+ELOVOripeaS/OpH+Se7Kg4EC1JwZUmVJOdVOZr0JU/alYdmr5gK+0v52xN60Ivnn57mS129APf",
+	"1bvF068vzX9xgf/1xHeIC802rIIeSfFdvYmMeVlvThyvFK/oassFi3xhZ3899StvtlLLyDdK+O3UL/xK",
+	"iyLygb356ZT2P5mXVSmFYqCJL6pKVuYfKyk0E6AwtCwLvqJGYR6/V0ZrPra+8P+v2HrxdPH/e9wo+GP8",
+	"VT3G1uArXa17y9a1Yvkzst9SnZH9llWMUJGTrdwbTdwxkROuQQC2MfOtqxW+/3FRVrJklebYa56b/98b",
+	"W7a45QJ+YMIo4X8uyoqtaA1NZIuy4jsz+6rk5j/3tNotfs+Gjey4qDV+xgszl/WyYI04Rb1bGqV28/Ix",
+	"MI/NHP3nAqYCHrWdbD7TdEEu37OVNo1erTWrrla4c9A852YItHjTksGaFoplPbFQ8575h1+Il8GF2O4a",
+	"vhPsBUq5+wkjkrqgQfFHZoWLssahcM12akqHrnj+o3nDvGrbolVFDwu3p6ngVyITkS2UrKtV+CdNzaxO",
+	"9+cdPDc2qU4s/nO+r378ERHjWAdy3vLNNlEFI2Iv5P40Hc4WStNKJzZSCzxt0hcCvOE+gv3NcNwRUb1l",
+	"Cg6evqzi/aeHsLJEOpst7mhRs6QR9wZmx4Tv2w9EhvHOaV1vxhnNu6tkqK+95VDJffcN/4+ECes31v3v",
+	"3vCwc/aLkXGp4Zgoz2ct/FC/1nTHC7fvp7TzC92xYEtmUmZJuL9VcpABNtPqWFAeghYHxUMyQeuu/X2/",
+	"N2fmGIaTMmy4ybVmAs5QsqeKcEGkYKRidLWFP2h6ywRZy4pQIfWWVc8IFcR87gBPckXM37nYEAFSyhpZ",
+	"dHs5/xQM70Ka71hkqMZ0md4x4Cn3Bdfe+PHZn/f3ctmd9nkTsiuZs4yGP2/4nen1tOWVLQp2x4rhvD4x",
+	"9s+3xEwnzupeVrcsJ7LWGbm0ppI2U46zR26F3ItFFuhMIeWtahtAa8ors6nSyvSoYPT2ELR5KmPsDbv2",
+	"ilFBrKRNL/VWKkbkmii5Y0uZH0gjnWz2lmlFlzUT4GTUlrrrnBtdyoTvaHVrb1rdqWbO2k3Q6Rkn8C0t",
+	"S5r47IxjOaRx/WNn4b6e2cFNHqSK6Zu6HFsQKynQ5Ayu6B3NWXgt7LhSnW2gvdiZSjAP4Kms1QHfqP1u",
+	"yuxrsx2OrffgsJZJNwpaorEiq5wZWSumH9XlGe4R0X2yJyF7ezDzvTxyO9RVrfTY+UKJmQfYi4zQzRYk",
+	"3Oakt4wscZYi4l12Z7qtA+Z0OoN62O9jc0kjriuhhiN+t2VkzSulYbwKN9mVVNrveXJNYKYzuKv6c3fJ",
+	"tIbpj4pA24vYqVoRFku6uniJ2Q7P15e+DdTs1d5UcQJ2qtXsMfbsbXZktzoH380WHx5t5CP3bWs9XXgz",
+	"qvX7I74rJd5LwDnydPEPKt6zSj5eyYo9du9C16+UYkrt7PHd2wc2lAuUb5Jd+ZZRJUVIv1a0VuxGbWnF",
+	"Eid2VVAVtkDZSgq5O0x6WuxjYCAXihWHG7paOcsx/Qph+hpeklsq8ht5h3o81pUfqMhf3zUvsfxmSVe3",
+	"yXL9ma3jl/2beQvGviMFOyS+saO3TG35eoaH4pV7JWh7zOrvTuasuLljlYoetzPGgqdS6jBem6fDNyVZ",
+	"65XES3V3y/R2WWZM0UcHpjMiK3vDMPcOc8uQa7Jka1mxkBVcJo6llFzMmJM35vHQUMpKyvXk25W8Q0lU",
+	"jOZcbNScXSGPrC3FwH2Z3tY1vhBs65YXxYyWzOPXZj+MNFaWvZ1iorUy2I6mwktrtAH/INofepv87Xfw",
+	"dODjd6zK+eoc2/eeKj1DGr+ax4PtyAoHNt6NkvLq7+An6h+usBn3NwUnsGZVZv7ocgeJWVbdY2h4LDQS",
+	"a2lmS+H9kmvPa3dHb3a3/u7s9qnuDuxF29lmG/1zImsfNs0J2FjZuIb9IpgyHuDMv2gd/TOMB3gJTQe0",
+	"dJ6bu/PQdijLignNI47l5ucb9M5OOgfiBsGqkIqpG9pzxFLNHmmMaAxeydmy4mxt3+nu4P8hNC+MGW9M",
+	"ekXso4QrcstKTcw8k3Uld2S/lWQLXonO3X7su+tK/gMt/InNdlmwXeO6nhTOe7m8sSdD0FQ5xlKw4cCb",
+	"lcxZ5J6LD0S9y8amTf3YrK7heZXyYMnEPM1oHeyh38y7Adfjj+7as6kFkcI5F4ndosyBb+6FsG/hVYmD",
+	"v2jJyIbfmRulYPumO0spC0ZhKy7rqpQqYGi8A0+mlqSs6EpzxcDOsK2Z3e8ZoUvFhEZvJ3kvl6Tgt4xQ",
+	"cSDQO7OT+DigaWOFsV/V8cy3ggV8I0KDvyIlq5QUsBjwIXMZlut1cERKUz0dU8K95RqexZMjV4nRk9Zi",
+	"6ClpT6lds65PY7t3az/r715B7zb2/w3dsNDtF2y/gSB/tZ5MRgT7oElJN8yoFBcqIxw0qAIPtRRB1R0G",
+	"ORIkDLv31J0WGxwZ57WbU6dQqM5cPDLnlr3eoi8Tj8tH9iizG2JI3a7qnOufLVyhd7gsZa1D8pM7swgw",
+	"hN6Y3M6jb38yItxEZEhXYXfCnC1keRh27YXvjPcMu+NjyZggrKLWURCOGfsvc6H/+s1iMmgNC4GCZ8PY",
+	"CRRsABRbaBq/Y1vrx+sKOudKm61BVumK9QPPcyZeAgQmGK2qC3221rQsZljpRkvB3plSeNvJrCMA+7Ww",
+	"/AR6VHsLXVrbKAxRiHsfmpY7xk1Xp16iEcKEV/CdxA0ih0ummGOZrKTQlSxGABUfB5iVN1LBc4osD8Q2",
+	"8AwuuOAoFBL03Oh4IeUtywmuvR1XCveCwWjziq71HHcKhBgPQVGC4zJ0WqFH871cDo+nbLHf8tXWrE12",
+	"xypr3kHUEAapt2ynWHFn5CHqogCHTsRx6iSKwtBbM3I8fUyzbd/opA9qy5WWVXiYW1nkgR5caUJJxWhB",
+	"mNhwwTLc+pymbCQz50jjhkhziCwVq+7CHpGtDAj7nZRkK50JYs+CoUmQaOWaG11VO1/lWEd/bJ4071Xo",
+	"OhrYbLyJJYq+uLw/myvzA1psh9LYNiI4iEkbnOWbGc6nn+FxOP8+m+vPLNvJfppnznNdmO0YbFscxtRf",
+	"ZItNzXM4SNkHGoGvzfEXlnhbS1+qpbX4xkQGpwWYhp8cQO1GiiJgNnhHKqnAK6IIrRhZ0qpi4ZWk2B9h",
+	"7VNbxtJdQdfm6ZjuqZIXoeOoZgUpOFME7AwLsjjAcSCJYux8twEfJ+udRx7NaDfdLb1jaF/hG3P2XG3+",
+	"N90HRw8xcemK0yK0/ShCa701Rqmsbs05k5k7E9j/FVvJKjzDc25C7lrTuRHZIzP1auTOnuGVqOvIQgVD",
+	"DWxfpNzveOZ5M8NNYuYWrt0eM2s02Qmw67y7TNzZ7mTrVBIPoah99nxLBS7OmDlmjnTEnumqZgN7x5zq",
+	"O2bECIFPaBQVzaxKvPHrLXWnKswkXemM7Lne4mGit+wATwu5f0bM93xQQLeuJhfkSphX8Y97ak062y5X",
+	"hAq1ZxXLsWlaFNbFsLv4TSz6qNfIptDTGPPUhOPQStAJ1N1uh1KCq6sb0FoWhdyzPCNUkTWtLJLH331W",
+	"cseeNZe0NUoKd5Ito/lgPCFj2HxVaVYSLsi6kkIbc41rRcqCrtgzAqF6cSAYoa8YTAJCh2xfTDfMTkUF",
+	"YW07pbWJMnN1DX+7oEpjB1bUtmMswFVRowPI2D9KyzK4pgu2Dl5nzQiMBM3v5H2tjP22D3qt1uFdv6RK",
+	"zXDcv4HHrzWLBDNYOd3Chvn3uS5S8GvwmL2tghfb9trJO7qgXdAk4CCw0PDIPFl3HG45Gf6bAqTDbSyp",
+	"90n4/lUYVDH/9hfYbqg5GuwNAoCMEHawanwgZhMg+4przQTJ5V6QvayLnOzoLcvMEgDoY+iqtYWLdUjr",
+	"cNVygS5LPBWekZJVKybgp63cwzreAGLS/ClVYj/zW1Ycorf5An6O9AnGq0pGb2HL3EmlM5ebQ/S2Yuws",
+	"vehppzuNbNe83DLUsahuvqPFbQi03g/Zhna2491MV8Qe5lNupNgV64+aqR6wbWhdxryWuJ4IrFoIoAQ3",
+	"0TkGjO+O82M1FgY2kwJuKmndRd21rSmqV9sRjz7603E3L6hSGVHSHvnEdc4sCWUOMokRo3UhAWbY/1pv",
+	"gLZbTR8yqx5hnVI8Z28RGtmDbH4o2UqzfOZtkCtZuGBGCtqgkiuW11X46masEFnrGypumEhtci8rNfcO",
+	"u69kD0w88exNmZqh0Z8eP+BsKOJ+51vi7HzXdXggoQlDy3/84i0c+KnR2abTZjg2mXBGfpTZLAvK0cGy",
+	"ox9+ZmJjvvLXy1AQVaJvvvXc15eXoSdtPuQsT6+StUi3XH6gIm8BTXb0w4/42jeXoTSHXKZ13O9VU4+G",
+	"/McLKyL7wawl3VbkCYY5oQ5qK8uL7yABNFUTzCtOCa4wqDFDD7jgmtOiP/QnX2fTCGCzFS4A9w//a3ER",
+	"RgQ2t7RgEOsIwuzngotmzbs67EotdyHD0Ng8YNvA5QBCqVKs8FiDyWxlj8ja3st4IJQU2+1BSinTfLXS",
+	"R05zBIixmhFt+a7exKz/VkZ2V3ivzYVN7hz+2Z2Y7chDzNpY4gY10SN05k/uHy+NEZzb5xPNHbleBwcE",
+	"d8ANF+aKKFVQBaxD3Wiswrv/nivWvv8ne9XX63dMTZuiMARMA4dJxe4HrQU7jWewLwNO+GZriO4FZ1/Y",
+	"I0s5ZeG1zccWnsu1EpIh+jrycAC6sH8dWrciOXvFQszC9hRVx9gsrskMO4jtYJ/SIGF20MfhwZ47hFbP",
+	"PhW5GmjdCVcU64FL1iTo1isWy+qE7Nq0DmrWgYK3kw2SPB04HuvugMb85zMUUzO6oEqakYzkTbZ+GfWm",
+	"e/x/ZhVJJXgpWjo+dFNgM86v4gOs5g+Qeukz2YaXtXlOItffrBltVFIvcj7X7knW1S0r8g7XB9JM9CIi",
+	"5hOkrDX4O+ke/NnDO2hLoXugkTtWHTxWBH0yXCP4UMg9kZ2IxvTC8cbRt5eXYwtheBwSo63eoQuJZln6",
+	"ehkGPgTdsWcdr7eQ2jpmD6z9ka7hnY2svYknIwpll+HksrMbSAghUxb0EI9qIjYuaYIqWbBuLl0Lc4bB",
+	"75UG1wLuuvDPlZRVzgU1P/w+NWrbmazbbfvl4NgxXhOnX0jluCjYXScw3vZ+45GZTlhROtzJCanqbZ6F",
+	"pj3Xz7Ao7kIKEBlvtPNC6gi6dL2eRw+BAEtoL9jfiuVGe2gxlyXF9b21ov4ltPRKqpS5x85ffU7wroFQ",
+	"//+GwOv50PJORtvoQdg82b3gTK7UEdjRFAzkdJyEA/xOw8jtcyD8O87206kX5qlf5H6Gn7bh4upsV6eE",
+	"nGk7McH2PKQhL5pMwFO4GeYAQjwPQMqzbM0qJlBNExNnDrHrt29spsO09d6MYdZiLWsX7OzvsO2s5L5n",
+	"TbGCKTXrrZ4+DZEDw6EPh9WQILgutAfRnou0i9ALn2JzxEXoBbgOQrQBkSXvPKmBqJeP/WuJcM7uy9nC",
+	"x7CtEQWeEotNHENHwk/xTQZh2kGMdRsZaf4HHyUW0R2wb+0qT7zfzT85FXMQmxBB0zS8COeryTXgmKQ2",
+	"GHiT7TM2CQBNhwnoa3YjB3+G253Pb5DtafEDs0N3owluhTCElzzEm7SiVT7LBRjOCTBXVKfX09I8K+as",
+	"J0jbjwZzhCOMy2WQnrCGWVzWG3R2jLqsQ35qTwoYjp1D0IcsD4AByRmCdBqCSwSXmpuyojtmbnUvxKbg",
+	"antBzGUajkELmYXXIdvQPLZjStENU48vhpgYy4iYBPNo8ssGifpRq4RFPHswrARkCTwFz+ttxKzBXk1a",
+	"HCuPCIPnbd+Cs39Hi9oFOXs3ffzJOuBG9bl5EhzRYm76M6TBBbOfe+DS8cxnJqbTFrjPSoXGR2QSZI0c",
+	"RdOfbdzbQyn1lqkZjGUvaTiheDwqbUzHHm1AGxGrWTkjX1yz8iXf1OF8cS21vWaNokTxqbFIs+9y60xo",
+	"ycv12n+xNTHJIeWWBhwbWW6auC7Z6pQgc28DZXyzRQ6dUpZ1AZ941krlouLQdQp9E4w3y1WtRjCCgDHk",
+	"AN5sY6oqRvZUuHTs8eD3TKOmo6gTe3NLzlHzoR1KbtoOr3dHWjuDJnXVBwAExbwq5OrWGOVBUJBnRHLZ",
+	"SL0EC0chpLgLtL6XyyaNNsiXFqBtbVHGNL6q8FjRR7ujH9p//PoylHXlfD1TIsjZnfVDBCwByL5tqVgD",
+	"crX0vmA6u6wSnaDYA9xCWP1poVmFcJXwha9hpf7mckKqG1pPZzR8Dw+ZpytLftbxB4Uy1ut8w/KUJ/v4",
+	"AjfNiCD3yY1M6OpgM00XbgbNCiqR4m9POSIyFjZJI1ssD5ieGswSsbnrU70bvY3PEHNDDddVpOeO6Q0g",
+	"55Z4rL+YLEycAa5cE81Xt13qyimNaUIDXwciA13PZDs53UUMYrGjGXtOukLY1ZQyLkdjO9VkwIv5TdCJ",
+	"OcxYHJwwmAcAosEps/11KSmKKHODhntdby/6NvCBioqzrOPKkf5NnWxh8YaDL3Z1JcyEYrouz7E1O8a3",
+	"qWGkTr0jNDZasD2EUfjapTRYLH6zkWuJeQPACuJcNFOySNa2uQAiBOBe4JGfbtvZ1BvzxZf+BjCwCGYR",
+	"NV1FeZpm4ZGiTMU0d+fuae0sC5qzgKn4krGCVQqzQHmFybJI7ShW24zsdsHQazqZNFARnUEQ3hBUESNk",
+	"BXgk4p5judmUjPmRCk8a+XSTMp6GxLAnd7Ctu1mYDnkXFutMdgFAm/67WVmheyr9xyzP2Q/wfKilWEyU",
+	"anMOnEELoj5T2PXZLLK21TYcf4D80xkNmedjooXTYA7tmzk8wuAdZHSIaT8VRO4Fq8iOHoiiB1B+uTdX",
+	"E8jTQkqMU1cCsKOmJ4smg/2sG9jrSTOfWUNRgR/3S6iTY+lU2CMGaYvWDCfUb0V+U+1sKh0Z+4nzG2fo",
+	"xvnSOlsD07Fk5rRE2ljBiPNscPWMUAJQ6DZHAhGSOCR1D3XBNADyT6X0d3ifSDpOYDeZzBv2JOYn5ren",
+	"0kC6rLxx6wGeatjDy5mMyB7AP4R7tNJITpkJ6NnoXSK90WYcBRe3oxNcyQi5a6r4sdLRRGotfAaeNQ0n",
+	"EbQfxYVwEteBc8zP4DqoeDJZ/Pxkn0hKBX40lGHeT8mxhaEssNIqmNOJrNlDWkqc7EN9iZC347ynjdUR",
+	"iNUNzMLJaQCfSyS/LWJ5GIWZ+ZVxE2Mecsklpdqeu/74oyh4qqDz/ZQ6QOmVBUZKIkUr47hb3bgYWrUH",
+	"mgI/+LUJ5VtRTQu5qdmFFUW6+vlXUf3g9bD+bSpZl/NwfVTp5G0q+dH5IIDZtWtaCKczYAhRcE3tG4dl",
+	"QvnYsYf12uewzwEq3/F8AC0Kgc0av97lyLE+5UxZ8yLkEspGdoPxJnuSdBuC/U4aRsdJ7iiMTpMtFM02",
+	"R7pOSKVXDtrusoK43mKub9A8ZR/AfFaxLOo7VnGdjsWyzfWMrD4oMr0SGYxrOlhZeL7v8NKYU5GiQh4P",
+	"/HJmezu7toKXXNaIuCuglAw7nPpjkuxeQmZ3gM9TzLpkQzNIGRg6zn3BpDC4RG3lXjxzLHo2lOQDSy4D",
+	"LyX9Dr+U3u/vsWehC7AD4Q9SB8yicRTcaYh816vMyzW4bRoZ2sTWkKsyzBQt7yJVR8YS11bbsZS2AAmD",
+	"L1QFkb3FqN88dVmdbHiE/cdOkhECS6puQ9yCDfVBn+jR8RIFuVVnAKwn0ypGoCqFtUgml6DlbTHPz+KI",
+	"/vLZtGl1q05kngHik3EKmfuDWacTfI/QdY/xfszIygH0XRoXkMJ1quh6MmL+H/CU1cBWeZNYySlHUuUT",
+	"NOcyAjc4/VgSUCJK38qj6XVK0QNPdoKqGdyHKqv5fQ7dfTGvctCWVpv0h+Vt8rOSFzerxIfRUEx+HIz8",
+	"G3smpDxfyP3NrohHhodv1GyeHAu6W+bJRfsYvZ3V+o4KvpZFfnObXBgQtSrVm1XvyhltV+Uu1TVQ0ur2",
+	"5vYu1T9Ixe3NHV3V9W5Gd/S2ktqaVClXBMXmKEMw42KBQhj2uKM6WXs9dtWw043eBPtV2dZ0r2ItoXY0",
+	"qTWLbqW2RNNaY35tTpj/die7wK0m/QLgKuMbyX3v8FCjt/VQKMoDQRwqxMN3mkKCXG8vyI9aEahVSTBa",
+	"Agm/iCPbcKVZhdwTkIcB3FNCDwHhs+tjT6EWjO2cdwrSxigXeCpQAWV5FFDhe3PJaRJtZkzGO4s09KR6",
+	"dhK44y6RtYaJGGLsO4mHKUVZQoy+ObNM4mRV8F5h2Ghl3Iep9HYcpXJv9pFYvZMMOM4cC58NWQTf+5tw",
+	"z0l+asGftHdS+ShOtuybdNHB9Rl8TEO++paLb36JmztacRoMmRtzE1hS2R81LcwnFaIKc0YLfTKbn88H",
+	"dc7RcUPT9zOkG74IwExks8cNTbk8IRSR5hudmRnh/JaTfFXO193qwbdhnjKo/3UTJf9uVYIb99/G80ma",
+	"0mjNt9LctH6mjvLTtnmA5k31PODy/4ayJoFR0/t7bpymOZF55Iq8phXRe0lKJssCOLuwZINPsdvRAyk4",
+	"I+B3fkYubXZdzptsm3m5BkdBOEEkaZZRW+2Pso8sGO1kuoqy4dQ/F9tGq8Xgzm7Omu0hUvlpUzEWiaus",
+	"fYQ4uM7C3fY5qumO2FTKIluE27q11y5oi33J3FCCImhRYc7MrQqcWsHlObD5w1lOMmdp6O4ZIa3ZtwV/",
+	"bTMCgYSz465uPwrFczYv7dHcFGcc7XCxTEdPDDAu1gPnPHL49ZCK4FiOyL47rf5WY7A8CRgshaSdVB2e",
+	"I2mXZcjsbn9H59Klpdz8pZ0Q8WTSB9JOrvPQytaNxYwsMg+tmkT9uOBBijweYMZSDtoeVlDwoKTKXUoB",
+	"qG3sf7WiRbh4CoAwb3a72Q7M4RG6pxX6GPZo8xGuMvL//N/PMxtgbPF0dd3P8c9Z93JwXW1omd7vLaNV",
+	"Pi9sV0Q3fMFYnuxYc0H1/vzxFeTz626CD6ACbHKPJYPYsiJHMtThyVoXRQS2YRo8RMADoAxTwQh4CDkm",
+	"ZTIfNz6skp/G7PUjQ0xvID/KF0/ZMU24IBTID0Kxpon8oWFxuh8Q5W0Jem1NIut44blnJlRMP6rL4BdL",
+	"G3CbYRnUlTgK3GhJSltgiYMDW08djhAkv2htQ+ln4xIhCJ+yxU/oquqTxULE6EwlRWf7UxLcJYGkfnsg",
+	"jnXzJ7mEc3PcR6HQzui5KLxMQmfBT3IZK/hqoYen1HudDPjNrQBrJv34yq9OijP9L4XmujaHVuI20/gR",
+	"VaTgq13kvlCDsn9RTB9Jj/kkhJVbFZTvkhxHBVXK2jKBqpDm1w59uOs4F5ATgdnMCeXQH6Yu6Fil9OZD",
+	"rULpymWcWchX4me6hWZ7jKGdUjRES2nLM2JNBULxLLYVa9rUCOc3ce/TfIY4266ICkBTcfsMS92QP2pa",
+	"aVuIjOseCsxoP+WJZloMbwak+HSlnxHniHVpO666OZTXcz6WFKVt1TGd9mnGVhDPm9DNe7m0JrTpS1Oc",
+	"xTt+zF7GlAYH0JIhIwNUR0/p7i0PFRpjSitLC98UJEX2kHaO6DOoyhabl1Bm/l+nMvMvP1cd0LkXNJnG",
+	"AdEOXcR2lr2nXSOKMTVn6zLn6Q0XNxC2Cq0pKoj5zWwonRRvSNOPlKpNJnJ5a5l83rJ1oMznsOGqXlZ8",
+	"0nZ5i0/BRYAJWiEZZYDmxv7qS53xZUWrw/DggUqdmJ40Oa/G9GEV1XWVDmxxBbojEGtMzrwVcq9OSs3s",
+	"lPYeZ7M4tqZL2EXgQlloHoyHOkNm1L+zUodhrDMiemyc4+fjp+CFKlopVu7FnJvWr1anzIu2yqPFv96y",
+	"Ug+vVoG6k7Y0A44jJqaffQHlEyqcOHmHkhwr+Q8mZpDnAZr9pgXei9NPTqhWp6Gmbmu0xFyrOHRAcWag",
+	"wppQ1RxItIplg8aVymapxgm5dLdsqCbm0iQ25nDPEAHzJHjnme2mRyqgoMlzzZggyxrKpAMPfbuy4nSN",
+	"H6fJFgHlLvU2AGDF1nw+PLHrwF5gNHt0jhpuJAy0NhxJTpX2EmiRMF/l9ySyEdx60/wP0O9jPA/tWozh",
+	"/OsYq/7K7nlHJ5LaJoLTYAufd7tThgskwP7HCsWaQoBrtFOSmR3f0Cq4JZljnMUckG7R8JU5kW2KElcE",
+	"qraHgjRuYw8HULkmG9kQndhm0+4QvlhbOGUFHLjWV1qLRTbHpcY+xKr9Wu5UpEtFT6LC2qDe/GeHcGGK",
+	"is4gj7mmu7KYZqV18T7T4ZBOvbKRqBm00LU+zE1+mOR1xuhq+gW2FY093qdX0FUokQSWvc+tw667CxyU",
+	"AMEL/4oKsyFjNXes6uyYf8+SvzzKEnpPHMY877J9JvFBg0I0tMduLp18R7TuKJrOwS3uSfCi7tS0EyS+",
+	"HK2aMBVPDlSgeBIhIGsmb7hFuF+bMuoVo3mGN0vq9YvH8ir+8nUYB3KafrwApsLOPeVfLifUJaIeHYUI",
+	"T/8tU1u+DufJRUJnaz0vjzqRAQA9my6bCD6ThiBrBnEUhOwVrW7DVcJnJKQlEcnbAIhlko8m4MRp3F/J",
+	"u5BFn1t+hyTiWFdBwhYhHCFtSXUYRW8Cit4xNdP7FOGrmVPaN2ysWoqbbp9aY3VfSOb4gMk4luPDvBxx",
+	"YJYVAz+kpZKrRcGUaqI9wlZ72EhjikFGwACJvnTpmqNM/i7D+J+L1B1ZuE4EtkXxacEvsv1RLMprHUJ1",
+	"NyDrO3AcN5kAlhy0m7yddgxhA6kOWu8vGue9B3daf578hzI7wDG3zS9s/6btMJ0hvbyiaz2DLXt2fDnp",
+	"8ZCedByB2M3I2LGe0vzyy1OaQ1dRvRlXk76/wJYJdVm0wPxmQQSKb8QjLDFG1e0jiyTxkBKIzDJaBAFd",
+	"rjxqQ08L/tXxvvmk5Xlpv1NBhrKgq9HOPHoStOua6qxTX7CPnkpe1oNfPwmT334YMrOHK5dv5Xz1dgs6",
+	"yhXwC/ug39mrei/djBZ3LMa5v4Xg2BorJlsOXXPE3Qq5b4ckXJ1985umt8zVzExODk0mipvDXdLYEnaQ",
+	"Icm8XipW3YUOpjmO/GiR7R+R8XuF6KjpwtqHeAEj8FBx4DAG2gbwc2IkPZgFNVbvOdkxuZUFbB63vChO",
+	"dD8aYduK2Sex4HA1D9xlazInqQzWXeYqTnUT4KV5DZvtbFKa1+t16LC4ckXLucY6FxajzRkEOLH+Bdck",
+	"l0z5hdlhCV5kye5Yx6N4Clehlqd4cxuKxak7Za230nzzAgU340rp3kSxVzkQnQTAXlpHWGZyZpQhlqTA",
+	"Pri1H3BzbCo2N84fDcak7X4YzfCQxE4H0u7tTkRH3dpf7wUS1amZ+b2vbF0RKnKypIqRylz/0Pt8oFX+",
+	"lSJAoLS3MegDySUEfAQ4lK1h5RjzvlKLoWPsbqJk9gxTD2qNpZKirI9ZIWjDwXdGCLeaP1iXY+UcBPMG",
+	"eRxPa6DqgT7/V5BncR4xTrD+wJl79imV+PH1XhzN+gjrKVwe0D02cdlqrUikWRGbWIX4dbNyU1vs3zNt",
+	"801bWaunQaNgL946rQnl90xr9CjwxrzcK8LWfPu9XMbDG01xli2gAQkXZM0FV1uWQ451MK7te5vYq2EW",
+	"vlq4VnqLOiK9a3o395LeUoLxy919KERoGG/oBh2gAyWIEocemeE4Tg0XpXfzeQyj3Iu03mz1zItKWBzO",
+	"jzcLzENdpUlzHK55UTAoP2lMSWAEs9GICTfqsmC7C9uDWW5UxNdA95VieXg+Wy6AJA/Ra/t82yUQuvaf",
+	"ZDNhy95qCibJm3F59rGez2uK9S453Co2tc1ECIB6weiBaOpqKxWizyEFjQ94JZtHhQxeD3e10je4NiPe",
+	"blvjPSMYkCBUHBANywoVTmuLh2pl0SEo6ZCMIBh3pYEdHA1JiVgYWeVcUPPD79kMluoePRp8PD6bL3I+",
+	"183Xn+7JcktQtiWIHnVNhGGWB6L4Bs4dqp4h05CNuYPN265eDKUWuzWMgrX/738qeuJvz4KVRHwywsg4",
+	"yL3oZfNOg157u/7kGnWTFPa+gOvLAhrspDwzM8Er4nKLiNLg9YqxuSdX0J5WhsXDzCx6k9VNsFIk11si",
+	"pN8nyIHpzHktqM2whAB3RmSFP0Aay9qKDaF5rreCIQLOYSTMryevejuprWFkXpniSvgW3XVJajipdrLl",
+	"X4yUiTedYzmhus0tpjLEf1MoHAhUQqnANO/SDJV+8CfY6OGLT4G0nSzGMfPwlCPdtFm/vTOF68JvX7LW",
+	"irsK2cBX2pSKdVnncT7PVGQ5NP2KTfNTe2ZNN8V+4K0RtRg0/aQGlWgr0SV2vDt5eTjFiohYzMG1g/Xp",
+	"lwdEcgeHI3kwR96y9qekr1OR89xdi4YmWpsT//j7/Zl8bDDHjhbqrE4Maw1PFatGGknGq5P8HUGfYBMQ",
+	"sZiLJdY8aE2Q/3ZrWtpCSXMgos4c5T58I5Vmbeao0CoK1yxe9bLZJvIjHaHY1DKLp+22WJVOpgOP0+8j",
+	"lZAtOWK7bfMueGQHquhKc8VGzpxCKk12UpkjGyIKFHLyellHe1kXOSldc3072NY3C9+XIWI07ayGx3yp",
+	"tMhwIBwfAuDajNEbXaEb7NJciZ4snoq6KELEAgWg1rsoVbWVezXIQE3hyZAsWr6OrGSRm+Ot0s4+xARe",
+	"Sw0aoZbAO3T6IddKahl4OeR+Tjsg4rdyP31Wuj7aT4zM2Fu5D92V12vrhh8ayi2Uc6zq4hlKtMGMPwR3",
+	"lOtyZ+uFj7dBwE4iYUl6HFYi+PxMELD+rGNNrlWQ8jPiQfKQsKNcSEfCjzD7MAlq0Sz3FLZIuuMF71n/",
+	"c5KAYxj8qTaAtjHZW/YGnu4BrAN0Sm2LZ7WVWH1/qivGapi1N3WBrS1phFgz/RKbwKOH7NgmV6shBnQT",
+	"5vqdjB9tVO9YEKlv4W8ODHecb77vlZOqSbNzqHhHeTw+yfNReafA7RqffyLmzn85HOqa33uHZEt64WdH",
+	"NNcp+IYQu4Q+R9I5q9WW38XqWNi8hVn8v6ORu85mNifxCNLJb+ymmVgiGBfZiblFc8kJpuiFICX9lMO7",
+	"s5Ngaz0F7pEK+XSOtuHY6H5rjrNGHdoSH1Urj0RPPPijoHCBZljSUoD1dzr+Gz86OrzXTRzoNBbE9EP4",
+	"r5fB5PFdcmENb4BOHtoWzjb1XGLVvRisNXpKpzyntywJJpuI78oWe9vgmWZmvz2k2HF9C9x0Ivmof+0B",
+	"1Cce9G+clTZDlwM04RFL9cjg86xSjikkxx0bSa5PF5sLEc/aAT6TIZ4+XTbEfYSp3Ap2tyjm/yVUwjkM",
+	"fjhtySVvRw1Q4pwb131oOVS3SVoMaYp/jZ7To/V+UzEVgDqtmCUVTdUXaOc5K4qQBYaFGycaeQ4PdctJ",
+	"DmEA7QBURtay0gdC0XWYGo+KlZ8cZChhtcmmjiQKJWJFNAI4KT+0YVG7l2Iuc4r/zWr4PJX27quaXm9q",
+	"rZBbJew6SbUYVIsVo4vMf9A4rrjZHII3rn3QrdivZwzvJwY5sA9HRTn+R02FtrzrM86+s5edGJZzbocb",
+	"QpJ/SzW7thTCRxeucrDL4TU2vdT7zszrEbBqC7CE17N2WfepVA9d54eLt8jKk5zsYV6CLjSIzxOArFEc",
+	"61t3cPdTGhxxfi8rSWPkXRF8wkMNKloA/l5IoOXkegTOMstBPzedt+07t6P4PTzucJzQVQhJ3U6hbNvN",
+	"8nDjjZDTSLjwp5uR/WjHlYplmq+kQAVpg5DNnOxmkqf06ia3+RDtDTVYcmOs39P8cynVyVXBw2wCmt4y",
+	"Yd1ic0jDqprdLGnEA4L1nMPR2NWWrW5DE/G6X+2vXTMZaKO2bRdsbLFEyz/f0YJHvIN3tKjHordterPM",
+	"8eeaD/lkTcAVbRFilXJ1lxGifogA32wtwnx6ZsO5SG5OG4Ct7VqreTdLTjB+hQwWZ9Za3R199Suyt/7a",
+	"6pF2ts8v4dM63N8yGkQJRz13GykjijArt3qdXhxhVoQwsuLDjkCccRiR6z50LVnuaB8eJfYwbK9Nhz9+",
+	"v0m90OCXLGlM8P4ldyXTlqthuKs4vGh3b4dVQrRs4y0C2fbNLaGXN6obDmOi5YbpLTiwU+Lhf9S0muGu",
+	"wPFfw1uT1zrXeIuDv23rN6Ka0BAE5F28dbi8VA2xQL5GQ66a2+HxCD1/ww5FlYFYeh5MNDEIYkuThkgY",
+	"PEndSQXoP8MdFLR9FcHHIzY2rXZtZkuYOllYkFSrqDkFLk1wXLaoM6zfwX4qbGa2FH6gN238op/xExir",
+	"VjKxGnecqAqaGMkabXjIxyBcriO9PF1GhQeKud3zjmXEgq+yVAiOiEy5Q445aLi9leJuIVZFbSP8bCWF",
+	"3B3MZFY5gsfpmkEWBIImfg9SSDKRjx4FyNPvuJ3sf1pSrmz2pPQBbk6srieNLeTVaEQDPVt2iBVOtk39",
+	"5tWVFI5+ZPBb4rZjXwi1MCAVbuka3zGl6a6cUeKWVctAW6G1Tm0yA7ySNWdG89W0A6WR6QlnyrWWoZ0B",
+	"aFACZvwBgYB1gTftJSNaFrkryYEATSgoVnEWnJCKrevI7bGNEVGUmy900IadpLkwRWu7es1wfYaZ4a86",
+	"Rg3XyA0fLj0co3Hudp4rojQvCrOrOAnB1j1hiGL9GI3EJe5bjcjCq8udkQ8LsjNTUHFZq4QDro3Aa95L",
+	"DtjZIR4buXgLAZ9/t+wwaYSUK1keblZS6RjBsFkDUJTDXJ8pMc83jOJVIgrXfeDs1k08TbhVljnMm4wa",
+	"C6tPrgkVhO/KSt5xxXJiQ2fZLNLNtr0cSRnGGfq78xz0FTlZSAVdyrq6F4l6Hu4k6fdSsUPukbmHMXag",
+	"E2rA0Vq5uqb951NvrY3oj7y6tvjm7oGF6h2UKts3SHR0bSmu00mpZtRw7F5EelRxkVXzvs43UGpHE2q6",
+	"CqVE4NxKjLI97KXFZaIH8qbNT84nh4WdLck5sVdDAskHOSNULyYo7NILNfRMvAGhXApnkKXvGssGQ019",
+	"HixRjcSCMcRjSzln1CI006PPMGHxe2S2OMi6ChepI1TdKruhGx3DakaWR3HivG5uYziG9pXT9iZrROZ6",
+	"EZf5L+FKhFS76umQ7d86c3B/MQr3DKjXYZFAuSvd2FkQBiIComAnVGdpNrDAHTOVFbNipnfBJYFyupEl",
+	"i1waJ3TPmIHhHFzZnt7+3Lb2wIKLPE1HsBGsdAelr4S0sveXyCgeOFngz/H5GAR3F7p3GOsN+bRW2voe",
+	"Xfd31LJp7eeFl9Y3tqbcDZTCCe+I8BMES+woieJixdxNx/vsh1KxK+YmdlEh9gEo/kUQXPCVCjbVKpKb",
+	"WN3DPP8KDpZQgY9Uv5Sj5oTl1Mxzd2zhHaGt9M0AcHKdRsb2C4/PHuzSiD6eY1aMFVoYAAh8/oX/zlgX",
+	"37L1TJa4q6Y4AFgxZStZI0QsPWndpCbKjNaBCI5RKs2q53JX0opHAkK10Clpvu1Ejo400PugyPKAYb8l",
+	"w/RCvEXtQuWR11xsWFVWsVSBXdDp5zfrSu7xEAEijG2nvlKrmzJg5/3SVFNERvfQOnVpi+GLFbznwGga",
+	"6wzaX2Slt+B04GLT/q3B46edZDBrKYmQbUHCgDM3oXYUVpZx3XDJLnPQr/aV/qL4B4diXK8Fw6bJk4sn",
+	"5Pn134l5QWUt5o0d0HFQAgkLpOCqcwdYHnRwD+hpzSCm5dJnUdWbuh2gIZaz0WW+EiV3rKESMrPnnDMd",
+	"/pq/fpNWYeTraVS4S9jgxdh8BPNVrXfDs6pATYf2Rg4MjVC5/g6zzSzvjXxknRj98gVtD0lR7+bSlzkV",
+	"iOStz7iOCanZWXKNNV1G+jRSzM2VjTjt430UO8XLQSeXx0zhlDMYFOACzao5nmB4Dy/xvhDojOPMF9R0",
+	"ZOTOAdZY67CzoTm5NbtwjSXEKNnWIq9Y7vh/MYo6JD31EZNEJJSNqiTeuSDykuj+cTkSac43z8KREk7C",
+	"wE8iNce2YmprvdhzXUhHB6Pa352CGtoisBdWpWbgDV1xWdNtW/9ssKOh9yt1IsrdMWKy38D3J4Zr47UX",
+	"tr/po3WBXhjsihYsbjjkFd0LVyJvTVfMOWZ9JegBjsrfmRdZBFyY6lFlNN1Fne6oxX+xo7QYu2Q/1+Cp",
+	"Fq1Wf08lt0XJH0tve2019vmWrW6jbBq+LHKLPSPCBTLUdyhjkLo3WCKRiVsdPJbZlkMGxUoKsGhuIDs7",
+	"DgwI5DNOGgCKlbSimuU3y8OcN0MM7GCwtNtLAQ3kfL3mq7rAHXcAOdY3S67VTcmqm1lbzQxKqZwrXUEE",
+	"OMYp9aEsqKA+QSrAbOslH0ChsztWRFCuyegMDEXfsPWareZOsa5oqU6YWxxAgzWwRE/ByekJy3281/1W",
+	"6ey28EPqYm7+LvIt6qJA49AsmRA1Jv0HrfKZ4jknT463SkKH5L3WJfk9SHVe3Dlj+pQOYeHy1IiIZiI5",
+	"hNfbzsak/is9eEazUKbhLPHezJ+RyOqet8ejdJoedwBlIGX3sV4/rbB+n+JmaxEqtXkEvCZ09tv+ydIs",
+	"oCHoaaKMxltX1/q4Ohru4D6BscM3IatdKmmHe+c4zo7OFwNuFG9nQPKLIrJkghhtI/8tlyvl7Wt1scv/",
+	"+zBkslvyMDir0FzXObvZJWvvrmQV1XXFblbHGHjdBrJ2D8Lmyhh7SO+0Tas/DJT5WB885MQY2j2ntFaz",
+	"4mZXJAp3y5WW1WEOk6hFiAU+fctnFl09JovUvjNjTx/FA8dRTRt2w8UN+0B3kayhNivXMBxjY4+NU96C",
+	"uRwiZi2LQu6ZDY6ZBead+RAnIZQ8jvDiGYNFig6HTdtr7H0vo75dfKpd/TdOrx8g8LRKM8fJJa1tM24Y",
+	"NIhlb2S1jwJspa86XbVIdSnAznesQ6G9947tnlR1aCQLrrQi3NFD7x34CyEeHdgjRI2GG+ufiUtpLNLt",
+	"QJKQ9AFPo6chGENJLhoAyGIVo/HXW9Wu4Ye1TGaFef11qDfhqgNW3cvqluVE1lCiTrTo6S1t+pLZZ8KJ",
+	"LZZbKc5vdGa+qB2tbjsqlZJlA/4IJXcMsgC92xWSd1QaWCnOU+U2QxVLsLR+jDGWUwi4txD66EeG//Cg",
+	"D1rh37t108fusbH9TctQoK/XB16RZs9KS0a85WLjOMm6bf9sdBGOj52rF4Y1KhFcgSeL+dOSQTUMr5QA",
+	"K5uG7cwmAevobYQTzC/R7uBSyMIanXDbi9fcMQP3IcnDOjeB++QOa2Myho6nQ8R2dWUWz0nmPQo1ozt2",
+	"M3ygi0U5R+HZaJXZcakDvK+FRXOd8bLqDSENA3vtoFNHwF+vG8BjUm3wGQltcwJOqk+mNI54o7ZEwqgj",
+	"jue9vDP3nWSpan5sQqxjmxgaI+ZgcIEsW6hDs5Ko0vwxI/KOVUTJ2myyuLthVUb4e+scAeiVlmi/DNzx",
+	"LFyvZVKf21m07MYxGCQ5hWeFZWbwlcyJ4MxgMEmP9UTZGmCWThU0NDJH0lFOA3/fiYQ7nFqkhHTdyI6n",
+	"L+itxb0t6AENo3olhDvSmcGwkPtx+TXm5Td2kpP2wLS9Hq0Z82j4PLVcJ/2L3J4eoG4cVAZQsMqZucKt",
+	"qDBW/MZY90C0DVXlZGmRC5X5L0pwXi4Ge8KMBReDsiSvrThLbDkkzRvHgeq6fI2iCS0dnV642hFzzvFe",
+	"Hxn/aRPpYFvR+bdjG+hdQZesiBGXgAO9/1GXO4NvBj/o3C4zy+dFf3DFp05jN4tVAwpXlvLfjI7Qx7J7",
+	"+t8UN0hzeuLzMYz3+YJg8YCE63J0qC+Erg6zIbxYCZRQZfM8gfkFABhUHDoAjD8sUZoFLdotPLyvTFGi",
+	"DWg+g0/ZPWbqMaxJnFT9L42KrTnFxj8dWum2M9FZcuGOBCbVMQX6he7CVcVGXGK2gG10Bd/yOah8LDIL",
+	"aaihdIS9SN/XjVzCS2uAk7A3+vZQOvUFcAz9mnW9OQij8XElpA175GCcT69mPxzurix/9Lio2dULgE7r",
+	"pm+G0zCu2DkkQp5F3hBdSctFN7Uq85rZLw89Ujk9kHUld77gkb0BEURtQ+25ginVLyEVZA2VIkyrxyHd",
+	"p5Biwyqzn9WRUqk8kEz0iubMWFCApS44E0nZmQFAdLDwpzHv8yCrWOMic5543jjiA7EWRvNTXRcB/3i9",
+	"2ppPQ+tES0nMtm7EYY4BcDCDaoHFaUyaAV4PyDoswoJ+aHeppSpt4ormttjtziWoAoWMWSRBGKuRHVpj",
+	"1rFll1prSXgNdWKcyCG5vuVFcb0KkkskUbekmKXHVeqKssyEHRn27WPcGLc8UEYaYQ8ThcHnpdAqdscq",
+	"S8qaWhkqzHeHWtjqR7KQyiNl1Cq7eY5SM2ZFAvDFRXhc5l47Vmc0eGJxIKZjftFOdzA3dOXfXiaWDErI",
+	"BvHluaBvjRc+uALbPZopXXu2tTr3bdBAdHf56Qd5aLKQl8oyr6it3BOun0GoFcIejtg1I0a/D8QSifj5",
+	"mDGicAWMoDHrd5VZBMT4VmgeGk34y+UUkTjuviBVK7M0KqCfMQZ/BAtQu9hsetAFndMjTKrJaf6jEnBZ",
+	"etPgMCuHV0yfIAYuNmEmi9UkIOxlIWVls8gpIB1SvfeOr3ZgkPkyWdRHq21OWrdgvrDJiXsazh/2bK1D",
+	"w1Ix/agu8UuOb3SKGwDGllmWF2w7uvu4PJieONUNX9/4bp0zjoQzys7ertfr8zXa3z+sqvsRZB05JR7D",
+	"XujHn8WBbRrIrJ56RTM2pjlgbRj7GURXnpLSWLqQeuL+jjS4TwFIUUjFcojFGG0TUpMtFTnD0MwzorQs",
+	"S/esB12Au1YKOBGeES0fYXXOpxYDkBFX0960s163i7JL/WjJNjUy9j/aS4hjwUAWlly6RdNrv24DXsi6",
+	"5b8GPBiCBdMgO7R2M44jHpAywMyJ3Jl7Y05kZcRXeDbfyVOLHtTsyjnwUmZ6kwrCOoZzrovEsq7knh9V",
+	"ziPqiTNcDdiX5hrCt1ykLzd2tNXLypfegXJ0ffKcabbSLD8tNsGVNOZRPo+sRp0au0NY+lFJYJbCAN/3",
+	"OSJeGq0htbr7+5xCOXZyjg6KQfWEYZGPVm5oJM6IjO0TUYFoYGM+r5iLGNjvuqbSSkrM5hpvqkoMtcGx",
+	"cY7fsur8YOH/I/mttrGwXdK0EEgB03sLPZjuBRItLA83zZTNeKmZzNSX3JYXUZwlp+q0faBiJaOaLnnB",
+	"kzOS/3H08oX+mgb6H07J40ORz8y92tB6kzZN1wAn6Tj5I7jYW8dM5CsttPApKyqIZkVBqOVTCMA1U2vB",
+	"NEiKGb1Hfq2ZGWrG8g8SRgEvOzAvoasTvdF24DuqNasUWHdrAOAgcF5IspMIpxfgi1mxiG+2p3wzhonv",
+	"RrCnFSsrmdcrflTTWmqamp1hrFQ+Y0kPtmKJSeROuZuB+aI/zW7T3kQyv3H5Tvh57Et2KBC3MKyGuTE3",
+	"wSHYeBIPhJmJWc154MUytA0jvoZUfFyygZIKcVDqmE0PwjO5uaNAfNr8o4yfUFYDTylVlQ45mZNmrvhm",
+	"R48aP7zYqVs1loZuqyVGr1WYlDtGYquhBRdfQVfHYkKLma7Li2um9cxLNJZ3MUN+Zy8ZfQ/SyhZPTN+I",
+	"8Roc4Sd2VZYifh26g3gcHLRz+HncjeQ8yc6x+0YnQhu99LmrfCGBoWrNIC+8qhuuh+CVfCy4VFjinlBN",
+	"q1nlI1pXoCDrQ1ULOP0tznTWLHiu4VBKTKWV48DFEDC4zrdUEYgB0eIZ8oTwSuFSaOwRwrVixTqVTswo",
+	"MuD6xnOgZzADNC/NyENzEJS+MCj6miwehytyy0pNuFhEYCwzOxtxmsL07ugtA5esK/eU3uwQZXoEOs4H",
+	"gXw809LfNrkqdr9p53432dYuKU/73+xW4yRlF0pTz6q13wT3aqcqIyCRVM6vKNzGT2Kg1pldmUfNxKA5",
+	"KdrJn0UO4C6H3zoDqtHJGHsQlGewToHdWqDSh9raZFRlu2b/iYLAHpvvAPjMgt8ZgaxL3D52DMk9+7iq",
+	"QiO9RupGGK3SN1Y8rmYno6OTnJXvsJLCUX7Kd8YIDvlnPpTgZJqZB928NiMVuqDVhil9s6lkXY7wvZw9",
+	"HaeYUZmAUdF0MG1OZ1JihBhi1CIbTkW/8YHYO93ty9cOO9lNaDXkWBfhu4oewsg63LznlmuO5X2+s+Ci",
+	"rxRJLqp4FClM1u94cGurar1NT5diIo/lTsdDAG00zPGe5UWrId+TtLgADvKowMB/CEXX7GqlY4WelCa2",
+	"1pPlKQU+/gYy0UB3MKHUlv70IWLPsw5M1sPsp4prvqJFMCJtLNpbXhQZ2VG+g6yJugpD7WJV/hMowv6Y",
+	"VUA1DcYERo4bWkgvf6WhcuxLOYpMCiVtDtOJIY3Zkpa3uWUJlBAFaxKggU7rhhQnBVXqJm4ij2CYbcr8",
+	"0MxpsZjbekNJl4Kf+S0rDlE2kxY/ScTeS05+n0ymj2fHM7Oyx5y2O3ogd1JHy1RGC9hupdkRkHje3LlM",
+	"IznEwwHRyRWpbIrWsFfzKvi4FLJuL15Wckcug92GN9RoZSprO/pNg4vUaTer4y10KZxIZL/sbux30lau",
+	"wqi/q2kVLGrn0oUC4rY5W17Is+z7O1YNMiq50H/9Jig9+MaIxkCFCuxIZKbbVcIi1Cnwi96qCA21a5NI",
+	"XJyoXsCRC2IEanCSM1qZWaQWZjGv/quZyF9NJ9JuLO2dJ5k+wF0v3WbQzIXTa68zzWJ1U9AwklmFzuwm",
+	"3LYzrBhj+3i4xsvULpq4PyXy4gTEF7/vNcsrwL9V3Nw5suuhqi1ZtEYZVNsGavmdbOnLIksGRjQF81Lq",
+	"ovte9rYsWXl8e9doma6HZ49xe0DhB7KWSOz4YyJFRT+RjtD7xrvDemEvFkQjsyuR64aopmBrbX64FXI/",
+	"r7hodCaiOhAWmZMP9n6cuPFXqjSbUxsv+W4YM9FHC8atEi5h1s7Gnh9lZzuCx0AKMR6Sbbon522RFbFA",
+	"slM0aryksOxAa5PuOydDnqLaESNgnAt8atEvfoIAwFpGquIIc8L5v7rgzQ/v3r0hRuWrNV2xC3LNKvBp",
+	"HUqmzIH8vYS7DqYeNX9+dyjZNbQFvDobJhiwBWMyFdcX5H9gkiZniqxoVR0s6Q8k5tgkHXPauX6sOSvy",
+	"i9+Ed8I+XfxPHGjrlHu6eILp2kzQki+eLv5ycXnxF0uqCUrymJb8MeV4jmwQeC2B9JBL8WO+eLr4mSt9",
+	"xW2WjSqlUKheX19eWmp8V6OdlmXBV/Dm4/cWUYJb82S9MtM+zEcggFTvPJ+/UXm1lSVeb4DmLda07+vj",
+	"F1UlKzvdfriPP1KefwItsZtId9TP5a6sNbuCwxMKlTINlvx/flxw0zWbAICm/4Lay7pTZAwJNoOfyEb9",
+	"Hd9lSn8nEayVLNYTfG29BK+vhwle3dVpBvXpRC1IMg2veO6AVQPT8FMw0moL9tT6RM0oy4oJzVdsYj20",
+	"nnsIgbxBcEWSNCR5L5cNywTQ42l5olws5d64UNxDgwUzQO9UzBY+V5qUdMMIurQyXFp/1Axsdbu2fMG3",
+	"4HJ6EsxUCo+w6dZjiD8scOHd16aG8nhDNyw0U1eCNOqGHlFPbYiJ+kWBOZSuwMJKywpvXoLtsWK8uW+d",
+	"ZWYff7T/+hSd4++Z/o4JMIx68zsha1fE8V6ljV2LnCFL86NNXrH3vTNL7TEQ47WOk24nfqrzDfA/+eqx",
+	"dEO5cInKWNzPHHIyp4cL4m9NzkPKtaXmM90/qGdkKfUWLAnw310sst5kvaLV7RVy9Z0yWcedSaOrYq1Z",
+	"dbXS6j5Ol7EP/40tK87WMRXJ8We0to10z64hS7a1cJLwFirl7Xf4SJLF4Sujxq2OKcaW+12PMJTYge05",
+	"VDFA/F4uXcl6RdBGh7r951+nrWzd4DT8SvVqe+/7nGYf9GN2x4R+pHTFkCm6EWx/ogYyxFvHI2XuGNAM",
+	"Mi9QBawJDSfMlhU58K9jUF4TStaFNMeIRHTBErfNMwvZLqaxo8Qtxy/yMEnbK4zYvr78+mxffWUTvgJf",
+	"RVIMZGPFhLNnhKpbe4rAErJld88/lXd8xR65GEj4tvSK3rK/wYPPLRvp55nTpJThUJrv78GrT3cO/kPk",
+	"gDlH3pOykpuK7iCAY4TSQO21RA860qPf03y003fiS8w8+rbJRflMs5J2xZFKs9yl8aTe+4yNVMKbXbFn",
+	"9n6h781MfuyLc5R1QPzX9I79DZ740gywH6jIX9+BvzbB/vomUAGbleeXJh5icQP6tWCErvQF8Zhi9LDd",
+	"8BxNNu2xxjI/QClrofasYrnj0UccquY7RrBauyY5UDCaLRSZHoitw23b0K2iqhfE3NdWGsOV0my4Bcs3",
+	"gGazqNedvGM5kCz5t7DVby7/1eIfGCkrBoc2nLvovusqzlWev7izNSi/KL35he2xYw9st4MtZkuKBraB",
+	"v0nBnjXVECzDivUX4r1Pu/Kg1imLEGUG/pRvLv/1fOc30IVHbAarLW1FOf8i+uBc35tQrfcrn/pu76DW",
+	"rdzU5wFJ/S/rMCcYo/hfNsUK2OKxnmrBb9nwyvkCvn7l7yWf6bQZy9GYPOPNTPmenHl2tlTkjxxKNWxH",
+	"+b35z31oPIhJ/EObs4EP7OOmOo672aOPGErknH9uudCjttgPXGj1BXvO3tHidtTKAk+U3UdhW0UB720q",
+	"Jk5ASaEA+VHSzSJr4irPf+Cf6TycQ6ORxEX4DNJldHUgiolceaslhaPQwz06vBpp3KYxwMdnOMrnaxpa",
+	"UVw/JZSYhYaFeCSxSSMZoQSm10ZpzU8QKDQtIOHnWdc6F4rjxTK42F/yYhc9BP+EjrwfcbiRw9Iir6zH",
+	"CYpRcZEhbsxM4Hu5BD9Us1mffT7QsopaPXCkr2yuWsv/DupxwCJSt6zs1NUyimWhFs88YhnM+rKgB5YP",
+	"jZ/vmf4Z+/FF7vHmzmb7F7N6jIi4IFh4/dxzJCzjWnDF/MI+6HcWavcluyhcP9O9E4CqBtoFAL4BOrdh",
+	"pUKubrKpuVkb7+USsNd7d59cMiY8d28u9+e/L8ilYpUtcRQzXF67Z77sufHdTJibH2SRk1IaiwxsGOBL",
+	"9BiTLdS+0pjXWlhOCb85SH97NA/vzmvq2EF88aaO4JrbjLR2JP7rEF28xhpWU5zT/UzrLQIt+1SWY0RZ",
+	"9mNZ07/j7J1vYpzUkNbrnU3uK9bkADS+onvCz39zBLM66mp8Y349R8Tq3hXHXg+mq0bbB882fw0GAKP/",
+	"xLPvVWQjmSLmKVEXxdlnbiu1HIfNvMFHvnDvvOlkyt6Ko/GlMvd2s8y8vWVMxLNfELF7/+VviHxHNwGA",
+	"+E9vXnxPZEXe/PK985TkFd0LKOaY+YQ9sEyYpjnVtP215SEM1RdSH0EbjennmPGE/f39S4EdJiu5j0FQ",
+	"BWV5kfziWGtgcvt4/BH+9xPObMFQ7N1F8LdKlieugmnQnBRWRL+nH5pQ5OHI9R6zST/nQPt6Bzr8+H3J",
+	"Nl2Na5YPFxTgjJOgDij+DUvi7HpU0ZXmKxaPr33P75jydszWxsz8ZRnu8dZAdgWpIViALSt41+73hbnq",
+	"mPvO8Jb8jt6yN64vXwhKwDU7u8KVe/H3eXEFApGqs09xxQTbY7J0eIbf1LoLQNxTO4dhkmO4Gm1ALczJ",
+	"AAgt2YRZG+wqHCMtzGJZ28YBqmgZsCpG81C4863p9j3EjL4JqzieefcgfIUUI2OLCxZUW2oYa26gb8qc",
+	"J1ta5cYicGUGKl/FK+frNV/VhT4E3E/8jr2FTvxvvOcReE+kplKYaWNkbem2z68n0GxUUf5m7iJK7hh6",
+	"HLWEBQth2B0T+ilBlbHlyAGEAM4Jp0s2nysjlKzkzrySASf5I7leZx4jhhGyKoPGy5LR4oKYGQI8MVxy",
+	"13AvknnL7WGDPcIsdFaxpnw7KxRr/FV/1HwFbbe8ptCkA0AgLMP8+ZvLfw3vCJbp/IuDP2DPrh4+bpKo",
+	"ym18u5H1+R2GypL6jzkMHfH/Fxzs9F2MOW6HpZ2t92Ar90RJsqaVC3/2scy6CYpksI5akaoT56POuR7P",
+	"wIEnJtJvkIXBZhMAYg7LcyWm3gwYDHzloieBJOoHcU7AsCNVCIMJUoWUtwydvCJvVWWicNbCVqqGCEKz",
+	"gW5rkVf4KhSePn1CL1bqLjqpFlJjpzUFU25bmwElvyoKm2FCFank/kQtXTIXHQ17a76D369XWykLtXgQ",
+	"x4vpeEG50CmOaEclkcTB0E9ebt7NWl/9YhwcKHvL4Z7k5MBp+gqS9FQDYiyogDonVW6MDoH2qx39V4qU",
+	"sqwL6qo9n6JLWrPqEXxGjamUeew1PnU/p/+LO1rU8OJ1yVafbQJfybukTQ7hksoleSjNSjdHtwxxkoyW",
+	"rIIZLcx5YM21zKIuzoOaXtYb9fjjst58ekxXemQGr1b6tfiunm8zSHjrgRy4CbW3vqs3rvIW4MziND4Q",
+	"b9/bTNiKdWoC5mzFMR927HDNFuZ2PtUjuPW+QKL2gQdjjcybZmCfGxuEXXzJiyjUxLL7WzAQsCScmscJ",
+	"rDgTud7P7TMPsb7hW2mbc0OlVTFM80J7VBpzlN9HdPoqz7F/97PFQtsvjKWTpHlPzvvhmNKt3IycrGSP",
+	"P8I/PkXjuLhpOxFPA8dWrck4ATb22Wfy8v5nEkthC7kn/LyT+ZgKWhwUj28hV/DAw0/rfYr4yg06dn+m",
+	"uG7IhplDrpLgy9oAUrh1b9b2YkwAHXbWaYEk1zEvBRTJfKD5yKKkaMjOwQVYaXSln7XZHVxJTQHEe6Y3",
+	"MYaMDb9Dh8sJfXq3ZYoRWkA6DS2KGZ9vEKyB4y6BZdPVpP16WJ34XnUZdSCgwy/A944uH/D+oDafjz8i",
+	"qK5pqekPrLij6nafW9SDZ8g/Jb8taFH8tmhCApZGC2pqtVSC2ssR7GRgQxNKNrTMyG+2CnbetNKx09C1",
+	"hAWo0Ldm3gHyG/MGrDgJFawOZG9m29Wsug91S0CVPaSyPcwdzupuysaUjFbz6+HcsLX2PnSfwLW+fkBu",
+	"uy0SFMVguGf+/DaNH8pYVooj0rJQLaoUWjJbuSdrWmHKwJYqSDM7cblKYXceNUZQZx7S/2EreNyHHW8Z",
+	"CQ9/Dh44D8riAicDmBPR68WoqisAMpw2MwHyhXAg98rzQ3QSmUrAYDQFkyShjq/AofAU3wiImwrMdV/J",
+	"nLnFLzG8BG8MMQBvpOpSPjyUdz1nAcf6jgsPDA+VxgpSm18Z6aCQLfyR66eNuJjS/2YmyixWLsWjvDoQ",
+	"qOHyb98+ufgaJvzfSsUJ1f/29eXXf3305Mmjr/+Pd0++eXr5l6eXl//Ttvxv198/evJ1t471N9PARcst",
+	"DR0/KzAZphO2jlPVs1WKNOrOetGq6Hjf69e5HdMWbyvdwidjHGiVQ1YMSP8cwnn80cYpRonuXrjKlnPd",
+	"0a+w8fsNYh/pK82abH9jZJ7g4M/CNuO/M1aeSXL3vm0F0MvfXgar2bOKI66uV89+dIcb1AKBRizy+Wzb",
+	"x5XPv2ytFwCStVeTu4qYa3yrXvvZFhLEeUaCO3l+XGjngTViWW8SwjsNP//9IfmDNarrzX/NGA3zodcR",
+	"HbPxWfbG17X6s8aBE77ORmgVHRWylqNxeSSQN7/eMlaCLwSIyJFBYy2LQu7ZiWRyUIWDm40C63GMHrgv",
+	"XcmO6cukr+5xGt32fTkVsXdRz7hwawSHYey+E8VsjvFH7+Uyfht5B1VCGxIsSDWmpGBKoXdLyR1zWckW",
+	"Ey5r5zKz0ICnaD20KlIu2aZGTaKC7X0EmyvI878gv0gPEP0KE2UAQGe0LQT8NL18afr3k1wu/nwQf0dr",
+	"ygWkEJ82qb4+wCNXCXJk8/vePnztH/2ssKq/hqwo0Cf7ICIavr6cgjewP+pQ9bcrC5K3OSpGI8E5k5Et",
+	"h3tiA6A2qhesCdeqzDwFCMNV0rnzTA22FdIYVoOCmpEdSXzbEsRlSBAFv53Eefwkl3gkGYuV5eNQzcvJ",
+	"ejfwSTdt57c7PjwS+VD5prGKgHc3O9ZP169/gYCuxaSJjHz8bbGWtch/W2Tkt4WuOMt/W3zKPGoN2OYb",
+	"rkC3WOBF/1+/LT51gL0FXd0CLurjbwtmVulvi0/PzALfGP2qS6K0LE+/uTecMuEl/pIXO2cO349lgzQv",
+	"n8OqiRPMwJZq3dwE6bPRvjbnizpZ4rby+7i/5MfWcw/hM7neyrL5ZqrvpDUadxVUW1me6DoZuea3ung/",
+	"+tiXw2dyQR83HedPDn4vl+N6+pN5YAL6b56zIUnM8CPGzK+sV+AZWHsIQPiAdTmiaQGF3J+QFfBFlOf4",
+	"SS5jpTmMLLsEUcpRCp9eeSMGr3teMaqZs33Pv6C8gfCw6DozoMgqMXeWkxfF44/v5fJTp0JNxErmd1a6",
+	"01fM934WvuRYdq9a0TGQG6ies+PC/edEJc72Fz+3M2pcsXCDA9QGXEIdcxMHCmnYAeEvOSS+FBWj+QF8",
+	"IRaaZlb+lt6xjKhW0vOOHsgSQlO2gMtp+ms9M+Mb+yv30IMkGDiXa9o5d6BV/pUifhznxhvfr8lrW/8c",
+	"u6KX8yir4nm0qxvxGoEeN9Ke3iF3nZn5ouDHs6f18oGn1YLPzO31HGBCzOae2kTwmS+vWJ3ZUs0ITpQB",
+	"G3Muv2L3WbzSjTc8Pq4A0gHVuk8d4+OCik1tOZ4iC1lKxX52jz2IGdLulKPvY2KRLTpGQsTD6l++B66+",
+	"k8VdUqX20lbwju+bb9xjDxO4RgKJCdatbGHrZc9j50LWRfOJz23exVcVTrAF2j6zlBgKIUHe+1HC64Sd",
+	"6oiXe/FozTd1xUbRkK/34qV96h5lAl+JB1+tNSb3wsdyqMjJkipGKgqEs5idjU40qmkhNzX7Sp3VO3RN",
+	"71hPHOc/41/vhfnOQyvl+AQcPIHK6ToH8zWhcW+pvnd9w28ESXT3RK41EwSGibhXB4CACrRYYZ9VjKy5",
+	"4GrLcrJllWXFQDy9jYG63CBQV/iVnlqUrqSr2xFnwI9QJPwNXd1OV6u1VQlLBy1AnpyGQ0KKiJvsM9vI",
+	"R2zfT+7BGnRiSyXo8HwUbZEDfyhU3HI7PK/IyZTYJZNlwcbZWfGRh7ObU8X0wrs2lgfIzsqcZxf8GneM",
+	"FGytiZby/GyreDTfz86OjX+OPOC2/AO2vMVnU+KswmeEIrkWFxbDuwOchTz14o5q+fgj2jBTt3Y/G9OX",
+	"9rI9cV/UnX3urF8+0KyfL3G4N6mPgWV3nPfnM8zs2etuffyUAJ2BvcxS3tm4O3DGQe5l6d0J5xM+qyAh",
+	"ZARPWFH151lZc26PdBfIu/jV+7zNhgZlKZT1fFOj/q6mopEbA3pKSlTBy24SRcL9Ej5/zuwJXvmi+cA3",
+	"2iTSUDgVz6s3FVtZd0DMLH+LT/xJ1uz0xmjHEwNneBZIqIqxlXuRNRAbPzEWunEqSCY8GwkEal/apBzJ",
+	"1NZGFpxO1NaXptJUs3E8DErzunnwT6LmSeY3Kokf3FyoRyM+c2x9uHrzI3lycXnxlxMnCZnWHgH/Wvy4",
+	"elNQ8ebBHL73x6cHSiFlAPT5Hdtw0eQVII55J+/AATKFx1SalaoDuXzyzRREJYXYz7X8peIjfSUzzUoP",
+	"C2O0Wm0Bz5hLwX5bPCWXREvyJIqUNLoHz/vrOMAqZXXPmMhyyJbc03p84AuBzJwzH92yT8dzCFo84lhk",
+	"bM1P9XQ3zpZxh0jz2IM4Rea6j5r+2bsEgPdWWlaKLGte5Fmj4o759R7QXFd5ft+5SL+wffOJh/aVuA+P",
+	"xSO8Rj0bIGioumXo6j0DjKbR3Mcf/b8/TZBX+KlJsGB6E/lFMliMT8dVMxnNIQr+1LPHfj6bbO/BK+U6",
+	"9zeU1EMfAxOT2o10n7OSvf90tKT99YD+322mXNty/A0RPfCI7e9jkT82xoxlQQ1q5BX+/idTyjkgUBxg",
+	"Ck+Rf/TMWAtX8AVswjXTqy3LyZKubu9lxkvT8ITj9E+4vSeVEIId29w2KTFiIP/NhTovsKEL0+5/vxex",
+	"G5t0gpLoe37HXtf6n3ettQj6Zlwe3VvHrbonD32eINGVrP8LHype1x9/dP/8NO70xYceUOGzYNtV05HR",
+	"5Hirupfwf/dcwiNJJRKo16xGHj/Z6C5+pLSs2LQL/1rL6l5ho+3PRPA1a1oBh4h5kEC/m0JLWhb5qfK4",
+	"42yvooXzATOcey++wxdY6ktN9lu+2voA3VcKIDFmB9lToVkeKQH4M1f6rf3yw7h1zbee0yqpNPgV1nUh",
+	"ei9drZcThSyVrQMwFp/Ah2aJ4x+8PLngZIMhoSK3kCxLbfhaMOwVeXLxhDy//ntGlnVxe14nyTt6y1pj",
+	"P/8FDhtvzrsvwCULgAKb05zqhf34GybiQ3Z61+96Du2Eh2nF7eBifJPmmT/PdB3z5eeNHKLnEXhblwzQ",
+	"jp4XGLfoZ+2id9ZyOW1+HC3Bo9WWjeIZn5vfHf/HP5c33I0KhhgsdkOBdmbJiJLFHcNCGMuDPZ/gXrqV",
+	"e+QM4Wb5ZZ7dgWui6S0TZC3bxPQhTqQzGSF+Rj1AdSzS2iJ0Sajp5mmmseQqlLKMQFN5PmoiHs3ePpZK",
+	"eu835KvWpdgTepzhZpyNgojPwbrzZUB13UiOQOq22FTuA6jbIUGKhqa6M3HvzBAzpfWuKZ39tJHXMEi1",
+	"r7hmDxakOsOZMcOBghGHRMG+lNWuYVtM2ImOL9wHj3SC/NjTz+2y8aIYibI5VbrnIJvX2Mcf3T9HfSIt",
+	"xZr2iaiuFn55Abapibjy03Df4bXPJNcvxbeaHbeHnLI5uJ6dcYd4OMW8vxih+/KX480NbVGpAcJ/1mX1",
+	"zxsetLVpJyxCV2Y4NKm9O9HpvLKRekltwOBn46ydh7Y6skAw2BrEjzfzJFpQ/EgQajM+T5x5zPVGfSsY",
+	"8rj3Tkq+Ea/rQNHsgJZeIz3D0Vf7mHVt2v3xvtLknlcsZ0JzWqgvJzP/+jxEF5BMl0YbfW0ehUP+z88c",
+	"3Ywlmm3hy8C4hfSVatePQYpn94PcC+KoC87LVAfORvPZh5T6cWsokeSRMf1C6OrQdWn9y2VoF0xaad6X",
+	"SImStcg990/FaK4cDwPXWL0rO6MGRf2kjqAa63FaAkjQnhOXK+bAPsJlG/dRv6K37BqfeRjTBy69g+3+",
+	"JZBcgr9UyiZbusnr7fitMutGZiJXQSbpJof8Afj37Mce4tKRvnCSUNlWtirDLDGsRiLFimWYooAua3dB",
+	"sEWzMNRs9etEJTVbJx3P3bt2z9znJu++ETGoZK2RoaWiHOqAuY6joxADTapV9Nso+ZnL+Lypu6K4B3Lf",
+	"jhQe8LY8Iv3zpXq7KXtcOHLH8Ib4ltH8DIKesSWueRHI/n1+/ffGfFjJot4JBazRGdHsg86IuuUF3KIa",
+	"jMFBs0nHCXzty9mrrKRT/fU/agWhe9UJ657O7qN0nfMxtbAVw691nR8+p1r87AqxIcAnw7olGRTcc+bD",
+	"ltG8m4DnQWVfiG6Mq4QR8Qj4SmNZOij2SFZQtJfoqlaa5Q1Owz+gt2ynWHHHTt0/DrtSy92Iirxer1ml",
+	"XsrqzxfqT1qrML5UH0RT38gyUcFJuaws8XrbHQGmBtQ4z9xPOylOJPR206YruI1HJ+1ddfjzIjQ+Q0Gd",
+	"K+Gwhy7KTGu9lVVG5HptV56xhoaFiWTJbF0iItj+dEKePS0mHI2/Ujwg739pmC+lohmhVygVuOMIqQkU",
+	"G39qJCoF+3//z/8L/QS2AjQKrSjAkWeuRtqsmHsgdjY9e6BkdTOy1Ozz+y7slzWhg8F3XjdVHC1M4LhC",
+	"gX7ArY997oMWpjuyfe/ht5OX5+OP5n9GnYVW6eaWocTO//4ZxWNRo+j+e+bRa1ue50zYmmNcEymKA9yp",
+	"zX/sqToDRrwt2setEG1QxL9Svdres5CBOoXdMaEfKV0xupsJx71m1R2rHgGDPzRjgxaKFFJsrKCNbM3l",
+	"Gs8Rqgj48daFxMMHzhqcF2C1UeRO6lONvo6kPWFFJLKgWXm6nO996zWjCNw2C8QqMpBaBqR5hEJxb5An",
+	"1Cf2VWjwGVkRzYqir/mAWkdiocxTT69M+3AngQpm5r0ADbX5IVQq0TlJdzRnCcwitk5/iJoKq3GaZaiY",
+	"6atub+euTM5E6phrHolGvvhtvLNPQVW2M66JO1uwOeiy+rvU7Er/CdZEJWuRd0AuwYp/TjnH9a+nLdi2",
+	"ffmcQXxMPgAoMSkLuvKGitkIl2wNCVWiLorjZhuLbN+5+aqrYvF08Xjx6fdP/18AAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

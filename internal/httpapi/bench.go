@@ -114,6 +114,9 @@ func (s *Server) AddEvent(ctx context.Context, req AddEventRequestObject) (AddEv
 	if err != nil {
 		return nil, err
 	}
+	if err := s.withGauge(ctx, &req.Body.Event); err != nil {
+		return nil, err
+	}
 	body, err := json.Marshal(req.Body.Event)
 	if err != nil {
 		return nil, err

@@ -6,9 +6,11 @@ import (
 	"errors"
 	"io"
 	"net/http"
+	"regexp"
 	"unicode/utf8"
 
 	"zanjero/core/procedure"
+	"zanjero/internal/photo"
 )
 
 // Limits of what a request may send.
@@ -25,6 +27,11 @@ const (
 // largeBodies are the paths that take bodies as large as what is sent there may be; a file
 // of a roster comes as base64.
 var largeBodies = map[string]int64{"/api/packs": procedure.MaxPackBytes, "/api/roster": maxRoster, "/api/roster/comparison": maxRoster}
+
+// ofPhotos are the paths that take a photo, and maxPhotoBody is room for one as base64.
+var ofPhotos = regexp.MustCompile(`^/api/attempts/[^/]+/photos$`)
+
+const maxPhotoBody = photo.MaxBytes*4/3 + 4<<10
 
 // maxRoster is room for 100 000 people and more.
 const maxRoster = 24 << 20
@@ -45,6 +52,9 @@ func strict(next http.Handler) http.Handler {
 		most := int64(maxBody)
 		if large, is := largeBodies[r.URL.Path]; is {
 			most = large
+		}
+		if ofPhotos.MatchString(r.URL.Path) {
+			most = maxPhotoBody
 		}
 		raw, err := io.ReadAll(http.MaxBytesReader(w, r.Body, most))
 		var tooLarge *http.MaxBytesError

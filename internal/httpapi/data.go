@@ -36,6 +36,7 @@ type keptAttempt struct {
 	Reviews    []keptReview    `json:"reviews,omitempty"`
 	Hints      []keptHint      `json:"hints,omitempty"`
 	Signed     []keptSign      `json:"signed,omitempty"`
+	Photos     []keptPhoto     `json:"photos,omitempty"`
 	Events     []keptEvent     `json:"events"`
 }
 
@@ -51,6 +52,13 @@ type keptSign struct {
 	Kind     string    `json:"kind"`
 	Item     string    `json:"item"`
 	Initials string    `json:"initials"`
+}
+
+// keptPhoto is a photo of what was seen at a real engine, JPEG as base64.
+type keptPhoto struct {
+	At    time.Time `json:"at"`
+	Note  string    `json:"note"`
+	Image []byte    `json:"image"`
 }
 
 type keptReview struct {
@@ -144,6 +152,17 @@ func (s *Server) attemptsOf(ctx context.Context, p store.Person) ([]keptAttempt,
 		}
 		for _, o := range signed {
 			x.Signed = append(x.Signed, keptSign{o.At, o.Kind, o.Item, o.Initials})
+		}
+		photos, err := s.store.Photos(ctx, a.ID)
+		if err != nil {
+			return nil, err
+		}
+		for i := range photos {
+			whole, err := s.store.Photo(ctx, a.ID, photos[i].ID)
+			if err != nil {
+				return nil, err
+			}
+			x.Photos = append(x.Photos, keptPhoto{whole.At, whole.Note, whole.Image})
 		}
 		out = append(out, x)
 	}

@@ -214,6 +214,9 @@ func (s *Server) AddBug(ctx context.Context, req AddBugRequestObject) (AddBugRes
 	if err != nil {
 		return nil, err
 	}
+	if err := s.withGauges(ctx, req.Body.Bug.Sound); err != nil {
+		return nil, err
+	}
 	if bad := req.Body.Bug.Check(m.Family, sheet); len(bad) > 0 {
 		return nil, refuseAll(bad)
 	}
@@ -257,6 +260,9 @@ func (s *Server) ActOnBug(ctx context.Context, req ActOnBugRequestObject) (ActOn
 	}
 	if len(b.Acts) != req.Body.After {
 		return nil, refuse(http.StatusConflict, "http.card-moved-on")
+	}
+	if err := s.withGauges(ctx, act.Readings); err != nil {
+		return nil, err
 	}
 	if p := c.Allow(act, e.Machine.Family, sheet, who.DisplayName); p != nil {
 		return nil, p

@@ -1,7 +1,11 @@
 package httpapi_test
 
 import (
+	"bytes"
 	"fmt"
+	"image"
+	"image/jpeg"
+	"maps"
 	"strings"
 	"testing"
 
@@ -137,6 +141,7 @@ func TestARealEngine(t *testing.T) {
 		"missed": []any{"zeroed"}}))
 	assert.Equal(t, 200, do(map[string]any{"kind": "by-hand", "test": "leak-down", "reading": "62", "unit": "%", "judged": "above", "clock_min": 25,
 		"parts": map[string]any{"hiss": map[string]any{"word": "oil-filler"}}}))
+	s.shopThings(inst, ann, bob, attempt, do)
 	// What somebody wrote on paper is typed in by either side.
 	paper := map[string]any{"client_id": uuid.New(), "after": n, "event": map[string]any{"kind": "mark", "reach": "plug", "mark": "clear", "clock_min": 25}}
 	code, raw = inst.call("POST", attempt+"/events", paper)
@@ -149,9 +154,10 @@ func TestARealEngine(t *testing.T) {
 	b := decode[httpapi.Bench](t, raw)
 	assert.True(t, *b.Iron)
 	assert.InDelta(t, 25, b.Minutes, 0.01, "by the clock")
-	assert.Len(t, b.Ledger, 3)
+	assert.Len(t, b.Ledger, 4)
 	_, kept := ann.get("/api/people/" + all["Ann"].Id.String() + "/data")
 	assert.Contains(t, string(kept), "blade-blocked", "what was signed of somebody is theirs to have")
+	assert.Contains(t, string(kept), "The plug, wet.", "and so are their photos")
 	for _, hidden := range []string{bugged[0].Reading, sound[0].Reading, "rings-worn", "Old rings"} {
 		assert.False(t, strings.Contains(string(raw)+string(kept), hidden), hidden)
 	}
@@ -164,9 +170,10 @@ func TestARealEngine(t *testing.T) {
 	require.Equal(t, 202, code, string(raw))
 	d := decode[httpapi.Debrief](t, ann.debrief(file.Cards[0].Attempt.String()))
 	assert.Equal(t, "rings-worn", d.Assessment.Truth[0].ID)
-	require.Len(t, d.Assessment.Readings, 3)
+	require.Len(t, d.Assessment.Readings, 4)
 	assert.False(t, d.Assessment.Readings[0].Valid, "it was not zeroed")
 	assert.True(t, d.Assessment.Readings[1].Unchecked, "nobody else has made a leak-down")
+	assert.Equal(t, &ledger.Gauge{ID: "SG-12", High: 3, Overdue: true}, d.Assessment.Readings[3].Gauge)
 
 	_, raw = inst.get("/api/own-rates")
 	rates := decode[httpapi.OwnRates](t, raw)
@@ -184,4 +191,76 @@ func TestARealEngine(t *testing.T) {
 	assert.EqualValues(t, "fit", file.Engine.State)
 	code, raw = inst.call("POST", at+"/bugs", map[string]any{"id": uuid.New(), "bug": bug})
 	assert.Equal(t, 200, code, "fit for the next: %s", raw)
+}
+
+// shopThings are what a sheet has beside its readings: instruments with their errors, photos,
+// and readings that a program has posted.
+func (s *site) shopThings(inst, ann, bob *user, attempt string, do func(map[string]any) int) {
+	t := s.t
+	gauge := map[string]any{"id": uuid.New(), "code": "SG-12", "name": "Compression gauge", "checked_on": "2020-01-10", "due_on": "2021-01-10",
+		"reads": map[string]any{"compression-dry": 3}, "revision": 0}
+	code, raw := inst.call("PUT", "/api/instruments", gauge)
+	require.Equal(t, 200, code, string(raw))
+	assert.True(t, *decode[[]httpapi.ShopInstrument](t, raw)[0].Overdue)
+	code, _ = inst.call("PUT", "/api/instruments", gauge)
+	assert.Equal(t, 422, code, "its code is another's, or it is there")
+	gauge["revision"] = 4
+	code, _ = inst.call("PUT", "/api/instruments", gauge)
+	assert.Equal(t, 409, code, "it was changed meanwhile")
+
+	// A program at the bench puts a reading to the sheet.
+	code, raw = ann.call("POST", attempt+"/device-code", nil)
+	require.Equal(t, 200, code, string(raw))
+	key := decode[map[string]string](t, raw)["code"]
+	_, again := ann.call("POST", attempt+"/device-code", nil)
+	assert.Equal(t, raw, again, "it stays the same")
+	post := func(line string) int {
+		code, _ := s.anyone().call("POST", "/api/device-readings", map[string]any{"code": key, "line": line})
+		return code
+	}
+	assert.Equal(t, 422, post("reading test=compression-dry"))
+	for i := range 25 {
+		require.Equal(t, 204, post(fmt.Sprintf("reading test=compression-dry value=%d.5 unit=psi at=2026-11-27T14:03:00Z device=SG-12", 40+i)))
+	}
+	_, raw = ann.get(attempt + "/device-readings")
+	posted := decode[[]httpapi.PostedReading](t, raw)
+	require.Len(t, posted, 20)
+	assert.Equal(t, "64.5", posted[0].Reading, "the latest first")
+	code, _ = bob.get(attempt + "/device-readings")
+	assert.Equal(t, 404, code)
+
+	// Its error comes from the register, whatever was claimed of it.
+	reading := map[string]any{"kind": "by-hand", "test": "compression-dry", "reading": "51", "unit": "psi", "judged": "below", "clock_min": 25}
+	with := func(g map[string]any) map[string]any { e := maps.Clone(reading); e["gauge"] = g; return e }
+	assert.Equal(t, 422, do(with(map[string]any{"id": "SG-13"})), "it is not in the register")
+	assert.Equal(t, 200, do(with(map[string]any{"id": "SG-12", "high": -30})))
+
+	// Photos.
+	var plug bytes.Buffer
+	require.NoError(t, jpeg.Encode(&plug, image.NewGray(image.Rect(0, 0, 30, 20)), nil))
+	photo := map[string]any{"id": uuid.New(), "note": "The plug, wet.", "image": plug.Bytes()}
+	for range 2 { // a retry makes no second one
+		code, raw = ann.call("POST", attempt+"/photos", photo)
+		require.Equal(t, 200, code, string(raw))
+	}
+	require.Len(t, decode[[]httpapi.Photo](t, raw), 1)
+	at := fmt.Sprintf("%s/photos/%s", attempt, photo["id"])
+	code, raw = inst.get(at)
+	require.Equal(t, 200, code)
+	_, err := jpeg.Decode(bytes.NewReader(raw))
+	require.NoError(t, err)
+	code, _ = bob.get(at)
+	assert.Equal(t, 404, code)
+	for _, bad := range []struct {
+		image []byte
+		code  int
+	}{{[]byte("a letter"), 422}, {make([]byte, 7<<20), 413}, {make([]byte, 40<<20), 413}} {
+		code, raw = ann.call("POST", attempt+"/photos", map[string]any{"id": uuid.New(), "note": "", "image": bad.image})
+		assert.Equal(t, bad.code, code, "%.300s", raw)
+	}
+	other := map[string]any{"id": uuid.New(), "note": "", "image": plug.Bytes()}
+	code, _ = ann.call("POST", attempt+"/photos", other)
+	require.Equal(t, 200, code)
+	code, _ = ann.call("DELETE", fmt.Sprintf("%s/photos/%s", attempt, other["id"]), nil)
+	assert.Equal(t, 204, code)
 }

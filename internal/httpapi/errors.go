@@ -115,7 +115,7 @@ func asRefusal(err error) *refusal {
 	case errors.Is(err, heavy.ErrBusy), errors.Is(err, password.ErrBusy):
 		return errBusy
 	case errors.As(err, &tooLarge):
-		return refuse(http.StatusRequestEntityTooLarge, "http.request-over-kib", "max_body", maxBody>>10)
+		return refuse(http.StatusRequestEntityTooLarge, "http.request-over-kib", "max_body", tooLarge.Limit>>10)
 	case errors.Is(err, context.Canceled): // who asked has gone away, and nobody failed
 		return errUnavailable
 	case store.IsUnavailable(err):

@@ -107,9 +107,17 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"GET /api/classes/:class/floor/changes": {nil, none, no, no, no, no},
 		"PUT /api/classes/:class/floor/pause":   {func() any { return map[string]any{"giving": uuid.NewString(), "paused": true} }, none, no, no, no, no},
 		"POST /api/studies":                     {func() any { return map[string]any{"file": "x"} }, wrong, no, no, no, no},
-		"GET /api/engines":                      {nil, ok, no, no, no, no},
-		"GET /api/engines/:machine":             {nil, none, no, no, no, no},
-		"PUT /api/engines/:machine":             {func() any { return map[string]any{"serial": "1", "note": ""} }, none, no, no, no, no},
+		"GET /api/instruments":                  {nil, ok, ok, ok, no, no},
+		"PUT /api/instruments": {func() any {
+			return map[string]any{"id": uuid.NewString(), "code": "", "name": "", "checked_on": "2026-01-01", "due_on": "2026-01-01",
+				"reads": map[string]any{}, "revision": 0}
+		}, wrong, no, no, no, no},
+		"POST /api/device-readings": {func() any {
+			return map[string]any{"code": "x", "line": "reading test=spark-gap value=6 unit=mm at=2026-11-27T14:03:00Z device=X"}
+		}, none, none, none, none, none},
+		"GET /api/engines":          {nil, ok, no, no, no, no},
+		"GET /api/engines/:machine": {nil, none, no, no, no, no},
+		"PUT /api/engines/:machine": {func() any { return map[string]any{"serial": "1", "note": ""} }, none, no, no, no, no},
 		"POST /api/engines/:machine/bugs": {func() any {
 			bug := map[string]any{"fault": map[string]any{"id": "x", "severity": 1}, "done": "", "undo": "", "complaint": "", "words": "", "sound": []any{}}
 			return map[string]any{"id": uuid.NewString(), "bug": bug}
@@ -192,19 +200,26 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"POST /api/attempts/:attempt/hand-over": {func() any { return hand }, no, wrong, none, no, no},
 		"GET /api/attempts/:attempt/observed":   {nil, ok, ok, none, ok, no},
 		"POST /api/attempts/:attempt/observed":  {func() any { return map[string]any{"kind": "hold", "item": "x", "initials": ""} }, none, no, no, no, no},
-		"GET /api/attempts/:attempt/hints":      {nil, ok, ok, none, ok, no},
-		"POST /api/attempts/:attempt/hints":     {func() any { return map[string]any{"id": uuid.NewString(), "words": "Look again."} }, ok, ok, none, no, no},
-		"PUT /api/attempts/:attempt/pause":      {func() any { return map[string]any{"paused": true} }, 204, no, no, no, no},
-		"GET /api/attempts/:attempt/changes":    {nil, ok, ok, none, ok, no},
-		"GET /api/attempts/:attempt/standing":   {nil, ok, no, no, no, no},
-		"GET /api/attempts/:attempt/next":       {nil, no, 409, none, no, no},
-		"GET /api/attempts/:attempt/debrief":    {nil, 409, 409, none, 409, no},
-		"GET /api/attempts/:attempt/inside":     {nil, 409, 409, none, 409, no},
-		"GET /api/attempts/:attempt/ledger":     {nil, ok, no, no, ok, no},
-		"POST /api/attempts/:attempt/renewal":   {nil, 409, no, no, no, no},
-		"DELETE /api/session":                   {nil, 204, 204, 204, 204, 204},
+		"GET /api/attempts/:attempt/photos":     {nil, ok, ok, none, ok, no},
+		"POST /api/attempts/:attempt/photos": {func() any { return map[string]any{"id": uuid.NewString(), "note": "", "image": "AAAA"} },
+			no, none, none, no, no},
+		"GET /api/attempts/:attempt/photos/:photo":    {nil, none, none, none, none, no},
+		"DELETE /api/attempts/:attempt/photos/:photo": {nil, no, 204, none, no, no},
+		"POST /api/attempts/:attempt/device-code":     {nil, no, none, none, no, no},
+		"GET /api/attempts/:attempt/device-readings":  {nil, no, ok, none, no, no},
+		"GET /api/attempts/:attempt/hints":            {nil, ok, ok, none, ok, no},
+		"POST /api/attempts/:attempt/hints":           {func() any { return map[string]any{"id": uuid.NewString(), "words": "Look again."} }, ok, ok, none, no, no},
+		"PUT /api/attempts/:attempt/pause":            {func() any { return map[string]any{"paused": true} }, 204, no, no, no, no},
+		"GET /api/attempts/:attempt/changes":          {nil, ok, ok, none, ok, no},
+		"GET /api/attempts/:attempt/standing":         {nil, ok, no, no, no, no},
+		"GET /api/attempts/:attempt/next":             {nil, no, 409, none, no, no},
+		"GET /api/attempts/:attempt/debrief":          {nil, 409, 409, none, 409, no},
+		"GET /api/attempts/:attempt/inside":           {nil, 409, 409, none, 409, no},
+		"GET /api/attempts/:attempt/ledger":           {nil, ok, no, no, ok, no},
+		"POST /api/attempts/:attempt/renewal":         {nil, 409, no, no, no, no},
+		"DELETE /api/session":                         {nil, 204, 204, 204, 204, 204},
 	}
-	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":bug", uuid.NewString(),
+	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":bug", uuid.NewString(), ":photo", uuid.NewString(),
 		":procedure", uuid.NewString(), ":scenario", uuid.NewString(),
 		":person", uuid.NewString(), ":class", uuid.NewString(), ":wall", uuid.NewString(), "floor/changes", "floor/changes?giving="+uuid.NewString(),
 		":revision", "1", ":family", "f4-bowl", ":aid", "premix", "/*", "/bench/x")
@@ -217,8 +232,11 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		require.True(t, known, "%s is not in this walk", route)
 		method, path, _ := strings.Cut(ids.Replace(route), " ")
 		nobody := 401
-		if route == "GET /*" {
+		switch route {
+		case "GET /*":
 			nobody = ok
+		case "POST /api/device-readings": // by a code, and this is none
+			nobody = none
 		}
 		for _, who := range []struct {
 			name string

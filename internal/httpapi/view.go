@@ -114,6 +114,9 @@ func lineOf(w *messages.Words, cat *catalogue.Catalogue, st ledger.Line) (Ledger
 				}
 				line.Result += partsText(w, cat.Test(st.Test), e)
 			}
+			if g := e.Gauge; g != nil && g.ID != e.Device {
+				line.Result += " " + w.Text("line.with-gauge", problem.Pairs("gauge", g.ID))
+			}
 			if e.Device != "" {
 				line.Result += " " + w.Text("line.by-device", problem.Pairs("device", e.Device))
 			}

@@ -115,7 +115,7 @@ func testOf(w *messages.Words, t catalogue.Test) Test {
 	out := Test{Id: t.ID, Title: w.Name("test", t.ID, "title"), Lateral: t.Lateral, Kind: TestKind(t.Kind), Minutes: t.Minutes, Access: list(t.Access),
 		Reaches: list(t.Reaches),
 		Hazards: list(t.Hazards), Words: list(t.Words), Teaches: w.Name("test", t.ID, "teaches"), Cannot: w.Name("test", t.ID,
-			"cannot"), Instrument: text(t.Instrument), Figure: text(t.Figure), Long: t.Long, Units: []string{}, Valid: []string{}}
+			"cannot"), Instrument: text(t.Instrument), Figure: text(t.Figure), Unit: text(t.Unit), Long: t.Long, Units: []string{}, Valid: []string{}}
 	for _, c := range t.Conditions {
 		out.Valid = append(out.Valid, w.Name("condition", c, "met"))
 	}

@@ -41,6 +41,7 @@ func (s *Store) Erase(ctx context.Context, id uuid.UUID) error {
 				WHERE apprentice_id = ?`, []any{id}},
 			{"UPDATE hints SET words = '' WHERE by_id = ? OR attempt_id IN (SELECT id FROM attempts WHERE apprentice_id = ?)", []any{id, id}},
 			{"UPDATE bug_acts SET body = body - 'initials' WHERE by_id = ? AND jsonb_exists(body, 'initials')", []any{id}},
+			{"DELETE FROM photos WHERE by_id = ? OR attempt_id IN (SELECT id FROM attempts WHERE apprentice_id = ?)", []any{id, id}},
 			{"UPDATE observed SET initials = '' WHERE by_id = ?", []any{id}},
 			{"DELETE FROM sign_in_tries WHERE position(? in subject) > 0", []any{p.Name}},
 		} {

@@ -62,6 +62,8 @@ var (
 	ErrReused = errors.New("the client id belongs to another event")
 	// ErrClosed: the attempt is handed over, or put away.
 	ErrClosed = errors.New("the attempt is handed over")
+	// ErrFull: there are as many as there may be.
+	ErrFull = errors.New("there is no room for more")
 	// ErrFrozen: the attempt could not be replayed, and nothing more is done
 	// with it.
 	ErrFrozen = errors.New("the attempt is frozen")

@@ -111,6 +111,11 @@ export const router = createRouter({
       component: () => import('./features/yard/OwnFigures.vue'),
       meta: { title: 'own-figures' },
     },
+    {
+      path: '/yard/instruments',
+      component: () => import('./features/shop/InstrumentsView.vue'),
+      meta: { title: 'instruments' },
+    },
     { path: '/yard/study', component: () => import('./features/shop/StudyView.vue'), meta: { title: 'study' } },
     {
       path: '/yard/engines',

@@ -484,6 +484,103 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listInstruments"];
+        put: operations["keepInstrument"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/device-readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A program at the bench puts a reading to a sheet, without signing in. The code stands on the sheet. */
+        post: operations["postDeviceReading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/device-code": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["makeDeviceCode"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/device-readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getDeviceReadings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listPhotos"];
+        put?: never;
+        post: operations["addPhoto"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/photos/{photo}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getPhoto"];
+        put?: never;
+        post?: never;
+        delete: operations["dropPhoto"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines": {
         parameters: {
             query?: never;
@@ -2267,6 +2364,54 @@ export interface components {
                 repeatability: number;
             }[];
         };
+        ShopInstrument: {
+            /**
+             * Format: uuid
+             * @description Made by the client
+             */
+            id: string;
+            /** @description As it is written on it */
+            code: string;
+            name: string;
+            /** Format: date */
+            checked_on: string;
+            /**
+             * Format: date
+             * @description The day from which a reading counts for less
+             */
+            due_on: string;
+            /** @description How much it reads too high by its last check, by test, in the unit of the test */
+            reads: {
+                [key: string]: number;
+            };
+            /** @description It is no longer in use */
+            gone?: boolean;
+            /** @description Worked out when it is given */
+            overdue?: boolean;
+            /** @description 0 for a new one */
+            revision: number;
+        };
+        PostedReading: {
+            /** Format: int64 */
+            id: number;
+            test: string;
+            reading: string;
+            unit: string;
+            device: string;
+            /**
+             * Format: date-time
+             * @description When it came
+             */
+            at: string;
+        };
+        Photo: {
+            /** Format: uuid */
+            id: string;
+            note: string;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         Engine: {
             /** Format: uuid */
             machine_id: string;
@@ -2286,6 +2431,13 @@ export interface components {
         };
         /** @enum {string} */
         EngineState: "fit" | "bugged" | "seen" | "given" | "back" | "undone";
+        /** @description What a reading of a real engine was made with. Its error comes from the register, whatever is sent. */
+        Gauge: {
+            id: string;
+            /** Format: double */
+            high?: number;
+            overdue?: boolean;
+        };
         HandReading: {
             test: string;
             reading?: string;
@@ -2299,6 +2451,7 @@ export interface components {
                     judged?: string;
                 };
             };
+            gauge?: components["schemas"]["Gauge"];
             /**
              * Format: double
              * @description How far two people who read the same may lie apart; 0 for a division
@@ -2757,6 +2910,8 @@ export interface components {
             outcomes?: string[];
             instrument?: string;
             figure?: string;
+            /** @description That its figure is kept in */
+            unit?: string;
             units: string[];
             long: boolean;
             /** @description The parts of a reading that has several; the first is the reading itself */
@@ -3308,6 +3463,7 @@ export interface components {
             faltered_min?: number;
             /** @description What sent the reading; nothing where a hand typed it */
             device?: string;
+            gauge?: components["schemas"]["Gauge"];
             /**
              * Format: double
              * @description When it was done on a real engine, minutes since the job was begun
@@ -3873,6 +4029,7 @@ export interface components {
     };
     parameters: {
         onMachine: string;
+        onPhoto: string;
         onBug: string;
         onWall: string;
         attempt: string;
@@ -4769,6 +4926,235 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Study"];
                 };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    listInstruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The instruments of the shop, by code */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopInstrument"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    keepInstrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShopInstrument"];
+            };
+        };
+        responses: {
+            /** @description The same as listing them */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopInstrument"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    postDeviceReading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    code: string;
+                    /** @description As a device sends it: reading test=compression-dry value=51.2 unit=psi at=2026-11-27T14:03:00Z device=SG-12 */
+                    line: string;
+                };
+            };
+        };
+        responses: {
+            /** @description The sheet has it */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    makeDeviceCode: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Under which a program may post readings to this sheet */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        code: string;
+                    };
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getDeviceReadings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was posted to this sheet, the latest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PostedReading"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    listPhotos: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Photos of what was seen, as they came */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    addPhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /**
+                     * Format: uuid
+                     * @description Made by the client; a retry sends the same
+                     */
+                    id: string;
+                    note: string;
+                    /**
+                     * Format: byte
+                     * @description JPEG or PNG; it is drawn anew, without its metadata
+                     */
+                    image: string;
+                };
+            };
+        };
+        responses: {
+            /** @description The same as listing them */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getPhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+                photo: components["parameters"]["onPhoto"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The image */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    dropPhoto: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+                photo: components["parameters"]["onPhoto"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is gone */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Error"];
         };

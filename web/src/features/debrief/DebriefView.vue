@@ -4,7 +4,7 @@ import WhyBtn from '@/controls/WhyBtn.vue'
 import WaitingFor from '@/controls/WaitingFor.vue'
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { useEventListener } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, Refusal, type Schema } from '@/api/client'
 import LateralBoard from '@/board/LateralBoard.vue'
@@ -24,6 +24,7 @@ import TwoWays from './TwoWays.vue'
 import { useReview, type NewAct } from './useReview'
 import ProblemText from '@/words/ProblemText.vue'
 
+const SeenPhotos = defineAsyncComponent(() => import('@/features/shop/SeenPhotos.vue'))
 const attempt = String(useRoute().params.attempt)
 const session = useSession()
 const queries = useQueryClient()
@@ -195,6 +196,7 @@ useEventListener(window, 'beforeprint', () => (unfolded.value = parts.value))
         />
       </section>
     </div>
+    <SeenPhotos :attempt="attempt" />
     <section class="panel">
       <div class="row">
         <h2 class="grow">{{ text('debrief.minutes-taught') }}</h2>

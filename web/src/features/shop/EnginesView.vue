@@ -63,6 +63,7 @@ const add = useMutation({
   <div class="page stack">
     <div class="row wrap">
       <h1 class="grow">{{ text('title.engines') }}</h1>
+      <v-btn to="/yard/instruments">{{ text('title.instruments') }}</v-btn>
       <v-btn to="/yard/study">{{ text('title.study') }}</v-btn>
       <v-btn to="/yard">{{ text('yard.title') }}</v-btn>
     </div>

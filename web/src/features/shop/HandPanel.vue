@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import '@/words/shop'
-import { computed, ref, watch } from 'vue'
+import { computed, watch } from 'vue'
 import type { Schema } from '@/api/client'
 import PartFields from '@/features/bench/PartFields.vue'
 import type { Written } from '@/features/bench/parts'
@@ -8,7 +8,9 @@ import { useLocalStorage } from '@/session/useLocalStorage'
 import TermedText from '@/words/TermedText.vue'
 import WhyBtn from '@/controls/WhyBtn.vue'
 import { capital, measures, text } from '@/words/words'
-import { canHear, hear } from './device'
+import DeviceHear from './DeviceHear.vue'
+import GaugePick from './GaugePick.vue'
+import PhotoPanel from './PhotoPanel.vue'
 import { fieldsOf, lacking, read } from './hand'
 
 /** A test on a real engine: what it wants, ticked as done, and what was read of it. */
@@ -32,6 +34,7 @@ const blank = (test: string) => ({
   /** What sent the reading, and the figure that it sent: another one is a hand's. */
   device: '',
   sent: '',
+  gauge: '',
 })
 // What is typed outlives a reload: it is kept until it is written down.
 const typed = useLocalStorage(`by-hand.${props.bench.id}`, blank(''))
@@ -71,22 +74,10 @@ const not = computed(() => {
   if (test.value.long && !(number(typed.value.ran) > 0)) return text('shop.lacks', { part: text('shop.ran') })
   return ''
 })
-const listening = ref(false)
-const unheard = ref('')
-async function listen() {
-  const t = test.value!
-  listening.value = true
-  unheard.value = ''
-  try {
-    const r = await hear((x) => x.test === t.id)
-    if (!r || typed.value.test !== t.id) return
-    set('', { ...typed.value.written[''], reading: r.reading, unit: r.unit })
-    typed.value = { ...typed.value, device: r.device, sent: r.reading }
-  } catch {
-    unheard.value = text('shop.not-heard')
-  } finally {
-    listening.value = false
-  }
+function heard(r: { test: string; reading: string; unit: string; device: string }) {
+  if (typed.value.test !== r.test) return
+  set('', { ...typed.value.written[''], reading: r.reading, unit: r.unit })
+  typed.value = { ...typed.value, device: r.device, sent: r.reading }
 }
 function write() {
   const t = test.value!
@@ -96,6 +87,7 @@ function write() {
     missed: t.conditions.filter((c) => !typed.value.ticked.includes(c)),
   }
   if (typed.value.device && e.reading === typed.value.sent) e.device = typed.value.device
+  if (typed.value.gauge) e.gauge = { id: typed.value.gauge }
   if (t.long) e.ran_min = number(typed.value.ran)
   if (number(typed.value.faltered) > 0) e.faltered_min = number(typed.value.faltered)
   if (number(typed.value.minute) > 0) e.clock_min = number(typed.value.minute)
@@ -149,10 +141,10 @@ function drop() {
           @update:model-value="set(p.id, $event)"
         />
       </template>
-      <template v-if="canHear() && test.kind === 'number'">
-        <v-btn :loading="listening" :disabled="busy" @click="listen">{{ text('shop.hear') }}</v-btn>
+      <template v-if="test.kind === 'number'">
+        <GaugePick v-model="typed.gauge" :test="test" :busy="busy" />
+        <DeviceHear :key="test.id" :attempt="bench.id" :test="test" :busy="busy" @heard="heard" />
         <p v-if="typed.device" class="small" role="status">{{ text('shop.heard', { device: typed.device }) }}</p>
-        <p v-if="unheard" class="refusal" role="alert">{{ unheard }}</p>
       </template>
       <div class="row times">
         <v-text-field
@@ -189,6 +181,7 @@ function drop() {
       <h2>{{ text('shop.hand') }}</h2>
       <p>{{ text('shop.hand-lead') }}</p>
       <p class="muted small">{{ text('shop.cautions') }}</p>
+      <PhotoPanel :attempt="bench.id" :busy="busy" />
     </template>
   </section>
 </template>

@@ -5,6 +5,7 @@ import PartFields from '@/features/bench/PartFields.vue'
 import type { Written } from '@/features/bench/parts'
 import WhyBtn from '@/controls/WhyBtn.vue'
 import { nameOf, text } from '@/words/words'
+import GaugePick from './GaugePick.vue'
 import { fieldsOf, lacking, read, said, type HandReading } from './hand'
 
 /** Readings of an engine as its instructor takes them, one of each test. */
@@ -17,7 +18,11 @@ const props = defineProps<{
 const at = defineModel<HandReading[]>({ required: true })
 const test = ref<string>()
 const written = ref<Record<string, Written>>({})
-watch(test, () => (written.value = {}))
+const gauge = ref('')
+watch(test, () => {
+  written.value = {}
+  gauge.value = ''
+})
 const chosen = computed(() => props.family.tests.find((t) => t.id === test.value))
 const fields = computed(() => (chosen.value ? fieldsOf(chosen.value) : []))
 const left = computed(() =>
@@ -32,7 +37,9 @@ const not = computed(() => {
   return part ? text('shop.lacks', { part }) : ''
 })
 function add() {
-  at.value = [...at.value, read(chosen.value!, written.value, false)]
+  const r = read(chosen.value!, written.value, false)
+  if (gauge.value) r.gauge = { id: gauge.value }
+  at.value = [...at.value, r]
   test.value = undefined
 }
 </script>
@@ -66,6 +73,7 @@ function add() {
         @update:model-value="written = { ...written, [p.id]: $event }"
       />
     </template>
+    <GaugePick v-if="chosen?.kind === 'number'" v-model="gauge" :test="chosen" />
     <WhyBtn v-if="chosen" :not="not" @click="add">{{ text('shop.add-reading') }}</WhyBtn>
   </fieldset>
 </template>
