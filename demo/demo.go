@@ -13,3 +13,10 @@ var Yard []byte
 //
 //go:embed scenarios.json
 var Scenarios []byte
+
+// Exam is a practical exam of the yard that has begun, JSON: engines with faults put in,
+// people who rotate over them, and the turns that are over. Its readings and turns are made
+// from the model by a test of internal/yard.
+//
+//go:embed exam.json
+var Exam []byte

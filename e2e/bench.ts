@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { expect, test, type Locator, type Page } from '@playwright/test'
 
-export const people = { tomasa: 'headgate-41', benna: 'weir-52', ines: 'ditch-07', rafi: 'ditch-08', juno: 'ditch-09', wenda: 'sluice-63' }
+export const people = { tomasa: 'headgate-41', benna: 'weir-52', ines: 'ditch-07', rafi: 'ditch-08', juno: 'ditch-09', wenda: 'sluice-63', teo: 'canal-14' }
 
 /**
  * Words of a job that are told once. Chance in a machine comes from a seed that

@@ -113,6 +113,10 @@ func serve(parent context.Context, o serveOptions) error {
 	if y.Library, err = yard.ParseLibrary(demo.Scenarios); err != nil {
 		return err
 	}
+	if y.Exam, err = yard.ParseExam(demo.Exam); err != nil {
+		return err
+	}
+	y.Exam.Queue = srv.Queue
 	if o.demo {
 		loaded, err := yard.Load(ctx, st, y, password.Standard, srv.Seed)
 		if err != nil {

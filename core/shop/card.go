@@ -36,6 +36,7 @@ const (
 	Bugged   = "bugged"   // the fault was put in
 	Seen     = "seen"     // the symptom is there, and how the engine reads with it
 	Given    = "given"    // it is given out with a job
+	Again    = "again"    // in an exam: the fault is in it as before, for whoever is next
 	Back     = "back"     // it was taken back
 	Undone   = "undone"   // the fault was taken out, and the engine checked
 	Released = "released" // it is fit again, with initials
@@ -44,9 +45,9 @@ const (
 // Act is one step of a card.
 type Act struct {
 	Kind string `json:"kind"`
-	// Readings are of the engine with its fault at Seen, and after it at Undone.
+	// Readings are of the engine with its fault at Seen and Again, and after it at Undone.
 	Readings []ledger.HandReading `json:"readings,omitempty"`
-	// Symptom: at Seen that it is there, at Undone that it is gone.
+	// Symptom: at Seen and Again that it is there, at Undone that it is gone.
 	Symptom bool `json:"symptom,omitempty"`
 	// Initials at Released, of whoever releases it.
 	Initials string `json:"initials,omitempty"`
@@ -54,7 +55,7 @@ type Act struct {
 
 // follows are the acts that may come after each.
 var follows = map[string][]string{
-	Bugged: {Seen, Undone}, Seen: {Given, Undone}, Given: {Back}, Back: {Undone}, Undone: {Undone, Released}, Released: nil,
+	Bugged: {Seen, Undone}, Seen: {Given, Undone}, Given: {Again, Back}, Again: {Again, Back}, Back: {Undone}, Undone: {Undone, Released}, Released: nil,
 }
 
 // most letters of a text on a card.
@@ -112,6 +113,16 @@ func (c *Card) State() string { return c.Acts[len(c.Acts)-1].Kind }
 // Open says that the engine is not fit yet.
 func (c *Card) Open() bool { return c.State() != Released }
 
+// SetAgain is how often the fault was put in again for whoever came next.
+func (c *Card) SetAgain() (n int) {
+	for _, a := range c.Acts {
+		if a.Kind == Again {
+			n++
+		}
+	}
+	return n
+}
+
 // bugged are the readings with the fault in it, nil before there are any.
 func (c *Card) bugged() []ledger.HandReading {
 	for _, a := range c.Acts {
@@ -138,7 +149,7 @@ func (c *Card) Allow(a Act, family string, sheet catalogue.Sheet, name string) *
 		return problem.New("kind", "shop.not-now", "state", "@shop.state."+c.State())
 	}
 	switch a.Kind {
-	case Seen, Undone:
+	case Seen, Again, Undone:
 		if p := (&ledger.Iron{Bugged: a.Readings}).Check(family, sheet); p != nil {
 			p.Path = "readings" + strings.TrimPrefix(p.Path, "bugged")
 			return p
@@ -146,8 +157,11 @@ func (c *Card) Allow(a Act, family string, sheet catalogue.Sheet, name string) *
 		if len(a.Readings) == 0 {
 			return problem.New("readings", "shop.no-readings")
 		}
-		if a.Kind == Seen && !a.Symptom {
+		if a.Kind != Undone && !a.Symptom {
 			return problem.New("symptom", "shop.symptom-not-there")
+		}
+		if off := Differ(family, sheet, c.bugged(), a.Readings); a.Kind == Again && len(off) > 0 {
+			return problem.New("readings", "shop.not-as-bugged", "test", off[0].Test)
 		}
 	case Released:
 		last := c.Acts[len(c.Acts)-1]

@@ -35,6 +35,9 @@ type Expected struct {
 const (
 	// severities are so many steps of a fault's severity that are tried.
 	severities = 20
+	// alike is by how many squared spreads two severities may differ that are told apart by
+	// nothing.
+	alike = 1e-6
 	// apart is how many spreads a reading may lie from the model's.
 	apart = 3.0
 	// otherWord is what a word that the model would not have said counts for, in squared
@@ -44,7 +47,8 @@ const (
 
 // Fit finds the severity at which the model reads most nearly as an engine was read, by
 // least squares in spreads of build and instrument, every test set up as a master would
-// and without noise. A fault that has no severity has 1. It fails on a machine that cannot
+// and without noise. Where the readings tell no severity from another, it is the one nearest
+// to the fault's own. A fault that has no severity has 1. It fails on a machine that cannot
 // be, and when the context ends.
 func Fit(ctx context.Context, family string, sheet catalogue.Sheet, fault machine.FaultSpec, read []ledger.HandReading) (Fitted, error) {
 	n := 1
@@ -66,7 +70,8 @@ func Fit(ctx context.Context, family string, sheet catalogue.Sheet, fault machin
 		if errs[i] != nil {
 			return Fitted{}, errs[i]
 		}
-		if costs[i] < costs[best] {
+		nearer := math.Abs(at(i)-fault.Severity) < math.Abs(at(best)-fault.Severity)
+		if less := costs[i] - costs[best]; less < -alike || (less < alike && nearer) {
 			best = i
 		}
 	}

@@ -47,6 +47,14 @@ func readings(t *testing.T, fault *machine.FaultSpec, seed uint64, tests ...stri
 
 var tests = []string{"compression-dry", "spark-gap", "fuel-flow", "jet-look", "leak-down"}
 
+// Readings that tell nothing of a fault leave its severity as it was put down.
+func TestASeverityThatNothingTells(t *testing.T) {
+	fault := machine.FaultSpec{ID: "needle-leaks", Severity: 0.7}
+	fit, err := shop.Fit(t.Context(), family, sheet, fault, readings(t, &fault, 0, "spark-gap"))
+	require.NoError(t, err)
+	assert.InDelta(t, 0.7, fit.Severity, 0.026)
+}
+
 func card(t *testing.T) *shop.Card {
 	return &shop.Card{Bug: shop.Bug{Fault: machine.FaultSpec{ID: "rings-worn", Severity: 0.8}, Done: "Rings of an old engine fitted.", Undo: "Own rings back.",
 		Complaint: "weak", Words: "No power left.", Sound: readings(t, nil, 0, tests...)}, Acts: []shop.Act{{Kind: shop.Bugged}}}

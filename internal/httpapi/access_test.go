@@ -27,7 +27,8 @@ var ids = regexp.MustCompile(`[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0
 func everything(t *testing.T, u *user, routes []string, attempt string) string {
 	var out bytes.Buffer
 	paths := []string{"/", "/assets/a.js", "/api/nowhere", "/api/attempts/" + uuid.NewString()}
-	fill := strings.NewReplacer(":attempt", attempt, ":family", "f4-bowl", ":machine", uuid.NewString(), ":bug", uuid.NewString(), ":photo", uuid.NewString(),
+	fill := strings.NewReplacer(":attempt", attempt, ":family", "f4-bowl", ":machine", uuid.NewString(), ":bug", uuid.NewString(),
+		":photo", uuid.NewString(), ":exam", uuid.NewString(),
 		":job", uuid.NewString(), "/*", "/bench/x")
 	for _, route := range routes {
 		if path, isGet := strings.CutPrefix(route, "GET "); isGet {

@@ -155,6 +155,7 @@ func (e ClassMemberRole) Valid() bool {
 
 // Defines values for EngineState.
 const (
+	EngineStateAgain  EngineState = "again"
 	EngineStateBack   EngineState = "back"
 	EngineStateBugged EngineState = "bugged"
 	EngineStateFit    EngineState = "fit"
@@ -166,6 +167,8 @@ const (
 // Valid indicates whether the value is a known member of the EngineState enum.
 func (e EngineState) Valid() bool {
 	switch e {
+	case EngineStateAgain:
+		return true
 	case EngineStateBack:
 		return true
 	case EngineStateBugged:
@@ -805,6 +808,9 @@ type BugCard struct {
 	Attempt *openapi_types.UUID `json:"attempt,omitempty"`
 	Bug     Bug                 `json:"bug"`
 
+	// Exam The exam that it was given out in
+	Exam *openapi_types.UUID `json:"exam,omitempty"`
+
 	// Fit What the model makes of the engine with its fault
 	Fit *FittedBug         `json:"fit,omitempty"`
 	Id  openapi_types.UUID `json:"id"`
@@ -984,6 +990,67 @@ type EvaluationSpec struct {
 
 // Event defines model for Event.
 type Event = ledger.Event
+
+// Exam defines model for Exam.
+type Exam struct {
+	Engines  int                `json:"engines"`
+	Id       openapi_types.UUID `json:"id"`
+	People   int                `json:"people"`
+	StartsAt time.Time          `json:"starts_at"`
+	Title    string             `json:"title"`
+}
+
+// ExamEngine defines model for ExamEngine.
+type ExamEngine struct {
+	// Again The fault is to be put in again for whoever is next
+	Again     bool               `json:"again"`
+	Code      string             `json:"code"`
+	Done      string             `json:"done"`
+	MachineId openapi_types.UUID `json:"machine_id"`
+	Name      string             `json:"name"`
+	State     EngineState        `json:"state"`
+}
+
+// ExamFile defines model for ExamFile.
+type ExamFile struct {
+	DebriefAt *time.Time         `json:"debrief_at,omitempty"`
+	Engines   []ExamEngine       `json:"engines"`
+	Id        openapi_types.UUID `json:"id"`
+	Minutes   int                `json:"minutes"`
+	People    []ExamPerson       `json:"people"`
+	Rest      int                `json:"rest"`
+	Rounds    []ExamRound        `json:"rounds"`
+	StartsAt  time.Time          `json:"starts_at"`
+	Title     string             `json:"title"`
+}
+
+// ExamPerson defines model for ExamPerson.
+type ExamPerson struct {
+	Id   openapi_types.UUID `json:"id"`
+	Name string             `json:"name"`
+}
+
+// ExamRound defines model for ExamRound.
+type ExamRound struct {
+	At    time.Time  `json:"at"`
+	Turns []ExamTurn `json:"turns"`
+}
+
+// ExamTurn defines model for ExamTurn.
+type ExamTurn struct {
+	Attempt openapi_types.UUID `json:"attempt"`
+
+	// Engine Its place, from 0
+	Engine  int      `json:"engine"`
+	Mark    *float64 `json:"mark,omitempty"`
+	Of      *float64 `json:"of,omitempty"`
+	Outcome *string  `json:"outcome,omitempty"`
+
+	// Person Their place, from 0
+	Person int          `json:"person"`
+	Signed *bool        `json:"signed,omitempty"`
+	State  AttemptState `json:"state"`
+}
 
 // Family defines model for Family.
 type Family struct {
@@ -1395,6 +1462,30 @@ type NewEvent struct {
 	After    int32              `json:"after"`
 	ClientId openapi_types.UUID `json:"client_id"`
 	Event    Event              `json:"event"`
+}
+
+// NewExam defines model for NewExam.
+type NewExam struct {
+	// Bugs The cards of its engines, which are ready to be given out
+	Bugs []openapi_types.UUID `json:"bugs"`
+
+	// DebriefAt From when debriefs are read; not before the last turn has ended
+	DebriefAt time.Time `json:"debrief_at"`
+
+	// Id Made by the client; a retry sends the same
+	Id         openapi_types.UUID `json:"id"`
+	LimitMoney float64            `json:"limit_money"`
+
+	// Minutes Of a turn
+	Minutes int `json:"minutes"`
+
+	// People In the order of the plan
+	People []openapi_types.UUID `json:"people"`
+
+	// Rest From one turn to the next
+	Rest     int       `json:"rest"`
+	StartsAt time.Time `json:"starts_at"`
+	Title    string    `json:"title"`
 }
 
 // NewProcedure defines model for NewProcedure.
@@ -2330,6 +2421,9 @@ type Limit = int
 // OnBug defines model for onBug.
 type OnBug = openapi_types.UUID
 
+// OnExam defines model for onExam.
+type OnExam = openapi_types.UUID
+
 // OnMachine defines model for onMachine.
 type OnMachine = openapi_types.UUID
 
@@ -2682,6 +2776,9 @@ type AddBugJSONRequestBody AddBugJSONBody
 // EvaluateProcedureJSONRequestBody defines body for EvaluateProcedure for application/json ContentType.
 type EvaluateProcedureJSONRequestBody = EvaluationSpec
 
+// AddExamJSONRequestBody defines body for AddExam for application/json ContentType.
+type AddExamJSONRequestBody = NewExam
+
 // GenerateScenariosJSONRequestBody defines body for GenerateScenarios for application/json ContentType.
 type GenerateScenariosJSONRequestBody GenerateScenariosJSONBody
 
@@ -2954,6 +3051,15 @@ type ServerInterface interface {
 
 	// (POST /api/evaluations)
 	EvaluateProcedure(ctx *echo.Context) error
+
+	// (GET /api/exams)
+	ListExams(ctx *echo.Context) error
+
+	// (POST /api/exams)
+	AddExam(ctx *echo.Context) error
+
+	// (GET /api/exams/{exam})
+	GetExam(ctx *echo.Context, exam OnExam) error
 
 	// (GET /api/families/{family})
 	GetFamily(ctx *echo.Context, family string) error
@@ -3975,6 +4081,40 @@ func (w *ServerInterfaceWrapper) EvaluateProcedure(ctx *echo.Context) error {
 	return err
 }
 
+// ListExams converts echo context to params.
+func (w *ServerInterfaceWrapper) ListExams(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListExams(ctx)
+	return err
+}
+
+// AddExam converts echo context to params.
+func (w *ServerInterfaceWrapper) AddExam(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddExam(ctx)
+	return err
+}
+
+// GetExam converts echo context to params.
+func (w *ServerInterfaceWrapper) GetExam(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "exam" -------------
+	var exam OnExam
+
+	err = runtime.BindStyledParameterWithOptions("simple", "exam", ctx.Param("exam"), &exam, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter exam: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetExam(ctx, exam)
+	return err
+}
+
 // GetFamily converts echo context to params.
 func (w *ServerInterfaceWrapper) GetFamily(ctx *echo.Context) error {
 	var err error
@@ -4904,6 +5044,9 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.POST(options.BaseURL+"/api/walls/:wall/steps", wrapper.StepWall, options.OperationMiddlewares["stepWall"]...)
 	router.GET(options.BaseURL+"/api/walls/:wall/changes", wrapper.WatchWall, options.OperationMiddlewares["watchWall"]...)
 	router.POST(options.BaseURL+"/api/studies", wrapper.AnalyseStudy, options.OperationMiddlewares["analyseStudy"]...)
+	router.GET(options.BaseURL+"/api/exams", wrapper.ListExams, options.OperationMiddlewares["listExams"]...)
+	router.POST(options.BaseURL+"/api/exams", wrapper.AddExam, options.OperationMiddlewares["addExam"]...)
+	router.GET(options.BaseURL+"/api/exams/:exam", wrapper.GetExam, options.OperationMiddlewares["getExam"]...)
 	router.GET(options.BaseURL+"/api/instruments", wrapper.ListInstruments, options.OperationMiddlewares["listInstruments"]...)
 	router.PUT(options.BaseURL+"/api/instruments", wrapper.KeepInstrument, options.OperationMiddlewares["keepInstrument"]...)
 	router.POST(options.BaseURL+"/api/device-readings", wrapper.PostDeviceReading, options.OperationMiddlewares["postDeviceReading"]...)
@@ -7081,6 +7224,122 @@ type EvaluateProceduredefaultJSONResponse struct {
 }
 
 func (response EvaluateProceduredefaultJSONResponse) VisitEvaluateProcedureResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListExamsRequestObject struct {
+}
+
+type ListExamsResponseObject interface {
+	VisitListExamsResponse(w http.ResponseWriter) error
+}
+
+type ListExams200JSONResponse []Exam
+
+func (response ListExams200JSONResponse) VisitListExamsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListExamsdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ListExamsdefaultJSONResponse) VisitListExamsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddExamRequestObject struct {
+	Body *AddExamJSONRequestBody
+}
+
+type AddExamResponseObject interface {
+	VisitAddExamResponse(w http.ResponseWriter) error
+}
+
+type AddExam200JSONResponse ExamFile
+
+func (response AddExam200JSONResponse) VisitAddExamResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddExamdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response AddExamdefaultJSONResponse) VisitAddExamResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetExamRequestObject struct {
+	Exam OnExam `json:"exam"`
+}
+
+type GetExamResponseObject interface {
+	VisitGetExamResponse(w http.ResponseWriter) error
+}
+
+type GetExam200JSONResponse ExamFile
+
+func (response GetExam200JSONResponse) VisitGetExamResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetExamdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetExamdefaultJSONResponse) VisitGetExamResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10078,6 +10337,15 @@ type StrictServerInterface interface {
 	// (POST /api/evaluations)
 	EvaluateProcedure(ctx context.Context, request EvaluateProcedureRequestObject) (EvaluateProcedureResponseObject, error)
 
+	// (GET /api/exams)
+	ListExams(ctx context.Context, request ListExamsRequestObject) (ListExamsResponseObject, error)
+
+	// (POST /api/exams)
+	AddExam(ctx context.Context, request AddExamRequestObject) (AddExamResponseObject, error)
+
+	// (GET /api/exams/{exam})
+	GetExam(ctx context.Context, request GetExamRequestObject) (GetExamResponseObject, error)
+
 	// (GET /api/families/{family})
 	GetFamily(ctx context.Context, request GetFamilyRequestObject) (GetFamilyResponseObject, error)
 
@@ -12080,6 +12348,100 @@ func (sh *strictHandler) EvaluateProcedure(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(EvaluateProcedureResponseObject); ok {
 		return validResponse.VisitEvaluateProcedureResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// ListExams operation middleware
+func (sh *strictHandler) ListExams(ctx *echo.Context) error {
+	var request ListExamsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListExams(ctx.Request().Context(), request.(ListExamsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListExams")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListExamsResponseObject); ok {
+		return validResponse.VisitListExamsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddExam operation middleware
+func (sh *strictHandler) AddExam(ctx *echo.Context) error {
+	var request AddExamRequestObject
+
+	var body AddExamJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddExam(ctx.Request().Context(), request.(AddExamRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddExam")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddExamResponseObject); ok {
+		return validResponse.VisitAddExamResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetExam operation middleware
+func (sh *strictHandler) GetExam(ctx *echo.Context, exam OnExam) error {
+	var request GetExamRequestObject
+
+	request.Exam = exam
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetExam(ctx.Request().Context(), request.(GetExamRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetExam")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetExamResponseObject); ok {
+		return validResponse.VisitGetExamResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -14609,385 +14971,395 @@ func (sh *strictHandler) VoteAtWall(ctx *echo.Context, wall OnWall) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P3tkhw3ki4I3wos39dM55gFi0W11DtD2vwosUl9jCjysDgtszOS1UFmIDPBigRCAUQls2k029vYu9hr",
-	"2EvZK1mDO4D4AiIQmVlFqufMj2mqMgIBOByAw/3xxz8uVnJXSsGEVounHxclreiOaVbBf1Gt2a7U5p9c",
-	"LJ4uSqq3i2wh6I4tnvpfs0XF/qh5xfLFU13VLFuo1ZbtqHltLasd1Yuni7rm+SJb6ENpXlW64mKz+PQp",
-	"WxR8x+ELOVOripeaS/OpH+Se7Kg4EC1JwZUmVJOdVOZr0JU/alYdmr5gK+0v52xN60Ivnn57mS129APf",
-	"1bvF068vzX9xgf/1xHeIC802rIIeSfFdvYmMeVlvThyvFK/oassFi3xhZ3899StvtlLLyDdK+O3UL/xK",
-	"iyLygb356ZT2P5mXVSmFYqCJL6pKVuYfKyk0E6AwtCwLvqJGYR6/V0ZrPra+8P+v2HrxdPH/e9wo+GP8",
-	"VT3G1uArXa17y9a1Yvkzst9SnZH9llWMUJGTrdwbTdwxkROuQQC2MfOtqxW+/3FRVrJklebYa56b/98b",
-	"W7a45QJ+YMIo4X8uyoqtaA1NZIuy4jsz+6rk5j/3tNotfs+Gjey4qDV+xgszl/WyYI04Rb1bGqV28/Ix",
-	"MI/NHP3nAqYCHrWdbD7TdEEu37OVNo1erTWrrla4c9A852YItHjTksGaFoplPbFQ8575h1+Il8GF2O4a",
-	"vhPsBUq5+wkjkrqgQfFHZoWLssahcM12akqHrnj+o3nDvGrbolVFDwu3p6ngVyITkS2UrKtV+CdNzaxO",
-	"9+cdPDc2qU4s/nO+r378ERHjWAdy3vLNNlEFI2Iv5P40Hc4WStNKJzZSCzxt0hcCvOE+gv3NcNwRUb1l",
-	"Cg6evqzi/aeHsLJEOpst7mhRs6QR9wZmx4Tv2w9EhvHOaV1vxhnNu6tkqK+95VDJffcN/4+ECes31v3v",
-	"3vCwc/aLkXGp4Zgoz2ct/FC/1nTHC7fvp7TzC92xYEtmUmZJuL9VcpABNtPqWFAeghYHxUMyQeuu/X2/",
-	"N2fmGIaTMmy4ybVmAs5QsqeKcEGkYKRidLWFP2h6ywRZy4pQIfWWVc8IFcR87gBPckXM37nYEAFSyhpZ",
-	"dHs5/xQM70Ka71hkqMZ0md4x4Cn3Bdfe+PHZn/f3ctmd9nkTsiuZs4yGP2/4nen1tOWVLQp2x4rhvD4x",
-	"9s+3xEwnzupeVrcsJ7LWGbm0ppI2U46zR26F3ItFFuhMIeWtahtAa8ors6nSyvSoYPT2ELR5KmPsDbv2",
-	"ilFBrKRNL/VWKkbkmii5Y0uZH0gjnWz2lmlFlzUT4GTUlrrrnBtdyoTvaHVrb1rdqWbO2k3Q6Rkn8C0t",
-	"S5r47IxjOaRx/WNn4b6e2cFNHqSK6Zu6HFsQKynQ5Ayu6B3NWXgt7LhSnW2gvdiZSjAP4Kms1QHfqP1u",
-	"yuxrsx2OrffgsJZJNwpaorEiq5wZWSumH9XlGe4R0X2yJyF7ezDzvTxyO9RVrfTY+UKJmQfYi4zQzRYk",
-	"3Oakt4wscZYi4l12Z7qtA+Z0OoN62O9jc0kjriuhhiN+t2VkzSulYbwKN9mVVNrveXJNYKYzuKv6c3fJ",
-	"tIbpj4pA24vYqVoRFku6uniJ2Q7P15e+DdTs1d5UcQJ2qtXsMfbsbXZktzoH380WHx5t5CP3bWs9XXgz",
-	"qvX7I74rJd5LwDnydPEPKt6zSj5eyYo9du9C16+UYkrt7PHd2wc2lAuUb5Jd+ZZRJUVIv1a0VuxGbWnF",
-	"Eid2VVAVtkDZSgq5O0x6WuxjYCAXihWHG7paOcsx/Qph+hpeklsq8ht5h3o81pUfqMhf3zUvsfxmSVe3",
-	"yXL9ma3jl/2beQvGviMFOyS+saO3TG35eoaH4pV7JWh7zOrvTuasuLljlYoetzPGgqdS6jBem6fDNyVZ",
-	"65XES3V3y/R2WWZM0UcHpjMiK3vDMPcOc8uQa7Jka1mxkBVcJo6llFzMmJM35vHQUMpKyvXk25W8Q0lU",
-	"jOZcbNScXSGPrC3FwH2Z3tY1vhBs65YXxYyWzOPXZj+MNFaWvZ1iorUy2I6mwktrtAH/INofepv87Xfw",
-	"dODjd6zK+eoc2/eeKj1DGr+ax4PtyAoHNt6NkvLq7+An6h+usBn3NwUnsGZVZv7ocgeJWVbdY2h4LDQS",
-	"a2lmS+H9kmvPa3dHb3a3/u7s9qnuDuxF29lmG/1zImsfNs0J2FjZuIb9IpgyHuDMv2gd/TOMB3gJTQe0",
-	"dJ6bu/PQdijLignNI47l5ucb9M5OOgfiBsGqkIqpG9pzxFLNHmmMaAxeydmy4mxt3+nu4P8hNC+MGW9M",
-	"ekXso4QrcstKTcw8k3Uld2S/lWQLXonO3X7su+tK/gMt/InNdlmwXeO6nhTOe7m8sSdD0FQ5xlKw4cCb",
-	"lcxZ5J6LD0S9y8amTf3YrK7heZXyYMnEPM1oHeyh38y7Adfjj+7as6kFkcI5F4ndosyBb+6FsG/hVYmD",
-	"v2jJyIbfmRulYPumO0spC0ZhKy7rqpQqYGi8A0+mlqSs6EpzxcDOsK2Z3e8ZoUvFhEZvJ3kvl6Tgt4xQ",
-	"cSDQO7OT+DigaWOFsV/V8cy3ggV8I0KDvyIlq5QUsBjwIXMZlut1cERKUz0dU8K95RqexZMjV4nRk9Zi",
-	"6ClpT6lds65PY7t3az/r715B7zb2/w3dsNDtF2y/gSB/tZ5MRgT7oElJN8yoFBcqIxw0qAIPtRRB1R0G",
-	"ORIkDLv31J0WGxwZ57WbU6dQqM5cPDLnlr3eoi8Tj8tH9iizG2JI3a7qnOufLVyhd7gsZa1D8pM7swgw",
-	"hN6Y3M6jb38yItxEZEhXYXfCnC1keRh27YXvjPcMu+NjyZggrKLWURCOGfsvc6H/+s1iMmgNC4GCZ8PY",
-	"CRRsABRbaBq/Y1vrx+sKOudKm61BVumK9QPPcyZeAgQmGK2qC3221rQsZljpRkvB3plSeNvJrCMA+7Ww",
-	"/AR6VHsLXVrbKAxRiHsfmpY7xk1Xp16iEcKEV/CdxA0ih0ummGOZrKTQlSxGABUfB5iVN1LBc4osD8Q2",
-	"8AwuuOAoFBL03Oh4IeUtywmuvR1XCveCwWjziq71HHcKhBgPQVGC4zJ0WqFH871cDo+nbLHf8tXWrE12",
-	"xypr3kHUEAapt2ynWHFn5CHqogCHTsRx6iSKwtBbM3I8fUyzbd/opA9qy5WWVXiYW1nkgR5caUJJxWhB",
-	"mNhwwTLc+pymbCQz50jjhkhziCwVq+7CHpGtDAj7nZRkK50JYs+CoUmQaOWaG11VO1/lWEd/bJ4071Xo",
-	"OhrYbLyJJYq+uLw/myvzA1psh9LYNiI4iEkbnOWbGc6nn+FxOP8+m+vPLNvJfppnznNdmO0YbFscxtRf",
-	"ZItNzXM4SNkHGoGvzfEXlnhbS1+qpbX4xkQGpwWYhp8cQO1GiiJgNnhHKqnAK6IIrRhZ0qpi4ZWk2B9h",
-	"7VNbxtJdQdfm6ZjuqZIXoeOoZgUpOFME7AwLsjjAcSCJYux8twEfJ+udRx7NaDfdLb1jaF/hG3P2XG3+",
-	"N90HRw8xcemK0yK0/ShCa701Rqmsbs05k5k7E9j/FVvJKjzDc25C7lrTuRHZIzP1auTOnuGVqOvIQgVD",
-	"DWxfpNzveOZ5M8NNYuYWrt0eM2s02Qmw67y7TNzZ7mTrVBIPoah99nxLBS7OmDlmjnTEnumqZgN7x5zq",
-	"O2bECIFPaBQVzaxKvPHrLXWnKswkXemM7Lne4mGit+wATwu5f0bM93xQQLeuJhfkSphX8Y97ak062y5X",
-	"hAq1ZxXLsWlaFNbFsLv4TSz6qNfIptDTGPPUhOPQStAJ1N1uh1KCq6sb0FoWhdyzPCNUkTWtLJLH331W",
-	"cseeNZe0NUoKd5Ito/lgPCFj2HxVaVYSLsi6kkIbc41rRcqCrtgzAqF6cSAYoa8YTAJCh2xfTDfMTkUF",
-	"YW07pbWJMnN1DX+7oEpjB1bUtmMswFVRowPI2D9KyzK4pgu2Dl5nzQiMBM3v5H2tjP22D3qt1uFdv6RK",
-	"zXDcv4HHrzWLBDNYOd3Chvn3uS5S8GvwmL2tghfb9trJO7qgXdAk4CCw0PDIPFl3HG45Gf6bAqTDbSyp",
-	"90n4/lUYVDH/9hfYbqg5GuwNAoCMEHawanwgZhMg+4przQTJ5V6QvayLnOzoLcvMEgDoY+iqtYWLdUjr",
-	"cNVygS5LPBWekZJVKybgp63cwzreAGLS/ClVYj/zW1Ycorf5An6O9AnGq0pGb2HL3EmlM5ebQ/S2Yuws",
-	"vehppzuNbNe83DLUsahuvqPFbQi03g/Zhna2491MV8Qe5lNupNgV64+aqR6wbWhdxryWuJ4IrFoIoAQ3",
-	"0TkGjO+O82M1FgY2kwJuKmndRd21rSmqV9sRjz7603E3L6hSGVHSHvnEdc4sCWUOMokRo3UhAWbY/1pv",
-	"gLZbTR8yqx5hnVI8Z28RGtmDbH4o2UqzfOZtkCtZuGBGCtqgkiuW11X46masEFnrGypumEhtci8rNfcO",
-	"u69kD0w88exNmZqh0Z8eP+BsKOJ+51vi7HzXdXggoQlDy3/84i0c+KnR2abTZjg2mXBGfpTZLAvK0cGy",
-	"ox9+ZmJjvvLXy1AQVaJvvvXc15eXoSdtPuQsT6+StUi3XH6gIm8BTXb0w4/42jeXoTSHXKZ13O9VU4+G",
-	"/McLKyL7wawl3VbkCYY5oQ5qK8uL7yABNFUTzCtOCa4wqDFDD7jgmtOiP/QnX2fTCGCzFS4A9w//a3ER",
-	"RgQ2t7RgEOsIwuzngotmzbs67EotdyHD0Ng8YNvA5QBCqVKs8FiDyWxlj8ja3st4IJQU2+1BSinTfLXS",
-	"R05zBIixmhFt+a7exKz/VkZ2V3ivzYVN7hz+2Z2Y7chDzNpY4gY10SN05k/uHy+NEZzb5xPNHbleBwcE",
-	"d8ANF+aKKFVQBaxD3Wiswrv/nivWvv8ne9XX63dMTZuiMARMA4dJxe4HrQU7jWewLwNO+GZriO4FZ1/Y",
-	"I0s5ZeG1zccWnsu1EpIh+jrycAC6sH8dWrciOXvFQszC9hRVx9gsrskMO4jtYJ/SIGF20MfhwZ47hFbP",
-	"PhW5GmjdCVcU64FL1iTo1isWy+qE7Nq0DmrWgYK3kw2SPB04HuvugMb85zMUUzO6oEqakYzkTbZ+GfWm",
-	"e/x/ZhVJJXgpWjo+dFNgM86v4gOs5g+Qeukz2YaXtXlOItffrBltVFIvcj7X7knW1S0r8g7XB9JM9CIi",
-	"5hOkrDX4O+ke/NnDO2hLoXugkTtWHTxWBH0yXCP4UMg9kZ2IxvTC8cbRt5eXYwtheBwSo63eoQuJZln6",
-	"ehkGPgTdsWcdr7eQ2jpmD6z9ka7hnY2svYknIwpll+HksrMbSAghUxb0EI9qIjYuaYIqWbBuLl0Lc4bB",
-	"75UG1wLuuvDPlZRVzgU1P/w+NWrbmazbbfvl4NgxXhOnX0jluCjYXScw3vZ+45GZTlhROtzJCanqbZ6F",
-	"pj3Xz7Ao7kIKEBlvtPNC6gi6dL2eRw+BAEtoL9jfiuVGe2gxlyXF9b21ov4ltPRKqpS5x85ffU7wroFQ",
-	"//+GwOv50PJORtvoQdg82b3gTK7UEdjRFAzkdJyEA/xOw8jtcyD8O87206kX5qlf5H6Gn7bh4upsV6eE",
-	"nGk7McH2PKQhL5pMwFO4GeYAQjwPQMqzbM0qJlBNExNnDrHrt29spsO09d6MYdZiLWsX7OzvsO2s5L5n",
-	"TbGCKTXrrZ4+DZEDw6EPh9WQILgutAfRnou0i9ALn2JzxEXoBbgOQrQBkSXvPKmBqJeP/WuJcM7uy9nC",
-	"x7CtEQWeEotNHENHwk/xTQZh2kGMdRsZaf4HHyUW0R2wb+0qT7zfzT85FXMQmxBB0zS8COeryTXgmKQ2",
-	"GHiT7TM2CQBNhwnoa3YjB3+G253Pb5DtafEDs0N3owluhTCElzzEm7SiVT7LBRjOCTBXVKfX09I8K+as",
-	"J0jbjwZzhCOMy2WQnrCGWVzWG3R2jLqsQ35qTwoYjp1D0IcsD4AByRmCdBqCSwSXmpuyojtmbnUvxKbg",
-	"antBzGUajkELmYXXIdvQPLZjStENU48vhpgYy4iYBPNo8ssGifpRq4RFPHswrARkCTwFz+ttxKzBXk1a",
-	"HCuPCIPnbd+Cs39Hi9oFOXs3ffzJOuBG9bl5EhzRYm76M6TBBbOfe+DS8cxnJqbTFrjPSoXGR2QSZI0c",
-	"RdOfbdzbQyn1lqkZjGUvaTiheDwqbUzHHm1AGxGrWTkjX1yz8iXf1OF8cS21vWaNokTxqbFIs+9y60xo",
-	"ycv12n+xNTHJIeWWBhwbWW6auC7Z6pQgc28DZXyzRQ6dUpZ1AZ941krlouLQdQp9E4w3y1WtRjCCgDHk",
-	"AN5sY6oqRvZUuHTs8eD3TKOmo6gTe3NLzlHzoR1KbtoOr3dHWjuDJnXVBwAExbwq5OrWGOVBUJBnRHLZ",
-	"SL0EC0chpLgLtL6XyyaNNsiXFqBtbVHGNL6q8FjRR7ujH9p//PoylHXlfD1TIsjZnfVDBCwByL5tqVgD",
-	"crX0vmA6u6wSnaDYA9xCWP1poVmFcJXwha9hpf7mckKqG1pPZzR8Dw+ZpytLftbxB4Uy1ut8w/KUJ/v4",
-	"AjfNiCD3yY1M6OpgM00XbgbNCiqR4m9POSIyFjZJI1ssD5ieGswSsbnrU70bvY3PEHNDDddVpOeO6Q0g",
-	"55Z4rL+YLEycAa5cE81Xt13qyimNaUIDXwciA13PZDs53UUMYrGjGXtOukLY1ZQyLkdjO9VkwIv5TdCJ",
-	"OcxYHJwwmAcAosEps/11KSmKKHODhntdby/6NvCBioqzrOPKkf5NnWxh8YaDL3Z1JcyEYrouz7E1O8a3",
-	"qWGkTr0jNDZasD2EUfjapTRYLH6zkWuJeQPACuJcNFOySNa2uQAiBOBe4JGfbtvZ1BvzxZf+BjCwCGYR",
-	"NV1FeZpm4ZGiTMU0d+fuae0sC5qzgKn4krGCVQqzQHmFybJI7ShW24zsdsHQazqZNFARnUEQ3hBUESNk",
-	"BXgk4p5judmUjPmRCk8a+XSTMp6GxLAnd7Ctu1mYDnkXFutMdgFAm/67WVmheyr9xyzP2Q/wfKilWEyU",
-	"anMOnEELoj5T2PXZLLK21TYcf4D80xkNmedjooXTYA7tmzk8wuAdZHSIaT8VRO4Fq8iOHoiiB1B+uTdX",
-	"E8jTQkqMU1cCsKOmJ4smg/2sG9jrSTOfWUNRgR/3S6iTY+lU2CMGaYvWDCfUb0V+U+1sKh0Z+4nzG2fo",
-	"xvnSOlsD07Fk5rRE2ljBiPNscPWMUAJQ6DZHAhGSOCR1D3XBNADyT6X0d3ifSDpOYDeZzBv2JOYn5ren",
-	"0kC6rLxx6wGeatjDy5mMyB7AP4R7tNJITpkJ6NnoXSK90WYcBRe3oxNcyQi5a6r4sdLRRGotfAaeNQ0n",
-	"EbQfxYVwEteBc8zP4DqoeDJZ/Pxkn0hKBX40lGHeT8mxhaEssNIqmNOJrNlDWkqc7EN9iZC347ynjdUR",
-	"iNUNzMLJaQCfSyS/LWJ5GIWZ+ZVxE2Mecsklpdqeu/74oyh4qqDz/ZQ6QOmVBUZKIkUr47hb3bgYWrUH",
-	"mgI/+LUJ5VtRTQu5qdmFFUW6+vlXUf3g9bD+bSpZl/NwfVTp5G0q+dH5IIDZtWtaCKczYAhRcE3tG4dl",
-	"QvnYsYf12uewzwEq3/F8AC0Kgc0av97lyLE+5UxZ8yLkEspGdoPxJnuSdBuC/U4aRsdJ7iiMTpMtFM02",
-	"R7pOSKVXDtrusoK43mKub9A8ZR/AfFaxLOo7VnGdjsWyzfWMrD4oMr0SGYxrOlhZeL7v8NKYU5GiQh4P",
-	"/HJmezu7toKXXNaIuCuglAw7nPpjkuxeQmZ3gM9TzLpkQzNIGRg6zn3BpDC4RG3lXjxzLHo2lOQDSy4D",
-	"LyX9Dr+U3u/vsWehC7AD4Q9SB8yicRTcaYh816vMyzW4bRoZ2sTWkKsyzBQt7yJVR8YS11bbsZS2AAmD",
-	"L1QFkb3FqN88dVmdbHiE/cdOkhECS6puQ9yCDfVBn+jR8RIFuVVnAKwn0ypGoCqFtUgml6DlbTHPz+KI",
-	"/vLZtGl1q05kngHik3EKmfuDWacTfI/QdY/xfszIygH0XRoXkMJ1quh6MmL+H/CU1cBWeZNYySlHUuUT",
-	"NOcyAjc4/VgSUCJK38qj6XVK0QNPdoKqGdyHKqv5fQ7dfTGvctCWVpv0h+Vt8rOSFzerxIfRUEx+HIz8",
-	"G3smpDxfyP3NrohHhodv1GyeHAu6W+bJRfsYvZ3V+o4KvpZFfnObXBgQtSrVm1XvyhltV+Uu1TVQ0ur2",
-	"5vYu1T9Ixe3NHV3V9W5Gd/S2ktqaVClXBMXmKEMw42KBQhj2uKM6WXs9dtWw043eBPtV2dZ0r2ItoXY0",
-	"qTWLbqW2RNNaY35tTpj/die7wK0m/QLgKuMbyX3v8FCjt/VQKMoDQRwqxMN3mkKCXG8vyI9aEahVSTBa",
-	"Agm/iCPbcKVZhdwTkIcB3FNCDwHhs+tjT6EWjO2cdwrSxigXeCpQAWV5FFDhe3PJaRJtZkzGO4s09KR6",
-	"dhK44y6RtYaJGGLsO4mHKUVZQoy+ObNM4mRV8F5h2Ghl3Iep9HYcpXJv9pFYvZMMOM4cC58NWQTf+5tw",
-	"z0l+asGftHdS+ShOtuybdNHB9Rl8TEO++paLb36JmztacRoMmRtzE1hS2R81LcwnFaIKc0YLfTKbn88H",
-	"dc7RcUPT9zOkG74IwExks8cNTbk8IRSR5hudmRnh/JaTfFXO193qwbdhnjKo/3UTJf9uVYIb99/G80ma",
-	"0mjNt9LctH6mjvLTtnmA5k31PODy/4ayJoFR0/t7bpymOZF55Iq8phXRe0lKJssCOLuwZINPsdvRAyk4",
-	"I+B3fkYubXZdzptsm3m5BkdBOEEkaZZRW+2Pso8sGO1kuoqy4dQ/F9tGq8Xgzm7Omu0hUvlpUzEWiaus",
-	"fYQ4uM7C3fY5qumO2FTKIluE27q11y5oi33J3FCCImhRYc7MrQqcWsHlObD5w1lOMmdp6O4ZIa3ZtwV/",
-	"bTMCgYSz465uPwrFczYv7dHcFGcc7XCxTEdPDDAu1gPnPHL49ZCK4FiOyL47rf5WY7A8CRgshaSdVB2e",
-	"I2mXZcjsbn9H59Klpdz8pZ0Q8WTSB9JOrvPQytaNxYwsMg+tmkT9uOBBijweYMZSDtoeVlDwoKTKXUoB",
-	"qG3sf7WiRbh4CoAwb3a72Q7M4RG6pxX6GPZo8xGuMvL//N/PMxtgbPF0dd3P8c9Z93JwXW1omd7vLaNV",
-	"Pi9sV0Q3fMFYnuxYc0H1/vzxFeTz626CD6ACbHKPJYPYsiJHMtThyVoXRQS2YRo8RMADoAxTwQh4CDkm",
-	"ZTIfNz6skp/G7PUjQ0xvID/KF0/ZMU24IBTID0Kxpon8oWFxuh8Q5W0Jem1NIut44blnJlRMP6rL4BdL",
-	"G3CbYRnUlTgK3GhJSltgiYMDW08djhAkv2htQ+ln4xIhCJ+yxU/oquqTxULE6EwlRWf7UxLcJYGkfnsg",
-	"jnXzJ7mEc3PcR6HQzui5KLxMQmfBT3IZK/hqoYen1HudDPjNrQBrJv34yq9OijP9L4XmujaHVuI20/gR",
-	"VaTgq13kvlCDsn9RTB9Jj/kkhJVbFZTvkhxHBVXK2jKBqpDm1w59uOs4F5ATgdnMCeXQH6Yu6Fil9OZD",
-	"rULpymWcWchX4me6hWZ7jKGdUjRES2nLM2JNBULxLLYVa9rUCOc3ce/TfIY4266ICkBTcfsMS92QP2pa",
-	"aVuIjOseCsxoP+WJZloMbwak+HSlnxHniHVpO666OZTXcz6WFKVt1TGd9mnGVhDPm9DNe7m0JrTpS1Oc",
-	"xTt+zF7GlAYH0JIhIwNUR0/p7i0PFRpjSitLC98UJEX2kHaO6DOoyhabl1Bm/l+nMvMvP1cd0LkXNJnG",
-	"AdEOXcR2lr2nXSOKMTVn6zLn6Q0XNxC2Cq0pKoj5zWwonRRvSNOPlKpNJnJ5a5l83rJ1oMznsOGqXlZ8",
-	"0nZ5i0/BRYAJWiEZZYDmxv7qS53xZUWrw/DggUqdmJ40Oa/G9GEV1XWVDmxxBbojEGtMzrwVcq9OSs3s",
-	"lPYeZ7M4tqZL2EXgQlloHoyHOkNm1L+zUodhrDMiemyc4+fjp+CFKlopVu7FnJvWr1anzIu2yqPFv96y",
-	"Ug+vVoG6k7Y0A44jJqaffQHlEyqcOHmHkhwr+Q8mZpDnAZr9pgXei9NPTqhWp6Gmbmu0xFyrOHRAcWag",
-	"wppQ1RxItIplg8aVymapxgm5dLdsqCbm0iQ25nDPEAHzJHjnme2mRyqgoMlzzZggyxrKpAMPfbuy4nSN",
-	"H6fJFgHlLvU2AGDF1nw+PLHrwF5gNHt0jhpuJAy0NhxJTpX2EmiRMF/l9ySyEdx60/wP0O9jPA/tWozh",
-	"/OsYq/7K7nlHJ5LaJoLTYAufd7tThgskwP7HCsWaQoBrtFOSmR3f0Cq4JZljnMUckG7R8JU5kW2KElcE",
-	"qraHgjRuYw8HULkmG9kQndhm0+4QvlhbOGUFHLjWV1qLRTbHpcY+xKr9Wu5UpEtFT6LC2qDe/GeHcGGK",
-	"is4gj7mmu7KYZqV18T7T4ZBOvbKRqBm00LU+zE1+mOR1xuhq+gW2FY093qdX0FUokQSWvc+tw667CxyU",
-	"AMEL/4oKsyFjNXes6uyYf8+SvzzKEnpPHMY877J9JvFBg0I0tMduLp18R7TuKJrOwS3uSfCi7tS0EyS+",
-	"HK2aMBVPDlSgeBIhIGsmb7hFuF+bMuoVo3mGN0vq9YvH8ir+8nUYB3KafrwApsLOPeVfLifUJaIeHYUI",
-	"T/8tU1u+DufJRUJnaz0vjzqRAQA9my6bCD6ThiBrBnEUhOwVrW7DVcJnJKQlEcnbAIhlko8m4MRp3F/J",
-	"u5BFn1t+hyTiWFdBwhYhHCFtSXUYRW8Cit4xNdP7FOGrmVPaN2ysWoqbbp9aY3VfSOb4gMk4luPDvBxx",
-	"YJYVAz+kpZKrRcGUaqI9wlZ72EhjikFGwACJvnTpmqNM/i7D+J+L1B1ZuE4EtkXxacEvsv1RLMprHUJ1",
-	"NyDrO3AcN5kAlhy0m7yddgxhA6kOWu8vGue9B3daf578hzI7wDG3zS9s/6btMJ0hvbyiaz2DLXt2fDnp",
-	"8ZCedByB2M3I2LGe0vzyy1OaQ1dRvRlXk76/wJYJdVm0wPxmQQSKb8QjLDFG1e0jiyTxkBKIzDJaBAFd",
-	"rjxqQ08L/tXxvvmk5Xlpv1NBhrKgq9HOPHoStOua6qxTX7CPnkpe1oNfPwmT334YMrOHK5dv5Xz1dgs6",
-	"yhXwC/ug39mrei/djBZ3LMa5v4Xg2BorJlsOXXPE3Qq5b4ckXJ1985umt8zVzExODk0mipvDXdLYEnaQ",
-	"Icm8XipW3YUOpjmO/GiR7R+R8XuF6KjpwtqHeAEj8FBx4DAG2gbwc2IkPZgFNVbvOdkxuZUFbB63vChO",
-	"dD8aYduK2Sex4HA1D9xlazInqQzWXeYqTnUT4KV5DZvtbFKa1+t16LC4ckXLucY6FxajzRkEOLH+Bdck",
-	"l0z5hdlhCV5kye5Yx6N4Clehlqd4cxuKxak7Za230nzzAgU340rp3kSxVzkQnQTAXlpHWGZyZpQhlqTA",
-	"Pri1H3BzbCo2N84fDcak7X4YzfCQxE4H0u7tTkRH3dpf7wUS1amZ+b2vbF0RKnKypIqRylz/0Pt8oFX+",
-	"lSJAoLS3MegDySUEfAQ4lK1h5RjzvlKLoWPsbqJk9gxTD2qNpZKirI9ZIWjDwXdGCLeaP1iXY+UcBPMG",
-	"eRxPa6DqgT7/V5BncR4xTrD+wJl79imV+PH1XhzN+gjrKVwe0D02cdlqrUikWRGbWIX4dbNyU1vs3zNt",
-	"801bWaunQaNgL946rQnl90xr9CjwxrzcK8LWfPu9XMbDG01xli2gAQkXZM0FV1uWQ451MK7te5vYq2EW",
-	"vlq4VnqLOiK9a3o395LeUoLxy919KERoGG/oBh2gAyWIEocemeE4Tg0XpXfzeQyj3Iu03mz1zItKWBzO",
-	"jzcLzENdpUlzHK55UTAoP2lMSWAEs9GICTfqsmC7C9uDWW5UxNdA95VieXg+Wy6AJA/Ra/t82yUQuvaf",
-	"ZDNhy95qCibJm3F59rGez2uK9S453Co2tc1ECIB6weiBaOpqKxWizyEFjQ94JZtHhQxeD3e10je4NiPe",
-	"blvjPSMYkCBUHBANywoVTmuLh2pl0SEo6ZCMIBh3pYEdHA1JiVgYWeVcUPPD79kMluoePRp8PD6bL3I+",
-	"183Xn+7JcktQtiWIHnVNhGGWB6L4Bs4dqp4h05CNuYPN265eDKUWuzWMgrX/738qeuJvz4KVRHwywsg4",
-	"yL3oZfNOg157u/7kGnWTFPa+gOvLAhrspDwzM8Er4nKLiNLg9YqxuSdX0J5WhsXDzCx6k9VNsFIk11si",
-	"pN8nyIHpzHktqM2whAB3RmSFP0Aay9qKDaF5rreCIQLOYSTMryevejuprWFkXpniSvgW3XVJajipdrLl",
-	"X4yUiTedYzmhus0tpjLEf1MoHAhUQqnANO/SDJV+8CfY6OGLT4G0nSzGMfPwlCPdtFm/vTOF68JvX7LW",
-	"irsK2cBX2pSKdVnncT7PVGQ5NP2KTfNTe2ZNN8V+4K0RtRg0/aQGlWgr0SV2vDt5eTjFiohYzMG1g/Xp",
-	"lwdEcgeHI3kwR96y9qekr1OR89xdi4YmWpsT//j7/Zl8bDDHjhbqrE4Maw1PFatGGknGq5P8HUGfYBMQ",
-	"sZiLJdY8aE2Q/3ZrWtpCSXMgos4c5T58I5Vmbeao0CoK1yxe9bLZJvIjHaHY1DKLp+22WJVOpgOP0+8j",
-	"lZAtOWK7bfMueGQHquhKc8VGzpxCKk12UpkjGyIKFHLyellHe1kXOSldc3072NY3C9+XIWI07ayGx3yp",
-	"tMhwIBwfAuDajNEbXaEb7NJciZ4snoq6KELEAgWg1rsoVbWVezXIQE3hyZAsWr6OrGSRm+Ot0s4+xARe",
-	"Sw0aoZbAO3T6IddKahl4OeR+Tjsg4rdyP31Wuj7aT4zM2Fu5D92V12vrhh8ayi2Uc6zq4hlKtMGMPwR3",
-	"lOtyZ+uFj7dBwE4iYUl6HFYi+PxMELD+rGNNrlWQ8jPiQfKQsKNcSEfCjzD7MAlq0Sz3FLZIuuMF71n/",
-	"c5KAYxj8qTaAtjHZW/YGnu4BrAN0Sm2LZ7WVWH1/qivGapi1N3WBrS1phFgz/RKbwKOH7NgmV6shBnQT",
-	"5vqdjB9tVO9YEKlv4W8ODHecb77vlZOqSbNzqHhHeTw+yfNReafA7RqffyLmzn85HOqa33uHZEt64WdH",
-	"NNcp+IYQu4Q+R9I5q9WW38XqWNi8hVn8v6ORu85mNifxCNLJb+ymmVgiGBfZiblFc8kJpuiFICX9lMO7",
-	"s5Ngaz0F7pEK+XSOtuHY6H5rjrNGHdoSH1Urj0RPPPijoHCBZljSUoD1dzr+Gz86OrzXTRzoNBbE9EP4",
-	"r5fB5PFdcmENb4BOHtoWzjb1XGLVvRisNXpKpzyntywJJpuI78oWe9vgmWZmvz2k2HF9C9x0Ivmof+0B",
-	"1Cce9G+clTZDlwM04RFL9cjg86xSjikkxx0bSa5PF5sLEc/aAT6TIZ4+XTbEfYSp3Ap2tyjm/yVUwjkM",
-	"fjhtySVvRw1Q4pwb131oOVS3SVoMaYp/jZ7To/V+UzEVgDqtmCUVTdUXaOc5K4qQBYaFGycaeQ4PdctJ",
-	"DmEA7QBURtay0gdC0XWYGo+KlZ8cZChhtcmmjiQKJWJFNAI4KT+0YVG7l2Iuc4r/zWr4PJX27quaXm9q",
-	"rZBbJew6SbUYVIsVo4vMf9A4rrjZHII3rn3QrdivZwzvJwY5sA9HRTn+R02FtrzrM86+s5edGJZzbocb",
-	"QpJ/SzW7thTCRxeucrDL4TU2vdT7zszrEbBqC7CE17N2WfepVA9d54eLt8jKk5zsYV6CLjSIzxOArFEc",
-	"61t3cPdTGhxxfi8rSWPkXRF8wkMNKloA/l5IoOXkegTOMstBPzedt+07t6P4PTzucJzQVQhJ3U6hbNvN",
-	"8nDjjZDTSLjwp5uR/WjHlYplmq+kQAVpg5DNnOxmkqf06ia3+RDtDTVYcmOs39P8cynVyVXBw2wCmt4y",
-	"Yd1ic0jDqprdLGnEA4L1nMPR2NWWrW5DE/G6X+2vXTMZaKO2bRdsbLFEyz/f0YJHvIN3tKjHordterPM",
-	"8eeaD/lkTcAVbRFilXJ1lxGifogA32wtwnx6ZsO5SG5OG4Ct7VqreTdLTjB+hQwWZ9Za3R199Suyt/7a",
-	"6pF2ts8v4dM63N8yGkQJRz13GykjijArt3qdXhxhVoQwsuLDjkCccRiR6z50LVnuaB8eJfYwbK9Nhz9+",
-	"v0m90OCXLGlM8P4ldyXTlqthuKs4vGh3b4dVQrRs4y0C2fbNLaGXN6obDmOi5YbpLTiwU+Lhf9S0muGu",
-	"wPFfw1uT1zrXeIuDv23rN6Ka0BAE5F28dbi8VA2xQL5GQ66a2+HxCD1/ww5FlYFYeh5MNDEIYkuThkgY",
-	"PEndSQXoP8MdFLR9FcHHIzY2rXZtZkuYOllYkFSrqDkFLk1wXLaoM6zfwX4qbGa2FH6gN238op/xExir",
-	"VjKxGnecqAqaGMkabXjIxyBcriO9PF1GhQeKud3zjmXEgq+yVAiOiEy5Q445aLi9leJuIVZFbSP8bCWF",
-	"3B3MZFY5gsfpmkEWBIImfg9SSDKRjx4FyNPvuJ3sf1pSrmz2pPQBbk6srieNLeTVaEQDPVt2iBVOtk39",
-	"5tWVFI5+ZPBb4rZjXwi1MCAVbuka3zGl6a6cUeKWVctAW6G1Tm0yA7ySNWdG89W0A6WR6QlnyrWWoZ0B",
-	"aFACZvwBgYB1gTftJSNaFrkryYEATSgoVnEWnJCKrevI7bGNEVGUmy900IadpLkwRWu7es1wfYaZ4a86",
-	"Rg3XyA0fLj0co3Hudp4rojQvCrOrOAnB1j1hiGL9GI3EJe5bjcjCq8udkQ8LsjNTUHFZq4QDro3Aa95L",
-	"DtjZIR4buXgLAZ9/t+wwaYSUK1keblZS6RjBsFkDUJTDXJ8pMc83jOJVIgrXfeDs1k08TbhVljnMm4wa",
-	"C6tPrgkVhO/KSt5xxXJiQ2fZLNLNtr0cSRnGGfq78xz0FTlZSAVdyrq6F4l6Hu4k6fdSsUPukbmHMXag",
-	"E2rA0Vq5uqb951NvrY3oj7y6tvjm7oGF6h2UKts3SHR0bSmu00mpZtRw7F5EelRxkVXzvs43UGpHE2q6",
-	"CqVE4NxKjLI97KXFZaIH8qbNT84nh4WdLck5sVdDAskHOSNULyYo7NILNfRMvAGhXApnkKXvGssGQ019",
-	"HixRjcSCMcRjSzln1CI006PPMGHxe2S2OMi6ChepI1TdKruhGx3DakaWR3HivG5uYziG9pXT9iZrROZ6",
-	"EZf5L+FKhFS76umQ7d86c3B/MQr3DKjXYZFAuSvd2FkQBiIComAnVGdpNrDAHTOVFbNipnfBJYFyupEl",
-	"i1waJ3TPmIHhHFzZnt7+3Lb2wIKLPE1HsBGsdAelr4S0sveXyCgeOFngz/H5GAR3F7p3GOsN+bRW2voe",
-	"Xfd31LJp7eeFl9Y3tqbcDZTCCe+I8BMES+woieJixdxNx/vsh1KxK+YmdlEh9gEo/kUQXPCVCjbVKpKb",
-	"WN3DPP8KDpZQgY9Uv5Sj5oTl1Mxzd2zhHaGt9M0AcHKdRsb2C4/PHuzSiD6eY1aMFVoYAAh8/oX/zlgX",
-	"37L1TJa4q6Y4AFgxZStZI0QsPWndpCbKjNaBCI5RKs2q53JX0opHAkK10Clpvu1Ejo400PugyPKAYb8l",
-	"w/RCvEXtQuWR11xsWFVWsVSBXdDp5zfrSu7xEAEijG2nvlKrmzJg5/3SVFNERvfQOnVpi+GLFbznwGga",
-	"6wzaX2Slt+B04GLT/q3B46edZDBrKYmQbUHCgDM3oXYUVpZx3XDJLnPQr/aV/qL4B4diXK8Fw6bJk4sn",
-	"5Pn134l5QWUt5o0d0HFQAgkLpOCqcwdYHnRwD+hpzSCm5dJnUdWbuh2gIZaz0WW+EiV3rKESMrPnnDMd",
-	"/pq/fpNWYeTraVS4S9jgxdh8BPNVrXfDs6pATYf2Rg4MjVC5/g6zzSzvjXxknRj98gVtD0lR7+bSlzkV",
-	"iOStz7iOCanZWXKNNV1G+jRSzM2VjTjt430UO8XLQSeXx0zhlDMYFOACzao5nmB4Dy/xvhDojOPMF9R0",
-	"ZOTOAdZY67CzoTm5NbtwjSXEKNnWIq9Y7vh/MYo6JD31EZNEJJSNqiTeuSDykuj+cTkSac43z8KREk7C",
-	"wE8iNce2YmprvdhzXUhHB6Pa352CGtoisBdWpWbgDV1xWdNtW/9ssKOh9yt1IsrdMWKy38D3J4Zr47UX",
-	"tr/po3WBXhjsihYsbjjkFd0LVyJvTVfMOWZ9JegBjsrfmRdZBFyY6lFlNN1Fne6oxX+xo7QYu2Q/1+Cp",
-	"Fq1Wf08lt0XJH0tve2019vmWrW6jbBq+LHKLPSPCBTLUdyhjkLo3WCKRiVsdPJbZlkMGxUoKsGhuIDs7",
-	"DgwI5DNOGgCKlbSimuU3y8OcN0MM7GCwtNtLAQ3kfL3mq7rAHXcAOdY3S67VTcmqm1lbzQxKqZwrXUEE",
-	"OMYp9aEsqKA+QSrAbOslH0ChsztWRFCuyegMDEXfsPWareZOsa5oqU6YWxxAgzWwRE/ByekJy3281/1W",
-	"6ey28EPqYm7+LvIt6qJA49AsmRA1Jv0HrfKZ4jknT463SkKH5L3WJfk9SHVe3Dlj+pQOYeHy1IiIZiI5",
-	"hNfbzsak/is9eEazUKbhLPHezJ+RyOqet8ejdJoedwBlIGX3sV4/rbB+n+JmaxEqtXkEvCZ09tv+ydIs",
-	"oCHoaaKMxltX1/q4Ohru4D6BscM3IatdKmmHe+c4zo7OFwNuFG9nQPKLIrJkghhtI/8tlyvl7Wt1scv/",
-	"+zBkslvyMDir0FzXObvZJWvvrmQV1XXFblbHGHjdBrJ2D8Lmyhh7SO+0Tas/DJT5WB885MQY2j2ntFaz",
-	"4mZXJAp3y5WW1WEOk6hFiAU+fctnFl09JovUvjNjTx/FA8dRTRt2w8UN+0B3kayhNivXMBxjY4+NU96C",
-	"uRwiZi2LQu6ZDY6ZBead+RAnIZQ8jvDiGYNFig6HTdtr7H0vo75dfKpd/TdOrx8g8LRKM8fJJa1tM24Y",
-	"NIhlb2S1jwJspa86XbVIdSnAznesQ6G9947tnlR1aCQLrrQi3NFD7x34CyEeHdgjRI2GG+ufiUtpLNLt",
-	"QJKQ9AFPo6chGENJLhoAyGIVo/HXW9Wu4Ye1TGaFef11qDfhqgNW3cvqluVE1lCiTrTo6S1t+pLZZ8KJ",
-	"LZZbKc5vdGa+qB2tbjsqlZJlA/4IJXcMsgC92xWSd1QaWCnOU+U2QxVLsLR+jDGWUwi4txD66EeG//Cg",
-	"D1rh37t108fusbH9TctQoK/XB16RZs9KS0a85WLjOMm6bf9sdBGOj52rF4Y1KhFcgSeL+dOSQTUMr5QA",
-	"K5uG7cwmAevobYQTzC/R7uBSyMIanXDbi9fcMQP3IcnDOjeB++QOa2Myho6nQ8R2dWUWz0nmPQo1ozt2",
-	"M3ygi0U5R+HZaJXZcakDvK+FRXOd8bLqDSENA3vtoFNHwF+vG8BjUm3wGQltcwJOqk+mNI54o7ZEwqgj",
-	"jue9vDP3nWSpan5sQqxjmxgaI+ZgcIEsW6hDs5Ko0vwxI/KOVUTJ2myyuLthVUb4e+scAeiVlmi/DNzx",
-	"LFyvZVKf21m07MYxGCQ5hWeFZWbwlcyJ4MxgMEmP9UTZGmCWThU0NDJH0lFOA3/fiYQ7nFqkhHTdyI6n",
-	"L+itxb0t6AENo3olhDvSmcGwkPtx+TXm5Td2kpP2wLS9Hq0Z82j4PLVcJ/2L3J4eoG4cVAZQsMqZucKt",
-	"qDBW/MZY90C0DVXlZGmRC5X5L0pwXi4Ge8KMBReDsiSvrThLbDkkzRvHgeq6fI2iCS0dnV642hFzzvFe",
-	"Hxn/aRPpYFvR+bdjG+hdQZesiBGXgAO9/1GXO4NvBj/o3C4zy+dFf3DFp05jN4tVAwpXlvLfjI7Qx7J7",
-	"+t8UN0hzeuLzMYz3+YJg8YCE63J0qC+Erg6zIbxYCZRQZfM8gfkFABhUHDoAjD8sUZoFLdotPLyvTFGi",
-	"DWg+g0/ZPWbqMaxJnFT9L42KrTnFxj8dWum2M9FZcuGOBCbVMQX6he7CVcVGXGK2gG10Bd/yOah8LDIL",
-	"aaihdIS9SN/XjVzCS2uAk7A3+vZQOvUFcAz9mnW9OQij8XElpA175GCcT69mPxzurix/9Lio2dULgE7r",
-	"pm+G0zCu2DkkQp5F3hBdSctFN7Uq85rZLw89Ujk9kHUld77gkb0BEURtQ+25ginVLyEVZA2VIkyrxyHd",
-	"p5Biwyqzn9WRUqk8kEz0iubMWFCApS44E0nZmQFAdLDwpzHv8yCrWOMic5543jjiA7EWRvNTXRcB/3i9",
-	"2ppPQ+tES0nMtm7EYY4BcDCDaoHFaUyaAV4PyDoswoJ+aHeppSpt4ormttjtziWoAoWMWSRBGKuRHVpj",
-	"1rFll1prSXgNdWKcyCG5vuVFcb0KkkskUbekmKXHVeqKssyEHRn27WPcGLc8UEYaYQ8ThcHnpdAqdscq",
-	"S8qaWhkqzHeHWtjqR7KQyiNl1Cq7eY5SM2ZFAvDFRXhc5l47Vmc0eGJxIKZjftFOdzA3dOXfXiaWDErI",
-	"BvHluaBvjRc+uALbPZopXXu2tTr3bdBAdHf56Qd5aLKQl8oyr6it3BOun0GoFcIejtg1I0a/D8QSifj5",
-	"mDGicAWMoDHrd5VZBMT4VmgeGk34y+UUkTjuviBVK7M0KqCfMQZ/BAtQu9hsetAFndMjTKrJaf6jEnBZ",
-	"etPgMCuHV0yfIAYuNmEmi9UkIOxlIWVls8gpIB1SvfeOr3ZgkPkyWdRHq21OWrdgvrDJiXsazh/2bK1D",
-	"w1Ix/agu8UuOb3SKGwDGllmWF2w7uvu4PJieONUNX9/4bp0zjoQzys7ertfr8zXa3z+sqvsRZB05JR7D",
-	"XujHn8WBbRrIrJ56RTM2pjlgbRj7GURXnpLSWLqQeuL+jjS4TwFIUUjFcojFGG0TUpMtFTnD0MwzorQs",
-	"S/esB12Au1YKOBGeES0fYXXOpxYDkBFX0960s163i7JL/WjJNjUy9j/aS4hjwUAWlly6RdNrv24DXsi6",
-	"5b8GPBiCBdMgO7R2M44jHpAywMyJ3Jl7Y05kZcRXeDbfyVOLHtTsyjnwUmZ6kwrCOoZzrovEsq7knh9V",
-	"ziPqiTNcDdiX5hrCt1ykLzd2tNXLypfegXJ0ffKcabbSLD8tNsGVNOZRPo+sRp0au0NY+lFJYJbCAN/3",
-	"OSJeGq0htbr7+5xCOXZyjg6KQfWEYZGPVm5oJM6IjO0TUYFoYGM+r5iLGNjvuqbSSkrM5hpvqkoMtcGx",
-	"cY7fsur8YOH/I/mttrGwXdK0EEgB03sLPZjuBRItLA83zZTNeKmZzNSX3JYXUZwlp+q0faBiJaOaLnnB",
-	"kzOS/3H08oX+mgb6H07J40ORz8y92tB6kzZN1wAn6Tj5I7jYW8dM5CsttPApKyqIZkVBqOVTCMA1U2vB",
-	"NEiKGb1Hfq2ZGWrG8g8SRgEvOzAvoasTvdF24DuqNasUWHdrAOAgcF5IspMIpxfgi1mxiG+2p3wzhonv",
-	"RrCnFSsrmdcrflTTWmqamp1hrFQ+Y0kPtmKJSeROuZuB+aI/zW7T3kQyv3H5Tvh57Et2KBC3MKyGuTE3",
-	"wSHYeBIPhJmJWc154MUytA0jvoZUfFyygZIKcVDqmE0PwjO5uaNAfNr8o4yfUFYDTylVlQ45mZNmrvhm",
-	"R48aP7zYqVs1loZuqyVGr1WYlDtGYquhBRdfQVfHYkKLma7Li2um9cxLNJZ3MUN+Zy8ZfQ/SyhZPTN+I",
-	"8Roc4Sd2VZYifh26g3gcHLRz+HncjeQ8yc6x+0YnQhu99LmrfCGBoWrNIC+8qhuuh+CVfCy4VFjinlBN",
-	"q1nlI1pXoCDrQ1ULOP0tznTWLHiu4VBKTKWV48DFEDC4zrdUEYgB0eIZ8oTwSuFSaOwRwrVixTqVTswo",
-	"MuD6xnOgZzADNC/NyENzEJS+MCj6miwehytyy0pNuFhEYCwzOxtxmsL07ugtA5esK/eU3uwQZXoEOs4H",
-	"gXw809LfNrkqdr9p53432dYuKU/73+xW4yRlF0pTz6q13wT3aqcqIyCRVM6vKNzGT2Kg1pldmUfNxKA5",
-	"KdrJn0UO4C6H3zoDqtHJGHsQlGewToHdWqDSh9raZFRlu2b/iYLAHpvvAPjMgt8ZgaxL3D52DMk9+7iq",
-	"QiO9RupGGK3SN1Y8rmYno6OTnJXvsJLCUX7Kd8YIDvlnPpTgZJqZB928NiMVuqDVhil9s6lkXY7wvZw9",
-	"HaeYUZmAUdF0MG1OZ1JihBhi1CIbTkW/8YHYO93ty9cOO9lNaDXkWBfhu4oewsg63LznlmuO5X2+s+Ci",
-	"rxRJLqp4FClM1u94cGurar1NT5diIo/lTsdDAG00zPGe5UWrId+TtLgADvKowMB/CEXX7GqlY4WelCa2",
-	"1pPlKQU+/gYy0UB3MKHUlv70IWLPsw5M1sPsp4prvqJFMCJtLNpbXhQZ2VG+g6yJugpD7WJV/hMowv6Y",
-	"VUA1DcYERo4bWkgvf6WhcuxLOYpMCiVtDtOJIY3Zkpa3uWUJlBAFaxKggU7rhhQnBVXqJm4ij2CYbcr8",
-	"0MxpsZjbekNJl4Kf+S0rDlE2kxY/ScTeS05+n0ymj2fHM7Oyx5y2O3ogd1JHy1RGC9hupdkRkHje3LlM",
-	"IznEwwHRyRWpbIrWsFfzKvi4FLJuL15Wckcug92GN9RoZSprO/pNg4vUaTer4y10KZxIZL/sbux30lau",
-	"wqi/q2kVLGrn0oUC4rY5W17Is+z7O1YNMiq50H/9Jig9+MaIxkCFCuxIZKbbVcIi1Cnwi96qCA21a5NI",
-	"XJyoXsCRC2IEanCSM1qZWaQWZjGv/quZyF9NJ9JuLO2dJ5k+wF0v3WbQzIXTa68zzWJ1U9AwklmFzuwm",
-	"3LYzrBhj+3i4xsvULpq4PyXy4gTEF7/vNcsrwL9V3Nw5suuhqi1ZtEYZVNsGavmdbOnLIksGRjQF81Lq",
-	"ovte9rYsWXl8e9doma6HZ49xe0DhB7KWSOz4YyJFRT+RjtD7xrvDemEvFkQjsyuR64aopmBrbX64FXI/",
-	"r7hodCaiOhAWmZMP9n6cuPFXqjSbUxsv+W4YM9FHC8atEi5h1s7Gnh9lZzuCx0AKMR6Sbbon522RFbFA",
-	"slM0aryksOxAa5PuOydDnqLaESNgnAt8atEvfoIAwFpGquIIc8L5v7rgzQ/v3r0hRuWrNV2xC3LNKvBp",
-	"HUqmzIH8vYS7DqYeNX9+dyjZNbQFvDobJhiwBWMyFdcX5H9gkiZniqxoVR0s6Q8k5tgkHXPauX6sOSvy",
-	"i9+Ed8I+XfxPHGjrlHu6eILp2kzQki+eLv5ycXnxF0uqCUrymJb8MeV4jmwQeC2B9JBL8WO+eLr4mSt9",
-	"xW2WjSqlUKheX19eWmp8V6OdlmXBV/Dm4/cWUYJb82S9MtM+zEcggFTvPJ+/UXm1lSVeb4DmLda07+vj",
-	"F1UlKzvdfriPP1KefwItsZtId9TP5a6sNbuCwxMKlTINlvx/flxw0zWbAICm/4Lay7pTZAwJNoOfyEb9",
-	"Hd9lSn8nEayVLNYTfG29BK+vhwle3dVpBvXpRC1IMg2veO6AVQPT8FMw0moL9tT6RM0oy4oJzVdsYj20",
-	"nnsIgbxBcEWSNCR5L5cNywTQ42l5olws5d64UNxDgwUzQO9UzBY+V5qUdMMIurQyXFp/1Axsdbu2fMG3",
-	"4HJ6EsxUCo+w6dZjiD8scOHd16aG8nhDNyw0U1eCNOqGHlFPbYiJ+kWBOZSuwMJKywpvXoLtsWK8uW+d",
-	"ZWYff7T/+hSd4++Z/o4JMIx68zsha1fE8V6ljV2LnCFL86NNXrH3vTNL7TEQ47WOk24nfqrzDfA/+eqx",
-	"dEO5cInKWNzPHHIyp4cL4m9NzkPKtaXmM90/qGdkKfUWLAnw310sst5kvaLV7RVy9Z0yWcedSaOrYq1Z",
-	"dbXS6j5Ol7EP/40tK87WMRXJ8We0to10z64hS7a1cJLwFirl7Xf4SJLF4Sujxq2OKcaW+12PMJTYge05",
-	"VDFA/F4uXcl6RdBGh7r951+nrWzd4DT8SvVqe+/7nGYf9GN2x4R+pHTFkCm6EWx/ogYyxFvHI2XuGNAM",
-	"Mi9QBawJDSfMlhU58K9jUF4TStaFNMeIRHTBErfNMwvZLqaxo8Qtxy/yMEnbK4zYvr78+mxffWUTvgJf",
-	"RVIMZGPFhLNnhKpbe4rAErJld88/lXd8xR65GEj4tvSK3rK/wYPPLRvp55nTpJThUJrv78GrT3cO/kPk",
-	"gDlH3pOykpuK7iCAY4TSQO21RA860qPf03y003fiS8w8+rbJRflMs5J2xZFKs9yl8aTe+4yNVMKbXbFn",
-	"9n6h781MfuyLc5R1QPzX9I79DZ740gywH6jIX9+BvzbB/vomUAGbleeXJh5icQP6tWCErvQF8Zhi9LDd",
-	"8BxNNu2xxjI/QClrofasYrnj0UccquY7RrBauyY5UDCaLRSZHoitw23b0K2iqhfE3NdWGsOV0my4Bcs3",
-	"gGazqNedvGM5kCz5t7DVby7/1eIfGCkrBoc2nLvovusqzlWev7izNSi/KL35he2xYw9st4MtZkuKBraB",
-	"v0nBnjXVECzDivUX4r1Pu/Kg1imLEGUG/pRvLv/1fOc30IVHbAarLW1FOf8i+uBc35tQrfcrn/pu76DW",
-	"rdzU5wFJ/S/rMCcYo/hfNsUK2OKxnmrBb9nwyvkCvn7l7yWf6bQZy9GYPOPNTPmenHl2tlTkjxxKNWxH",
-	"+b35z31oPIhJ/EObs4EP7OOmOo672aOPGErknH9uudCjttgPXGj1BXvO3tHidtTKAk+U3UdhW0UB720q",
-	"Jk5ASaEA+VHSzSJr4irPf+Cf6TycQ6ORxEX4DNJldHUgiolceaslhaPQwz06vBpp3KYxwMdnOMrnaxpa",
-	"UVw/JZSYhYaFeCSxSSMZoQSm10ZpzU8QKDQtIOHnWdc6F4rjxTK42F/yYhc9BP+EjrwfcbiRw9Iir6zH",
-	"CYpRcZEhbsxM4Hu5BD9Us1mffT7QsopaPXCkr2yuWsv/DupxwCJSt6zs1NUyimWhFs88YhnM+rKgB5YP",
-	"jZ/vmf4Z+/FF7vHmzmb7F7N6jIi4IFh4/dxzJCzjWnDF/MI+6HcWavcluyhcP9O9E4CqBtoFAL4BOrdh",
-	"pUKubrKpuVkb7+USsNd7d59cMiY8d28u9+e/L8ilYpUtcRQzXF67Z77sufHdTJibH2SRk1IaiwxsGOBL",
-	"9BiTLdS+0pjXWlhOCb85SH97NA/vzmvq2EF88aaO4JrbjLR2JP7rEF28xhpWU5zT/UzrLQIt+1SWY0RZ",
-	"9mNZ07/j7J1vYpzUkNbrnU3uK9bkADS+onvCz39zBLM66mp8Y349R8Tq3hXHXg+mq0bbB882fw0GAKP/",
-	"xLPvVWQjmSLmKVEXxdlnbiu1HIfNvMFHvnDvvOlkyt6Ko/GlMvd2s8y8vWVMxLNfELF7/+VviHxHNwGA",
-	"+E9vXnxPZEXe/PK985TkFd0LKOaY+YQ9sEyYpjnVtP215SEM1RdSH0EbjennmPGE/f39S4EdJiu5j0FQ",
-	"BWV5kfziWGtgcvt4/BH+9xPObMFQ7N1F8LdKlieugmnQnBRWRL+nH5pQ5OHI9R6zST/nQPt6Bzr8+H3J",
-	"Nl2Na5YPFxTgjJOgDij+DUvi7HpU0ZXmKxaPr33P75jydszWxsz8ZRnu8dZAdgWpIViALSt41+73hbnq",
-	"mPvO8Jb8jt6yN64vXwhKwDU7u8KVe/H3eXEFApGqs09xxQTbY7J0eIbf1LoLQNxTO4dhkmO4Gm1ALczJ",
-	"AAgt2YRZG+wqHCMtzGJZ28YBqmgZsCpG81C4863p9j3EjL4JqzieefcgfIUUI2OLCxZUW2oYa26gb8qc",
-	"J1ta5cYicGUGKl/FK+frNV/VhT4E3E/8jr2FTvxvvOcReE+kplKYaWNkbem2z68n0GxUUf5m7iJK7hh6",
-	"HLWEBQth2B0T+ilBlbHlyAGEAM4Jp0s2nysjlKzkzrySASf5I7leZx4jhhGyKoPGy5LR4oKYGQI8MVxy",
-	"13AvknnL7WGDPcIsdFaxpnw7KxRr/FV/1HwFbbe8ptCkA0AgLMP8+ZvLfw3vCJbp/IuDP2DPrh4+bpKo",
-	"ym18u5H1+R2GypL6jzkMHfH/Fxzs9F2MOW6HpZ2t92Ar90RJsqaVC3/2scy6CYpksI5akaoT56POuR7P",
-	"wIEnJtJvkIXBZhMAYg7LcyWm3gwYDHzloieBJOoHcU7AsCNVCIMJUoWUtwydvCJvVWWicNbCVqqGCEKz",
-	"gW5rkVf4KhSePn1CL1bqLjqpFlJjpzUFU25bmwElvyoKm2FCFank/kQtXTIXHQ17a76D369XWykLtXgQ",
-	"x4vpeEG50CmOaEclkcTB0E9ebt7NWl/9YhwcKHvL4Z7k5MBp+gqS9FQDYiyogDonVW6MDoH2qx39V4qU",
-	"sqwL6qo9n6JLWrPqEXxGjamUeew1PnU/p/+LO1rU8OJ1yVafbQJfybukTQ7hksoleSjNSjdHtwxxkoyW",
-	"rIIZLcx5YM21zKIuzoOaXtYb9fjjst58ekxXemQGr1b6tfiunm8zSHjrgRy4CbW3vqs3rvIW4MziND4Q",
-	"b9/bTNiKdWoC5mzFMR927HDNFuZ2PtUjuPW+QKL2gQdjjcybZmCfGxuEXXzJiyjUxLL7WzAQsCScmscJ",
-	"rDgTud7P7TMPsb7hW2mbc0OlVTFM80J7VBpzlN9HdPoqz7F/97PFQtsvjKWTpHlPzvvhmNKt3IycrGSP",
-	"P8I/PkXjuLhpOxFPA8dWrck4ATb22Wfy8v5nEkthC7kn/LyT+ZgKWhwUj28hV/DAw0/rfYr4yg06dn+m",
-	"uG7IhplDrpLgy9oAUrh1b9b2YkwAHXbWaYEk1zEvBRTJfKD5yKKkaMjOwQVYaXSln7XZHVxJTQHEe6Y3",
-	"MYaMDb9Dh8sJfXq3ZYoRWkA6DS2KGZ9vEKyB4y6BZdPVpP16WJ34XnUZdSCgwy/A944uH/D+oDafjz8i",
-	"qK5pqekPrLij6nafW9SDZ8g/Jb8taFH8tmhCApZGC2pqtVSC2ssR7GRgQxNKNrTMyG+2CnbetNKx09C1",
-	"hAWo0Ldm3gHyG/MGrDgJFawOZG9m29Wsug91S0CVPaSyPcwdzupuysaUjFbz6+HcsLX2PnSfwLW+fkBu",
-	"uy0SFMVguGf+/DaNH8pYVooj0rJQLaoUWjJbuSdrWmHKwJYqSDM7cblKYXceNUZQZx7S/2EreNyHHW8Z",
-	"CQ9/Dh44D8riAicDmBPR68WoqisAMpw2MwHyhXAg98rzQ3QSmUrAYDQFkyShjq/AofAU3wiImwrMdV/J",
-	"nLnFLzG8BG8MMQBvpOpSPjyUdz1nAcf6jgsPDA+VxgpSm18Z6aCQLfyR66eNuJjS/2YmyixWLsWjvDoQ",
-	"qOHyb98+ufgaJvzfSsUJ1f/29eXXf3305Mmjr/+Pd0++eXr5l6eXl//Ttvxv198/evJ1t471N9PARcst",
-	"DR0/KzAZphO2jlPVs1WKNOrOetGq6Hjf69e5HdMWbyvdwidjHGiVQ1YMSP8cwnn80cYpRonuXrjKlnPd",
-	"0a+w8fsNYh/pK82abH9jZJ7g4M/CNuO/M1aeSXL3vm0F0MvfXgar2bOKI66uV89+dIcb1AKBRizy+Wzb",
-	"x5XPv2ytFwCStVeTu4qYa3yrXvvZFhLEeUaCO3l+XGjngTViWW8SwjsNP//9IfmDNarrzX/NGA3zodcR",
-	"HbPxWfbG17X6s8aBE77ORmgVHRWylqNxeSSQN7/eMlaCLwSIyJFBYy2LQu7ZiWRyUIWDm40C63GMHrgv",
-	"XcmO6cukr+5xGt32fTkVsXdRz7hwawSHYey+E8VsjvFH7+Uyfht5B1VCGxIsSDWmpGBKoXdLyR1zWckW",
-	"Ey5r5zKz0ICnaD20KlIu2aZGTaKC7X0EmyvI878gv0gPEP0KE2UAQGe0LQT8NL18afr3k1wu/nwQf0dr",
-	"ygWkEJ82qb4+wCNXCXJk8/vePnztH/2ssKq/hqwo0Cf7ICIavr6cgjewP+pQ9bcrC5K3OSpGI8E5k5Et",
-	"h3tiA6A2qhesCdeqzDwFCMNV0rnzTA22FdIYVoOCmpEdSXzbEsRlSBAFv53Eefwkl3gkGYuV5eNQzcvJ",
-	"ejfwSTdt57c7PjwS+VD5prGKgHc3O9ZP169/gYCuxaSJjHz8bbGWtch/W2Tkt4WuOMt/W3zKPGoN2OYb",
-	"rkC3WOBF/1+/LT51gL0FXd0CLurjbwtmVulvi0/PzALfGP2qS6K0LE+/uTecMuEl/pIXO2cO349lgzQv",
-	"n8OqiRPMwJZq3dwE6bPRvjbnizpZ4rby+7i/5MfWcw/hM7neyrL5ZqrvpDUadxVUW1me6DoZuea3ung/",
-	"+tiXw2dyQR83HedPDn4vl+N6+pN5YAL6b56zIUnM8CPGzK+sV+AZWHsIQPiAdTmiaQGF3J+QFfBFlOf4",
-	"SS5jpTmMLLsEUcpRCp9eeSMGr3teMaqZs33Pv6C8gfCw6DozoMgqMXeWkxfF44/v5fJTp0JNxErmd1a6",
-	"01fM934WvuRYdq9a0TGQG6ies+PC/edEJc72Fz+3M2pcsXCDA9QGXEIdcxMHCmnYAeEvOSS+FBWj+QF8",
-	"IRaaZlb+lt6xjKhW0vOOHsgSQlO2gMtp+ms9M+Mb+yv30IMkGDiXa9o5d6BV/pUifhznxhvfr8lrW/8c",
-	"u6KX8yir4nm0qxvxGoEeN9Ke3iF3nZn5ouDHs6f18oGn1YLPzO31HGBCzOae2kTwmS+vWJ3ZUs0ITpQB",
-	"G3Muv2L3WbzSjTc8Pq4A0gHVuk8d4+OCik1tOZ4iC1lKxX52jz2IGdLulKPvY2KRLTpGQsTD6l++B66+",
-	"k8VdUqX20lbwju+bb9xjDxO4RgKJCdatbGHrZc9j50LWRfOJz23exVcVTrAF2j6zlBgKIUHe+1HC64Sd",
-	"6oiXe/FozTd1xUbRkK/34qV96h5lAl+JB1+tNSb3wsdyqMjJkipGKgqEs5idjU40qmkhNzX7Sp3VO3RN",
-	"71hPHOc/41/vhfnOQyvl+AQcPIHK6ToH8zWhcW+pvnd9w28ESXT3RK41EwSGibhXB4CACrRYYZ9VjKy5",
-	"4GrLcrJllWXFQDy9jYG63CBQV/iVnlqUrqSr2xFnwI9QJPwNXd1OV6u1VQlLBy1AnpyGQ0KKiJvsM9vI",
-	"R2zfT+7BGnRiSyXo8HwUbZEDfyhU3HI7PK/IyZTYJZNlwcbZWfGRh7ObU8X0wrs2lgfIzsqcZxf8GneM",
-	"FGytiZby/GyreDTfz86OjX+OPOC2/AO2vMVnU+KswmeEIrkWFxbDuwOchTz14o5q+fgj2jBTt3Y/G9OX",
-	"9rI9cV/UnX3urF8+0KyfL3G4N6mPgWV3nPfnM8zs2etuffyUAJ2BvcxS3tm4O3DGQe5l6d0J5xM+qyAh",
-	"ZARPWFH151lZc26PdBfIu/jV+7zNhgZlKZT1fFOj/q6mopEbA3pKSlTBy24SRcL9Ej5/zuwJXvmi+cA3",
-	"2iTSUDgVz6s3FVtZd0DMLH+LT/xJ1uz0xmjHEwNneBZIqIqxlXuRNRAbPzEWunEqSCY8GwkEal/apBzJ",
-	"1NZGFpxO1NaXptJUs3E8DErzunnwT6LmSeY3Kokf3FyoRyM+c2x9uHrzI3lycXnxlxMnCZnWHgH/Wvy4",
-	"elNQ8ebBHL73x6cHSiFlAPT5Hdtw0eQVII55J+/AATKFx1SalaoDuXzyzRREJYXYz7X8peIjfSUzzUoP",
-	"C2O0Wm0Bz5hLwX5bPCWXREvyJIqUNLoHz/vrOMAqZXXPmMhyyJbc03p84AuBzJwzH92yT8dzCFo84lhk",
-	"bM1P9XQ3zpZxh0jz2IM4Rea6j5r+2bsEgPdWWlaKLGte5Fmj4o759R7QXFd5ft+5SL+wffOJh/aVuA+P",
-	"xSO8Rj0bIGioumXo6j0DjKbR3Mcf/b8/TZBX+KlJsGB6E/lFMliMT8dVMxnNIQr+1LPHfj6bbO/BK+U6",
-	"9zeU1EMfAxOT2o10n7OSvf90tKT99YD+322mXNty/A0RPfCI7e9jkT82xoxlQQ1q5BX+/idTyjkgUBxg",
-	"Ck+Rf/TMWAtX8AVswjXTqy3LyZKubu9lxkvT8ITj9E+4vSeVEIId29w2KTFiIP/NhTovsKEL0+5/vxex",
-	"G5t0gpLoe37HXtf6n3ettQj6Zlwe3VvHrbonD32eINGVrP8LHype1x9/dP/8NO70xYceUOGzYNtV05HR",
-	"5Hirupfwf/dcwiNJJRKo16xGHj/Z6C5+pLSs2LQL/1rL6l5ho+3PRPA1a1oBh4h5kEC/m0JLWhb5qfK4",
-	"42yvooXzATOcey++wxdY6ktN9lu+2voA3VcKIDFmB9lToVkeKQH4M1f6rf3yw7h1zbee0yqpNPgV1nUh",
-	"ei9drZcThSyVrQMwFp/Ah2aJ4x+8PLngZIMhoSK3kCxLbfhaMOwVeXLxhDy//ntGlnVxe14nyTt6y1pj",
-	"P/8FDhtvzrsvwCULgAKb05zqhf34GybiQ3Z61+96Du2Eh2nF7eBifJPmmT/PdB3z5eeNHKLnEXhblwzQ",
-	"jp4XGLfoZ+2id9ZyOW1+HC3Bo9WWjeIZn5vfHf/HP5c33I0KhhgsdkOBdmbJiJLFHcNCGMuDPZ/gXrqV",
-	"e+QM4Wb5ZZ7dgWui6S0TZC3bxPQhTqQzGSF+Rj1AdSzS2iJ0Sajp5mmmseQqlLKMQFN5PmoiHs3ePpZK",
-	"eu835KvWpdgTepzhZpyNgojPwbrzZUB13UiOQOq22FTuA6jbIUGKhqa6M3HvzBAzpfWuKZ39tJHXMEi1",
-	"r7hmDxakOsOZMcOBghGHRMG+lNWuYVtM2ImOL9wHj3SC/NjTz+2y8aIYibI5VbrnIJvX2Mcf3T9HfSIt",
-	"xZr2iaiuFn55Abapibjy03Df4bXPJNcvxbeaHbeHnLI5uJ6dcYd4OMW8vxih+/KX480NbVGpAcJ/1mX1",
-	"zxsetLVpJyxCV2Y4NKm9O9HpvLKRekltwOBn46ydh7Y6skAw2BrEjzfzJFpQ/EgQajM+T5x5zPVGfSsY",
-	"8rj3Tkq+Ea/rQNHsgJZeIz3D0Vf7mHVt2v3xvtLknlcsZ0JzWqgvJzP/+jxEF5BMl0YbfW0ehUP+z88c",
-	"3Ywlmm3hy8C4hfSVatePQYpn94PcC+KoC87LVAfORvPZh5T6cWsokeSRMf1C6OrQdWn9y2VoF0xaad6X",
-	"SImStcg990/FaK4cDwPXWL0rO6MGRf2kjqAa63FaAkjQnhOXK+bAPsJlG/dRv6K37BqfeRjTBy69g+3+",
-	"JZBcgr9UyiZbusnr7fitMutGZiJXQSbpJof8Afj37Mce4tKRvnCSUNlWtirDLDGsRiLFimWYooAua3dB",
-	"sEWzMNRs9etEJTVbJx3P3bt2z9znJu++ETGoZK2RoaWiHOqAuY6joxADTapV9Nso+ZnL+Lypu6K4B3Lf",
-	"jhQe8LY8Iv3zpXq7KXtcOHLH8Ib4ltH8DIKesSWueRHI/n1+/ffGfFjJot4JBazRGdHsg86IuuUF3KIa",
-	"jMFBs0nHCXzty9mrrKRT/fU/agWhe9UJ657O7qN0nfMxtbAVw691nR8+p1r87AqxIcAnw7olGRTcc+bD",
-	"ltG8m4DnQWVfiG6Mq4QR8Qj4SmNZOij2SFZQtJfoqlaa5Q1Owz+gt2ynWHHHTt0/DrtSy92Iirxer1ml",
-	"XsrqzxfqT1qrML5UH0RT38gyUcFJuaws8XrbHQGmBtQ4z9xPOylOJPR206YruI1HJ+1ddfjzIjQ+Q0Gd",
-	"K+Gwhy7KTGu9lVVG5HptV56xhoaFiWTJbF0iItj+dEKePS0mHI2/Ujwg739pmC+lohmhVygVuOMIqQkU",
-	"G39qJCoF+3//z/8L/QS2AjQKrSjAkWeuRtqsmHsgdjY9e6BkdTOy1Ozz+y7slzWhg8F3XjdVHC1M4LhC",
-	"gX7ArY997oMWpjuyfe/ht5OX5+OP5n9GnYVW6eaWocTO//4ZxWNRo+j+e+bRa1ue50zYmmNcEymKA9yp",
-	"zX/sqToDRrwt2setEG1QxL9Svdres5CBOoXdMaEfKV0xupsJx71m1R2rHgGDPzRjgxaKFFJsrKCNbM3l",
-	"Gs8Rqgj48daFxMMHzhqcF2C1UeRO6lONvo6kPWFFJLKgWXm6nO996zWjCNw2C8QqMpBaBqR5hEJxb5An",
-	"1Cf2VWjwGVkRzYqir/mAWkdiocxTT69M+3AngQpm5r0ADbX5IVQq0TlJdzRnCcwitk5/iJoKq3GaZaiY",
-	"6atub+euTM5E6phrHolGvvhtvLNPQVW2M66JO1uwOeiy+rvU7Er/CdZEJWuRd0AuwYp/TjnH9a+nLdi2",
-	"ffmcQXxMPgAoMSkLuvKGitkIl2wNCVWiLorjZhuLbN+5+aqrYvF08Xjx6fdP/18AAAD//w==",
+	"7P3tkhw3ki4I3wos39dM55gFi0W2uneGtPlRYpOSekSRh8VpmZ2RrA4yA5kJViQQCiAqmU2j2d7G3sVe",
+	"w17KXska3AHEFxCByMwqUj2nf7RIZgQCcDgAh/vjj39arOSulIIJrRbPPi1KWtEd06yCv1Gt2a7U5o9c",
+	"LJ4tSqq3i2wh6I4tnvlfs0XFfq95xfLFM13VLFuo1ZbtqHltLasd1Ytni7rm+SJb6ENpXlW64mKz+Pw5",
+	"WxR8x+ELOVOripeaS/OpH+Se7Kg4EC1JwZUmVJOdVOZr0JXfa1Ydmr5gK+0v52xN60Ivnv35Mlvs6Ee+",
+	"q3eLZ08vzd+4wL898R3iQrMNq6BHUnxXbyJjXtabE8crxcuPdBdpnpmfTm3/NV1tuWCRT+zsr6d+5e1W",
+	"ahn5Rgm/nfqFX2hRRD6wNz+d0v5n87IqpVAMNP1lVcnK/GElhWYCFJKWZcFX1Cjk4w/KaOWn1hf+/xVb",
+	"L54t/n+PmwX0GH9Vj7E1+EpXq9+xda1Y/pzst1RnZL9lFSNU5GQr90bTd0zkhGsQgG3MfOtqhe9/WpSV",
+	"LFmlOfaa5+b/e2PLFrdcwA9MGCX/z0VZsRWtoYlsUVZ8Z2Zfldz8dU+r3eK3bNjIjota42e8MHNZLwvW",
+	"iFPUu6VZNG5ePgXmsZmj/1zAVMCjtpPNZ5ouyOUHttKm0au1ZtXVCncmmufcDIEWb1syWNNCsawnFmre",
+	"M3/wC/0yuNDbXcN3gr1AKXc/YURSFzQo/siscFHWOBSu2U5N6dAVz380b5hXbVu0quhh4fZMFfxKZCKy",
+	"hZJ1tQr/pKmZ1en+vIfnxibVicV/zvfVjz8iYhzrQM5bvtkmqmBE7IXcn6bD2UJpWunERmqBp1n6QoA3",
+	"3EewvxmOOyKqd0zBwdaXVbz/9BBWlkhns8UdLWqWNOLewOyY8H37gcgw3jut6804o3l3lQz1tbccKrnv",
+	"vuH/kDBh/ca6f+8NDztnvxgZlxqOifJ81sIP9WtNd7xw+35KOz/THQu2ZCZlloT7WyUHGWAzrY4F5SFo",
+	"cVA8JBO0Htvf93tzZo5hOCnDhqFcaybgDCV7qggXRApGKkZXW/gHTW+ZIGtZESqk3rLqOaGCmM8d4Emu",
+	"iPl3LjZEgJSyRhbdXs4/BcO7kOY7FhmqMV2mdwx4yn3BtTd+fPbn/YNcdqd93oTsSuYso+HPG35nej1t",
+	"eWWLgt2xYjivT4z982diphNndS+rW5YTWeuMXFpTSZspx9kjt0LuxSILdKaQ8la1DaA15ZXZVGllelQw",
+	"ensI2jyVMfaGXXvNqCBW0qaXeisVI3JNlNyxpcwPpJFONnvLtKLLmglwMmpL3XXOjS5lwne0urU3ue5U",
+	"M2ftJuj0jBP4lpYlTXx2xrEc0rj+sbNwX8/s4CYPUsX0TV2OLYiVFGhyBlf0juYsvBZ2XKnONtBe7Ewl",
+	"mAfwVNbqgG/Ufjdl9rXZDsfWe3BYy6QbBS3RWJFVzoysFdOP6vIM94joPtmTkL09mPleHrkd6qpWeux8",
+	"ocTMA+xFRuhmCxJuc9JbRpY4SxHxLrsz3dYBczqdQT3s97G5pBHXlVDDEb/fMrLmldIwXoWb7Eoq7fc8",
+	"uSYw0xncVf25u2Raw/RHRaDtRexUrQiLJV1dvMRsh+frS98GavZqb6o4ATvVavYYe/Y2O7JbnYPvZouP",
+	"jzbykfu2tZ4uvBnV+v0R35US7yXgHHm2+AcVH1glH69kxR67d6HrV0oxpXb2+O7tAxvKBco3ya58x6iS",
+	"IqRfK1ordqO2tGKJE7sqqApboGwlhdwdJj0t9jEwkAvFisMNXa2c5Zh+hTB9DS/JLRX5jbxDPR7ryg9U",
+	"5G/umpdYfrOkq9tkuf7E1vHL/s28BWPfkYIdEt/Y0Vumtnw9w0Px2r0StD1m9Xcnc1bc3LFKRY/bGWPB",
+	"Uyl1GG/M0+Gbkqz1SuKlurtlerssM6boowPTGZGVvWGYe4e5Zcg1WbK1rFjICi4Tx1JKLmbMyVvzeGgo",
+	"ZSXlevLtSt6hJCpGcy42as6ukEfWlmLgvkxv6xpfCLZ1y4tiRkvm8WuzH0YaK8veTjHRWhlsR1PhpTXa",
+	"gH8Q7Q+9Tf72e3g68PE7VuV8dY7te0+VniGNX8zjwXZkhQMb70ZJefV38BP1D1fYjPubghNYsyozf3S5",
+	"g8Qsq+4xNDwWGom1NLOl8H7Jtee1u6M3u1t/d3b7VHcH9qLtbLON/jmRtQ+b5gRsrGxcw34RTBkPcOZf",
+	"tI7+GcYDvISmA1o6L8zdeWg7lGXFhOYRx3Lz8w16ZyedA3GDYFVIxdQN7TliqWaPNEY0Bq/kbFlxtrbv",
+	"dHfw/xCaF8aMNya9IvZRwhW5ZaUmZp7JupI7st9KsgWvROduP/bddSX/gRb+xGa7LNiucV1PCueDXN7Y",
+	"kyFoqhxjKdhw4M1K5ixyz8UHot5lY9OmfmxW1/C8SnmwZGKeZrQO9tBv5t2A6/FHd+3Z1IJI4ZyLxG5R",
+	"5sA390LYt/CqxMFftGRkw+/MjVKwfdOdpZQFo7AVl3VVShUwNN6DJ1NLUlZ0pbliYGfY1szu95zQpWJC",
+	"o7eTfJBLUvBbRqg4EOid2Ul8HNC0scLYr+p45lvBAr4RocFfkZJVSgpYDPiQuQzL9To4IqWpno4p4d5y",
+	"Dc/iyZGrxOhJazH0lLSn1K5Z16ex3bu1n/V3r6B3G/v/lm5Y6PYLtt9AkL9YTyYjgn3UpKQbZlSKC5UR",
+	"DhpUgYdaiqDqDoMcCRKG3XvqTosNjozz2s2pUyhUZy4emXPLXm/Rl4nH5SN7lNkNMaRuV3XO9U8WrtA7",
+	"XJay1iH5yZ1ZBBhCb0xu59G3PxkRbiIypKuwO2HOFrI8DLv20nfGe4bd8bFkTBBWUesoCMeM/Ze50H/5",
+	"djEZtIaFQMGzYewECjYAii00jd+xrfXjdQWdc6XN1iCrdMX6gec5E68AYhOMVtWFPltrWhYzrHSjpWDv",
+	"TCm87WTWEYD9Wlh+Aj2qvYUurW0UhijEvQ9Nyx3jpqtTr9AIYcIr+E7iBpHDJVPMsUxWUuhKFiOAik8D",
+	"zMpbqeA5RZYHYht4DhdccBQKCXpudLyQ8pblBNfejiuFe8FgtHlF13qOOwVCjIegKMFxGTqt0KP5QS6H",
+	"x1O22G/5amvWJrtjlTXvIGoIg9RbtlOsuDPyEHVRgEMn4jh1EkVh6K0ZOZ4+ptm2b3TSB7XlSssqPMyt",
+	"LPJAD640oaRitCBMbLhgGW59TlM2kplzpHFDpDlElopVd2GPyFYGhP1eSrKVzgSxZ8HQJEi0cs2Nrqqd",
+	"r3Ksoz82T5r3KnQdDWw23sQSRV9c3p/NlfkBLbZDaWwbERzEpA3O8s0M59NP8Dicf1/M9WeW7WQ/zTPn",
+	"uS7Mdgy2LQ5j6i+yxabmORykAJgMhp3m+AtLvK2lL9XSWnxjIoPTAkzDzw6gdiNFETAbvCOVVOAVUYRW",
+	"jCxpVbHwSlLs97D2qS1j6a6ga/N0TPdUyYvQcVSzghScKQJ2hgVZHOA4kEQxdr7bgI+T9c4jj2a0m+6W",
+	"3jG0r/CNOXuuNv9N98HRQ0xcuuK0CG0/itBab41RKqtbc85k5s4E9n/FVrIKz/Ccm5C71nRuRPbITL0a",
+	"ubNneCXqOrJQwVAD2xcp9zueed7McJOYuYVrt8fMGk12Auw67y4Td7Y72TqVxEMoap+92FKBizNmjpkj",
+	"HbFnuqrZwN4xp/qOGTFC4BMaRUUzqxJv/HpL3akKM0lXOiN7rrd4mOgtO8DTQu6fE/M9HxTQravJBbkS",
+	"5lX8xz21Jp1tlytChdqziuXYNC0K62LYXfwqFn3Ua2RT6GmMeWrCcWgl6ATqbrdDKcHV1Q1oLYtC7lme",
+	"EarImlYWyePvPiu5Y8+bS9oaJYU7yZbRfDCekDFsvqo0KwkXZF1JoY25xrUiZUFX7DmBUL04EIzQVwwm",
+	"AaFDti+mG2anooKwtp3S2kSZubqGv11QpbEDK2rbMRbgqqjRAWTsH6VlGVzTBVsHr7NmBEaC5nfyoVbG",
+	"ftsHvVbr8K5fUqVmOO7fwuPXmkWCGaycbmHD/PtcFyn4NXjM3lbBi2177eQdXdAuaBJwEFhoeGSerDsO",
+	"t5wM/0wB0uE2ltT7JHz/KgyqmH/7C2w31BwN9gYBQEYIO1g1PhCzCZB9xbVmguRyL8he1kVOdvSWZWYJ",
+	"APQxdNXawsU6pHW4arlAlyWeCs9JyaoVE/DTVu5hHW8AMWn+KVViP/FbVhyit/kCfo70CcarSkZvYcvc",
+	"SaUzl/tD9LZi7Cy96GmnO41s17zcMtSxqG6+p8VtCLTeD9mGdrbj3UxXxB7mU26k2BXr95qpHrBtaF3G",
+	"vJa4ngisWgigBDfROQaM747zYzUWBjaTAm4qad1F3bWtKapX2xGPPvrTcTcvqFIZUdIe+cR1ziwJZQ4y",
+	"iRGjdSEBZtj/Wm+AtltNHzKrHmGdUjxn7xAa2YNsfizZSrN85m2QK1m4YEYK2qCSK5bXVfjqZqwQWesb",
+	"Km6YSG1yLys19w67r2QPTDzx7E2ZmqHRnx4/4Gwo4n7nW+LsfNd1eCChCUPLf/ziHRz4qdHZptNmODZZ",
+	"cUZ+lNksC8rRwbKjH39iYmO+8pfLUBBVom++9dzTy8vQkzbfcpanV8lapFsuP1CRt4AmO/rxR3zt28tQ",
+	"mkMu0zru96qpR0P+44UVkf1g1pJuK/IEw5xQB7WV5cV3kGCaqgnmFacEVxjUmKEHXHDNadEf+pOn2TQC",
+	"2GyFC8D94zG5oeAws/gIIwqbY1owiHkE4fZzQUaz5l8ddqWWu5CBaGwfsHHgkgAhVSlWeLzBpLaySGRt",
+	"72c8EFKK7fogrZTpvlrpI6c7AshYzYi6fFdvYreAVuZ3V3hvzMVN7hwO2p2c7QhEzOpY4kY10SO4gdkM",
+	"6aGlbH7x09F0wEwS6N9kJ9Z8cot6Zezs3HYl0aKS63VQVnDN3HBhbqFSBbXL+uzNYlDoXthzxdouhmTH",
+	"/Xr9nqlpaxeGgJnsoC/Y/aBBYjXkDCZswM/f7D7R7ebse8bILpGyptsWagsy5loJyRDdKXk4xl3Yfx0a",
+	"0CI5Qcai2MImG1XHmEWuyQw7iO1gn9JQZ3bQx0HOXjgQWM8EFrkaaN0JtyDr5EvWJOjWaxZLHIUE3rQO",
+	"atZBm7fzGZKcKTge61GBxvznMxRTM7qgSpqRjKRmtn4Zddj7FIPMKpJKcIS0dHy4v2MzznXjY7jmHyC7",
+	"0yfLDe+D8/xQrr9ZM9qopF7mfK5playrW1bkHboSZLLoBV3MJ0hZa3Cp0j24zIfX3JZC93Apd6w6eDgK",
+	"un24RnyjkHsiO0GT6YXj7a4/X16OLYThcUiMtnqfMeSyZenrZRhbEXTHnncc60Jq6/s9sPZHurZ9NrL2",
+	"Jp6MKJRdhpPLzm4gIRBOWdBDPHCK8LukCapkwbrpei1YG8bXVxq8F7jrwh9XUlY5F9T88NvUqG1nsm63",
+	"7ZeDY8eQUJzhIZVGo2B3ndh728GOR2Y6J0bpoC0nZMO3qRya9lw/w6K4CylAZLzRzgupIwDW9XoeAwVi",
+	"OKG9YH8rlhvtocVcIhbX99aK+pfQ0iupUuaqPH/1OcG7BkL9/ytiu+ej1ztJc6MHYfNk9+40fR2JI5um",
+	"kCanQzEcpngaqW6fA+Hfcbafzu4wT/0s9zNcwQ2dWGe7OiWqTdu5D7bnIQ152SQbnkL/MAdz4qkGUp5l",
+	"a1YxgWqamJtziN3sfWMzfbKt92YMsxZrWbt4an+HbSc+9513ihVMqVlv9fRpCE4YDn04rIZnwXWhPYj2",
+	"XKRdhF76LJ4jLkIvwXUQYiaILHnnrA0E1jy8QEtEjHZfzhY+TG6NKPCUWPjjGAATfopvMogED8K42+BL",
+	"8x98lFjQeMC+tas88X43/+RUzKF4QhxQ0wgmnK8mnYFjHtxg4E1C0dgkAPodJqCv2Y0c/Bludz6/Qban",
+	"xQ/MDt2NJrgVwhBe8RA104pW+SzvYjjtwFxRnV5PS/OssLaeIG0/GlgTjjAul0EGxBpmcVlv0NmR5BUP",
+	"ucI9/2A4TA/xJbI8ANwkZ4gHarg6EcdqbsyK7pi53b0Um4Kr7QUxl2o4Di06F16HxEbz2I4pRTdMPb4Y",
+	"wm8s+WISoqRJZRtwAkStExbx8MGwEkAs8BQ8r7cR8wZ7NWl5rDz4DJ63fQtqwR0tahdP7d348SfriBvV",
+	"6+ZJcEiLuZnWkHEXTLTu4VjHk6yZmM6Q4D4BFhofkUmQoHIUuH+2cW8PpdRbpmaQo72i4dzl8QC4MSF7",
+	"DAVt8K1m5YzUdM3KV3xTh1PTtdT2ujUKSMWnxoLavsuts6ElL9dr/8XWxCRHr1sacGwQu2niumSrU+LZ",
+	"vQ2U8c0W6XpKWdYFfOJ5K2uMikPXOfRtMLQtV7UagSMCnJEDTrQN36oY2VPhMr/H4+wzjZuOok7szS05",
+	"R82IdtS6aTu83h0/7gxG1lUfaxAU86qQq1tjnAfxR558ySU+9XI5HFuR4i6W+0Eum4zdIDVbgCG2xU7T",
+	"+KzCY0Vf7Y5+bP/j08tQgpfz+UyJIGd31h8RsAQg0belYg2e1jIJgwntElh0gmIPIBJh9aeFZhUiY8IX",
+	"v4Zg+9vLCaluaD2dPPE9PGSerizPWscvFEqOr/MNy1Oe7EMZ3DQjWN3nUTKhq4NNal24GTQrqEQ2wT3l",
+	"CP5Y2HyQbLE8YCZsMCHFpslP9W70Vj5DzA0LXVeRXjhSOUC3W46z/mKyiHQGEHZNNF/ddlkypzSmCRE8",
+	"DUQIuh7Kdh68ixzEYkgz9px0hbCrKWVcjjF3qsmAN/PboDNzmBw5OGEw5QBEg1Nm++uyXxRR5iYN97ve",
+	"XvTnwAcqKs6yjivHLzh1soXFGw7C2NWVMBOK6bo8x9bsyOWmhpE69Y472WjB9hAG/GuXPWFh/81GriWm",
+	"KAABiXPVTMkiWdvmYpQQ63uBR366bWezfMCws1CefnjU7DIRr16qBcRkWbCYKW5WyyxKkGNC781nfHcy",
+	"P7ag7fSR7mJOPXQWhNkZATXkyURKQDsh/wcYsS6RmSvglAg6zyZ9hqdapGP06TNdZ+n+Lpf75jwtPQdL",
+	"V/Jhr1aXJShNWVr6m3TZa8174LKXildpLINADpBfDckdeosx3GCMIMZdWsla5PPG/Q6wr1HAzIMu0rbf",
+	"X+nWYm2tXzvEmBK99WH4UPj22FUSjc7GuvHOAaePx+V5OtjkqXxfVyKBGtUzocY6D+3ECMiTxNh4kIeY",
+	"EMgFzBDdchlMTplBWZVOQjVCKdVANwZ7O68S+ttwMp0ltTrmBfegjiYUGw8UvPKuvcFVfxbZ41WU63EW",
+	"ljla7YDm7kJ9WjvLguYs4AN6xVjBKoVMErxCwg2khxarbUZ2uyC2Kr0gBdAZnkEQ3sOjIt6FFQCOiXuO",
+	"5ea2sWXp+OORTze0M2lQS3slD7Z1Nwu0Ke/CYp3JUAQZK//OwyfZlv5jVmjsB3g+bgoMQU9UmwveGbQg",
+	"aqXBdY7NInxdbcPGA3BYzGjIPB8TLVzz5lDHmlth2NhAVqiY9lNB5F6wiuzogSh6AOWXe8I15nojrdap",
+	"KwEY1tMJJ5LR/NYq9nrSzGfW0Fzhx/0S6vA0OBX2KQG0RY2KE+q3Ir+pdjaVjoz9xPmNM3yG6Jirc8nM",
+	"aYrU84IRF7Lg6jmhBNKp2jxLREjisrH61r2GpL5TywKxvtnbD3QNdpNJ7hFfCOVEjpxUKmmX2T9uesJT",
+	"TQWScmZVBZ8EOMRztlJRT5kJ6NmokzC90WYcBRe3oxNcyQhBfKr4sVriBD0HfAaeNQ0nFXk5ik/pJL4k",
+	"F3GfwZdU8eSCM/MThiNpmfjREEtNP63XFpe0mRNWwZxOZM0e0lLi5ODoK3RQHBcWbayOABhnYBZOTgME",
+	"UyL3iIjlYRRm5lfGTYx50GRHbGF77vrjj6LgqYJR9VNqCaZXJxopqxitrufcteNiaNUvaooE4tcmlG9F",
+	"NS3kpmYXVhTp6udfRfWD18P6t6lkXc4D7lOlk7ep5Efno/xm179rQZjPkCSAgmvq5zmwMsrHjj2s154H",
+	"Z04m0h3PB9jhkEukCdhdjhzrU1GSNS9CsZ5sZDcYb7InSbch2O+kgXCd5I4C4TbpwFHGGqT8Bjoe5XLX",
+	"XNov11vkCwmap+wjmM8qxsRyxyqu08HWtrmekdXPekivZgrjmkYhFb5mSHhpzKlqVSEXGH45s72dXZ/J",
+	"Sy5rRNwVUEp2Pk79MQn6r4AdJsAJLmZdsqEZpB0OHee+6GIYNaq2ci+eOyZeixHxiBGXPJ+SNY9fSu/3",
+	"99iz0AXYefAHuYFm0bgyHmkpd65XmZdrcNs0MrTkGCFXZbjahLyLVC4by0xfbcdy1gNETr7YJUB2FqMB",
+	"8dRldbLhEQ4MO0lGSLCpug3xEzf0SX2yaMdtGORnnxEJmMybHMGgFtYimVyClvvNPD8rXvX1V+Sg1a06",
+	"kb0OyNPGaejuL4/qPPGZEe6wGWm3AKtP4xNUuE4VXU/Gbv4DnrIa2CqRFitb6YguPQPD3KoCTfQnluWb",
+	"mIZn5dH0OqVwkidMQ9UM7kOV1fw+D/++mFd9cEurTfrD8jb5WcmLm1Xiw2goJj8ORv6NPRNSni/k/mZX",
+	"xCFfwzdqNk+OBd0t8+TCv4zezmp9RwVfyyK/uU0uLoxalerNqnfljLarcpfqGihpdXtze5fqH6Ti9uaO",
+	"rup6N6M7eltJbU2qlCuCYnOUIZhSuUAhDHvcUZ2svR67atjpRm+C/apsa7pXsZZQO5rUmkW3Uluiaa0x",
+	"vzYnzH+7k13gVpN+AbDvgeS+d0Dn0dt6KBTlEZ4O7ulxuU0xYq63F+RHrQjUuyYYLQEMAQLEN1xpViG5",
+	"lAOHKSb0MNNrhl+M5ynQTGM7552i9jFOJZ6KQERZHoVA/N5cchrQ3YzJeG9TCDwxr50E3qYdgyTPbJRZ",
+	"IKWwW6gqQM5sNRKyKnivuHy0uv7DVIs9rixDb/axOEsn23+cfR4+G7IIvvc34Z6T/NSigWnvpAL4Trbs",
+	"Gz6IwfUZfEzDmjctF9/8Mnl3tOI0GDI35iYwrbPfa1qYTypMF8gZLfTJjMCe8ME5R8cNTd/PkG74QkIz",
+	"U5Y8bmjK5QmhiDTf6MyUR+e3nOS6dL7uVg/+HOY6hRqiN9ECIq1qsuP+23iiaFNetflWmpvWz9RRfto2",
+	"0d+8qZ6XkfS/c1SSskzS+3vuBAxzIvPIFXlNK6L3kiDaF+jQoOyTz53f0QMpOCPgd35OLm3afM6bNNp5",
+	"SYRH5WaASNIso7baH2UfWTDayXxUZVOX51x0Wq0Wgzu7OWu2h0j1yE3FWCSusvYR4uA6C3fbk1CkO2JT",
+	"OQkx8uHc2msXtMW+ZG4oQRG06LRnJk0HTq3g8hzY/OH0ZZmztLStGSGt2bcFf20zAoFM8uOubj8KxXM2",
+	"j8/A3BRnHO1wsUxHTwwwLtYD5zxy+PWQiuBYjkirP62GZ2OwPAkYLIWknRxcniMrp2XX7m5/R6ckpeXS",
+	"/qmd6fhk0gfSTkby0MrWjcWMLDIPrbqG/bjgQYo8HmDGclDaHlZQNKmkyl1KAaht7H+1okW4ABuAMG92",
+	"u9kOzOERuqcV+hj2aPMRrjLy//zfLzIbYGwRcXbdz/HPWfdycF1taJne7y2jVT4vbFdEN3zBWJ7sWHNB",
+	"9f788RUQ9ehu5i6gAmzWrmV72rIiRyL14claF0UEtmEaPETAA6AMU8EIeAhJpGVyTQ98WCU/jbQ0R4aY",
+	"3kLisy/AtmOY/AisRqFY00Ri8LDA7Q+I8rbk/rauoXW88NxTDyumH9Vl8IulDbjNsAxc7tXcM9CykLfA",
+	"EgcHtp46HCFIftHahtLPxiVCED5ni7+hqyqYuXWmsuSz/SkJ7pJATpU9EMe6+Te5hHNz3Eeh0M7ouSi8",
+	"TEJnwd/kMlY03kIPT6kZPxnwm1tF3kz68dXjnRRn+l8KzXVtDq3EbabxI6pI0Xi7yH2xJ2X/RTF9JP/1",
+	"kxBWblVQvktyHBVUKWvLBCpLm187pUdcx7mAnAikKZns7UPVFu86TmMfMmaKfVK5jDML+Ur8TLdYfS/9",
+	"s1POjmgpbYlnrMtEKJ7Ftupdm/Po/CbufZrPEGfbFVEBaCpun2O5PPJ7TStti5ly3UOBGe2nPNFMi+HN",
+	"oKAOXennxDliXdoOFUheAiV6nY8lRWlbtdCnfZqxFcTzJnTzQS6tCW360hR4844fs5cxpcEBtGRIteRY",
+	"BSa7e8tDxUqZ0srWfWmKmiMtWDtH9DlUdo3NS4hy5y9TlDuXX6qW+NwLmkwjd2qHLmI7y97zqhLFmJqz",
+	"dZnz9IaLm3DdoR8FlPGBykNSdrhbgH8nUu4+maHtnaXoe8fWgVLhw4arelnxSdvlHT4FFwEmaIVs0wH+",
+	"OvurL5fKlxWtDsODB6p9Y3rS5Lwa04dVVNdVOrBFy2LkBmyTM2+F3KuTUjOvXZLiNE3VsXXhwi4CF8pC",
+	"82A81Bkyo/6dlToMY51DXDJO3vfpc/BCFa02L/dizk3rF6tT5kVbKdriX29ZqYdXq0Dtalt7CccRE9NP",
+	"6N0+rTqak3coybGS/2BiBisuoNlvWuC9OEnOhGp1Gmrx38TK1KIoIi5yPQMV1oSq5kCiVSwbNK5UNks1",
+	"zrSpu6XHNTGXJrExh7tl0XgSvPPMdtMjx1/Q5LlmTJBlrYEe78B0pzrzdH1Ap8kWAeUu9TYAYMXWfD48",
+	"sevAXmA0e3SOGtJDDLQ25IdOlfYS+A4xX+W3JBYx3HrT/A/Q72M8D+16zuH86xj3ysrueUcnktomgtMg",
+	"ZaACdBmugAT7HysUa4oJr9FOSaZsfkur4JZkjnEWc0C6RcNX5kS2KUpckcJ0PhSkcRt7OIDKNdnIhujE",
+	"Npt2h/AFX8MpK+DAtb7SWiyyOS419lFHNg5Lio486OhJVFhf3Jv/7BDmSKroDPKYa7ori2naeRfvMx0O",
+	"6dRrG4maUfeh1oe5yQ+ThRswupp+gW1FY4/36RV0FUokgWXvc+uw6+4CBzW+8MK/osJsyHDdXB4wJmKp",
+	"/c+SvzxK/31PRQp43qXxTir4AArR1DVwc+nkO6J1R/FvD25xT4IXdaemnSDx5WhZpKl4cqDE1JMIs2gz",
+	"ecMtwv1qiW+pAqdUhjdL6vWLx/Iq/vQ0jAM5TT9eAgVx557yL5cT6hJRj45ChKf/lqktX4fz5CKhs7We",
+	"l0edyACAnk2XTQSfSUOQNYM4CkL2mla3QRzpnIS00wnZUujXXsu7kEWfW36HJEZ4VyLKVhkeIW1JdRhF",
+	"bwKK3jE10/sU4atx1faPD55Ziptun1pjdV9I5viAyTiW48O8HHFglhUDP6SlkqtFwZRqoj3ClnPaSGOK",
+	"QUbAAIm+dOmao6V6XIbxP1e1FmThOhHYNouZ82e2P6o8wlqHUN0NyPoOHMdNJoBl/e4mb6cdQ9hAqoPW",
+	"+4vGC9qAO60/T/5DmR3gmNvGSM56X2cIbllvImU5oJKTw8VYltfMFumgFcacDpZP2fs3j40CPgWhu78N",
+	"j7200JgPi7n+ASu4rQGPvlnA/NSVgPlntiTdnByFqRST5wBS0dWBKCZyNStmc0S0oDkPQqWC60rEKemf",
+	"BLW7oUEOxsVklTfVpcuCHlv3+Nt/mZhxx6AcmGvYtM0caukj+u1hPnl6OWlKnsCcPGEoH82k7PmTYU12",
+	"dH7at/0z279th0tmbAF5Rdd6RhGc2eiSpMdDYuuEAbCbkbFjuVTr3D/juUFX0VNjXMH63sICCYJdDj3w",
+	"PloIkeIb8QgrCFN1+8jiyDygDHAZjBZBOGdhvRzNEofoynjfPGXBvKT/qRAjsDCPdebRk+BSZJ5EZOoL",
+	"9tFTqQt7yRdPwjUtPg4LLgWvxfutnK/e7jiPMoX8zD7q93YL7CWb0uKOxUppbSE0voacVVcaw2yTt0Lu",
+	"2wFJ9rEEQj7YQuktcyXx5x05KTHJOcxFzZZoBxmSzJulYtUdO5G6vXUfHcaqScVWiI2c3OOWh3h9UvBP",
+	"cyhNAqQtEOVAHE3QvhDclwgf/pgaltjKAjaPW14UJwYfjLDX67AWzuHA4moetHNPVbLKmGfhC1GiqwAr",
+	"1RvYbGdTUr1Zr0OHxZWtLgKQZDD3MEODM4A3oMXMNcklU35hdjjCF1lyMMaxqJ7CVKrlKbGchmB1yqNU",
+	"660037xAwc1wKLk3UezG5Ayt9yXTOsIxlTOjDLEUJfbRrf2Ak3NTsbkon2goNm33w1imByR3OpDmtXMi",
+	"Ospn92YvkKZSzczuf23LBVKRkyVVjFRUM1th60Cr/BtFgD5tbxEoB5JLuJAJCCdZw8rxZX6jFkO3uGOq",
+	"P0OmKJQQTqVEWh+zQtCGg++M0O01/2ADDpVzD84b5HEszYFiZvr8X0GW1Xm0WMGyYmfu2edU2tc3e3E0",
+	"5yusp3D1b/fYxGWrtSKRZElsYlWL1s3KTW2x72WyzTdtZa2eBo2CvXjntCaU3Tet0aOwO/Nyr7Zy8+0P",
+	"chkPbjY1F7eABSZckDUXXG1ZDgwLQVSL721ir4YcHHCJt47vjggi0rumd3Mv6S0lGL/c3YdChIbxlm4w",
+	"/DFQgiht8JH5zePEkFFyR5/FNMq8SuvNVs+8qITF4bz4s6B81BWQN8fhmhcFg6ryxpQEPkAbi5wIoiwL",
+	"truwPZgVREF0HXRfKZaH57PlAkjyEL2xz7ddAqFr/0k2E7bsraYgRYYZV6TW2CTnZTLYQmxqm4cUgPSD",
+	"0QNYitVWKsw9gQRUPmCVbR4VMng93NVK3+DajMS6qFJ7CUSS6PCm4oBYeFaocFJrHKghiw49UYdiCKH4",
+	"Kw21AdCQlIiEk1XOBTU//JbN4KjvkSPCx+Oz+TLnc918/emerKIKRZuC2HHXRBhkfSCKb+Dcoeo58oxZ",
+	"XznYvDjV1gWzK3Wvcvq/BGEX9z4VPfG3Z8FKIj4ZYVwsZF71cvmnIe/9mM/UGnWTFPa+gOvLwpnspDw3",
+	"M8Er4jILidLg9YrVckiuRTitDIuHmVn0JqubYAF4rrdESL9PkAPTmfNaUJtfDfCWjMgKf4AktrUVGwJz",
+	"XW8FQ/yrQ0iZX09e9XZSW8PIvDLFlfAduuuS1HBS7WTLvxiY1z1VBKsJEqrbzIIqsxFGqAcORGKpsFTv",
+	"0gwVfvEn2Ojh6yuRVl4W4xkz8JSj3LU5/70zhevCb1+y1ornjLjHM9y/AALqOCfibL6peSXQ9Gs2zU7v",
+	"eXXdFPuBt0bU4s/1kxpUoq1El9jx7uTl4RQrImIxB9eO1FgnH/M4gsORPMiQYWt2pJBXUJHznEZL5bYr",
+	"Yhx/vz+Tjw3m2JHCndWJYa3hcZ1FABhskCf5O4I+wSYgYhFXS6x40pog/+3WtLSFkuZARJ05yn34VirN",
+	"2rxxoVU0SMYXLvdsRna0oxOcWmbxpP0Wp9rJxQDixTeQSMwWHLLdtllXPLIDVXSluWIjZ04hlSY7qbTH",
+	"4EBGbi/ncC/rIiela65vB9vqhuH7MkSMpp3V8JgvlBgZDoTjQ/B7my9+oyt0g12aK9GTxTNRF0WIVqSA",
+	"nJUuRl1t5V4N8s9TWHIkixavJCtZ5AQAGs4+xPR9SwwcIZbBO3T6IddKaRt4OeR+Tjsg4ndyP31Wuj7a",
+	"T4zM2Du5D92V12vrhh8ayq0ch1jN1TMUaIQZfwjmONflztYLH2+nADiJhCXpUZiJqSdnAoD2Zx0r8q2C",
+	"hL8RD5IHhB7lQjoSfoS5x0lQi2a5p3DF0h0veM/6n0MBEMvAmWoDSFuTvWVv4eleekWATK1t8ay2UhYp",
+	"XTFWw6y9qQtrb0kjxJkbQsR9OxMR10rL8RPm+p2MHm9U71gIuW/hrw4Md5xvvu+Vk6pJsnU5MY7wfHyS",
+	"56PyToHbNT7/RMyd/3I41DW/9w7JlvTCT45mslPuESF2CX2OJHNXqy2/i1WxsVlLsyCjo5G7zmY2J+0Q",
+	"wNY3dtNMLBCOi+zEzMK51CRT5GJASHHK4d3ZSbC1ngL3KMV8MlfbcGx0vzXHWaMObYmPqpXPQ0k8+KMp",
+	"IQLNsKSlAOvv9OwP/Ojo8N40caDTOFDTD+G/XAapI3bJZXW8ATp5aFs429RziTU3Y7DW6Cmd8pzesiSY",
+	"bCK+K1vsbYNnmpn99pBix/UtcNOJ5KP+jQdQn3jQv3VW2gxdDhQJiFiqRwafZxVyTaE479hIcn262FyI",
+	"eNYO8IUM8fTpsiHuI0zlVrC7m9wyLOAeBj+ctuSSt6MGKHHOjes+tBxqWyUthjTFv0bP6dF6v6mYCkCd",
+	"VsxSCqfqC7TzghVFyALDsq0TjbyAh7rFZIcwgHYAKiNrWekDoeg6TI1HxYrPDvITsdZsU0UWhRKxIhoB",
+	"nJQd3nAo3ksppzmlP2c1fJ46m/dVS7M3tVbIrQKWnZR6DKrFSlFG5j9oHFfcbA7BG9c+6FbsVzOH9xOD",
+	"HNiHo6Ic/6OmQtuqCzPOvrMXnRkWc2+HG0KSf0c1u7YE4keXrXOwy+E11rItpywXM69HwKotwBJex+9l",
+	"2PWpVA9d54eLd8jJlZzsYV6CLjSIzxOArFEc6zt3cPdTGlzZjF5WksbIuyL4hIcaVLQA/L2QQMrL9Qic",
+	"ZZaDfm4yf9t3bkfxW3jc4Tihqw+Uup1C0cab5eHGGyGnUfDhTzcj+9GOKxXjmVhJgQrSBiGbOdnNpE7q",
+	"VU1vs6HaG2qw4M5Yv6fZJ0fNN1kgTqTgYS4RTW+ZsG6xOZSBVc1uljTiAcFq7uFo7GrLVrehiXjTr/XZ",
+	"rpgOpHHbtgs2tliixd/vaMEj3sE7WtRj0ds2uWHm2LPNh3yyJuCKtgixSrm6y0iZDogA32wtwnx6ZsO5",
+	"SG5OG4Ct7VqreTdLTjB+hQwWZ9Za3R199Suyt/7a6pF2ts8v4NU63N8xGkQJRz13GykjijArt3qdXhpl",
+	"VoQwsuLDjkCccRiR6z50LVnuaB8eJfYwbK9dDGP8fpN6ocEvWcqo4P1L7kqmLVPLcFdxeNHu3g6rhGjZ",
+	"xlsEsu1jFB1XumEwJ1pumN6CAzslHv57TasZ7goc/zW8NXmtc423KnC0bf1GVBMagoC8i3cOl5eqIRbI",
+	"12jIVXM7PB6h52/Yoagy0MrPg4kmBkFsYeIQCYOnqAz4fL7qOyho+yqCj0dsbFrl6swWMHaysCCpRtdA",
+	"ENDtDnWG9TvYT4XNzJbCD/SmjV/0M34CX91KJtbij9PUQRMjWaNNFYIxCJfrSC9Pl1HhgWJu97xjGbHg",
+	"qywVgiMiU+6QYw4abm+luFuIVVHbCD9bSSF3BzOZVY7gcbpmkAWBoInfggSyTOSjRwFW6XDMbvavlpIv",
+	"mz0pfYCbE6vrSWMLeTUa0UDPlR/ihJRtU795dSWFox8Z/Ja47dgXQi0MKMVbusZ3TGm6K2cUuGbVMtBW",
+	"aK1Tm8wAr2TNmdF8Ne1AaWR6wplyrWVoZwAalIAZf0AgYF3kllGMaFnkriAPAjSBWqziLDghFVvXkdtj",
+	"GyOiKDdf6KANO0lzYYLmdu2q4foM14W46hg1XGNliHDh8RiJe7fzXBGleVFYUjiQEGzdE4YoVo/SSFzi",
+	"vtWILLy63Bn5sCA7MwUVl7VKOODaCLzmveSAnR3isZGLdxDw+XfLDpNGR7uS5eFmJZWO0YubNQAlecz1",
+	"mRLzfFNPoEpE4boPnN26iacJt4qyh1nTUWNh9ck1oYLwXVnJO65YTmzoLJtFudu2lyMpwzhDf3eeg74i",
+	"JwupoEtZV/ciUc/CnyT9Xip2yD0y9zDGDnRCDThaK1fXtP986q21Ef2RV9cW39w9sFC9B1rDfYNER9eW",
+	"4jqdlGpGBdfuRaRHFRdZNR/qfAOFtjShpqtQSAjOrcQo28NeWlwmeiBv2vzkfHJY1t2WOCD2akgg+SBn",
+	"hOrFBIVdepmWnok3IJRL4Qyy9F1j2WCoqS+CBeqRWDCGeGwp54xKpGZ69BkmLH6PzBYHWVfhEpWEqltl",
+	"N3SjY1jLzPIoTpzXzW0Mx9C+ctreZI3IXC/iMv85XIeUaoJMn5jt3zpzcH/ZAYks1woGgFy2urGzIAxE",
+	"BETBTqjN1GxggTtmKitmxUzvgksC5XQjSxa5NE7onjEDwzm4sj29/blt7YEFF3majmAjWOcSCt8JaWXv",
+	"L5FRPHCywF/g8zEI7i507zDWG/JprbT1Pbru76hl09rPCy+tb2xFyRsohBXeEeEnCJbYURLFxYq5m473",
+	"2Q+lYlfMTeyiQuwDUPqPILjgGxVsqlUiO7G2j3n+NRwsofI+qX4pR80Jy6mZ5+7YwjtCW+mbAeDkOo2M",
+	"7Rcenz3YpRF9PMesGCuzMgAQ+PwL/52xLr5j65kscVdNaRCwYspWskaIVn7SuklNlBmtAhMco1SaVS/k",
+	"rqQVjwSEaqFT0nzbiRwdaaD3QZHlAcN+S4bphXiL2oWKo6+52LCqrGKpArug089v1pXc4yECRBjbTnW1",
+	"VjdlwM77uamlivUcQuvUpS2GL1bwngOjaawyan+Rld6C04GLTfu3Bo+fdpLBrKUkQrYFCQPO3ITaUVhZ",
+	"xnXDJbvMQb/yEJv6FfkHh1J8bwTDpsmTiyfkxfXfiXlBZS3mjR3QcVACCQuk4KpzB1gedHAP6GnNIKbl",
+	"0mdR1ZuqPaAhlrPRZb4SJXesoRIys+ecMx3+mr98m1Zf6Ok0KtwlbPBibD6C+arWu+FZVXIk+W82cmBo",
+	"zBYFo3eYbWZ5b+Qj68ToFy9pe0iKejeXvsypQCRvfcZ1TEjNzpJrrOky0qeRUo6uaMxpH++j2CleDjq5",
+	"PGYKp5zBoAAXaFbN8QTDe3iJ92WAZxxnvpyuIyN3DrDGWoedDc3JrdmFaywgSMm2FnnFcsf/i1HUIemp",
+	"j5gkIqFsVCXxzgWRl0T3j8uRSHO+eRaOlHASBn4SqTm2FVNb68We60I6OhjV/u4U1NCWgL6wKjUDb+hK",
+	"S5tu2+qHgx0NvV+pE1HujhGT/Qa+PzFcG6+9sP1NH60L9MJgV7RgccMhr+heuAKZa7pizjHr68APcFT+",
+	"zrzIIuDCVI8qo+ku6nRHLf6JHaXF2CX7uQZPtWi1+lsquS1K/lh622ursS+2bHUbZdPwRdFb7BkRLpCh",
+	"vkMZg9S9wRKJTNzq4LHMthwyKFZSgEVzA9nZcWBAIJ9x0gBQrKQV1Sy/WR7mvBliYAeDpd1eCmgg5+s1",
+	"X9UF7rgDyLG+WXKtbkpW3czaamZQSuVc6QoiwDFOqY9lQQX1CVIBZlsv+QAKnd2xIoJyTUZnYCj6hq3X",
+	"bDV3inVFS3XC3OIAGqyBJXoKTk5PWO7jve63Cue3hR9SF3Pzd5FvURcFGodmyYSoMek/aJXPFM85eXK8",
+	"VRI6JO+1LslvQarz4s4Z06d0aE7VL7nWTCSH8Hrb2ZjUf6EHz2gWyjScJd6b+TMSWd3z9niUTtPjDqAM",
+	"pOw+1uunFdZvU9xsLUKlNo+A14TOfts/WZoFNAQ9TZTReOeq2h9XR8Md3CcwdvgmZLVLJe1w7xzH2dH5",
+	"YsCN4u0MSH5RRJZMEKNt5L/lcqW8fa0udvl/H4ZMdkseBmcVmus6Zze7ZO3dlayiuq7YzeoYA6/bQNbu",
+	"QdhcGWMP6Z22adXHgTIfmPSDToyh3XNKazUrbnZFonC3XGlZHeYwiVqEWODTt3xmyeVjskiPqOQ4hgeO",
+	"o5o27IaLG2YLfwayhtqsXMNwjI09Nk55C+ZyiJi1LAq5ZzY4ZhaYd+ZDnIRQ8jjCi2cMFik6HDZtr7H3",
+	"vYz6dvGpdu3vOL1+gMDTKs0cJ5e0ts24YdAglr2R1T4KsJW+6kxUcYy4FGDnO9ah0N57x3ZPqjo0kgVX",
+	"WhHu6KH3DvyFEI8O7BGiRsON9Y/EpTQW6XYgSUj6sGVu153MsVY3kosGALJYxWj89Va1a/hhLZNZYV5/",
+	"HepNuOqAVfeyumU5kTWUqBMtenpLm75k9plwYovlVorzG52ZL2pHq9uOSqVk2YA/QskdgyxA73aF5B2V",
+	"BlaK81S5zVDFEiytH2OM5RQC7i2EPvqR4S8e9EEr/PdeteKRe2xsf9MyFOjr9YFXpNmz0pIRb7nYOE6y",
+	"bts/GV2E42Pn6oVhjUoEV+DJYv5pyaAahldKgJVNw3Zmk4B19DbCCeaXaHdwKWRhjU647cVr7piB+5Dk",
+	"YZ2bwH1yh7UxGUPH0yFiu7oyi+ck8x6FmtEduxk+0MWinKPwbLTK7LjUAd7XwqK5znhZ9YaQhoG9dtCp",
+	"I+Cv1w3gMQThOCWhbU7ASfXJlMYRb9SWSBh1xPG8l3fmvpMsVc2PTYh1bBNDY8QcDC6QZQt1aFYSVZp/",
+	"zIi8YxVRsjabLO5uWJUR/r11jgD0Sku0XwbueBau1zKpz+0sWnbjGAySnMKzwjIz+ErmRHBmMJikx3qi",
+	"bA0wS6cKGhqZI+kop4G/70TCHU4tUkK6bmTH0xf01uLeFvSAhlG9EsId6cxgWMj9uPwa8/JbO8lJe2Da",
+	"Xo/WjHk0fJ5arpP+RW5PD1A3DioDKFjlzFzhVlQYK35jrHsg2oaqcrK0yIXK/I0SnJeLwZ4wY8HFoCzJ",
+	"ayvOElsOSfPGcaC6Lt+gaEJLR6cXrnbEnHO810fGf9pEOthWdP7t2AZ6V9AlK2LEJeBA73/U5c7gm8EP",
+	"OrfLzPJ50R9c8anT2M1i1YDClaX8N6Mj9LHsnv43xQ3SnJ74fAzjfb4gWDwg4bocHepLoavDbAgvVgIl",
+	"VNk8T2B+AQAGFYcOAON3S5RmQYt2Cw/vK1OUaAOaz+BTdo+ZegxrEidV/0ujYmtOsfFPh1a67Ux0lly4",
+	"I4FJdUyBfqa7cFWxEZeYLWAbXcG3fA4qH4vMQhpqKB1hL9L3dSOX8NIa4CTsjb49lE59ARxDv2Zdbw7C",
+	"aHxcCWnDHjkY59Or2Q+HuyvLHz0uanb1AqDTuumb4TSMK3YOiZBnkTdEV9Jy0U2tyrxm9stDj1ROD2Rd",
+	"yZ0veGRvQARR21B7rmBK9UtIBVlDpQjT6nFI9ymk2LDK7Gd1pFQqDyQTvaY5MxYUYKkLzkRSdmYAEB0s",
+	"/GnM+zzIKta4yJwnnjeO+ECshdH8VNdFwD9er7bm09A60VISs60bcZhjABzMoFpgcRqTZoDXA7IOi7Cg",
+	"H9tdaqlKm7iiuS12u3MJqkAhYxZJEMZqZIfWmHVs2aXWWhJeQ50YJ3JIrm95UVyvguQSSdQtKWbpcZW6",
+	"oiwzYUeGffsYN8YtD5SRRtjDRGHweSm0it2xypKyplaGCvPdoRa2+pEspPJIGbXKbp6j1IxZkQB8cREe",
+	"l7nXjtUZDZ5YHIjpmF+00x3MDV35ny8TSwYlZIP48lzQt8YLH1yB7R7NlK4921qd+3PQQHR3+ekHeWiy",
+	"kJfKMq+ordwTrp9DqBXCHo7YNSNGvw/EEon4+ZgxonAFjKAx63eVWQTE+FZoHhpN+NPlFJE47r4gVSuz",
+	"NCqgnzAGfwQLULvYbHrQBZ3TI0yqyWn+oxJwWXrT4DArh9dMnyAGLjZhJovVJCDsVSFlZbPIKSAdUr33",
+	"jq92YJD5MlnUR6ttTlq3YL6wyYl7Gs4f9mytQ8NSMf2oLvFLjm90ihsAxpZZlhdsO7r7uDyYnjjVDV/f",
+	"+G6dM46EM8rO3q7X6/M12t8/rKr7EWQdOSUew17ox5/FgW0ayKyeeUUzNqY5YG0Y+zlEV56R0li6kHri",
+	"/h1pcJ8BkKKQiuUQizHaJqQmWypyhqGZ50RpWZbuWQ+6AHetFHAiPCdaPsLqnM8sBiAjrqa9aWe9bhdl",
+	"l/rRkm1qZOx/tJcQx4KBLCy5dIum137dBryQdct/DXgwBAumQXZo7WYcRzwgZYCZE7kz98acyMqIr/Bs",
+	"vpOnFj2o2ZVz4KXM9CYVhHUM51wXiWVdyT0/qpxH1BNnuBqwL801hG+5SF9u7Girl5WvvAPl6PrkOdNs",
+	"pVl+WmyCK2nMo3weWY06NXaHsPSjksAshQG+73NEvDRaQ2p197c5hXLs5BwdFIPqCcMiH63c0EicERnb",
+	"J6IC0cDGfF4xFzGw33VNpZWUmM013lSVGGqDY+Mcv2XV+cHC/0fyW21jYbukaSGQAqb3Fnow3QskWlge",
+	"bpopm/FSM5mpL7ktL6I4S07VaftAxUpGNV3ygidnJP/j6OUL/TUN9D+ckseHIp+Ze7Wh9SZtmq4BTtJx",
+	"8kdwsbeOmchXWmjhU1ZUEM2KglDLpxCAa6bWgmmQFDN6j/xaMzPUjOUfJIwCXnZgXkJXJ3qj7cB3VGtW",
+	"KbDu1gDAQeC8kGQnEU4vwBezYhHfbE/5ZgwT341gTytWVjKvV/yoprXUNDU7w1ipfMaSHmzFEpPInXI3",
+	"A/NFf5rdpr2JZH7j8p3w89iX7FAgbmFYDXNjboJDsPEkHggzE7Oa88CLZWgbRnwNqfi4ZAMlFeKg1DGb",
+	"HoRncnNHgfi0+UMZP6GsBp5SqiodcjInzVzxzY4eNX54sVO3aiwN3VZLjF6rMCl3jMRWQwsuvoKujsWE",
+	"FjNdlxfXTOuZl2gs72KG/N5eMvoepJUtnpi+EeM1OMJP7KosRfw6dAfxODho5/DzuBvJeZKdY/eNToQ2",
+	"eulzV/lCAkPVmkFeeFU3XA/BK/lYcKmwxD2hmlazyke0rkBB1oeqFnD6W5zprFnwXMOhlJhKK8eBiyFg",
+	"cJ1vqSIQA6LFc+QJ4ZXCpdDYI4RrxYp1Kp2YUWTA9Y3nQM9gBmhempGH5iAofWFQ9DVZPA5X5JaVmnCx",
+	"iMBYZnY24jSF6d3RWwYuWVfuKb3ZIcr0CHScDwL5eKalv21yVex+0879brKtXVKe9r/ZrcZJyi6Upp5V",
+	"a78J7tVOVUZAIqmcX1G4jZ/EQK0zuzKPmolBc1K0kz+LHMBdDr91BlSjkzH2ICjPYJ0Cu7VApQ+1tcmo",
+	"ynbN/hEFgT023wHwmQW/MwJZl7h97BiSe/ZxVYVGeo3UjTBapW+seFzNTkZHJzkr32MlhaP8lO+NERzy",
+	"z3wswck0Mw+6eW1GKnRBqw1T+mZTyboc4Xs5ezpOMaMyAaOi6WDanM6kxAgxxKhFNpyKfuMDsXe625ev",
+	"HXaym9BqyLEuwvcVPYSRdbh5zy3XHMv7fG/BRd8oklxU8ShSmKzf8eDWVtV6m54uxUQey52OhwDaaJjj",
+	"PcuLVkO+J2lxARzkUYGB/xCKrtnVSscKPSlNbK0ny1MKfPwNZKKB7mBCqS396UPEnmcdmKyH2U8V13xF",
+	"i2BE2li0t7woMrKjfAdZE3UVhtrFqvwnUIT9PquAahqMCYwcN7SQXv5CQ+XYl3IUmRRK2hymE0MasyUt",
+	"b3PLEighCtYkQAOd1g0pTgqq1E3cRB7BMNuU+aGZ02Ixt/WGki4FP/FbVhyibCYtfpKIvZec/D6ZTB/P",
+	"jmdmZY85bXf0QO6kjpapjBaw3UqzIyDxvLlzmUZyiIcDopMrUtkUrWGv5lXwcSlk3V68quSOXAa7DW+o",
+	"0cpU1nb0mwYXqdNuVsc76FI4kch+2d3Y76StXIVRf1fTKljUzqULBcRtc7a8kGfZ93esGmRUcqH/8m1Q",
+	"evCNEY2BChXYkchMt6uERahT4Be9VREaatcmkbg4Ub2AIxfECNTgJGe0MrNILcxiXv1XM5G/mE6k3Vja",
+	"O08yfYC7XrrNoJkLp9deZ5rF6qagYSSzCp3ZTbhtZ1gxxvbxcI2XqV00cX9K5MUJiC9+32uWV4B/q7i5",
+	"c2TXQ1VbsmiNMqi2DdTyO9nSl0WWDIxoCual1EX3vextWbLy+Pau0TJdD88e4/aAwg9kLZHY8cdEiop+",
+	"Ih2h9413h/XSXiyIRmZXItcNUU3B1tr8cCvkfl5x0ehMRHUgLDInH+z9OHHjL1RpNqc2XvLdMGaijxaM",
+	"WyVcwqydjT0/ys52BI+BFGI8JNt0T87bIitigWSnaNR4SWHZgdYm3XdOhjxFtSNGwDgX+NSiX/wMAYC1",
+	"jFTFEeaE8//qgjc/vH//lhiVr9Z0xS7INavAp3UomTIH8vcS7jqYetT88/tDya6hLeDV2TDBgC0Yk6m4",
+	"viD/A5M0OVNkRavqYEl/IDHHJumY0871Y81ZkV/8KrwT9tnif+JAW6fcs8UTTNdmgpZ88Wzxp4vLiz9Z",
+	"Uk1Qkse05I8px3Nkg8BrCaSHXIof88WzxU9c6Stus2xUKYVC9Xp6eWmp8V2NdlqWBV/Bm48/WEQJbs2T",
+	"9cpM+zAfgQBSvfN8/kbl1VaWeL0BmrdY076vj19WlazsdPvhPv5Eef4ZtMRuIt1Rv5C7stbsCg5PKFTK",
+	"NFjy//lpwU3XbAIAmv4Lai/rTpExJNgMfiIb9Td8lyn9nUSwVrJYT/C19RK8ng4TvLqr0wzq84lakGQa",
+	"XvHcAasGpuHnYKTVFuyp9YmaUZYVE5qv2MR6aD33EAJ5i+CKJGlI8kEuG5YJoMfT8kS5WMq9caG4hwYL",
+	"ZoDeqZgtfK40KemGEXRpZbi0fq8Z2Op2bfmCb8Hl9CSYqRQeYdOtxxB/WODCu69NDeXxlm5YaKauBGnU",
+	"DT2intoQE/WLAnMoXYGFlZYV3rwE22PFeHPfOsvMPv5k//Q5OsffM/0dE2AY9eZ3QtauiOO9Shu7FjlD",
+	"luZHm7xi73tnltpjIMZrHSfdTvytzjfA/+Srx9IN5cIlKmNxP3PIyZweLoi/NTkPKdeWms90/6Cek6XU",
+	"W7AkwH93sch6k/WaVrdXyNV3ymQddyaNroq1ZtXVSqv7OF3GPvxXtqw4W8dUJMef0do20j27hizZ1sJJ",
+	"wluolLff4SNJFoevjBq3OqYYW+53PcJQYge251DFAPEHuXQl6xVBGx3q9p9/nbaydYPT8AvVq+2973Oa",
+	"fdSP2R0T+pHSFUOm6Eaw/YkayBBvHY+UuWNAM8i8QBWwJjScMFtW5MC/jkF5TShZF9IcIxLRBUvcNs8s",
+	"ZLuYxo4Stxy/ysMkba8wYnt6+fRsX31tE74CX0VSDGRjxYSz54SqW3uKwBKyZXfPP5V3fMUeuRhI+Lb0",
+	"mt6yv8KDLywb6ZeZ06SU4VCa72/Bq093Dv5D5IA5R96TspKbiu4ggGOE0kDttUQPOtKj39N8tNN34kvM",
+	"PPquyUX5QrOSdsWRSrPcpfGk3vuMjVTCm12xZ/Z+oe/NTH7si3OUdUD81/SO/RWe+NoMsB+oyN/cgb82",
+	"wf76NlABm5XnlyYeYnED+o1ghK70BfGYYvSw3fAcTTbtscYyP0Apa6H2rGK549FHHKrmO0awWrsmOVAw",
+	"mi0UmR6IrcNt29CtoqoXxNzXVhrDldJsuAXLN4Bms6jXnbxjOZAs+bew1W8v/9XiHxgpKwaHNpy76L7r",
+	"Ks5Vnr+8szUovyq9+ZntsWMPbLeDLWZLiga2gb9KwZ431RAsw4r1F+K9T7vyoNYpixBlBv6Uby//9Xzn",
+	"N9CFR2wGqy1tRTn/IvroXN+bUK33K5/6bu+g1q3c1OcBSf0v6zAnGKP4XzbFCtjisZ5qwW/Z8Mr5Er5+",
+	"5e8lX+i0GcvRmDzjzUz5npx5drZU5I8cSjVsR/m9+Y99aDyISfxDm7OBD+zjpjqOu9mjjxhK5Jx/brnQ",
+	"o7bYD1xo9RV7zt7T4nbUygJPlN1HYVtFAe9tKiZOQEmhAPlR0s0ia+Iqz3/gX+g8nEOjkcRF+BzSZXR1",
+	"IIqJXHmrJYWj0MM9OrwaadymMcDHFzjK52saWlFcPyOUmIWGhXgksUkjGaEEptdGac1PECg0LSDh51nX",
+	"OheK48UyuNhf8WIXPQT/gI68H3G4kcPSIq+sxwmKUXGRIW7MTOAHuQQ/VLNZn30+0LKKWj1wpK9srlrL",
+	"/w7qccAiUres7NTVMoploRbPPWIZzPqyoAeWD42f75n+CfvxVe7x5s5m+xezeoyIuCBYeP3ccyQs41pw",
+	"xfzMPur3Fmr3NbsoXD/TvROAqgbaBQC+ATq3YaVCrm6yqblZGx/kErDXe3efXDImPHdvLvfnvy/IpWKV",
+	"LXEUM1zeuGe+7rnx3UyYmx9kkZNSGosMbBjgS/QYky3UvtKY11pYTgm/OUh/ezQP785r6thBfPWmjuCa",
+	"24y0diT+aYguXmMNqynO6X6m9RaBln0qyzGiLPuxrOnfcfbOtzFOakjr9c4m9xVrcgAaX9E94ee/OYJZ",
+	"HXU1vjW/niNide+KY68H01Wj7YNnm78GA4DRf+LZ9yqykUwR85Soi+LsM7eVWo7DZt7iI1+5d950MmVv",
+	"xdH4Upl7u1lm3t4yJuLZL4jYvf/yN0S+o5sAQPxvb19+T2RF3v78vfOU5BXdCyjmmPmEPbBMmKY51bT9",
+	"teUhDNUXUh9BG43p55jxhP397WuBHSYruY9BUAVleZH84lhrYHL7ePwJ/vsZZ7ZgKPbuIvhrJcsTV8E0",
+	"aE4KK6Lf0g9NKPJw5HqP2aRfcqB9vQMdfvyhZJuuxjXLhwsKcMZJUAcU/4YlcXY9quhK8xWLx9e+53dM",
+	"eTtma2Nm/rIM93hrILuC1BAswJYVvGv3+8Jcdcx9Z3hLfk9v2VvXl68EJeCanV3hyr3427y4AoFI1dmn",
+	"uGKC7TFZOjzDb2vdBSDuqZ3DMMkxXI02oBbmZACElmzCrA12FY6RFmaxrG3jAFW0DFgVo3ko3PnOdPse",
+	"YkbfhlUcz7x7EL5CipGxxQULqi01jDU30DdlzpMtrXJjEbgyA5Wv4pXz9Zqv6kIfAu4nfsfeQSf+N97z",
+	"CLwnUlMpzLQxsrZ02+fXE2g2qih/NXcRJXcMPY5awoKFMOyOCf2MoMrYcuQAQgDnhNMlm8+VEUpWcmde",
+	"yYCT/JFcrzOPEcMIWZVB42XJaHFBzAwBnhguuWu4F8m85fawwR5hFjqrWFO+nRWKNf6q32u+grZbXlNo",
+	"0gEgEJZh/vnby38N7wiW6fyrgz9gz64ePm6SqMptfLuR9fkdhsqS+o85DB3x/1cc7PRdjDluh6Wdrfdg",
+	"K/dESbKmlQt/9rHMugmKZLCOWpGqE+ejzrkez8CBJybSb5CFwWYTAGIOy3Mlpt4MGAx85aIngSTqB3FO",
+	"wLAjVQiDCVKFlLcMnbwib1VlonDWwlaqhghCs4Fua5FX+CoUnj59Qi9W6i46qRZSY6c1BVNuW5sBJb8q",
+	"CpthQhWp5P5ELV0yFx0Ne2u+g9+vV1spC7V4EMeL6XhBudApjmhHJZHEwdBPXm7ezVpf/WocHCh7y+Ge",
+	"5OTAafoGkvRUA2IsqIA6J1VujA6B9qsd/TeKlLKsC+qqPZ+iS1qz6hF8Ro2plHnsDT51P6f/yzta1PDi",
+	"dclWX2wCX8u7pE0O4ZLKJXkozUo3R7cMcZKMlqyCGS3MeWDNtcyiLs6Dml7WG/X407LefH5MV3pkBq9W",
+	"+o34rp5vM0h464EcuAm1t76rN67yFuDM4jQ+EG/f20zYinVqAuZsxTEfduxwzRbmdj7VI7j1vkSi9oEH",
+	"Y43Mm2ZgXxobhF18xYso1MSy+1swELAknJrHCaw4E7neL+wzD7G+4Vtpm3NDpVUxTPNCe1Qac5TfR3T6",
+	"Ks+xf/ezxULbL42lk6R5T8774ZjSrdyMnKxkjz/BHz5H47i4aTsRTwPHVq3JOAE29sVn8vL+ZxJLYQu5",
+	"J/y8k/mYClocFI9vIVfwwMNP632K+MoNOnZ/prhuyIaZQ66S4MvaAFK4dW/W9mJMAB121mmBJNcxLwUU",
+	"yXyg+ciipGjIzsEFWGl0pZ+32R1cSU0BxHumNzGGjA2/Q4fLCX16v2WKEVpAOg0tihmfbxCsgeMugWXT",
+	"1aR9OqxOfK+6jDoQ0OGX4HtHlw94f1Cbz8cfEVTXtNT0B1bcUXW7zy3qwTPkn5FfF7Qofl00IQFLowU1",
+	"tVoqQe3lCHYysKEJJRtaZuRXWwU7b1rp2GnoWsICVOhbM+8A+Y15A1achApWB7I3s+1qVt2HuiWgyh5S",
+	"2R7mDmd1N2VjSkar+fVwbthaex+6T+BaXz8gt90WCYpiMNwzf3ybxg9lLCvFEWlZqBZVCi2ZrdyTNa0w",
+	"ZWBLFaSZnbhcpbA7jxojqDMP6f+wFTzuw463jISHPwYPnAdlcYGTAcyJ6PViVNUVABlOm5kA+UI4kHvl",
+	"+SE6iUwlYDCagkmSUMdX4FB4im8ExE0F5rqvZM7c4pcYXoI3hhiAt1J1KR8eyrues4BjfceFB4aHSmMF",
+	"qc2vjHRQyBb+yPWzRlxM6X8zE2UWK5fiUV4dCNRw+bc/P7l4ChP+b6XihOp/e3r59C+Pnjx59PT/eP/k",
+	"22eXf3p2efk/bcv/dv39oydPu3Wsv50GLlpuaej4WYHJMJ2wdZyqnq1SpFF31stWRcf7Xr/O7Zi2eFvp",
+	"Fj4Z40CrHLJiQPrnEM7jTzZOMUp099JVtpzrjn6Njd9vEPtIX2nWZPsbI/MEB38Wthn/nbHyTJK7920r",
+	"gF7+82Wwmj2rOOLqevXsR3e4QS0QaMQin8+2fVz5/MvWegEgWXs1uauIuca36rWfbSFBnGckuJPnx4V2",
+	"HlgjlvUmIbzT8PPfH5I/WKO63vzXjNEwH3od0TEbn2VvfV2rP2ocOOHrbIRW0VEhazkal0cCefPrLWMl",
+	"+EKAiBwZNNayKOSenUgmxz7S3YQtAk88iCXyke6S0pcQnG62TtO3c9GIjYTUoGf3x9gE435gLf1Id6N7",
+	"xEe6a3aIsqDiOfzJmX7Ajw+37ZP5vGESH38y/xk393AS5h5QKN3fvqAsjfQCfghdV+JMzgiopcPNcY9V",
+	"dUbl+MoV3pl2CfkaPaeR5t9XaAB7F41vCXfS4TCMrE8Us9lcHn2Qy7hP4T3U+m2o7IAwgJKCKYU+aiV3",
+	"zHEL2MwOWTvHtwX4PMM7QKuu7JJtajwPqGB7j0PhCtg6LsjP0sO8v8F0N4DBmjMjBN82vXxl+vc3uVz8",
+	"8RJ1HDkxF0AEcNqk+iofj1w91xET5nv78LV/9IuCI/8SuguBPtkHEZf09HIKpMR+r0M1HK9sqovNNDMa",
+	"CZt+RrYcvD1NGoRRvWBlx1Z99SlYJ66Sjr0wNdhWYHJY0w0qv3Yk8eeWIC5Dgij47SRa629yiYaluXey",
+	"fBxwfTlZtQo+6abt/LeHj49EPlS+acQxZK2YHetv129+BliGRZaKjHz6dbGWtch/XWTk14WuOMt/XXzO",
+	"PPYUakY0jJ9uscCL/m+/Lj534PkFXd0CuvHTrwtmVumvi8/PzQLfGP2qS6K0LE/3vzXMUOEl/ooXO3ep",
+	"vR+TD8mavsTdJE4TBVuqDVYRJMHHW7I5X9TJEtdVvWNiojbJj63nHuK+cb2VZfPNVA9oazTOoaO2sjzR",
+	"ATrirGt18X70sS+HLxRIOm46zp/i/0Eux/X0b+aBiQQe85wFFmCeLjGX9cr69p6DtYcwoo9YXSea3FPI",
+	"/Qm5PV9FkZ2/yWWswI6RZZfmTTli8NPr58Ru9C8qRjVztu/5F5Q3EB4WI2sGFFkl5s5y8qJ4/OmDXH7u",
+	"1JmKWMn8zkp3+or5wc/C14xI6dUcOwY4BzWwdly4v07U021/8Uu7lMcVCzc4wF7BJdTxr3EggocdEP4l",
+	"h/S1omI0P4BH0wJMzcrf0juWEdWiLtjRA1lCgNmWYTpNf61/dXxjf+0eepA0IRc4STvnDrTKv1HEj+Pc",
+	"Ls77NXlt619iV/RyHuVGPY92dePWIwkEjbSnd8hdZ2a+qiSC2dN6+cDTaiGk5vZ6DkgwcjJMbSL4zNdX",
+	"ctJsqWYEJ8qAjTmXX7P7LEHrxhseH1cAzIKa+6eO8XFBxaa2TG2RhSylYj+5xx7EDGl3ypFwMrHIFh0j",
+	"IeJh9S/fA+PmyeIuqVJ7aevwx/fNt+6xh4GfIA3MBHdetrBV7+dx7CF3qvnElzbv4qsKJ9jC5Z9bYhuF",
+	"wD7v/SjhdcJOdcTLvXi05pu6YqOY5jd78co+dY8yga/EQ3rWGpN74WM5VORkSRUjFQXaaORYQCca1bSQ",
+	"m5p9o87qHbqmd6wnjvOf8W/2wnznoZVyfAIOngbpdJ2D+ZrQuHfwzP0OF78RpMLeE7nWTBAYJgaMHYwJ",
+	"6khDmBC8J2suuNqynGxZZbltMCvGxkBdhh+oK/xKTy0tWdLV7Ygz4Eco9f+Wrm6na07b2qKlAwghzqBh",
+	"gpEi4ib7wjbyEdv3k3uwBp3YUml2PKtMW+TAAgx189wOzytyMrF9yWRZsHGOZXzk4ezmVDG99K6N5QFy",
+	"LDPn2QW/xh0jBVtroqU8P2cyHs33s7Nj418im78t/4Atb7MsKHFW4XNCkSKPC4vE3wHOQp56cUe1fPwJ",
+	"bZipW7ufjelLe9meuK/qzj531i8faNbPl/7fm9THwJU9zt71BWb27NXzPn1OgM7AXmaJK23cHZgfIYO6",
+	"9O6E8wmfVZDWNYIKrqj646ysObdHugtkT/3ifd5mQ4PiMsp6vqlRf1cZ1ciNAcksJargZTcVKuF+CZ8/",
+	"Zw4UrxwtsQLW4CYdjsKpeF69qdjKugNiZvk7fOIPsmanN0Y7nhg4w3O5Qm2brdyLrIHY+Imx0I1TQTLh",
+	"2UigQfzaJuVIvsU2suB0usW+NJWmmo3jYVCa182DfxA1TzK/UUn84OZCPRrxmWPr49XbH8mTi8uLP504",
+	"SciX+AhYFOPH1duCircP5vC9P1ZMUAopA6DP79iGiwb7jzjmnbwDB8gUHlNpVqoO5PLJt1MQlRR6Ttfy",
+	"14qP9PUINSs9LIzRarUFPGMuBft18YxcEi3JkyhS0ugePO+v4wCrlNU9YyLLIed5T+vxga8EMnNOVgnL",
+	"IR/PIWhVA8BSgWt+qqe7cbaMO0Saxx7EKTLXfdT0z94lALy30rJSZFnzIs8aFXf8zfeTn3XfGYU/s33z",
+	"iYf2lbgPj6YYuYeeDxA0VN0ydPWeAUbTaO7jT/7PnycoaPzUJFgwvYn8KnloxqfjqpmM5hAFf+rZYz9f",
+	"TLb34JVynfsrSuqhj4GJSe1Gur+9/Nfzf/q1vAvnDF8Pini4zZTr54iha8pJABvg/j4W+WNjzFgu46BG",
+	"XuHvfzClnAMCxQGmsI35R8+MtXBlm8AmXDO92rKcLOnq9l5mvDQNTzhO/4Dbe1IhMNixzW2TEiMG8t9c",
+	"qPMCG7ow7f73exG7sUkniMW+53fsTa3/eddai2ZzxuXRvXXcqnvy0OdJJ4H+v+ah4nX98Sf3x8/jTl98",
+	"6AEVPgu2XTUdGU2Ot6p7Cf+750I8SSqRQKB4MqUDuosfKS0rNu3Cv9ayulfYaPszEXzNmlbABGQeJNDv",
+	"plyalkV+qjzuONu3b/t9XqIKES7oxXf4Aktgq8l+y1dbH6D7RgEkxuwgeyo0yyOFPH/iSr+zX34Yt675",
+	"1gtaJRX4v8LqTETvpavYdKKQpbLVPMbiE/jQLHH8g5cnl41tMCRU5BaSZQlK3wiGvSJPLp6QF9d/z8iy",
+	"Lm7P6yR5T29Za+znv8Bh48159xW4ZAFQYHOaU72wn37FRHzITu/6Xc+hnfAwrbgdXIw11jzzx5muY778",
+	"opFD9DwCb+uSAdrRs3vjFv28XbrSWi6nzY+jJXi02rJRPOML87vj//jn8oa7UcEQgyWrKNDOLBlRsrhj",
+	"WM5mebDnE9xLt3KPnCHcLL/MsztwTTS9ZYKsZbu8RIjZ7ExGiJ9RD1Adi7S2CF0SKjN6sngsnAwFaSPQ",
+	"VJ6PmohH12AYSyW99xvyVetS7Ak9znAzzkZBxOdg3fk6oLpuJEcgdVtsKvcB1O2QIEVDU92ZuHdmiJnS",
+	"et8UwH/WyGsYpNpXXLMHC1Kd4cyY4UDBiEOiYF/JatdwpibsRMeX34RHOkF+7OmXdtl4UYxE2Zwq3XOQ",
+	"zWvs40/uj6M+kZZiTftEVFcLv74A29REXPlpuO/w2heS69fiW82O20NO2Rxcz864QzycYt5fjNB9+evx",
+	"5oa2qNQA4T/rsvrnDQ/aCtMTFqErFh6a1N6d6HRe2UjVszZg8Itx1s5DWx1Z5htsDeLHm3kSLShhJgi1",
+	"GZ8nzjzmeqO+FQyrMfROSr4Rb+pA6fuAll4jPcPRV/uYdW3a/fG+0uReVCxnQnNaqK8nM//6PEQXkEyX",
+	"Rht9bR6FQ/6PzxzdjCWabeGLObmF9I1qV4FCimf3g9wL4qgLzstUB85G89mHlPpxayiR5JEx/VLo6tB1",
+	"af3LZWgXTFpp3pdIiZK1yD33T8VorhwPA9dYgy87owZF/aSOoBqr6loCSNCeE5cr5sA+wmUb91G/prfs",
+	"Gp95GNMHLr2D7f4VkFyCv1TKJlu6yevt+K0y60ZmIldBJukmh/wB+Pfsxx7i0pG+cJJQ2Va2KsMsMawp",
+	"JMWKZbbuALis3QXBlr7DULPVrxOV1GyddDx379o9c5+bvPtGxKCStUaGlopyqObnOo6OQgw0qVbpfqPk",
+	"Zy7G9bbuiuIeyH07UnjA2/KI9M+X6u2m7HHhyB3DG+I7RvMzCHrGlrjmRSD798X13xvzYSWLeicUsEZn",
+	"RLOPOiPqlhdwi2owBgfNJh0n8LWvZ6+ykk711/+oFYTuVSesezq7j9J1zsfUwtb9v9Z1fviSavGTK6eI",
+	"AJ8M65ZkUDbTmQ9bRvNuAp4HlX0lujGuEkbEI+ArjcUloWQrWUHpbaKrWmmWNzgN/4Desp1ixR07df84",
+	"7EotdyMq8ma9ZpV6Jas/Xqg/aa3C+FJ9EE2VMstEBSflsrLE6213BJgatJDCBthWcreT4kRCbzdtuoLb",
+	"eHTS3leHPy5C4wsU1LkSDnvoosy01ltZZUSu13blGWtoWJhIlszWJSKC7U8n5NnTYsLR+AvFA/L+l4b5",
+	"UiqaEXqFUoE7jpDaXGRY/sxIVAr2//6f/xf6CWwddxRaUYAjz1yNtFkx90DsbHr2QMnqZmSp2ef3XZ4z",
+	"a0IHg++8aWqxWpjAceU+/YBbH/vSBy1Md2T73sNvJy/Px5/Mf0adhVbp5tbqw87/9gXFY1Gj6P577tFr",
+	"W57nTNiaY1wTKYoD3KnNX/ZUnQEj3hbt41aINijiX6hebe9ZyECdwu6Y0I+UrhjdzYTjXrPqjlWPgMEf",
+	"mrFBC0UKKTZW0Ea25nKN5whVBPx460Li4QNnDc4LsNoocif1qUZfR9KesCISWdCsPF3O9771mlEEbpsF",
+	"YhUZSC0D0jxCoUQ/yBOqjPsqNPiMrIhmRdHXfECtI7FQ5qmnV6Z9uJNABTPzXoCG2vwQKpXonKQ7mrME",
+	"ZpE7VjWhqO7SxZq6ZhkqZvqq29u5K5MzkTrmmkeika9+G+/sU1CV7Yxr4s6WXQ+6rP4uNbvSf4A1Ucla",
+	"5B2QS7Din1POcf3raQu2bV8+ZxAfkw8ASkzKgq68oWI2wiVbQ0KVqIviuNnGUvl3br7qqlg8WzxefP7t",
+	"8/8XAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

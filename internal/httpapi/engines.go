@@ -1,6 +1,7 @@
 package httpapi
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -101,23 +102,32 @@ func (s *Server) engineOf(ctx context.Context, e *store.Engine, open *store.Bug)
 		return out, nil
 	}
 	a, err := s.givenTo(ctx, *open.JobID)
-	if err == nil {
-		handed := a.State != store.StateNew && a.State != store.StateInHand
+	if err == nil && a != nil {
+		handed := over(a)
 		out.With, out.Handed = &a.Apprentice.DisplayName, &handed
 	}
 	return out, err
 }
 
-// givenTo is the attempt that a job on an engine was given with.
-func (s *Server) givenTo(ctx context.Context, job uuid.UUID) (store.Attempt, error) {
+// over says that nothing more is done on an attempt.
+func over(a *store.Attempt) bool { return a.State != store.StateNew && a.State != store.StateInHand }
+
+// givenTo is the attempt that a job on an engine was given with. In an exam it is the one
+// that is in hand, and nil where none is.
+func (s *Server) givenTo(ctx context.Context, job uuid.UUID) (*store.Attempt, error) {
 	as, err := s.store.Attempts(ctx, store.Page{Jobs: []uuid.UUID{job}})
 	if err == nil && len(as) == 0 {
 		err = fmt.Errorf("job %s has no attempt", job)
 	}
 	if err != nil {
-		return store.Attempt{}, err
+		return nil, err
 	}
-	return as[0], nil
+	for i := range as {
+		if len(as) == 1 || as[i].State == store.StateInHand {
+			return &as[i], nil
+		}
+	}
+	return nil, nil
 }
 
 // KeepEngine makes a machine of the yard a real engine, or changes what is said of it.
@@ -198,7 +208,12 @@ func (s *Server) bugCard(ctx context.Context, b *store.Bug, family string, sheet
 		if err != nil {
 			return BugCard{}, err
 		}
-		out.Attempt = &a.ID
+		if a != nil {
+			out.Attempt = &a.ID
+		}
+		if out.Exam, err = s.store.ExamOfBug(ctx, b.ID); err != nil {
+			return BugCard{}, err
+		}
 	}
 	return out, nil
 }
@@ -267,6 +282,11 @@ func (s *Server) ActOnBug(ctx context.Context, req ActOnBugRequestObject) (ActOn
 	if p := c.Allow(act, e.Machine.Family, sheet, who.DisplayName); p != nil {
 		return nil, p
 	}
+	if act.Kind == shop.Again {
+		if in, err := s.store.ExamOfBug(ctx, b.ID); err != nil || in == nil {
+			return nil, cmp.Or(err, error(refuseAt("kind", "shop.not-now", "state", "@shop.state."+c.State())))
+		}
+	}
 	if (act.Kind == shop.Given) != (req.Body.Give != nil) {
 		return nil, refuseAt("give", "http.give-to-whom")
 	}
@@ -294,6 +314,21 @@ func (s *Server) ActOnBug(ctx context.Context, req ActOnBugRequestObject) (ActOn
 // giveEngine works out the job that an engine is given out with; what it gives keeps it.
 func (s *Server) giveEngine(ctx context.Context, e *store.Engine, c *shop.Card, sheet catalogue.Sheet, g *GivenEngine,
 ) (func(tx *store.Store) (uuid.UUID, error), error) {
+	j, err := s.jobOn(ctx, e, c, sheet, g)
+	if err != nil {
+		return nil, err
+	}
+	return func(tx *store.Store) (uuid.UUID, error) {
+		if err := tx.AddJob(ctx, j); err != nil {
+			return j.ID, err
+		}
+		return j.ID, given(tx.Give(ctx, j.ID, []uuid.UUID{g.Apprentice}, machine.Version, s.Seed))
+	}, nil
+}
+
+// jobOn works out a job on an engine, with the fault as far gone as the model reads most
+// nearly as the engine was read.
+func (s *Server) jobOn(ctx context.Context, e *store.Engine, c *shop.Card, sheet catalogue.Sheet, g *GivenEngine) (*store.Job, error) {
 	own, _, err := s.ownFigures(ctx)
 	if err != nil {
 		return nil, err
@@ -310,14 +345,5 @@ func (s *Server) giveEngine(ctx context.Context, e *store.Engine, c *shop.Card, 
 		return nil, refuseAll(bad)
 	}
 	raw, err := json.Marshal(sc)
-	if err != nil {
-		return nil, err
-	}
-	j := store.Job{ID: g.Job, MachineID: e.MachineID, SetBy: whoIs(ctx).ID, Scenario: raw}
-	return func(tx *store.Store) (uuid.UUID, error) {
-		if err := tx.AddJob(ctx, &j); err != nil {
-			return j.ID, err
-		}
-		return j.ID, given(tx.Give(ctx, j.ID, []uuid.UUID{g.Apprentice}, machine.Version, s.Seed))
-	}, nil
+	return &store.Job{ID: g.Job, MachineID: e.MachineID, SetBy: whoIs(ctx).ID, Scenario: raw}, err
 }

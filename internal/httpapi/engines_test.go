@@ -8,6 +8,7 @@ import (
 	"maps"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
@@ -263,4 +264,115 @@ func (s *site) shopThings(inst, ann, bob *user, attempt string, do func(map[stri
 	require.Equal(t, 200, code)
 	code, _ = ann.call("DELETE", fmt.Sprintf("%s/photos/%s", attempt, other["id"]), nil)
 	assert.Equal(t, 204, code)
+}
+
+// Three people rotate over two engines: each is everybody's once, begun by one at a time and
+// only after it was set again; a debrief is read by nobody before its time.
+func TestAPracticalExam(t *testing.T) {
+	s := open(t)
+	inst := s.as("inst")
+	m := inst.firstMachine()
+	_, raw := inst.get("/api/sheets/" + m.Family)
+	code, raw := inst.call("POST", "/api/machines", map[string]any{"name": "Twin", "code": "TW-2", "family": m.Family, "duty": "Stands beside it.",
+		"sheet": entries(decode[httpapi.SheetForm](t, raw).Own)})
+	require.Equal(t, 201, code, string(raw))
+	machines := []httpapi.Machine{m, decode[httpapi.Machine](t, raw)}
+	all := everyone(t, inst)
+	var bugs []uuid.UUID
+	var readings [][]ledger.HandReading
+	for i, m := range machines[:2] {
+		at := "/api/engines/" + m.Id.String()
+		code, raw := inst.call("PUT", at, map[string]any{"serial": fmt.Sprintf("E-%d", i), "note": ""})
+		require.Equal(t, 204, code, string(raw))
+		fault := machine.FaultSpec{ID: "rings-worn", Severity: 0.8}
+		sound, bugged := byHand(t, m, nil, "compression-dry"), byHand(t, m, []machine.FaultSpec{fault}, "compression-dry")
+		id := uuid.New()
+		code, raw = inst.call("POST", at+"/bugs", map[string]any{"id": id, "bug": map[string]any{"fault": fault, "done": "Old rings.", "undo": "Own rings.",
+			"complaint": "weak", "words": "Nothing.", "sound": sound}})
+		require.Equal(t, 200, code, string(raw))
+		bugs, readings = append(bugs, id), append(readings, bugged)
+		if i == 0 {
+			continue // the first is not ready yet
+		}
+		code, raw = inst.call("POST", "/api/bugs/"+id.String()+"/acts",
+			map[string]any{"after": 1, "act": map[string]any{"kind": "seen", "symptom": true, "readings": bugged}})
+		require.Equal(t, 200, code, string(raw))
+	}
+	starts := time.Now().Add(-time.Minute).UTC()
+	exam := map[string]any{"id": uuid.New(), "title": "Autumn", "starts_at": starts, "minutes": 30, "rest": 5, "people": []any{all["Ann"].Id, all["Bob"].Id},
+		"bugs": bugs, "debrief_at": starts.Add(24 * time.Hour), "limit_money": 50}
+	set := func(more map[string]any) (int, []byte) {
+		body := maps.Clone(exam)
+		maps.Copy(body, more)
+		return inst.call("POST", "/api/exams", body)
+	}
+	code, raw = set(nil)
+	assert.Equal(t, 422, code, "an engine is not ready: %s", raw)
+	code, raw = inst.call("POST", "/api/bugs/"+bugs[0].String()+"/acts", map[string]any{"after": 1,
+		"act": map[string]any{"kind": "seen", "symptom": true, "readings": readings[0]}})
+	require.Equal(t, 200, code, string(raw))
+	for name, bad := range map[string]map[string]any{
+		"debriefs too early": {"debrief_at": starts.Add(time.Hour)}, "somebody twice": {"people": []any{all["Ann"].Id, all["Ann"].Id}},
+		"no title": {"title": " "}, "no apprentice": {"people": []any{uuid.New()}},
+	} {
+		code, raw = set(bad)
+		assert.Equal(t, 422, code, "%s: %s", name, raw)
+	}
+	for range 2 { // a retry makes no second one
+		code, raw = set(nil)
+		require.Equal(t, 200, code, string(raw))
+	}
+	file := decode[httpapi.ExamFile](t, raw)
+	require.Len(t, file.Rounds, 2)
+	turn := func(person, engine int) string {
+		for _, r := range file.Rounds {
+			for _, x := range r.Turns {
+				if x.Person == person && x.Engine == engine {
+					return x.Attempt.String()
+				}
+			}
+		}
+		panic("no such turn")
+	}
+	ann, bob := s.as("ann"), s.as("bob")
+	mark := map[string]any{"kind": "mark", "reach": "plug", "mark": "suspect"}
+	code, raw = ann.do(turn(0, 0), 0, mark)
+	require.Equal(t, 200, code, string(raw))
+	code, raw = bob.do(turn(1, 0), 0, mark)
+	assert.Equal(t, 409, code, "another has it")
+	assert.Contains(t, string(raw), "engine-with-another")
+	code, _ = inst.call("POST", "/api/attempts/"+turn(0, 0)+"/observed", map[string]any{"kind": "hold", "item": "hand-back", "initials": "I"})
+	require.Equal(t, 204, code)
+	code, raw = ann.call("POST", "/api/attempts/"+turn(0, 0)+"/hand-over", map[string]any{"findings": []any{}, "verdict": "refer-on", "proof_seq": -1})
+	require.Equal(t, 202, code, string(raw))
+	code, raw = ann.get("/api/attempts/" + turn(0, 0) + "/debrief")
+	assert.Equal(t, 409, code, "not before its time: %s", raw)
+	code, raw = bob.do(turn(1, 0), 0, mark)
+	assert.Equal(t, 409, code, "it was not set again")
+	assert.Contains(t, string(raw), "engine-not-set-again")
+	_, raw = inst.get("/api/exams/" + file.Id.String())
+	assert.True(t, decode[httpapi.ExamFile](t, raw).Engines[0].Again)
+	again := func(after int, rs []ledger.HandReading) int {
+		code, raw := inst.call("POST", "/api/bugs/"+bugs[0].String()+"/acts", map[string]any{"after": after,
+			"act": map[string]any{"kind": "again", "symptom": true, "readings": rs}})
+		assert.NotEqual(t, 500, code, string(raw))
+		return code
+	}
+	assert.Equal(t, 422, again(3, byHand(t, machines[0], nil, "compression-dry")), "it does not read as when it was bugged")
+	require.Equal(t, 200, again(3, readings[0]))
+	code, raw = bob.do(turn(1, 0), 0, mark)
+	assert.Equal(t, 200, code, string(raw))
+	// What was written on paper is typed in by who teaches, whoever has the engine.
+	code, raw = inst.do(turn(0, 1), 0, mark)
+	assert.Equal(t, 200, code, string(raw))
+	// Where the fault was taken out while a sheet was still to be typed in, it is typed in as
+	// the engine was.
+	for after, act := range []map[string]any{{"kind": "back"}, {"kind": "undone", "symptom": true, "readings": byHand(t, machines[0], nil, "compression-dry")}} {
+		code, raw = inst.call("POST", "/api/bugs/"+bugs[0].String()+"/acts", map[string]any{"after": 4 + after, "act": act})
+		require.Equal(t, 200, code, string(raw))
+	}
+	code, raw = bob.do(turn(1, 0), 1, map[string]any{"kind": "by-hand", "test": "compression-dry", "reading": "51", "unit": "psi", "judged": "below"})
+	assert.Equal(t, 200, code, string(raw))
+	_, raw = inst.get("/api/exams")
+	assert.Len(t, decode[[]httpapi.Exam](t, raw), 1)
 }

@@ -87,7 +87,8 @@ func TestDatabaseAway(t *testing.T) {
 	before := ann.bench(a)
 
 	w.set(true)
-	ids := strings.NewReplacer(":attempt", a, ":job", uuid.NewString(), ":machine", uuid.NewString(), ":bug", uuid.NewString(), ":photo", uuid.NewString(),
+	ids := strings.NewReplacer(":attempt", a, ":job", uuid.NewString(), ":machine", uuid.NewString(), ":bug", uuid.NewString(),
+		":photo", uuid.NewString(), ":exam", uuid.NewString(),
 		":family", "f4-bowl", ":aid", "premix")
 	away := func(u *user, method, path, body string) {
 		req, err := http.NewRequest(method, s.url+path, strings.NewReader(body))

@@ -99,6 +99,11 @@ func (m *marker) queue(ctx context.Context, tx *sql.Tx, id uuid.UUID) error {
 	return err
 }
 
+// Queue has an attempt that was handed over in a transaction marked, once that holds.
+func (s *Server) Queue(ctx context.Context, tx *sql.Tx, attempt uuid.UUID) error {
+	return s.marker.queue(ctx, tx, attempt)
+}
+
 // Work marks one attempt.
 func (m *marker) Work(ctx context.Context, job *river.Job[markArgs]) error {
 	return m.s.pool.Do(ctx, "marking", func(ctx context.Context) error { return m.s.mark(ctx, job.Args.Attempt) })

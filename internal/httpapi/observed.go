@@ -4,6 +4,8 @@ import (
 	"context"
 	"net/http"
 
+	"github.com/google/uuid"
+
 	"zanjero/core/ledger"
 	"zanjero/core/problem"
 	"zanjero/core/shop"
@@ -64,7 +66,47 @@ func (s *Server) waits(ctx context.Context, a store.Attempt, c *card, e ledger.E
 	if c.sc.Iron == nil {
 		return nil
 	}
+	if err := s.turn(ctx, a); err != nil {
+		return err
+	}
 	return s.unsigned(ctx, a, shop.HoldBefore(e))
+}
+
+// turn refuses to begin on an engine of an exam that another has, or that was not set again
+// after another. Who teaches types paper sheets in whenever they come.
+func (s *Server) turn(ctx context.Context, a store.Attempt) error {
+	if a.State != store.StateNew || whoIs(ctx).Role == store.Instructor {
+		return nil
+	}
+	id, err := s.store.ExamBugOf(ctx, a.JobID)
+	if err != nil || id == nil {
+		return err
+	}
+	all, err := s.store.Attempts(ctx, store.Page{Jobs: []uuid.UUID{a.JobID}})
+	if err != nil {
+		return err
+	}
+	gone := 0
+	for i := range all {
+		if all[i].State == store.StateInHand {
+			return refuse(http.StatusConflict, "http.engine-with-another")
+		}
+		if over(&all[i]) {
+			gone++
+		}
+	}
+	b, err := s.store.Bug(ctx, *id)
+	if err != nil {
+		return err
+	}
+	c, err := cardOf(&b)
+	if err != nil {
+		return err
+	}
+	if !c.Open() || gone > c.SetAgain() {
+		return refuse(http.StatusConflict, "http.engine-not-set-again")
+	}
+	return nil
 }
 
 // unsigned refuses what comes after a hold point that nobody has signed.

@@ -107,7 +107,13 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"GET /api/classes/:class/floor/changes": {nil, none, no, no, no, no},
 		"PUT /api/classes/:class/floor/pause":   {func() any { return map[string]any{"giving": uuid.NewString(), "paused": true} }, none, no, no, no, no},
 		"POST /api/studies":                     {func() any { return map[string]any{"file": "x"} }, wrong, no, no, no, no},
-		"GET /api/instruments":                  {nil, ok, ok, ok, no, no},
+		"GET /api/exams":                        {nil, ok, no, no, ok, no},
+		"POST /api/exams": {func() any {
+			return map[string]any{"id": uuid.NewString(), "title": "", "starts_at": "2026-11-27T08:00:00Z", "minutes": 30, "rest": 5, "people": []any{uuid.NewString()},
+				"bugs": []any{uuid.NewString()}, "debrief_at": "2026-11-28T08:00:00Z", "limit_money": 1}
+		}, wrong, no, no, no, no},
+		"GET /api/exams/:exam": {nil, none, no, no, none, no},
+		"GET /api/instruments": {nil, ok, ok, ok, no, no},
 		"PUT /api/instruments": {func() any {
 			return map[string]any{"id": uuid.NewString(), "code": "", "name": "", "checked_on": "2026-01-01", "due_on": "2026-01-01",
 				"reads": map[string]any{}, "revision": 0}
@@ -219,7 +225,8 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"POST /api/attempts/:attempt/renewal":         {nil, 409, no, no, no, no},
 		"DELETE /api/session":                         {nil, 204, 204, 204, 204, 204},
 	}
-	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":bug", uuid.NewString(), ":photo", uuid.NewString(),
+	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":bug", uuid.NewString(),
+		":photo", uuid.NewString(), ":exam", uuid.NewString(),
 		":procedure", uuid.NewString(), ":scenario", uuid.NewString(),
 		":person", uuid.NewString(), ":class", uuid.NewString(), ":wall", uuid.NewString(), "floor/changes", "floor/changes?giving="+uuid.NewString(),
 		":revision", "1", ":family", "f4-bowl", ":aid", "premix", "/*", "/bench/x")

@@ -5,6 +5,8 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"strings"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -30,6 +32,8 @@ type File struct {
 	Jobs     []Job     `json:"jobs"`
 	// Library comes in a file of its own; nil for none.
 	Library *Library `json:"-"`
+	// Exam too, nil for none.
+	Exam *Exam `json:"-"`
 }
 
 // Person is a sign-in of the demo.
@@ -101,6 +105,7 @@ func Load(ctx context.Context, st *store.Store, f *File, h password.Cost, seed f
 func load(ctx context.Context, st *store.Store, f *File, h password.Cost, seed func(uuid.UUID) int64) error {
 	people, machines := map[string]uuid.UUID{}, map[string]store.Machine{}
 	var instructor uuid.UUID
+	initials := ""
 	for _, p := range f.People {
 		row := store.Person{ID: uuid.New(), Name: p.Name, DisplayName: p.DisplayName, Role: p.Role, PasswordHash: h.Hash(p.Password), Demo: true}
 		if err := st.AddPerson(ctx, &row); err != nil {
@@ -109,6 +114,9 @@ func load(ctx context.Context, st *store.Store, f *File, h password.Cost, seed f
 		people[p.Name] = row.ID
 		if p.Role == store.Instructor {
 			instructor = row.ID
+			for _, part := range strings.Fields(p.DisplayName) {
+				initials += part[:1]
+			}
 		}
 	}
 	for _, c := range f.Classes {
@@ -140,13 +148,20 @@ func load(ctx context.Context, st *store.Store, f *File, h password.Cost, seed f
 			return fmt.Errorf("job %d: %w", i, err)
 		}
 	}
-	if f.Library == nil {
+	if f.Library != nil {
+		for _, s := range f.Library.Scenarios {
+			if err := shelve(ctx, st, s, machines[s.MachineCode], instructor); err != nil {
+				return fmt.Errorf("scenario %q: %w", s.Scenario.Title, err)
+			}
+		}
+	}
+	if f.Exam == nil {
 		return nil
 	}
-	for _, s := range f.Library.Scenarios {
-		if err := shelve(ctx, st, s, machines[s.MachineCode], instructor); err != nil {
-			return fmt.Errorf("scenario %q: %w", s.Scenario.Title, err)
-		}
+	x := examiner{st: st, of: f.Exam, by: instructor, initials: initials, people: people, seed: seed,
+		starts: time.Now().Add(-time.Duration(f.Exam.BegunMinutes) * time.Minute).Truncate(5 * time.Minute)}
+	if err := x.load(ctx, machines); err != nil {
+		return fmt.Errorf("exam: %w", err)
 	}
 	return nil
 }

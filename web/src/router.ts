@@ -111,6 +111,13 @@ export const router = createRouter({
       component: () => import('./features/yard/OwnFigures.vue'),
       meta: { title: 'own-figures' },
     },
+    { path: '/yard/exams', component: () => import('./features/shop/ExamsView.vue'), meta: { title: 'exams' } },
+    { path: '/yard/exams/:exam', component: () => import('./features/shop/ExamView.vue'), meta: { title: 'exam' } },
+    {
+      path: '/yard/exams/:exam/sheets',
+      component: () => import('./features/shop/ExamSheets.vue'),
+      meta: { title: 'exam' },
+    },
     {
       path: '/yard/instruments',
       component: () => import('./features/shop/InstrumentsView.vue'),

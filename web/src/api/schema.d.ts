@@ -484,6 +484,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/exams": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listExams"];
+        put?: never;
+        post: operations["addExam"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exams/{exam}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getExam"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/instruments": {
         parameters: {
             query?: never;
@@ -2364,6 +2396,89 @@ export interface components {
                 repeatability: number;
             }[];
         };
+        Exam: {
+            /** Format: uuid */
+            id: string;
+            title: string;
+            /** Format: date-time */
+            starts_at: string;
+            people: number;
+            engines: number;
+        };
+        NewExam: {
+            /**
+             * Format: uuid
+             * @description Made by the client; a retry sends the same
+             */
+            id: string;
+            title: string;
+            /** Format: date-time */
+            starts_at: string;
+            /** @description Of a turn */
+            minutes: number;
+            /** @description From one turn to the next */
+            rest: number;
+            /** @description In the order of the plan */
+            people: string[];
+            /** @description The cards of its engines, which are ready to be given out */
+            bugs: string[];
+            /**
+             * Format: date-time
+             * @description From when debriefs are read; not before the last turn has ended
+             */
+            debrief_at: string;
+            /** Format: double */
+            limit_money: number;
+        };
+        ExamFile: {
+            /** Format: uuid */
+            id: string;
+            title: string;
+            /** Format: date-time */
+            starts_at: string;
+            /** Format: date-time */
+            debrief_at?: string;
+            minutes: number;
+            rest: number;
+            engines: components["schemas"]["ExamEngine"][];
+            people: components["schemas"]["ExamPerson"][];
+            rounds: components["schemas"]["ExamRound"][];
+        };
+        ExamPerson: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+        };
+        ExamEngine: {
+            /** Format: uuid */
+            machine_id: string;
+            name: string;
+            code: string;
+            state: components["schemas"]["EngineState"];
+            /** @description The fault is to be put in again for whoever is next */
+            again: boolean;
+            done: string;
+        };
+        ExamRound: {
+            /** Format: date-time */
+            at: string;
+            turns: components["schemas"]["ExamTurn"][];
+        };
+        ExamTurn: {
+            /** @description Its place, from 0 */
+            engine: number;
+            /** @description Their place, from 0 */
+            person: number;
+            /** Format: uuid */
+            attempt: string;
+            state: components["schemas"]["AttemptState"];
+            /** Format: double */
+            mark?: number;
+            /** Format: double */
+            of?: number;
+            outcome?: string;
+            signed?: boolean;
+        };
         ShopInstrument: {
             /**
              * Format: uuid
@@ -2430,7 +2545,7 @@ export interface components {
             handed?: boolean;
         };
         /** @enum {string} */
-        EngineState: "fit" | "bugged" | "seen" | "given" | "back" | "undone";
+        EngineState: "fit" | "bugged" | "seen" | "given" | "again" | "back" | "undone";
         /** @description What a reading of a real engine was made with. Its error comes from the register, whatever is sent. */
         Gauge: {
             id: string;
@@ -2468,7 +2583,7 @@ export interface components {
         };
         BugAct: {
             /** @enum {string} */
-            kind: "seen" | "given" | "back" | "undone" | "released";
+            kind: "seen" | "given" | "again" | "back" | "undone" | "released";
             readings?: components["schemas"]["HandReading"][];
             /** @description That it is there, or once the fault was taken out that it is gone */
             symptom?: boolean;
@@ -2523,6 +2638,11 @@ export interface components {
              * @description Of whom it was given to
              */
             attempt?: string;
+            /**
+             * Format: uuid
+             * @description The exam that it was given out in
+             */
+            exam?: string;
         };
         BugStep: {
             kind: string;
@@ -4029,6 +4149,7 @@ export interface components {
     };
     parameters: {
         onMachine: string;
+        onExam: string;
         onPhoto: string;
         onBug: string;
         onWall: string;
@@ -4925,6 +5046,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Study"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    listExams: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Practical exams, the latest first */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Exam"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    addExam: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewExam"];
+            };
+        };
+        responses: {
+            /** @description The exam with its plan; its engines are given out */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExamFile"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getExam: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                exam: components["parameters"]["onExam"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The plan, and how far each turn has come */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExamFile"];
                 };
             };
             default: components["responses"]["Error"];

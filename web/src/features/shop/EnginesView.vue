@@ -24,7 +24,7 @@ const machines = useQuery({ queryKey: ['machines'], queryFn: () => ask(api.GET('
 const COLUMNS: { id: string; of: Schema['EngineState'][] }[] = [
   { id: 'fit', of: ['fit'] },
   { id: 'bugged', of: ['bugged', 'seen'] },
-  { id: 'out', of: ['given'] },
+  { id: 'out', of: ['given', 'again'] },
   { id: 'to-undo', of: ['back', 'undone'] },
 ]
 const columns = computed(() =>
@@ -63,6 +63,7 @@ const add = useMutation({
   <div class="page stack">
     <div class="row wrap">
       <h1 class="grow">{{ text('title.engines') }}</h1>
+      <v-btn to="/yard/exams">{{ text('title.exams') }}</v-btn>
       <v-btn to="/yard/instruments">{{ text('title.instruments') }}</v-btn>
       <v-btn to="/yard/study">{{ text('title.study') }}</v-btn>
       <v-btn to="/yard">{{ text('yard.title') }}</v-btn>

@@ -31,18 +31,22 @@ const blank = () => ({
 })
 const draft = useLocalStorage(`engine.step.${props.card.id}`, blank())
 const undoing = ref(false)
+/** In an exam the fault is put in again for whoever is next. */
+const again = ref(false)
 watch(
   () => props.card.acts.length,
   () => {
     draft.value = blank()
     undoing.value = false
+    again.value = false
   },
 )
 const apprentices = useQuery({ queryKey: ['apprentices'], queryFn: () => ask(api.GET('/api/apprentices')) })
 
-const takesReadings = computed(() => state.value === 'bugged' || state.value === 'back' || undoing.value)
+const takesReadings = computed(() => state.value === 'bugged' || state.value === 'back' || undoing.value || again.value)
 /** After the fault, or after it was taken out. */
-const gone = computed(() => state.value !== 'bugged' || undoing.value)
+const gone = computed(() => (state.value !== 'bugged' && !again.value) || undoing.value)
+const out = computed(() => state.value === 'given' || state.value === 'again')
 const not = computed(() =>
   !draft.value.readings.length
     ? text('shop.read-one')
@@ -61,7 +65,11 @@ const release = computed(() =>
         : '',
 )
 const readings = () =>
-  emit('act', { kind: gone.value ? 'undone' : 'seen', symptom: draft.value.symptom, readings: draft.value.readings })
+  emit('act', {
+    kind: gone.value ? 'undone' : again.value ? 'again' : 'seen',
+    symptom: draft.value.symptom,
+    readings: draft.value.readings,
+  })
 const give = () =>
   emit(
     'act',
@@ -74,7 +82,12 @@ const give = () =>
       mode: draft.value.mode,
     },
   )
-const tests = computed(() => props.card.bug.sound.map((r) => r.test))
+/** What was read before: of the engine with its fault where that is in again, else of the sound one. */
+const tests = computed(() =>
+  (again.value ? (props.card.acts.find((a) => a.kind === 'seen')?.readings ?? []) : props.card.bug.sound).map(
+    (r) => r.test,
+  ),
+)
 </script>
 
 <template>
@@ -83,7 +96,7 @@ const tests = computed(() => props.card.bug.sound.map((r) => r.test))
       {{ text(undoing ? 'shop.next.back' : `shop.next.${engine.handed && state === 'given' ? 'handed' : state}`) }}
     </h2>
     <form v-if="takesReadings" class="stack" @submit.prevent="not || readings()">
-      <p class="muted small">{{ text(gone ? 'shop.undone-lead' : 'shop.seen-lead') }}</p>
+      <p class="muted small">{{ text(gone ? 'shop.undone-lead' : again ? 'shop.again-lead' : 'shop.seen-lead') }}</p>
       <HandReadings
         v-model="draft.readings"
         :family="family"
@@ -92,7 +105,7 @@ const tests = computed(() => props.card.bug.sound.map((r) => r.test))
       />
       <v-checkbox v-model="draft.symptom" :label="text(gone ? 'shop.is-gone' : 'shop.is-there')" />
       <WhyBtn main type="submit" :not="not" :busy="busy">{{
-        text(gone ? 'shop.keep-undone' : 'shop.keep-seen')
+        text(gone ? 'shop.keep-undone' : again ? 'shop.keep-again' : 'shop.keep-seen')
       }}</WhyBtn>
     </form>
     <form v-else-if="state === 'seen'" class="stack" @submit.prevent="draft.to && give()">
@@ -116,6 +129,18 @@ const tests = computed(() => props.card.bug.sound.map((r) => r.test))
         text('shop.give')
       }}</WhyBtn>
     </form>
+    <template v-else-if="out && card.exam">
+      <p>{{ engine.with ? text('shop.with', { name: engine.with }) : text('shop.nobody-has-it') }}</p>
+      <ObservedPanel v-if="card.attempt" :key="card.attempt" :attempt="card.attempt" />
+      <v-btn :to="`/yard/exams/${card.exam}`">{{ text('shop.to-exam') }}</v-btn>
+      <v-btn @click="again = true">{{ text('shop.set-again') }}</v-btn>
+      <WhyBtn
+        :not="engine.with ? text('shop.somebody-has-it') : ''"
+        :busy="busy"
+        @click="emit('act', { kind: 'back' })"
+        >{{ text('shop.take-back') }}</WhyBtn
+      >
+    </template>
     <template v-else-if="state === 'given'">
       <p>{{ text('shop.with', { name: engine.with }) }}</p>
       <ObservedPanel v-if="card.attempt && !engine.handed" :attempt="card.attempt" />
@@ -134,6 +159,6 @@ const tests = computed(() => props.card.bug.sound.map((r) => r.test))
     <v-btn v-if="['bugged', 'seen', 'undone'].includes(state) && !undoing" @click="undoing = true">{{
       text(state === 'undone' ? 'shop.check-again' : 'shop.take-fault-out')
     }}</v-btn>
-    <v-btn v-if="undoing" @click="undoing = false">{{ text('shop.leave-it') }}</v-btn>
+    <v-btn v-if="undoing || again" @click="undoing = again = false">{{ text('shop.leave-it') }}</v-btn>
   </section>
 </template>
