@@ -13,10 +13,11 @@ import (
 // mostBytes is how large a file of readings may be.
 const mostBytes = 1 << 20
 
-// head is the first line of a file of readings.
-var head = []string{"person", "engine", "value"}
+// head is the first line of a file of readings; its last column may be left out.
+var head = []string{"person", "engine", "value", "gauge"}
 
-// Read reads a study from CSV: person,engine,value, a line for each reading. It fails with a
+// Read reads a study from CSV: person,engine,value and, if it is known, gauge, a line for
+// each reading. It fails with a
 // *problem.Problem that has the line, and with the reader's own errors.
 func Read(in io.Reader) ([]Reading, error) {
 	raw, err := io.ReadAll(io.LimitReader(in, mostBytes+1))
@@ -27,7 +28,7 @@ func Read(in io.Reader) ([]Reading, error) {
 		return nil, problem.New("", "study.file-too-large", "most", mostBytes>>20)
 	}
 	rows := csv.NewReader(strings.NewReader(strings.TrimPrefix(string(raw), "\ufeff")))
-	rows.FieldsPerRecord, rows.TrimLeadingSpace = len(head), true
+	rows.FieldsPerRecord, rows.TrimLeadingSpace = 0, true // as many as the first line has
 	var out []Reading
 	for first := true; ; first = false {
 		row, err := rows.Read()
@@ -43,10 +44,13 @@ func Read(in io.Reader) ([]Reading, error) {
 		}
 		line, _ := rows.FieldPos(0)
 		if first {
-			for i, h := range head {
-				if strings.TrimSpace(strings.ToLower(row[i])) != h {
+			for i, h := range row {
+				if i >= len(head) || strings.TrimSpace(strings.ToLower(h)) != head[i] {
 					return nil, problem.New(at(line), "study.no-head")
 				}
+			}
+			if len(row) < len(head)-1 {
+				return nil, problem.New(at(line), "study.bad-line")
 			}
 			continue
 		}
@@ -54,7 +58,11 @@ func Read(in io.Reader) ([]Reading, error) {
 		if err != nil {
 			return nil, problem.New(at(line), "study.not-a-number", "text", row[2])
 		}
-		out = append(out, Reading{strings.TrimSpace(row[0]), strings.TrimSpace(row[1]), v})
+		r := Reading{Person: strings.TrimSpace(row[0]), Engine: strings.TrimSpace(row[1]), Value: v}
+		if len(row) == len(head) {
+			r.Gauge = strings.TrimSpace(row[3])
+		}
+		out = append(out, r)
 	}
 }
 

@@ -20,6 +20,8 @@ type Reading struct {
 	Person string  `json:"person"`
 	Engine string  `json:"engine"`
 	Value  float64 `json:"value"`
+	// Gauge that it was read with, by its code; empty where a study does not say.
+	Gauge string `json:"gauge,omitempty"`
 }
 
 // Row is a source of spread in the analysis of variance.
@@ -82,6 +84,22 @@ type Result struct {
 	// the spread of the engines over that of the gauge.
 	Kinds int     `json:"kinds"`
 	Each  []Whose `json:"each"`
+	// Hard is how alike each engine is read, in the order of Engines.
+	Hard []Engine `json:"hard"`
+	// Gauges are held against each other where a study says what was read with which; nil
+	// where it does not. Mixed: nobody read one engine with two of them, so that a gauge cannot
+	// be told from whoever held it.
+	Gauges []Whose `json:"gauges,omitempty"`
+	Mixed  bool    `json:"mixed,omitempty"`
+}
+
+// Engine is how one engine was read.
+type Engine struct {
+	ID            string  `json:"id"`
+	Mean          float64 `json:"mean"`
+	Repeatability float64 `json:"repeatability"`
+	// P is how likely repeats on it lie as far apart by chance, against those on the others.
+	P float64 `json:"p"`
 }
 
 const (
@@ -157,7 +175,90 @@ func Analyse(readings []Reading) (*Result, *problem.Problem) {
 		}
 		r.Each = append(r.Each, w)
 	}
+	r.hard(cells, byEngine)
+	if p := r.gauges(readings, cell); p != nil {
+		return nil, p
+	}
 	return r, nil
+}
+
+// hard works out how alike each engine is read: the variance of its repeats against that of
+// the repeats on the others, by the F distribution.
+func (r *Result) hard(cells [][][]float64, means []float64) {
+	df := float64(len(r.People) * (r.Repeats - 1))
+	rest := df * float64(len(r.Engines)-1)
+	for j, id := range r.Engines {
+		own := 0.0
+		for i := range cells {
+			m := mean(cells[i][j])
+			for _, v := range cells[i][j] {
+				own += sq(v - m)
+			}
+		}
+		e := Engine{ID: id, Mean: means[j], Repeatability: math.Sqrt(own / df), P: 1}
+		if others := (r.Within.SS - own) / rest; others > 0 {
+			e.P = distuv.F{D1: df, D2: rest}.Survival(own / df / others)
+		} else if own > 0 {
+			e.P = 0
+		}
+		r.Hard = append(r.Hard, e)
+	}
+}
+
+// gauges holds the gauges of a study against each other: how far the readings of each lie
+// from the mean of the same person at the same engine, which is all of its difference where
+// each is used equally often there. Where nobody used two at one engine, it is from the mean
+// of the engine.
+func (r *Result) gauges(readings []Reading, cell [][]float64) *problem.Problem {
+	by, at := map[string][]float64{}, map[[2]int]string{}
+	r.Mixed = true
+	for k, x := range readings {
+		if (x.Gauge == "") != (readings[0].Gauge == "") {
+			return problem.New("readings", "study.gauge-missing", "line", k+2)
+		}
+		i, _ := slices.BinarySearch(r.People, x.Person)
+		j, _ := slices.BinarySearch(r.Engines, x.Engine)
+		if was, seen := at[[2]int{i, j}]; seen && was != x.Gauge {
+			r.Mixed = false
+		}
+		at[[2]int{i, j}] = x.Gauge
+	}
+	if readings[0].Gauge == "" {
+		r.Mixed = false
+		return nil
+	}
+	for _, x := range readings {
+		i, _ := slices.BinarySearch(r.People, x.Person)
+		j, _ := slices.BinarySearch(r.Engines, x.Engine)
+		from := cell[i][j]
+		if r.Mixed {
+			from = 0
+			for i := range cell {
+				from += cell[i][j] / float64(len(cell))
+			}
+		}
+		by[x.Gauge] = append(by[x.Gauge], x.Value-from)
+	}
+	left, n := 0.0, 0
+	for _, away := range by {
+		for _, d := range away {
+			left += sq(d - mean(away))
+		}
+		n += len(away)
+	}
+	for _, id := range slices.Sorted(maps.Keys(by)) {
+		away := by[id]
+		w := Whose{ID: id, Bias: mean(away)}
+		for _, d := range away {
+			w.Repeatability += sq(d - w.Bias)
+		}
+		w.Repeatability = math.Sqrt(w.Repeatability / math.Max(1, float64(len(away)-1)))
+		if spread := left / math.Max(1, float64(n-len(by))); spread > 0 {
+			w.Z = w.Bias / math.Sqrt(spread/float64(len(away)))
+		}
+		r.Gauges = append(r.Gauges, w)
+	}
+	return nil
 }
 
 // arrange puts readings into cells by person and engine.

@@ -185,3 +185,52 @@ func TestReadRefusesWithTheLine(t *testing.T) {
 		assert.Equal(t, want, p.Path+": "+p.Code, raw)
 	}
 }
+
+// Of gauges that are used in turn, the one that reads high is found by how much, whoever held
+// it; an engine that is read less alike than the others is told; and where everybody has a
+// gauge of their own, it is said that the two cannot be told apart.
+func TestWhichGaugeAndWhichEngine(t *testing.T) {
+	r := rand.New(rand.NewPCG(5, 5))
+	var in, own []study.Reading
+	for i := range 3 {
+		for j := range 6 {
+			for k := range 4 {
+				spread := 0.4
+				if j == 2 {
+					spread = 2.5
+				}
+				v := 60 + 4*float64(j) + float64(i) + spread*r.NormFloat64()
+				x := study.Reading{Person: string(rune('a' + i)), Engine: string(rune('A' + j)), Value: v, Gauge: "SG-1"}
+				if k%2 == 1 {
+					x.Gauge, x.Value = "SG-2", x.Value+1.5
+				}
+				in = append(in, x)
+				x.Gauge = "own " + x.Person
+				own = append(own, x)
+			}
+		}
+	}
+	res, p := study.Analyse(in)
+	require.Nil(t, p)
+	require.Len(t, res.Gauges, 2)
+	assert.False(t, res.Mixed)
+	assert.InDelta(t, 1.5, res.Gauges[1].Bias-res.Gauges[0].Bias, 0.6)
+	assert.Greater(t, res.Gauges[1].Z, 2.0)
+	for j, e := range res.Hard {
+		assert.Equal(t, j == 2, e.P < 0.01, "%s: %v", e.ID, e)
+	}
+	res, p = study.Analyse(own)
+	require.Nil(t, p)
+	assert.True(t, res.Mixed)
+	assert.Len(t, res.Gauges, 3)
+	in[4].Gauge = ""
+	_, p = study.Analyse(in)
+	require.NotNil(t, p)
+	assert.Equal(t, "study.gauge-missing", p.Code)
+
+	rs, err := study.Read(strings.NewReader("person,engine,value,gauge\na,A,1,SG-1\n"))
+	require.NoError(t, err)
+	assert.Equal(t, []study.Reading{{Person: "a", Engine: "A", Value: 1, Gauge: "SG-1"}}, rs)
+	_, err = study.Read(strings.NewReader("person,engine,value,gauge\na,A,1\n"))
+	assert.Error(t, err, "a cell short")
+}

@@ -69,6 +69,7 @@ test('a practical exam: the plan, a turn on the tablet, a sheet typed in, marked
   await page.goto(exam)
   await plan.getByRole('link', { name: 'Oskar Tirell not begun' }).first().click()
   await page.getByRole('button', { name: 'Type the sheet in' }).click()
+  await expect(page.getByRole('button', { name: 'Tie the bar' }), 'nobody has signed for it').toHaveAttribute('aria-disabled', 'true')
   await choose(page, 'Look it over')
   await hand(page).getByRole('button', { name: /weeps/i }).click()
   await hand(page).getByRole('button', { name: 'Write it down' }).click()

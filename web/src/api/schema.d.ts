@@ -2342,6 +2342,7 @@ export interface components {
                 engine: string;
                 /** Format: double */
                 value: number;
+                gauge?: string;
             }[];
             result: components["schemas"]["StudyResult"];
         };
@@ -2366,6 +2367,15 @@ export interface components {
             /** Format: double */
             p: number;
         };
+        StudyWhose: {
+            id: string;
+            /** Format: double */
+            bias: number;
+            /** Format: double */
+            z: number;
+            /** Format: double */
+            repeatability: number;
+        };
         StudyResult: {
             people: string[];
             engines: string[];
@@ -2386,15 +2396,21 @@ export interface components {
             total: number;
             /** @description How many kinds of engine the readings can tell apart */
             kinds: number;
-            each: {
+            /** @description How alike each engine is read */
+            hard: {
                 id: string;
                 /** Format: double */
-                bias: number;
-                /** Format: double */
-                z: number;
+                mean: number;
                 /** Format: double */
                 repeatability: number;
+                /** Format: double */
+                p: number;
             }[];
+            /** @description The gauges against each other, where the study names them */
+            gauges?: components["schemas"]["StudyWhose"][];
+            /** @description A gauge cannot be told from whoever held it */
+            mixed?: boolean;
+            each: components["schemas"]["StudyWhose"][];
         };
         Exam: {
             /** Format: uuid */

@@ -74,6 +74,14 @@ const not = computed(() => {
   if (test.value.long && !(number(typed.value.ran) > 0)) return text('shop.lacks', { part: text('shop.ran') })
   return ''
 })
+/** A bar that is tied stays held with nobody behind it: that waits for a signature. */
+const tied = computed(() => props.bench.controls.bar === 'tied')
+const notTied = computed(() =>
+  props.bench.holds?.find((h) => h.item === 'bar-tied')?.by
+    ? ''
+    : `${text('shop.hold.bar-tied')}: ${text('shop.not-signed')}`,
+)
+const tie = () => emit('event', { kind: 'control', control: { bar: tied.value ? 'held' : 'tied' } })
 function heard(r: { test: string; reading: string; unit: string; device: string }) {
   if (typed.value.test !== r.test) return
   set('', { ...typed.value.written[''], reading: r.reading, unit: r.unit })
@@ -110,6 +118,9 @@ function drop() {
         <span v-else class="muted">{{ text('shop.not-signed') }}</span>
       </li>
     </ul>
+    <WhyBtn v-if="!test && bench.has.includes('bar')" :not="tied ? '' : notTied" :busy="busy" @click="tie">{{
+      text(tied ? 'shop.untie-bar' : 'shop.tie-bar')
+    }}</WhyBtn>
     <template v-if="test">
       <div class="row">
         <h2 class="grow">{{ test.title }}</h2>

@@ -33,6 +33,10 @@ const spreads = computed(() =>
 const verdict = computed(() => (!r.value ? '' : r.value.kinds >= 5 ? 'good' : r.value.kinds >= 2 ? 'some' : 'none'))
 /** So many spreads from the others is no chance any more. */
 const FAR = 2
+/** By chance alone as seldom as this, and it is no chance any more. */
+const RARE = 0.05
+const says = (w: { z: number; bias: number }) =>
+  text(Math.abs(w.z) > FAR ? (w.bias > 0 ? 'study.high' : 'study.low') : 'study.as-others')
 const not = computed(() => (file.value.trim().split('\n').length > 4 ? '' : text('study.no-lines')))
 </script>
 
@@ -75,6 +79,43 @@ const not = computed(() => (file.value.trim().split('\n').length > 4 ? '' : text
         </v-table>
         <p class="muted small">{{ text(r.pooled ? 'study.pooled' : 'study.not-pooled') }}</p>
       </section>
+      <section v-if="r.gauges" class="panel stack" :aria-label="text('study.which-gauge')">
+        <h2>{{ text('study.which-gauge') }}</h2>
+        <p v-if="r.mixed" class="muted small">{{ text('study.mixed') }}</p>
+        <v-table density="compact" class="plain">
+          <thead>
+            <tr>
+              <th v-for="h in ['gauge', 'bias', 'own', 'says']" :key="h" scope="col">{{ text(`study.h-${h}`) }}</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="w in r.gauges" :key="w.id">
+              <th scope="row">{{ w.id }}</th>
+              <td class="figure">{{ figure(w.bias) }}</td>
+              <td class="figure">{{ figure(w.repeatability) }}</td>
+              <td>{{ says(w) }}</td>
+            </tr>
+          </tbody>
+        </v-table>
+      </section>
+      <section class="panel stack" :aria-label="text('study.which-engine')">
+        <h2>{{ text('study.which-engine') }}</h2>
+        <v-table density="compact" class="plain">
+          <thead>
+            <tr>
+              <th v-for="h in ['engine', 'mean', 'own', 'says']" :key="h" scope="col">{{ text(`study.h-${h}`) }}</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="e in r.hard" :key="e.id">
+              <th scope="row">{{ e.id }}</th>
+              <td class="figure">{{ figure(e.mean) }}</td>
+              <td class="figure">{{ figure(e.repeatability) }}</td>
+              <td>{{ text(e.p < RARE ? 'study.hard-to-read' : 'study.as-others') }}</td>
+            </tr>
+          </tbody>
+        </v-table>
+      </section>
       <section class="panel stack" :aria-label="text('study.whose')">
         <h2>{{ text('study.whose') }}</h2>
         <v-table density="compact" class="plain">
@@ -88,9 +129,7 @@ const not = computed(() => (file.value.trim().split('\n').length > 4 ? '' : text
               <th scope="row">{{ w.id }}</th>
               <td class="figure">{{ figure(w.bias) }}</td>
               <td class="figure">{{ figure(w.repeatability) }}</td>
-              <td>
-                {{ Math.abs(w.z) > FAR ? text(w.bias > 0 ? 'study.high' : 'study.low') : text('study.as-others') }}
-              </td>
+              <td>{{ says(w) }}</td>
             </tr>
           </tbody>
         </v-table>
