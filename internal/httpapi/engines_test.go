@@ -362,6 +362,13 @@ func TestAPracticalExam(t *testing.T) {
 	require.Equal(t, 200, again(3, readings[0]))
 	code, raw = bob.do(turn(1, 0), 0, mark)
 	assert.Equal(t, 200, code, string(raw))
+	_, raw = inst.get("/api/jobs")
+	for _, j := range decode[httpapi.JobPage](t, raw).Items {
+		if j.Iron != nil {
+			code, raw = inst.call("POST", "/api/jobs/"+j.Id.String()+"/attempts", map[string]any{"apprentices": []any{all["Bob"].Id}})
+			assert.Equal(t, 409, code, "an engine goes by its card: %s", raw)
+		}
+	}
 	// What was written on paper is typed in by who teaches, whoever has the engine.
 	code, raw = inst.do(turn(0, 1), 0, mark)
 	assert.Equal(t, 200, code, string(raw))

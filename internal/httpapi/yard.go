@@ -431,6 +431,9 @@ func (s *Server) jobsOf(ctx context.Context, js []store.Job) ([]Job, error) {
 				LimitMinutes: sc.LimitMinutes, LimitMoney: sc.LimitMoney, TemperatureC: &sc.Ambient.TemperatureC, AltitudeM: &sc.Ambient.AltitudeM,
 				Mode: text(sc.Guide()), ProperOnly: &sc.ProperOnly, Distractors: some(sc.Distractors), Told: some(sc.Told), FuelMl: sc.FuelML, Rubric: sc.Rubric,
 				Scenario: j.PaperID, OpensAt: j.OpensAt, ClosesAt: j.ClosesAt, DebriefAt: j.DebriefAt}}
+		if sc.Iron != nil {
+			job.Iron = new(true)
+		}
 		if sc.Kit != nil {
 			job.Spec.Kit = &sc.Kit
 		}
@@ -485,6 +488,13 @@ func (s *Server) GiveJob(ctx context.Context, req GiveJobRequestObject) (GiveJob
 	j, err := s.store.Job(ctx, req.Job)
 	if err != nil {
 		return nil, err
+	}
+	sc, err := scenarioIn(j)
+	if err != nil {
+		return nil, err
+	}
+	if sc.Iron != nil { // it is one engine, and its card says who has it
+		return nil, refuse(http.StatusConflict, "http.engine-by-its-card")
 	}
 	if err := given(s.store.Give(ctx, j.ID, req.Body.Apprentices, machine.Version, s.Seed)); err != nil {
 		return nil, err

@@ -3463,6 +3463,8 @@ export interface components {
             id: string;
             number: number;
             machine_name: string;
+            /** @description On a real engine, which is given out by its card */
+            iron?: boolean;
             spec: components["schemas"]["JobSpec"];
             attempts: components["schemas"]["AttemptCard"][];
         };

@@ -125,7 +125,9 @@ const off = (m: Schema['Machine']) => m.healthy.filter((h) => !h.agrees)
           </li>
           <li v-if="j.attempts.length === 0" class="muted">{{ text('yard.nobody') }}</li>
         </ul>
+        <v-btn v-if="j.iron" :to="`/yard/engines/${j.spec.machine_id}`">{{ text('yard.to-engine') }}</v-btn>
         <v-select
+          v-else
           :model-value="nobody"
           :aria-label="text('yard.give-to', { number: j.number })"
           :placeholder="text(free(j).length ? 'yard.give' : 'yard.everybody')"
