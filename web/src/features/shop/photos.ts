@@ -7,6 +7,7 @@ export type Waiting = { id: string; note: string; image: string }
 const LONGEST = 1600
 const MOST_BYTES = 60 * 2 ** 20
 const QUALITY = 0.85
+const FLAT = '2d'
 
 /**
  * Draws a photo upright and smaller, as JPEG in base64: what a camera wrote beside it stays
@@ -19,7 +20,7 @@ export async function redraw(file: Blob): Promise<string> {
   const canvas = document.createElement('canvas')
   canvas.width = Math.max(1, Math.round(was.width * by))
   canvas.height = Math.max(1, Math.round(was.height * by))
-  canvas.getContext('2d')!.drawImage(was, 0, 0, canvas.width, canvas.height)
+  canvas.getContext(FLAT)!.drawImage(was, 0, 0, canvas.width, canvas.height)
   was.close()
   return canvas.toDataURL('image/jpeg', QUALITY).split(',')[1]
 }
