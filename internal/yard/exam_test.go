@@ -38,14 +38,14 @@ var bugged = []struct {
 		"Idles, but as soon as I open it up it drowns.", machine.FaultSpec{ID: "arrestor-clogged", Severity: 0.85, Cause: "premix-oil-rich"}},
 }
 
-// turns are who worked as whom in the round that is over.
+// turns are who worked as whom in the first round.
 var turns = []string{"master", "careful-beginner", "careful-beginner", "misreader", "master", "careful-beginner", "unsafe-and-quick", "careful-beginner"}
 
 // The exam of the demo yard is what the model makes of its engines and of those who work
 // on them. ZANJERO_WRITE=1 writes it anew.
 func TestTheDemoExam(t *testing.T) {
 	if testing.Short() {
-		t.Skip("it works four attempts")
+		t.Skip("it works an attempt")
 	}
 	f, err := Parse(demo.Yard)
 	require.NoError(t, err)
@@ -123,9 +123,13 @@ func examOf(t *testing.T, f *File) *Exam {
 		sound, sick := reads(t, &healthy, &sc)
 		row := ExamEngine{MachineCode: b.code, Serial: b.serial, Note: b.note, Bugged: sick,
 			Bug: shop.Bug{Fault: b.fault, Done: b.done, Undo: b.undo, Complaint: b.complaint, Words: b.words, Sound: sound}}
+		if k > 0 { // one turn is over: what a new yard has marked holds nobody up
+			e.Engines = append(e.Engines, row)
+			continue
+		}
 		answers, err := authoring.Answers(t.Context(), &sc)
 		require.NoError(t, err)
-		person := plan[0][k] // a round is over
+		person := plan[0][k]
 		at := slices.IndexFunc(apprentice.Kinds, func(x apprentice.Kind) bool { return x.ID == turns[person] })
 		seed := uint64(100*person + 7)
 		in, err := apprentice.Work(t.Context(), &sc, answers, apprentice.Kinds[at], seed, seed)
