@@ -184,7 +184,7 @@ func TestJobsHaveTheirTimes(t *testing.T) {
 		code, raw = ann.call("POST", "/api/attempts/"+a+"/hand-over", hand)
 		require.Equal(t, 202, code, string(raw))
 	}
-	require.Eventually(t, func() bool { l := listed(); return l[closed].Mark != nil && l[kept].State == "handed-over" }, 30*time.Second, 50*time.Millisecond)
+	require.Eventually(t, func() bool { l := listed(); return l[closed].Mark != nil && l[kept].State == "handed-over" }, patience, 50*time.Millisecond)
 	card := listed()[kept]
 	assert.True(t, card.Mark == nil && card.Class == nil && card.DebriefAt != nil, "%v", card)
 	for _, what := range []string{"debrief", "inside"} {

@@ -120,7 +120,7 @@ func TestDatabaseAway(t *testing.T) {
 	away(ann, "DELETE", "/api/session", "")
 
 	w.set(false)
-	require.Eventually(t, func() bool { code, _ := ann.get("/api/me"); return code == 200 }, 20*time.Second, 100*time.Millisecond)
+	require.Eventually(t, func() bool { code, _ := ann.get("/api/me"); return code == 200 }, patience, 100*time.Millisecond)
 	assert.Equal(t, before, ann.bench(a), "nothing was lost and nothing was done")
 	code, _ := ann.call("POST", "/api/attempts/"+a+"/events", act)
 	assert.Equal(t, 200, code)

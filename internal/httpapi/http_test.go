@@ -204,6 +204,10 @@ func (u *user) bench(attempt string) httpapi.Bench {
 	return decode[httpapi.Bench](u.t, raw)
 }
 
+// patience is how long a test waits for work in the background. It says when
+// to give up, not how long the work may take: that is for the benchmarks.
+const patience = 3 * time.Minute
+
 // debrief waits until an attempt is marked.
 func (u *user) debrief(attempt string) []byte {
 	var raw []byte
@@ -212,6 +216,6 @@ func (u *user) debrief(attempt string) []byte {
 		code, raw = u.get("/api/attempts/" + attempt + "/debrief")
 		require.Contains(u.t, []int{200, 202}, code, string(raw))
 		return code == 200
-	}, 30*time.Second, 50*time.Millisecond)
+	}, patience, 50*time.Millisecond)
 	return raw
 }

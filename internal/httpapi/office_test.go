@@ -240,7 +240,7 @@ func TestProgressOfAClass(t *testing.T) {
 	hand := map[string]any{"findings": []any{}, "verdict": "refer-on", "proof_seq": -1}
 	code, raw = ann.call("POST", "/api/attempts/"+a+"/hand-over", hand)
 	require.Equal(t, 202, code, string(raw))
-	require.Eventually(t, func() bool { _, now := look(); return now[a] == httpapi.StandsToReview }, 30*time.Second, 50*time.Millisecond)
+	require.Eventually(t, func() bool { _, now := look(); return now[a] == httpapi.StandsToReview }, patience, 50*time.Millisecond)
 	code, raw = inst.get("/api/classes/" + class.String() + "/analysis")
 	require.Equal(t, 200, code, string(raw))
 	together := decode[httpapi.ClassAnalysis](t, raw).Analysis
@@ -297,7 +297,7 @@ func TestRecordAndStandard(t *testing.T) {
 	hand := map[string]any{"findings": []any{}, "verdict": "refer-on", "proof_seq": -1}
 	code, raw = ann.call("POST", "/api/attempts/"+held+"/hand-over", hand)
 	require.Equal(t, 202, code, string(raw))
-	require.Eventually(t, func() bool { return len(look(inst).Record.Attempts) == 2 }, 30*time.Second, 50*time.Millisecond)
+	require.Eventually(t, func() bool { return len(look(inst).Record.Attempts) == 2 }, patience, 50*time.Millisecond)
 	assert.Len(t, look(ann).Record.Attempts, 1, "it would tell before it is released")
 }
 
@@ -313,13 +313,13 @@ func TestRecordStoreIsTold(t *testing.T) {
 		TellEvery: 20 * time.Millisecond})
 	inst, ann := s.as("inst"), s.as("ann")
 	a := s.finished(inst, ann)
-	require.Eventually(t, func() bool { return len(store.Statements()) == 1 }, 30*time.Second, 20*time.Millisecond)
+	require.Eventually(t, func() bool { return len(store.Statements()) == 1 }, patience, 20*time.Millisecond)
 	var first, last record.Statement
 	require.NoError(t, json.Unmarshal(store.Statements()[0], &first))
 	other := map[bool]string{true: "not-yet", false: "competent"}[first.Result.Success]
 	code, raw := inst.call("POST", "/api/attempts/"+a+"/review", map[string]any{"after": 0, "kind": "outcome", "outcome": other, "text": "I saw it."})
 	require.Equal(t, 200, code, string(raw))
-	require.Eventually(t, func() bool { return len(store.Statements()) == 3 }, 30*time.Second, 20*time.Millisecond)
+	require.Eventually(t, func() bool { return len(store.Statements()) == 3 }, patience, 20*time.Millisecond)
 	require.NoError(t, json.Unmarshal(store.Statements()[1], &last))
 	assert.True(t, store.Voided(first.ID), "what held before is taken back")
 	assert.NotEqual(t, first.Result.Success, last.Result.Success)
@@ -330,7 +330,7 @@ func TestRecordStoreIsTold(t *testing.T) {
 		_, raw := inst.get("/api/record-store")
 		x := decode[httpapi.RecordStore](t, raw)
 		return x.Told == 1 && x.Waiting == 0
-	}, 30*time.Second, 20*time.Millisecond)
+	}, patience, 20*time.Millisecond)
 	assert.Len(t, store.Statements(), 3)
 }
 
@@ -408,7 +408,7 @@ func TestErasureLeavesNoName(t *testing.T) {
 		code, raw := u.get("/api/attempts/" + a + "/debrief")
 		return code == 200 && bytes.Contains(raw, []byte(`"assessment"`))
 	},
-		30*time.Second, 50*time.Millisecond)
+		patience, 50*time.Millisecond)
 	code, raw = inst.call("POST", "/api/attempts/"+a+"/review", map[string]any{"after": 0, "kind": "comment", "text": "Well done, Zebulon."})
 	require.Equal(t, 200, code, string(raw))
 	s.jobWith(inst, "coil-secondary-open", 1, "zquark", nil)
