@@ -10,6 +10,7 @@ const PARTS: Record<string, string[]> = {
     'desk',
     'job',
     'scene',
+    'debriefs',
     'sheet',
     'own',
     'figure',
@@ -79,6 +80,7 @@ const PARTS: Record<string, string[]> = {
     'problem.http.password-as-before',
   ],
   talk: ['talk', 'problem.http.nothing-said', 'problem.http.too-many-watched'],
+  hear: ['hear', 'rope'],
   wall: ['wall', 'problem.wall'],
   shop: [
     'shop',
@@ -113,6 +115,7 @@ const PARTS: Record<string, string[]> = {
       'how-long-it-ran',
       'faltered-after-it-ran',
       'nothing-written-by-hand',
+      'nothing-to-correct',
       'read-twice',
       'within-cannot-be',
     ].map((c) => `problem.ledger.${c}`),

@@ -286,6 +286,7 @@ func Assess(ctx context.Context, in Input) (*Assessment, error) {
 		}
 		a.luck(out, other)
 	}
+	a.onSlips(out)
 	a.outcome(out)
 	out.Skills = a.skills(out)
 	return out, nil
@@ -412,19 +413,20 @@ func (a *attempt) replay(ctx context.Context, events []ledger.Event) error {
 func (a *attempt) written(e ledger.Event) *ledger.Line {
 	lines := a.ledger.Lines()
 	k := len(lines) - 1
-	if e.Kind == ledger.EventMade || e.Kind == ledger.EventHand {
-		if st := &lines[k]; st.Entry != nil && a.ledger.TestOf(st.Test).Kind != catalogue.KindRun {
-			return st
+	switch e.Kind {
+	case ledger.EventMade, ledger.EventHand:
+	case ledger.EventEntry:
+		for a.ledger.InHand() == "" && lines[k].Obs == nil {
+			k--
 		}
+	default:
 		return nil
 	}
-	if e.Kind != ledger.EventEntry {
-		return nil
+	// What a run does is told in words, and is no reading.
+	if st := &lines[k]; st.Entry != nil && a.ledger.TestOf(st.Test).Kind != catalogue.KindRun {
+		return st
 	}
-	for a.ledger.InHand() == "" && lines[k].Obs == nil {
-		k--
-	}
-	return &lines[k]
+	return nil
 }
 
 // stepOf is a line as the time line shows it; shows is false for what it leaves

@@ -210,6 +210,58 @@ func TestIronIsMarkedAsTheBench(t *testing.T) {
 	assert.Positive(t, high)
 }
 
+// What was typed wrong on a real engine and put right at once comes to the same as if it had
+// been typed right, and later it cannot be put right any more.
+func TestACorrectedReadingIsTheReading(t *testing.T) {
+	sc := scenario.Scenario{Family: "f4-bowl", Sheet: catalogue.Standard().Family("f4-bowl").Sheet, Ambient: machine.Ambient{TemperatureC: 20},
+		Faults: []machine.FaultSpec{{ID: "rings-worn", Severity: 0.9}}, Words: "No power.", Claim: "weak", LimitMinutes: 90, LimitMoney: 50,
+		Iron: &ledger.Iron{Bugged: []ledger.HandReading{{Test: "compression-dry", Reading: "44", Unit: "psi"}}}}
+	require.Empty(t, sc.Check())
+	gauge := &ledger.Gauge{ID: "SG-12", High: 3, Overdue: true}
+	right := []ledger.Event{
+		{Kind: ledger.EventHand, Test: "start-attempt", Word: "low-power"},
+		{Kind: ledger.EventHand, Test: "compression-dry", Reading: "47", Unit: "psi", Judged: "below", Gauge: gauge, Missed: []string{"zeroed"}},
+		{Kind: ledger.EventHand, Test: "leak-down", Reading: "62", Unit: "%", Judged: "above", Parts: map[string]ledger.EventPart{"hiss": {Word: "oil-filler"}}},
+		{Kind: ledger.EventHand, Test: "plug-look", Word: "wet"},
+	}
+	wrong := []ledger.Event{{Word: "runs-well"}, {Reading: "470", Unit: "psi", Judged: "above"},
+		{Reading: ledger.OverLimit, Unit: "%", Judged: "above"}, {Word: "tan"}}
+	var typed []ledger.Event
+	for i, e := range right {
+		slip := e
+		slip.Reading, slip.Unit, slip.Word, slip.Judged, slip.Parts = wrong[i].Reading, wrong[i].Unit, wrong[i].Word, wrong[i].Judged, nil
+		typed = append(typed, slip, ledger.Event{Kind: ledger.EventEntry, Reading: e.Reading, Unit: e.Unit, Word: e.Word, Judged: e.Judged, Parts: e.Parts})
+	}
+	of := func(events []ledger.Event) *assess.Assessment {
+		a, err := assess.Assess(t.Context(), assess.Input{Scenario: &sc, Events: events, Hand: assess.HandOver{Verdict: assess.ReferOn, ProofSeq: -1,
+			Findings: []assess.Finding{{Reach: "piston-rings-bore", Fault: "rings-worn", Filing: assess.Root}}}})
+		require.NoError(t, err)
+		return a
+	}
+	a, b := of(right), of(typed)
+	assert.Equal(t, a.Standings, b.Standings)
+	require.Len(t, b.Readings, len(a.Readings))
+	for i := range a.Readings {
+		x, y := a.Readings[i], b.Readings[i]
+		x.Seq, x.TakenAt, y.Seq, y.TakenAt = 0, 0, 0, 0
+		assert.Equal(t, x, y)
+	}
+	for _, s := range a.Sections {
+		assert.InDelta(t, s.Mark, section(b, s.ID), 1e-9, s.ID)
+	}
+	assert.InDelta(t, a.Points[len(a.Points)-1].Bits, b.Points[len(b.Points)-1].Bits, 1e-9)
+
+	l, err := sc.Ledger(0)
+	require.NoError(t, err)
+	again := ledger.Event{Kind: ledger.EventEntry, Word: "low-power"}
+	assert.Equal(t, "ledger.nothing-to-correct", l.Apply(again).Code, "nothing was written yet")
+	require.Nil(t, l.Apply(right[0]))
+	require.Nil(t, l.Apply(ledger.Event{Kind: ledger.EventMark, Reach: "plug", Mark: ledger.MarkClear}))
+	require.Nil(t, l.Apply(again), "a mark on the board comes between them and does nothing")
+	require.Nil(t, l.Apply(ledger.Event{Kind: ledger.EventRepair, Repair: "clean", Reach: "jets"}))
+	assert.Equal(t, "ledger.nothing-to-correct", l.Apply(again).Code, "work was done since")
+}
+
 // A reading whose gauge is overdue for its check tells less.
 func TestAnOverdueGaugeTellsLess(t *testing.T) {
 	sc := scenario.Scenario{Family: "f4-bowl", Sheet: catalogue.Standard().Family("f4-bowl").Sheet, Ambient: machine.Ambient{TemperatureC: 20},

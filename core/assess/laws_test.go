@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"math/rand/v2"
 	"slices"
+	"strconv"
 	"strings"
 	"sync"
 	"testing"
@@ -303,6 +304,48 @@ func TestBetterIsNeverLess(t *testing.T) {
 	for _, c := range better {
 		assert.Greater(t, tried[c.name], 7, c.name)
 	}
+}
+
+// However many slips there are: one fewer never comes to fewer marks. Readings of an attempt
+// are written down wrong one after another, in an order by chance, up to all of them.
+func TestOneSlipFewerIsNeverLess(t *testing.T) {
+	long(t)
+	r := rand.New(rand.NewPCG(12, 12))
+	most := 0
+	for i, m := range markers(t) {
+		l, err := m.sc.Made(bench.Ideal, true, uint64(i+1))
+		require.NoError(t, err)
+		in := assess.Input{Scenario: m.sc, Seed: uint64(i + 1), Made: &assess.Made{Technique: bench.Ideal, Noise: true},
+			Hand: assess.HandOver{Verdict: assess.ReferOn, ProofSeq: -1, Findings: []assess.Finding{{Filing: assess.Root,
+				Reach: catalogue.Standard().Fault(m.sc.Faults[0].ID).Reach, Fault: m.sc.Faults[0].ID}}}}
+		var numbers []int
+		for _, test := range m.sc.Tests() {
+			if test.Kind != catalogue.KindNumber || len(test.Parts) > 0 || len(numbers) == 10 {
+				continue
+			}
+			e := written(t, l, m.sc.Sheet, test.ID)
+			if p := l.Apply(e); p != nil || l.Latest().Obs.Value == nil {
+				continue
+			}
+			numbers = append(numbers, len(in.Events))
+			in.Events = append(in.Events, e)
+		}
+		if len(numbers) < 10 || i%3 != 0 {
+			continue
+		}
+		last := total(m.assess(t, in))
+		r.Shuffle(len(numbers), func(i, j int) { numbers[i], numbers[j] = numbers[j], numbers[i] })
+		for n, at := range numbers {
+			v, err := strconv.ParseFloat(in.Events[at].Reading, 64)
+			require.NoError(t, err)
+			in.Events = slices.Clone(in.Events)
+			in.Events[at].Reading = exact(v*2 + 1)
+			a := m.assess(t, in)
+			assert.LessOrEqual(t, total(a), last+0.05, "job %d, %d slips", i, n+1)
+			last, most = total(a), max(most, len(slips(a)))
+		}
+	}
+	assert.Greater(t, most, 8)
 }
 
 // Marks do not depend on what the machine is called, or in what order findings and evidence

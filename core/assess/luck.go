@@ -9,26 +9,27 @@ import (
 	"zanjero/core/ledger"
 )
 
-// fewSlips are so few that every choice of them is put right.
-const fewSlips = 6
+// mostSlips are as many as every choice of them is put right, which takes some seconds. Of
+// more nobody could say what stands on them and what does not.
+const mostSlips = 7
 
-// putRight gives the slips of reading to be put right: first all of them, then every choice
-// of them where there are few; where there are many, each alone and all but each. There are
-// none where everything was read right.
-func (a *attempt) putRight() (out [][]*Reading) {
-	var slips []*Reading
+// slips are the readings that were written down otherwise than they were shown.
+func (a *attempt) slips() (out []*Reading) {
 	for i := range a.review {
 		r := &a.review[i]
 		if told := r.Shown; !r.ReadRight && (told.Word != "" || told.Value != nil || told.Over) {
-			slips = append(slips, r)
+			out = append(out, r)
 		}
 	}
-	if len(slips) > fewSlips {
-		out = append(out, slips)
-		for i := range slips {
-			out = append(out, slips[i:i+1], slices.Delete(slices.Clone(slips), i, i+1))
-		}
-		return out
+	return out
+}
+
+// putRight gives every choice of slips to be put right, first all of them. There is none
+// where everything was read right, and none where too much was not.
+func (a *attempt) putRight() (out [][]*Reading) {
+	slips := a.slips()
+	if len(slips) > mostSlips {
+		return nil
 	}
 	for chosen := 1<<len(slips) - 1; chosen > 0; chosen-- {
 		var right []*Reading
@@ -70,6 +71,24 @@ func withRight(events []ledger.Event, readings []*Reading) []ledger.Event {
 func figures(v float64) string {
 	short, _ := strconv.ParseFloat(strconv.FormatFloat(v, 'g', 6, 64), 64)
 	return strconv.FormatFloat(short, 'f', -1, 64)
+}
+
+// onSlips takes all marks from what is built on readings, where more were written down wrong
+// than can be told apart: what is concluded, and how economically and in what order. So much
+// is left that no attempt with fewer slips comes to less.
+func (a *attempt) onSlips(out *Assessment) {
+	slips := a.slips()
+	if len(slips) <= mostSlips {
+		return
+	}
+	for i := range out.Sections {
+		s := &out.Sections[i]
+		if !slices.Contains([]string{"conclusion", "economy", "order"}, s.ID) || s.Mark <= 0 {
+			continue
+		}
+		s.give(-s.Mark, 0, false, slips[0].Seq, "slip.too-many", "n", len(slips))
+		s.Mark = 0
+	}
 }
 
 // luck takes away what stands on slips alone: where the same attempt read right comes to

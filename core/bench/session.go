@@ -44,6 +44,10 @@ type Observation struct {
 	AtLeast bool             `json:"at_least,omitempty"`
 	Skipped []string         `json:"skipped,omitempty"` // precautions that were not taken
 	Trace   []machine.Sample `json:"trace,omitempty"`
+	// Rope is what was felt of the rope where it was drawn to feel it.
+	Rope *machine.Rope `json:"-"`
+	// Heard is what an ear got of a run, nil of anything that makes no sound.
+	Heard *machine.Heard `json:"-"`
 	// Parts are all of a reading that has several, by id; the first is what the
 	// fields above say.
 	Parts    map[string]Part `json:"parts,omitempty"`
@@ -398,13 +402,14 @@ func (s *Session) observe(t *catalogue.Test, su setup.Setup, before machine.Stat
 	s.m.SetControls(su.Controls)
 	d := s.noise.Draws(t.ID, repeat)
 	s.m.Jolt(d)
+	su.Listen = true
 	r := reading.Read(s.m, t, su, d)
 	after := s.m.State().Controls
 	if after == su.Controls {
 		s.m.SetControls(was)
 	}
 	o := Observation{Event: s.events, Test: t.ID, Kind: "word", Unit: t.Unit, Because: reading.Missed(t, su, before, r), Also: r.Also, Trace: r.Trace,
-		FalterAt: r.Value, AtLeast: r.AtLeast, Skipped: s.skipped(t, before)}
+		Heard: r.Heard, FalterAt: r.Value, AtLeast: r.AtLeast, Skipped: s.skipped(t, before)}
 	s.leftBehind()
 	o.Valid = len(o.Because) == 0
 	if t.Kind == catalogue.KindNumber {
@@ -418,6 +423,14 @@ func (s *Session) observe(t *catalogue.Test, su setup.Setup, before machine.Stat
 			word = s.told
 		}
 		o.Word = &word
+		if t.ID == "pull-feel" {
+			rope := s.m.Rope(word)
+			o.Rope = &rope
+		}
+		if t.ID == "run-listen" && word != "no-run" {
+			heard := s.m.Listen(word)
+			o.Heard = &heard
+		}
 		s.sawLeak = s.sawLeak || word == "weeps"
 		if r.Grade != nil && t.Named() {
 			if o.Also == nil {

@@ -2,6 +2,7 @@ package ledger
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 
 	"zanjero/core/bench"
@@ -94,7 +95,7 @@ func (r *HandReading) event() Event {
 // and what only iron has on a bench.
 func (l *Ledger) checkHand(e Event) *problem.Problem {
 	switch e.Kind {
-	case EventTake, EventAct, EventEntry, EventMade:
+	case EventTake, EventAct, EventMade:
 		if l.iron != nil {
 			return problem.New("kind", "ledger.on-iron-by-hand")
 		}
@@ -169,6 +170,45 @@ func (l *Ledger) byHand(e Event) {
 		seen.Also = map[string]any{"ran_min": e.RanMin}
 	}
 	l.add(Line{Kind: EventTake, Test: e.Test, Setup: own, Master: true, Vague: !known, Obs: &seen, Entry: &en, Held: &held})
+}
+
+// lastByHand is the place of the test that a hand has written down last, −1 where something
+// else was done since.
+func (l *Ledger) lastByHand() int {
+	if i := len(l.lines) - 1; l.iron != nil && i >= 0 && l.lines[i].Held != nil {
+		return i
+	}
+	return -1
+}
+
+// correct writes the last test anew. What it was read with stays, and so does how the test
+// was set up; a figure that a device had sent is a hand's now. The events keep both.
+func (l *Ledger) correct(e Event) {
+	i := l.lastByHand()
+	line := l.lines[i]
+	t, gauge := l.TestOf(line.Test), line.Entry.Gauge
+	en := l.entry(e)
+	if t.Kind == catalogue.KindNumber {
+		en.typed(e.Reading, e.Unit)
+		en.with(gauge, t)
+	} else {
+		en.Typed = e.Word
+	}
+	l.write(i, &en)
+	if line.Held.Known {
+		return // it is held against what somebody else has read
+	}
+	seen, obs := l.seen(t, &HandReading{line.Test, e.Reading, e.Unit, e.Word, e.Parts, gauge, 0}), *line.Obs
+	obs.Kind, obs.Value, obs.Band, obs.Word, obs.Parts = seen.Kind, seen.Value, seen.Band, seen.Word, seen.Parts
+	obs.Also = maps.Clone(obs.Also)
+	delete(obs.Also, "over_limit")
+	for k, v := range seen.Also {
+		if obs.Also == nil {
+			obs.Also = map[string]any{}
+		}
+		obs.Also[k] = v
+	}
+	l.lines[i].Obs = &obs
 }
 
 // had are those settings that this machine has.

@@ -292,7 +292,9 @@ func (l *Ledger) Apply(e Event) *problem.Problem {
 		}
 		l.entered = false
 	case EventEntry:
-		if p := l.enter(e); p != nil {
+		if l.iron != nil {
+			l.correct(e)
+		} else if p := l.enter(e); p != nil {
 			return p
 		}
 	case EventMark:
@@ -564,6 +566,13 @@ func (l *Ledger) check(e Event) *problem.Problem {
 const mostWait = 7 * 24 * 60
 
 func (l *Ledger) checkEntry(e Event) *problem.Problem {
+	if l.iron != nil {
+		i := l.lastByHand()
+		if i < 0 {
+			return problem.New("reading", "ledger.nothing-to-correct")
+		}
+		return checkWritten(l.TestOf(l.lines[i].Test), e, true)
+	}
 	id := l.InHand()
 	if id == "" {
 		if l.pending < 0 {

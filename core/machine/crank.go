@@ -23,12 +23,18 @@ const (
 // PullRPM is the crank speed of a pull with its deviate; a slow pull turns the
 // engine at 0.6 of a brisk one.
 func (m *Machine) PullRPM(deviate float64, slow bool) float64 {
-	n := m.p.crank * (1 + pullSpread*clamp(deviate, -hardestPull, hardestPull))
-	if slow {
-		n *= 0.6
-	}
+	n := drawn(m.p.crank, deviate, slow)
 	if m.p.bar && !m.barHeld() {
 		n *= 0.55 // the brake is on
+	}
+	return n
+}
+
+// drawn is the speed at which a hand turns a crank that is usually turned at a speed.
+func drawn(crank, deviate float64, slow bool) float64 {
+	n := crank * (1 + pullSpread*clamp(deviate, -hardestPull, hardestPull))
+	if slow {
+		n *= 0.6
 	}
 	return n
 }

@@ -259,6 +259,9 @@ func (m *Machine) FiringDegrees() float64 { return m.p.advance + m.p.key + m.s.K
 // that do not grip feel as if nothing were there.
 var recoilFeel = map[string]string{"": "none", "pawl": "none", "rope": "rope-gone", "spring": "stays-out"}
 
+// Shares of a full charge's compression from which a hand calls a pull soft, and strong.
+const feltSoft, feltStrong = 0.25, 0.72
+
 // Feel is the pull of the rope: locked, drags, snatches, none, soft or strong.
 func (m *Machine) Feel() string {
 	if m.p.recoilBroken {
@@ -277,9 +280,9 @@ func (m *Machine) Feel() string {
 	f, _ := m.kept(m.p.crank)
 	f *= 1 - 0.85*m.p.inletShut
 	switch {
-	case m.p.rodBroken || f < 0.25:
+	case m.p.rodBroken || f < feltSoft:
 		return "none"
-	case f < 0.72:
+	case f < feltStrong:
 		return "soft"
 	}
 	return "strong"

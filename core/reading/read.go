@@ -43,6 +43,8 @@ type Reading struct {
 	Minutes float64
 	Also    map[string]any
 	Trace   []machine.Sample
+	// Heard is what an ear got of a run, nil where nobody listened.
+	Heard *machine.Heard
 }
 
 // What a set-up costs physically. Common practice, sizes chosen by us: a gauge
@@ -193,7 +195,7 @@ func ClearFirst(m *machine.Machine, a machine.Attempt) machine.Attempt {
 	return a
 }
 
-func startReading(m *machine.Machine, st machine.Start) Reading {
+func startReading(m *machine.Machine, s setup.Setup, a machine.Attempt, d machine.Draws, st machine.Start) Reading {
 	also := map[string]any{"pulls": st.Pulls, "rpm": math.Round(st.RPM), "plug": m.PlugFace(), "smoke": st.Smoke, "sound": m.Sound(st)}
 	if st.Fired {
 		also["choke_left"] = st.Choke
@@ -201,13 +203,24 @@ func startReading(m *machine.Machine, st machine.Start) Reading {
 	if stop := m.ShutDown(st); stop != "" {
 		also["stop"] = stop
 	}
-	return Reading{Word: st.Word, Minutes: max(st.Minutes-1, 0), Also: also}
+	r := Reading{Word: st.Word, Minutes: max(st.Minutes-1, 0), Also: also}
+	r.hear(m, s, a, d, st)
+	return r
+}
+
+// hear notes what was heard of an attempt, where somebody listens.
+func (r *Reading) hear(m *machine.Machine, s setup.Setup, a machine.Attempt, d machine.Draws, st machine.Start) {
+	if s.Listen {
+		h := m.Heard(a, d, st)
+		r.Heard = &h
+	}
 }
 
 func longReading(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
 	a, fuel := s.Attempt(), m.State().FuelML
-	st, run := m.Long(ClearFirst(m, a), d, s.Minutes, s.Load)
-	r := startReading(m, st)
+	a = ClearFirst(m, a)
+	st, run := m.Long(a, d, s.Minutes, s.Load)
+	r := startReading(m, s, a, d, st)
 	r.Minutes, r.Trace = st.Minutes, run.Trace
 	if m.State().FuelML < 1 && fuel >= 1 { // it was not the engine that gave out
 		r.Also["tank"] = "ran-dry"

@@ -51,7 +51,7 @@ func Catches(m *machine.Machine, t *catalogue.Test, s setup.Setup, d machine.Dra
 func started(test string) reader {
 	return func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
 		a := opening(m, test, s, d)
-		return startReading(m, m.Attempt(a, d))
+		return startReading(m, s, a, d, m.Attempt(a, d))
 	}
 }
 
@@ -67,7 +67,7 @@ func uncovered(test string) reader {
 func dosed(test string) reader {
 	return func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
 		a := opening(m, test, s, d)
-		return startReading(m, m.Dose(a, d))
+		return startReading(m, s, a, d, m.Dose(a, d))
 	}
 }
 
@@ -116,15 +116,19 @@ var runReaders = map[string]reader{
 		try := m.Clone()
 		a := opening(try, "plug-swap", s, d)
 		if a.Pulls == 0 {
-			return startReading(m, machine.Start{Word: "no-fire", Pulls: s.Pulls, Smoke: "none"})
+			return startReading(m, s, s.Attempt(), d, machine.Start{Word: "no-fire", Pulls: s.Pulls, Smoke: "none"})
 		}
-		return startReading(m, try.Attempt(a, d))
+		st := try.Attempt(a, d)
+		r := startReading(m, s, a, d, st)
+		r.hear(try, s, a, d, st)
+		return r
 	},
 	"run-filter-off":  uncovered("run-filter-off"),
 	"muffler-off-run": uncovered("muffler-off-run"),
 	"oil-restore-run": started("oil-restore-run"),
 	"run-choke-off": func(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
-		r := startReading(m, m.ChokeOff(ClearFirst(m, s.Attempt()), d, !s.ColdRun))
+		a := ClearFirst(m, s.Attempt())
+		r := startReading(m, s, a, d, m.ChokeOff(a, d, !s.ColdRun))
 		r.warm = m.State().EngineC >= 40 && !s.ColdRun
 		return r
 	},
@@ -202,7 +206,8 @@ func HeatMinutes(m *machine.Machine, t *catalogue.Test) float64 {
 
 // loaded is an attempt with its brief working load, which is what is judged.
 func loaded(m *machine.Machine, s setup.Setup, d machine.Draws) Reading {
-	return startReading(m, m.Attempt(ClearFirst(m, s.Attempt()), d))
+	a := ClearFirst(m, s.Attempt())
+	return startReading(m, s, a, d, m.Attempt(a, d))
 }
 
 // running starts the engine if it will, and says whether it keeps running.

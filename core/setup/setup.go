@@ -52,6 +52,8 @@ type Setup struct {
 	// Not forgotten.
 	Proved, PistonStop, MagnetUnder, Purged, CrankHeld        bool
 	Blanked, EndsClosed, Wetted, UpsideDown, TemperatureKnown bool
+	// Listen: somebody stands by and hears a run. It changes nothing of it.
+	Listen bool
 }
 
 // Found is how controls and instruments stand when nobody has set anything:

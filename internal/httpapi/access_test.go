@@ -28,7 +28,7 @@ func everything(t *testing.T, u *user, routes []string, attempt string) string {
 	var out bytes.Buffer
 	paths := []string{"/", "/assets/a.js", "/api/nowhere", "/api/attempts/" + uuid.NewString()}
 	fill := strings.NewReplacer(":attempt", attempt, ":family", "f4-bowl", ":machine", uuid.NewString(), ":bug", uuid.NewString(),
-		":photo", uuid.NewString(), ":exam", uuid.NewString(),
+		":photo", uuid.NewString(), ":exam", uuid.NewString(), ":given", uuid.NewString(), ":seq", "1",
 		":job", uuid.NewString(), "/*", "/bench/x")
 	for _, route := range routes {
 		if path, isGet := strings.CutPrefix(route, "GET "); isGet {
@@ -64,6 +64,7 @@ func everything(t *testing.T, u *user, routes []string, attempt string) string {
 // apprentice sees the same until a test is made, and never a fault's name, its
 // severity, a validity or a true band.
 func TestAnswerStaysHidden(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	routes := s.serve(true).Routes()
 	inst, ann := s.as("inst"), s.as("ann")
@@ -114,6 +115,8 @@ func TestAnswerStaysHidden(t *testing.T) {
 		}
 		all.WriteString(everything(t, ann, routes, a))
 		text := strings.ReplaceAll(all.String(), familyOf(t, ann), "")
+		assert.Contains(t, text, `"beats"`, "what was heard is searched too")
+		text = regexp.MustCompile(`"at":[\d.]+,"kind"`).ReplaceAllString(text, "") // a time that happens to be the severity
 		for _, f := range catalogue.Standard().FaultsOf("f4-bowl", nil) {
 			assert.NotContains(t, text, f.ID, "with %s hidden", fault)
 			assert.NotContains(t, text, messages.In(messages.English).Name("fault", f.ID, "name"), "with %s hidden", fault)
@@ -131,6 +134,7 @@ func familyOf(t *testing.T, u *user) string {
 }
 
 func TestHeadersAndOrigins(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	res, err := http.Get(s.url + "/")
 	require.NoError(t, err)

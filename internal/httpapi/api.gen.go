@@ -108,6 +108,45 @@ func (e AttemptState) Valid() bool {
 	}
 }
 
+// Defines values for BeatKind.
+const (
+	BeatKindBang  BeatKind = "bang"
+	BeatKindFire  BeatKind = "fire"
+	BeatKindHiss  BeatKind = "hiss"
+	BeatKindKnock BeatKind = "knock"
+	BeatKindPop   BeatKind = "pop"
+	BeatKindPuff  BeatKind = "puff"
+	BeatKindRope  BeatKind = "rope"
+	BeatKindSpit  BeatKind = "spit"
+	BeatKindThump BeatKind = "thump"
+)
+
+// Valid indicates whether the value is a known member of the BeatKind enum.
+func (e BeatKind) Valid() bool {
+	switch e {
+	case BeatKindBang:
+		return true
+	case BeatKindFire:
+		return true
+	case BeatKindHiss:
+		return true
+	case BeatKindKnock:
+		return true
+	case BeatKindPop:
+		return true
+	case BeatKindPuff:
+		return true
+	case BeatKindRope:
+		return true
+	case BeatKindSpit:
+		return true
+	case BeatKindThump:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for BenchMode.
 const (
 	BenchModeExam   BenchMode = "exam"
@@ -402,6 +441,33 @@ func (e RecordSquareSkill) Valid() bool {
 	}
 }
 
+// Defines values for RopeEnd.
+const (
+	RopeEndBack    RopeEnd = "back"
+	RopeEndMissing RopeEnd = "missing"
+	RopeEndSnatch  RopeEnd = "snatch"
+	RopeEndStays   RopeEnd = "stays"
+	RopeEndStuck   RopeEnd = "stuck"
+)
+
+// Valid indicates whether the value is a known member of the RopeEnd enum.
+func (e RopeEnd) Valid() bool {
+	switch e {
+	case RopeEndBack:
+		return true
+	case RopeEndMissing:
+		return true
+	case RopeEndSnatch:
+		return true
+	case RopeEndStays:
+		return true
+	case RopeEndStuck:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Stands.
 const (
 	StandsAtWork   Stands = "at-work"
@@ -637,7 +703,10 @@ type AttemptCard struct {
 	// Signed A person has signed it off
 	Signed *bool        `json:"signed,omitempty"`
 	State  AttemptState `json:"state"`
-	Words  string       `json:"words"`
+
+	// Turn When it is somebody's turn at an engine of a practical exam
+	Turn  *ExamTurnAt `json:"turn,omitempty"`
+	Words string      `json:"words"`
 }
 
 // AttemptCardPurpose Taken to practise, or given again; absent for a job like any other
@@ -664,6 +733,19 @@ type AuditLine struct {
 	By string `json:"by"`
 	Id int64  `json:"id"`
 }
+
+// Beat defines model for Beat.
+type Beat struct {
+	// At s from the beginning
+	At   float64  `json:"at"`
+	Kind BeatKind `json:"kind"`
+
+	// Loud 0 to 1
+	Loud float64 `json:"loud"`
+}
+
+// BeatKind defines model for Beat.Kind.
+type BeatKind string
 
 // Behind defines model for Behind.
 type Behind struct {
@@ -926,7 +1008,9 @@ type Economy = assess.Economy
 
 // Engine defines model for Engine.
 type Engine struct {
-	Code string `json:"code"`
+	// Again In an exam: to be set again before whoever is next
+	Again *bool  `json:"again,omitempty"`
+	Code  string `json:"code"`
 
 	// Done What was done to it
 	Done       *string `json:"done,omitempty"`
@@ -1050,6 +1134,13 @@ type ExamTurn struct {
 	Person int          `json:"person"`
 	Signed *bool        `json:"signed,omitempty"`
 	State  AttemptState `json:"state"`
+}
+
+// ExamTurnAt When it is somebody's turn at an engine of a practical exam
+type ExamTurnAt struct {
+	At    time.Time `json:"at"`
+	Exam  string    `json:"exam"`
+	Round int       `json:"round"`
 }
 
 // Family defines model for Family.
@@ -1234,6 +1325,16 @@ type HealthyLine struct {
 	Title  string  `json:"title"`
 }
 
+// Heard A run as an ear takes it in, and no more: the same for all that sounds the same
+type Heard struct {
+	Beats   []Beat  `json:"beats"`
+	Seconds float64 `json:"seconds"`
+
+	// ToneHz The muffler's own tone
+	ToneHz    float64 `json:"tone_hz"`
+	TwoStroke bool    `json:"two_stroke"`
+}
+
 // HiddenFault defines model for HiddenFault.
 type HiddenFault = machine.FaultSpec
 
@@ -1383,8 +1484,14 @@ type LikelyFault struct {
 
 // Look defines model for Look.
 type Look struct {
+	// Heard The place in the ledger by which its sound is asked for; absent where there is none
+	Heard *int `json:"heard,omitempty"`
+
 	// Parts What else is seen of it
 	Parts *[]SeenPart `json:"parts,omitempty"`
+
+	// Rope What a hand feels as it draws the rope, and no more
+	Rope *Rope `json:"rope,omitempty"`
 
 	// Scene Which of the pictures of this look
 	Scene *string `json:"scene,omitempty"`
@@ -1982,6 +2089,17 @@ type RevisionRef struct {
 	Revision int                `json:"revision"`
 }
 
+// Rope What a hand feels as it draws the rope, and no more
+type Rope struct {
+	End RopeEnd `json:"end"`
+
+	// Holds How hard it holds, 0 to 1, from its beginning to its end
+	Holds []float64 `json:"holds"`
+}
+
+// RopeEnd defines model for Rope.End.
+type RopeEnd string
+
 // RosterComparison defines model for RosterComparison.
 type RosterComparison struct {
 	// Counts Records by what becomes of them
@@ -2567,6 +2685,11 @@ type GenerateScenariosJSONBody struct {
 	Seed    *int64    `json:"seed,omitempty"`
 }
 
+// MoveDebriefsJSONBody defines parameters for MoveDebriefs.
+type MoveDebriefsJSONBody struct {
+	At time.Time `json:"at"`
+}
+
 // ListJobsParams defines parameters for ListJobs.
 type ListJobsParams struct {
 	// Below List those with a lower number; for the next page
@@ -2793,6 +2916,9 @@ type AddExamJSONRequestBody = NewExam
 // GenerateScenariosJSONRequestBody defines body for GenerateScenarios for application/json ContentType.
 type GenerateScenariosJSONRequestBody GenerateScenariosJSONBody
 
+// MoveDebriefsJSONRequestBody defines body for MoveDebriefs for application/json ContentType.
+type MoveDebriefsJSONRequestBody MoveDebriefsJSONBody
+
 // FilmMachineJSONRequestBody defines body for FilmMachine for application/json ContentType.
 type FilmMachineJSONRequestBody = InsideSpec
 
@@ -2952,6 +3078,9 @@ type ServerInterface interface {
 	// (POST /api/attempts/{attempt}/hand-over)
 	HandOver(ctx *echo.Context, attempt Attempt) error
 
+	// (GET /api/attempts/{attempt}/heard/{seq})
+	GetHeard(ctx *echo.Context, attempt Attempt, seq int) error
+
 	// (GET /api/attempts/{attempt}/hints)
 	GetHints(ctx *echo.Context, attempt Attempt) error
 
@@ -3080,6 +3209,9 @@ type ServerInterface interface {
 
 	// (POST /api/generated-scenarios)
 	GenerateScenarios(ctx *echo.Context) error
+
+	// (PUT /api/givings/{given}/debriefs)
+	MoveDebriefs(ctx *echo.Context, given openapi_types.UUID) error
 
 	// (POST /api/inside)
 	FilmMachine(ctx *echo.Context) error
@@ -3517,6 +3649,30 @@ func (w *ServerInterfaceWrapper) HandOver(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.HandOver(ctx, attempt)
+	return err
+}
+
+// GetHeard converts echo context to params.
+func (w *ServerInterfaceWrapper) GetHeard(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "attempt" -------------
+	var attempt Attempt
+
+	err = runtime.BindStyledParameterWithOptions("simple", "attempt", ctx.Param("attempt"), &attempt, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter attempt: %s", err))
+	}
+
+	// ------------- Path parameter "seq" -------------
+	var seq int
+
+	err = runtime.BindStyledParameterWithOptions("simple", "seq", ctx.Param("seq"), &seq, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "integer", Format: "", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter seq: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetHeard(ctx, attempt, seq)
 	return err
 }
 
@@ -4157,6 +4313,22 @@ func (w *ServerInterfaceWrapper) GenerateScenarios(ctx *echo.Context) error {
 
 	// Invoke the callback with all the unmarshaled arguments
 	err = w.Handler.GenerateScenarios(ctx)
+	return err
+}
+
+// MoveDebriefs converts echo context to params.
+func (w *ServerInterfaceWrapper) MoveDebriefs(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "given" -------------
+	var given openapi_types.UUID
+
+	err = runtime.BindStyledParameterWithOptions("simple", "given", ctx.Param("given"), &given, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter given: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.MoveDebriefs(ctx, given)
 	return err
 }
 
@@ -5058,11 +5230,13 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.GET(options.BaseURL+"/api/exams", wrapper.ListExams, options.OperationMiddlewares["listExams"]...)
 	router.POST(options.BaseURL+"/api/exams", wrapper.AddExam, options.OperationMiddlewares["addExam"]...)
 	router.GET(options.BaseURL+"/api/exams/:exam", wrapper.GetExam, options.OperationMiddlewares["getExam"]...)
+	router.PUT(options.BaseURL+"/api/givings/:given/debriefs", wrapper.MoveDebriefs, options.OperationMiddlewares["moveDebriefs"]...)
 	router.GET(options.BaseURL+"/api/instruments", wrapper.ListInstruments, options.OperationMiddlewares["listInstruments"]...)
 	router.PUT(options.BaseURL+"/api/instruments", wrapper.KeepInstrument, options.OperationMiddlewares["keepInstrument"]...)
 	router.POST(options.BaseURL+"/api/device-readings", wrapper.PostDeviceReading, options.OperationMiddlewares["postDeviceReading"]...)
 	router.POST(options.BaseURL+"/api/attempts/:attempt/device-code", wrapper.MakeDeviceCode, options.OperationMiddlewares["makeDeviceCode"]...)
 	router.GET(options.BaseURL+"/api/attempts/:attempt/device-readings", wrapper.GetDeviceReadings, options.OperationMiddlewares["getDeviceReadings"]...)
+	router.GET(options.BaseURL+"/api/attempts/:attempt/heard/:seq", wrapper.GetHeard, options.OperationMiddlewares["getHeard"]...)
 	router.GET(options.BaseURL+"/api/attempts/:attempt/photos", wrapper.ListPhotos, options.OperationMiddlewares["listPhotos"]...)
 	router.POST(options.BaseURL+"/api/attempts/:attempt/photos", wrapper.AddPhoto, options.OperationMiddlewares["addPhoto"]...)
 	router.DELETE(options.BaseURL+"/api/attempts/:attempt/photos/:photo", wrapper.DropPhoto, options.OperationMiddlewares["dropPhoto"]...)
@@ -5779,6 +5953,46 @@ type HandOverdefaultJSONResponse struct {
 }
 
 func (response HandOverdefaultJSONResponse) VisitHandOverResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetHeardRequestObject struct {
+	Attempt Attempt `json:"attempt"`
+	Seq     int     `json:"seq"`
+}
+
+type GetHeardResponseObject interface {
+	VisitGetHeardResponse(w http.ResponseWriter) error
+}
+
+type GetHeard200JSONResponse Heard
+
+func (response GetHeard200JSONResponse) VisitGetHeardResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetHearddefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetHearddefaultJSONResponse) VisitGetHeardResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -7498,6 +7712,40 @@ type GenerateScenariosdefaultJSONResponse struct {
 }
 
 func (response GenerateScenariosdefaultJSONResponse) VisitGenerateScenariosResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type MoveDebriefsRequestObject struct {
+	Given openapi_types.UUID `json:"given"`
+	Body  *MoveDebriefsJSONRequestBody
+}
+
+type MoveDebriefsResponseObject interface {
+	VisitMoveDebriefsResponse(w http.ResponseWriter) error
+}
+
+type MoveDebriefs204Response struct {
+}
+
+func (response MoveDebriefs204Response) VisitMoveDebriefsResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type MoveDebriefsdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response MoveDebriefsdefaultJSONResponse) VisitMoveDebriefsResponse(w http.ResponseWriter) error {
 
 	var buf bytes.Buffer
 	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
@@ -10237,6 +10485,9 @@ type StrictServerInterface interface {
 	// (POST /api/attempts/{attempt}/hand-over)
 	HandOver(ctx context.Context, request HandOverRequestObject) (HandOverResponseObject, error)
 
+	// (GET /api/attempts/{attempt}/heard/{seq})
+	GetHeard(ctx context.Context, request GetHeardRequestObject) (GetHeardResponseObject, error)
+
 	// (GET /api/attempts/{attempt}/hints)
 	GetHints(ctx context.Context, request GetHintsRequestObject) (GetHintsResponseObject, error)
 
@@ -10365,6 +10616,9 @@ type StrictServerInterface interface {
 
 	// (POST /api/generated-scenarios)
 	GenerateScenarios(ctx context.Context, request GenerateScenariosRequestObject) (GenerateScenariosResponseObject, error)
+
+	// (PUT /api/givings/{given}/debriefs)
+	MoveDebriefs(ctx context.Context, request MoveDebriefsRequestObject) (MoveDebriefsResponseObject, error)
 
 	// (POST /api/inside)
 	FilmMachine(ctx context.Context, request FilmMachineRequestObject) (FilmMachineResponseObject, error)
@@ -11057,6 +11311,32 @@ func (sh *strictHandler) HandOver(ctx *echo.Context, attempt Attempt) error {
 		return err
 	} else if validResponse, ok := response.(HandOverResponseObject); ok {
 		return validResponse.VisitHandOverResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetHeard operation middleware
+func (sh *strictHandler) GetHeard(ctx *echo.Context, attempt Attempt, seq int) error {
+	var request GetHeardRequestObject
+
+	request.Attempt = attempt
+	request.Seq = seq
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetHeard(ctx.Request().Context(), request.(GetHeardRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetHeard")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetHeardResponseObject); ok {
+		return validResponse.VisitGetHeardResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -12547,6 +12827,54 @@ func (sh *strictHandler) GenerateScenarios(ctx *echo.Context) error {
 		return err
 	} else if validResponse, ok := response.(GenerateScenariosResponseObject); ok {
 		return validResponse.VisitGenerateScenariosResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// MoveDebriefs operation middleware
+func (sh *strictHandler) MoveDebriefs(ctx *echo.Context, given openapi_types.UUID) error {
+	var request MoveDebriefsRequestObject
+
+	request.Given = given
+
+	var body MoveDebriefsJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.MoveDebriefs(ctx.Request().Context(), request.(MoveDebriefsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "MoveDebriefs")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(MoveDebriefsResponseObject); ok {
+		return validResponse.VisitMoveDebriefsResponse(ctx.Response())
 	} else if response != nil {
 		return fmt.Errorf("unexpected response type: %T", response)
 	}
@@ -14982,397 +15310,407 @@ func (sh *strictHandler) VoteAtWall(ctx *echo.Context, wall OnWall) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P3tkhw3ki4I3wos39dM55gFi0W2uneGtPlRYpOSekSRh8VpmZ2RrA4yA5kJViQQCiAqmU2j2d7G3sVe",
-	"w17KXska3AHEFxCByMwqUj2nf7RIZgQCcDgAh/vjj39arOSulIIJrRbPPi1KWtEd06yCv1Gt2a7U5o9c",
-	"LJ4tSqq3i2wh6I4tnvlfs0XFfq95xfLFM13VLFuo1ZbtqHltLasd1Ytni7rm+SJb6ENpXlW64mKz+Pw5",
-	"WxR8x+ELOVOripeaS/OpH+Se7Kg4EC1JwZUmVJOdVOZr0JXfa1Ydmr5gK+0v52xN60Ivnv35Mlvs6Ee+",
-	"q3eLZ08vzd+4wL898R3iQrMNq6BHUnxXbyJjXtabE8crxcuPdBdpnpmfTm3/NV1tuWCRT+zsr6d+5e1W",
-	"ahn5Rgm/nfqFX2hRRD6wNz+d0v5n87IqpVAMNP1lVcnK/GElhWYCFJKWZcFX1Cjk4w/KaOWn1hf+/xVb",
-	"L54t/n+PmwX0GH9Vj7E1+EpXq9+xda1Y/pzst1RnZL9lFSNU5GQr90bTd0zkhGsQgG3MfOtqhe9/WpSV",
-	"LFmlOfaa5+b/e2PLFrdcwA9MGCX/z0VZsRWtoYlsUVZ8Z2Zfldz8dU+r3eK3bNjIjota42e8MHNZLwvW",
-	"iFPUu6VZNG5ePgXmsZmj/1zAVMCjtpPNZ5ouyOUHttKm0au1ZtXVCncmmufcDIEWb1syWNNCsawnFmre",
-	"M3/wC/0yuNDbXcN3gr1AKXc/YURSFzQo/siscFHWOBSu2U5N6dAVz380b5hXbVu0quhh4fZMFfxKZCKy",
-	"hZJ1tQr/pKmZ1en+vIfnxibVicV/zvfVjz8iYhzrQM5bvtkmqmBE7IXcn6bD2UJpWunERmqBp1n6QoA3",
-	"3EewvxmOOyKqd0zBwdaXVbz/9BBWlkhns8UdLWqWNOLewOyY8H37gcgw3jut6804o3l3lQz1tbccKrnv",
-	"vuH/kDBh/ca6f+8NDztnvxgZlxqOifJ81sIP9WtNd7xw+35KOz/THQu2ZCZlloT7WyUHGWAzrY4F5SFo",
-	"cVA8JBO0Htvf93tzZo5hOCnDhqFcaybgDCV7qggXRApGKkZXW/gHTW+ZIGtZESqk3rLqOaGCmM8d4Emu",
-	"iPl3LjZEgJSyRhbdXs4/BcO7kOY7FhmqMV2mdwx4yn3BtTd+fPbn/YNcdqd93oTsSuYso+HPG35nej1t",
-	"eWWLgt2xYjivT4z982diphNndS+rW5YTWeuMXFpTSZspx9kjt0LuxSILdKaQ8la1DaA15ZXZVGllelQw",
-	"ensI2jyVMfaGXXvNqCBW0qaXeisVI3JNlNyxpcwPpJFONnvLtKLLmglwMmpL3XXOjS5lwne0urU3ue5U",
-	"M2ftJuj0jBP4lpYlTXx2xrEc0rj+sbNwX8/s4CYPUsX0TV2OLYiVFGhyBlf0juYsvBZ2XKnONtBe7Ewl",
-	"mAfwVNbqgG/Ufjdl9rXZDsfWe3BYy6QbBS3RWJFVzoysFdOP6vIM94joPtmTkL09mPleHrkd6qpWeux8",
-	"ocTMA+xFRuhmCxJuc9JbRpY4SxHxLrsz3dYBczqdQT3s97G5pBHXlVDDEb/fMrLmldIwXoWb7Eoq7fc8",
-	"uSYw0xncVf25u2Raw/RHRaDtRexUrQiLJV1dvMRsh+frS98GavZqb6o4ATvVavYYe/Y2O7JbnYPvZouP",
-	"jzbykfu2tZ4uvBnV+v0R35US7yXgHHm2+AcVH1glH69kxR67d6HrV0oxpXb2+O7tAxvKBco3ya58x6iS",
-	"IqRfK1ordqO2tGKJE7sqqApboGwlhdwdJj0t9jEwkAvFisMNXa2c5Zh+hTB9DS/JLRX5jbxDPR7ryg9U",
-	"5G/umpdYfrOkq9tkuf7E1vHL/s28BWPfkYIdEt/Y0Vumtnw9w0Px2r0StD1m9Xcnc1bc3LFKRY/bGWPB",
-	"Uyl1GG/M0+Gbkqz1SuKlurtlerssM6boowPTGZGVvWGYe4e5Zcg1WbK1rFjICi4Tx1JKLmbMyVvzeGgo",
-	"ZSXlevLtSt6hJCpGcy42as6ukEfWlmLgvkxv6xpfCLZ1y4tiRkvm8WuzH0YaK8veTjHRWhlsR1PhpTXa",
-	"gH8Q7Q+9Tf72e3g68PE7VuV8dY7te0+VniGNX8zjwXZkhQMb70ZJefV38BP1D1fYjPubghNYsyozf3S5",
-	"g8Qsq+4xNDwWGom1NLOl8H7Jtee1u6M3u1t/d3b7VHcH9qLtbLON/jmRtQ+b5gRsrGxcw34RTBkPcOZf",
-	"tI7+GcYDvISmA1o6L8zdeWg7lGXFhOYRx3Lz8w16ZyedA3GDYFVIxdQN7TliqWaPNEY0Bq/kbFlxtrbv",
-	"dHfw/xCaF8aMNya9IvZRwhW5ZaUmZp7JupI7st9KsgWvROduP/bddSX/gRb+xGa7LNiucV1PCueDXN7Y",
-	"kyFoqhxjKdhw4M1K5ixyz8UHot5lY9OmfmxW1/C8SnmwZGKeZrQO9tBv5t2A6/FHd+3Z1IJI4ZyLxG5R",
-	"5sA390LYt/CqxMFftGRkw+/MjVKwfdOdpZQFo7AVl3VVShUwNN6DJ1NLUlZ0pbliYGfY1szu95zQpWJC",
-	"o7eTfJBLUvBbRqg4EOid2Ul8HNC0scLYr+p45lvBAr4RocFfkZJVSgpYDPiQuQzL9To4IqWpno4p4d5y",
-	"Dc/iyZGrxOhJazH0lLSn1K5Z16ex3bu1n/V3r6B3G/v/lm5Y6PYLtt9AkL9YTyYjgn3UpKQbZlSKC5UR",
-	"DhpUgYdaiqDqDoMcCRKG3XvqTosNjozz2s2pUyhUZy4emXPLXm/Rl4nH5SN7lNkNMaRuV3XO9U8WrtA7",
-	"XJay1iH5yZ1ZBBhCb0xu59G3PxkRbiIypKuwO2HOFrI8DLv20nfGe4bd8bFkTBBWUesoCMeM/Ze50H/5",
-	"djEZtIaFQMGzYewECjYAii00jd+xrfXjdQWdc6XN1iCrdMX6gec5E68AYhOMVtWFPltrWhYzrHSjpWDv",
-	"TCm87WTWEYD9Wlh+Aj2qvYUurW0UhijEvQ9Nyx3jpqtTr9AIYcIr+E7iBpHDJVPMsUxWUuhKFiOAik8D",
-	"zMpbqeA5RZYHYht4DhdccBQKCXpudLyQ8pblBNfejiuFe8FgtHlF13qOOwVCjIegKMFxGTqt0KP5QS6H",
-	"x1O22G/5amvWJrtjlTXvIGoIg9RbtlOsuDPyEHVRgEMn4jh1EkVh6K0ZOZ4+ptm2b3TSB7XlSssqPMyt",
-	"LPJAD640oaRitCBMbLhgGW59TlM2kplzpHFDpDlElopVd2GPyFYGhP1eSrKVzgSxZ8HQJEi0cs2Nrqqd",
-	"r3Ksoz82T5r3KnQdDWw23sQSRV9c3p/NlfkBLbZDaWwbERzEpA3O8s0M59NP8Dicf1/M9WeW7WQ/zTPn",
-	"uS7Mdgy2LQ5j6i+yxabmORykAJgMhp3m+AtLvK2lL9XSWnxjIoPTAkzDzw6gdiNFETAbvCOVVOAVUYRW",
-	"jCxpVbHwSlLs97D2qS1j6a6ga/N0TPdUyYvQcVSzghScKQJ2hgVZHOA4kEQxdr7bgI+T9c4jj2a0m+6W",
-	"3jG0r/CNOXuuNv9N98HRQ0xcuuK0CG0/itBab41RKqtbc85k5s4E9n/FVrIKz/Ccm5C71nRuRPbITL0a",
-	"ubNneCXqOrJQwVAD2xcp9zueed7McJOYuYVrt8fMGk12Auw67y4Td7Y72TqVxEMoap+92FKBizNmjpkj",
-	"HbFnuqrZwN4xp/qOGTFC4BMaRUUzqxJv/HpL3akKM0lXOiN7rrd4mOgtO8DTQu6fE/M9HxTQravJBbkS",
-	"5lX8xz21Jp1tlytChdqziuXYNC0K62LYXfwqFn3Ua2RT6GmMeWrCcWgl6ATqbrdDKcHV1Q1oLYtC7lme",
-	"EarImlYWyePvPiu5Y8+bS9oaJYU7yZbRfDCekDFsvqo0KwkXZF1JoY25xrUiZUFX7DmBUL04EIzQVwwm",
-	"AaFDti+mG2anooKwtp3S2kSZubqGv11QpbEDK2rbMRbgqqjRAWTsH6VlGVzTBVsHr7NmBEaC5nfyoVbG",
-	"ftsHvVbr8K5fUqVmOO7fwuPXmkWCGaycbmHD/PtcFyn4NXjM3lbBi2177eQdXdAuaBJwEFhoeGSerDsO",
-	"t5wM/0wB0uE2ltT7JHz/KgyqmH/7C2w31BwN9gYBQEYIO1g1PhCzCZB9xbVmguRyL8he1kVOdvSWZWYJ",
-	"APQxdNXawsU6pHW4arlAlyWeCs9JyaoVE/DTVu5hHW8AMWn+KVViP/FbVhyit/kCfo70CcarSkZvYcvc",
-	"SaUzl/tD9LZi7Cy96GmnO41s17zcMtSxqG6+p8VtCLTeD9mGdrbj3UxXxB7mU26k2BXr95qpHrBtaF3G",
-	"vJa4ngisWgigBDfROQaM747zYzUWBjaTAm4qad1F3bWtKapX2xGPPvrTcTcvqFIZUdIe+cR1ziwJZQ4y",
-	"iRGjdSEBZtj/Wm+AtltNHzKrHmGdUjxn7xAa2YNsfizZSrN85m2QK1m4YEYK2qCSK5bXVfjqZqwQWesb",
-	"Km6YSG1yLys19w67r2QPTDzx7E2ZmqHRnx4/4Gwo4n7nW+LsfNd1eCChCUPLf/ziHRz4qdHZptNmODZZ",
-	"cUZ+lNksC8rRwbKjH39iYmO+8pfLUBBVom++9dzTy8vQkzbfcpanV8lapFsuP1CRt4AmO/rxR3zt28tQ",
-	"mkMu0zru96qpR0P+44UVkf1g1pJuK/IEw5xQB7WV5cV3kGCaqgnmFacEVxjUmKEHXHDNadEf+pOn2TQC",
-	"2GyFC8D94zG5oeAws/gIIwqbY1owiHkE4fZzQUaz5l8ddqWWu5CBaGwfsHHgkgAhVSlWeLzBpLaySGRt",
-	"72c8EFKK7fogrZTpvlrpI6c7AshYzYi6fFdvYreAVuZ3V3hvzMVN7hwO2p2c7QhEzOpY4kY10SO4gdkM",
-	"6aGlbH7x09F0wEwS6N9kJ9Z8cot6Zezs3HYl0aKS63VQVnDN3HBhbqFSBbXL+uzNYlDoXthzxdouhmTH",
-	"/Xr9nqlpaxeGgJnsoC/Y/aBBYjXkDCZswM/f7D7R7ebse8bILpGyptsWagsy5loJyRDdKXk4xl3Yfx0a",
-	"0CI5Qcai2MImG1XHmEWuyQw7iO1gn9JQZ3bQx0HOXjgQWM8EFrkaaN0JtyDr5EvWJOjWaxZLHIUE3rQO",
-	"atZBm7fzGZKcKTge61GBxvznMxRTM7qgSpqRjKRmtn4Zddj7FIPMKpJKcIS0dHy4v2MzznXjY7jmHyC7",
-	"0yfLDe+D8/xQrr9ZM9qopF7mfK5playrW1bkHboSZLLoBV3MJ0hZa3Cp0j24zIfX3JZC93Apd6w6eDgK",
-	"un24RnyjkHsiO0GT6YXj7a4/X16OLYThcUiMtnqfMeSyZenrZRhbEXTHnncc60Jq6/s9sPZHurZ9NrL2",
-	"Jp6MKJRdhpPLzm4gIRBOWdBDPHCK8LukCapkwbrpei1YG8bXVxq8F7jrwh9XUlY5F9T88NvUqG1nsm63",
-	"7ZeDY8eQUJzhIZVGo2B3ndh728GOR2Y6J0bpoC0nZMO3qRya9lw/w6K4CylAZLzRzgupIwDW9XoeAwVi",
-	"OKG9YH8rlhvtocVcIhbX99aK+pfQ0iupUuaqPH/1OcG7BkL9/ytiu+ej1ztJc6MHYfNk9+40fR2JI5um",
-	"kCanQzEcpngaqW6fA+Hfcbafzu4wT/0s9zNcwQ2dWGe7OiWqTdu5D7bnIQ152SQbnkL/MAdz4qkGUp5l",
-	"a1YxgWqamJtziN3sfWMzfbKt92YMsxZrWbt4an+HbSc+9513ihVMqVlv9fRpCE4YDn04rIZnwXWhPYj2",
-	"XKRdhF76LJ4jLkIvwXUQYiaILHnnrA0E1jy8QEtEjHZfzhY+TG6NKPCUWPjjGAATfopvMogED8K42+BL",
-	"8x98lFjQeMC+tas88X43/+RUzKF4QhxQ0wgmnK8mnYFjHtxg4E1C0dgkAPodJqCv2Y0c/Bludz6/Qban",
-	"xQ/MDt2NJrgVwhBe8RA104pW+SzvYjjtwFxRnV5PS/OssLaeIG0/GlgTjjAul0EGxBpmcVlv0NmR5BUP",
-	"ucI9/2A4TA/xJbI8ANwkZ4gHarg6EcdqbsyK7pi53b0Um4Kr7QUxl2o4Di06F16HxEbz2I4pRTdMPb4Y",
-	"wm8s+WISoqRJZRtwAkStExbx8MGwEkAs8BQ8r7cR8wZ7NWl5rDz4DJ63fQtqwR0tahdP7d348SfriBvV",
-	"6+ZJcEiLuZnWkHEXTLTu4VjHk6yZmM6Q4D4BFhofkUmQoHIUuH+2cW8PpdRbpmaQo72i4dzl8QC4MSF7",
-	"DAVt8K1m5YzUdM3KV3xTh1PTtdT2ujUKSMWnxoLavsuts6ElL9dr/8XWxCRHr1sacGwQu2niumSrU+LZ",
-	"vQ2U8c0W6XpKWdYFfOJ5K2uMikPXOfRtMLQtV7UagSMCnJEDTrQN36oY2VPhMr/H4+wzjZuOok7szS05",
-	"R82IdtS6aTu83h0/7gxG1lUfaxAU86qQq1tjnAfxR558ySU+9XI5HFuR4i6W+0Eum4zdIDVbgCG2xU7T",
-	"+KzCY0Vf7Y5+bP/j08tQgpfz+UyJIGd31h8RsAQg0belYg2e1jIJgwntElh0gmIPIBJh9aeFZhUiY8IX",
-	"v4Zg+9vLCaluaD2dPPE9PGSerizPWscvFEqOr/MNy1Oe7EMZ3DQjWN3nUTKhq4NNal24GTQrqEQ2wT3l",
-	"CP5Y2HyQbLE8YCZsMCHFpslP9W70Vj5DzA0LXVeRXjhSOUC3W46z/mKyiHQGEHZNNF/ddlkypzSmCRE8",
-	"DUQIuh7Kdh68ixzEYkgz9px0hbCrKWVcjjF3qsmAN/PboDNzmBw5OGEw5QBEg1Nm++uyXxRR5iYN97ve",
-	"XvTnwAcqKs6yjivHLzh1soXFGw7C2NWVMBOK6bo8x9bsyOWmhpE69Y472WjB9hAG/GuXPWFh/81GriWm",
-	"KAABiXPVTMkiWdvmYpQQ63uBR366bWezfMCws1CefnjU7DIRr16qBcRkWbCYKW5WyyxKkGNC781nfHcy",
-	"P7ag7fSR7mJOPXQWhNkZATXkyURKQDsh/wcYsS6RmSvglAg6zyZ9hqdapGP06TNdZ+n+Lpf75jwtPQdL",
-	"V/Jhr1aXJShNWVr6m3TZa8174LKXildpLINADpBfDckdeosx3GCMIMZdWsla5PPG/Q6wr1HAzIMu0rbf",
-	"X+nWYm2tXzvEmBK99WH4UPj22FUSjc7GuvHOAaePx+V5OtjkqXxfVyKBGtUzocY6D+3ECMiTxNh4kIeY",
-	"EMgFzBDdchlMTplBWZVOQjVCKdVANwZ7O68S+ttwMp0ltTrmBfegjiYUGw8UvPKuvcFVfxbZ41WU63EW",
-	"ljla7YDm7kJ9WjvLguYs4AN6xVjBKoVMErxCwg2khxarbUZ2uyC2Kr0gBdAZnkEQ3sOjIt6FFQCOiXuO",
-	"5ea2sWXp+OORTze0M2lQS3slD7Z1Nwu0Ke/CYp3JUAQZK//OwyfZlv5jVmjsB3g+bgoMQU9UmwveGbQg",
-	"aqXBdY7NInxdbcPGA3BYzGjIPB8TLVzz5lDHmlth2NhAVqiY9lNB5F6wiuzogSh6AOWXe8I15nojrdap",
-	"KwEY1tMJJ5LR/NYq9nrSzGfW0Fzhx/0S6vA0OBX2KQG0RY2KE+q3Ir+pdjaVjoz9xPmNM3yG6Jirc8nM",
-	"aYrU84IRF7Lg6jmhBNKp2jxLREjisrH61r2GpL5TywKxvtnbD3QNdpNJ7hFfCOVEjpxUKmmX2T9uesJT",
-	"TQWScmZVBZ8EOMRztlJRT5kJ6NmokzC90WYcBRe3oxNcyQhBfKr4sVriBD0HfAaeNQ0nFXk5ik/pJL4k",
-	"F3GfwZdU8eSCM/MThiNpmfjREEtNP63XFpe0mRNWwZxOZM0e0lLi5ODoK3RQHBcWbayOABhnYBZOTgME",
-	"UyL3iIjlYRRm5lfGTYx50GRHbGF77vrjj6LgqYJR9VNqCaZXJxopqxitrufcteNiaNUvaooE4tcmlG9F",
-	"NS3kpmYXVhTp6udfRfWD18P6t6lkXc4D7lOlk7ep5Efno/xm179rQZjPkCSAgmvq5zmwMsrHjj2s154H",
-	"Z04m0h3PB9jhkEukCdhdjhzrU1GSNS9CsZ5sZDcYb7InSbch2O+kgXCd5I4C4TbpwFHGGqT8Bjoe5XLX",
-	"XNov11vkCwmap+wjmM8qxsRyxyqu08HWtrmekdXPekivZgrjmkYhFb5mSHhpzKlqVSEXGH45s72dXZ/J",
-	"Sy5rRNwVUEp2Pk79MQn6r4AdJsAJLmZdsqEZpB0OHee+6GIYNaq2ci+eOyZeixHxiBGXPJ+SNY9fSu/3",
-	"99iz0AXYefAHuYFm0bgyHmkpd65XmZdrcNs0MrTkGCFXZbjahLyLVC4by0xfbcdy1gNETr7YJUB2FqMB",
-	"8dRldbLhEQ4MO0lGSLCpug3xEzf0SX2yaMdtGORnnxEJmMybHMGgFtYimVyClvvNPD8rXvX1V+Sg1a06",
-	"kb0OyNPGaejuL4/qPPGZEe6wGWm3AKtP4xNUuE4VXU/Gbv4DnrIa2CqRFitb6YguPQPD3KoCTfQnluWb",
-	"mIZn5dH0OqVwkidMQ9UM7kOV1fw+D/++mFd9cEurTfrD8jb5WcmLm1Xiw2goJj8ORv6NPRNSni/k/mZX",
-	"xCFfwzdqNk+OBd0t8+TCv4zezmp9RwVfyyK/uU0uLoxalerNqnfljLarcpfqGihpdXtze5fqH6Ti9uaO",
-	"rup6N6M7eltJbU2qlCuCYnOUIZhSuUAhDHvcUZ2svR67atjpRm+C/apsa7pXsZZQO5rUmkW3Uluiaa0x",
-	"vzYnzH+7k13gVpN+AbDvgeS+d0Dn0dt6KBTlEZ4O7ulxuU0xYq63F+RHrQjUuyYYLQEMAQLEN1xpViG5",
-	"lAOHKSb0MNNrhl+M5ynQTGM7552i9jFOJZ6KQERZHoVA/N5cchrQ3YzJeG9TCDwxr50E3qYdgyTPbJRZ",
-	"IKWwW6gqQM5sNRKyKnivuHy0uv7DVIs9rixDb/axOEsn23+cfR4+G7IIvvc34Z6T/NSigWnvpAL4Trbs",
-	"Gz6IwfUZfEzDmjctF9/8Mnl3tOI0GDI35iYwrbPfa1qYTypMF8gZLfTJjMCe8ME5R8cNTd/PkG74QkIz",
-	"U5Y8bmjK5QmhiDTf6MyUR+e3nOS6dL7uVg/+HOY6hRqiN9ECIq1qsuP+23iiaFNetflWmpvWz9RRfto2",
-	"0d+8qZ6XkfS/c1SSskzS+3vuBAxzIvPIFXlNK6L3kiDaF+jQoOyTz53f0QMpOCPgd35OLm3afM6bNNp5",
-	"SYRH5WaASNIso7baH2UfWTDayXxUZVOX51x0Wq0Wgzu7OWu2h0j1yE3FWCSusvYR4uA6C3fbk1CkO2JT",
-	"OQkx8uHc2msXtMW+ZG4oQRG06LRnJk0HTq3g8hzY/OH0ZZmztLStGSGt2bcFf20zAoFM8uOubj8KxXM2",
-	"j8/A3BRnHO1wsUxHTwwwLtYD5zxy+PWQiuBYjkirP62GZ2OwPAkYLIWknRxcniMrp2XX7m5/R6ckpeXS",
-	"/qmd6fhk0gfSTkby0MrWjcWMLDIPrbqG/bjgQYo8HmDGclDaHlZQNKmkyl1KAaht7H+1okW4ABuAMG92",
-	"u9kOzOERuqcV+hj2aPMRrjLy//zfLzIbYGwRcXbdz/HPWfdycF1taJne7y2jVT4vbFdEN3zBWJ7sWHNB",
-	"9f788RUQ9ehu5i6gAmzWrmV72rIiRyL14claF0UEtmEaPETAA6AMU8EIeAhJpGVyTQ98WCU/jbQ0R4aY",
-	"3kLisy/AtmOY/AisRqFY00Ri8LDA7Q+I8rbk/rauoXW88NxTDyumH9Vl8IulDbjNsAxc7tXcM9CykLfA",
-	"EgcHtp46HCFIftHahtLPxiVCED5ni7+hqyqYuXWmsuTplWKDFV/fiGFNXLMKO147WzZuRSP1F2d4YgLp",
-	"WvasHZPA3+QSjuRx94dCE6bn/fDiDh0zf5PLWD16i2o8pRz9ZCxxboF6o0/HF6Z3Upzp2ik017U5DxN3",
-	"sMZFqSL16O3+4etIKfsviukjqbWfhGB4q4LyXZJPqqBKWTMpULTa/NqpauI6zgWkWyADymRvH6psedcn",
-	"G/uQWdD2SeWS2SyaLPEz3Tr4vczSTqU8oqW01aOx5BOheMzbgnptOqXzW8/3aZlDCG9XRAWgqbh9jpX4",
-	"yO81rbStk8p1D2BmtJ/yRAswBmWDWj10pZ8T5+N1GUFUIC8KVP917psUpW2VWZ92l8ZWEM+bqNAHubTW",
-	"uelLUzvO+5TMXsaUBt/SkiGLkyMsmOzuLQ/VQWVKK1tSpqmXjoxj7fTT51A0NjYvITafv0yx+Vx+qTLl",
-	"c+9+Mo03qh0Vie0se0/ZShRjas7WZc7TGy5uwiWNfhRQIQiKGknZoYUBap9IJf1k8rd3lv3vHVsHqpAP",
-	"G67qZcUnbZd3+BTcMZigFRJZB6jx7K++EitfVrQ6DA8eKCSOmU+T82pMH1ZRXVfpmBkti5HLtc37vBVy",
-	"r07K+rx2+Y/TDFjHlpwLex9clAzNg/EoasiM+ndW6jBCdg4nyjgv4KfPwbtatJC93Is5l7hfrE6ZF20R",
-	"agutvWWlHt7aAmWxbVknHEdMTD+h4/y0wmtO3qH8yUr+g4kZhLsAlL9p4QLj/DsTqtVpqEWtE6uAi6KI",
-	"eN/1DMBZEwWbg7ZWsUTTuFLZBNg4iafuVjXXxFyaxMYc7pag40nwzjM7AoD0gUGT55oxQZa1Bua9A9Od",
-	"ws/TpQedJltwlfMX2NiCFVvz+fDErgN7gdHs0Tlq+BQxhtvwKjpV2kugUsRUmN+SCMpw601zbUC/j3Fq",
-	"tEtFh1O7Y7QuK7vnHZ2japsIToOUgeLSZbi4Eux/rFCsqVO8RjslmQ36La2CW5I5xlnMt+kWDV+ZE9lm",
-	"P3FFCtP5UPzHbezh2CzXZCMbDhXbbNodwteSDWfDgG/YumFrscjmeOvYRx3ZOCzfOlKso5NSYelyb/6z",
-	"Q5h+qaIzeGmu6a4sphntXSjRdDikU69tkGtGSYlaH+bmVUzWhMDAbfoFthXoPd5dWNBVKEcFlr1P28Ou",
-	"uwsclA/DC/+KCrMhw3XTeg9d1YCzpEaPMovfU/0DnncZwpNqSYBCNCUT3Fw6+Y5o3VHU3oNb3JPgRd2p",
-	"aSf+fDlacWkqVB2oXvUkQlraTN5wi3C/Wk5dqsApleHNknr94rGUjT89DUNMTtOPl8Bu3Lmn/MvlhLpE",
-	"1KOjEOHpv2Vqy9fhFLxIVG6t56VoJ5ILoGfTJSrBZ9LAac0gjkKnvabVbRCiOifX7XSutxRmt9fyLmTR",
-	"55Y6Iols3lWfsgWMR/hgUh1G0ZuAondMzfQ+RahwXCH/4+Nylj2n26fWWN0XkulDYDKOpQ8xL0ccmGXF",
-	"wA9pWepqUTClmmiPsJWiNtKYYpBsMAC5L10m6GgVIJe8/M9VCAYJvk7EzM0i/fyZ7Y+qvLDWIcB4g9++",
-	"A8dxk2RgCcW7eeFpxxA2kOqg9f6i8Vo54E7rz5P/UGYHOOa2MZKz3tcZglvWm0jFDygS5SA3lkDWBZlp",
-	"hTGng6Vq9v7NY6OAT0Ho7m/DYy8tNObDYq5/QDhuy8ujbxbgRHUlYP6ZrXY3J/1hKnvlOYTldXUgiolc",
-	"zYrZHBEtaM6DUBXiuhJxtvsnQe1uGJaDcTFZ5U3h6rKgx5ZU/vZfJmbckTMH5ho2bTOHWvqIfnuYT55e",
-	"TpqSJ5AyTxjKR5M0e2pmWJMdnZ/2bf/M9m/b4ZIZW0Be0bWeUV9ndiJQ0uMhsXXCANjNyNixEqt17p/x",
-	"3KCr6KkxrmB9b2GB3MMuPR8oJS06SfGNeITFiam6fWQhah6rBrgMRosgUrSwXo5miUN0Zbxvng1hHp/A",
-	"VIgRCJ7HOvPoSXApMs9PMvUF++iprIi9vI4n4XIZH4e1nILX4v1Wzldvd5xHSUh+Zh/1e7sF9vJYaXHH",
-	"YlW6thAaX0M6rKu6YbbJWyH37YAk+1gC1x9sofSWuWr7846clJjkHFKkZku0gwxJ5s1SseqOncgK37qP",
-	"DmPVpGIrhF1O7nHLQ7z0KfinOVQ9AT4YiHIgjiZoXwjuq48Pf0wNS2xlAZvHLS+KE4MPRtjrdVgL59Br",
-	"cTUPNbqnKlllzLPwhSiHVoDw6g1strPZrt6s16HD4soWLgG0M5h7mPzBGcAbLCxTk1wy5Rdmh358kSUH",
-	"YxxB6ykkqFqeEstpuFunPEq13krzzQsU3AyHknsTxW5MztB6XzKtI/RVOTPKEMt+Yh/d2g84OTcVm4vy",
-	"iYZi03Y/jGV6rHOnA2leOyeio3x2b/YCGTDVTOKA17YSIRU5WVLFSEU1s8W7DrTKv1EEmNn2FoFyILmE",
-	"C5mAcJI1rBwV5zdqMXSLOxL8MyShQnXiVLal9TErBG04+M4Ik1/zDzbgUDn34LxBHkcAHaiTps//FSRw",
-	"nce4FaxYduaefU5llH2zF0fTycJ6ChcWd49NXLZaKxL5m8QmVhBp3azc1Bb7XibbfNNW1upp0CjYi3dO",
-	"a0KJg9MaPQq7My/3yjY33/4gl/HgZlPOcQtYYMIFWXPB1ZblQN4QRLX43ib2akjvAZd46/juiCAivWt6",
-	"N/eS3lKC8cvdfShEaBhv6QbDHwMliDISH5k6Pc45GeWN9AlSo6SutN5s9cyLSlgczos/C8pHXW16cxyu",
-	"eVEwKFhvTEmgGrSxyIkgyrJguwvbg1lBFETXQfeVYnl4PlsugCQP0Rv7fNslELr2n2QzYcveagqyb5hx",
-	"RcqYTdJpJoMtxKa2eUgBSD8YPYClWG2lwtwTyG3lA8La5lEhg9fDXa30Da7NSKyLKrWXwFGJDm8qDoiF",
-	"Z4UK58vGgRqy6DAfddiLEIq/0lB2AA1JiUg4WeVcUPPDb9kM+vse7yJ8PD6bL3M+183Xn+7JAq1QDyqI",
-	"HXdNhEHWB6L4Bs4dqp4jhZn1lYPNi1NtXTC7UveKsv9LEHZx71PRE397Fqwk4pMRxsVC5lWPJmAa8t6P",
-	"+UytUTdJYe8LuL4snMlOynMzE7wiLrOQKA1er1iZiOQyh9PKsHiYmUVvsroJ1pbnekuE9PsEOTCdOa8F",
-	"tanbAG/JiKzwB0hiW1uxITDX9VYwxL86hJT59eRVbye1NYzMK1NcCd+huy5JDSfVTrb8i4F53VNFsFAh",
-	"obqdgKsyG2GEUuPAUZYKS/UuzVBNGX+CjR6+vshp5WUxnjEDTzk2X0sn0DtTuC789iVrrXjOiHs8w/0L",
-	"IKCOziJOFJyaVwJNv2bTxPeestdNsR94a0Qtal4/qUEl2kp0iR3vTl4eTrEiIhZzcO1IjSX4MY8jOBzJ",
-	"g+QbthxICi8GFTnPabQKb7vYxvH3+zP52GCOHd/cWZ0Y1hoe11kEgMEGeZK/I+gTbAIiFnG1xGIqrQny",
-	"325NS1soaQ5E1Jmj3IdvpdKsTUkXWkWDZHzhcs9mZEc7psKpZRZP2m/RtZ1cZyBe1wM5ymwtI9ttm3XF",
-	"IztQRVeaKzZy5hRSabKTSnsMDmTk9nIO97IuclK65vp2sC2cGL4vQ8Ro2lkNj/kajJHhQDg+BL+3+eI3",
-	"ukI32KW5Ej1ZPBN1UYQYSwrIWeli1NVW7tUg/zyFgEeyaF1MspJFTgCg4exDTN+3nMMRzhq8Q6cfcq2U",
-	"toGXQ+7ntAMifif302el66P9xMiMvZP70F15vbZu+KGh3MpxiJVzPUPtR5jxhyClc13ubL3w8XYKgJNI",
-	"WJIehZmYenImAGh/1rHY3yrIJRzxIHlA6FEupCPhR5h7nAS1aJZ7Cg0t3fGC96z/ORQAsQycqTaADzbZ",
-	"W/YWnu6lVwR42toWz2orZZHSFWM1zNqburD2ljRCdLwhRNy3MxFxrbQcP2Gu38no8Ub1joWQ+xb+6sBw",
-	"x/nm+145qZokW5cT47jUxyd5PirvFLhd4/NPxNz5L4dDXfN775BsSS/85BgsO5UkEWKX0OdIMne12vK7",
-	"WIEcm7U0CzI6GrnrbGZz0g4BbH1jN83E2uO4yE7MLJxLTTJFLgaEFKcc3p2dBFvrKXCPUswnc7UNx0b3",
-	"W3OcNerQlvioWvk8lMSDP5oSItAMS1oKsP5Oz/7Aj44O700TBzqNXjX9EP7LZZA6YpdcsccboJOHtoWz",
-	"TT2XWM4zBmuNntIpz+ktS4LJJuK7ssXeNnimmdlvDyl2XN8CN51IPurfeAD1iQf9W2elzdDlQP2BiKV6",
-	"ZPB5Vo3YFPb0jo0k16eLzYWIZ+0AX8gQT58uG+I+wlRuBbu7yS3D2vBh8MNpSy55O2qAEufcuO5Dy6Fs",
-	"VtJiSFP8a/ScHq33m4qpANRpxSxbcaq+QDsvWFGELDCsCDvRyAt4qFundggDaAegMrKWlT4Qiq7D1HhU",
-	"rK7tID8Ry9g2BWpRKBErohHASdnhDYfivVSJmlNVdFbD5ynheV9lOntTa4Xcqo3ZSanHoFqsymVk/oPG",
-	"ccXN5hC8ce2DbsV+oXR4PzHIgX04KsrxP2oqtC3oMOPsO3s9m2Gd+Ha4IST5d1Sza8tNfnRFPAe7HF5j",
-	"LdtyynIx83oErNoCLOF1/F6GXZ9K9dB1frh4h5xcycke5iXoQoP4PAHIGsWxvnMHdz+lwVXk6GUlaYy8",
-	"K4JPeKhBRQvA3wsJpLxcj8BZZjno5ybzt33ndhS/hccdjhO60kOp2ynUg7xZHm68EXIaBR/+dDOyH+24",
-	"UjGeiZUUqCBtELKZk91M6qReQfY2G6q9oQZr+Yz1e5p9ctR8kwXiRAoe5hLR9JYJ6xabQxlY1exmSSMe",
-	"ECwUH47GrrZsdRuaiDf9MqLtYuxAGrdtu2BjiyVaV/6OFjziHbyjRT0WvW2TG2aOPdt8yCdrAq5oixCr",
-	"lKu7jFQAgQjwzdYizKdnNpyL5Oa0AdjarrWad7PkBONXyGBxZq3V3dFXvyJ766+tHmln+/zaYK3D/R2j",
-	"QZRw1HO3kTKiCLNyq9fpVVdmRQgjKz7sCMQZhxG57kPXkuWO9uFRYg/D9tp1NsbvN6kXGvySpYwK3r/k",
-	"rmTaMrUMdxWHF+3u7bBKiJZtvEUg2z5G0XGlGwZzouWG6S04sFPi4b/XtJrhrsDxX8Nbk9c613irAkfb",
-	"1m9ENaEhCMi7eOdweakaYoF8jYZcNbfD4xF6/oYdiioDrfw8mGhiEMTWPA6RMHiKyoDP56u+g4K2ryL4",
-	"eMTGphXFzmxtZCcLC5JqdA0EAd3uUGdYv4P9VNjMbCn8QG/a+EU/4yfw1a1kYpn/OE0dNDGSNdpUIRiD",
-	"cLmO9PJ0GRUeKOZ2zzuWEQu+ylIhOCIy5Q455qDh9laKu4VYFbWN8LOVFHJ3MJNZ5Qgep2sGWRAImvgt",
-	"SCDLRD56FGCVDsfsZv9qKfmy2ZPSB7g5sbqeNLaQV6MRDfRc+SFOSNk29ZtXV1I4+pHBb4nbjn0h1MKA",
-	"Uryla3zHlKa7ckbtbFYtA22F1jq1yQzwStacGc1X0w6URqYnnCnXWoZ2BqBBCZjxBwQC1kVuGcWIlkXu",
-	"CvIgQBOoxSrOghNSsXUduT22MSKKcvOFDtqwkzQXJmhu164ars9wXYirjlHDNVaGCNc0j5G4dzvPFVGa",
-	"F4UlhQMJwdY9YYhi9SiNxCXuW43IwqvLnZEPC7IzU1BxWauEA66NwGveSw7Y2SEeG7l4BwGff7fsMGl0",
-	"tCtZHm5WUukYvbhZA1CSx1yfKTHPN/UEqkQUrvvA2a2beJpwq957mDUdNRZWn1wTKgjflZW844rlxIbO",
-	"slmUu217OZIyjDP0d+c56CtyspAKupR1dS8S9Sz8SdLvpWKH3CNzD2PsQCfUgKO1cnVN+8+n3lob0R95",
-	"dW3xzd0DC9V7oDXcN0h0dG0prtNJqWYUh+1eRHpUcZFV86HON1BoSxNqugqFhODcSoyyPeylxWWiB/Km",
-	"zU/OJ4cV422JA2KvhgSSD3JGqF5MUNill2npmXgDQrkUziBL3zWWDYaa+iJY+x6JBWOIx5ZyzihyaqZH",
-	"n2HC4vfIbHGQdRUuUUmoulV2Qzc6hrXMLI/ixHnd3MZwDO0rp+1N1ojM9SIu85/DdUipJsj0idn+rTMH",
-	"95cdkMhyrWAAyGWrGzsLwkBEQBTshNpMzQYWuGOmsmJWzPQuuCRQTjeyZJFL44TuGTMwnIMr29Pbn9vW",
-	"HlhwkafpCDaCdS6h8J2QVvb+EhnFAycL/AU+H4Pg7kL3DmO9IZ/WSlvfo+v+jlo2rf288NL6xlaUvIFC",
-	"WOEdEX6CYIkdJVFcrJi76Xif/VAqdsXcxC4qxD4Apf8Iggu+UcGmWtW3E2v7mOdfw8ESKu+T6pdy1Jyw",
-	"nJp57o4tvCO0lb4ZAE6u08jYfuHx2YNdGtHHc8yKsTIrAwCBz7/w3xnr4ju2nskSd9WUBgErpmwla4Ro",
-	"5Setm9REmdEqMMExSqVZ9ULuSlrxSECoFjolzbedyNGRBnofFFkeMOy3ZJheiLeoXaju+pqLDavKKpYq",
-	"sAs6/fxmXck9HiJAhLHtVFdrdVMG7Lyfm1qqWM8htE5d2mL4YgXvOTCaxiqj9hdZ6S04HbjYtH9r8Php",
-	"JxnMWkoiZFuQMODMTagdhZVlXDdcsssc9CsPsalfkX9wKMX3RjBsmjy5eEJeXP+dmBdU1mLe2AEdByWQ",
-	"sEAKrjp3gOVBB/eAntYMYloufRZVvanaAxpiORtd5itRcscaKiEze8450+Gv+cu3afWFnk6jwl3CBi/G",
-	"5iOYr2q9G55VJUeS/2YjB4bGbFEweofZZpb3Rj6yTox+8ZK2h6Sod3Ppy5wKRPLWZ1zHhNTsLLnGmi4j",
-	"fRop5eiKxpz28T6KneLloJPLY6ZwyhkMCnCBZtUcTzC8h5d4XwZ4xnHmy+k6MnLnAGusddjZ0Jzcml24",
-	"xgKClGxrkVcsd/y/GEUdkp76iEkiEspGVRLvXBB5SXT/uByJNOebZ+FICSdh4CeRmmNbMbW1Xuy5LqSj",
-	"g1Ht705BDW0J6AurUjPwhq60tOm2rX442NHQ+5U6EeXuGDHZb+D7E8O18doL29/00bpALwx2RQsWNxzy",
-	"iu6FK5C5pivmHLO+DvwAR+XvzIssAi5M9agymu6iTnfU4p/YUVqMXbKfa/BUi1arv6WS26Lkj6W3vbYa",
-	"+2LLVrdRNg1fFL3FnhHhAhnqO5QxSN0bLJHIxK0OHstsyyGDYiUFWDQ3kJ0dBwYE8hknDQDFSlpRzfKb",
-	"5WHOmyEGdjBY2u2lgAZyvl7zVV3gjjuAHOubJdfqpmTVzaytZgalVM6VriACHOOU+lgWVFCfIBVgtvWS",
-	"D6DQ2R0rIijXZHQGhqJv2HrNVnOnWFe0VCfMLQ6gwRpYoqfg5PSE5T7e636rcH5b+CF1MTd/F/kWdVGg",
-	"cWiWTIgak/6DVvlM8ZyTJ8dbJaFD8l7rkvwWpDov7pwxfUqH5lT9kmvNRHIIr7edjUn9F3rwjGahTMNZ",
-	"4r2ZPyOR1T1vj0fpND3uAMpAyu5jvX5aYf02xc3WIlRq8wh4Tejst/2TpVlAQ9DTRBmNd66q/XF1NNzB",
-	"fQJjh29CVrtU0g73znGcHZ0vBtwo3s6A5BdFZMkEMdpG/lsuV8rb1+pil//3Ychkt+RhcFahua5zdrNL",
-	"1t5dySqq64rdrI4x8LoNZO0ehM2VMfaQ3mmbVn0cKPOBST/oxBjaPae0VrPiZlckCnfLlZbVYQ6TqEWI",
-	"BT59y2eWXD4mi/SISo5jeOA4qmnDbri4YbbwZyBrqM3KNQzH2Nhj45S3YC6HiFnLopB7ZoNjZoF5Zz7E",
-	"SQgljyO8eMZgkaLDYdP2Gnvfy6hvF59q1/6O0+sHCDyt0sxxcklr24wbBg1i2RtZ7aMAW+mrzkQVx4hL",
-	"AXa+Yx0K7b13bPekqkMjWXClFeGOHnrvwF8I8ejAHiFqNNxY/0hcSmORbgeShKQPW+Z23ckca3UjuWgA",
-	"IItVjMZfb1W7hh/WMpkV5vXXod6Eqw5YdS+rW5YTWUOJOtGip7e06UtmnwkntlhupTi/0Zn5ona0uu2o",
-	"VEqWDfgjlNwxyAL0bldI3lFpYKU4T5XbDFUswdL6McZYTiHg3kLoox8Z/uJBH7TCf+9VKx65x8b2Ny1D",
-	"gb5eH3hFmj0rLRnxlouN4yTrtv2T0UU4PnauXhjWqERwBZ4s5p+WDKpheKUEWNk0bGc2CVhHbyOcYH6J",
-	"dgeXQhbW6ITbXrzmjhm4D0ke1rkJ3Cd3WBuTMXQ8HSK2qyuzeE4y71GoGd2xm+EDXSzKOQrPRqvMjksd",
-	"4H0tLJrrjJdVbwhpGNhrB506Av563QAeQxCOUxLa5gScVJ9MaRzxRm2JhFFHHM97eWfuO8lS1fzYhFjH",
-	"NjE0RszB4AJZtlCHZiVRpfnHjMg7VhEla7PJ4u6GVRnh31vnCECvtET7ZeCOZ+F6LZP63M6iZTeOwSDJ",
-	"KTwrLDODr2ROBGcGg0l6rCfK1gCzdKqgoZE5ko5yGvj7TiTc4dQiJaTrRnY8fUFvLe5tQQ9oGNUrIdyR",
-	"zgyGhdyPy68xL7+1k5y0B6bt9WjNmEfD56nlOulf5Pb0AHXjoDKAglXOzBVuRYWx4jfGugeibagqJ0uL",
-	"XKjM3yjBebkY7AkzFlwMypK8tuIsseWQNG8cB6rr8g2KJrR0dHrhakfMOcd7fWT8p02kg21F59+ObaB3",
-	"BV2yIkZcAg70/kdd7gy+Gfygc7vMLJ8X/cEVnzqN3SxWDShcWcp/MzpCH8vu6X9T3CDN6YnPxzDe5wuC",
-	"xQMSrsvRob4UujrMhvBiJVBClc3zBOYXAGBQcegAMH63RGkWtGi38PC+MkWJNqD5DD5l95ipx7AmcVL1",
-	"vzQqtuYUG/90aKXbzkRnyYU7EphUxxToZ7oLVxUbcYnZArbRFXzL56DyscgspKGG0hH2In1fN3IJL60B",
-	"TsLe6NtD6dQXwDH0a9b15iCMxseVkDbskYNxPr2a/XC4u7L80eOiZlcvADqtm74ZTsO4YueQCHkWeUN0",
-	"JS0X3dSqzGtmvzz0SOX0QNaV3PmCR/YGRBC1DbXnCqZUv4RUkDVUijCtHod0n0KKDavMflZHSqXyQDLR",
-	"a5ozY0EBlrrgTCRlZwYA0cHCn8a8z4OsYo2LzHnieeOID8RaGM1PdV0E/OP1ams+Da0TLSUx27oRhzkG",
-	"wMEMqgUWpzFpBng9IOuwCAv6sd2llqq0iSua22K3O5egChQyZpEEYaxGdmiNWceWXWqtJeE11IlxIofk",
-	"+pYXxfUqSC6RRN2SYpYeV6kryjITdmTYt49xY9zyQBlphD1MFAafl0Kr2B2rLClramWoMN8damGrH8lC",
-	"Ko+UUavs5jlKzZgVCcAXF+FxmXvtWJ3R4InFgZiO+UU73cHc0JX/+TKxZFBCNogvzwV9a7zwwRXY7tFM",
-	"6dqzrdW5PwcNRHeXn36QhyYLeaks84rayj3h+jmEWiHs4YhdM2L0+0AskYifjxkjClfACBqzfleZRUCM",
-	"b4XmodGEP11OEYnj7gtStTJLowL6CWPwR7AAtYvNpgdd0Dk9wqSanOY/KgGXpTcNDrNyeM30CWLgYhNm",
-	"slhNAsJeFVJWNoucAtIh1Xvv+GoHBpkvk0V9tNrmpHUL5gubnLin4fxhz9Y6NCwV04/qEr/k+EanuAFg",
-	"bJllecG2o7uPy4PpiVPd8PWN79Y540g4o+zs7Xq9Pl+j/f3DqrofQdaRU+Ix7IV+/Fkc2KaBzOqZVzRj",
-	"Y5oD1oaxn0N05RkpjaULqSfu35EG9xkAKQqpWA6xGKNtQmqypSJnGJp5TpSWZeme9aALcNdKASfCc6Ll",
-	"I6zO+cxiADLiatqbdtbrdlF2qR8t2aZGxv5HewlxLBjIwpJLt2h67ddtwAtZt/zXgAdDsGAaZIfWbsZx",
-	"xANSBpg5kTtzb8yJrIz4Cs/mO3lq0YOaXTkHXspMb1JBWMdwznWRWNaV3POjynlEPXGGqwH70lxD+JaL",
-	"9OXGjrZ6WfnKO1COrk+eM81WmuWnxSa4ksY8yueR1ahTY3cISz8qCcxSGOD7PkfES6M1pFZ3f5tTKMdO",
-	"ztFBMaieMCzy0coNjcQZkbE9jNGj9WaqGko05DGfcczFEmyPXFNpxSZms5A39SaGeuJ4OsfvX3V+sIkB",
-	"I5mvtrGwxdK0EEgO03sLSpjuBVIwLA83zWTOeKmZzNSX3GaYeFGt88MvW6mCoRns8cykJq+Yk9+9BpyG",
-	"fyeC/MTfCN1QLpQmZngEuHoya/JC2rlpjwgKWZXIGHKG8W+tK2LoVKAFv2XYF1tVgXtHQmQtx0BAqfVf",
-	"skWZzjnIqKZLXvDEZPIg2gcry3QbM51ISa304ZAIgvjWcTj5mhQtJM+KCqJZURBqmScCwNZ0qe34xxBl",
-	"1hUqVsu+BGZW61mX7I5VZMuKPFYPw0FZZmg5EpzNTBE0XwwydgExPlBfoa8ZwwFWnjuqNasUmNdrQEBh",
-	"5oKQZCcxn0GAM2zFIs7xngrNGCa+GwH/VqysZF6v+FFNa6lpanqMuSbwGTvn4MSTmMXvNsFmYH5tNJt6",
-	"e6/O/PngO+Hncbie+gJxG6jVMDfmJjpnqVRhb0o8fmcmyDWnr5fO0EaP+HxScYrJhmLqpqfUMTsdhMly",
-	"c1cEnMA6usG1FfGUkmHp0J856f6Kb3b0qPHDi536YWN0AK3jMnBToeq0q8f8cytb/OPo8w36axrofzg0",
-	"cFuuM3qvx6zwMRZlDS24AB/62hYTy5fpury4ZlrP9OJgfSEz6vf2ltt3Ya5s9c70gwjPyQhBtivzFXEs",
-	"0h0EhHk+K12nwRScJ9s+duHtQASiXgfnSyokUKStGRATVHVDNhL0CY1FNwvLHBUqqjarfknrDh6kHalq",
-	"AUaVBTrPmgVPdh3Kyaq0ciTMiEGA2M2WKgJBSFo8R6IaXilcCo2ZR7hWrFinGupGkQFYOp6EP4Oaonlp",
-	"RiKkw0D1hUHR2WkBYVyRW1ZqwsUigqOa2dmI1x6md0dvGcQEXL2x9GaHMOcj4Jk+CukD6pZ/uUmWsvtN",
-	"m3ygSfd3WaHa/2a3Gicpu1Cagmqt/Sa4VztVGUEppZLORfFefhIDxfbsyjxqJgbNSdHOPjb3EdEACM8A",
-	"q3Uyxh4E5RkslGG3Fig1o7Y2G1rZrtk/oiCwx+Y7gH602ReMQNovbh87huyyfWBfoZHfJXUjjJaJHKte",
-	"WLOT4flJ3vL3WMrjKEf5e3MJCDkIP5bg5ZyZiN+8NiMXv6DVhil9s6lkXY4QDp09H6yYURqDUdF0MG1O",
-	"Z3KyhCiK1CIbTkW/8YHYO93ty9cOO9lPbTXkWB/1+4oewtBO3Lzn1guPJR6/t+i2bxRJrup5FCtR1u94",
-	"cGurar2d4aoTeSx5Px6DasOxjg9tLFoN+Z6kBaZwkEdFpv5DKLpmVysdqzSmNLHFxixRLhSEaDA7DXYM",
-	"M5pt7VmPUfBE/0ClPky/q7jmK1oEIRHGor3lRZGRHeU7SNupqzDWs+nGbI6632dV8E3D0YGR44YW0stf",
-	"KIKOejdsOQqNC2UND/PZIY/esua3yY0J1LAFaxKwqU7rhhw7BVXqJm4ij4DoLWfD0Mxp0ejbgldJl4Kf",
-	"+C0rDlE6nRZBTsTeS2ZfmGRziNMzMLOyx3zhO3ogd1JH66RGKyhbLzVUPjB3LtNIDoAMgBRzRSqbIzjs",
-	"1bwSUi6HsduLV5Xckctgt+ENNVoazdqOftPgInXazep4B10KZ7LZL7sb+520pdMQduKKqgWrKrp8tYC4",
-	"bdKgF/Is+/6OVYOUXi70X74NSg++MaIxUCIFOxKZ6XaZugh3D/yityrCg+7aJBIXJ6oXkDSDGIGbnuSM",
-	"VmYWqcX5zCtAbCbyF9OJtBtLe+dJ5q9w10u3GTRz4fTa60yzWN0UNJR4VqEzuwm37Qwrxtg+Hi4yNLWL",
-	"Ju5PicRMAfHF73vN8goQwBU3d45tfahqSxYtkgfl3qG2wU629GWRJSNzmoqNKYX5fS97W5asfIJF12iZ",
-	"Lshoj3F7QOEHspZI7PhjIkVFP5EP0wcFusN6aS8WRCO1MJHrhimpYGttfrgVcj+vum10JqI6EBaZkw/2",
-	"fpw59BeqNJtTnDH5bhgz0UcrFq4SLmHWzsaeH2VnO4bRQJQaD8k235jztsiKWCTjKRo1XtNadrDdSfed",
-	"kzF3Ue2IMYDORd61+D8/QwBgLSNlmYQ54fy/uuDND+/fvyVG5as1XbELcs0q8GkdSqbMgfy9hLsO5r41",
-	"//z+ULJraAuInTZMMKCrRswB1xfkf2CWMGeKrGhVHSzrFGSG2Swxc9q5fqw5K/KLX4V3wj5b/E8caOuU",
-	"e7Z4gnwBTNCSL54t/nRxefEny+oKSvKYlvwx5XiObBD5L4F1k0vxY754tviJK33FbZqXKqVQqF5PLy9t",
-	"bQbtUK9lWfAVvPn4gwUu4dY8WTDPtA/zEQgg1TtfUMKovNrKEq83wDMYa9r39fHLqpKVnW4/3MefKM8/",
-	"g5bYTaQ76hdyV9aaXcHhCZVymQZL/j8/Lbjpms1AQdN/Qe1l3SkyhgSbwU+kQ/+G7zKlv5OIFkwW6wm+",
-	"tl6G4dNhhmF3dZpBfT5RC5JMwyueO/zewDT8HIy02opRtT5RM8qyYkLzFZtYD63nHkIgbxFckiQNST7I",
-	"ZUNzAvyMWp4oF8v5OC4U99BgwQzQSxa4By6kkm4YQZdWhkvr95qBrW7Xlq84GFxOT4KpcuERNt16DPGH",
-	"BS68+9rUUB5v6YaFZupKkEbd0CPquTWRKaIoMInXVfhYaVnhzUuwvbEM8L51lpl9/Mn+6XN0jr9n+jsm",
-	"wDDqze+ErF0V0XuVNnYtcoYszY82e8re984stcfAzNg6Trqd+FudA47VTzFCWl2mPFaXNIeczOnhgvhb",
-	"k/OQcm25IU33D+o5WUq9BUsC/HcXi6w3Wa9pdXuFZJGnTNZxZ9LoqlhrVl2ttLqP02Xsw39ly4qzdUxF",
-	"cvwZrW0j3bNryJJtLZwkvIVKefsdPpJkcfjSvHGrY4oy6H7XIwwldmB7El8MEH+QSxvo1oqgjU50ZcyS",
-	"c89CK108OA2/UL3a3vs+p9lH/ZjdMaEfKV0xpCpvBNufqIEM8dbxSJk7BjSD1B9UAW1HQ0oEIGZj/mNQ",
-	"XhNK1oU0x4hEdMESt80zC9kuprGjxC3Hr/IwSdsrjNieXj4921df24zDwFeRlQXpgDHj8Tmh6taeIrCE",
-	"bN3n80/lHV+xRy4GEr4tvaa37K/w4AtLh/tl5jQpZz2UZ/5b8OrTnYP/EDlg7pF4p6zkpqI7COAYoTQZ",
-	"DFqiBx35+e9pPtr5Y/ElZh5916Q8faFZSbviSKVZ7rLFUu99xkYq4c2u2DN7v9D3ZiY/9tVhyjog/mt6",
-	"x/4KT3xtBtgPVORv7sBfm2B/fRsowc7K80sTD7G4Af1GMEJX+oJ4TDF62G54jiab9lhjmR+glrpQe1ax",
-	"3BVyQByq5jsGDjohNcmBA9RsoUg1QmwheNuGblX1vSDmvrbSGK6UZsMtWL4BNJtFve7kHcuB5cu/ha1+",
-	"e/mvFv/ASFkxOLTh3EX3XVdxrvL85Z0tgvpV6c3PbI8de2C7HWwxW9M2sA38VQr2vCnHYSl+rL8Q733a",
-	"1ae1TlmEKDPwp3x7+a/nO7+Brz5iM1htaSvK+RfRR+f6tkdCP57guBfsHdS6lZsCUSCp/2Ud5gRjFP/L",
-	"pphBuQIs6FvwWza8cr6Er1/5e8kXOm3GcjQmz3gzU74nZ56dLRX5I4dSDdtRfm/+Yx8aD2IS/9AmDeED",
-	"+7gpz+Ru9ugjhhpN559bLvSoLfYDF1p9xZ6z97S4HbWywBNl91HYVlHAe5uKihNQUqiAf5R0s8iauMrz",
-	"H/gXOg/n8LgkkWE+h3QZXR2IYiJX3mpJIcn0cI8OsUsauW4M8PEFjvL5moZWFNfPCCVmoWElKEls0khG",
-	"KIHptVFa8xMECk0LyDh71rXOheJ4sQwu9le82EUPwT+gI+9HHG7ksLTIK+txgmpoXGSIGzMT+EEuwQ/V",
-	"bNZnnw+0rKJWDxzpK5ur1vK/g3ocsIrZLSs7hd2A2wGhFs89YhnM+rKgB5YPjZ/vmf4J+/FV7vHmzmb7",
-	"F7N6jIi4IFj5/9xzJCzlX3DF/Mw+6vcWavc1uyhcP9O9E4CqBjYLAL4BOrehRUOyeLKpuVkbH+QSsNd7",
-	"d59cMiY8eXQu9+e/L8ilYpWtsRUzXN64Z77uufHdTJibH2SRk1IaiwxsGCDs9BiTLRRf05jXWlhODb85",
-	"SH97RKqZs5o6dhBfvakjuOY2I60diX8aqlegsYjaFOl5P9N6i0DLPpfqGFOb/VjW9O84e+fbGCk6pPV6",
-	"Z5P7ijU5AI2v6J7w898cwayOuhrfml/PEbG6d8Wx14PpsuX2wbPNX4MBwOg/8fSPFdlIpoh5StRFcfaZ",
-	"20otx2Ezb/GRr9w7bzqZsrfiaHyt1r3dLDNvbxkT8ewXROzef/kbIt/RTQAg/re3L78nsiJvf/7eeUry",
-	"iu4FVBPNfMIeWCZM05xq2v7a8hCG6gupj+Atx/RzzHjC/v72tcAOk5XcxyCogrrQSH5xrDUwuX08/gT/",
-	"/YwzWzAUe3cR/LWS5YmrYBo0J4UV0W/phyZUGTlyvcds0i850L7egQ4//lCyTVfjmuXDBQU44ySoA6rP",
-	"w5I4ux5VdKX5isXja9/zO6Ya7jsbM/OXZbjHWwPZVUSHYAG2rOBdu98X5qpj7jvDW/J7esveur58JSgB",
-	"1+zsEmvuxd/mxRUIRKrOPsUVE2yPydLhGX5b6y4AcU/tHIZZtuFqtAG1MCcDILRkE2ZtsKtwjLQwi2Vt",
-	"GweoomXAqhjNQ+HOd6bb9xAz+jas4njm3YPwFVKMjC0uWFBtqWGsuYG+KXOebGmVG4vA1bmofBm5nK/X",
-	"fFUX+hBwP/E79g468b/xnkfgPZGaSmGmjZG15Xs/v55As1FF+au5iyi5Y+hx1BIWLIRhd0zoZ8h96+rh",
-	"AwgBnBNOl2w+V0YoWcmdeSUDUvxHcr3OPEYMI2RVBo2XJaPFBTEzBHhiuOSu4V4k85bbwwZ7hFnorGLQ",
-	"S4BJsEKxxl/1e81X0HbLawpNOgAEwjLMP397+a/hHcFS7X918Afs2dXDx00SVbmNbzeyPr/DUNmqEmMO",
-	"Q1d54isOdvouxhy3w9ri1nuwlXuiJFnTyoU/+1hm3QRFMlhHrUjVifNR51yPZ+DAExPpN8jCYLMJADGH",
-	"9eESU28GDAa+dNaTQBL1gzgnYNiRMpjBBKlCyluGTl6Rt8qCUThrYStVQwSh2UC3tcgrfBUqn58+oRcr",
-	"dRedVAupsdOagim3rc2Akl8Vhc0woYpUcn+ili6Zi46GvTXfwe/Xq62UhVo8iOPFdLygXOgUR7Sjkkji",
-	"YOgnLzfvZq2vfjUODpS9LRWQ5OTAafoGkvRUA2IsqIBCO1VujA6B9qsd/TeKlLKsC+rKjZ+iS1qz6hF8",
-	"Ro2plHnsDT51P6f/yzta1PDidclWX2wCX8u7pE0O4ZLKJXkozUo3R7cMcZKMlqyCGS3MeWDNtcyiLs6D",
-	"ml7WG/X407LefH5MV3pkBq9W+o34rp5vM0h464EcuAnF376rN670G+DM4jQ+EG/f20zYinWKUuZsxTEf",
-	"duxwzRbmdj7VI7j1vkSi+oEHY43Mm2ZgXxobhF18xYso1MRWN7BgIGBJODWPE1hxJnK9X9hnHmJ9w7fS",
-	"NueGSqtimOaF9qg05ii/j+j0VZ5j/+5ni4W2XxpLJ0nznpz3wzGlW7kZOVnJHn+CP3yOxnFx03YingaO",
-	"rVqTcQJs7IvP5OX9zyTWYhdyT/h5J/MxFbQ4KB7fQq7ggYef1vsU8ZUbdOz+THHdkA0zh1wlwZe1YVi4",
-	"yd+btb0YE0CHnXVaIMl1zEsBVVofaD6yKCkasnNwAVYaXennbXYHV9MV60uZ3sQYMjb8Dh0uJ/Tp/ZYp",
-	"RmgB6TS0KGZ8vkGwBo67BJZNVxT56bA89r3qMupAQIdfgu8dXT7g/UFtPh9/RFBd01LTH1hxR9XtPreo",
-	"B8+Qf0Z+XdCi+HXRhAQsjRaUKmupBLWXI9jJwIYmlGxomZFfbRn2vGmlY6ehawkLcKFvzbwD5DfmDVhx",
-	"Eip4HcjezLar2XUf6paAKntIZXuYO5zV3ZSNKRmt5tfDuWFr7X3oPoFrff2A3HZbJCiKwXDP/PFtGj+U",
-	"sawUR6RloVpUKbRktnJP1rTClIEtVZBmduJylcLuPGqMoM48pP/DVvC4DzveMhIe/hg8cB6UxQVOBjAn",
-	"oteLUVVXAGQ4bWYC5AvhQO6V54foJDKVgMFoCiZJQh1fgUPhKb4REDcVmOu+kjlzi19ieAneGGIA3krV",
-	"pXx4KO96zgKO9R0XHhgeKo0VpDa/MtJBIVv4I9fPGnExpf/NTJRZrFyKR3l1IFDD5d/+/OTiKUz4v5WK",
-	"E6r/7enl0788evLk0dP/4/2Tb59d/unZ5eX/tC3/2/X3j5487RZS/3YauGi5paHjZwUmw3TC1nGqerZK",
-	"9kbdWS9bFS3ve/06t2Pa4m2lW/hkjAOtcsiKAemfQziPP9k4xSjR3UtX2XOuO/o1Nn6/QewjfaVZk+1v",
-	"jMwTHPxZ2Gb8d8bKM0nu3retAHr5z5ehgKBiFUdcXSfvdmKHG9QCgUYs8vls28eVz79srRcAkrVXk7uK",
-	"mGu8J38940KCOM9IcCfPjwvtPLBGLOtNQnin4ee/PyR/sGJpvfmvGaNhPvQ6omM2Psve+rpWf9Q4cMLX",
-	"2QitoqNC1nI0Lo8E8ubXW8ZK8IUAETkyaKxlUcg9O5FMjn2kuwlbBJ54EEvkI90lpS8hON1snaZv56IR",
-	"GwmpQc/uj7EJxv3AWvqR7kb3iI901+wQZUHFc/iTM/2AHx9u2yfzecMkPv5k/jNu7uEkzD2gULq/fUFZ",
-	"GukF/BC6rsSZnBFQS4eb4x6r6ozK8ZUrvDPtEvI1ek4jzb+v0AD2LhrfEu6kw2EYWZ8oZrO5PPogl3Gf",
-	"wnuo9dtQ2QFhACUFUwp91ErumOMWsJkdsnaObwvweYZ3gFZd2SXb1HgeUMH2HofCFbB1XJCfpYd5f4Pp",
-	"bgCDNWdGCL5tevnK9O9vcrn44yXqOHJiLoAI4LRJ9VU+Hrl6riMmzPf24Wv/6BcFR/4ldBcCfbIPIi7p",
-	"6eUUSIn9XodqOF7ZVBebaWY0Ejb9jGw5eHuaNAijesHKjq366lOwTlwlHXtharCtwOSwphtUfu1I4s8t",
-	"QVyGBFHw20m01t/kEg1Lc+9k+Tjg+nKyahV80k3b+W8PHx+JfKh804hjyFoxO9bfrt/8DLAMiywVGfn0",
-	"62Ita5H/usjIrwtdcZb/uviceewp1IxoGD/dYoEX/d9+XXzuwPMLuroFdOOnXxfMrNJfF5+fmwW+MfpV",
-	"l0RpWZ7uf2uYocJL/BUvdu5Sez8mH5I1fYm7SZwmCrZUG6wiSIKPt2RzvqiTJa6resfERG2SH1vPPcR9",
-	"43ory+abqR7Q1micQ0dtZXmiA3TEWdfq4v3oY18OXyiQdNx0nD/F/4Ncjuvp38wDEwk85jkLLMA8XWIu",
-	"65X17T0Haw9hRB+xuk40uaeQ+xNye76KIjt/k8tYgR0jyy7Nm3LE4KfXz4nd6F9UjGrmbN/zLyhvIDws",
-	"RtYMKLJKzJ3l5EXx+NMHufzcqTMVsZL5nZXu9BXzg5+FrxmR0qs5dgxwDmpg7bhwf52op9v+4pd2KY8r",
-	"Fm5wgL2CS6jjX+NABA87IPxLDulrRcVofgCPpgWYmpW/pXcsI6pFXbCjB7KEALMtw3Sa/lr/6vjG/to9",
-	"9CBpQi5wknbOHWiVf6OIH8e5XZz3a/La1r/ErujlPMqNeh7t6satRxIIGmlP75C7zsx8VUkEs6f18oGn",
-	"1UJIze31HJBg5GSY2kTwma+v5KTZUs0ITpQBG3Muv2b3WYLWjTc8Pq4AmAU1908d4+OCik1tmdoiC1lK",
-	"xX5yjz2IGdLulCPhZGKRLTpGQsTD6l++B8bNk8VdUqX20tbhj++bb91jDwM/QRqYCe68bGGr3s/j2EPu",
-	"VPOJL23exVcVTrCFyz+3xDYKgX3e+1HC64Sd6oiXe/FozTd1xUYxzW/24pV96h5lAl+Jh/SsNSb3wsdy",
-	"qMjJkipGKgq00cixgE40qmkhNzX7Rp3VO3RN71hPHOc/49/shfnOQyvl+AQcPA3S6ToH8zWhce/gmfsd",
-	"Ln4jSIW9J3KtmSAwTAwYOxgT1JGGMCF4T9ZccLVlOdmyynLbYFaMjYG6DD9QV/iVnlpasqSr2xFnwI9Q",
-	"6v8tXd1O15y2tUVLBxBCnEHDBCNFxE32hW3kI7bvJ/dgDTqxpdLseFaZtsiBBRjq5rkdnlfkZGL7ksmy",
-	"YOMcy/jIw9nNqWJ66V0bywPkWGbOswt+jTtGCrbWREt5fs5kPJrvZ2fHxr9ENn9b/gFb3mZZUOKswueE",
-	"IkUeFxaJvwOchTz14o5q+fgT2jBTt3Y/G9OX9rI9cV/VnX3urF8+0KyfL/2/N6mPgSt7nL3rC8zs2avn",
-	"ffqcAJ2BvcwSV9q4OzA/QgZ16d0J5xM+qyCtawQVXFH1x1lZc26PdBfInvrF+7zNhgbFZZT1fFOj/q4y",
-	"qpEbA5JZSlTBy24qVML9Ej5/zhwoXjlaYgWswU06HIVT8bx6U7GVdQfEzPJ3+MQfZM1Ob4x2PDFwhudy",
-	"hdo2W7kXWQOx8RNjoRungmTCs5FAg/i1TcqRfIttZMHpdIt9aSpNNRvHw6A0r5sH/yBqnmR+o5L4wc2F",
-	"ejTiM8fWx6u3P5InF5cXfzpxkpAv8RGwKMaPq7cFFW8fzOF7f6yYoBRSBkCf37ENFw32H3HMO3kHDpAp",
-	"PKbSrFQdyOWTb6cgKin0nK7lrxUf6esRalZ6WBij1WoLeMZcCvbr4hm5JFqSJ1GkpNE9eN5fxwFWKat7",
-	"xkSWQ87zntbjA18JZOacrBKWQz6eQ9CqBoClAtf8VE9342wZd4g0jz2IU2Su+6jpn71LAHhvpWWlyLLm",
-	"RZ41Ku74m+8nP+u+Mwp/ZvvmEw/tK3EfHk0xcg89HyBoqLpl6Oo9A4ym0dzHn/yfP09Q0PipSbBgehP5",
-	"VfLQjE/HVTMZzSEK/tSzx36+mGzvwSvlOvdXlNRDHwMTk9qNdH97+a/n//RreRfOGb4eFPFwmynXzxFD",
-	"15STADbA/X0s8sfGmLFcxkGNvMLf/2BKOQcEigNMYRvzj54Za+HKNoFNuGZ6tWU5WdLV7b3MeGkannCc",
-	"/gG396RCYLBjm9smJUYM5L+5UOcFNnRh2v3v9yJ2Y5NOEIt9z+/Ym1r/8661Fs3mjMuje+u4Vffkoc+T",
-	"TgL9f81Dxev640/uj5/Hnb740AMqfBZsu2o6Mpocb1X3Ev53z4V4klQigUDxZEoHdBc/UlpWbNqFf61l",
-	"da+w0fZnIviaNa2ACcg8SKDfTbk0LYv8VHnccbZv3/b7vEQVIlzQi+/wBZbAVpP9lq+2PkD3jQJIjNlB",
-	"9lRolkcKef7ElX5nv/wwbl3zrRe0Sirwf4XVmYjeS1ex6UQhS2WreYzFJ/ChWeL4By9PLhvbYEioyC0k",
-	"yxKUvhEMe0WeXDwhL67/npFlXdye10nynt6y1tjPf4HDxpvz7itwyQKgwOY0p3phP/2KifiQnd71u55D",
-	"O+FhWnE7uBhrrHnmjzNdx3z5RSOH6HkE3tYlA7SjZ/fGLfp5u3SltVxOmx9HS/BotWWjeMYX5nfH//HP",
-	"5Q13o4IhBktWUaCdWTKiZHHHsJzN8mDPJ7iXbuUeOUO4WX6ZZ3fgmmh6ywRZy3Z5iRCz2ZmMED+jHqA6",
-	"FmltEbokVGb0ZPFYOBkK0kagqTwfNRGPrsEwlkp67zfkq9al2BN6nOFmnI2CiM/BuvN1QHXdSI5A6rbY",
-	"VO4DqNshQYqGprozce/MEDOl9b4pgP+skdcwSLWvuGYPFqQ6w5kxw4GCEYdEwb6S1a7hTE3YiY4vvwmP",
-	"dIL82NMv7bLxohiJsjlVuucgm9fYx5/cH0d9Ii3FmvaJqK4Wfn0BtqmJuPLTcN/htS8k16/Ft5odt4ec",
-	"sjm4np1xh3g4xby/GKH78tfjzQ1tUakBwn/WZfXPGx60FaYnLEJXLDw0qb070em8spGqZ23A4BfjrJ2H",
-	"tjqyzDfYGsSPN/MkWlDCTBBqMz5PnHnM9UZ9KxhWY+idlHwj3tSB0vcBLb1Geoajr/Yx69q0++N9pcm9",
-	"qFjOhOa0UF9PZv71eYguIJkujTb62jwKh/wfnzm6GUs028IXc3IL6RvVrgKFFM/uB7kXxFEXnJepDpyN",
-	"5rMPKfXj1lAiySNj+qXQ1aHr0vqXy9AumLTSvC+REiVrkXvun4rRXDkeBq6xBl92Rg2K+kkdQTVW1bUE",
-	"kKA9Jy5XzIF9hMs27qN+TW/ZNT7zMKYPXHoH2/0rILkEf6mUTbZ0k9fb8Vtl1o3MRK6CTNJNDvkD8O/Z",
-	"jz3EpSN94SShsq1sVYZZYlhTSIoVy2zdAXBZuwuCLX2HoWarXycqqdk66Xju3rV75j43efeNiEEla40M",
-	"LRXlUM3PdRwdhRhoUq3S/UbJz1yM623dFcU9kPt2pPCAt+UR6Z8v1dtN2ePCkTuGN8R3jOZnEPSMLXHN",
-	"i0D274vrvzfmw0oW9U4oYI3OiGYfdUbULS/gFtVgDA6aTTpO4Gtfz15lJZ3qr/9RKwjdq05Y93R2H6Xr",
-	"nI+pha37f63r/PAl1eInV04RAT4Z1i3JoGymMx+2jObdBDwPKvtKdGNcJYyIR8BXGotLQslWsoLS20RX",
-	"tdIsb3Aa/gG9ZTvFijt26v5x2JVa7kZU5M16zSr1SlZ/vFB/0lqF8aX6IJoqZZaJCk7KZWWJ19vuCDA1",
-	"aCGFDbCt5G4nxYmE3m7adAW38eikva8Of1yExhcoqHMlHPbQRZlprbeyyohcr+3KM9bQsDCRLJmtS0QE",
-	"259OyLOnxYSj8ReKB+T9Lw3zpVQ0I/QKpQJ3HCG1uciw/JmRqBTs//0//y/0E9g67ii0ogBHnrkaabNi",
-	"7oHY2fTsgZLVzchSs8/vuzxn1oQOBt9509RitTCB48p9+gG3PvalD1qY7sj2vYffTl6ejz+Z/4w6C63S",
-	"za3Vh53/7QuKx6JG0f333KPXtjzPmbA1x7gmUhQHuFObv+ypOgNGvC3ax60QbVDEv1C92t6zkIE6hd0x",
-	"oR8pXTG6mwnHvWbVHaseAYM/NGODFooUUmysoI1szeUazxGqCPjx1oXEwwfOGpwXYLVR5E7qU42+jqQ9",
-	"YUUksqBZebqc733rNaMI3DYLxCoykFoGpHmEQol+kCdUGfdVaPAZWRHNiqKv+YBaR2KhzFNPr0z7cCeB",
-	"CmbmvQANtfkhVCrROUl3NGcJzCJ3rGpCUd2lizV1zTJUzPRVt7dzVyZnInXMNY9EI1/9Nt7Zp6Aq2xnX",
-	"xJ0tux50Wf1danal/wBropK1yDsgl2DFP6ec4/rX0xZs2758ziA+Jh8AlJiUBV15Q8VshEu2hoQqURfF",
-	"cbONpfLv3HzVVbF4tni8+Pzb5/8vAAD//w==",
+	"7P3/shs3sieIvwqC32+EZyJK0pHb3XuvFPePY1my3de2NDq67YgZO86ALJCEWATKBdSh2ApF7GvsW+wz",
+	"7KPsk2wgE0D9AqpQJM+RfGf6j7YkVqGARAJIZH7ykx8XK7kvpWBCq8Wzj4uSVnTPNKvgb1Rrti+1+SMX",
+	"i2eLkurtIlsIumeLZ/7XbFGxP2pesXzxTFc1yxZqtWV7al5by2pP9eLZoq55vsgW+liaV5WuuNgsPn3K",
+	"FgXfc/hCztSq4qXm0nzqB3kgeyqOREtScKUJ1WQvlfkadOWPmlXHpi/YSvvLOVvTutCLZ3+9yhZ7+oHv",
+	"6/3i2ddX5m9c4N+e+g5xodmGVdAjKb6tN5ExL+vNmeOV4uUHuo80z8xP57b/M11tuWCRT+ztr+d+5c1W",
+	"ahn5Rgm/nfuFX2lRRD5wMD+d0/4n87IqpVAMNP1lVcnK/GElhWYCFJKWZcFX1Cjkk/fKaOXH1hf+/xVb",
+	"L54t/n9PmgX0BH9VT7A1+EpXq9+yda1Y/pwctlRn5LBlFSNU5GQrD0bT90zkhGsQgG3MfOt6he9/XJSV",
+	"LFmlOfaa5+b/e2PLFjsu4AcmjJL/j0VZsRWtoYlsUVZ8b2Zfldz89UCr/eL3bNjInota42e8MHNZLwvW",
+	"iFPU+6VZNG5ePgbmsZmj/7GAqYBHbSebzzRdkMv3bKVNo9drzarrFe5MNM+5GQIt3rRksKaFYllPLNS8",
+	"Z/7gF/pVcKG3u4bvBHuBUu5+woikLmhQ/JFZ4aKscShcs72a0qFrnv9o3jCv2rZoVdHjwu2ZKviVyERk",
+	"CyXrahX+SVMzq9P9eQfPjU2qE4v/nO+rH39ExDjWgZy3fLNNVMGI2At5OE+Hs4XStNKJjdQCT7P0hQBv",
+	"uI9gfzMcd0RUb5mCg60vq3j/6TGsLJHOZos7WtQsacS9gdkx4fv2A5FhvHNa15txRvPuKhnqa285VPLQ",
+	"fcP/IWHC+o11/94bHnbOfjEyLjUcE+X5rIUf6tea7nnh9v2Udn6hexZsyUzKLAn3t0oOMsBmWh0LykPQ",
+	"4qh4SCZoPba/7/fmzBzDcFKGDUO51kzAGUoOVBEuiBSMVIyutvAPmu6YIGtZESqk3rLqOaGCmM8d4Umu",
+	"iPl3LjZEgJSyRhbdXs4/BcO7kOZ7FhmqMV2mdwx4yn3BtTd+fPbn/b1cdqd93oTsS+Yso+HPG35nej1t",
+	"eWWLgt2xYjivT43981diphNn9SCrHcuJrHVGrqyppM2U4+yRnZAHscgCnSmk3Km2AbSmvDKbKq1MjwpG",
+	"d8egzVMZY2/YtZ8ZFcRK2vRSb6ViRK6Jknu2lPmRNNLJZm+ZVnRZMwFORm2pu8650aVM+J5WO3uT6041",
+	"c9Zugk7POIF3tCxp4rMzjuWQxvWPnYX7emYHN3mQKqZv63JsQaykQJMzuKL3NGfhtbDnSnW2gfZiZyrB",
+	"PICnslYHfKP2uymzr812OLbeg8NaJt0oaInGiqxyZmStmH5Ulxe4R0T3yZ6E7O3BzPfyxO1QV7XSY+cL",
+	"JWYeYC8yQjdbkHCbk94yssRZioh32Z3ptg6Y0+kC6mG/j80ljbiuhBqO+N2WkTWvlIbxKtxkV1Jpv+fJ",
+	"NYGZzuCu6s/dJdMapj8qAm0vYudqRVgs6eriJWY7PF9f+jZQs1d7U8UJ2KlWs8fYs7fZkd3qHHw3W3x4",
+	"tJGP3Let9fTYm1Gt3x/xfSnxXgLOkWeLf1LxnlXyyUpW7Il7F7p+rRRTam+P794+sKFcoHyT7Mq3jCop",
+	"Qvq1orVit2pLK5Y4sauCqrAFylZSyP1x0tNiHwMDuVCsON7S1cpZjulXCNPX8JLcUpHfyjvU47Gu/EBF",
+	"/vqueYnlt0u62iXL9Se2jl/2b+ctGPuOFOyY+Mae7pja8vUMD8XP7pWg7TGrv3uZs+L2jlUqetzOGAue",
+	"SqnDeG2eDt+UZK1XEi/V3S3T22WZMUUfHZnOiKzsDcPcO8wtQ67Jkq1lxUJWcJk4llJyMWNO3pjHQ0Mp",
+	"KynXk29X8g4lUTGac7FRc3aFPLK2FAP3ZXpbN/hCsK0dL4oZLZnHb8x+GGmsLHs7xURrZbAdTYWX1mgD",
+	"/kG0P/Q2+dvv4OnAx+9YlfPVJbbvA1V6hjR+NY8H25EVDmy8GyXl1T/AT9Q/XGEz7m8KTmDNqsz80eUO",
+	"ErOsusfQ8FhoJNbSzJbC+yXXntfujt7sbv3d2e1T3R3Yi7azzTb650TWPmyaE7CxsnEN+0UwZTzAmf+4",
+	"dfTPMB7gJTQd0NJ5Ye7OQ9uhLCsmNI84lpufb9E7O+kciBsEq0Iqpm5pzxFLNXukMaIxeCVny4qztX2n",
+	"u4P/h9C8MGa8MekVsY8SrsiOlZqYeSbrSu7JYSvJFrwSnbv92HfXlfwnWvgTm+2yYPvGdT0pnPdyeWtP",
+	"hqCpcoqlYMOBtyuZs8g9Fx+IepeNTZv6sVldw/Mq5cGSiXma0TrYQ7+ZdwOuxx/dtWdTCyKFcy4Su0WZ",
+	"A9/cC2HfwqsSB3/RkpENvzM3SsEOTXeWUhaMwlZc1lUpVcDQeAeeTC1JWdGV5oqBnWFbM7vfc0KXigmN",
+	"3k7yXi5JwXeMUHEk0Duzk/g4oGljhbFf1fHMt4IFfCNCg78mJauUFLAY8CFzGZbrdXBESlM9HVPCveUG",
+	"nrUX1EmL/wPdv6srca3tWZOrxHhLa/n01Lq3DFyzbhRj+31rB+zvd0F/OI74Dd2w0H0ZrMWB6H+1vk9G",
+	"BPugSUk3zCghFyojHHSuAp+2FEFlH4ZFEuYE9vupWzA2ODLOG6cFTgVxAXDxyJx09kKM3k88YB/Zw89u",
+	"oSEFva5zrn+yAIfecbSUtQ7JT+7NssGge2OkuxiA/cmIcBORIV2FHRBzNp3lcdi1l74z3pfsDpwlY4Kw",
+	"ilrXQjjK7L/Mhf7bN4vJMDcsBAq+EGNZULAaUGyhafyW0ZDHICBjhacl+sU2XAic1RSvcc+3uOZgt5U1",
+	"7CxbDnbdTkgwvPS23pdgo5WIYYChUPiW6WNQYwpZBza0K7OtPj3BYU8xTFvnDsUQltzWjqsru5wrbbZh",
+	"WaUvyR94njPxCuBMwchgXeiLtaZlMeNGZNY32JZTW4XtZNYRgP1aWH4Cvde9LVJaOzQMB4l7epqWO4Zk",
+	"VyVeocHHhN8a9hK31hwu9GKOFbiSQleyGAGvfBzgg95IBc8psjwS28BzcCaAU1ZI2CHM7lBIuWM5wV1r",
+	"z5XC9TYYbV7RtZ7juoJw7jEoSnAShywD9B6/l8uhKZAtDlu+2ppdjd2xyprSEKGFQeot2ytW3Bl5iLoo",
+	"wHkWcVI7iaIw9NaMHM9t02zbDz3p79typWUVHuZWFnmgB9eaUFIxWhAmNlywDA8NpykbycwJ3Lh80pxP",
+	"S8Wqu7D3aSsDwn4nJdlKZ+7ZU3RofiXeKMztuaqdX3isoz82T5r3KnTTDexj3sRtRV9cPnbAlfkBreNj",
+	"aexIERzE5H2H5ZsZjr6f4HGwHD6bm9Us28l+mmcuczWb7YRtH8TmWrXIFpua52CCADg1GOKb45st8Wac",
+	"vlRLayuPiQxOCzCqPzkw4K0URcDg8k5rUoEHShFaMbKkVcXCK0mxP8Lap7aMpbvdbszTMd1TJS9Cx1HN",
+	"ClJwpghYaBbQcoTjQBLF2AVvXi4m2TuPPHLUbrpbesfQMsU35uy52vw33d9JjzFx6YrTIrT9KEJrvTXm",
+	"vKx25pzJzP0UjNKKrWQVnuE5d0h3IezcJe2RmXqpdGfP8DLZdRqigqEGtq+g7nc887yZ4SYxcwvXbo+Z",
+	"NZrsBNh13l0m7mx3snUqiYdQ1D57saUCF2fMHDNHOuL8dFWzgb1jTvU9M2KEIDM0iopmViV6V/SWulMV",
+	"ZpKudEYOXG/xMNFbdoSnhTw8J+Z7PgCjW5e6x+RamFfxHw/UmnS2Xa4IFerAKpZj07QorDtn//g3segj",
+	"jCObQk9jzFMTTlorQSdQ5xcYSgku/W5Aa1kU8sDyjFBF1rSyqCl/a1zJPXveXG/XKCncSbaM5oPxhIxh",
+	"81WlWUm4MHc7oY25xrUiZUFX7DkBWIQ4EkRDVAwmAWFati+mG2anooKwtp3S2kSZufSHv11QpbEDK2rb",
+	"MRbgqqjR2WbsH6XhHjhc0wVbBx0BZgRGguZ38r5Wxn47BD2E6/CuX1KlZgRJ3sDjN5pFAkesnG5hw/z7",
+	"XBcpWEF4zN7zIWJge+3kHV3QLkAVuPNbGH5knqzrE7ecDP9MAT7jNpbU+yR8/zoMYJl/+wtsN9QcDfYG",
+	"AaBRCPFYNT4SswmQQ8W1ZoLk8iDIQdZFTvZ0xzKzBABmGrpqbeFiHdI6XLVcoHsYT4XnpGTVign4aSsP",
+	"sI43gE41/5QqsZ/4jhXH6G2+gJ8jfYLxqpLRHWyZe6l05vKsiN5WjF2kFz3tdKeR7ZqXW4Y6FtXNd7TY",
+	"hRIE+uHx0M52uoPumtjDfMoBF7ti/VEz1QMRDq3LmL8X1xOBVQvBquAmOseA8d1xHsDGwsBmUoBkJa27",
+	"CMe2NUX1ajsSPcHYBe7mBVUqI0raI5+4zpklocxBJjE6ty4kQDr7X+sN0Har6UNm1SOsU4rn7C3CUHvw",
+	"2A8lW2mWz7wNciULFzhKQXZUcsXyugpf3YwVImt9S8UtE6lNHmSl5t5hD5XsAbcnnr0tU7Nh+tPjB5wN",
+	"RdzvfEucne+6Dg8kNGFo+Y8/fgsHfmokvOm0GY5NDJ2Ri2Y2y4JydLDs6YefmNiYr/ztKhSwlhjVaD33",
+	"9dVV6Emb2zrL06tkLdItlx+oyFugnj398CO+9s1VKKUkl2kd93vV1KMh//HCish+MGtJtxWzg2FOqIPa",
+	"yvLxt5DMm6oJ5hWnBNcYDpqhB1xwzWnRH/rTr7NptLXZCheQY4HH5IaCw8xiUYwobD5vwSBaFExtmAvo",
+	"mjX/6rgvtdyHDERj+4CNA5cECF9LscLjDSa1lbEja3s/44FgXGzXD4dgAtN9vdInTncE/LKaEXX5tt7E",
+	"bgGtLPuu8F6bi5vcO8y5OznbEYiY1bHEjWqiR3ADs9noQ0vZ/OKno+mAmSTQv8lOrPnkFvXK2Nm57Uqi",
+	"RSXX66Cs4Jq54cLcQqUKapf12ZvFoNC9cOCKtV0MyY779fodU9PWLgwBWQNAX7D7QYPEasgFTNiAn7/Z",
+	"faLbzcX3jJFdImVNty3UFjzPtRKSIbpT8jA6oLD/OjSgRXIykkUMhk02qk4xi1yTGXYQ28E+pSH87KBP",
+	"g/e9cIC7ngkscjXQujNuQdbJl6xJ0K2fWSxJF5Kl0zqoWQfZ384dSXKm4HisRwUa85/PUEzN6IIqaUYy",
+	"kgbb+mXUYe/TOTKrSCrBEdLS8eH+js04142P4Zp/gExan5g4vA/O80O5/mbNaKOSepnzuaZVsq5uWZF3",
+	"qGGQNaQXdDGfIGWtwaVKD+AyH15zWwrdQ/TcserogTzo9uEa0TFCHojsBE2mF463u/56dTW2EIbHITHa",
+	"6n3GkDeYpa+XYWxF0D173nGsC6mt7/fI2h/p2vbZyNqbeDKiUHYZTi47u4GEQDhlQY/xwClCHZMmqJIF",
+	"66ZGtgCBGF9fafBe4K4Lf1xJWeVcUPPD71Ojtp3Jut22Xw6OHUNCcTaNVMqSgt11Yu9tBzsemen8I6WD",
+	"tpzBPNCmzWjac/0Mi+IupACR8UY7L6SOgIXX63lsH4iXhfaC/a1YbrSHFnNJb1zfWyvqX0JLr6RKmavy",
+	"/NXnBO8aCPX/O8TRz88U6CQojh6EzZPdu9P0dSSObJpCmpwPxXD47emsAPscCP+Os8N0Jo156hd5mOEK",
+	"bqjbOtvVOVFt2s4zsT0PacjLJrHzHKqNOZgTT+uQ8ixbs4oJVNPEPKhj7GbvG5vpk229N2OYtVjL2sVT",
+	"+ztsO8m877xTrGBKzXqrp09DcMJw6MNhNZwWrgvtQbTnIu0i9NJnTJ1wEXoJroNIenTAIBLgb/hA989s",
+	"iodiGlMyHKjAQR6NocQ+6KAZGd1QnCs4ELbz4AUtEY/afTlb+CC8NdHAD2PBlWPwTvgpvoUhQj8Ir29D",
+	"O81/8FFiwfwB69nuIYm3x/nnsmIOIxRi85rGR6E2eHjUgWNG42DgTWrY2CRAVgJMQH/dNHLwFoLdV/32",
+	"254WPzA7dDea4EYLQ3jFQyRbK1rls3yX4XQQcwF2q2ZamhcFzfUEafvRgKZwhHG5DDJT1phKUG/QlZLk",
+	"cw852j2TZBgEANErsjwCmCVniDZqWFcRJWvu44rumbk7vhSbgqvtY2Ku7HDYWuwvvA4pquaxPVOKbph6",
+	"8ngI7rE0mkl4lSYpccDuELV9WMR/CMNKgMjAU/C83kaMJ+zVpF2z8tA2eN72LagFd7SoXbS250/An6yb",
+	"b1SvmyfB3S3m5sxD7mQwZb6Hkh1Pl2diOv+C+1RmaHxEJkGq0dG0gIuNe3sspd4yNYPm7hUNZ6GPh9eN",
+	"gdrjmmhDezUrZ5AMaFa+4ps6TDKgpbaXuVG4Kz41FjL3XW6dDS15uV77L7YmJjk23tKAU0PkTRM3JVud",
+	"Ey3vbaCMb7ZIvFTKsi7gE89b2XxUHLuup2+CgXO5qtUI2BHAkhxQqG1wmDHnqHA5/ONR/JnGTUdRJ/bm",
+	"lpyjZkQ7Jt60HV7vjul4Brfuqo9kCIp5VcjVzpj+QXSTp9FyaVW9TBHHO6W4ixS/l8sm9zqYsxfg+m3x",
+	"DDUesfBY0RO8px/a//j1VSh9zHmUpkSQszvr7QhYApCy3VKxBq1rOaHBhHbpMTpBsQcAjLD600KzCnE3",
+	"4WtlQ5X+zdWEVDe0nk7N+B4eMk9XljGv43UK0RzU+YblKU/2gRJumhEK7/NbmdDV0SYbL9wMmhVUIi/k",
+	"gXKElixstkm2WB4xQzmY7mIJD6Z6N3rnnyHmhk+wq0gvHD0gYOctW11/MVm8OwOAvCaar3ZdvtMpjWkC",
+	"EF8H4g9d/2eb0cDFJWIRqhl7TrpC2NWUMi7HfTzVZMBX+k3QVTpMvRycMJjQAKLBKbP9dbk1iihzk4b7",
+	"XW8v+mvgAxUVF1nHlWOKnDrZwuINh3js6kqYCcV0XV5ia3Y0gVPDSJ16x4JttGB7DKcTaJebYZMKmo1c",
+	"S0yAACoZ56qZkkWyts1FQCGS+DEe+em2nc0hAsPOAoX6wVezy0R8hqkWEJNlwWKmuFkts8hdTgnsN5/x",
+	"3cn82IK20we6n+kyfOcRb54WpgQslXUbroGH4gI+w3Mt0jEi/Jmus3R/l8usc56WnoOlK/mwV6vL95Sm",
+	"LC39TbrsteY9cNlLRcM0lkEgw8ivhuQOvcEIcTACEWOhrWQt8nnjfgvI2igc50EXaTuqoHRrsbbWrx1i",
+	"TIne+CB/KDh86iqJxn5j3XjrYNmno/48sW/yVL6rK5FAcus5bWOdf2cZm4JU8klibDzIQ8QJZBpmiJ25",
+	"Cqa+zCAfS6cTGyEHa4Ahg72dVwn9bdi1LpK4HfOCe8hIE+gdCRQ0jFrRyzpXnqDoK0WMThCqW4hbsGYt",
+	"v5i5e2Adq9M12qGSA3CbWuQJubeukhY8DiDS0NBfea/mwMsxi7H0OkpYOgskHi3ZQXPnSzivnWVBcxZw",
+	"f71irGCVQooOXiGTCXI5idU2I/t9ELSWXlUFODkvIAjv3FIRx8oKkNzEPcdyo5pblg7sHvl0w+eThmG1",
+	"3ohgW3ez0LDyLizWmdRPkAr07zx8iG/pP2dFBX+A5+NW0BBNRrW5215AC6IGKtxk2SzW4tU2bDcBOciM",
+	"hszzMdHCDXcO/7G5EIftLKTbimk/FUQeBKvInh6JokdQfnkwOzgk0SPT27krAcoEpDN5JKdJ2AuB15Nm",
+	"PrOGPww/7pdQhwDDqbDPtaAtfl+cUL8V+U21s6l0ZOwnzm+c4TNEx7y8S2YMCayfIBhx0RqunhNKIE+t",
+	"TWBFhCQuza1/sdGQLXlubSvWt/j7Mb7BbjJJ6uKr+ZxJPpTKh+4oE8atbniqKaNTziwN4rMrh0DZVo7v",
+	"OTMBPRv1j6Y32oyj4GI3OsGVjFQ5SBU/lvycsL3gM/CsaTipUtFJRFVnEVE5sMEMIqqKJ1dNmp+JHcl3",
+	"xY+G6H/6+dK2QqpNSbEK5nQia/aQlhInx4VfoW/mtIhwY3UEcEgDs3ByGiCOFLlCRSwPozAzvzJuYszD",
+	"fDvGENtz1x9/FAVPFQQUnFMQM73E1kht0GiJSOepHhdDqwhXU+kSvzahfCuqaSE3NXtsRZGufv5VVD94",
+	"Pax/m0rW5byMCKp08jaV/Oh8gOPsIo4tbPgFsi9QcE0RSIcCR/nYsYf12hMMzUnxuuP5AJQd8gY1scqr",
+	"kWN9KkC05kUozJWN7AbjTfYk6TYE+500dLOT3Eno5ibPOkoFhLz1wHOkXFKgy6fmeotELEHzlH0A81nF",
+	"KG7uWMV1OordNtczsvrpJOkleWFc0wCswhe+CS+NOaXZKiRZwy9ntrezi4x5yWWNiLsCSqE9wKk/hfng",
+	"FdDuBGjqxaxLNjSDfM6h49xXDg0DZtVWHsRzR3Fs4TEeLONYCVLoCPBL6f3+HnsWugC74MUg6dIsGleL",
+	"Ji2X0fUq83INbptGhpZ1JOSqDJdMkXeR8ntjKf+r7RgZQIAhy1dsBbTSYhQLkLqszjY8osTsLW0cylLt",
+	"QsTPDS9Vn4XbkUYGSwbMCIJMJqSOwG8La5FMLkFLqmeenxWq+/LLytBqp86kBQRWunF+v/tLULtMaGqE",
+	"lG1GPjNkFKQRNSpcp4quJ8NW/wFPWQ1s1fmL1V51DKKe2mJuoYsm8BVLn07Mb7TyaHqdUv3LM9Ghagb3",
+	"ocpqfr/AwaGYV0JzS6tN+sNyl/ys5MXtKvFhNBSTHwcj/9aeCSnPF/Jwuy/iaLfhGzWbJ8eC7pd5cvVq",
+	"RnezWt9TwdeyyG93yRWyUatSvVn1vpzRdlXuU10DJa12t7u7VP8gFbvbO7qq6/2M7uhtJbU1qVKuCIrN",
+	"UYZgruoChTDscUd1svZ67Kphpxu9Cfarsq3pXsVaQu1oUmsW3Uptiaa1xvzanDD/7U72GLea9AuAfQ8k",
+	"973DeI/e1kOhKA9udUhXD0luKmpzvX1MftSKQNF2gtESX0ioYhuuNKuQtcvh4hQTepjkNsMvxvMUVKqx",
+	"nfOaJZBV8VTwJcryJPDl9+aS0+ANZ0zGO5s94RmP7STwNp8b5Ldmo5QNKdUJQ+UWcmbLvJBVwRF8OtnU",
+	"A5U8Pq3eRW/2sepNh0ZhnNYfPhuyCL73N+Gek/zcypdp76RiF8+27BuijcH1GXxMw2JCLRff/FqPd7Ti",
+	"NBgyN+YmUNizP2pamE8qzJTIGS302VTLnknDOUfHDU3fz5Bu+ApNM7O1PG5oyuUJoYg03+jMbE/nt5wk",
+	"EXW+7lYP/homkYVCuLfRyiytksjj/tt4jmxTI7j5Vpqb1s/USX7aNoPivKmel4z1v9NzkhJs0vt76dwT",
+	"cyLzyBV5TSuiD5Ig0Bl45qCelqcN2NMjKTgj4Hd+Tq4sY0DOmwziefmTJ6WlgEjSLKO22p9kH1kw2tlE",
+	"X2VT8OhSPGWtFoM7uzlrtsdIQdNNxVgkrrL2EeLgOgt32/NvpDtiU8keMfLh3NprF7TFvmRuKBERVMGK",
+	"w1UtCHhZCTMqD5EprgkXSJMhJNRnfNYoPuh5UaCxCwAr5X8c2LdLRucQODOqw9i+lRwQUI7gZwS73f4z",
+	"nBy0r9frglVfKSIPgmhkv05p9CBvla6sa2fituL62/Sl00BmxRKcpxaf/My8/oB1EdxGB3ezcIa9zFla",
+	"ZuGM0OPsW52/XhuBANnBaVfsH4XiOZtHuWFu9DNMMHAApKNcBlgk6yl1nlP8ekhFcCwnMD+cV8S2MSyf",
+	"BgzLQtJOmjjPkZbW0st3j6mTs+bS0r3/0k7GfTrpq2rny3kIbOtmaUYWmYdWYc/+vneUIo8DAbAemrZG",
+	"BVQNK6lyzgMA1Jt7mlrRIlyBEMCyt/v9bEfz0NQ50Ap9QQe0zQlXGfl//u8XmQ0Et5hou2GC+OdsGCC4",
+	"rja0TO/31h1b6eHVInowC8byZAeoAz/054+vgEtKd5PLAb1hE8ttLs+WFTlWEhhaQHVRROA1psFjBOQB",
+	"yjAVNIKH/JmZTrk+44B1zEknhgLfQG6+r0C4Z5ifC8RboZjgRO76sMLzD4jGt9UtbGFP6yDjuefeVkw/",
+	"qsvgF0sbGJ1hwbn0wLlnoKXhb4Fajg4UP3U4ApjhcWsbSj8blwgV+ZQt/o4uxWBy4YzkLHzhxWi2ynSp",
+	"5GDJ49diWBTarMKOd9XWTVzRSAHSGR6zQEahPWvHJPB3uYQjedxNpdCE6XmpvLhDx8zf5dKVrOyfMRZ9",
+	"GqtsJtgHjcQJS7bhQmWEr5vDp2f6xmK+rUSWJE0w+jR5d4OGIoM9wbChhea6Nudh4g7WuJKDWT5YD4a3",
+	"C6kpl6HJ9Inc8k9DcMlVQfk+yXdYUKWsmRSo2m5+7ZT1cR3nAtJikKRnsrcPVbe/6zuPfcgsaPukckmH",
+	"FvWX+BmudEVXWoaKCPzYKRVJtJS2fDrWPCMUj3lbUbLN+HV56/k+LXMIte6LqAA0FbvnWIqS/FHTSttC",
+	"wVz3gIBG+ylPtABjkEMoVkVX+jlxvniXuUUFUvdA+euWQ2FSaV2t5yS3dmwF8byJ3r2XS2udm740xRO9",
+	"C8TsZUxp8AECK7GwtMQp3d3xUCFgprSyNZW4P9CRFK+dJvwcXC+xeQkRTv1tinDq6nPV6Z9795Np1Gbt",
+	"6FVsZzl4VmGiGFNzti5znt5ycRuu6dVQVpsNpcNcBOxTImydJPMTvrUElW/ZOlCGf9hwVS8rPmm7vMWn",
+	"4I7BBK2QyT3A3mh/9aWI+bKi1XF48EAlfcxQm5xXY/qwiuq6Ssc2aVmMXK5tfu5OyIM6Kzv3xuWpTpO0",
+	"nVpzMex9cNFMNA/Go90hM+rfWanDSOY5/BDj1JUfPwXvapF4IUDM51zifrU6ZV60VdgtBHrHSj28tQXq",
+	"wtu6ZjiOmJh+wgDHeZUHnbxDea6V/CcTMzihIaHhtoXfjFNETahWp6EW+1OsBDSKIhIl0TOAgU20cg4q",
+	"XsUSguNKZROV4zyzulvWXxNzaRIbc7hbDpmnwTvP7EgNMlwGTZ4bxgRZ1hrIIY9MdyqfT9fedJpsQXDO",
+	"X2BjQFZszefDE7sO7AVGs0fnqKH8xFh7Q/3pVOkgge0TU5Z+T+LQw603zbUB/T7FqdGulR5OwY8xD63s",
+	"nndyLrFtIjgNUoaqq4cjc0aLgevI3UBsnfLl0bk/tLL8Bsa4UDuWk7WsnhO6BHvU+W7tbV906ry2s9LD",
+	"xc1g+2WFYk2d8DWaScl86W9oFdwRzegnLRLzjLVHWMwN69Y3XxnjwSbUcUUKI+dQqMqdQeFwP9dkIxta",
+	"Htts2nXH130OJ1jBHFuPcS0W2RzHIvugI3ucrV6ABQvQn6p2EJ/1NxV2DJOZVXQG1dEN3ZfFdH0IF502",
+	"HQ6p/882HjcE30XJFmt9nJuqM1lhBbEA6XftFnbgdM9mQVehtCfYoXwmKHbd3TWh1B/6JlZUmLMDbsbW",
+	"0elqcFwk236Up/+eqonwvMu3n1SZBRSiKUDi5tLJd0TrTiLKH1w4nwZ9Ck5NO6Hyq9HqaFNR9UCluacR",
+	"CuBm8oZbhPvVMlRTBf6zDC/B1OsXj2UB/eXrMGrpPP14CVzhnSvVv1xNqEtEPToKEZ7+HVNbvg5ndUYC",
+	"iGs9L+s/ka8CnbAu9w0+k4Z3bAZxEuDxZ1rtgqjnOemT5zMnpvAk/izvQpeP3LKRJJVucJXibLHxEYqh",
+	"VN9W9NKi6B1TMx1lEXalbAFli84IIVpCpm6fWmN1X0hmpIHJOJWRxrwcM2srBiaqJT6sRcEgetEyVYmW",
+	"ZCONKQb5KwFcmU0uHoeT2Xz4/1xllZAz7kwY5iwK3V/Y4aQ6JmsdykFoUgLuwMfd5K1Yev4u1UDaMYQN",
+	"pPqSvWtrvPIUeP768+Q/lNkBjnmYjOSso3iG4Jb1JlI/B0quOXSQpWN28XBaYXjsaInPvSv21IDl1yB0",
+	"97fhsZcWxfMRPNc/oO93BRzhZgvIp7oSMP/MVqack1EzlRD1HBAEujoSxXp41dREqTmBjeY8CFUMrysR",
+	"rx3xNKjdDV95MIQnq7wpMl8W9NTy59/8y8SMO6rzwFzDpm3mUEsPPmgP8+nXV5Om5BkU5xOG8smU557o",
+	"HNZkR+en3fC/sMObdmRnxhaQV3StZ1Srmp1blvR4SGydiAV2MzJ2rJps4xAXPDfoKnpqjCtY37FZIJO3",
+	"Y3wAllILpFJ8Ix5hIXGqdo8sms7D6gBCwmgRBLUW1svRLHEIBI33zRNszKOomIqGggtxrDOPngaXIvOU",
+	"N1NfsI+eS7TZSxV6Gi4+82FYGS14LT5s5Xz1dsd5lNfmF/ZBv7NbYM+JS4s7Fqt5t4Uo/hoyrF0NG7NN",
+	"7oQ8tGOn7EMJ9JGwhdIdI/RAj2n+x3lXkFk8W82WaAcZkszrpWLVHTuzxkLrPjoMq5OKrRAhOrnHLY/x",
+	"QsLgy+ZQQwgohiAgg5CfoH0huOa0CPsBkiMoW1nA5rHjRXFmnMQIe70Oa+Ecxjau5gFcD1Qlq4x5Fr4Q",
+	"pWULcKi9hs12NoHa6/U6dFhc2zJAAMwGcw/zVDgDJIYLoZBcMuUXZofRfpElx40c5+85vLpanhN2auiA",
+	"pzxKtd5K883HKLgZDiX3JordmJyh9b5kWkcY0XJmlCGWUMc+uLUfcHJuKjYXkBSNGqftfhh29bDsTgfS",
+	"vHZORCf57F4fBJKqqplcFD/bup5U5GRJFSMV1cyWwjvSKsfMt+eo83rLjiSXcCETEE6yhpVjd/1KLYZu",
+	"cVdX4QJ5zVDrO5XAa33KCkEbDr4zQg7Z/IMNOFTOPThvkKdxigeqDurLfwU5geeRuAXr/124Z59SSYpf",
+	"H8TJDMWwnsJl+t1jE5et1opESjCxiZUXWzcrN7XFvpfJNt+0lbV6GjQKDuKt05pQjuO0Ro/G483LvSLo",
+	"zbffy2U8uNkUR90CbJlwQdZccLVlOfCBBGEJvreJvRoyxsAl3jq+OyKISO+G3s29pLeUYPxydx8KERrG",
+	"G7rB8MdACaIk1ydm44/TmEapSH0u1yhPMK03Wz3zohIWh/Piz0IdUrJnSlnY7poXBcsBZ8H1FtgrbSxy",
+	"IoiyLNj+se3BrCAKAgGh+0qxPDyfLRdAkofotX2+7RIIXfvPspmwZW81BQldzLgiRQEnGVqTwRZiU9uU",
+	"qUD2ARg9gKVYbaXCNBlIw+UDDuTmUSGD18N9rfQtrs1IrIsqdZBAe4oObyqOCNtnhQqn9saBGrLokGl1",
+	"CLEwa2CloZIFGpISQXuyyrmg5offsxkVFXpUnvDx+Gy+zPlcN19/uifLHUOJsSDM3TURxoMfieIbOHeo",
+	"eo6seNZXDjYvTrV1wexLfezWEP6XIOzi3qeiJ/72LFhJxCcjDOGFJLEeo8E0Or8f85lao26Swt4XcH1Z",
+	"OJOdlOdmJnhFXBIkURq8XrHKI8lFQ6eVYfEwM4veZHUb4hr6lestEdLvE+TIdOa8FtRmmQO8JSOywh+k",
+	"cArMK4IYYtdbwRCq6xBS5tezV72d1NYwMq9McSV8i+66JDWcVDvZ8i8G5vVAFcGyn4Tqdq6wymyEEQr3",
+	"A+1dKoTVuzRDZYr8CTZ6+PqSwZWXxXhyDzzlCKLDsGCuC799yVornjPiHs9w/wIIaBfwG+KeTk2BgaZ/",
+	"ZtO1FDwLtJtiP/DWiFpsz35Sg0q0legSO92dvDyeY0VELObg2pGAhl8e41VQ30ge5AmxFWZSKDyoyHlO",
+	"ozWt2/VbTr/fX8jHBnPsKAwv6sSw1vC4ziIADDbIs/wdQZ9gExCxiKsl1udpTZD/dmta2kJJcyCizpzk",
+	"PnwjlWZtlsPQKgqXIV71cBETidyO/HJqmcX5BVoMgGeXroiXikHaO1sey3bbJojxyA4EpZYVGzlzCqk0",
+	"2UulPQYHkod76ZEHWRe5rdyshhxpthZn+L4MEaNpZzU85st6RoYD4fgQ/N6mtt/qCt1gV+ZK9HTxTNRF",
+	"ESJXKSC9potRV1t5UINU+RSuIMmipVbJShY5AYCGsw+RacDSWEfodfAOnX7ItbLvhskqhzntgIjfysP0",
+	"Wen6aD8xMmNv5SF0V16vrRt+aCi3chxiFYIvUE4UZvwheA5dlztbL3y8nQLgJBKWpEdhJqaeXAgA2p91",
+	"rB+5CtJTRzxIHhB6kgvpRPgRpkknQS2a5Z7CbEz3vOA9638OW0EsA2eqDaAYTvaWvYGne+kVAUq5tsWz",
+	"2kpZpHTFWA2z9qYurL0ljRDDcwgR981MRFwrLcdPmOt3Mnq8Ub1TIeS+he8cGO4033zfKydVkw/scmIc",
+	"Pf/4JM9H5Z0Dt2t8/omYO//lcKhrfu8dki3phZ8c2WanOClC7BL6HMk7r1ZbfheruWSzlmZBRkcjd53N",
+	"bE7aIYCtb+2mmVjOHhfZmZmFc1lUpnjQgDvjnMO7s5Ngaz0F7rGf+WSutuHY6H5rjrNGHdoSH1Urn4eS",
+	"ePBHU0IEmmFJSwHW3/nZH/jR0eG9buJA5zHBph/Cf7sKslzsk4tAeQN08tC2cLap5xIrxMZgrdFTOuU5",
+	"vWVJMNlEfFe2ONgGLzQzh+0xxY7rW+CmE8lH/WsPoD7zoH/jrLQZuhwoaRGxVE8MPs8qO5xCyN+xkeT6",
+	"fLG5EPGsHeAzGeLp02VD3CeYyq1gdze5ZeDHj4AfzltyydtRA5S45MZ1H1oOldiSFkOa4t+g5/Rkvd9U",
+	"TAWgTitmiZVT9QXaecGKImSBYZHhiUZewEPd0sdDGEA7AJWRtaz0kVB0HabGo2Klkgf5iVgZual5jEKJ",
+	"WBGNAM7KDm/oHu+l8NicQrWzGr5MVdj7qvzam1or5Fa51U5KPQbVYoVTI/MfNI4rbjaH4I3rEHQr9mvv",
+	"w/uJQQ7sw0lRjv9WU6Ft7YkZZ9/FSyT1h98NN4Qk/5ZqdmNp1E8usuhgl8NrrCWGTlkuZl5PgFVbgCW8",
+	"jt/LsOtTqR66zo+P3yJ9WHKyh3kJutAgPs8AskZxrG/dwd1PaXDFQ3pZSRoj74rgEx5qUNHCFs8B/mCu",
+	"R+Assxz0c5P5275zO4rfw+MOxwldNavU7RRKjN4uj7feCDmPLRB/uh3Zj/ZcqRjPxEoKVJA2CNnMyX4m",
+	"dVKvxn+buNXeUIPlocb6PU2UOWq+yQJxIgUPc4loumPCusXmsBtWNbtd0ogHxPxDHonGrrZstQtNxOt+",
+	"Zdp2fX8gmNu2XbCxxRKJ92aLO1rwiHfwjhb1WPS2zcOYOZo98yGfrAm4oi1CrFKu7jJSrAQiwLdbizCf",
+	"ntlwLpKb0wZga7vWat7NkhOMXyGDxZm1VndHX/2K7K2/tnqkne3zy821Dve3jAZRwlHP3UbKiCLMyq1e",
+	"pxeImRUhjKz4sCMQZxxG5LoPXUuWO9qHJ4k9DNtrlwQZv9+kXmjwS5YyKnj/kvuSacvUMtxVHF60u7fD",
+	"KiFatvEWgWz7GEXHtW7I1omWG6a34MBOiYf/UdNqhrsCx38Db01e61zjrWIhbVu/EdWEhiAg7/Fbh8tL",
+	"1RAL5Gs05Lq5HZ6O0PM37FBUGRjw58FEE4Mgtox2iITBU1QGfD5f9B0UtH0VwccjNjatznpmy207WViQ",
+	"VKNrIAjodoc6w/od7KfCZmZL4Qd608Yv+hk/g69uZcnf5t5sWndqaGIka7QpmDAG4XId6eXpMio8UMzt",
+	"nncsIxZ8laVCcERkyh1yzEHD7a0UdwuxKmob4WcrKeT+aCazyhE8TtcMsiAQNPF7kECWiXz0KMCCIo7Z",
+	"zf7VUvJlsyelD3BzYnU9aWwhr0YjGuhp/UOckLJt6jevrqRw9COD3xK3HftCqIUB+3lL1/ieKU335Yxy",
+	"7KxaBtoKrXVqkxnglaw5M5qvph0ojUzPOFNutAztDECDEjDjjwgErIvcMooRLYvc1Q5CgCZQi1WcBSek",
+	"Yus6cntsY0QU5VAIt4027CTNhQma22W2huszXMLiumPUcI1FLMJl8mN8893Oc0WU5kVhSeFAQrB1Txii",
+	"WOhKI3GJ+1YjsvDqcmfkw4LszBRUXNYq4YBrI/Ca95IDdnaIp0Yu3kLA598tO0waHe1KlsfblVQ6Ri9u",
+	"1gBUDzLXZ0rM803pgyoRhes+cHHrJp4m7Or/R1nTUWNh9ck1oYLwfVnJO65YTmzoLJtFudu2lyMpwzhD",
+	"/3Ceg74iJwupoEtZV/ciUc/YnyT9Xip2yD0y9zDGDnRCDThaK1fXtP986q21Ef2JV9cW39w9sFC9A1rD",
+	"Q4NER9eW4jqdlGpGHdvuRaRHFRdZNe/rfAM1wTShpqtQ8wjOrcQo28NeWlwmelrpC+1yAuBqSCD5IGeE",
+	"6sUEhV16RZmeiTcglEvhDLL0XWPZYKipL2jQ0QLEgjHEY0s5Z9RjNdOjLzBh8XtktjjKugpX0yRU7ZTd",
+	"0I2OYdk1y6M4cV43tzEcQ/vKaXuTNSJzvYjL/JdwyVSqCTJ9YrZ/68zB/WUPJLJcKxgActnqxs6CMBAR",
+	"EAU7o4xUs4EF7piprJgVM70LLgmU060sWeTSOKF7xgwM5+DK9vT257a1BxZc5Gk6go1gSU6o0Seklb2/",
+	"REbxwMkCf4HPxyC4+9C9w1hvyKe10tb36Lq/p5ZN6zAvvLS+tcUvb6FmV3hHhJ8gWGJHSRQXK+ZuOt5n",
+	"P5SKXTG3sYsKsQ9AISGC4IKvVLCpVqHwxDpA5vmf4WAJjDzZL+WoOWE5NfPcHVt4R2grfTMAnFynkbH9",
+	"wuOzB7s0oo/nmBVjZVYGAAKff+G/M9bFt2w9kyXuuikNAlZM2UrWCNHKT1o3qYkyo1VggmO01aKC6YFb",
+	"szusGSuUrQ+YV9RmIZpBZDYKD6WKByNjXY5OoIjLFkrX+F9BNVwalKZHZeNo3QJrLdILWeQqvDdvaZWb",
+	"nsEjzrtna8+Z8wRKcwtjs2lpWd3zIH33ZJJ0OHCAXcsWsWoCb6XSrHoh9yWteCTgVgudkkbdTpTpyAG9",
+	"Owprl1FNlgzTN/GWug+V4F9zsWFVWcVSMfZBp6o/DCt5wEMaiEa2nUJ7rW7KgB39S1NWF+tlhPZBlxYa",
+	"vrjCew7sp7HgrP1FVnoLTh0uNu3fmnyHNEsBZi0l0bQtSBhw5ibUjsLKMq4bLploDrqYh9jqr8k/OVRl",
+	"fC0YNk2ePn5KXtz8g5gXVNZiNtkD3QklkBBCCq46d6zlUQf32J7WDGKGLj0ZVb2pigQaYjkxXWYxUXLP",
+	"GqomM3vO+dXhB/rbN2n1m76eRt27hBhejM1HMB/Yeo88a02ORRSag9JubwWjd5jNZ3mF5CPrJOoXh2l7",
+	"oIp6P5cezqlAhBdgxnVXSM0uksut6TLSp5Gqnq4oz3kf72cJUNzKO7lSZgqnnO2gAI/RbJ3jaYf30Eni",
+	"K0LPMBd8ZWVH9u4cjM1tCHY2PHC3ZheusUAjJdta5BXLHb8yRqmHpLI+IpWINLNRq8Q7LUS2Et1rLgcl",
+	"zbnpWU5SwnUYWEs81bcVU1sbJZjrojs52Nf+7hSU01YDf2xVagae01UZN9221SUHOxp6F1MnotyfIib7",
+	"DXx/Yrg2Hv7Y9jd9tC6QDoNd0YLFDQdjvgpXgHRNV8w5voF3bM+EHuDUvE9ikUXAm6kea0bTQwDpjnD8",
+	"EztJi7FL9nMNXm3RavX3VPJglPyp9ME3VmNfbNlqF72O+Pr4LXaSCNfKUN+hTETq3mCJWiZuzfBYZlsO",
+	"GRQrKcCiuYXs9zjwIpAvOmkAKFbSimqW3y6Pc94MMdyDwdJuLwWUkfP1mq/qAnfcAaRb3y65Vrclq25n",
+	"bTUzKLtyrnQFEfYYZ9eHsqCC+gS0AHOwl3wA5c/uWBFBESejXzDUf8vWa7aaO8W6oqU6Y25xAA2WwxJp",
+	"BSenJyz38V73s0Zf2sIPqcuG3zGHLBB1UaBxaJZM6IJP/0mrfKZ4LslD5K2S0CF5r3Vffg9SyRd3zpg+",
+	"p0NzqqrJtWYiOUTa287GpP4rPXrGuFAm5yzx3s6fkcjqnrfHo3SaHncAeyBl97FeP62wfp/ivmsRVrV5",
+	"GrwmdPbb/snSLKAhqGyiTMlbREadWqfEHdxnMKL4JmS1TyVFce+cxonS+WLAjeLtDEguUkSWTBCjbeS/",
+	"5HKlvH2tHu/z/zoMSe2XPAx+KzTXdc5u98nauy9ZRXVdsdvVKQZet4Gs3YOwuTLGztI7bdOqu0NJAqhU",
+	"EHRiDO2ec1qrWXG7LxKFu+VKy+o4h6nVIvACn97xmSWtT8nSPaFS5hjeOo4a27BbLm6ZLawayMpqs54N",
+	"w102ttsEPSxYziGO1rIo5IHZ4KNZYD5YAnEoQsmTCO+gMVik6HAEtb3G3vcy6tvFp9q11ePlCwIEqVZp",
+	"5ji5pLVtxg2DBhHujaz2UYCt9FVnokpmxKUAO9+pDoX23ju2e1LVoeksuNKKcEe/fXDgOoTQdGClEJUb",
+	"bqx/Jq6qMSSBA6FCUo0tI7zuZOa1upFclAGQ2ypWJkFvVbtGItaKmRVG99eh3oSrDhj4IKsdy4msoQSg",
+	"aNH/W1r6JbPPhBOHLHdVnD/qwnxce1rtOiqVksUE/ggl9wyyLL3bFZKjVBoYLM4D5jZDFUtgtX6MMRZZ",
+	"ADS0MiDQjwx/8aAaWuG/96pBj9xjY/ublqFAX68PvCLNnpWW7LnjYuM437pt/2R0EY6PvavHhjVAEbyC",
+	"J4v5pyWDaiNeKQG2Nw2Lmk2y1tHbCOeaX6LdwaWQsTU64bYXr7ljBu5DkrN1bgL3yc3WxrwMHU/HiO3q",
+	"ylhekix9FMpH9+x2+EAX63OJwr7RKr7jUgf4ZAvr5zrjZdUbQhrG+MZB006AF980gNIQROachME5ASfV",
+	"J6saRxRSW4Ji1BHH815en/tOslQ1PzXh2LF5DI0RgPHYQJYthKJZSVRp/jEj8o5VRMnabLK4u2HVS/j3",
+	"1jkC0DYA14Tc8SxcDycVbQM7KLt1DBFJTuFZYZkZfDBzIjgzGGLSYz1RNgyYpXMFDY3MkXSUM8LfdyLh",
+	"DqcWKSFdN7LT6SF6a/FgC6ZAw6heCeGOdOY1LJR/Wv6SefmNneSkPTBtr0drxjwaPk8tl0z/InegR6jL",
+	"B5UXFKxyZq5wKyqMFb8x1j0QmUPVPlla5EJl/kYJzsvjwZ4wY8HFoCzJayvOwlsOSQnHcba6Ll+jaEJL",
+	"R6cXBnfEp3O81yfGf9pERdhWdP7t2AZ6V9AlK2LEMOBA73/U5Sbhm8EPOrfLzPKE0R9cca/z2ONi1ZbC",
+	"lbv8N6Mj9LHsnv43xSPSnJ74fAxDf7kgWDwg4bocHepLoavjbIg0Vlq1yGKuCDDrAACDimMHgPGHJaKz",
+	"oEW7hYf3lSnKuQGNavApu8dMPYY1n5OqK6ZR3TWn2PinQyvddiY6Sy7ckcBUO6ZAv9B9uGrbiEvMFgiO",
+	"ruAdn5P1gEV8Ic03lO5xEOn7upFLeGkNcBL2Rt8eSqd+A46hXxOwNwfhbAdcCWnDHjkY59PX2Q+HuyvL",
+	"Hz0uanZ1CKAru+2b4TSMK3YOiZBnkTdEYtJy/U2tyrxm9stDj1ROj5gc4ApK2RsQQdQ21PYrmFL9El1B",
+	"VlYpwrSFHNKpCik2rDL7WR0pRcsDyVo/05wZCwqw1AVnIin7NQCIDhZWNeZ9HmRta1xkzhPPG0d8INbC",
+	"aH6u6yLgH69XW/NpaJ1oKYnZ1o04zDEADmZQLbA4jUkzwOsBGYpFWNAP7S61VKVNDNLcFrvduQJVoJCR",
+	"jCQTYzXIQ2vMOrbsUmstCa+hTowTOTo3O14UN6sgeUcSNU6KWXpaJbQoi0/YkWHfPsWNseOBMt0Ie5go",
+	"vD4vRVmxO1ZZ0tvUylthPkHUwlY/koVUniijVlnTS5TyMSsSgC8uwuMyI9uxOqPBE4sDMR3zi6K6g7mh",
+	"g//rVWJJpoRsEF/+DPrWeOGDK7Ddo5nStWdbq3N/DRqI7i4//SAPTRbyfllmG7WVB8L1cwi1QtjDEedm",
+	"xOj3kViiFj8fM0YUrjASNGb9rjKL4BnfCs1Dowl/uZoiasfdF6RqZZZGtfQTxuBPYFlqF/NND7qgc3qE",
+	"qTaZRmFUAi5LbxocZuXwM9NniIGLTZgpZDUJCHtVSFnZLH0KSIdU773jAx4YZL4MGfXRapuTZtNObZha",
+	"2OTEAw3nZ3s23KFhqZh+VJf4JcfnOsW9AGPLLIsOth3dfVweTE+c6pavb323LhlHwhllF2/X6/XlGu3v",
+	"H1bV/QiyjpwSj2Ev9NPP4sA2DWRhz7yiGRvTHLA2jP0coivPSGksXUg9cf+ONMPPAEhRSMVyiMUYbRNS",
+	"Q6I2w9DMc6K0LEv3rAddgLtWCjgRnhMtH2H102cWA5BhKi8WeZfrdbvovdSPlmxTY0WERwdZYSI32nIS",
+	"K+J7GmT7dRvwQlYz/zXgGREsmAbZoQ2ccRzxgJQBZk7k3twbcyIrI77CsyVPnlr0qGZXJlKYxs5VMgjr",
+	"FE6/LhLLupJ7flQ5jwgpziA2YLeaawjvuEhfbuxkq5eVr7wD5eT67znTbKVZfl5sgitpzKN8HhmQOjd2",
+	"h7D0k5LALEUEvu9zRLw0WkNqdff3OYWI7OScHBSD6hTDIiqt3NBInBEZ8cMYPVpvpqrNREMe8xndXCzB",
+	"9sg1lVbMYzbLe1PPY6gnjgd1/P5V50ebGDCS+WobC1ssTQuB5DB9sKCE6V4gBcPyeNtM5oyXmslMfclt",
+	"hokX1To//rqVKhiawR7PTGryijn53RvAafh3IshP/I3QDeVCaWKGR4ALKbMmL6Sdm/aIoJBViYwhFxj/",
+	"1roihk4FWvAdw77YqhXcOxIiazkGAkqtr5MtynROR0Y1XfKCJyaTB9E+WLmn25jpREpqpQ+HRBDEO8eR",
+	"5Wt+tJA8KyqIZkVBqGWeCABb06W25x9ClGTXqFgt+xKYb61nXbI7VpEtK/JYvREHZZmh5UggNzNF0Hwx",
+	"yIgGhQeAWgx9zRgOsPLcU61ZpcC8XgMCCjMXLNUR0VsqwBm2YhHneE+FZgwT342AfytWVjKvV/ykprXU",
+	"NDU9xlwT+Iydc3DiSczid5tgMzC/NppNvb1XZ/588J3w8zhcT32BuA3UapgbcxOds1S1sDclHr8zE+Sa",
+	"09dLZ2ijR3w+qTjFZEMxddNT6pSdDsJkubkrAk5gHd3g2op4Tkm2dOjPnHR/xTd7etL44cVOfbYxOoDW",
+	"cRm4qVB13tVj/rmVLf558vkG/TUN9D8cGrgthxq912NW+BhLtYYWXIAPfW2LieXLdF0+vmFaz/TiYP0m",
+	"M+p39pbbd2GubHXU9IMIz8kIAbkroxZxLNI9BIR5Pitdp8EUXCbbPnbh7UAEol4H50sqJFCkrRkQE1R1",
+	"QzYS9AmNRTcLyxwVKlo3qz5M6w4epB2pagFGlQU6z5oFTyYeysmqtHIk14hBgNjNlioCQUhaPEeiGl4p",
+	"XAqNmUe4VqxYpxrqRpEBWDqehD+DmqJ5aUYipMNA9YVB0dlpAWFckR0rNeFiEcFRzexsxGsP07unOwYx",
+	"AVfPLb3ZIcz5BHimj0L6gLrlt26Spex+0yYfaNL9XVao9r/ZrcZJyi6UpmBda78J7tVOVUZQSqmkc1G8",
+	"l5/EQDFDuzJPmolBc1K0s4/NfUQ0AMILwGqdjLEHQXkGC5HYrQVK+aitzYZWtmv2jygI7LH5DqAfbfYF",
+	"I5D2i9vHniF7bx/YV2jkd0ndCKNlOMeqQ9bsbHh+krf8HZZKOclR/s5cAkIOwg8leDlnJuI3r83IxS9o",
+	"tWFK324qWZcjhEMXzwcrZpQeYVQ0HUyb05mcLCGKIrXIhlPRb3wg9k53+/K1w072U1sNOdVH/a6ixzC0",
+	"EzfvufXYY4nH7yy67StFkqumnsRKlPU7HtzaqlpvZ7jqRB5L3o/HoNpwrNNDG4tWQ74naYEpHORJkan/",
+	"EIqu2fVKxyq5KU1sMTdLlAsFNxrMToMdw4xmW9vXYxR8IQWgqh+m31Vc8xUtgpAIY9HueFFkZE/5HtJ2",
+	"6iqM9Wy6MZuj7o9ZFZLTcHRg5LihhfTyV4qgo94NW45C40JZw8N8dsijt1UJ2uTGBGoEgzUJ2FSndUOO",
+	"nYIqdRs3kUdA9JazYWjmtMoU2IJiSZeCn/iOFcconU6LICdi7yWzL0yyOcTpGZhZ2WO+8D09kjupo3Vo",
+	"oxWqrZcaKkuYO5dpJAdABkCKuSKVzREc9mpeiS6Xw9jtxatK7slVsNvwhhotPWdtR79pcJE67WZ1vIUu",
+	"hTPZ7Jfdjf1O2tJ0CDtxReuCVStdvlpA3DZp0At5ln1/x6pBSi8X+m/fBKUH3xjRGChBgx2JzHS7DGCE",
+	"uwd+0VsV4UF3bRKJixPVC0iaQYzATU9yRiszi9TifOYVeDYT+avpRNqNpb3zJPNXuOul2wyauXB67XWm",
+	"WaxuChpKPKvQmd2E23aGFWNsHw8XcZraRRP3p0RipoD44ve9ZnkFCOCK2zvHtj5UtSWLFiGEcvpQ22Av",
+	"W/qyyJKROU1FzOny+Dh/AdV+JSufYNE1WqYLXtpj3B5Q+IGsJRI7/phIUdHP5MP0QYHusF7aiwXRSC1M",
+	"5LphSirYWpsfdkIe5lUPjs5EVAfCInPywd6PM4f+SpVmc4pfJt8NYyb6aEXIVcIlzNrZ2POT7GzHMBqI",
+	"UuMh2eYbc94WWRGLZDxHo8ZrhssOtjvpvnM25i6qHTEG0LnIuxb/5ycIAKxlpOyVMCec/1cXvPnh3bs3",
+	"xKh8taYr9pjcsAp8WseSKXMgfy/hroO5b80/vzuW7AbaAmKnDRMM6KpdqZ/H5L9hljBniqxoVR0t6xRk",
+	"htksMXPauX6sOSvyx78J74R9tvjvONDWKfds8RT5ApigJV88W/zl8dXjv1hWV1CSJ7TkTyjHc2SDyH8J",
+	"rJtcih/zxbPFT1zpa27TvFQphUL1+vrqytZm0A71WpYFX8GbT95b4BJuzZMFCU37MB+BAFK99wUljMqr",
+	"rSzxegM8g7GmfV+fvKwqWdnp9sN98pHy/BNoid1EuqN+Ifdlrdk1HJ5QiZhpsOT/x8cFN12zGSho+i+o",
+	"vaw7RcaQYDP4iXTo3/FdpvS3EtGCyWI9w9fWyzD8ephh2F2dZlCfztSCJNPwmucOvzcwDT8FI622YlSt",
+	"z9SMsqyY0HzFJtZD67mHEMgbBJckSUOS93LZ0JwAP6OWZ8rFcj6OC8U9NFgwA/SSBe6BC6mkG0bQpZXh",
+	"0vqjZmCr27XlKzoGl9PTYKpceIRNt55A/GGBC+++NjWUxxu6YaGZuhakUTf0iHpuTWSKKApM4nUVPlZa",
+	"VnjzEuxgLAO8b11kZp98tH/6FJ3j75n+lgkwjHrzOyFrV6X1XqWNXYucIUvzo82esve9C0vtCTAzto6T",
+	"bif+XueAY/VTjJBWlymP1TvNISdzenxM/K3JeUi5ttyQBAoOPidLqbdgSYD/7vEi603Wz7TaXSNZ5DmT",
+	"ddqZNLoq1ppV1yut7uN0Gfvwd2xZcbaOqUiOP6O1baR7cQ1Zsq2Fk4S3UCl33+IjSRaHL30ctzqmKIPu",
+	"dz3CUGIHtifxxQDxe7m0gW6tCNroRFfGLLn0LLTSxYPT8CvVq+2973OafdBP2B0T+pHSFUOq8kaw/Yka",
+	"yBBvHY+UuWNAM0j9QRXQdjSkRABiNuY/BuU1oWRdSHOMSEQXLHHbvLCQ7WIaO0rccvwiD5O0vcKI7eur",
+	"ry/21Z9txmHgq8jKgnTAmPH4nFC1s6cILCFbV/vyU3nHV+yRi4GEb0s/0x37Dh58YelwP8+cJuWsh/LM",
+	"fw9efbpz8B8iB8w9Eu+UldxUdA8BHCOUJoNBS/SgIz//Pc1HO38svsTMo2+blKfPNCtpVxypNMtdtljq",
+	"vc/YSCW82RV7Zu8X+t7M5Ce+OkxZB8R/Q+/Yd/DEl2aA/UBF/voO/LUJ9tc3gRL3rLy8NPEQixvQrwUj",
+	"dKUfE48pRg/bLc/RZNMeayzzI9SqF+rAKpa7Qg6IQ9V8z2zdb01y4AA1WyhSjRBbaN+2oVtVfR8Tc19b",
+	"aQxXSrPhFizfAJrNol738o7lwPLl38JWv7n6V4t/YKSsGBzacO6i+66rONd5/vLOFkH9ovTmF3bAjj2w",
+	"3Q62mK1pG9gGvpOCPW/KcViKH+svxHufdvVprVMWIcoM/CnfXP3r5c5v4KuP2AxWW9qKcvlF9MG5vu2R",
+	"0I8nOO4Fewe1buWmQBRI6n9ahznBGMX/tClmUK4AC/oWfMeGV86X8PVrfy/5TKfNWI7G5BlvZsr35MKz",
+	"s6Uif+RQqmE7yu/Nf+5D40FM4h/apCF8YB835ZnczR59xFCj6fJzy2iVP/mo2B+j/rMfGOIHTpzcLJiI",
+	"UdhKwJBfUQu3qnHDcT7VrvMAoWlxx8Egsnufly0UypiFB9K1uSa1yMiSUU2WR/jv5aeSCz1qVv8AD3y5",
+	"TtB3tNiNihOcivZIhBMS18rBZhXjWiqpMWBOk24W2d6u8/wH/plMmzmUPEm8ps8h80lXR6KYyJU3QFP4",
+	"Tj1yp8PRk8aTHMPufAarbL6moUHM9TNCiVloWNRLEpv/kxFKYHptwN38BDFf0wKSB190rXOhOPoIgov9",
+	"FS/2UXvmT+iT/RGHG7F7LIjOOg+hsB0XGUIAzQS+l0twKTbn7sXnw55ZMQMWrLOVTTtshVJAPY5YkG7H",
+	"yk6NPqDpQNTMcw8+hxtaWdAjy4d27PdM/+TOzi9wjzfXb9u/mAFrRMQFkVV+D3MkLHtjcMX8wj7odxY1",
+	"+SV7m1w/0x1NAJAHYhLAMALQumG4Q95/sqm5WRvv5RJg9AfnGlgyJjwPeC4Pl7/6yaVilS2XFjNcXrtn",
+	"vuy58d1MmJsfZJGTUhqLDGwY4F71cKEt1NHTmKJcWHoUvzlI7whA1qCLmjp2EF+8qSO45ja5sA2q+DpU",
+	"ekJjPbwp/vp+0vwWMbN9Wtwx0j37sazp32n2zjcxfnvI0PZ+Q/cVa3JAYoWiB8Ivf7sAszrqNX5jfr1E",
+	"8PHeFcdeD6Yr0NsHLzZ/DZwDgRzEM3lWZCOZIuYpURfFxWduK7UcR0C9wUe+8ECL6WTK3oqj8WV3D3az",
+	"zLy9ZUzEi18QsXv/y98Q+Z5uAlj/v795+T2RFXnzy/fO6ZVX9CCgMGzmcy/BMmGa5lTT9teWx3DWhZD6",
+	"BAp6ZBLA5DXs7+9fCoI0Wcl9OIkqKPGNPCanWgOT28eTj/DfTzizBUOxdxfBd5Usz1wF0/hHKayIfk8/",
+	"NKFgzInrPWaTfs6B9vUOdPjJ+5JtuhrXLB8uKCBTJ/E5Rq1wSVxcjyq60nzF4qHS7/kdUw2NoQ1/+ssy",
+	"3OOtgeyK20PcB1tW8K7d7wtz1TH3neEt+R3dsTeuL18I4MM1O7tannvx93khIgJBx4tPccUEO2Dee3iG",
+	"39S6iyU9UDuHYcJ0uBptQC3MyQBgO9lEzBsYMhwjLfhpWdvGAXVqycwqRvNQ5Pqt6fY9hP++Cas4nnn3",
+	"IHyFbDFjiwsWVFtqCBtoUIzKnCdbWuXGInAlSypfETDn6zVf1YU+BtxP/I69hU78b+juCdBdZBlTmDRl",
+	"ZG2p+y+vJ9BsVFG+M3cRJfcMPY5awoKFiPqeCf0MaYxtRB3xJOCccLpkU/MyQslK7s0rGdQ3eCTX68zD",
+	"/TDYWWXQeFkyWjwmZoYAGg6X3DXci2TecnvYYI8wC51VDHoJiBdWKNb4q/6o+QrabnlNoUmHZUGEjfnn",
+	"b67+Nbwj2KoJXxySBXt2/fBxk0RVbqcqGFlf3mGobIGQMYehKyLyBQc7fRdjjtthmXjrPdjKA1GSrGnl",
+	"wp99WLpugiIZrKNWpOrM+ahzrseTqeCJiUwqJNSwiSEAfsRSf4lZVAMyCl8F7Wl2eQhAWuafGXakomkw",
+	"162QcsfQySvyVoU3CmctbKVqCAY1G+i2FnmFr0IR+/Mn9PFK3UUn1aKj7LSmpAfY1mZkBVwXhU0WoopU",
+	"8nCmli6Zi46GvTXfwu83q62UhVo8iOPFdLygXOgUR7RjBUmi0+jnoTfvZq2vfjEODpS9rfqQ5OTAafoK",
+	"8i1Vg0ctqICaSVVujA6B9qsd/VeKlLKsC+oqx5+jS1qz6hF8Ro2plHnsNT51P6f/yzta1PDiTclWn20C",
+	"f5Z3SZscIl+Vy9dRmpVujnYMIa+MlqyCGS3MeWDNtcyiLi4DgF/WG/Xk47LefHpCV3pkBq9X+rX4tp5v",
+	"M0h464EcuAl1/L6tN66KH0AG44xMEG8/2KTminXqi+ZsxTG1eexwzRbmdj7VI7j1vsSaAwMPxhpJVM3A",
+	"Pjc2CLv4ihdRqIktVGHBQEB4cW5KLhAcTaTtv7DPPMT6hm+lbc4NK1rFMGMP7VFpzFF+H9Hp6zzH/t3P",
+	"FgttvzSWTpLmPb3sh2NKt3IzcraSPfkIf/gUjePipu1EPA0cW7Um4wzY2Gefyav7n0ksqy/kgfDLTuYT",
+	"KmhxVDy+hVzDAw8/rfcp4ms36Nj9meK6IRtmDrlKgi9rw7AGl783a3sxJoAOu+i0QL7ymJcCCu4+0Hxk",
+	"UX47JFrhAqw0utLP20QdrjwvlgozvYmRnWz4HTpczujTuy1TjNACMqNoUcz4fINgDRx3CYSprr7118NK",
+	"5/eqy6gDAR1+Cb53dPmA9we1+XJUIEF1TWMZeGDFHVW3+9yiHpzs4Bn5bUGL4rdFExKwjGhQda6lEtRe",
+	"jmAnAxuaULKhZUZ+sxX186aVjp2GriWspYa+NfMO8BiZN2DFSSjGdiQHM9uu/Np9qFsCquwhle1h7nBW",
+	"d1M2pmS0ml8Pl4attfeh+wSu9fUDaApsvacoBsM98+e3afxQxrJSHCeahWpRpdCS2coDWdMKUwa2VEHG",
+	"4JnLVQq786gxrkHzkP4PW4zlPux4Sy55/HNQ+nlQFhc4GUCCiV4vRlVdAZDhvJkJ8GiEA7nXnuqjk8hU",
+	"AgajqX0lCXXUEw6Fp/hGQNxUIG3BSubMLX6J4SV4Y4gBeCNVl73jobzrOQs41vdceGB4qMpZkKX+2kgH",
+	"hWzhj1w/a8TFlP43M1FmsXIpHuXVkUA5nn/769PHX8OE/1upOKH6376++vpvj54+ffT1//Hu6TfPrv7y",
+	"7Orqv9uW/+3m+0dPv+7WxP9mGrhoacKh4xcFJsN0wtZxrnq2qi9H3VkvW8VJ73v9Ordj2uJtpVv4ZIwj",
+	"rXLIigHpX0I4Tz7aOMVozvVLV6R1rjv6Z2z8foPYJ/pKs4a4wRiZZzj4s7DN+O+MlReS3L1vWwH08l+v",
+	"QgFBxSqOuLpO3u3EDjco6wKNWOTzxbaPa59/2VovACRrryZ3FTHXeM/je8GFBHGekeBOnp8W2nlgjVjW",
+	"m4TwTlNq4f6Q/MHis/Xmf80YDfOh1xEds/FZ9saXKPuzxoETvs5GGDIdq7WWo3F5rAVgft0xVoIvBDjl",
+	"kQxlLYtCHtiZvIDsA91P2CLwxINYIh/oPil9CcHpZus0fbsUI9xISA16dn/kWzDuB9bSD3Q/ukd8oPtm",
+	"hygLKp7Dn5zpB6UO4LZ9NjU7TOKTj+Y/4+YeTsLcAwql+/tnlKWRXsAPoetKXMgZAWWRuDnusUDSqBxf",
+	"uRpK0y4hX27pvPoH9xUawN5F41vCnXQ4DCPrM8VsNpdH7+Uy7lN4B2WbG1ZCIAygpGBKoY9ayT1z3AI2",
+	"s0PWzvFtAT7P8A7QKhG8ZJsazwMq2MHjULgCto7H5BfpYd5fYbobwGDNmRGCb5tevjL9+7tcLv58iTqO",
+	"Z5oLIAI4b1J9wZZHrjTviAnzvX34xj/6WcGRfwvdhUCf7IOIS/r6agqkxP6oQ+U4r22qi800MxoJm35G",
+	"thy8PU0ahFG9YJHOVqn8KVgnrpKOvTA12FZgclieD4r4diTx15YgrkKCKPhuEq31d7lEw9LcO1k+Dri+",
+	"mixABp9003b528OHRyIfKt804hiyVsyO9feb178ALMMiS0VGPv62WMta5L8tMvLbQlec5b8tPmUeewrl",
+	"PxryVrdY4EX/t98Wnzrw/IKudoBu/PjbgplV+tvi03OzwDdGv+qSKC3L8/1vGAhSTz6CJntGc9UKsgXq",
+	"YcKOq5s8DrSAKkbzThp9HyuQofsYQ9NYwdMcSx/oHoumI/TzPezCPeJtece+c11LOavh03+C4B7tFXaj",
+	"mj3SfM8STojL+WS+Oznh2alRQzAWPile8WLvfCP3c3NAzq/PccWNs43ByWxjngTLYqCzxZgp6myJ66re",
+	"MzFRrejH1nMPcW292cqy+WaqI701GucXVFtZnulHH/H5trp4P/rYl8NnikeeNh2XZ4p4L5fjevp388BE",
+	"Hph5zuJTMN2bFPLAKusifg6XBkSjfcB6W9EcsUIezkgR+yLKbv1dLmMlt4wsu2yBypUKOL+iVswx9KJi",
+	"VDN3hbr8gvJ25sNCrc2AIqvEGCpnL4onH9/L5adO5bnIZYvfWelOWz/v/Sx80bZPtwrhKfhLqIq358L9",
+	"daLCdvuLnzsyMa5YuMEBhA98GY7Gj0NpCNgB4V9yyIIsjOl9BMe4xSmblb+ldywjqsWAsadHsgScgi3M",
+	"dp7+Wjf9+Mb+s3voQbLNXPwt7Zw70ir/ShE/jkt7yu/X5LWtf45d0ct5lGL3MtrVhT+M5KE00p7eIfed",
+	"mfmiclFmT+vVA0+rRSILebgIshypPaY2EXzmyytCa7ZUM4IzZcDGYhQ/s/ssSu3GGx4fV4DvYzk5+7Rg",
+	"TwoqNrUl/IssZCkV+8k99iBmSLtTjssVfEcdIyHihvEv3wNx69niLqlSB1nlE/vmG/fYw6CYkE1ogoIx",
+	"W8gin0/ViBS85hOf27yLryqcYJt18dzyIynEh3rvRwmvE3ZuPEcexKM139QVG4XGvz6IV/ape5QJfCUe",
+	"GbbWmDwIHxKkIidLqhipKLCPI1UHOtGopoXc1OwrdVHv0A29Yz1xXP6Mf30Q5jsPrZTjE3D0bFrn6xzM",
+	"14TGvYVn7ne4+I0go/qByLVmgsAwEXfg0HBQWR6izeA9WXPB1ZblZMsqS5GEyVU2lO4SRUFd4Vd6brHZ",
+	"kq52I86AH/elrPQbutpNV6G31YZLhzPDYE1DKCRFxE32mW3kE7bvp/dgDTqxpbI1eXKitsiBTBoqabod",
+	"nlfk7PoIJZNlwcapuvGRh7ObU8X00rs2lkdI1c2cZxf8GneMFGytiZby8tTbeDTfz86OjX8OUoi2/AO2",
+	"vE3WocRZhc8JRaZFLmxCxx7gOmcHA1Etn3xEG2bq1u5nY/rSXrYn7ou6s8+d9asHmvXLsUj0JvUJUK6P",
+	"k8B9hpm9eD3Nj58SEFiwl1n+UwvfAAJRSMQvvTvhcsJnFWQHjoDLK6r+PCtrzu2R7gNJeL96n7fZ0ABX",
+	"oqznmxr1d7WSjdwYcBVTogpedjPqEu6X8PlLptLxyrFbKyCfbrIqKZyKl9Wbiq2sOyBmlr/FJ/4ka3Z6",
+	"Y7TjiYEzPCUwlEjayoPIGqSWnxgL3TgXaxWejQQ2zS9tUk6k7WwjC85n7exLU2mq2TgeBqV50zz4J1Hz",
+	"JPMblcQPbi7UoxGfObY+XL/5kTx9fPX4L2dOEtJuPgIyzvhx9aag4s2DOXzvj1wVlELKAHb4W7bhokkh",
+	"QTj8Xt6BA2QK1qs0K1UHufv0mymISgrLq2v5S4XZ+rKWmpUeFsZotdoCLDaXgv22eEauiJbkaRRwa3QP",
+	"nvfXcUDnyuqeobXlkDq/p/X4wBcCmbkkOYktRRBPRWkVlcCKk2t+rqe7cbaMO0Saxx7EKTLXfdT0z94l",
+	"ALy30rJSZFnzIs8aFXc04PeT5nffiam/sEPziYf2lbgPj2aquYeeDxA0VO0YunovAKNpNPfJR//nTxNM",
+	"Rn5qEiyY3kR+kXRG49Nx3UxGc4iCP/XisZ/PJtt78Eq5zn2HknroY2BiUruR7m+u/vXyn/5Z3oVTz28G",
+	"tWDcZsr1c8TQNVVJgFTycB+L/IkxZiwldlAjr/H3P5lSzgGB4gBTSOv8oxfGWrjqX2ATrplebVlOlnS1",
+	"u5cZL03DE47TP+H2nlRPDnZsc9ukxIiB/BcX6nyMDT027f7XexG7sUkn+Om+53fsda3/8661FlvrjMuj",
+	"e+u0Vff0oc+TDg/D/5qHitf1Jx/dHz+NO33xoQdU+CzYdtV0ZJRjwaruFfzvnus5JalEAg/n2cwg6C5+",
+	"pLSs2LQL/0bL6l5ho+3PRPA1a1oBoZR5kEC/m6p7Whb5ufK44+zQvu336a0qRLigF9/hCywPsiaHLV9t",
+	"fYDuKwWQGLODHKjQLI/Ug/2JK/3Wfvlh3LrmWy9olSeBT7DIF9EH6Qp/nSlkqWxRmLH4BD40Sxz/5OXZ",
+	"1YcbDAkVuYVkWZ7b14Jhr8jTx0/Ji5t/ZGRZF7vLOkne0R1rjf3yFzhsvDnvvgCXLAAKbE5zqhf242/I",
+	"5wAkB12/6yW0Ex6mFbeDi5EPm2f+PNN1ypdfNHKInkfgbV0yQDt6knjcop+3K6Bay+W8+XHsFo9WWzaK",
+	"Z3xhfnc0Mv+5vOFuVDDEYOUzCuxFS0aULO4YVkVaHu35BPfSrTwg9Qw3yy/zJCFcE013TJC1bFcpCRHk",
+	"XcgI8TPqAapjkdYWL1BCgU9fcwDrb0Nd4wg0leejJuLJpTzGUknv/YZ83boUe16YC9yMs1EQ8SXIm74M",
+	"qK4byQlI3RYpz30AdTtcWtHQVHcm7p0ZYqa03pkjnS8rWh2fNfIaBqkOFdfswYJUFzgzZjhQMOKQKNhX",
+	"sto31LsJO9HpVVzhkU6QH3v6uV02XhQjUTanSvccZPMa++Sj++OoT6SlWNM+EdXVwi8vwDY1Edd+Gu47",
+	"vPaZ5Pql+Faz0/aQczYH17ML7hAPp5j3FyN0X/5yvLmhLSo1QPifdVn95w0P2kLlExahqzkfmtTeneh8",
+	"euJI8bw2YPCzUR/PQ1udWC0ebA3ix5t5Ei2ohCcItRmfZ8485nqjvhUMi3r0Tkq+Ea9rvUjR0hukZzj5",
+	"ah+zrk27P95XmtyLiuVMaE4L9eVk5t9chugCkunS2MdvzKNwyP/5CcibsUSzLXxNMLeQvlLtYmLIFO5+",
+	"kAdBHHXBZZnqwNloPvuQUj9tDSWSPDKmXwpdHbsurX+5Cu2CSSvN+xIpUbIWuef+qRjNleNh4BpLOWYX",
+	"1KCon9TxnGNxZksACdpz5nLFHNhHuGzjPuqf6Y7d4DMPY/rApXdIwAwkl+AvlbLJlm7yejt+q8y6kZnI",
+	"VZCQvMkhfwD+Pfuxh7h0pC+cJFS2la3KMEsMS1NJsWKZLV8BLmt3QbAVFDHUbPXrTCU1Wycdz927cc/c",
+	"5ybvvhExqGStkaGlohyKQrqOo6MQA03IQAFljEHJL1zT7U3dFcU9kPt2pPCAt+UR6V8u1dtN2ZPCkTuG",
+	"N8S3jOYXEPSMLXHNi0D274ubfzTmw0oW9V4oYI3OiGYfdEbUjhdwi2owBkc9TbEOX/ty9ior6VR//Y9a",
+	"QehedcK657P7KF3nfEwtrgUtjord6Do/fk61+MlV5USAT4blbzKovurMhy2jeTcBz4PKvhDdGFcJI+IR",
+	"8JXGGqVQ+ZesoII70VWtNMsbnIZ/QG/ZXrHijp27fxz3pZb7ERV5vV6zSr2S1Z8v1J+0VmF8qT6Iptid",
+	"ZaKCk3JZWeL1tjsCTA1aSGEDbCu530txJqG3mzZdwW08OmnvquOfF6HxGeoyXQuHPXRRZlrrrawyItdr",
+	"u/KMNTSsbyVLZstbEcEO5xPyHGgx4Wj8leIBef9Lw3wpFc0IvUKpwB1HSG0uMix/ZmvF/L//5/+FfgJA",
+	"/TGFQisKcOSZq5E2K+YeiJ1Nzx4oWd2MLDX7/L6rvGZN6GDwnddNSV8LEzitaqwfcOtjn/ughemObN8H",
+	"+O3s5fnko/nPqLPQKt3cko/Y+d8/o3gsahTdf889em3L85wJW7qOayJFcYQ7tfnLgaoLYMTbon3SCtEG",
+	"Rfwr1avtPQsZqFPYHRP6kdIVo/uZcNwbVt2x6hEw+EMzNmihSCHFxgrayNZcrvEcoYqAH29dSDx84KzB",
+	"eQFWG0XupD7X6OtI2hNWRCILmpXny/net14zisBts0CsIgOpZUCaRyiBertGnlCs3lehwWdkRTQrir7m",
+	"A2odiYUyTz29Mu3DnQQK4Zn3AjTU5odQxU3nJN3TnCUwi9yxqglFdZculmY2y1Ax01fd3s5dmZyJ1DHX",
+	"PBKNfPHbeGefguJ+F1wTd7Z6f9Bl9Q+p2bX+E6yJStYi74BcgoUjnXKO619PW7Bt+/Ilg/iYfABQYlIW",
+	"dOUNFbMRLtkaEqpEXRSnzTZUvqzu3HzVVbF4tniy+PT7p/8vAAD//w==",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -29,6 +29,7 @@ type generated struct {
 // Symptom first, then a scenario: offered, checked, generated, varied, and given out; what
 // the machine does not do is not given out, and says what would be so.
 func TestScenarioFromSymptomToJob(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst := s.as("inst")
 	m := inst.firstMachine()
@@ -117,6 +118,7 @@ func TestScenarioFromSymptomToJob(t *testing.T) {
 // An author tries a scenario off the record, and may look behind; nobody else has it, and
 // nobody looks behind any other.
 func TestAuthorTriesIt(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst := s.as("inst")
 	spec := map[string]any{"machine_id": inst.firstMachine().Id, "faults": []any{map[string]any{"id": "main-jet-blocked", "severity": 0.6}},
@@ -150,6 +152,7 @@ func TestAuthorTriesIt(t *testing.T) {
 // A job is seen from when it opens, worked on until it closes, and told of from when its
 // debriefs are released; an instructor is bound by none of it.
 func TestJobsHaveTheirTimes(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann := s.as("inst"), s.as("ann")
 	at := func(hours int) string { return time.Now().Add(time.Duration(hours) * time.Hour).Format(time.RFC3339) }

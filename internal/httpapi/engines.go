@@ -101,33 +101,41 @@ func (s *Server) engineOf(ctx context.Context, e *store.Engine, open *store.Bug)
 	if open.JobID == nil {
 		return out, nil
 	}
-	a, err := s.givenTo(ctx, *open.JobID)
-	if err == nil && a != nil {
+	as, err := s.store.Attempts(ctx, store.Page{Jobs: []uuid.UUID{*open.JobID}})
+	if a := holder(as); a != nil {
 		handed := over(a)
 		out.With, out.Handed = &a.Apprentice.DisplayName, &handed
 	}
+	if toSet(c, as) {
+		out.Again = new(true)
+	}
 	return out, err
+}
+
+// toSet says that an engine of an exam is to be set again before whoever is next.
+func toSet(c *shop.Card, as []store.Attempt) bool {
+	gone := 0
+	for i := range as {
+		if over(&as[i]) {
+			gone++
+		}
+	}
+	out := c.State() == shop.Given || c.State() == shop.Again
+	return out && len(as) > 1 && gone < len(as) && gone > c.SetAgain()
 }
 
 // over says that nothing more is done on an attempt.
 func over(a *store.Attempt) bool { return a.State != store.StateNew && a.State != store.StateInHand }
 
-// givenTo is the attempt that a job on an engine was given with. In an exam it is the one
+// holder is the attempt of a job on an engine that it was given with. In an exam it is the one
 // that is in hand, and nil where none is.
-func (s *Server) givenTo(ctx context.Context, job uuid.UUID) (*store.Attempt, error) {
-	as, err := s.store.Attempts(ctx, store.Page{Jobs: []uuid.UUID{job}})
-	if err == nil && len(as) == 0 {
-		err = fmt.Errorf("job %s has no attempt", job)
-	}
-	if err != nil {
-		return nil, err
-	}
+func holder(as []store.Attempt) *store.Attempt {
 	for i := range as {
 		if len(as) == 1 || as[i].State == store.StateInHand {
-			return &as[i], nil
+			return &as[i]
 		}
 	}
-	return nil, nil
+	return nil
 }
 
 // KeepEngine makes a machine of the yard a real engine, or changes what is said of it.
@@ -204,11 +212,11 @@ func (s *Server) bugCard(ctx context.Context, b *store.Bug, family string, sheet
 		}
 	}
 	if b.JobID != nil {
-		a, err := s.givenTo(ctx, *b.JobID)
+		as, err := s.store.Attempts(ctx, store.Page{Jobs: []uuid.UUID{*b.JobID}})
 		if err != nil {
 			return BugCard{}, err
 		}
-		if a != nil {
+		if a := holder(as); a != nil {
 			out.Attempt = &a.ID
 		}
 		if out.Exam, err = s.store.ExamOfBug(ctx, b.ID); err != nil {

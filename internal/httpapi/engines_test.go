@@ -6,6 +6,7 @@ import (
 	"image"
 	"image/jpeg"
 	"maps"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -46,6 +47,7 @@ func byHand(t *testing.T, m httpapi.Machine, faults []machine.FaultSpec, tests .
 // An engine goes from the bug to its release, is given out once and to one, and is worked by
 // hand; what its instructor has read of it is told to nobody who works on it.
 func TestARealEngine(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann, bob := s.as("inst"), s.as("ann"), s.as("bob")
 	m := inst.firstMachine()
@@ -143,6 +145,11 @@ func TestARealEngine(t *testing.T) {
 	assert.Equal(t, 200, do(map[string]any{"kind": "by-hand", "test": "leak-down", "reading": "62", "unit": "%", "judged": "above", "clock_min": 25,
 		"parts": map[string]any{"hiss": map[string]any{"word": "oil-filler"}}}))
 	s.shopThings(inst, ann, bob, attempt, do)
+	typo := func(reading string) map[string]any {
+		return map[string]any{"kind": "entry", "reading": reading, "unit": "psi", "judged": "below", "clock_min": 25}
+	}
+	assert.Equal(t, 200, do(typo("38")))
+	assert.Equal(t, 200, do(typo("50")))
 	// What somebody wrote on paper is typed in by either side.
 	paper := map[string]any{"client_id": uuid.New(), "after": n, "event": map[string]any{"kind": "mark", "reach": "plug", "mark": "clear", "clock_min": 25}}
 	code, raw = inst.call("POST", attempt+"/events", paper)
@@ -269,6 +276,7 @@ func (s *site) shopThings(inst, ann, bob *user, attempt string, do func(map[stri
 // Three people rotate over two engines: each is everybody's once, begun by one at a time and
 // only after it was set again; a debrief is read by nobody before its time.
 func TestAPracticalExam(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst := s.as("inst")
 	m := inst.firstMachine()
@@ -347,6 +355,29 @@ func TestAPracticalExam(t *testing.T) {
 	require.Equal(t, 202, code, string(raw))
 	code, raw = ann.get("/api/attempts/" + turn(0, 0) + "/debrief")
 	assert.Equal(t, 409, code, "not before its time: %s", raw)
+	_, raw = ann.get("/api/attempts")
+	var own []httpapi.AttemptCard
+	for _, a := range decode[httpapi.AttemptPage](t, raw).Items {
+		own = append(own, a)
+		require.NotNil(t, a.Turn)
+		round := slices.IndexFunc(file.Rounds, func(r httpapi.ExamRound) bool {
+			return slices.ContainsFunc(r.Turns, func(x httpapi.ExamTurn) bool { return x.Attempt == a.Id })
+		})
+		assert.Equal(t, httpapi.ExamTurnAt{Exam: "Autumn", Round: round + 1, At: file.Rounds[round].At}, *a.Turn)
+	}
+	assert.Len(t, own, 2)
+	when := "/api/givings/" + file.Id.String() + "/debriefs"
+	code, _ = ann.call("PUT", when, map[string]any{"at": time.Now()})
+	assert.Equal(t, 403, code)
+	for at, want := range map[time.Duration]int{-time.Minute: 200, time.Hour: 409} {
+		code, raw = inst.call("PUT", when, map[string]any{"at": time.Now().Add(at)})
+		require.Equal(t, 204, code, string(raw))
+		if want == 200 {
+			ann.debrief(turn(0, 0))
+		}
+		code, raw = ann.get("/api/attempts/" + turn(0, 0) + "/debrief")
+		assert.Equal(t, want, code, "moved by the instructor: %s", raw)
+	}
 	code, raw = bob.do(turn(1, 0), 0, mark)
 	assert.Equal(t, 409, code, "it was not set again")
 	assert.Contains(t, string(raw), "engine-not-set-again")

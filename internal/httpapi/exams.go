@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -33,6 +34,43 @@ func peopleOf(e *store.Exam) (ids []uuid.UUID, err error) {
 		err = fmt.Errorf("exam %s: %w", e.ID, err)
 	}
 	return ids, err
+}
+
+// turnsOf are the turns in exams that some attempts are, by attempt.
+func (s *Server) turnsOf(ctx context.Context, as []store.Attempt) (map[uuid.UUID]*ExamTurnAt, error) {
+	var jobs []uuid.UUID
+	for _, a := range as {
+		jobs = append(jobs, a.JobID)
+	}
+	es, err := s.store.ExamsOn(ctx, jobs)
+	if err != nil {
+		return nil, err
+	}
+	out := map[uuid.UUID]*ExamTurnAt{}
+	for i := range es {
+		e := &es[i]
+		people, err := peopleOf(e)
+		if err != nil {
+			return nil, err
+		}
+		plan, p := shop.Rotate(len(people), len(e.Engines))
+		if p != nil {
+			return nil, p
+		}
+		for _, a := range as {
+			person := slices.Index(people, a.ApprenticeID)
+			engine := slices.IndexFunc(e.Engines, func(x store.ExamEngine) bool { return x.JobID == a.JobID })
+			if person < 0 || engine < 0 {
+				continue
+			}
+			for r, row := range plan {
+				if row[engine] == person {
+					out[a.ID] = &ExamTurnAt{Exam: e.Title, Round: r + 1, At: e.StartsAt.Add(time.Duration(r) * roundEvery(e.Minutes, e.Rest))}
+				}
+			}
+		}
+	}
+	return out, nil
 }
 
 // roundEvery is from the beginning of one round to that of the next.
@@ -163,17 +201,15 @@ func (s *Server) examFile(ctx context.Context, id uuid.UUID) (ExamFile, error) {
 		return ExamFile{}, err
 	}
 	type at struct{ job, person uuid.UUID }
-	by, gone := map[at]*store.Attempt{}, map[uuid.UUID]int{}
+	by, of := map[at]*store.Attempt{}, map[uuid.UUID][]store.Attempt{}
 	for i := range all {
 		a := &all[i]
 		by[at{a.JobID, a.ApprenticeID}] = a
-		if over(a) {
-			gone[a.JobID]++
-		}
+		of[a.JobID] = append(of[a.JobID], *a)
 		out.DebriefAt = a.Job.DebriefAt
 	}
 	for _, x := range e.Engines {
-		row, err := s.examEngine(ctx, &x, gone[x.JobID])
+		row, err := s.examEngine(ctx, &x, of[x.JobID])
 		if err != nil {
 			return ExamFile{}, err
 		}
@@ -208,8 +244,8 @@ func (s *Server) examFile(ctx context.Context, id uuid.UUID) (ExamFile, error) {
 	return out, nil
 }
 
-// examEngine is an engine of an exam on which so many are through.
-func (s *Server) examEngine(ctx context.Context, x *store.ExamEngine, gone int) (ExamEngine, error) {
+// examEngine is an engine of an exam, by the turns of all on it.
+func (s *Server) examEngine(ctx context.Context, x *store.ExamEngine, turns []store.Attempt) (ExamEngine, error) {
 	b, err := s.store.Bug(ctx, x.BugID)
 	if err != nil {
 		return ExamEngine{}, err
@@ -226,6 +262,5 @@ func (s *Server) examEngine(ctx context.Context, x *store.ExamEngine, gone int) 
 	if !c.Open() {
 		state = EngineStateFit
 	}
-	out := c.State() == shop.Given || c.State() == shop.Again
-	return ExamEngine{MachineId: e.MachineID, Name: e.Machine.Name, Code: e.Machine.Code, State: state, Again: out && gone > c.SetAgain(), Done: c.Bug.Done}, nil
+	return ExamEngine{MachineId: e.MachineID, Name: e.Machine.Name, Code: e.Machine.Code, State: state, Again: toSet(c, turns), Done: c.Bug.Done}, nil
 }

@@ -72,6 +72,7 @@ func (w *wire) set(cut bool) {
 // route and to everyone: nobody is told of a wrong password, of a session that
 // ended, or of something that is not there. When it is back, all goes on.
 func TestDatabaseAway(t *testing.T) {
+	t.Parallel()
 	at, err := url.Parse(testdb.URL(t))
 	require.NoError(t, err)
 	w := newWire(t, at.Host)
@@ -88,7 +89,7 @@ func TestDatabaseAway(t *testing.T) {
 
 	w.set(true)
 	ids := strings.NewReplacer(":attempt", a, ":job", uuid.NewString(), ":machine", uuid.NewString(), ":bug", uuid.NewString(),
-		":photo", uuid.NewString(), ":exam", uuid.NewString(),
+		":photo", uuid.NewString(), ":exam", uuid.NewString(), ":given", uuid.NewString(), ":seq", "99",
 		":family", "f4-bowl", ":aid", "premix")
 	away := func(u *user, method, path, body string) {
 		req, err := http.NewRequest(method, s.url+path, strings.NewReader(body))
@@ -132,6 +133,7 @@ func TestDatabaseAway(t *testing.T) {
 // What stands just within a limit is taken, and one more is refused with a word;
 // whatever is no proper JSON is refused before anything is done.
 func TestBodiesAtTheirLimits(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann := s.as("inst"), s.as("ann")
 	a := s.job(inst, "rings-worn", 0.6, "ann")

@@ -19,6 +19,7 @@ func (u *user) takeFirst() string {
 // Whoever is new takes a first job by themselves, apprentice or instructor: it can be
 // done from the card to a proven debrief, begun anew, and is in nobody else's lists.
 func TestFirstJob(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann, bob := s.as("inst"), s.as("ann"), s.as("bob")
 	for _, u := range []*user{ann, inst} {

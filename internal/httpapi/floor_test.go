@@ -99,6 +99,7 @@ func (u *user) floor(class uuid.UUID) map[string]httpapi.FloorBench {
 // The floor tells of every act as it happens, and shows what wants somebody: an unsafe act,
 // a question, both until somebody has said something; what is paused takes no act.
 func TestFloorTellsAndSpeaks(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann, bob := s.as("inst"), s.as("ann"), s.as("bob")
 	class, giving, a, b := aClass(t, s, inst)
@@ -183,6 +184,7 @@ func TestFloorTellsAndSpeaks(t *testing.T) {
 
 // Who may watch no more, because the session was ended, is told so and gets nothing after it.
 func TestWatchingEndsWithTheSession(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann, boss := s.as("inst"), s.as("ann"), s.as("inst")
 	class, giving, a, _ := aClass(t, s, inst)
@@ -225,6 +227,7 @@ func (s *site) instance() instance {
 // benches work. Whoever watches loses the connection, connects again, and has missed nothing:
 // the versions come to what the database has, none goes back, and every act is there once.
 func TestFloorOverTwoInstancesOneOfThemKilled(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	one, two := s.instance(), s.instance()
 	var dealt atomic.Int64

@@ -23,6 +23,7 @@ func (u *user) given(p procedure.Procedure) map[string]any {
 // led, never what lies ahead; it is left for a reason, on record, and come back to. In
 // an exam it is there only where the author says so.
 func TestPageIsFollowedAtTheBench(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann := s.as("inst"), s.as("ann")
 	page := inst.page(inst.firstMachine(), "look-first")

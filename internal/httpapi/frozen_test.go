@@ -49,6 +49,7 @@ func (u *user) card(attempt string) (c httpapi.AttemptCard, listed bool) {
 // word to the instructor, and nothing is judged from it. It is given anew, and
 // what was done stays to be read.
 func TestDamagedRecordStopsTheAttempt(t *testing.T) {
+	t.Parallel()
 	for what, c := range map[string]struct{ command, code string }{
 		"an act that cannot be read": {`UPDATE events SET body = '{"kind":5}' WHERE attempt_id = $1 AND seq = 1`, "attempt.act-unreadable"},
 		"an act that is refused now": {`UPDATE events SET body = '{"kind":"take","test":"xray"}' WHERE attempt_id = $1 AND seq = 1`, "attempt.act-refused-now"},
@@ -106,6 +107,7 @@ func TestDamagedRecordStopsTheAttempt(t *testing.T) {
 // An attempt that was begun on an older model is not gone on with: it is closed
 // and given anew. One that was handed over keeps its debrief.
 func TestOlderModel(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann := s.as("inst"), s.as("ann")
 	begun, done := s.job(inst, "main-jet-blocked", 1, "ann"), s.job(inst, "rings-worn", 0.7, "ann")
@@ -140,6 +142,7 @@ func TestOlderModel(t *testing.T) {
 
 // A hand-over whose server stops before it is marked is marked by another.
 func TestMarkingSurvivesItsServer(t *testing.T) {
+	t.Parallel()
 	s := &site{t: t, store: testdb.Open(t)}
 	srv := s.serve(true)
 	s.load(srv)
@@ -160,6 +163,7 @@ func TestMarkingSurvivesItsServer(t *testing.T) {
 // Two servers on one database behind a plain proxy that asks each in turn: they
 // migrate at once, load the demo once, do an act once, and show the same bench.
 func TestTwoServersOnOneDatabase(t *testing.T) {
+	t.Parallel()
 	at := testdb.Bare(t)
 	f, err := yard.Parse([]byte(`{"format":"zanjero-yard-1",` + people + `}`))
 	require.NoError(t, err)

@@ -20,6 +20,7 @@ import (
 // otherwise most would be refused, for a person may have only a few pieces of
 // work waiting.
 func TestSamePreviewIsOnePieceOfWork(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst := s.as("inst")
 	_, raw := inst.get("/api/machines")
@@ -47,6 +48,7 @@ func TestSamePreviewIsOnePieceOfWork(t *testing.T) {
 // A hand-over that its sender does not wait for is done once or not at all, and
 // can be sent again until it is; it is marked once.
 func TestHangingUpDuringAHandOver(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann := s.as("inst"), s.as("ann")
 	hand, err := json.Marshal(map[string]any{"findings": []map[string]any{{"reach": "jets", "fault": "main-jet-blocked", "filing": "root"}},

@@ -10,7 +10,6 @@ import (
 	"net/http"
 	"net/http/cookiejar"
 	"strings"
-	"sync"
 	"testing"
 	"testing/fstest"
 	"time"
@@ -37,7 +36,7 @@ func TestMain(m *testing.M) {
 	// Lines of JSON are taken as they come.
 	openapi3filter.RegisterBodyDecoder("application/x-ndjson", openapi3filter.FileBodyDecoder)
 	openapi3filter.RegisterBodyDecoder("text/event-stream", openapi3filter.FileBodyDecoder)
-	testdb.Main(m)
+	testdb.Main(m, allDescribed)
 }
 
 // site is a server on a database of its own, with the people and machine of a
@@ -112,10 +111,6 @@ func (s *site) as(name string) *user {
 	require.Equal(s.t, 200, code, string(body))
 	return u
 }
-
-// described are the operations that have answered well and were held against their
-// description.
-var described sync.Map
 
 // call sends JSON and holds the answer against the interface's description.
 func (u *user) call(method, path string, body any) (int, []byte) {

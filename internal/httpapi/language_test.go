@@ -17,6 +17,7 @@ import (
 // Two who look at one bench read it each in their own language, also what an act changes of
 // it; a language that is not here is English. What somebody has chosen is kept with them.
 func TestEachReadsInTheirOwnLanguage(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann := s.as("inst"), s.as("ann")
 	a := s.job(inst, "main-jet-blocked", 0.7, "ann")

@@ -131,7 +131,7 @@ func (s *Server) card(ctx context.Context, job uuid.UUID) (*card, error) {
 	if err != nil {
 		return nil, err
 	}
-	c, err := newCard(int(j.Number), sc, times{j.OpensAt, j.ClosesAt, j.DebriefAt})
+	c, err := newCard(int(j.Number), sc, times{j.OpensAt, j.ClosesAt})
 	if err != nil {
 		return nil, err
 	}

@@ -13,6 +13,7 @@ import (
 // A job is given later to somebody more, and whoever has it keeps what they have,
 // however often the same is sent; nobody is given one who is not there.
 func TestGivingLater(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann, bob := s.as("inst"), s.as("ann"), s.as("bob")
 	a := s.job(inst, "rings-worn", 0.6, "ann")
@@ -40,6 +41,7 @@ func TestGivingLater(t *testing.T) {
 // In a guided job what tells most is said, by what has been written down; in
 // others it is not.
 func TestNextIsSaidInGuidedJobs(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann := s.as("inst"), s.as("ann")
 	guided := s.jobWith(inst, "rings-worn", 0.7, "ann", map[string]any{"mode": "guided"})
@@ -60,6 +62,7 @@ func TestNextIsSaidInGuidedJobs(t *testing.T) {
 // Behind the covers: an instructor shows any fault in any machine; an apprentice
 // sees their own job once it is marked.
 func TestInside(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann := s.as("inst"), s.as("ann")
 	_, raw := inst.get("/api/machines")

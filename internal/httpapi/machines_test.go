@@ -45,6 +45,7 @@ func setFigure(es []map[string]any, id string, to map[string]any) []map[string]a
 // are printed in; the model's healthy readings stand beside them, and a figure
 // that the model does not share is flagged, not refused.
 func TestMachineFromAFamily(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst := s.as("inst")
 	_, raw := inst.get("/api/sheets/f4-suction")
@@ -80,6 +81,7 @@ func TestMachineFromAFamily(t *testing.T) {
 
 // A sheet is changed whole or not at all, and nobody overwrites another.
 func TestSheetIsChangedWholeOrNotAtAll(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst := s.as("inst")
 	_, raw := inst.get("/api/machines")

@@ -51,6 +51,7 @@ func take(t *testing.T, u *user, name string, file []byte) (httpapi.RosterCompar
 // A roster comes in as it was shown, all of it or nothing; who leaves cannot sign in and
 // comes back as they were; and what goes out comes in as the same.
 func TestRosterInAndOut(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	coo := s.person("coo", store.Coordinator)
 	list := "Name;Role;Class\n"
@@ -116,6 +117,7 @@ func TestRosterInAndOut(t *testing.T) {
 // Nobody who came by a list has a password: a sheet makes one, it is shown once, and with it
 // nothing can be done but choose another.
 func TestSheetsAndFirstSignIn(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	coo, inst := s.person("coo", store.Coordinator), s.as("inst")
 	take(t, coo, "list.csv", []byte("name,role\nPia Nu,\nTess Atwell,instructor\n"))
@@ -178,6 +180,7 @@ func TestSheetsAndFirstSignIn(t *testing.T) {
 
 // Classes by hand: made, filled, emptied, put away; the roster that goes out has them.
 func TestClassesByHand(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, coo := s.as("inst"), s.person("coo", store.Coordinator)
 	ann, bob := everyone(t, coo)["Ann"], everyone(t, coo)["Bob"]
@@ -210,6 +213,7 @@ func TestClassesByHand(t *testing.T) {
 // What is given to a class in one act is one column, whatever was dealt, and says how far
 // each has come.
 func TestProgressOfAClass(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann := s.as("inst"), s.as("ann")
 	all := everyone(t, inst)
@@ -256,6 +260,7 @@ func TestProgressOfAClass(t *testing.T) {
 // What somebody has shown has the attempts behind it; what is held back from its apprentice
 // is not in theirs, another's is not there, and a standard's lines follow.
 func TestRecordAndStandard(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann, bob := s.as("inst"), s.as("ann"), s.as("bob")
 	id := everyone(t, inst)["Ann"].Id.String()
@@ -304,6 +309,7 @@ func TestRecordAndStandard(t *testing.T) {
 // A record store is told how an attempt stands, once each, again when a person changes that,
 // and not before its debrief is released; it may be down for a while.
 func TestRecordStoreIsTold(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	store := &lrs.StandIn{Key: "k", Secret: "s"}
 	at := httptest.NewServer(store)
@@ -337,6 +343,7 @@ func TestRecordStoreIsTold(t *testing.T) {
 // What is done to others is kept and cannot be changed; one's own is not, and who is refused
 // leaves nothing.
 func TestAudit(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	coo, inst, ann := s.person("coo", store.Coordinator), s.as("inst"), s.as("ann")
 	id := everyone(t, inst)["Ann"].Id.String()
@@ -381,6 +388,7 @@ func (l *lockedBuffer) String() string {
 // Who is erased leaves no name in any table and none in the log; their attempts stay. What
 // was kept of them can be saved before, without what is hidden in a machine.
 func TestErasureLeavesNoName(t *testing.T) {
+	t.Parallel()
 	var log lockedBuffer
 	was := slog.Default()
 	slog.SetDefault(slog.New(slog.NewTextHandler(&log, &slog.HandlerOptions{Level: slog.LevelDebug})))

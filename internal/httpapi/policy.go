@@ -77,6 +77,7 @@ var policy = map[string]rule{
 	"GET /api/exams":                                     {roles: teachers},
 	"POST /api/exams":                                    {roles: instructors, audit: "exam-set"},
 	"GET /api/exams/:exam":                               {roles: teachers},
+	"PUT /api/givings/:given/debriefs":                   {roles: instructors, audit: "debriefs-moved"},
 	"GET /api/instruments":                               {roles: hands},
 	"PUT /api/instruments":                               {roles: instructors, audit: "instrument-changed"},
 	"POST /api/device-readings":                          {anyone: true},
@@ -141,6 +142,7 @@ var policy = map[string]rule{
 	"GET /api/attempts/:attempt":                         {roles: atBench, own: ownAttempt},
 	"GET /api/attempts/:attempt/observed":                {roles: atBench, own: ownAttempt},
 	"POST /api/attempts/:attempt/observed":               {roles: instructors, own: ownAttempt, audit: "engine-observed"},
+	"GET /api/attempts/:attempt/heard/:seq":              {roles: atBench, own: ownAttempt},
 	"GET /api/attempts/:attempt/photos":                  {roles: atBench, own: ownAttempt},
 	"POST /api/attempts/:attempt/photos":                 {roles: hands, own: inOwnHands, audit: "sheet-typed"},
 	"GET /api/attempts/:attempt/photos/:photo":           {roles: atBench, own: ownAttempt},
@@ -278,9 +280,9 @@ func released(s *Server, ctx context.Context, who store.Person, c *echo.Context)
 	if err != nil {
 		return ctx, err
 	}
-	card, err := s.card(ctx, attempt(ctx).JobID)
-	if err == nil && card.times.heldBack(who) {
-		err = refuse(http.StatusConflict, "http.debrief-held-back", "at", card.times.debrief.UTC().Format(time.RFC3339))
+	at, err := s.store.DebriefAt(ctx, attempt(ctx).JobID)
+	if err == nil && heldBack(at, who) {
+		err = refuse(http.StatusConflict, "http.debrief-held-back", "at", at.UTC().Format(time.RFC3339))
 	}
 	return ctx, err
 }

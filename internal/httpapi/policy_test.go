@@ -24,6 +24,7 @@ func (s *site) person(name, role string) *user {
 // The policy is the router's own table, as a set: no route without a rule, no
 // rule without a route, and every operation of the description is a route.
 func TestPolicyIsTheRoutersTable(t *testing.T) {
+	t.Parallel()
 	s := &site{t: t, store: open(t).store}
 	srv := s.serve(true)
 	routes := srv.Routes()
@@ -43,6 +44,7 @@ func TestPolicyIsTheRoutersTable(t *testing.T) {
 // touches and another: what is not allowed is refused before anything is looked
 // at, and another's is as if it were not there.
 func TestRoutesRolesOwnership(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	srv := s.serve(true)
 	inst, ann, bob := s.as("inst"), s.as("ann"), s.as("bob")
@@ -112,8 +114,9 @@ func TestRoutesRolesOwnership(t *testing.T) {
 			return map[string]any{"id": uuid.NewString(), "title": "", "starts_at": "2026-11-27T08:00:00Z", "minutes": 30, "rest": 5, "people": []any{uuid.NewString()},
 				"bugs": []any{uuid.NewString()}, "debrief_at": "2026-11-28T08:00:00Z", "limit_money": 1}
 		}, wrong, no, no, no, no},
-		"GET /api/exams/:exam": {nil, none, no, no, none, no},
-		"GET /api/instruments": {nil, ok, ok, ok, no, no},
+		"GET /api/exams/:exam":             {nil, none, no, no, none, no},
+		"PUT /api/givings/:given/debriefs": {func() any { return map[string]any{"at": "2026-11-28T08:00:00Z"} }, none, no, no, no, no},
+		"GET /api/instruments":             {nil, ok, ok, ok, no, no},
 		"PUT /api/instruments": {func() any {
 			return map[string]any{"id": uuid.NewString(), "code": "", "name": "", "checked_on": "2026-01-01", "due_on": "2026-01-01",
 				"reads": map[string]any{}, "revision": 0}
@@ -206,6 +209,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"POST /api/attempts/:attempt/hand-over": {func() any { return hand }, no, wrong, none, no, no},
 		"GET /api/attempts/:attempt/observed":   {nil, ok, ok, none, ok, no},
 		"POST /api/attempts/:attempt/observed":  {func() any { return map[string]any{"kind": "hold", "item": "x", "initials": ""} }, none, no, no, no, no},
+		"GET /api/attempts/:attempt/heard/:seq": {nil, none, none, none, none, no},
 		"GET /api/attempts/:attempt/photos":     {nil, ok, ok, none, ok, no},
 		"POST /api/attempts/:attempt/photos": {func() any { return map[string]any{"id": uuid.NewString(), "note": "", "image": "AAAA"} },
 			no, none, none, no, no},
@@ -226,7 +230,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"DELETE /api/session":                         {nil, 204, 204, 204, 204, 204},
 	}
 	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":bug", uuid.NewString(),
-		":photo", uuid.NewString(), ":exam", uuid.NewString(),
+		":photo", uuid.NewString(), ":exam", uuid.NewString(), ":given", uuid.NewString(), ":seq", "99",
 		":procedure", uuid.NewString(), ":scenario", uuid.NewString(),
 		":person", uuid.NewString(), ":class", uuid.NewString(), ":wall", uuid.NewString(), "floor/changes", "floor/changes?giving="+uuid.NewString(),
 		":revision", "1", ":family", "f4-bowl", ":aid", "premix", "/*", "/bench/x")
@@ -272,6 +276,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 
 // A route that nobody thought of is refused, and so is a method.
 func TestUnknownRoutes(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst := s.as("inst")
 	for _, c := range []struct{ method, path string }{{"GET", "/api/secrets"}, {"POST", "/api/me"}, {"DELETE", "/api/attempts/" + uuid.NewString()},

@@ -49,6 +49,7 @@ func (u *user) keep(m httpapi.Machine, p procedure.Procedure) httpapi.ProcedureF
 // out stays, who comes second is told and shown what stands there, and a pack of it
 // brings the same figures back.
 func TestProcedureFromSchoolToRevision(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst := s.as("inst")
 	m := inst.firstMachine()
@@ -121,6 +122,7 @@ func TestProcedureFromSchoolToRevision(t *testing.T) {
 // What cannot be followed is kept as it was typed, is told what keeps it from that, and
 // is neither given out nor exported; better orders save what they say.
 func TestProcedureThatCannotBeFollowed(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst := s.as("inst")
 	m := inst.firstMachine()
@@ -176,6 +178,7 @@ func TestProcedureThatCannotBeFollowed(t *testing.T) {
 // A page is planned while one waits: lines say how far it is, the last has a page that
 // can be kept and given out; who hangs up ends the work.
 func TestPlannedPageOverTheInterface(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst := s.as("inst")
 	m := inst.firstMachine()
@@ -200,6 +203,7 @@ func TestPlannedPageOverTheInterface(t *testing.T) {
 // A hundred spoilt packs: each is refused with a place and a way to mend it, or comes in
 // whole; none comes in by half.
 func TestSpoiltPacks(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst := s.as("inst")
 	m := inst.firstMachine()
@@ -277,6 +281,7 @@ func mutate(r *rand.Rand, doc any) {
 // A yard's own minutes and base rates stand beside the catalogue's, and what is worked
 // out follows them at once; who comes second loses nothing, and what cannot be says where.
 func TestOwnFigures(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst := s.as("inst")
 	code, raw := inst.get("/api/own-figures")

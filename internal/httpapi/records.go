@@ -42,7 +42,7 @@ func (s *Server) recordOf(ctx context.Context) (p store.Person, r record.Record,
 	}
 	var all []record.Attempt
 	for _, a := range marked {
-		if (times{a.Job.OpensAt, a.Job.ClosesAt, a.Job.DebriefAt}).heldBack(who) || awaits(a, who) {
+		if heldBack(a.Job.DebriefAt, who) || awaits(a, who) {
 			continue
 		}
 		x, err := recorded(a, acts[a.ID])

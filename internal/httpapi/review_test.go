@@ -41,6 +41,7 @@ func (s *site) finished(inst, ann *user) string {
 // A person has the last word, with a reason, and all of it stays: other marks, a comment,
 // sign-off, another look asked for once, a second marker who sees nothing before, a resit.
 func TestPeopleReviewAnAssessment(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann := s.as("inst"), s.as("ann")
 	second := s.person("ass", store.Assessor)
@@ -179,6 +180,7 @@ func TestPeopleReviewAnAssessment(t *testing.T) {
 
 // A closed attempt that is carried elsewhere is marked alike there.
 func TestExportedAttemptGivesTheSameMarks(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann := s.as("inst"), s.as("ann")
 	a := s.finished(inst, ann)
@@ -203,6 +205,7 @@ func TestExportedAttemptGivesTheSameMarks(t *testing.T) {
 // What was lost most can be practised at once, on a job of the library that was not had
 // before; asked for again it is the same one.
 func TestPracticeFromTheLibrary(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann := s.as("inst"), s.as("ann")
 	m := inst.firstMachine()
@@ -244,6 +247,7 @@ func TestPracticeFromTheLibrary(t *testing.T) {
 
 // Who could find nothing hands over without a name, and who says that it is mended names what.
 func TestHandingOverNothing(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann := s.as("inst"), s.as("ann")
 	a := s.job(inst, "main-jet-blocked", 0.7, "ann")

@@ -20,6 +20,7 @@ import (
 // A scenario is kept as it is typed, changed by two, given out, put away, and carried to
 // another yard as a pack; what was given out stays as it was.
 func TestLibraryOfScenarios(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst := s.as("inst")
 	m := inst.firstMachine()
@@ -117,6 +118,7 @@ func assertSchema(t *testing.T, raw []byte, valid bool) {
 // whole; nothing of one that is refused comes in. What the schema allows is not refused for
 // its form.
 func TestSpoiltScenarioPacks(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst := s.as("inst")
 	form := scenario.Form{Title: "x", Machine: "f4-bowl", Complaint: "no-start", Words: "w", LimitMinutes: 60, LimitMoney: 1}

@@ -219,10 +219,14 @@ func invalid(err error) *refusal {
 	return out
 }
 
+// answerWithin is how long an answer may take, with the work behind it: a machine that is
+// busy plans a page or an equal job in minutes.
+const answerWithin = 2 * time.Minute
+
 // limited is a server on which no client holds a connection for ever, whether it
 // sends slowly, reads slowly or does neither.
 func limited(h http.Handler) *http.Server {
-	return &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: 60 * time.Second,
+	return &http.Server{Handler: h, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: answerWithin,
 		IdleTimeout: 2 * time.Minute, MaxHeaderBytes: maxHeader, ErrorLog: slog.NewLogLogger(slog.Default().Handler(), slog.LevelWarn)}
 }
 

@@ -55,6 +55,7 @@ func behindProxy(t *testing.T) *site {
 // one after the other; and whoever has signed in before is not locked out by
 // strangers.
 func TestSignInsAreThrottled(t *testing.T) {
+	t.Parallel()
 	s := behindProxy(t)
 	eva := s.anyoneAt("10.0.0.1")
 	require.Equal(t, 200, eva.signIn("eva", "right"))
@@ -95,6 +96,7 @@ func TestSignInsAreThrottled(t *testing.T) {
 
 // Where nobody stands between, nobody's word is taken for where they come from.
 func TestForwardedIsNotBelieved(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	last := 0
 	for i := range 7 {
@@ -106,6 +108,7 @@ func TestForwardedIsNotBelieved(t *testing.T) {
 // The demo's people, whose passwords stand in a file, sign in on this machine
 // itself and nowhere else.
 func TestDemoSignInsAreLocal(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	assert.Equal(t, 200, s.anyone().signIn("ann", "pw-ann"))
 	assert.Equal(t, 403, s.anyoneAt("10.0.0.1").signIn("ann", "pw-ann"), "through a proxy that says so")
@@ -132,6 +135,7 @@ func (h host) RoundTrip(r *http.Request) (*http.Response, error) {
 // Whoever is disabled, or whose sessions were ended, is out at once, on every
 // server of the database.
 func TestSessionsEndEverywhere(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	first, ann := s.url, s.as("ann")
 	s.serve(true)
@@ -158,6 +162,7 @@ func TestSessionsEndEverywhere(t *testing.T) {
 // Behind TLS no other host can set the session's cookie, and it is sent over TLS
 // alone.
 func TestCookiesAreBoundToTheHost(t *testing.T) {
+	t.Parallel()
 	s := &site{t: t, store: testdb.Open(t)}
 	s.serveWith(httpapi.Options{TLS: true})
 	require.NoError(t, s.store.AddPerson(t.Context(), &store.Person{ID: uuid.New(), Name: "real", DisplayName: "R", Role: store.Instructor,
@@ -179,6 +184,7 @@ func TestCookiesAreBoundToTheHost(t *testing.T) {
 
 // Two servers that come up on one empty database make its people once.
 func TestTwoServersLoadOneYard(t *testing.T) {
+	t.Parallel()
 	db := testdb.Open(t)
 	f, err := yard.Parse([]byte(`{"format":"zanjero-yard-1",` + people + `}`))
 	require.NoError(t, err)

@@ -14,6 +14,7 @@ import (
 
 // A study is worked out, and one with a hole is refused with who and which engine.
 func TestAStudyOfReadings(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst := s.as("inst")
 	var file strings.Builder

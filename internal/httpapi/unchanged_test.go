@@ -12,6 +12,7 @@ import (
 // A list that has not changed is not sent again; one that has is, and somebody
 // else's is never taken for one's own.
 func TestUnchangedIsNotSentAgain(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann, bob := s.as("inst"), s.as("ann"), s.as("bob")
 	s.job(inst, "rings-worn", 0.6, "ann")

@@ -205,6 +205,12 @@ func lookOf(w *messages.Words, cat *catalogue.Catalogue, st *ledger.Line) *Look 
 	look := &Look{Test: st.Test}
 	t := cat.Test(st.Test)
 	look.Parts = partsSeen(w, t, o)
+	if o.Rope != nil {
+		look.Rope = &Rope{Holds: o.Rope.Holds, End: RopeEnd(o.Rope.End)}
+	}
+	if o.Heard != nil && len(o.Heard.Parts) > 0 {
+		look.Heard = &st.Seq
+	}
 	sight := w.Name("sight", t.ID, *o.Word)
 	switch {
 	case t.Named():

@@ -15,6 +15,7 @@ import (
 // hidden only once it is told; a vote can be changed until then, counts once, and comes too
 // late after. Nobody of another class sees it.
 func TestWall(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann, bob := s.as("inst"), s.as("ann"), s.as("bob")
 	all := everyone(t, inst)

@@ -30,6 +30,7 @@ func mustURL(s string) *url.URL {
 // The whole job through the interface: found, repaired, proved, debriefed.
 // Every answer is held against the description on the way.
 func TestAJobFromCardToDebrief(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann := s.as("inst"), s.as("ann")
 	a := s.job(inst, "main-jet-blocked", 1, "ann")
@@ -92,6 +93,7 @@ func TestAJobFromCardToDebrief(t *testing.T) {
 // A retry is not a second act, a stale tab is told so, and of many tabs at
 // once exactly one act counts.
 func TestNothingIsLostOrDoubled(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann := s.as("inst"), s.as("ann")
 	a := s.job(inst, "rings-worn", 0.6, "ann")
@@ -135,6 +137,7 @@ func TestNothingIsLostOrDoubled(t *testing.T) {
 
 // Bad input says what, where and how to mend it, and leaves everything as it was.
 func TestBadInput(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst, ann := s.as("inst"), s.as("ann")
 	a := s.job(inst, "rings-worn", 0.6, "ann")
@@ -189,6 +192,7 @@ func TestBadInput(t *testing.T) {
 // The demo yard is whole: every machine's sheet can be, the model's healthy
 // readings agree with it, and the complaint of each demo job is true.
 func TestDemoYard(t *testing.T) {
+	t.Parallel()
 	f, err := yard.Parse(demo.Yard)
 	require.NoError(t, err)
 	assert.Len(t, f.Machines, 6)
@@ -218,6 +222,7 @@ func TestDemoYard(t *testing.T) {
 // What an author sees while writing: the preview beside a sound machine, and
 // whether the complaint is true.
 func TestPreview(t *testing.T) {
+	t.Parallel()
 	s := open(t)
 	inst := s.as("inst")
 	_, raw := inst.get("/api/machines")

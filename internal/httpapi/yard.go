@@ -530,11 +530,16 @@ func (s *Server) ListAttempts(ctx context.Context, req ListAttemptsRequestObject
 		return nil, err
 	}
 	out := ListAttempts200JSONResponse{Items: []AttemptCard{}}
+	turns, err := s.turnsOf(ctx, as)
+	if err != nil {
+		return nil, err
+	}
 	for _, a := range as {
 		card, err := s.attemptCard(ctx, a)
 		if err != nil {
 			return nil, err
 		}
+		card.Turn = turns[a.ID]
 		out.Items = append(out.Items, card)
 	}
 	if len(as) == page.Limit {
@@ -558,8 +563,8 @@ func (s *Server) attemptCard(ctx context.Context, a store.Attempt) (AttemptCard,
 		Purpose: purposeOf(a.Job)}
 	switch a.State {
 	case store.StateHandedOver:
-		if c.times.heldBack(whoIs(ctx)) {
-			card.DebriefAt = c.times.debrief
+		if heldBack(a.Job.DebriefAt, whoIs(ctx)) {
+			card.DebriefAt = a.Job.DebriefAt
 			break
 		}
 		if awaits(a, whoIs(ctx)) {

@@ -67,6 +67,12 @@ func (s *Store) ExamBugOf(ctx context.Context, job uuid.UUID) (*uuid.UUID, error
 	return &row[0].BugID, nil
 }
 
+// ExamsOn are the exams that some jobs belong to, with their engines.
+func (s *Store) ExamsOn(ctx context.Context, jobs []uuid.UUID) (es []Exam, err error) {
+	in := s.db.Model(&ExamEngine{}).Select("exam_id").Where("job_id IN ?", jobs)
+	return es, s.db.WithContext(ctx).Preload("Engines", byPlace).Find(&es, "id IN (?)", in).Error
+}
+
 // ExamOfBug is the exam that the engine of a card is in, nil for none.
 func (s *Store) ExamOfBug(ctx context.Context, bug uuid.UUID) (*uuid.UUID, error) {
 	var row []ExamEngine

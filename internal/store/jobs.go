@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"errors"
 	"time"
 
@@ -41,6 +42,25 @@ func (s *Store) AddJob(ctx context.Context, j *Job) error {
 // Job gives one by id with its machine, or ErrNotFound.
 func (s *Store) Job(ctx context.Context, id uuid.UUID) (j Job, err error) {
 	return j, s.db.WithContext(ctx).Preload("Machine").First(&j, "id = ?", id).Error
+}
+
+// DebriefAt is from when the debriefs of a job are read, nil for at once, or ErrNotFound.
+func (s *Store) DebriefAt(ctx context.Context, job uuid.UUID) (*time.Time, error) {
+	var j Job
+	err := s.db.WithContext(ctx).Select("debrief_at").First(&j, "id = ?", job).Error
+	return j.DebriefAt, err
+}
+
+// MoveDebriefs sets from when the debriefs are read of all jobs that were given in one act,
+// to a class or in an exam, or of one job; ErrNotFound where there are none.
+func (s *Store) MoveDebriefs(ctx context.Context, given uuid.UUID, at time.Time) error {
+	q := s.db.WithContext(ctx).Model(&Job{}).
+		Where("id = @of OR giving = @of OR id IN (SELECT job_id FROM exam_engines WHERE exam_id = @of)", sql.Named("of", given)).
+		Update("debrief_at", at)
+	if q.Error == nil && q.RowsAffected == 0 {
+		return ErrNotFound
+	}
+	return q.Error
 }
 
 // Jobs lists at most so many with their machines, the newest first, from below

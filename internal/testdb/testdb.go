@@ -26,9 +26,17 @@ var (
 	template string
 )
 
-// Main runs a package's tests with a cluster of their own; call it from TestMain.
-func Main(m *testing.M) {
-	os.Exit(run(m))
+// Main runs a package's tests with a cluster of their own; call it from TestMain. What is
+// to be held against all of them is asked after they have passed.
+func Main(m *testing.M, after ...func() error) {
+	code := run(m)
+	for _, ask := range after {
+		if err := ask(); code == 0 && err != nil {
+			fmt.Fprintln(os.Stderr, "FAIL:", err)
+			code = 1
+		}
+	}
+	os.Exit(code)
 }
 
 func run(m *testing.M) int {

@@ -516,6 +516,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/givings/{given}/debriefs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description From when the debriefs are read of what was given in one act, to a class or in an exam, or of one job */
+        put: operations["moveDebriefs"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/instruments": {
         parameters: {
             query?: never;
@@ -573,6 +590,22 @@ export interface paths {
             cookie?: never;
         };
         get: operations["getDeviceReadings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/attempts/{attempt}/heard/{seq}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getHeard"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2559,6 +2592,8 @@ export interface components {
             with?: string;
             /** @description Whoever has it has handed over */
             handed?: boolean;
+            /** @description In an exam: to be set again before whoever is next */
+            again?: boolean;
         };
         /** @enum {string} */
         EngineState: "fit" | "bugged" | "seen" | "given" | "again" | "back" | "undone";
@@ -3546,6 +3581,14 @@ export interface components {
              * @description Until then its debrief is kept back from who has it
              */
             debrief_at?: string;
+            turn?: components["schemas"]["ExamTurnAt"];
+        };
+        /** @description When it is somebody's turn at an engine of a practical exam */
+        ExamTurnAt: {
+            exam: string;
+            round: number;
+            /** Format: date-time */
+            at: string;
         };
         NewEvent: {
             /** Format: uuid */
@@ -3667,6 +3710,9 @@ export interface components {
             scene?: string;
             /** @description What is heard of a run */
             sound?: string;
+            /** @description The place in the ledger by which its sound is asked for; absent where there is none */
+            heard?: number;
+            rope?: components["schemas"]["Rope"];
             /**
              * Format: double
              * @description How far it goes on the picture
@@ -3675,6 +3721,39 @@ export interface components {
             /** @description What else is seen of it */
             parts?: components["schemas"]["SeenPart"][];
             trace?: components["schemas"]["Sample"][];
+        };
+        /** @description A run as an ear takes it in, and no more: the same for all that sounds the same */
+        Heard: {
+            /** Format: double */
+            seconds: number;
+            /**
+             * Format: double
+             * @description The muffler's own tone
+             */
+            tone_hz: number;
+            two_stroke: boolean;
+            beats: components["schemas"]["Beat"][];
+        };
+        Beat: {
+            /**
+             * Format: double
+             * @description s from the beginning
+             */
+            at: number;
+            /**
+             * Format: double
+             * @description 0 to 1
+             */
+            loud: number;
+            /** @enum {string} */
+            kind: "fire" | "puff" | "hiss" | "knock" | "thump" | "pop" | "spit" | "bang" | "rope";
+        };
+        /** @description What a hand feels as it draws the rope, and no more */
+        Rope: {
+            /** @description How hard it holds, 0 to 1, from its beginning to its end */
+            holds: number[];
+            /** @enum {string} */
+            end: "back" | "stuck" | "snatch" | "stays" | "missing";
         };
         SeenPart: {
             id: string;
@@ -5138,6 +5217,34 @@ export interface operations {
             default: components["responses"]["Error"];
         };
     };
+    moveDebriefs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                given: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** Format: date-time */
+                    at: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Done */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Error"];
+        };
+    };
     listInstruments: {
         parameters: {
             query?: never;
@@ -5254,6 +5361,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PostedReading"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getHeard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                attempt: components["parameters"]["attempt"];
+                /** @description The place of the run in the ledger */
+                seq: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description What was heard of a run, beat by beat */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Heard"];
                 };
             };
             default: components["responses"]["Error"];

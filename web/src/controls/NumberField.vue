@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { text } from '@/words/words'
+import { decimal, text } from '@/words/words'
 
 /**
  * A number that may be left out. It stays as typed until the hand leaves it; a comma is as
@@ -15,7 +15,7 @@ const props = defineProps<{
 const emit = defineEmits<{ 'update:modelValue': [value: number | undefined] }>()
 
 const typed = ref<string>()
-const shown = computed(() => typed.value ?? props.modelValue ?? '')
+const shown = computed(() => typed.value ?? (props.modelValue === undefined ? '' : decimal(String(props.modelValue))))
 /** Undefined for an empty field, NaN for what is no number. */
 const numberOf = (s: string) => (s.trim() === '' ? undefined : Number(s.trim().replace(',', '.')))
 const wrong = computed(() => typed.value !== undefined && Number.isNaN(numberOf(typed.value)))

@@ -16,6 +16,7 @@ import MembraneSheet from './MembraneSheet.vue'
 import MeshScreen from './MeshScreen.vue'
 import OilStick from './OilStick.vue'
 import PistonPort from './PistonPort.vue'
+import RopePull from './RopePull.vue'
 import SoundTrace from './SoundTrace.vue'
 import SparkShow from './SparkShow.vue'
 import SprayTrace from './SprayTrace.vue'
@@ -71,6 +72,7 @@ const extra = computed(() =>
     :oversize="look.scene === 'oversize'"
     :text="look.text"
   />
+  <RopePull v-else-if="look.rope" :rope="look.rope" :says="look.text" />
   <figure v-else-if="scene" class="drawn">
     <svg viewBox="0 0 360 184" role="img" :aria-label="look.text">
       <rect v-if="!['look-fuel'].includes(look.test)" width="360" height="184" rx="10" class="ground" />

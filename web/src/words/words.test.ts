@@ -8,6 +8,7 @@ import './handing'
 import './office'
 import './shop'
 import './talk'
+import './hear'
 import './wall'
 import './yard'
 

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import WhyBtn from '@/controls/WhyBtn.vue'
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import type { Schema } from '@/api/client'
 import SetupFields from './SetupFields.vue'
 import { places, text } from '@/words/words'
+
+const RopePull = defineAsyncComponent(() => import('@/looks/RopePull.vue'))
 
 /** What the hands can do with the instrument, and how it is gone about. */
 const props = defineProps<{ instrument: Schema['Instrument']; family: Schema['Family']; busy?: boolean }>()
@@ -70,6 +72,7 @@ const single: Record<string, [act: string, label: string]> = {
       {{ k.sign }}
     </WhyBtn>
     <main-btn :disabled="busy" @click="act('pull')">{{ text('keys.pull') }}</main-btn>
+    <RopePull class="rope" :says="text('rope.by-hand')" :busy="busy" @drawn="act('pull', $event)" />
   </div>
   <div v-else-if="at.kind === 'meter'" class="keys">
     <v-btn :disabled="busy" @click="act('null')">{{ text('keys.null') }}</v-btn>
@@ -135,6 +138,9 @@ const single: Record<string, [act: string, label: string]> = {
 .spark {
   display: grid;
   grid-template-columns: 52px 52px 1fr 1.4fr;
+}
+.rope {
+  grid-column: 1 / -1;
 }
 .pick {
   flex: 0 0 96px;

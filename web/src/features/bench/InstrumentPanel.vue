@@ -17,6 +17,7 @@ import SetupFields from './SetupFields.vue'
 const looks = () => import('@/looks/LookScene.vue')
 const LookScene = defineAsyncComponent(looks)
 onMounted(looks)
+const HearIt = defineAsyncComponent(() => import('@/sound/HearIt.vue'))
 
 /** Choose → set up → read → judge, in one place: the test in hand and its instrument. */
 const props = defineProps<{ family: Schema['Family']; bench: Schema['Bench']; chosen?: string; busy?: boolean }>()
@@ -243,6 +244,7 @@ const bandText = computed(() => {
           </figure>
           <p class="told" role="status">{{ look.text }}</p>
         </template>
+        <HearIt v-if="look.heard !== undefined" :attempt="bench.id" :seq="look.heard" />
         <p v-for="p in look.parts ?? []" :key="p.id" class="also">{{ p.text }}</p>
         <template v-if="test.words.length">
           <PartPicker v-if="parts.length" :parts="parts" :at="front.id" :done="filled" :busy="busy" @pick="pick" />

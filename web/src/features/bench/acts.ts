@@ -5,6 +5,7 @@ import { text } from '@/words/words'
 export function inWords(e: Schema['Event'], family?: Schema['Family']): string {
   const name = (list: { id: string; name: string }[] | undefined, id?: string) =>
     list?.find((x) => x.id === id)?.name ?? id ?? ''
+  const read = e.word ? text(`word.${e.word}`) : `${e.reading ?? ''} ${e.unit ?? ''}`.trim()
   switch (e.kind) {
     case 'control':
       return Object.entries(e.control ?? {})
@@ -12,14 +13,12 @@ export function inWords(e: Schema['Event'], family?: Schema['Family']): string {
         .join(', ')
     case 'take':
       return family?.tests.find((t) => t.id === e.test)?.title ?? e.test ?? ''
-    case 'by-hand': {
-      const read = e.word ? text(`word.${e.word}`) : `${e.reading ?? ''} ${e.unit ?? ''}`.trim()
+    case 'by-hand':
       return `${family?.tests.find((t) => t.id === e.test)?.title ?? e.test ?? ''}: ${read}`
-    }
     case 'act':
       return text('act.instrument', { act: e.act })
     case 'entry':
-      return text('act.write', { what: `${e.reading ?? e.word ?? ''} ${e.unit ?? ''}`.trim() })
+      return text('act.write', { what: read })
     case 'mark':
       return text('act.mark', { where: name(family?.reaches, e.reach) })
     case 'cover':

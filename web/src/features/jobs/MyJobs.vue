@@ -2,7 +2,7 @@
 import WaitingFor from '@/controls/WaitingFor.vue'
 import { useInfiniteQuery } from '@tanstack/vue-query'
 import { computed, defineAsyncComponent } from 'vue'
-import { api, ask, type Refusal } from '@/api/client'
+import { api, ask, type Refusal, type Schema } from '@/api/client'
 import FirstJob from '@/features/first/FirstJob.vue'
 import { useNow } from '@vueuse/core'
 import { capital, explain, sentence, text } from '@/words/words'
@@ -24,7 +24,13 @@ const now = useNow({ interval: 1000 })
 const closed = (at?: string) => !!at && new Date(at) <= now.value
 const done = computed(() => listed.value.filter((j) => j.state === 'handed-over' || j.state === 'marking'))
 const stuck = computed(() => listed.value.filter((j) => j.state === 'frozen' || j.outdated))
-const open = computed(() => listed.value.filter((j) => !done.value.includes(j) && !stuck.value.includes(j)))
+/** The turns of an exam stand in the order in which they come, before the rest. */
+const turn = (j: Schema['AttemptCard']) => j.turn?.at ?? '9'
+const open = computed(() =>
+  listed.value
+    .filter((j) => !done.value.includes(j) && !stuck.value.includes(j))
+    .sort((a, b) => turn(a).localeCompare(turn(b))),
+)
 </script>
 
 <template>
@@ -45,6 +51,9 @@ const open = computed(() => listed.value.filter((j) => !done.value.includes(j) &
             </span>
           </div>
           <p class="words">“{{ j.words }}”</p>
+          <p v-if="j.turn">
+            <b>{{ text('jobs.turn', { ...j.turn }) }}</b>
+          </p>
           <div class="foot">
             <span class="figure">{{
               j.state === 'new'

@@ -3,6 +3,7 @@ import '@/words/office'
 import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, ask, type Refusal, type Schema } from '@/api/client'
+import MoveDebriefs from '@/controls/MoveDebriefs.vue'
 import WaitingFor from '@/controls/WaitingFor.vue'
 import WallDialog from '@/features/wall/WallDialog.vue'
 import { moment, sentence, text } from '@/words/words'
@@ -23,6 +24,9 @@ const cells = computed(() => new Map(p.value?.cells.map((c) => [`${c.giving}/${c
 const cell = (g: Schema['Giving'], person: string) => cells.value.get(`${g.id}/${person}`)
 const name = (g: Schema['Giving']) =>
   text(g.variants > 1 ? 'office.job-variants' : 'office.job', { number: g.number, n: g.variants - 1 })
+/** How many have not handed it over. */
+const left = (g: Schema['Giving']) =>
+  p.value!.cells.filter((c) => c.giving === g.id && !['to-review', 'done', 'marking'].includes(c.stands)).length
 const to = (c: Cell) => (['to-review', 'done'].includes(c.stands) ? `/debrief/${c.attempt}` : `/bench/${c.attempt}`)
 
 /** Those who want something of the instructor come first. */
@@ -91,7 +95,10 @@ const sums = computed(() =>
                   <span class="words">“{{ g.words }}”</span>
                   <span v-if="g.opens_at">{{ text('office.opens', { at: moment(g.opens_at) }) }}</span>
                   <span v-if="g.closes_at">{{ text('office.closes', { at: moment(g.closes_at) }) }}</span>
-                  <span v-if="g.debrief_at">{{ text('office.debriefs', { at: moment(g.debrief_at) }) }}</span>
+                  <span v-if="g.debrief_at">
+                    {{ text('office.debriefs', { at: moment(g.debrief_at) }) }}
+                    <MoveDebriefs :given="g.id" :at="g.debrief_at" :left="left(g)" />
+                  </span>
                 </th>
               </tr>
             </thead>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Refusal, Schema } from '@/api/client'
+import TimeField from '@/controls/TimeField.vue'
 import WhyBtn from '@/controls/WhyBtn.vue'
 import ProblemText from '@/words/ProblemText.vue'
 import { text } from '@/words/words'
@@ -39,14 +40,6 @@ const classItems = computed(() =>
 )
 
 const times = ['opens_at', 'closes_at', 'debrief_at'] as const
-/** As a field for a date and a time has it, by the clock here. */
-function local(iso?: string) {
-  if (!iso) return ''
-  const d = new Date(iso)
-  return new Date(d.getTime() - d.getTimezoneOffset() * 60_000).toISOString().slice(0, 16)
-}
-const setTime = (t: (typeof times)[number], v: string) =>
-  (draft.value = { ...draft.value, [t]: v ? new Date(v).toISOString() : undefined })
 </script>
 
 <template>
@@ -71,14 +64,12 @@ const setTime = (t: (typeof times)[number], v: string) =>
     <details :open="times.some((t) => draft[t])">
       <summary>{{ text('scene.times') }}</summary>
       <div class="times">
-        <v-text-field
+        <TimeField
           v-for="t in times"
           :key="t"
-          type="datetime-local"
-          density="compact"
+          :model-value="draft[t]"
           :label="text(`scene.${t.replace('_', '-')}`)"
-          :model-value="local(draft[t])"
-          @update:model-value="setTime(t, $event)"
+          @update:model-value="draft = { ...draft, [t]: $event }"
         />
       </div>
     </details>

@@ -32,7 +32,9 @@ const print = () => window.print()
       <div class="row wrap">
         <h1>{{ engine.name }} {{ engine.code }}</h1>
         <span class="muted">{{ engine.family_name }} · {{ text('shop.serial-is', { serial: engine.serial }) }}</span>
-        <span class="state" :class="{ fit: engine.state === 'fit' }">{{ text(`shop.state.${engine.state}`) }}</span>
+        <span class="state" :class="{ fit: engine.state === 'fit' }">{{
+          text(engine.again ? 'shop.set-again-first' : `shop.state.${engine.state}`)
+        }}</span>
         <span class="grow"></span>
         <v-btn class="no-print" :to="`/yard/machines/${machine}`">{{ text('title.sheet') }}</v-btn>
         <v-btn class="no-print" to="/yard/engines">{{ text('title.engines') }}</v-btn>

@@ -78,7 +78,9 @@ const add = useMutation({
         <router-link v-for="e in c.engines" :key="e.machine_id" class="engine" :to="`/yard/engines/${e.machine_id}`">
           <b>{{ e.name }} {{ e.code }}</b>
           <span class="muted small">{{ text('shop.serial-is', { serial: e.serial }) }}</span>
-          <span v-if="e.state !== 'fit'" class="small">{{ text(`shop.next.${e.handed ? 'handed' : e.state}`) }}</span>
+          <span v-if="e.state !== 'fit'" class="small">{{
+            text(e.again ? 'shop.set-again' : `shop.next.${e.handed ? 'handed' : e.state}`)
+          }}</span>
           <span v-if="e.with" class="small">{{ text('shop.with', { name: e.with }) }}</span>
         </router-link>
         <p v-if="!c.engines.length" class="muted small">{{ text('shop.none') }}</p>

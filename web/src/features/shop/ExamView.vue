@@ -3,7 +3,9 @@ import '@/words/shop'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import type { Refusal, Schema } from '@/api/client'
+import MoveDebriefs from '@/controls/MoveDebriefs.vue'
 import WaitingFor from '@/controls/WaitingFor.vue'
+import { useSession } from '@/session/session'
 import { figure, moment, sentence, text } from '@/words/words'
 import { useExam } from './useExam'
 
@@ -23,6 +25,9 @@ const said = (t: Schema['ExamTurn']) =>
     : text(`shop.turn.${t.state}`)
 const begun = (t?: Schema['ExamTurn']) => !!t && t.state !== 'new'
 const passed = (person: number) => e.value!.engines.filter((_, i) => turnOf(person, i)?.outcome === 'competent').length
+/** Turns that are still to be handed over. */
+const left = computed(() => e.value?.rounds.flatMap((r) => r.turns).filter((t) => !over(t)).length ?? 0)
+const teaches = useSession().me?.role === 'instructor'
 const print = () => window.print()
 </script>
 
@@ -77,7 +82,10 @@ const print = () => window.print()
       </section>
       <section class="panel no-print" :aria-label="text('shop.exam-came')">
         <h2>{{ text('shop.exam-came') }}</h2>
-        <p v-if="e.debrief_at" class="muted small">{{ text('shop.exam-debriefs', { at: moment(e.debrief_at) }) }}</p>
+        <p v-if="e.debrief_at" class="muted small">
+          {{ text('shop.exam-debriefs', { at: moment(e.debrief_at) }) }}
+          <MoveDebriefs v-if="teaches" :given="exam" :at="e.debrief_at" :left="left" />
+        </p>
         <div class="wide">
           <table>
             <thead>

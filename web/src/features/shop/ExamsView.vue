@@ -6,6 +6,7 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, type Refusal } from '@/api/client'
 import WaitingFor from '@/controls/WaitingFor.vue'
+import TimeField from '@/controls/TimeField.vue'
 import WhyBtn from '@/controls/WhyBtn.vue'
 import { useLocalStorage } from '@/session/useLocalStorage'
 import ProblemText from '@/words/ProblemText.vue'
@@ -21,12 +22,12 @@ const apprentices = useQuery({ queryKey: ['apprentices'], queryFn: () => ask(api
 const blank = () => ({
   id: crypto.randomUUID() as string,
   title: '',
-  starts: '',
+  starts: undefined as string | undefined,
   minutes: 30,
   rest: 10,
   people: [] as string[],
   machines: [] as string[],
-  debrief: '',
+  debrief: undefined as string | undefined,
   money: 100,
 })
 const draft = useLocalStorage('exam.new', blank())
@@ -50,7 +51,7 @@ const rounds = computed(() => {
   return machines.length ? Math.ceil(people.length / machines.length) * machines.length : 0
 })
 const ends = computed(() => {
-  const at = new Date(draft.value.starts).getTime()
+  const at = new Date(draft.value.starts ?? '').getTime()
   return at + rounds.value * (Number(draft.value.minutes) + Number(draft.value.rest)) * 60_000
 })
 const not = computed(() => {
@@ -71,8 +72,8 @@ const add = useMutation({
         body: {
           id: d.id,
           title: d.title,
-          starts_at: new Date(d.starts).toISOString(),
-          debrief_at: new Date(d.debrief).toISOString(),
+          starts_at: d.starts!,
+          debrief_at: d.debrief!,
           minutes: Number(d.minutes),
           rest: Number(d.rest),
           people: d.people,
@@ -111,13 +112,7 @@ const add = useMutation({
       <p class="muted small">{{ text('shop.exam-lead') }}</p>
       <div class="fields">
         <v-text-field v-model="draft.title" hide-details maxlength="100" :label="text('shop.exam-title')" />
-        <v-text-field
-          v-model="draft.starts"
-          type="datetime-local"
-          hide-details
-          persistent-placeholder
-          :label="text('shop.exam-starts')"
-        />
+        <TimeField v-model="draft.starts" density="default" hide-details :label="text('shop.exam-starts')" />
         <v-text-field v-model="draft.minutes" inputmode="numeric" hide-details :label="text('shop.exam-minutes')" />
         <v-text-field v-model="draft.rest" inputmode="numeric" hide-details :label="text('shop.exam-rest')" />
       </div>
@@ -141,13 +136,7 @@ const add = useMutation({
         :items="(apprentices.data.value ?? []).map((p) => ({ value: p.id, title: p.display_name }))"
       />
       <div class="fields">
-        <v-text-field
-          v-model="draft.debrief"
-          type="datetime-local"
-          hide-details
-          persistent-placeholder
-          :label="text('shop.exam-debrief')"
-        />
+        <TimeField v-model="draft.debrief" density="default" hide-details :label="text('shop.exam-debrief')" />
         <v-text-field v-model="draft.money" inputmode="numeric" hide-details :label="text('shop.limit-money')" />
       </div>
       <p v-if="rounds && draft.starts" class="muted" role="status">

@@ -35,12 +35,14 @@ const blank = (test: string) => ({
   device: '',
   sent: '',
   gauge: '',
+  /** The last test is written anew. */
+  again: false,
 })
 // What is typed outlives a reload: it is kept until it is written down.
 const typed = useLocalStorage(`by-hand.${props.bench.id}`, blank(''))
 watch(
   () => props.chosen,
-  (t) => t && typed.value.test !== t && (typed.value = blank(t)),
+  (t) => t && (typed.value.test !== t || typed.value.again) && (typed.value = blank(t)),
   { immediate: true },
 )
 // What is refused is laid back into the fields; once it stands in the ledger it is let go.
@@ -56,6 +58,16 @@ watch(
   () => props.bench.ledger.length,
   () => (sent.value = null),
 )
+// What was written last is put right as long as nothing else was done.
+const wrote = useLocalStorage<ReturnType<typeof blank> | null>(`by-hand-wrote.${props.bench.id}`, null)
+const last = computed(() => {
+  const line = props.bench.ledger.at(-1)
+  return line?.test ? line : undefined
+})
+function putRight() {
+  const test = last.value!.test!
+  typed.value = { ...(wrote.value?.test === test ? wrote.value : blank(test)), again: true }
+}
 const test = computed(() => props.family.tests.find((t) => t.id === typed.value.test))
 const fields = computed(() => (test.value ? fieldsOf(test.value) : []))
 const figure = computed(() => props.bench.sheet.find((f) => f.id === test.value?.figure)?.figure)
@@ -67,13 +79,18 @@ const number = (s: string) => Number(s.replace(',', '.'))
 const not = computed(() => {
   if (!test.value) return text('shop.choose-a-test')
   const start = props.bench.holds?.find((h) => h.item === 'first-start')
-  if (test.value.kind === 'run' && start && !start.by)
+  if (test.value.kind === 'run' && start && !start.by && !typed.value.again)
     return `${text('shop.hold.first-start')}: ${text('shop.not-signed')}`
   const part = lacking(test.value, typed.value.written, true)
   if (part) return text('shop.lacks', { part })
-  if (test.value.long && !(number(typed.value.ran) > 0)) return text('shop.lacks', { part: text('shop.ran') })
+  if (test.value.long && !typed.value.again && !(number(typed.value.ran) > 0))
+    return text('shop.lacks', { part: text('shop.ran') })
   return ''
 })
+/** Only a machine with a bar has one to tie. */
+const holds = computed(
+  () => props.bench.holds?.filter((h) => h.item !== 'bar-tied' || props.bench.has.includes('bar')) ?? [],
+)
 /** A bar that is tied stays held with nobody behind it: that waits for a signature. */
 const tied = computed(() => props.bench.controls.bar === 'tied')
 const notTied = computed(() =>
@@ -87,8 +104,12 @@ function heard(r: { test: string; reading: string; unit: string; device: string 
   set('', { ...typed.value.written[''], reading: r.reading, unit: r.unit })
   typed.value = { ...typed.value, device: r.device, sent: r.reading }
 }
-function write() {
-  const t = test.value!
+/** The test as it was made, or only what was read of it put right. */
+function made(t: Schema['Test']): Schema['Event'] {
+  if (typed.value.again) {
+    const { reading, unit, word, judged, parts } = read(t, typed.value.written, true)
+    return { kind: 'entry', reading, unit, word, judged, parts }
+  }
   const e: Schema['Event'] = {
     kind: 'by-hand',
     ...read(t, typed.value.written, true),
@@ -99,7 +120,11 @@ function write() {
   if (t.long) e.ran_min = number(typed.value.ran)
   if (number(typed.value.faltered) > 0) e.faltered_min = number(typed.value.faltered)
   if (number(typed.value.minute) > 0) e.clock_min = number(typed.value.minute)
-  sent.value = typed.value
+  return e
+}
+function write() {
+  const e = made(test.value!)
+  sent.value = wrote.value = typed.value
   typed.value = blank('')
   emit('event', e)
 }
@@ -111,8 +136,8 @@ function drop() {
 
 <template>
   <section class="panel hand stack" :aria-label="text('shop.hand')">
-    <ul v-if="!test && bench.holds" class="holds" :aria-label="text('shop.holds')">
-      <li v-for="h in bench.holds" :key="h.item">
+    <ul v-if="!test && holds.length" class="holds" :aria-label="text('shop.holds')">
+      <li v-for="h in holds" :key="h.item">
         <b class="grow">{{ text(`shop.hold.${h.item}`) }}</b>
         <span v-if="h.by" class="good">✓ {{ text('shop.seen-by', { initials: h.initials, by: h.by }) }}</span>
         <span v-else class="muted">{{ text('shop.not-signed') }}</span>
@@ -128,11 +153,12 @@ function drop() {
           text('hand.sheet', { band: measures(figure.low, figure.high, figure.unit) })
         }}</span>
       </div>
-      <p class="small"><TermedText :text="test.teaches" /></p>
-      <ul v-if="hazards.length" class="hazard">
+      <p v-if="typed.again" role="status">{{ text('shop.putting-right') }}</p>
+      <p v-else class="small"><TermedText :text="test.teaches" /></p>
+      <ul v-if="hazards.length && !typed.again" class="hazard">
         <li v-for="h in hazards" :key="h.id">{{ h.name }}</li>
       </ul>
-      <fieldset v-if="test.conditions.length">
+      <fieldset v-if="test.conditions.length && !typed.again">
         <legend>{{ text('shop.done') }}</legend>
         <v-checkbox
           v-for="(c, i) in test.conditions"
@@ -152,12 +178,12 @@ function drop() {
           @update:model-value="set(p.id, $event)"
         />
       </template>
-      <template v-if="test.kind === 'number'">
+      <template v-if="test.kind === 'number' && !typed.again">
         <GaugePick v-model="typed.gauge" :test="test" :busy="busy" />
         <DeviceHear :key="test.id" :attempt="bench.id" :test="test" :busy="busy" @heard="heard" />
         <p v-if="typed.device" class="small" role="status">{{ text('shop.heard', { device: typed.device }) }}</p>
       </template>
-      <div class="row times">
+      <div v-if="!typed.again" class="row times">
         <v-text-field
           v-if="test.long"
           v-model="typed.ran"
@@ -192,6 +218,12 @@ function drop() {
       <h2>{{ text('shop.hand') }}</h2>
       <p>{{ text('shop.hand-lead') }}</p>
       <p class="muted small">{{ text('shop.cautions') }}</p>
+      <div v-if="last" class="row">
+        <span class="grow"
+          >{{ text('shop.last-written', { test: last.title }) }} <b>{{ last.result }}</b></span
+        >
+        <v-btn :disabled="busy" @click="putRight">{{ text('shop.put-right') }}</v-btn>
+      </div>
       <PhotoPanel :attempt="bench.id" :busy="busy" />
     </template>
   </section>

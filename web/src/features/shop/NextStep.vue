@@ -54,6 +54,11 @@ const not = computed(() =>
       ? text(gone.value ? 'shop.say-gone' : 'shop.say-there')
       : '',
 )
+const heading = computed(() => {
+  if (undoing.value) return 'shop.next.back'
+  if (props.engine.again) return 'shop.set-again'
+  return `shop.next.${props.engine.handed && state.value === 'given' ? 'handed' : state.value}`
+})
 const last = computed(() => props.card.acts.at(-1)!)
 const release = computed(() =>
   !last.value.symptom
@@ -93,7 +98,7 @@ const tests = computed(() =>
 <template>
   <section class="panel stack" :aria-label="text('shop.next-is')">
     <h2>
-      {{ text(undoing ? 'shop.next.back' : `shop.next.${engine.handed && state === 'given' ? 'handed' : state}`) }}
+      {{ text(heading) }}
     </h2>
     <form v-if="takesReadings" class="stack" @submit.prevent="not || readings()">
       <p class="muted small">{{ text(gone ? 'shop.undone-lead' : again ? 'shop.again-lead' : 'shop.seen-lead') }}</p>
