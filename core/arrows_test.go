@@ -19,7 +19,7 @@ var order = []string{
 	"core", "core/parallel", "core/problem", "core/units", "core/catalogue", "core/sequencing", "core/machine", "core/aids", "core/setup",
 	"core/reading", "core/instrument",
 	"core/bench", "core/ledger", "core/ledger/ledgertest", "core/foresee", "core/sim", "core/diagnosis", "core/procedure", "core/scenario", "core/authoring",
-	"core/assess", "core/apprentice", "core/roster", "core/record", "core/analysis", "core/wall", "core/study", "core/shop",
+	"core/assess", "core/apprentice", "core/roster", "core/record", "core/analysis", "core/wall", "core/lesson", "core/study", "core/shop",
 	"messages", "api", "demo", "web",
 	"internal/heavy", "internal/password", "internal/photo",
 	"internal/cluster", "internal/store", "internal/testdb", "internal/interop", "internal/lrs", "internal/live",

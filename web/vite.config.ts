@@ -80,7 +80,8 @@ const PARTS: Record<string, string[]> = {
     'problem.http.password-as-before',
   ],
   talk: ['talk', 'problem.http.nothing-said', 'problem.http.too-many-watched'],
-  hear: ['hear', 'rope'],
+  hear: ['hear', 'rope', 'plug'],
+  lesson: ['lesson', 'problem.lesson'],
   wall: ['wall', 'problem.wall'],
   shop: [
     'shop',

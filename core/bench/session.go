@@ -44,6 +44,9 @@ type Observation struct {
 	AtLeast bool             `json:"at_least,omitempty"`
 	Skipped []string         `json:"skipped,omitempty"` // precautions that were not taken
 	Trace   []machine.Sample `json:"trace,omitempty"`
+	// Plug is what an eye met of a plug that was looked at; Dim that there was little light.
+	Plug *machine.PlugSeen `json:"-"`
+	Dim  bool              `json:"-"`
 	// Rope is what was felt of the rope where it was drawn to feel it.
 	Rope *machine.Rope `json:"-"`
 	// Heard is what an ear got of a run, nil of anything that makes no sound.
@@ -409,7 +412,7 @@ func (s *Session) observe(t *catalogue.Test, su setup.Setup, before machine.Stat
 		s.m.SetControls(was)
 	}
 	o := Observation{Event: s.events, Test: t.ID, Kind: "word", Unit: t.Unit, Because: reading.Missed(t, su, before, r), Also: r.Also, Trace: r.Trace,
-		Heard: r.Heard, FalterAt: r.Value, AtLeast: r.AtLeast, Skipped: s.skipped(t, before)}
+		Heard: r.Heard, Dim: su.Dim && t.Kind == catalogue.KindLook, FalterAt: r.Value, AtLeast: r.AtLeast, Skipped: s.skipped(t, before)}
 	s.leftBehind()
 	o.Valid = len(o.Because) == 0
 	if t.Kind == catalogue.KindNumber {
@@ -423,6 +426,10 @@ func (s *Session) observe(t *catalogue.Test, su setup.Setup, before machine.Stat
 			word = s.told
 		}
 		o.Word = &word
+		if t.ID == "plug-look" {
+			plug := s.m.PlugSeen(word)
+			o.Plug = &plug
+		}
 		if t.ID == "pull-feel" {
 			rope := s.m.Rope(word)
 			o.Rope = &rope

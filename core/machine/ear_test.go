@@ -194,3 +194,41 @@ func TestARopeFollowsTheCompression(t *testing.T) {
 		}
 	}
 }
+
+// A plug looks as it is called: each word has its own looks, whatever has made it so, and
+// within a word it goes by its state.
+func TestAPlugLooksAsItIsCalled(t *testing.T) {
+	called := map[string]map[PlugSeen]bool{}
+	for _, fam := range catalogue.Standard().Families {
+		for _, f := range catalogue.Standard().FaultsOf(fam.ID, fam.Sheet) {
+			for k := range 10 {
+				m, _, _ := started(t, fam.ID, FaultSpec{ID: f.ID, Severity: float64(k+1) / 10})
+				word := m.PlugFace()
+				p := m.PlugSeen(word)
+				at := fmt.Sprintf("%s %s %d: %s %+v", fam.ID, f.ID, k, word, p)
+				assert.Equal(t, word == "cracked", p.Cracked, at)
+				assert.Equal(t, word == "oily", p.Oil > 0, at)
+				assert.Equal(t, word == "wet" || word == "damp", p.Wet > 0, at)
+				assert.Equal(t, word == "wet", p.Wet >= 0.5, at)
+				assert.Equal(t, word == "sooty", p.Tone <= -0.5, at)
+				assert.Equal(t, word == "white", p.Tone >= 0.5, at)
+				if called[word] == nil {
+					called[word] = map[PlugSeen]bool{}
+				}
+				p.GapMM = 0
+				called[word][p] = true
+			}
+		}
+	}
+	for _, word := range []string{"tan", "wet", "sooty", "oily", "cracked"} {
+		assert.NotEmpty(t, called[word], word)
+	}
+	assert.Greater(t, len(called["wet"]), 1, "by its state")
+	for a := range called { // no two words look the same
+		for b := range called {
+			for p := range called[a] {
+				assert.False(t, a != b && called[b][p], "%s and %s: %+v", a, b, p)
+			}
+		}
+	}
+}

@@ -28,7 +28,7 @@ func everything(t *testing.T, u *user, routes []string, attempt string) string {
 	var out bytes.Buffer
 	paths := []string{"/", "/assets/a.js", "/api/nowhere", "/api/attempts/" + uuid.NewString()}
 	fill := strings.NewReplacer(":attempt", attempt, ":family", "f4-bowl", ":machine", uuid.NewString(), ":bug", uuid.NewString(),
-		":photo", uuid.NewString(), ":exam", uuid.NewString(), ":given", uuid.NewString(), ":seq", "1",
+		":photo", uuid.NewString(), ":exam", uuid.NewString(), ":given", uuid.NewString(), ":lesson", uuid.NewString(), ":seq", "1",
 		":job", uuid.NewString(), "/*", "/bench/x")
 	for _, route := range routes {
 		if path, isGet := strings.CutPrefix(route, "GET "); isGet {
@@ -113,6 +113,8 @@ func TestAnswerStaysHidden(t *testing.T) {
 			_, raw := ann.do(a, ann.bench(a).Seq, e)
 			all.Write(raw)
 		}
+		code, _ := ann.get("/api/attempts/" + a + "/heard/1")
+		assert.Equal(t, 200, code, "what it sounded like")
 		all.WriteString(everything(t, ann, routes, a))
 		text := strings.ReplaceAll(all.String(), familyOf(t, ann), "")
 		assert.Contains(t, text, `"beats"`, "what was heard is searched too")

@@ -468,6 +468,27 @@ func (e RopeEnd) Valid() bool {
 	}
 }
 
+// Defines values for Sense.
+const (
+	Ear  Sense = "ear"
+	Eye  Sense = "eye"
+	Hand Sense = "hand"
+)
+
+// Valid indicates whether the value is a known member of the Sense enum.
+func (e Sense) Valid() bool {
+	switch e {
+	case Ear:
+		return true
+	case Eye:
+		return true
+	case Hand:
+		return true
+	default:
+		return false
+	}
+}
+
 // Defines values for Stands.
 const (
 	StandsAtWork   Stands = "at-work"
@@ -930,7 +951,10 @@ type ClassAnalysis struct {
 
 	// Numbers The number of the first job of each giving
 	Numbers map[string]int `json:"numbers"`
-	Title   string         `json:"title"`
+
+	// Sensed In its lessons of the senses
+	Sensed []Sensed `json:"sensed"`
+	Title  string   `json:"title"`
 }
 
 // ClassEdit defines model for ClassEdit.
@@ -1476,6 +1500,53 @@ type LedgerLine struct {
 // Left defines model for Left.
 type Left = bench.Left
 
+// Lesson defines model for Lesson.
+type Lesson struct {
+	Answered int `json:"answered"`
+
+	// Asked The fault that one of them has
+	Asked string `json:"asked"`
+
+	// Beside What the other has, once it was told; absent for nothing
+	Beside *string `json:"beside,omitempty"`
+
+	// Chose How many chose each side, once it was told
+	Chose      *[]int             `json:"chose,omitempty"`
+	ClassTitle string             `json:"class_title"`
+	Family     string             `json:"family"`
+	Id         openapi_types.UUID `json:"id"`
+	Members    int                `json:"members"`
+
+	// Mine The side that one has chosen, 0 or 1
+	Mine *int `json:"mine,omitempty"`
+
+	// Right Once it was told
+	Right *int         `json:"right,omitempty"`
+	Sense Sense        `json:"sense"`
+	Sides []LessonSide `json:"sides"`
+	Test  string       `json:"test"`
+}
+
+// LessonCard defines model for LessonCard.
+type LessonCard struct {
+	ClassTitle string             `json:"class_title"`
+	Id         openapi_types.UUID `json:"id"`
+	Sense      Sense              `json:"sense"`
+}
+
+// LessonFault defines model for LessonFault.
+type LessonFault struct {
+	Id       string  `json:"id"`
+	Severity float64 `json:"severity"`
+}
+
+// LessonSide What is sensed of one machine
+type LessonSide struct {
+	// Heard A run as an ear takes it in, and no more: the same for all that sounds the same
+	Heard *Heard `json:"heard,omitempty"`
+	Look  *Look  `json:"look,omitempty"`
+}
+
 // LikelyFault defines model for LikelyFault.
 type LikelyFault struct {
 	Fault   string  `json:"fault"`
@@ -1484,11 +1555,17 @@ type LikelyFault struct {
 
 // Look defines model for Look.
 type Look struct {
+	// Dim There was little light to see by
+	Dim *bool `json:"dim,omitempty"`
+
 	// Heard The place in the ledger by which its sound is asked for; absent where there is none
 	Heard *int `json:"heard,omitempty"`
 
 	// Parts What else is seen of it
 	Parts *[]SeenPart `json:"parts,omitempty"`
+
+	// Plug A plug as an eye takes it in, and no more
+	Plug *PlugSeen `json:"plug,omitempty"`
 
 	// Rope What a hand feels as it draws the rope, and no more
 	Rope *Rope `json:"rope,omitempty"`
@@ -1772,6 +1849,9 @@ type PersonRecord struct {
 	Person   Person     `json:"person"`
 	Record   Record     `json:"record"`
 
+	// Sensed In lessons of the senses
+	Sensed []Sensed `json:"sensed"`
+
 	// Standard Title of the outside standard, empty for none
 	Standard string        `json:"standard"`
 	Stands   []StandardMet `json:"stands"`
@@ -1783,6 +1863,21 @@ type Photo struct {
 	By   string             `json:"by"`
 	Id   openapi_types.UUID `json:"id"`
 	Note string             `json:"note"`
+}
+
+// PlugSeen A plug as an eye takes it in, and no more
+type PlugSeen struct {
+	Cracked bool    `json:"cracked"`
+	GapMm   float64 `json:"gap_mm"`
+
+	// Oil Oil on it, 0 to 1
+	Oil float64 `json:"oil"`
+
+	// Tone Of the nose, from −1 for soot over 0 for tan to 1 for white
+	Tone float64 `json:"tone"`
+
+	// Wet Fuel on it, 0 to 1
+	Wet float64 `json:"wet"`
 }
 
 // Point defines model for Point.
@@ -2214,6 +2309,16 @@ type SeenPart struct {
 	Text string `json:"text"`
 }
 
+// Sense defines model for Sense.
+type Sense string
+
+// Sensed How often somebody, or a class, was right by a sense
+type Sensed struct {
+	Of    int   `json:"of"`
+	Right int   `json:"right"`
+	Sense Sense `json:"sense"`
+}
+
 // Setup A way in which some tests can be gone about, by options or by a number.
 type Setup struct {
 	High    *float64       `json:"high,omitempty"`
@@ -2553,6 +2658,9 @@ type OnBug = openapi_types.UUID
 // OnExam defines model for onExam.
 type OnExam = openapi_types.UUID
 
+// OnLesson defines model for onLesson.
+type OnLesson = openapi_types.UUID
+
 // OnMachine defines model for onMachine.
 type OnMachine = openapi_types.UUID
 
@@ -2702,6 +2810,25 @@ type ListJobsParams struct {
 // GiveJobJSONBody defines parameters for GiveJob.
 type GiveJobJSONBody struct {
 	Apprentices []openapi_types.UUID `json:"apprentices"`
+}
+
+// AddLessonJSONBody defines parameters for AddLesson.
+type AddLessonJSONBody struct {
+	Asked   LessonFault        `json:"asked"`
+	Beside  *LessonFault       `json:"beside,omitempty"`
+	ClassId openapi_types.UUID `json:"class_id"`
+
+	// Id Made by the client; a retry sends the same
+	Id        openapi_types.UUID `json:"id"`
+	MachineId openapi_types.UUID `json:"machine_id"`
+
+	// Test The run or look by which they are sensed
+	Test string `json:"test"`
+}
+
+// AnswerLessonJSONBody defines parameters for AnswerLesson.
+type AnswerLessonJSONBody struct {
+	Side int `json:"side"`
 }
 
 // ChooseLanguageJSONBody defines parameters for ChooseLanguage.
@@ -2930,6 +3057,12 @@ type CreateJobJSONRequestBody = JobSpec
 
 // GiveJobJSONRequestBody defines body for GiveJob for application/json ContentType.
 type GiveJobJSONRequestBody GiveJobJSONBody
+
+// AddLessonJSONRequestBody defines body for AddLesson for application/json ContentType.
+type AddLessonJSONRequestBody AddLessonJSONBody
+
+// AnswerLessonJSONRequestBody defines body for AnswerLesson for application/json ContentType.
+type AnswerLessonJSONRequestBody AnswerLessonJSONBody
 
 // AddMachineJSONRequestBody defines body for AddMachine for application/json ContentType.
 type AddMachineJSONRequestBody = MachineSpec
@@ -3230,6 +3363,24 @@ type ServerInterface interface {
 
 	// (POST /api/jobs/{job}/attempts)
 	GiveJob(ctx *echo.Context, job openapi_types.UUID) error
+
+	// (GET /api/lessons)
+	ListLessons(ctx *echo.Context) error
+
+	// (POST /api/lessons)
+	AddLesson(ctx *echo.Context) error
+
+	// (GET /api/lessons/{lesson})
+	GetLesson(ctx *echo.Context, lesson OnLesson) error
+
+	// (PUT /api/lessons/{lesson}/answer)
+	AnswerLesson(ctx *echo.Context, lesson OnLesson) error
+
+	// (GET /api/lessons/{lesson}/changes)
+	WatchLesson(ctx *echo.Context, lesson OnLesson) error
+
+	// (POST /api/lessons/{lesson}/telling)
+	TellLesson(ctx *echo.Context, lesson OnLesson) error
 
 	// (GET /api/machines)
 	ListMachines(ctx *echo.Context) error
@@ -4409,6 +4560,88 @@ func (w *ServerInterfaceWrapper) GiveJob(ctx *echo.Context) error {
 	return err
 }
 
+// ListLessons converts echo context to params.
+func (w *ServerInterfaceWrapper) ListLessons(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.ListLessons(ctx)
+	return err
+}
+
+// AddLesson converts echo context to params.
+func (w *ServerInterfaceWrapper) AddLesson(ctx *echo.Context) error {
+	var err error
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AddLesson(ctx)
+	return err
+}
+
+// GetLesson converts echo context to params.
+func (w *ServerInterfaceWrapper) GetLesson(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "lesson" -------------
+	var lesson OnLesson
+
+	err = runtime.BindStyledParameterWithOptions("simple", "lesson", ctx.Param("lesson"), &lesson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter lesson: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.GetLesson(ctx, lesson)
+	return err
+}
+
+// AnswerLesson converts echo context to params.
+func (w *ServerInterfaceWrapper) AnswerLesson(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "lesson" -------------
+	var lesson OnLesson
+
+	err = runtime.BindStyledParameterWithOptions("simple", "lesson", ctx.Param("lesson"), &lesson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter lesson: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.AnswerLesson(ctx, lesson)
+	return err
+}
+
+// WatchLesson converts echo context to params.
+func (w *ServerInterfaceWrapper) WatchLesson(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "lesson" -------------
+	var lesson OnLesson
+
+	err = runtime.BindStyledParameterWithOptions("simple", "lesson", ctx.Param("lesson"), &lesson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter lesson: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.WatchLesson(ctx, lesson)
+	return err
+}
+
+// TellLesson converts echo context to params.
+func (w *ServerInterfaceWrapper) TellLesson(ctx *echo.Context) error {
+	var err error
+	// ------------- Path parameter "lesson" -------------
+	var lesson OnLesson
+
+	err = runtime.BindStyledParameterWithOptions("simple", "lesson", ctx.Param("lesson"), &lesson, runtime.BindStyledParameterOptions{ParamLocation: runtime.ParamLocationPath, Explode: false, Required: true, Type: "string", Format: "uuid", ValueIsUnescaped: ctx.Request().URL.RawPath == ""})
+	if err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("Invalid format for parameter lesson: %s", err))
+	}
+
+	// Invoke the callback with all the unmarshaled arguments
+	err = w.Handler.TellLesson(ctx, lesson)
+	return err
+}
+
 // ListMachines converts echo context to params.
 func (w *ServerInterfaceWrapper) ListMachines(ctx *echo.Context) error {
 	var err error
@@ -5226,6 +5459,12 @@ func RegisterHandlersWithOptions(router EchoRouter, si ServerInterface, options 
 	router.PUT(options.BaseURL+"/api/walls/:wall/vote", wrapper.VoteAtWall, options.OperationMiddlewares["voteAtWall"]...)
 	router.POST(options.BaseURL+"/api/walls/:wall/steps", wrapper.StepWall, options.OperationMiddlewares["stepWall"]...)
 	router.GET(options.BaseURL+"/api/walls/:wall/changes", wrapper.WatchWall, options.OperationMiddlewares["watchWall"]...)
+	router.GET(options.BaseURL+"/api/lessons", wrapper.ListLessons, options.OperationMiddlewares["listLessons"]...)
+	router.POST(options.BaseURL+"/api/lessons", wrapper.AddLesson, options.OperationMiddlewares["addLesson"]...)
+	router.GET(options.BaseURL+"/api/lessons/:lesson", wrapper.GetLesson, options.OperationMiddlewares["getLesson"]...)
+	router.PUT(options.BaseURL+"/api/lessons/:lesson/answer", wrapper.AnswerLesson, options.OperationMiddlewares["answerLesson"]...)
+	router.POST(options.BaseURL+"/api/lessons/:lesson/telling", wrapper.TellLesson, options.OperationMiddlewares["tellLesson"]...)
+	router.GET(options.BaseURL+"/api/lessons/:lesson/changes", wrapper.WatchLesson, options.OperationMiddlewares["watchLesson"]...)
 	router.POST(options.BaseURL+"/api/studies", wrapper.AnalyseStudy, options.OperationMiddlewares["analyseStudy"]...)
 	router.GET(options.BaseURL+"/api/exams", wrapper.ListExams, options.OperationMiddlewares["listExams"]...)
 	router.POST(options.BaseURL+"/api/exams", wrapper.AddExam, options.OperationMiddlewares["addExam"]...)
@@ -7991,6 +8230,263 @@ func (response GiveJobdefaultJSONResponse) VisitGiveJobResponse(w http.ResponseW
 	return err
 }
 
+type ListLessonsRequestObject struct {
+}
+
+type ListLessonsResponseObject interface {
+	VisitListLessonsResponse(w http.ResponseWriter) error
+}
+
+type ListLessons200JSONResponse []LessonCard
+
+func (response ListLessons200JSONResponse) VisitListLessonsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type ListLessonsdefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response ListLessonsdefaultJSONResponse) VisitListLessonsResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddLessonRequestObject struct {
+	Body *AddLessonJSONRequestBody
+}
+
+type AddLessonResponseObject interface {
+	VisitAddLessonResponse(w http.ResponseWriter) error
+}
+
+type AddLesson200JSONResponse Lesson
+
+func (response AddLesson200JSONResponse) VisitAddLessonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AddLessondefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response AddLessondefaultJSONResponse) VisitAddLessonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLessonRequestObject struct {
+	Lesson OnLesson `json:"lesson"`
+}
+
+type GetLessonResponseObject interface {
+	VisitGetLessonResponse(w http.ResponseWriter) error
+}
+
+type GetLesson200JSONResponse Lesson
+
+func (response GetLesson200JSONResponse) VisitGetLessonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type GetLessondefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response GetLessondefaultJSONResponse) VisitGetLessonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type AnswerLessonRequestObject struct {
+	Lesson OnLesson `json:"lesson"`
+	Body   *AnswerLessonJSONRequestBody
+}
+
+type AnswerLessonResponseObject interface {
+	VisitAnswerLessonResponse(w http.ResponseWriter) error
+}
+
+type AnswerLesson204Response struct {
+}
+
+func (response AnswerLesson204Response) VisitAnswerLessonResponse(w http.ResponseWriter) error {
+	w.WriteHeader(204)
+	return nil
+}
+
+type AnswerLessondefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response AnswerLessondefaultJSONResponse) VisitAnswerLessonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type WatchLessonRequestObject struct {
+	Lesson OnLesson `json:"lesson"`
+}
+
+type WatchLessonResponseObject interface {
+	VisitWatchLessonResponse(w http.ResponseWriter) error
+}
+
+type WatchLesson200TexteventStreamResponse struct {
+	Body          io.Reader
+	ContentLength int64
+}
+
+func (response WatchLesson200TexteventStreamResponse) VisitWatchLessonResponse(w http.ResponseWriter) error {
+
+	w.Header().Set("Content-Type", "text/event-stream")
+	if response.ContentLength != 0 {
+		w.Header().Set("Content-Length", fmt.Sprint(response.ContentLength))
+	}
+	w.WriteHeader(200)
+
+	if closer, ok := response.Body.(io.ReadCloser); ok {
+		defer closer.Close()
+	}
+	flusher, ok := w.(http.Flusher)
+	if !ok {
+		// If w doesn't support flushing, fall back to io.Copy.
+		_, err := io.Copy(w, response.Body)
+		return err
+	}
+	// text/event-stream messages are typically small; use a
+	// modest buffer and flush after each chunk so clients see
+	// events immediately instead of waiting on OS buffering.
+	buf := make([]byte, 4096)
+	for {
+		n, err := response.Body.Read(buf)
+		if n > 0 {
+			if _, writeErr := w.Write(buf[:n]); writeErr != nil {
+				return writeErr
+			}
+			flusher.Flush()
+		}
+		if err != nil {
+			if err == io.EOF {
+				return nil
+			}
+			return err
+		}
+	}
+}
+
+type WatchLessondefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response WatchLessondefaultJSONResponse) VisitWatchLessonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TellLessonRequestObject struct {
+	Lesson OnLesson `json:"lesson"`
+}
+
+type TellLessonResponseObject interface {
+	VisitTellLessonResponse(w http.ResponseWriter) error
+}
+
+type TellLesson200JSONResponse Lesson
+
+func (response TellLesson200JSONResponse) VisitTellLessonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(200)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
+type TellLessondefaultJSONResponse struct {
+	Body       Error
+	StatusCode int
+}
+
+func (response TellLessondefaultJSONResponse) VisitTellLessonResponse(w http.ResponseWriter) error {
+
+	var buf bytes.Buffer
+	if err := json.NewEncoder(&buf).Encode(response.Body); err != nil {
+		return err
+	}
+	w.Header().Set("Content-Type", "application/json")
+	w.WriteHeader(response.StatusCode)
+	_, err := buf.WriteTo(w)
+	return err
+}
+
 type ListMachinesRequestObject struct {
 }
 
@@ -10638,6 +11134,24 @@ type StrictServerInterface interface {
 	// (POST /api/jobs/{job}/attempts)
 	GiveJob(ctx context.Context, request GiveJobRequestObject) (GiveJobResponseObject, error)
 
+	// (GET /api/lessons)
+	ListLessons(ctx context.Context, request ListLessonsRequestObject) (ListLessonsResponseObject, error)
+
+	// (POST /api/lessons)
+	AddLesson(ctx context.Context, request AddLessonRequestObject) (AddLessonResponseObject, error)
+
+	// (GET /api/lessons/{lesson})
+	GetLesson(ctx context.Context, request GetLessonRequestObject) (GetLessonResponseObject, error)
+
+	// (PUT /api/lessons/{lesson}/answer)
+	AnswerLesson(ctx context.Context, request AnswerLessonRequestObject) (AnswerLessonResponseObject, error)
+
+	// (GET /api/lessons/{lesson}/changes)
+	WatchLesson(ctx context.Context, request WatchLessonRequestObject) (WatchLessonResponseObject, error)
+
+	// (POST /api/lessons/{lesson}/telling)
+	TellLesson(ctx context.Context, request TellLessonRequestObject) (TellLessonResponseObject, error)
+
 	// (GET /api/machines)
 	ListMachines(ctx context.Context, request ListMachinesRequestObject) (ListMachinesResponseObject, error)
 
@@ -13115,6 +13629,198 @@ func (sh *strictHandler) GiveJob(ctx *echo.Context, job openapi_types.UUID) erro
 	return nil
 }
 
+// ListLessons operation middleware
+func (sh *strictHandler) ListLessons(ctx *echo.Context) error {
+	var request ListLessonsRequestObject
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.ListLessons(ctx.Request().Context(), request.(ListLessonsRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "ListLessons")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(ListLessonsResponseObject); ok {
+		return validResponse.VisitListLessonsResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AddLesson operation middleware
+func (sh *strictHandler) AddLesson(ctx *echo.Context) error {
+	var request AddLessonRequestObject
+
+	var body AddLessonJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AddLesson(ctx.Request().Context(), request.(AddLessonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AddLesson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AddLessonResponseObject); ok {
+		return validResponse.VisitAddLessonResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// GetLesson operation middleware
+func (sh *strictHandler) GetLesson(ctx *echo.Context, lesson OnLesson) error {
+	var request GetLessonRequestObject
+
+	request.Lesson = lesson
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.GetLesson(ctx.Request().Context(), request.(GetLessonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "GetLesson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(GetLessonResponseObject); ok {
+		return validResponse.VisitGetLessonResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// AnswerLesson operation middleware
+func (sh *strictHandler) AnswerLesson(ctx *echo.Context, lesson OnLesson) error {
+	var request AnswerLessonRequestObject
+
+	request.Lesson = lesson
+
+	var body AnswerLessonJSONRequestBody
+	var err error
+	if _, ok := ctx.Echo().Binder.(*echo.DefaultBinder); ok {
+		// A request validator built on kin-openapi's openapi3filter with
+		// KeepValidatedValue leaves the value it validated on the body. Bind
+		// that value, matching member names exactly, so the handler receives
+		// what was validated instead of a second, case-insensitive decode.
+		// Otherwise bind only the request body, so that path and query
+		// parameters are not also bound into the body struct.
+		if vb, ok := ctx.Request().Body.(interface{ ValidatedValue() any }); !ok || runtime.BindJSONValue(vb.ValidatedValue(), &body) != nil {
+			err = echo.BindBody(ctx, &body)
+		}
+	} else {
+		// A custom binder is installed on the Echo instance; defer to it
+		// entirely, since echo.Binder does not expose body-only binding and
+		// the binder may do more than decode (for example call ctx.Validate).
+		err = ctx.Bind(&body)
+	}
+	if err != nil {
+		return err
+	}
+	request.Body = &body
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.AnswerLesson(ctx.Request().Context(), request.(AnswerLessonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "AnswerLesson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(AnswerLessonResponseObject); ok {
+		return validResponse.VisitAnswerLessonResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// WatchLesson operation middleware
+func (sh *strictHandler) WatchLesson(ctx *echo.Context, lesson OnLesson) error {
+	var request WatchLessonRequestObject
+
+	request.Lesson = lesson
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.WatchLesson(ctx.Request().Context(), request.(WatchLessonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "WatchLesson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(WatchLessonResponseObject); ok {
+		return validResponse.VisitWatchLessonResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
+// TellLesson operation middleware
+func (sh *strictHandler) TellLesson(ctx *echo.Context, lesson OnLesson) error {
+	var request TellLessonRequestObject
+
+	request.Lesson = lesson
+
+	handler := func(ctx *echo.Context, request interface{}) (interface{}, error) {
+		return sh.ssi.TellLesson(ctx.Request().Context(), request.(TellLessonRequestObject))
+	}
+	for _, middleware := range sh.middlewares {
+		handler = middleware(handler, "TellLesson")
+	}
+
+	response, err := handler(ctx, request)
+
+	if err != nil {
+		return err
+	} else if validResponse, ok := response.(TellLessonResponseObject); ok {
+		return validResponse.VisitTellLessonResponse(ctx.Response())
+	} else if response != nil {
+		return fmt.Errorf("unexpected response type: %T", response)
+	}
+	return nil
+}
+
 // ListMachines operation middleware
 func (sh *strictHandler) ListMachines(ctx *echo.Context) error {
 	var request ListMachinesRequestObject
@@ -15310,407 +16016,419 @@ func (sh *strictHandler) VoteAtWall(ctx *echo.Context, wall OnWall) error {
 // const string: with thousands of chunks the chained `+` fold is several
 // times slower for the Go compiler than parsing a slice literal.
 var swaggerSpec = []string{
-	"7P3/shs3sieIvwqC32+EZyJK0pHb3XuvFPePY1my3de2NDq67YgZO86ALJCEWATKBdSh2ApF7GvsW+wz",
-	"7KPsk2wgE0D9AqpQJM+RfGf6j7YkVqGARAJIZH7ykx8XK7kvpWBCq8Wzj4uSVnTPNKvgb1Rrti+1+SMX",
-	"i2eLkurtIlsIumeLZ/7XbFGxP2pesXzxTFc1yxZqtWV7al5by2pP9eLZoq55vsgW+liaV5WuuNgsPn3K",
-	"FgXfc/hCztSq4qXm0nzqB3kgeyqOREtScKUJ1WQvlfkadOWPmlXHpi/YSvvLOVvTutCLZ3+9yhZ7+oHv",
-	"6/3i2ddX5m9c4N+e+g5xodmGVdAjKb6tN5ExL+vNmeOV4uUHuo80z8xP57b/M11tuWCRT+ztr+d+5c1W",
-	"ahn5Rgm/nfuFX2lRRD5wMD+d0/4n87IqpVAMNP1lVcnK/GElhWYCFJKWZcFX1Cjkk/fKaOXH1hf+/xVb",
-	"L54t/n9PmgX0BH9VT7A1+EpXq9+yda1Y/pwctlRn5LBlFSNU5GQrD0bT90zkhGsQgG3MfOt6he9/XJSV",
-	"LFmlOfaa5+b/e2PLFjsu4AcmjJL/j0VZsRWtoYlsUVZ8b2Zfldz89UCr/eL3bNjInota42e8MHNZLwvW",
-	"iFPU+6VZNG5ePgbmsZmj/7GAqYBHbSebzzRdkMv3bKVNo9drzarrFe5MNM+5GQIt3rRksKaFYllPLNS8",
-	"Z/7gF/pVcKG3u4bvBHuBUu5+woikLmhQ/JFZ4aKscShcs72a0qFrnv9o3jCv2rZoVdHjwu2ZKviVyERk",
-	"CyXrahX+SVMzq9P9eQfPjU2qE4v/nO+rH39ExDjWgZy3fLNNVMGI2At5OE+Hs4XStNKJjdQCT7P0hQBv",
-	"uI9gfzMcd0RUb5mCg60vq3j/6TGsLJHOZos7WtQsacS9gdkx4fv2A5FhvHNa15txRvPuKhnqa285VPLQ",
-	"fcP/IWHC+o11/94bHnbOfjEyLjUcE+X5rIUf6tea7nnh9v2Udn6hexZsyUzKLAn3t0oOMsBmWh0LykPQ",
-	"4qh4SCZoPba/7/fmzBzDcFKGDUO51kzAGUoOVBEuiBSMVIyutvAPmu6YIGtZESqk3rLqOaGCmM8d4Umu",
-	"iPl3LjZEgJSyRhbdXs4/BcO7kOZ7FhmqMV2mdwx4yn3BtTd+fPbn/b1cdqd93oTsS+Yso+HPG35nej1t",
-	"eWWLgt2xYjivT43981diphNn9SCrHcuJrHVGrqyppM2U4+yRnZAHscgCnSmk3Km2AbSmvDKbKq1MjwpG",
-	"d8egzVMZY2/YtZ8ZFcRK2vRSb6ViRK6Jknu2lPmRNNLJZm+ZVnRZMwFORm2pu8650aVM+J5WO3uT6041",
-	"c9Zugk7POIF3tCxp4rMzjuWQxvWPnYX7emYHN3mQKqZv63JsQaykQJMzuKL3NGfhtbDnSnW2gfZiZyrB",
-	"PICnslYHfKP2uymzr812OLbeg8NaJt0oaInGiqxyZmStmH5Ulxe4R0T3yZ6E7O3BzPfyxO1QV7XSY+cL",
-	"JWYeYC8yQjdbkHCbk94yssRZioh32Z3ptg6Y0+kC6mG/j80ljbiuhBqO+N2WkTWvlIbxKtxkV1Jpv+fJ",
-	"NYGZzuCu6s/dJdMapj8qAm0vYudqRVgs6eriJWY7PF9f+jZQs1d7U8UJ2KlWs8fYs7fZkd3qHHw3W3x4",
-	"tJGP3Let9fTYm1Gt3x/xfSnxXgLOkWeLf1LxnlXyyUpW7Il7F7p+rRRTam+P794+sKFcoHyT7Mq3jCop",
-	"Qvq1orVit2pLK5Y4sauCqrAFylZSyP1x0tNiHwMDuVCsON7S1cpZjulXCNPX8JLcUpHfyjvU47Gu/EBF",
-	"/vqueYnlt0u62iXL9Se2jl/2b+ctGPuOFOyY+Mae7pja8vUMD8XP7pWg7TGrv3uZs+L2jlUqetzOGAue",
-	"SqnDeG2eDt+UZK1XEi/V3S3T22WZMUUfHZnOiKzsDcPcO8wtQ67Jkq1lxUJWcJk4llJyMWNO3pjHQ0Mp",
-	"KynXk29X8g4lUTGac7FRc3aFPLK2FAP3ZXpbN/hCsK0dL4oZLZnHb8x+GGmsLHs7xURrZbAdTYWX1mgD",
-	"/kG0P/Q2+dvv4OnAx+9YlfPVJbbvA1V6hjR+NY8H25EVDmy8GyXl1T/AT9Q/XGEz7m8KTmDNqsz80eUO",
-	"ErOsusfQ8FhoJNbSzJbC+yXXntfujt7sbv3d2e1T3R3Yi7azzTb650TWPmyaE7CxsnEN+0UwZTzAmf+4",
-	"dfTPMB7gJTQd0NJ5Ye7OQ9uhLCsmNI84lpufb9E7O+kciBsEq0Iqpm5pzxFLNXukMaIxeCVny4qztX2n",
-	"u4P/h9C8MGa8MekVsY8SrsiOlZqYeSbrSu7JYSvJFrwSnbv92HfXlfwnWvgTm+2yYPvGdT0pnPdyeWtP",
-	"hqCpcoqlYMOBtyuZs8g9Fx+IepeNTZv6sVldw/Mq5cGSiXma0TrYQ7+ZdwOuxx/dtWdTCyKFcy4Su0WZ",
-	"A9/cC2HfwqsSB3/RkpENvzM3SsEOTXeWUhaMwlZc1lUpVcDQeAeeTC1JWdGV5oqBnWFbM7vfc0KXigmN",
-	"3k7yXi5JwXeMUHEk0Duzk/g4oGljhbFf1fHMt4IFfCNCg78mJauUFLAY8CFzGZbrdXBESlM9HVPCveUG",
-	"nrUX1EmL/wPdv6srca3tWZOrxHhLa/n01Lq3DFyzbhRj+31rB+zvd0F/OI74Dd2w0H0ZrMWB6H+1vk9G",
-	"BPugSUk3zCghFyojHHSuAp+2FEFlH4ZFEuYE9vupWzA2ODLOG6cFTgVxAXDxyJx09kKM3k88YB/Zw89u",
-	"oSEFva5zrn+yAIfecbSUtQ7JT+7NssGge2OkuxiA/cmIcBORIV2FHRBzNp3lcdi1l74z3pfsDpwlY4Kw",
-	"ilrXQjjK7L/Mhf7bN4vJMDcsBAq+EGNZULAaUGyhafyW0ZDHICBjhacl+sU2XAic1RSvcc+3uOZgt5U1",
-	"7CxbDnbdTkgwvPS23pdgo5WIYYChUPiW6WNQYwpZBza0K7OtPj3BYU8xTFvnDsUQltzWjqsru5wrbbZh",
-	"WaUvyR94njPxCuBMwchgXeiLtaZlMeNGZNY32JZTW4XtZNYRgP1aWH4Cvde9LVJaOzQMB4l7epqWO4Zk",
-	"VyVeocHHhN8a9hK31hwu9GKOFbiSQleyGAGvfBzgg95IBc8psjwS28BzcCaAU1ZI2CHM7lBIuWM5wV1r",
-	"z5XC9TYYbV7RtZ7juoJw7jEoSnAShywD9B6/l8uhKZAtDlu+2ppdjd2xyprSEKGFQeot2ytW3Bl5iLoo",
-	"wHkWcVI7iaIw9NaMHM9t02zbDz3p79typWUVHuZWFnmgB9eaUFIxWhAmNlywDA8NpykbycwJ3Lh80pxP",
-	"S8Wqu7D3aSsDwn4nJdlKZ+7ZU3RofiXeKMztuaqdX3isoz82T5r3KnTTDexj3sRtRV9cPnbAlfkBreNj",
-	"aexIERzE5H2H5ZsZjr6f4HGwHD6bm9Us28l+mmcuczWb7YRtH8TmWrXIFpua52CCADg1GOKb45st8Wac",
-	"vlRLayuPiQxOCzCqPzkw4K0URcDg8k5rUoEHShFaMbKkVcXCK0mxP8Lap7aMpbvdbszTMd1TJS9Cx1HN",
-	"ClJwpghYaBbQcoTjQBLF2AVvXi4m2TuPPHLUbrpbesfQMsU35uy52vw33d9JjzFx6YrTIrT9KEJrvTXm",
-	"vKx25pzJzP0UjNKKrWQVnuE5d0h3IezcJe2RmXqpdGfP8DLZdRqigqEGtq+g7nc887yZ4SYxcwvXbo+Z",
-	"NZrsBNh13l0m7mx3snUqiYdQ1D57saUCF2fMHDNHOuL8dFWzgb1jTvU9M2KEIDM0iopmViV6V/SWulMV",
-	"ZpKudEYOXG/xMNFbdoSnhTw8J+Z7PgCjW5e6x+RamFfxHw/UmnS2Xa4IFerAKpZj07QorDtn//g3segj",
-	"jCObQk9jzFMTTlorQSdQ5xcYSgku/W5Aa1kU8sDyjFBF1rSyqCl/a1zJPXveXG/XKCncSbaM5oPxhIxh",
-	"81WlWUm4MHc7oY25xrUiZUFX7DkBWIQ4EkRDVAwmAWFati+mG2anooKwtp3S2kSZufSHv11QpbEDK2rb",
-	"MRbgqqjR2WbsH6XhHjhc0wVbBx0BZgRGguZ38r5Wxn47BD2E6/CuX1KlZgRJ3sDjN5pFAkesnG5hw/z7",
-	"XBcpWEF4zN7zIWJge+3kHV3QLkAVuPNbGH5knqzrE7ecDP9MAT7jNpbU+yR8/zoMYJl/+wtsN9QcDfYG",
-	"AaBRCPFYNT4SswmQQ8W1ZoLk8iDIQdZFTvZ0xzKzBABmGrpqbeFiHdI6XLVcoHsYT4XnpGTVign4aSsP",
-	"sI43gE41/5QqsZ/4jhXH6G2+gJ8jfYLxqpLRHWyZe6l05vKsiN5WjF2kFz3tdKeR7ZqXW4Y6FtXNd7TY",
-	"hRIE+uHx0M52uoPumtjDfMoBF7ti/VEz1QMRDq3LmL8X1xOBVQvBquAmOseA8d1xHsDGwsBmUoBkJa27",
-	"CMe2NUX1ajsSPcHYBe7mBVUqI0raI5+4zpklocxBJjE6ty4kQDr7X+sN0Har6UNm1SOsU4rn7C3CUHvw",
-	"2A8lW2mWz7wNciULFzhKQXZUcsXyugpf3YwVImt9S8UtE6lNHmSl5t5hD5XsAbcnnr0tU7Nh+tPjB5wN",
-	"RdzvfEucne+6Dg8kNGFo+Y8/fgsHfmokvOm0GY5NDJ2Ri2Y2y4JydLDs6YefmNiYr/ztKhSwlhjVaD33",
-	"9dVV6Emb2zrL06tkLdItlx+oyFugnj398CO+9s1VKKUkl2kd93vV1KMh//HCish+MGtJtxWzg2FOqIPa",
-	"yvLxt5DMm6oJ5hWnBNcYDpqhB1xwzWnRH/rTr7NptLXZCheQY4HH5IaCw8xiUYwobD5vwSBaFExtmAvo",
-	"mjX/6rgvtdyHDERj+4CNA5cECF9LscLjDSa1lbEja3s/44FgXGzXD4dgAtN9vdInTncE/LKaEXX5tt7E",
-	"bgGtLPuu8F6bi5vcO8y5OznbEYiY1bHEjWqiR3ADs9noQ0vZ/OKno+mAmSTQv8lOrPnkFvXK2Nm57Uqi",
-	"RSXX66Cs4Jq54cLcQqUKapf12ZvFoNC9cOCKtV0MyY779fodU9PWLgwBWQNAX7D7QYPEasgFTNiAn7/Z",
-	"faLbzcX3jJFdImVNty3UFjzPtRKSIbpT8jA6oLD/OjSgRXIykkUMhk02qk4xi1yTGXYQ28E+pSH87KBP",
-	"g/e9cIC7ngkscjXQujNuQdbJl6xJ0K2fWSxJF5Kl0zqoWQfZ384dSXKm4HisRwUa85/PUEzN6IIqaUYy",
-	"kgbb+mXUYe/TOTKrSCrBEdLS8eH+js04142P4Zp/gExan5g4vA/O80O5/mbNaKOSepnzuaZVsq5uWZF3",
-	"qGGQNaQXdDGfIGWtwaVKD+AyH15zWwrdQ/TcserogTzo9uEa0TFCHojsBE2mF463u/56dTW2EIbHITHa",
-	"6n3GkDeYpa+XYWxF0D173nGsC6mt7/fI2h/p2vbZyNqbeDKiUHYZTi47u4GEQDhlQY/xwClCHZMmqJIF",
-	"66ZGtgCBGF9fafBe4K4Lf1xJWeVcUPPD71Ojtp3Jut22Xw6OHUNCcTaNVMqSgt11Yu9tBzsemen8I6WD",
-	"tpzBPNCmzWjac/0Mi+IupACR8UY7L6SOgIXX63lsH4iXhfaC/a1YbrSHFnNJb1zfWyvqX0JLr6RKmavy",
-	"/NXnBO8aCPX/O8TRz88U6CQojh6EzZPdu9P0dSSObJpCmpwPxXD47emsAPscCP+Os8N0Jo156hd5mOEK",
-	"bqjbOtvVOVFt2s4zsT0PacjLJrHzHKqNOZgTT+uQ8ixbs4oJVNPEPKhj7GbvG5vpk229N2OYtVjL2sVT",
-	"+ztsO8m877xTrGBKzXqrp09DcMJw6MNhNZwWrgvtQbTnIu0i9NJnTJ1wEXoJroNIenTAIBLgb/hA989s",
-	"iodiGlMyHKjAQR6NocQ+6KAZGd1QnCs4ELbz4AUtEY/afTlb+CC8NdHAD2PBlWPwTvgpvoUhQj8Ir29D",
-	"O81/8FFiwfwB69nuIYm3x/nnsmIOIxRi85rGR6E2eHjUgWNG42DgTWrY2CRAVgJMQH/dNHLwFoLdV/32",
-	"254WPzA7dDea4EYLQ3jFQyRbK1rls3yX4XQQcwF2q2ZamhcFzfUEafvRgKZwhHG5DDJT1phKUG/QlZLk",
-	"cw852j2TZBgEANErsjwCmCVniDZqWFcRJWvu44rumbk7vhSbgqvtY2Ku7HDYWuwvvA4pquaxPVOKbph6",
-	"8ngI7rE0mkl4lSYpccDuELV9WMR/CMNKgMjAU/C83kaMJ+zVpF2z8tA2eN72LagFd7SoXbS250/An6yb",
-	"b1SvmyfB3S3m5sxD7mQwZb6Hkh1Pl2diOv+C+1RmaHxEJkGq0dG0gIuNe3sspd4yNYPm7hUNZ6GPh9eN",
-	"gdrjmmhDezUrZ5AMaFa+4ps6TDKgpbaXuVG4Kz41FjL3XW6dDS15uV77L7YmJjk23tKAU0PkTRM3JVud",
-	"Ey3vbaCMb7ZIvFTKsi7gE89b2XxUHLuup2+CgXO5qtUI2BHAkhxQqG1wmDHnqHA5/ONR/JnGTUdRJ/bm",
-	"lpyjZkQ7Jt60HV7vjul4Brfuqo9kCIp5VcjVzpj+QXSTp9FyaVW9TBHHO6W4ixS/l8sm9zqYsxfg+m3x",
-	"DDUesfBY0RO8px/a//j1VSh9zHmUpkSQszvr7QhYApCy3VKxBq1rOaHBhHbpMTpBsQcAjLD600KzCnE3",
-	"4WtlQ5X+zdWEVDe0nk7N+B4eMk9XljGv43UK0RzU+YblKU/2gRJumhEK7/NbmdDV0SYbL9wMmhVUIi/k",
-	"gXKElixstkm2WB4xQzmY7mIJD6Z6N3rnnyHmhk+wq0gvHD0gYOctW11/MVm8OwOAvCaar3ZdvtMpjWkC",
-	"EF8H4g9d/2eb0cDFJWIRqhl7TrpC2NWUMi7HfTzVZMBX+k3QVTpMvRycMJjQAKLBKbP9dbk1iihzk4b7",
-	"XW8v+mvgAxUVF1nHlWOKnDrZwuINh3js6kqYCcV0XV5ia3Y0gVPDSJ16x4JttGB7DKcTaJebYZMKmo1c",
-	"S0yAACoZ56qZkkWyts1FQCGS+DEe+em2nc0hAsPOAoX6wVezy0R8hqkWEJNlwWKmuFkts8hdTgnsN5/x",
-	"3cn82IK20we6n+kyfOcRb54WpgQslXUbroGH4gI+w3Mt0jEi/Jmus3R/l8usc56WnoOlK/mwV6vL95Sm",
-	"LC39TbrsteY9cNlLRcM0lkEgw8ivhuQOvcEIcTACEWOhrWQt8nnjfgvI2igc50EXaTuqoHRrsbbWrx1i",
-	"TIne+CB/KDh86iqJxn5j3XjrYNmno/48sW/yVL6rK5FAcus5bWOdf2cZm4JU8klibDzIQ8QJZBpmiJ25",
-	"Cqa+zCAfS6cTGyEHa4Ahg72dVwn9bdi1LpK4HfOCe8hIE+gdCRQ0jFrRyzpXnqDoK0WMThCqW4hbsGYt",
-	"v5i5e2Adq9M12qGSA3CbWuQJubeukhY8DiDS0NBfea/mwMsxi7H0OkpYOgskHi3ZQXPnSzivnWVBcxZw",
-	"f71irGCVQooOXiGTCXI5idU2I/t9ELSWXlUFODkvIAjv3FIRx8oKkNzEPcdyo5pblg7sHvl0w+eThmG1",
-	"3ohgW3ez0LDyLizWmdRPkAr07zx8iG/pP2dFBX+A5+NW0BBNRrW5215AC6IGKtxk2SzW4tU2bDcBOciM",
-	"hszzMdHCDXcO/7G5EIftLKTbimk/FUQeBKvInh6JokdQfnkwOzgk0SPT27krAcoEpDN5JKdJ2AuB15Nm",
-	"PrOGPww/7pdQhwDDqbDPtaAtfl+cUL8V+U21s6l0ZOwnzm+c4TNEx7y8S2YMCayfIBhx0RqunhNKIE+t",
-	"TWBFhCQuza1/sdGQLXlubSvWt/j7Mb7BbjJJ6uKr+ZxJPpTKh+4oE8atbniqKaNTziwN4rMrh0DZVo7v",
-	"OTMBPRv1j6Y32oyj4GI3OsGVjFQ5SBU/lvycsL3gM/CsaTipUtFJRFVnEVE5sMEMIqqKJ1dNmp+JHcl3",
-	"xY+G6H/6+dK2QqpNSbEK5nQia/aQlhInx4VfoW/mtIhwY3UEcEgDs3ByGiCOFLlCRSwPozAzvzJuYszD",
-	"fDvGENtz1x9/FAVPFQQUnFMQM73E1kht0GiJSOepHhdDqwhXU+kSvzahfCuqaSE3NXtsRZGufv5VVD94",
-	"Pax/m0rW5byMCKp08jaV/Oh8gOPsIo4tbPgFsi9QcE0RSIcCR/nYsYf12hMMzUnxuuP5AJQd8gY1scqr",
-	"kWN9KkC05kUozJWN7AbjTfYk6TYE+500dLOT3Eno5ibPOkoFhLz1wHOkXFKgy6fmeotELEHzlH0A81nF",
-	"KG7uWMV1OordNtczsvrpJOkleWFc0wCswhe+CS+NOaXZKiRZwy9ntrezi4x5yWWNiLsCSqE9wKk/hfng",
-	"FdDuBGjqxaxLNjSDfM6h49xXDg0DZtVWHsRzR3Fs4TEeLONYCVLoCPBL6f3+HnsWugC74MUg6dIsGleL",
-	"Ji2X0fUq83INbptGhpZ1JOSqDJdMkXeR8ntjKf+r7RgZQIAhy1dsBbTSYhQLkLqszjY8osTsLW0cylLt",
-	"QsTPDS9Vn4XbkUYGSwbMCIJMJqSOwG8La5FMLkFLqmeenxWq+/LLytBqp86kBQRWunF+v/tLULtMaGqE",
-	"lG1GPjNkFKQRNSpcp4quJ8NW/wFPWQ1s1fmL1V51DKKe2mJuoYsm8BVLn07Mb7TyaHqdUv3LM9Ghagb3",
-	"ocpqfr/AwaGYV0JzS6tN+sNyl/ys5MXtKvFhNBSTHwcj/9aeCSnPF/Jwuy/iaLfhGzWbJ8eC7pd5cvVq",
-	"RnezWt9TwdeyyG93yRWyUatSvVn1vpzRdlXuU10DJa12t7u7VP8gFbvbO7qq6/2M7uhtJbU1qVKuCIrN",
-	"UYZgruoChTDscUd1svZ67Kphpxu9Cfarsq3pXsVaQu1oUmsW3Uptiaa1xvzanDD/7U72GLea9AuAfQ8k",
-	"973DeI/e1kOhKA9udUhXD0luKmpzvX1MftSKQNF2gtESX0ioYhuuNKuQtcvh4hQTepjkNsMvxvMUVKqx",
-	"nfOaJZBV8VTwJcryJPDl9+aS0+ANZ0zGO5s94RmP7STwNp8b5Ldmo5QNKdUJQ+UWcmbLvJBVwRF8OtnU",
-	"A5U8Pq3eRW/2sepNh0ZhnNYfPhuyCL73N+Gek/zcypdp76RiF8+27BuijcH1GXxMw2JCLRff/FqPd7Ti",
-	"NBgyN+YmUNizP2pamE8qzJTIGS302VTLnknDOUfHDU3fz5Bu+ApNM7O1PG5oyuUJoYg03+jMbE/nt5wk",
-	"EXW+7lYP/homkYVCuLfRyiytksjj/tt4jmxTI7j5Vpqb1s/USX7aNoPivKmel4z1v9NzkhJs0vt76dwT",
-	"cyLzyBV5TSuiD5Ig0Bl45qCelqcN2NMjKTgj4Hd+Tq4sY0DOmwziefmTJ6WlgEjSLKO22p9kH1kw2tlE",
-	"X2VT8OhSPGWtFoM7uzlrtsdIQdNNxVgkrrL2EeLgOgt32/NvpDtiU8keMfLh3NprF7TFvmRuKBERVMGK",
-	"w1UtCHhZCTMqD5EprgkXSJMhJNRnfNYoPuh5UaCxCwAr5X8c2LdLRucQODOqw9i+lRwQUI7gZwS73f4z",
-	"nBy0r9frglVfKSIPgmhkv05p9CBvla6sa2fituL62/Sl00BmxRKcpxaf/My8/oB1EdxGB3ezcIa9zFla",
-	"ZuGM0OPsW52/XhuBANnBaVfsH4XiOZtHuWFu9DNMMHAApKNcBlgk6yl1nlP8ekhFcCwnMD+cV8S2MSyf",
-	"BgzLQtJOmjjPkZbW0st3j6mTs+bS0r3/0k7GfTrpq2rny3kIbOtmaUYWmYdWYc/+vneUIo8DAbAemrZG",
-	"BVQNK6lyzgMA1Jt7mlrRIlyBEMCyt/v9bEfz0NQ50Ap9QQe0zQlXGfl//u8XmQ0Et5hou2GC+OdsGCC4",
-	"rja0TO/31h1b6eHVInowC8byZAeoAz/054+vgEtKd5PLAb1hE8ttLs+WFTlWEhhaQHVRROA1psFjBOQB",
-	"yjAVNIKH/JmZTrk+44B1zEknhgLfQG6+r0C4Z5ifC8RboZjgRO76sMLzD4jGt9UtbGFP6yDjuefeVkw/",
-	"qsvgF0sbGJ1hwbn0wLlnoKXhb4Fajg4UP3U4ApjhcWsbSj8blwgV+ZQt/o4uxWBy4YzkLHzhxWi2ynSp",
-	"5GDJ49diWBTarMKOd9XWTVzRSAHSGR6zQEahPWvHJPB3uYQjedxNpdCE6XmpvLhDx8zf5dKVrOyfMRZ9",
-	"GqtsJtgHjcQJS7bhQmWEr5vDp2f6xmK+rUSWJE0w+jR5d4OGIoM9wbChhea6Nudh4g7WuJKDWT5YD4a3",
-	"C6kpl6HJ9Inc8k9DcMlVQfk+yXdYUKWsmRSo2m5+7ZT1cR3nAtJikKRnsrcPVbe/6zuPfcgsaPukckmH",
-	"FvWX+BmudEVXWoaKCPzYKRVJtJS2fDrWPCMUj3lbUbLN+HV56/k+LXMIte6LqAA0FbvnWIqS/FHTSttC",
-	"wVz3gIBG+ylPtABjkEMoVkVX+jlxvniXuUUFUvdA+euWQ2FSaV2t5yS3dmwF8byJ3r2XS2udm740xRO9",
-	"C8TsZUxp8AECK7GwtMQp3d3xUCFgprSyNZW4P9CRFK+dJvwcXC+xeQkRTv1tinDq6nPV6Z9795Np1Gbt",
-	"6FVsZzl4VmGiGFNzti5znt5ycRuu6dVQVpsNpcNcBOxTImydJPMTvrUElW/ZOlCGf9hwVS8rPmm7vMWn",
-	"4I7BBK2QyT3A3mh/9aWI+bKi1XF48EAlfcxQm5xXY/qwiuq6Ssc2aVmMXK5tfu5OyIM6Kzv3xuWpTpO0",
-	"nVpzMex9cNFMNA/Go90hM+rfWanDSOY5/BDj1JUfPwXvapF4IUDM51zifrU6ZV60VdgtBHrHSj28tQXq",
-	"wtu6ZjiOmJh+wgDHeZUHnbxDea6V/CcTMzihIaHhtoXfjFNETahWp6EW+1OsBDSKIhIl0TOAgU20cg4q",
-	"XsUSguNKZROV4zyzulvWXxNzaRIbc7hbDpmnwTvP7EgNMlwGTZ4bxgRZ1hrIIY9MdyqfT9fedJpsQXDO",
-	"X2BjQFZszefDE7sO7AVGs0fnqKH8xFh7Q/3pVOkgge0TU5Z+T+LQw603zbUB/T7FqdGulR5OwY8xD63s",
-	"nndyLrFtIjgNUoaqq4cjc0aLgevI3UBsnfLl0bk/tLL8Bsa4UDuWk7WsnhO6BHvU+W7tbV906ry2s9LD",
-	"xc1g+2WFYk2d8DWaScl86W9oFdwRzegnLRLzjLVHWMwN69Y3XxnjwSbUcUUKI+dQqMqdQeFwP9dkIxta",
-	"Htts2nXH130OJ1jBHFuPcS0W2RzHIvugI3ucrV6ABQvQn6p2EJ/1NxV2DJOZVXQG1dEN3ZfFdH0IF502",
-	"HQ6p/882HjcE30XJFmt9nJuqM1lhBbEA6XftFnbgdM9mQVehtCfYoXwmKHbd3TWh1B/6JlZUmLMDbsbW",
-	"0elqcFwk236Up/+eqonwvMu3n1SZBRSiKUDi5tLJd0TrTiLKH1w4nwZ9Ck5NO6Hyq9HqaFNR9UCluacR",
-	"CuBm8oZbhPvVMlRTBf6zDC/B1OsXj2UB/eXrMGrpPP14CVzhnSvVv1xNqEtEPToKEZ7+HVNbvg5ndUYC",
-	"iGs9L+s/ka8CnbAu9w0+k4Z3bAZxEuDxZ1rtgqjnOemT5zMnpvAk/izvQpeP3LKRJJVucJXibLHxEYqh",
-	"VN9W9NKi6B1TMx1lEXalbAFli84IIVpCpm6fWmN1X0hmpIHJOJWRxrwcM2srBiaqJT6sRcEgetEyVYmW",
-	"ZCONKQb5KwFcmU0uHoeT2Xz4/1xllZAz7kwY5iwK3V/Y4aQ6JmsdykFoUgLuwMfd5K1Yev4u1UDaMYQN",
-	"pPqSvWtrvPIUeP768+Q/lNkBjnmYjOSso3iG4Jb1JlI/B0quOXSQpWN28XBaYXjsaInPvSv21IDl1yB0",
-	"97fhsZcWxfMRPNc/oO93BRzhZgvIp7oSMP/MVqack1EzlRD1HBAEujoSxXp41dREqTmBjeY8CFUMrysR",
-	"rx3xNKjdDV95MIQnq7wpMl8W9NTy59/8y8SMO6rzwFzDpm3mUEsPPmgP8+nXV5Om5BkU5xOG8smU557o",
-	"HNZkR+en3fC/sMObdmRnxhaQV3StZ1Srmp1blvR4SGydiAV2MzJ2rJps4xAXPDfoKnpqjCtY37FZIJO3",
-	"Y3wAllILpFJ8Ix5hIXGqdo8sms7D6gBCwmgRBLUW1svRLHEIBI33zRNszKOomIqGggtxrDOPngaXIvOU",
-	"N1NfsI+eS7TZSxV6Gi4+82FYGS14LT5s5Xz1dsd5lNfmF/ZBv7NbYM+JS4s7Fqt5t4Uo/hoyrF0NG7NN",
-	"7oQ8tGOn7EMJ9JGwhdIdI/RAj2n+x3lXkFk8W82WaAcZkszrpWLVHTuzxkLrPjoMq5OKrRAhOrnHLY/x",
-	"QsLgy+ZQQwgohiAgg5CfoH0huOa0CPsBkiMoW1nA5rHjRXFmnMQIe70Oa+Ecxjau5gFcD1Qlq4x5Fr4Q",
-	"pWULcKi9hs12NoHa6/U6dFhc2zJAAMwGcw/zVDgDJIYLoZBcMuUXZofRfpElx40c5+85vLpanhN2auiA",
-	"pzxKtd5K883HKLgZDiX3JordmJyh9b5kWkcY0XJmlCGWUMc+uLUfcHJuKjYXkBSNGqftfhh29bDsTgfS",
-	"vHZORCf57F4fBJKqqplcFD/bup5U5GRJFSMV1cyWwjvSKsfMt+eo83rLjiSXcCETEE6yhpVjd/1KLYZu",
-	"cVdX4QJ5zVDrO5XAa33KCkEbDr4zQg7Z/IMNOFTOPThvkKdxigeqDurLfwU5geeRuAXr/124Z59SSYpf",
-	"H8TJDMWwnsJl+t1jE5et1opESjCxiZUXWzcrN7XFvpfJNt+0lbV6GjQKDuKt05pQjuO0Ro/G483LvSLo",
-	"zbffy2U8uNkUR90CbJlwQdZccLVlOfCBBGEJvreJvRoyxsAl3jq+OyKISO+G3s29pLeUYPxydx8KERrG",
-	"G7rB8MdACaIk1ydm44/TmEapSH0u1yhPMK03Wz3zohIWh/Piz0IdUrJnSlnY7poXBcsBZ8H1FtgrbSxy",
-	"IoiyLNj+se3BrCAKAgGh+0qxPDyfLRdAkofotX2+7RIIXfvPspmwZW81BQldzLgiRQEnGVqTwRZiU9uU",
-	"qUD2ARg9gKVYbaXCNBlIw+UDDuTmUSGD18N9rfQtrs1IrIsqdZBAe4oObyqOCNtnhQqn9saBGrLokGl1",
-	"CLEwa2CloZIFGpISQXuyyrmg5offsxkVFXpUnvDx+Gy+zPlcN19/uifLHUOJsSDM3TURxoMfieIbOHeo",
-	"eo6seNZXDjYvTrV1wexLfezWEP6XIOzi3qeiJ/72LFhJxCcjDOGFJLEeo8E0Or8f85lao26Swt4XcH1Z",
-	"OJOdlOdmJnhFXBIkURq8XrHKI8lFQ6eVYfEwM4veZHUb4hr6lestEdLvE+TIdOa8FtRmmQO8JSOywh+k",
-	"cArMK4IYYtdbwRCq6xBS5tezV72d1NYwMq9McSV8i+66JDWcVDvZ8i8G5vVAFcGyn4Tqdq6wymyEEQr3",
-	"A+1dKoTVuzRDZYr8CTZ6+PqSwZWXxXhyDzzlCKLDsGCuC799yVornjPiHs9w/wIIaBfwG+KeTk2BgaZ/",
-	"ZtO1FDwLtJtiP/DWiFpsz35Sg0q0legSO92dvDyeY0VELObg2pGAhl8e41VQ30ge5AmxFWZSKDyoyHlO",
-	"ozWt2/VbTr/fX8jHBnPsKAwv6sSw1vC4ziIADDbIs/wdQZ9gExCxiKsl1udpTZD/dmta2kJJcyCizpzk",
-	"PnwjlWZtlsPQKgqXIV71cBETidyO/HJqmcX5BVoMgGeXroiXikHaO1sey3bbJojxyA4EpZYVGzlzCqk0",
-	"2UulPQYHkod76ZEHWRe5rdyshhxpthZn+L4MEaNpZzU85st6RoYD4fgQ/N6mtt/qCt1gV+ZK9HTxTNRF",
-	"ESJXKSC9potRV1t5UINU+RSuIMmipVbJShY5AYCGsw+RacDSWEfodfAOnX7ItbLvhskqhzntgIjfysP0",
-	"Wen6aD8xMmNv5SF0V16vrRt+aCi3chxiFYIvUE4UZvwheA5dlztbL3y8nQLgJBKWpEdhJqaeXAgA2p91",
-	"rB+5CtJTRzxIHhB6kgvpRPgRpkknQS2a5Z7CbEz3vOA9638OW0EsA2eqDaAYTvaWvYGne+kVAUq5tsWz",
-	"2kpZpHTFWA2z9qYurL0ljRDDcwgR981MRFwrLcdPmOt3Mnq8Ub1TIeS+he8cGO4033zfKydVkw/scmIc",
-	"Pf/4JM9H5Z0Dt2t8/omYO//lcKhrfu8dki3phZ8c2WanOClC7BL6HMk7r1ZbfheruWSzlmZBRkcjd53N",
-	"bE7aIYCtb+2mmVjOHhfZmZmFc1lUpnjQgDvjnMO7s5Ngaz0F7rGf+WSutuHY6H5rjrNGHdoSH1Urn4eS",
-	"ePBHU0IEmmFJSwHW3/nZH/jR0eG9buJA5zHBph/Cf7sKslzsk4tAeQN08tC2cLap5xIrxMZgrdFTOuU5",
-	"vWVJMNlEfFe2ONgGLzQzh+0xxY7rW+CmE8lH/WsPoD7zoH/jrLQZuhwoaRGxVE8MPs8qO5xCyN+xkeT6",
-	"fLG5EPGsHeAzGeLp02VD3CeYyq1gdze5ZeDHj4AfzltyydtRA5S45MZ1H1oOldiSFkOa4t+g5/Rkvd9U",
-	"TAWgTitmiZVT9QXaecGKImSBYZHhiUZewEPd0sdDGEA7AJWRtaz0kVB0HabGo2Klkgf5iVgZual5jEKJ",
-	"WBGNAM7KDm/oHu+l8NicQrWzGr5MVdj7qvzam1or5Fa51U5KPQbVYoVTI/MfNI4rbjaH4I3rEHQr9mvv",
-	"w/uJQQ7sw0lRjv9WU6Ft7YkZZ9/FSyT1h98NN4Qk/5ZqdmNp1E8usuhgl8NrrCWGTlkuZl5PgFVbgCW8",
-	"jt/LsOtTqR66zo+P3yJ9WHKyh3kJutAgPs8AskZxrG/dwd1PaXDFQ3pZSRoj74rgEx5qUNHCFs8B/mCu",
-	"R+Assxz0c5P5275zO4rfw+MOxwldNavU7RRKjN4uj7feCDmPLRB/uh3Zj/ZcqRjPxEoKVJA2CNnMyX4m",
-	"dVKvxn+buNXeUIPlocb6PU2UOWq+yQJxIgUPc4loumPCusXmsBtWNbtd0ogHxPxDHonGrrZstQtNxOt+",
-	"Zdp2fX8gmNu2XbCxxRKJ92aLO1rwiHfwjhb1WPS2zcOYOZo98yGfrAm4oi1CrFKu7jJSrAQiwLdbizCf",
-	"ntlwLpKb0wZga7vWat7NkhOMXyGDxZm1VndHX/2K7K2/tnqkne3zy821Dve3jAZRwlHP3UbKiCLMyq1e",
-	"pxeImRUhjKz4sCMQZxxG5LoPXUuWO9qHJ4k9DNtrlwQZv9+kXmjwS5YyKnj/kvuSacvUMtxVHF60u7fD",
-	"KiFatvEWgWz7GEXHtW7I1omWG6a34MBOiYf/UdNqhrsCx38Db01e61zjrWIhbVu/EdWEhiAg7/Fbh8tL",
-	"1RAL5Gs05Lq5HZ6O0PM37FBUGRjw58FEE4Mgtox2iITBU1QGfD5f9B0UtH0VwccjNjatznpmy207WViQ",
-	"VKNrIAjodoc6w/od7KfCZmZL4Qd608Yv+hk/g69uZcnf5t5sWndqaGIka7QpmDAG4XId6eXpMio8UMzt",
-	"nncsIxZ8laVCcERkyh1yzEHD7a0UdwuxKmob4WcrKeT+aCazyhE8TtcMsiAQNPF7kECWiXz0KMCCIo7Z",
-	"zf7VUvJlsyelD3BzYnU9aWwhr0YjGuhp/UOckLJt6jevrqRw9COD3xK3HftCqIUB+3lL1/ieKU335Yxy",
-	"7KxaBtoKrXVqkxnglaw5M5qvph0ojUzPOFNutAztDECDEjDjjwgErIvcMooRLYvc1Q5CgCZQi1WcBSek",
-	"Yus6cntsY0QU5VAIt4027CTNhQma22W2huszXMLiumPUcI1FLMJl8mN8893Oc0WU5kVhSeFAQrB1Txii",
-	"WOhKI3GJ+1YjsvDqcmfkw4LszBRUXNYq4YBrI/Ca95IDdnaIp0Yu3kLA598tO0waHe1KlsfblVQ6Ri9u",
-	"1gBUDzLXZ0rM803pgyoRhes+cHHrJp4m7Or/R1nTUWNh9ck1oYLwfVnJO65YTmzoLJtFudu2lyMpwzhD",
-	"/3Ceg74iJwupoEtZV/ciUc/YnyT9Xip2yD0y9zDGDnRCDThaK1fXtP986q21Ef2JV9cW39w9sFC9A1rD",
-	"Q4NER9eW4jqdlGpGHdvuRaRHFRdZNe/rfAM1wTShpqtQ8wjOrcQo28NeWlwmelrpC+1yAuBqSCD5IGeE",
-	"6sUEhV16RZmeiTcglEvhDLL0XWPZYKipL2jQ0QLEgjHEY0s5Z9RjNdOjLzBh8XtktjjKugpX0yRU7ZTd",
-	"0I2OYdk1y6M4cV43tzEcQ/vKaXuTNSJzvYjL/JdwyVSqCTJ9YrZ/68zB/WUPJLJcKxgActnqxs6CMBAR",
-	"EAU7o4xUs4EF7piprJgVM70LLgmU060sWeTSOKF7xgwM5+DK9vT257a1BxZc5Gk6go1gSU6o0Seklb2/",
-	"REbxwMkCf4HPxyC4+9C9w1hvyKe10tb36Lq/p5ZN6zAvvLS+tcUvb6FmV3hHhJ8gWGJHSRQXK+ZuOt5n",
-	"P5SKXTG3sYsKsQ9AISGC4IKvVLCpVqHwxDpA5vmf4WAJjDzZL+WoOWE5NfPcHVt4R2grfTMAnFynkbH9",
-	"wuOzB7s0oo/nmBVjZVYGAAKff+G/M9bFt2w9kyXuuikNAlZM2UrWCNHKT1o3qYkyo1VggmO01aKC6YFb",
-	"szusGSuUrQ+YV9RmIZpBZDYKD6WKByNjXY5OoIjLFkrX+F9BNVwalKZHZeNo3QJrLdILWeQqvDdvaZWb",
-	"nsEjzrtna8+Z8wRKcwtjs2lpWd3zIH33ZJJ0OHCAXcsWsWoCb6XSrHoh9yWteCTgVgudkkbdTpTpyAG9",
-	"Owprl1FNlgzTN/GWug+V4F9zsWFVWcVSMfZBp6o/DCt5wEMaiEa2nUJ7rW7KgB39S1NWF+tlhPZBlxYa",
-	"vrjCew7sp7HgrP1FVnoLTh0uNu3fmnyHNEsBZi0l0bQtSBhw5ibUjsLKMq4bLploDrqYh9jqr8k/OVRl",
-	"fC0YNk2ePn5KXtz8g5gXVNZiNtkD3QklkBBCCq46d6zlUQf32J7WDGKGLj0ZVb2pigQaYjkxXWYxUXLP",
-	"GqomM3vO+dXhB/rbN2n1m76eRt27hBhejM1HMB/Yeo88a02ORRSag9JubwWjd5jNZ3mF5CPrJOoXh2l7",
-	"oIp6P5cezqlAhBdgxnVXSM0uksut6TLSp5Gqnq4oz3kf72cJUNzKO7lSZgqnnO2gAI/RbJ3jaYf30Eni",
-	"K0LPMBd8ZWVH9u4cjM1tCHY2PHC3ZheusUAjJdta5BXLHb8yRqmHpLI+IpWINLNRq8Q7LUS2Et1rLgcl",
-	"zbnpWU5SwnUYWEs81bcVU1sbJZjrojs52Nf+7hSU01YDf2xVagae01UZN9221SUHOxp6F1MnotyfIib7",
-	"DXx/Yrg2Hv7Y9jd9tC6QDoNd0YLFDQdjvgpXgHRNV8w5voF3bM+EHuDUvE9ikUXAm6kea0bTQwDpjnD8",
-	"EztJi7FL9nMNXm3RavX3VPJglPyp9ME3VmNfbNlqF72O+Pr4LXaSCNfKUN+hTETq3mCJWiZuzfBYZlsO",
-	"GRQrKcCiuYXs9zjwIpAvOmkAKFbSimqW3y6Pc94MMdyDwdJuLwWUkfP1mq/qAnfcAaRb3y65Vrclq25n",
-	"bTUzKLtyrnQFEfYYZ9eHsqCC+gS0AHOwl3wA5c/uWBFBESejXzDUf8vWa7aaO8W6oqU6Y25xAA2WwxJp",
-	"BSenJyz38V73s0Zf2sIPqcuG3zGHLBB1UaBxaJZM6IJP/0mrfKZ4LslD5K2S0CF5r3Vffg9SyRd3zpg+",
-	"p0NzqqrJtWYiOUTa287GpP4rPXrGuFAm5yzx3s6fkcjqnrfHo3SaHncAeyBl97FeP62wfp/ivmsRVrV5",
-	"GrwmdPbb/snSLKAhqGyiTMlbREadWqfEHdxnMKL4JmS1TyVFce+cxonS+WLAjeLtDEguUkSWTBCjbeS/",
-	"5HKlvH2tHu/z/zoMSe2XPAx+KzTXdc5u98nauy9ZRXVdsdvVKQZet4Gs3YOwuTLGztI7bdOqu0NJAqhU",
-	"EHRiDO2ec1qrWXG7LxKFu+VKy+o4h6nVIvACn97xmSWtT8nSPaFS5hjeOo4a27BbLm6ZLawayMpqs54N",
-	"w102ttsEPSxYziGO1rIo5IHZ4KNZYD5YAnEoQsmTCO+gMVik6HAEtb3G3vcy6tvFp9q11ePlCwIEqVZp",
-	"5ji5pLVtxg2DBhHujaz2UYCt9FVnokpmxKUAO9+pDoX23ju2e1LVoeksuNKKcEe/fXDgOoTQdGClEJUb",
-	"bqx/Jq6qMSSBA6FCUo0tI7zuZOa1upFclAGQ2ypWJkFvVbtGItaKmRVG99eh3oSrDhj4IKsdy4msoQSg",
-	"aNH/W1r6JbPPhBOHLHdVnD/qwnxce1rtOiqVksUE/ggl9wyyLL3bFZKjVBoYLM4D5jZDFUtgtX6MMRZZ",
-	"ADS0MiDQjwx/8aAaWuG/96pBj9xjY/ublqFAX68PvCLNnpWW7LnjYuM437pt/2R0EY6PvavHhjVAEbyC",
-	"J4v5pyWDaiNeKQG2Nw2Lmk2y1tHbCOeaX6LdwaWQsTU64bYXr7ljBu5DkrN1bgL3yc3WxrwMHU/HiO3q",
-	"ylhekix9FMpH9+x2+EAX63OJwr7RKr7jUgf4ZAvr5zrjZdUbQhrG+MZB006AF980gNIQROachME5ASfV",
-	"J6saRxRSW4Ji1BHH815en/tOslQ1PzXh2LF5DI0RgPHYQJYthKJZSVRp/jEj8o5VRMnabLK4u2HVS/j3",
-	"1jkC0DYA14Tc8SxcDycVbQM7KLt1DBFJTuFZYZkZfDBzIjgzGGLSYz1RNgyYpXMFDY3MkXSUM8LfdyLh",
-	"DqcWKSFdN7LT6SF6a/FgC6ZAw6heCeGOdOY1LJR/Wv6SefmNneSkPTBtr0drxjwaPk8tl0z/InegR6jL",
-	"B5UXFKxyZq5wKyqMFb8x1j0QmUPVPlla5EJl/kYJzsvjwZ4wY8HFoCzJayvOwlsOSQnHcba6Ll+jaEJL",
-	"R6cXBnfEp3O81yfGf9pERdhWdP7t2AZ6V9AlK2LEMOBA73/U5Sbhm8EPOrfLzPKE0R9cca/z2ONi1ZbC",
-	"lbv8N6Mj9LHsnv43xSPSnJ74fAxDf7kgWDwg4bocHepLoavjbIg0Vlq1yGKuCDDrAACDimMHgPGHJaKz",
-	"oEW7hYf3lSnKuQGNavApu8dMPYY1n5OqK6ZR3TWn2PinQyvddiY6Sy7ckcBUO6ZAv9B9uGrbiEvMFgiO",
-	"ruAdn5P1gEV8Ic03lO5xEOn7upFLeGkNcBL2Rt8eSqd+A46hXxOwNwfhbAdcCWnDHjkY59PX2Q+HuyvL",
-	"Hz0uanZ1CKAru+2b4TSMK3YOiZBnkTdEYtJy/U2tyrxm9stDj1ROj5gc4ApK2RsQQdQ21PYrmFL9El1B",
-	"VlYpwrSFHNKpCik2rDL7WR0pRcsDyVo/05wZCwqw1AVnIin7NQCIDhZWNeZ9HmRta1xkzhPPG0d8INbC",
-	"aH6u6yLgH69XW/NpaJ1oKYnZ1o04zDEADmZQLbA4jUkzwOsBGYpFWNAP7S61VKVNDNLcFrvduQJVoJCR",
-	"jCQTYzXIQ2vMOrbsUmstCa+hTowTOTo3O14UN6sgeUcSNU6KWXpaJbQoi0/YkWHfPsWNseOBMt0Ie5go",
-	"vD4vRVmxO1ZZ0tvUylthPkHUwlY/koVUniijVlnTS5TyMSsSgC8uwuMyI9uxOqPBE4sDMR3zi6K6g7mh",
-	"g//rVWJJpoRsEF/+DPrWeOGDK7Ddo5nStWdbq3N/DRqI7i4//SAPTRbyfllmG7WVB8L1cwi1QtjDEedm",
-	"xOj3kViiFj8fM0YUrjASNGb9rjKL4BnfCs1Dowl/uZoiasfdF6RqZZZGtfQTxuBPYFlqF/NND7qgc3qE",
-	"qTaZRmFUAi5LbxocZuXwM9NniIGLTZgpZDUJCHtVSFnZLH0KSIdU773jAx4YZL4MGfXRapuTZtNObZha",
-	"2OTEAw3nZ3s23KFhqZh+VJf4JcfnOsW9AGPLLIsOth3dfVweTE+c6pavb323LhlHwhllF2/X6/XlGu3v",
-	"H1bV/QiyjpwSj2Ev9NPP4sA2DWRhz7yiGRvTHLA2jP0coivPSGksXUg9cf+ONMPPAEhRSMVyiMUYbRNS",
-	"Q6I2w9DMc6K0LEv3rAddgLtWCjgRnhMtH2H102cWA5BhKi8WeZfrdbvovdSPlmxTY0WERwdZYSI32nIS",
-	"K+J7GmT7dRvwQlYz/zXgGREsmAbZoQ2ccRzxgJQBZk7k3twbcyIrI77CsyVPnlr0qGZXJlKYxs5VMgjr",
-	"FE6/LhLLupJ7flQ5jwgpziA2YLeaawjvuEhfbuxkq5eVr7wD5eT67znTbKVZfl5sgitpzKN8HhmQOjd2",
-	"h7D0k5LALEUEvu9zRLw0WkNqdff3OYWI7OScHBSD6hTDIiqt3NBInBEZ8cMYPVpvpqrNREMe8xndXCzB",
-	"9sg1lVbMYzbLe1PPY6gnjgd1/P5V50ebGDCS+WobC1ssTQuB5DB9sKCE6V4gBcPyeNtM5oyXmslMfclt",
-	"hokX1To//rqVKhiawR7PTGryijn53RvAafh3IshP/I3QDeVCaWKGR4ALKbMmL6Sdm/aIoJBViYwhFxj/",
-	"1roihk4FWvAdw77YqhXcOxIiazkGAkqtr5MtynROR0Y1XfKCJyaTB9E+WLmn25jpREpqpQ+HRBDEO8eR",
-	"5Wt+tJA8KyqIZkVBqGWeCABb06W25x9ClGTXqFgt+xKYb61nXbI7VpEtK/JYvREHZZmh5UggNzNF0Hwx",
-	"yIgGhQeAWgx9zRgOsPLcU61ZpcC8XgMCCjMXLNUR0VsqwBm2YhHneE+FZgwT342AfytWVjKvV/ykprXU",
-	"NDU9xlwT+Iydc3DiSczid5tgMzC/NppNvb1XZ/588J3w8zhcT32BuA3UapgbcxOds1S1sDclHr8zE+Sa",
-	"09dLZ2ijR3w+qTjFZEMxddNT6pSdDsJkubkrAk5gHd3g2op4Tkm2dOjPnHR/xTd7etL44cVOfbYxOoDW",
-	"cRm4qVB13tVj/rmVLf558vkG/TUN9D8cGrgthxq912NW+BhLtYYWXIAPfW2LieXLdF0+vmFaz/TiYP0m",
-	"M+p39pbbd2GubHXU9IMIz8kIAbkroxZxLNI9BIR5Pitdp8EUXCbbPnbh7UAEol4H50sqJFCkrRkQE1R1",
-	"QzYS9AmNRTcLyxwVKlo3qz5M6w4epB2pagFGlQU6z5oFTyYeysmqtHIk14hBgNjNlioCQUhaPEeiGl4p",
-	"XAqNmUe4VqxYpxrqRpEBWDqehD+DmqJ5aUYipMNA9YVB0dlpAWFckR0rNeFiEcFRzexsxGsP07unOwYx",
-	"AVfPLb3ZIcz5BHimj0L6gLrlt26Spex+0yYfaNL9XVao9r/ZrcZJyi6UpmBda78J7tVOVUZQSqmkc1G8",
-	"l5/EQDFDuzJPmolBc1K0s4/NfUQ0AMILwGqdjLEHQXkGC5HYrQVK+aitzYZWtmv2jygI7LH5DqAfbfYF",
-	"I5D2i9vHniF7bx/YV2jkd0ndCKNlOMeqQ9bsbHh+krf8HZZKOclR/s5cAkIOwg8leDlnJuI3r83IxS9o",
-	"tWFK324qWZcjhEMXzwcrZpQeYVQ0HUyb05mcLCGKIrXIhlPRb3wg9k53+/K1w072U1sNOdVH/a6ixzC0",
-	"EzfvufXYY4nH7yy67StFkqumnsRKlPU7HtzaqlpvZ7jqRB5L3o/HoNpwrNNDG4tWQ74naYEpHORJkan/",
-	"EIqu2fVKxyq5KU1sMTdLlAsFNxrMToMdw4xmW9vXYxR8IQWgqh+m31Vc8xUtgpAIY9HueFFkZE/5HtJ2",
-	"6iqM9Wy6MZuj7o9ZFZLTcHRg5LihhfTyV4qgo94NW45C40JZw8N8dsijt1UJ2uTGBGoEgzUJ2FSndUOO",
-	"nYIqdRs3kUdA9JazYWjmtMoU2IJiSZeCn/iOFcconU6LICdi7yWzL0yyOcTpGZhZ2WO+8D09kjupo3Vo",
-	"oxWqrZcaKkuYO5dpJAdABkCKuSKVzREc9mpeiS6Xw9jtxatK7slVsNvwhhotPWdtR79pcJE67WZ1vIUu",
-	"hTPZ7Jfdjf1O2tJ0CDtxReuCVStdvlpA3DZp0At5ln1/x6pBSi8X+m/fBKUH3xjRGChBgx2JzHS7DGCE",
-	"uwd+0VsV4UF3bRKJixPVC0iaQYzATU9yRiszi9TifOYVeDYT+avpRNqNpb3zJPNXuOul2wyauXB67XWm",
-	"WaxuChpKPKvQmd2E23aGFWNsHw8XcZraRRP3p0RipoD44ve9ZnkFCOCK2zvHtj5UtSWLFiGEcvpQ22Av",
-	"W/qyyJKROU1FzOny+Dh/AdV+JSufYNE1WqYLXtpj3B5Q+IGsJRI7/phIUdHP5MP0QYHusF7aiwXRSC1M",
-	"5LphSirYWpsfdkIe5lUPjs5EVAfCInPywd6PM4f+SpVmc4pfJt8NYyb6aEXIVcIlzNrZ2POT7GzHMBqI",
-	"UuMh2eYbc94WWRGLZDxHo8ZrhssOtjvpvnM25i6qHTEG0LnIuxb/5ycIAKxlpOyVMCec/1cXvPnh3bs3",
-	"xKh8taYr9pjcsAp8WseSKXMgfy/hroO5b80/vzuW7AbaAmKnDRMM6KpdqZ/H5L9hljBniqxoVR0t6xRk",
-	"htksMXPauX6sOSvyx78J74R9tvjvONDWKfds8RT5ApigJV88W/zl8dXjv1hWV1CSJ7TkTyjHc2SDyH8J",
-	"rJtcih/zxbPFT1zpa27TvFQphUL1+vrqytZm0A71WpYFX8GbT95b4BJuzZMFCU37MB+BAFK99wUljMqr",
-	"rSzxegM8g7GmfV+fvKwqWdnp9sN98pHy/BNoid1EuqN+Ifdlrdk1HJ5QiZhpsOT/x8cFN12zGSho+i+o",
-	"vaw7RcaQYDP4iXTo3/FdpvS3EtGCyWI9w9fWyzD8ephh2F2dZlCfztSCJNPwmucOvzcwDT8FI622YlSt",
-	"z9SMsqyY0HzFJtZD67mHEMgbBJckSUOS93LZ0JwAP6OWZ8rFcj6OC8U9NFgwA/SSBe6BC6mkG0bQpZXh",
-	"0vqjZmCr27XlKzoGl9PTYKpceIRNt55A/GGBC+++NjWUxxu6YaGZuhakUTf0iHpuTWSKKApM4nUVPlZa",
-	"VnjzEuxgLAO8b11kZp98tH/6FJ3j75n+lgkwjHrzOyFrV6X1XqWNXYucIUvzo82esve9C0vtCTAzto6T",
-	"bif+XueAY/VTjJBWlymP1TvNISdzenxM/K3JeUi5ttyQBAoOPidLqbdgSYD/7vEi603Wz7TaXSNZ5DmT",
-	"ddqZNLoq1ppV1yut7uN0Gfvwd2xZcbaOqUiOP6O1baR7cQ1Zsq2Fk4S3UCl33+IjSRaHL30ctzqmKIPu",
-	"dz3CUGIHtifxxQDxe7m0gW6tCNroRFfGLLn0LLTSxYPT8CvVq+2973OafdBP2B0T+pHSFUOq8kaw/Yka",
-	"yBBvHY+UuWNAM0j9QRXQdjSkRABiNuY/BuU1oWRdSHOMSEQXLHHbvLCQ7WIaO0rccvwiD5O0vcKI7eur",
-	"ry/21Z9txmHgq8jKgnTAmPH4nFC1s6cILCFbV/vyU3nHV+yRi4GEb0s/0x37Dh58YelwP8+cJuWsh/LM",
-	"fw9efbpz8B8iB8w9Eu+UldxUdA8BHCOUJoNBS/SgIz//Pc1HO38svsTMo2+blKfPNCtpVxypNMtdtljq",
-	"vc/YSCW82RV7Zu8X+t7M5Ce+OkxZB8R/Q+/Yd/DEl2aA/UBF/voO/LUJ9tc3gRL3rLy8NPEQixvQrwUj",
-	"dKUfE48pRg/bLc/RZNMeayzzI9SqF+rAKpa7Qg6IQ9V8z2zdb01y4AA1WyhSjRBbaN+2oVtVfR8Tc19b",
-	"aQxXSrPhFizfAJrNol738o7lwPLl38JWv7n6V4t/YKSsGBzacO6i+66rONd5/vLOFkH9ovTmF3bAjj2w",
-	"3Q62mK1pG9gGvpOCPW/KcViKH+svxHufdvVprVMWIcoM/CnfXP3r5c5v4KuP2AxWW9qKcvlF9MG5vu2R",
-	"0I8nOO4Fewe1buWmQBRI6n9ahznBGMX/tClmUK4AC/oWfMeGV86X8PVrfy/5TKfNWI7G5BlvZsr35MKz",
-	"s6Uif+RQqmE7yu/Nf+5D40FM4h/apCF8YB835ZnczR59xFCj6fJzy2iVP/mo2B+j/rMfGOIHTpzcLJiI",
-	"UdhKwJBfUQu3qnHDcT7VrvMAoWlxx8Egsnufly0UypiFB9K1uSa1yMiSUU2WR/jv5aeSCz1qVv8AD3y5",
-	"TtB3tNiNihOcivZIhBMS18rBZhXjWiqpMWBOk24W2d6u8/wH/plMmzmUPEm8ps8h80lXR6KYyJU3QFP4",
-	"Tj1yp8PRk8aTHMPufAarbL6moUHM9TNCiVloWNRLEpv/kxFKYHptwN38BDFf0wKSB190rXOhOPoIgov9",
-	"FS/2UXvmT+iT/RGHG7F7LIjOOg+hsB0XGUIAzQS+l0twKTbn7sXnw55ZMQMWrLOVTTtshVJAPY5YkG7H",
-	"yk6NPqDpQNTMcw8+hxtaWdAjy4d27PdM/+TOzi9wjzfXb9u/mAFrRMQFkVV+D3MkLHtjcMX8wj7odxY1",
-	"+SV7m1w/0x1NAJAHYhLAMALQumG4Q95/sqm5WRvv5RJg9AfnGlgyJjwPeC4Pl7/6yaVilS2XFjNcXrtn",
-	"vuy58d1MmJsfZJGTUhqLDGwY4F71cKEt1NHTmKJcWHoUvzlI7whA1qCLmjp2EF+8qSO45ja5sA2q+DpU",
-	"ekJjPbwp/vp+0vwWMbN9Wtwx0j37sazp32n2zjcxfnvI0PZ+Q/cVa3JAYoWiB8Ivf7sAszrqNX5jfr1E",
-	"8PHeFcdeD6Yr0NsHLzZ/DZwDgRzEM3lWZCOZIuYpURfFxWduK7UcR0C9wUe+8ECL6WTK3oqj8WV3D3az",
-	"zLy9ZUzEi18QsXv/y98Q+Z5uAlj/v795+T2RFXnzy/fO6ZVX9CCgMGzmcy/BMmGa5lTT9teWx3DWhZD6",
-	"BAp6ZBLA5DXs7+9fCoI0Wcl9OIkqKPGNPCanWgOT28eTj/DfTzizBUOxdxfBd5Usz1wF0/hHKayIfk8/",
-	"NKFgzInrPWaTfs6B9vUOdPjJ+5JtuhrXLB8uKCBTJ/E5Rq1wSVxcjyq60nzF4qHS7/kdUw2NoQ1/+ssy",
-	"3OOtgeyK20PcB1tW8K7d7wtz1TH3neEt+R3dsTeuL18I4MM1O7tannvx93khIgJBx4tPccUEO2Dee3iG",
-	"39S6iyU9UDuHYcJ0uBptQC3MyQBgO9lEzBsYMhwjLfhpWdvGAXVqycwqRvNQ5Pqt6fY9hP++Cas4nnn3",
-	"IHyFbDFjiwsWVFtqCBtoUIzKnCdbWuXGInAlSypfETDn6zVf1YU+BtxP/I69hU78b+juCdBdZBlTmDRl",
-	"ZG2p+y+vJ9BsVFG+M3cRJfcMPY5awoKFiPqeCf0MaYxtRB3xJOCccLpkU/MyQslK7s0rGdQ3eCTX68zD",
-	"/TDYWWXQeFkyWjwmZoYAGg6X3DXci2TecnvYYI8wC51VDHoJiBdWKNb4q/6o+QrabnlNoUmHZUGEjfnn",
-	"b67+Nbwj2KoJXxySBXt2/fBxk0RVbqcqGFlf3mGobIGQMYehKyLyBQc7fRdjjtthmXjrPdjKA1GSrGnl",
-	"wp99WLpugiIZrKNWpOrM+ahzrseTqeCJiUwqJNSwiSEAfsRSf4lZVAMyCl8F7Wl2eQhAWuafGXakomkw",
-	"162QcsfQySvyVoU3CmctbKVqCAY1G+i2FnmFr0IR+/Mn9PFK3UUn1aKj7LSmpAfY1mZkBVwXhU0WoopU",
-	"8nCmli6Zi46GvTXfwu83q62UhVo8iOPFdLygXOgUR7RjBUmi0+jnoTfvZq2vfjEODpS9rfqQ5OTAafoK",
-	"8i1Vg0ctqICaSVVujA6B9qsd/VeKlLKsC+oqx5+jS1qz6hF8Ro2plHnsNT51P6f/yzta1PDiTclWn20C",
-	"f5Z3SZscIl+Vy9dRmpVujnYMIa+MlqyCGS3MeWDNtcyiLi4DgF/WG/Xk47LefHpCV3pkBq9X+rX4tp5v",
-	"M0h464EcuAl1/L6tN66KH0AG44xMEG8/2KTminXqi+ZsxTG1eexwzRbmdj7VI7j1vsSaAwMPxhpJVM3A",
-	"Pjc2CLv4ihdRqIktVGHBQEB4cW5KLhAcTaTtv7DPPMT6hm+lbc4NK1rFMGMP7VFpzFF+H9Hp6zzH/t3P",
-	"FgttvzSWTpLmPb3sh2NKt3IzcraSPfkIf/gUjePipu1EPA0cW7Um4wzY2Gefyav7n0ksqy/kgfDLTuYT",
-	"KmhxVDy+hVzDAw8/rfcp4ms36Nj9meK6IRtmDrlKgi9rw7AGl783a3sxJoAOu+i0QL7ymJcCCu4+0Hxk",
-	"UX47JFrhAqw0utLP20QdrjwvlgozvYmRnWz4HTpczujTuy1TjNACMqNoUcz4fINgDRx3CYSprr7118NK",
-	"5/eqy6gDAR1+Cb53dPmA9we1+XJUIEF1TWMZeGDFHVW3+9yiHpzs4Bn5bUGL4rdFExKwjGhQda6lEtRe",
-	"jmAnAxuaULKhZUZ+sxX186aVjp2GriWspYa+NfMO8BiZN2DFSSjGdiQHM9uu/Np9qFsCquwhle1h7nBW",
-	"d1M2pmS0ml8Pl4attfeh+wSu9fUDaApsvacoBsM98+e3afxQxrJSHCeahWpRpdCS2coDWdMKUwa2VEHG",
-	"4JnLVQq786gxrkHzkP4PW4zlPux4Sy55/HNQ+nlQFhc4GUCCiV4vRlVdAZDhvJkJ8GiEA7nXnuqjk8hU",
-	"AgajqX0lCXXUEw6Fp/hGQNxUIG3BSubMLX6J4SV4Y4gBeCNVl73jobzrOQs41vdceGB4qMpZkKX+2kgH",
-	"hWzhj1w/a8TFlP43M1FmsXIpHuXVkUA5nn/769PHX8OE/1upOKH6376++vpvj54+ffT1//Hu6TfPrv7y",
-	"7Orqv9uW/+3m+0dPv+7WxP9mGrhoacKh4xcFJsN0wtZxrnq2qi9H3VkvW8VJ73v9Ordj2uJtpVv4ZIwj",
-	"rXLIigHpX0I4Tz7aOMVozvVLV6R1rjv6Z2z8foPYJ/pKs4a4wRiZZzj4s7DN+O+MlReS3L1vWwH08l+v",
-	"QgFBxSqOuLpO3u3EDjco6wKNWOTzxbaPa59/2VovACRrryZ3FTHXeM/je8GFBHGekeBOnp8W2nlgjVjW",
-	"m4TwTlNq4f6Q/MHis/Xmf80YDfOh1xEds/FZ9saXKPuzxoETvs5GGDIdq7WWo3F5rAVgft0xVoIvBDjl",
-	"kQxlLYtCHtiZvIDsA91P2CLwxINYIh/oPil9CcHpZus0fbsUI9xISA16dn/kWzDuB9bSD3Q/ukd8oPtm",
-	"hygLKp7Dn5zpB6UO4LZ9NjU7TOKTj+Y/4+YeTsLcAwql+/tnlKWRXsAPoetKXMgZAWWRuDnusUDSqBxf",
-	"uRpK0y4hX27pvPoH9xUawN5F41vCnXQ4DCPrM8VsNpdH7+Uy7lN4B2WbG1ZCIAygpGBKoY9ayT1z3AI2",
-	"s0PWzvFtAT7P8A7QKhG8ZJsazwMq2MHjULgCto7H5BfpYd5fYbobwGDNmRGCb5tevjL9+7tcLv58iTqO",
-	"Z5oLIAI4b1J9wZZHrjTviAnzvX34xj/6WcGRfwvdhUCf7IOIS/r6agqkxP6oQ+U4r22qi800MxoJm35G",
-	"thy8PU0ahFG9YJHOVqn8KVgnrpKOvTA12FZgclieD4r4diTx15YgrkKCKPhuEq31d7lEw9LcO1k+Dri+",
-	"mixABp9003b528OHRyIfKt804hiyVsyO9feb178ALMMiS0VGPv62WMta5L8tMvLbQlec5b8tPmUeewrl",
-	"PxryVrdY4EX/t98Wnzrw/IKudoBu/PjbgplV+tvi03OzwDdGv+qSKC3L8/1vGAhSTz6CJntGc9UKsgXq",
-	"YcKOq5s8DrSAKkbzThp9HyuQofsYQ9NYwdMcSx/oHoumI/TzPezCPeJtece+c11LOavh03+C4B7tFXaj",
-	"mj3SfM8STojL+WS+Oznh2alRQzAWPile8WLvfCP3c3NAzq/PccWNs43ByWxjngTLYqCzxZgp6myJ66re",
-	"MzFRrejH1nMPcW292cqy+WaqI701GucXVFtZnulHH/H5trp4P/rYl8NnikeeNh2XZ4p4L5fjevp388BE",
-	"Hph5zuJTMN2bFPLAKusifg6XBkSjfcB6W9EcsUIezkgR+yLKbv1dLmMlt4wsu2yBypUKOL+iVswx9KJi",
-	"VDN3hbr8gvJ25sNCrc2AIqvEGCpnL4onH9/L5adO5bnIZYvfWelOWz/v/Sx80bZPtwrhKfhLqIq358L9",
-	"daLCdvuLnzsyMa5YuMEBhA98GY7Gj0NpCNgB4V9yyIIsjOl9BMe4xSmblb+ldywjqsWAsadHsgScgi3M",
-	"dp7+Wjf9+Mb+s3voQbLNXPwt7Zw70ir/ShE/jkt7yu/X5LWtf45d0ct5lGL3MtrVhT+M5KE00p7eIfed",
-	"mfmiclFmT+vVA0+rRSILebgIshypPaY2EXzmyytCa7ZUM4IzZcDGYhQ/s/ssSu3GGx4fV4DvYzk5+7Rg",
-	"TwoqNrUl/IssZCkV+8k99iBmSLtTjssVfEcdIyHihvEv3wNx69niLqlSB1nlE/vmG/fYw6CYkE1ogoIx",
-	"W8gin0/ViBS85hOf27yLryqcYJt18dzyIynEh3rvRwmvE3ZuPEcexKM139QVG4XGvz6IV/ape5QJfCUe",
-	"GbbWmDwIHxKkIidLqhipKLCPI1UHOtGopoXc1OwrdVHv0A29Yz1xXP6Mf30Q5jsPrZTjE3D0bFrn6xzM",
-	"14TGvYVn7ne4+I0go/qByLVmgsAwEXfg0HBQWR6izeA9WXPB1ZblZMsqS5GEyVU2lO4SRUFd4Vd6brHZ",
-	"kq52I86AH/elrPQbutpNV6G31YZLhzPDYE1DKCRFxE32mW3kE7bvp/dgDTqxpbI1eXKitsiBTBoqabod",
-	"nlfk7PoIJZNlwcapuvGRh7ObU8X00rs2lkdI1c2cZxf8GneMFGytiZby8tTbeDTfz86OjX8OUoi2/AO2",
-	"vE3WocRZhc8JRaZFLmxCxx7gOmcHA1Etn3xEG2bq1u5nY/rSXrYn7ou6s8+d9asHmvXLsUj0JvUJUK6P",
-	"k8B9hpm9eD3Nj58SEFiwl1n+UwvfAAJRSMQvvTvhcsJnFWQHjoDLK6r+PCtrzu2R7gNJeL96n7fZ0ABX",
-	"oqznmxr1d7WSjdwYcBVTogpedjPqEu6X8PlLptLxyrFbKyCfbrIqKZyKl9Wbiq2sOyBmlr/FJ/4ka3Z6",
-	"Y7TjiYEzPCUwlEjayoPIGqSWnxgL3TgXaxWejQQ2zS9tUk6k7WwjC85n7exLU2mq2TgeBqV50zz4J1Hz",
-	"JPMblcQPbi7UoxGfObY+XL/5kTx9fPX4L2dOEtJuPgIyzvhx9aag4s2DOXzvj1wVlELKAHb4W7bhokkh",
-	"QTj8Xt6BA2QK1qs0K1UHufv0mymISgrLq2v5S4XZ+rKWmpUeFsZotdoCLDaXgv22eEauiJbkaRRwa3QP",
-	"nvfXcUDnyuqeobXlkDq/p/X4wBcCmbkkOYktRRBPRWkVlcCKk2t+rqe7cbaMO0Saxx7EKTLXfdT0z94l",
-	"ALy30rJSZFnzIs8aFXc04PeT5nffiam/sEPziYf2lbgPj2aquYeeDxA0VO0YunovAKNpNPfJR//nTxNM",
-	"Rn5qEiyY3kR+kXRG49Nx3UxGc4iCP/XisZ/PJtt78Eq5zn2HknroY2BiUruR7m+u/vXyn/5Z3oVTz28G",
-	"tWDcZsr1c8TQNVVJgFTycB+L/IkxZiwldlAjr/H3P5lSzgGB4gBTSOv8oxfGWrjqX2ATrplebVlOlnS1",
-	"u5cZL03DE47TP+H2nlRPDnZsc9ukxIiB/BcX6nyMDT027f7XexG7sUkn+Om+53fsda3/8661FlvrjMuj",
-	"e+u0Vff0oc+TDg/D/5qHitf1Jx/dHz+NO33xoQdU+CzYdtV0ZJRjwaruFfzvnus5JalEAg/n2cwg6C5+",
-	"pLSs2LQL/0bL6l5ho+3PRPA1a1oBoZR5kEC/m6p7Whb5ufK44+zQvu336a0qRLigF9/hCywPsiaHLV9t",
-	"fYDuKwWQGLODHKjQLI/Ug/2JK/3Wfvlh3LrmWy9olSeBT7DIF9EH6Qp/nSlkqWxRmLH4BD40Sxz/5OXZ",
-	"1YcbDAkVuYVkWZ7b14Jhr8jTx0/Ji5t/ZGRZF7vLOkne0R1rjf3yFzhsvDnvvgCXLAAKbE5zqhf242/I",
-	"5wAkB12/6yW0Ex6mFbeDi5EPm2f+PNN1ypdfNHKInkfgbV0yQDt6knjcop+3K6Bay+W8+XHsFo9WWzaK",
-	"Z3xhfnc0Mv+5vOFuVDDEYOUzCuxFS0aULO4YVkVaHu35BPfSrTwg9Qw3yy/zJCFcE013TJC1bFcpCRHk",
-	"XcgI8TPqAapjkdYWL1BCgU9fcwDrb0Nd4wg0leejJuLJpTzGUknv/YZ83boUe16YC9yMs1EQ8SXIm74M",
-	"qK4byQlI3RYpz30AdTtcWtHQVHcm7p0ZYqa03pkjnS8rWh2fNfIaBqkOFdfswYJUFzgzZjhQMOKQKNhX",
-	"sto31LsJO9HpVVzhkU6QH3v6uV02XhQjUTanSvccZPMa++Sj++OoT6SlWNM+EdXVwi8vwDY1Edd+Gu47",
-	"vPaZ5Pql+Faz0/aQczYH17ML7hAPp5j3FyN0X/5yvLmhLSo1QPifdVn95w0P2kLlExahqzkfmtTeneh8",
-	"euJI8bw2YPCzUR/PQ1udWC0ebA3ix5t5Ei2ohCcItRmfZ8485nqjvhUMi3r0Tkq+Ea9rvUjR0hukZzj5",
-	"ah+zrk27P95XmtyLiuVMaE4L9eVk5t9chugCkunS2MdvzKNwyP/5CcibsUSzLXxNMLeQvlLtYmLIFO5+",
-	"kAdBHHXBZZnqwNloPvuQUj9tDSWSPDKmXwpdHbsurX+5Cu2CSSvN+xIpUbIWuef+qRjNleNh4BpLOWYX",
-	"1KCon9TxnGNxZksACdpz5nLFHNhHuGzjPuqf6Y7d4DMPY/rApXdIwAwkl+AvlbLJlm7yejt+q8y6kZnI",
-	"VZCQvMkhfwD+Pfuxh7h0pC+cJFS2la3KMEsMS1NJsWKZLV8BLmt3QbAVFDHUbPXrTCU1Wycdz927cc/c",
-	"5ybvvhExqGStkaGlohyKQrqOo6MQA03IQAFljEHJL1zT7U3dFcU9kPt2pPCAt+UR6V8u1dtN2ZPCkTuG",
-	"N8S3jOYXEPSMLXHNi0D274ubfzTmw0oW9V4oYI3OiGYfdEbUjhdwi2owBkc9TbEOX/ty9ior6VR//Y9a",
-	"QehedcK657P7KF3nfEwtrgUtjord6Do/fk61+MlV5USAT4blbzKovurMhy2jeTcBz4PKvhDdGFcJI+IR",
-	"8JXGGqVQ+ZesoII70VWtNMsbnIZ/QG/ZXrHijp27fxz3pZb7ERV5vV6zSr2S1Z8v1J+0VmF8qT6Iptid",
-	"ZaKCk3JZWeL1tjsCTA1aSGEDbCu530txJqG3mzZdwW08OmnvquOfF6HxGeoyXQuHPXRRZlrrrawyItdr",
-	"u/KMNTSsbyVLZstbEcEO5xPyHGgx4Wj8leIBef9Lw3wpFc0IvUKpwB1HSG0uMix/ZmvF/L//5/+FfgJA",
-	"/TGFQisKcOSZq5E2K+YeiJ1Nzx4oWd2MLDX7/L6rvGZN6GDwnddNSV8LEzitaqwfcOtjn/ughemObN8H",
-	"+O3s5fnko/nPqLPQKt3cko/Y+d8/o3gsahTdf889em3L85wJW7qOayJFcYQ7tfnLgaoLYMTbon3SCtEG",
-	"Rfwr1avtPQsZqFPYHRP6kdIVo/uZcNwbVt2x6hEw+EMzNmihSCHFxgrayNZcrvEcoYqAH29dSDx84KzB",
-	"eQFWG0XupD7X6OtI2hNWRCILmpXny/net14zisBts0CsIgOpZUCaRyiBertGnlCs3lehwWdkRTQrir7m",
-	"A2odiYUyTz29Mu3DnQQK4Zn3AjTU5odQxU3nJN3TnCUwi9yxqglFdZculmY2y1Ax01fd3s5dmZyJ1DHX",
-	"PBKNfPHbeGefguJ+F1wTd7Z6f9Bl9Q+p2bX+E6yJStYi74BcgoUjnXKO619PW7Bt+/Ilg/iYfABQYlIW",
-	"dOUNFbMRLtkaEqpEXRSnzTZUvqzu3HzVVbF4tniy+PT7p/8vAAD//w==",
+	"7L3dshs3li74KgjORPiciJS05XLVdEvRF7tsyXa1Zeloq8sRp+3YB2SCJMQkkE4gN8VSKGIu53ru5i3m",
+	"GeZRzpNMYC0A+QdkIknuLbn71EVZEjORwMICsLB+vu/jYiX3pRRMaLV49nFR0orumWYV/I1qzfalNn/k",
+	"YvFsUVK9XWQLQfds8cz/mi0q9nvNK5YvnumqZtlCrbZsT81ra1ntqV48W9Q1zxfZQh9L86rSFRebxadP",
+	"2aLgew5fyJlaVbzUXJpP/SAPZE/FkWhJCq40oZrspTJfg678XrPq2PQFW2l/OWdrWhd68ezPV9liTz/w",
+	"fb1fPPv6yvyNC/zbU98hLjTbsAp6JMVf601kzMt6c+Z4pXjxge4jzTPz07nt/8SUMjIMfqHAH8/9xiu6",
+	"2nLBIh/Z21/P/cqbrdQy8o0Sfjv3C7/Qooh84GB+Oqf9T+ZlVUqhGKymF1UlK/OHlRSaCVB6WpYFX1Gj",
+	"9E/e21lrvvC/V2y9eLb43540i/QJ/qqeYGvwle7KecvWtWL5c3LYUp2Rw5ZVjFCRk608mNW0ZyInXIMA",
+	"bGPmW9crfP/joqxkySrNsdc8N//fG1u22HEBPzBhFtK/L8qKrWgNTWSLsuJ7M/uq5OavB1rtF79lw0b2",
+	"XNQaP+OFmct6WbBGnKLeL83CdPPyMTCPzRz9+wKmAh61nWw+03RBLt+zlTaNXq81q65XuPvRPOdmCLR4",
+	"05LBmhaKZT2xUPOe+YPfTK6Cm0m7a/hOsBco5e4njEjqggbFH5kVLsoah8I126spHbrm+Y/mDfOqbYtW",
+	"FT0u3L6sgl+JTES2ULKuVuGfNDWzOt2fd/Dc2KQ6sfjP+b768UdEjGMdyHnLN9tEFYyIvZCH83Q4WyhN",
+	"K53YSC3wxExfCPCG+wj2N8NxR0T1lik4PPuyivefHsPKEulstrijRc2SRtwbmB0Tvm8/EBnGO6d1vRln",
+	"NO+ukqG+9pZDJQ/dN/wfEias31j3773hYefsFyPjUsMxUZ7PWvihfq3pnhdu309p52e6Z8GWzKTMknB/",
+	"q+QgA2ym1bGgPAQtjoqHZIIWavv7fm/OzDEMJ2XY+JRrzQScoeRAFeGCSMFIxehqC/+g6Y4JspYVoULq",
+	"LaueEyqI+dwRnuSKmH/nYkMESClrZNHt5fxTMLwLab5nkaEa02V6x4Cn3Bdce+PHZ3/e38tld9rnTci+",
+	"ZM4yGv684Xem19OWV7Yo2B0rhvP61Ng/fyZmOnFWD7LasZzIWmfkyppK2kw5zh7ZCXkQiyzQmULKnWob",
+	"QGvKK7Op0sr0qGB0dwzaPJUx9oZde8WoIFbSppd6KxUjck2U3LOlzI+kkU42e8u0osuaCXAyakvddc6N",
+	"LmXC97Ta2dtid6qZs3YTdHrGCbyjZUkTn51xLIc0rn/sLNzXMzu4yYNUMX1bl2MLYiUFmpzBFb2nOQuv",
+	"hT1XqrMNtBc7UwnmATyVtTrgG7XfTZl9bbbDsfUeHNYy6UZBSzRWZJUzI2vF9KO6vMA9IrpP9iRkbw9m",
+	"vpcnboe6qpUeO18oMfMAe5ERutmChNuc9JaRJc5SRLzL7ky3dcCcThdQD/t9bC5pxHUl1HDE77aMrHml",
+	"NIxX4Sa7kkr7PU+uCcx0BndVf+4umdYw/VERaHsRO1crwmJJVxcvMdvh+frSt4GavdqbKk7ATrWaPcae",
+	"vc2O7Fbn4LvZ4sOjjXzkvm2tp8fejGr9/ojvS4n3EnCOPFv8g4r3rJJPVrJiT9y70PVrpZhSe3t89/aB",
+	"DeUC5ZtkV75lVEkR0q8VrRW7VVtascSJXRVUhS1QtpJC7o+Tnhb7GBjIhWLF8ZauVs5yTL9CmL6Gl+SW",
+	"ivxW3qEej3XlByry13fNSyy/XdLVLlmuP7F1/LJ/O2/B2HekYMfEN/Z0x9SWr2d4KF65V4K2x6z+7mXO",
+	"its7VqnocTtjLHgqpQ7jtXk6fFOStV5JvFR3t0xvl2XGFH10ZDojsrI3DHPvMLcMuSZLtpYVC1nBZeJY",
+	"SsnFjDl5Yx4PDaWspFxPvl3JO5RExWjOxUbN2RXyyNpSDNyX6W3d4AvBtna8KGa0ZB6/MfthpLGy7O0U",
+	"E62VwXY0FV5aow34B9H+0Nvkb7+DpwMfv2NVzleX2L4PVOkZ0vjFPB5sR1Y4sPFulJRXfwc/Uf9whc24",
+	"vyk4gTWrMvNHlztIzLLqHkPDY6GRWEszWwrvl1x7Xrs7erO79Xdnt091d2Av2s422+ifE1n7sGlOwMbK",
+	"xjXsF8GU8QBn/uPW0T/DeICX0HRAS+dbc3ce2g5lWTGhecSx3Px8i97ZSedA3CBYFVIxdUt7jliq2SON",
+	"EY3BKzlbVpyt7TvdHfzfhOaFMeONSa+IfZRwRXas1MTMM1lXck8OW0m24JXo3O3Hvruu5D/Qwp/YbJcF",
+	"2zeu60nhvJfLW3syBE2VUywFGw68XcmcRe65+EDUu2xs2tSPzeoanlcpD5ZMzNOM1sEe+s28G3A9/uiu",
+	"PZtaECmcc5HYLcoc+OZeCPsWXpU4+IuWjGz4nblRCnZourOUsmAUtuKyrkqpAobGO/BkaknKiq40Vwzs",
+	"DNua2f2eE7pUTGj0dpL3ckkKvmOEiiOB3pmdxMcBTRsrjP2qjme+FSzgGxEa/DUpWaWkgMWAD5nLsFyv",
+	"gyNSmurpmBLuLTfwrL2gTlr8H+j+XV2Ja23Pmlwlxltay6en1r1l4Jp1oxjb71s7YH+/C/rDccRv6IaF",
+	"7stgLQ5E/4v1fTIi2AdNSrphRgm5UBnhoHMV+LSlCCr7MCySMCew30/dgrHBkXHeOC1wKogLgItH5qSz",
+	"F2L0fuIB+8gefnYLDSnodZ1z/ZNNcOgdR0tZ65D85N4sGwy6N0a6iwHYn4wINxEZ0lXYATFn01keh117",
+	"4TvjfcnuwFkyJgirqHUthKPM/stc6L98s5gMc8NCoOALMZYFBasBxRaaxr8yGvIYBGSs8LREv9iGC4Gz",
+	"muI17vkW1xzstrKGnWXLwa7bCQmGl97W+xJstBJzGGAoFL5l+hjUmELWgQ3tymyrT09w2FMM09a5y2II",
+	"S25rx9WVXc6VNtuwrNKX5A88z5l4CSlTwchgXeiLtaZlMeNGZNY32JZTW4XtZNYRgP1aWH4Cvde9LVJa",
+	"OzScDhL39DQtdwzJrkq8RIOPCb817CVurTlc6MUcK3Alha5kMZK88nGQH/RGKnhOkeWR2AaegzMBnLJC",
+	"wg5hdodCyh3LCe5ae64UrrfBaPOKrvUc1xWEc49BUYKTOGQZoPf4vVwOTYFscdjy1dbsauyOVdaUhggt",
+	"DFJv2V6x4s7IQ9RFAc6ziJPaSRSFobdm5Hhum2bbfuhJf9+WKy2r8DC3ssgDPbjWhJKK0YIwseGCZXho",
+	"OE3ZSGZO4Mblk+Z8WipW3YW9T1sZEPY7KclWOnPPnqJD8yvxRmFuz1Xt/MJjHf2xedK8V6GbbmAf8yZu",
+	"K/ri8rEDrswPaB0fS2NHiuAgJu87LN/McPT9BI+D5fDZ3Kxm2U720zxzmavZbCds+yA216pFttjUPAcT",
+	"BBJggyG+Ob7ZEm/G6Uu1tLbymMjgtACj+pNLBryVoggYXN5pTSrwQClCK0aWtKpYeCUp9ntY+9SWsXS3",
+	"2415OqZ7quRF6DiqWUEKzhQBC80mtBzhOJBEMXbBm5eLSfbOI585ajfdLb1jaJniG3P2XG3+m+7vpMeY",
+	"uHTFaRHafhShtd4ac15WO3POZOZ+CkZpxVayCs/wnDukuxB27pL2yEy9VLqzZ3iZ7DoNUcFQA9tXUPc7",
+	"nnnezHCTmLmFa7fHzBpNdgLsOu8uE3e2O9k6lcRDKGqffbulAhdnzBwzRzrm+emqZgN7x5zqe2bECEFm",
+	"aBQVzaxK9K7oLXWnKswkXemMHLje4mGit+wITwt5eE7M93wARrcudY/JtTCv4j8eqDXpbLtcESrUgVUs",
+	"x6ZpUVh3zv7xr2LRzzCObAo9jTFPTThprQSdQJ1fYCgluPS7Aa1lUcgDyzNCFVnTymZN+VvjSu7Z8+Z6",
+	"u0ZJ4U6yZTQfjCdkDJuvKs1KwoW52wltzDWuFSkLumLPCaRFiCPBbIiKwSRgmpbti+mG2amoIKxtp7Q2",
+	"UWYu/eFvF1Rp7MCK2naMBbgqanS2GftHabgHDtd0wdZBR4AZgZGg+Z28r5Wx3w5BD+E6vOuXVKkZQZI3",
+	"8PiNZpHAESunW9gw/z7XRUquIDxm7/kQMbC9dvKOLmgXoArc+W0afmSerOsTt5wM/0whfcZtLKn3Sfj+",
+	"dTiBZf7tL7DdUHM02BsEJI1CiMeq8ZGYTYAcKq41EySXB0EOsi5ysqc7lpklAGmmoavWFi7WIa3DVcsF",
+	"uofxVHhOSlatmICftvIA63gD2anmn1Il9hPfseIYvc0X8HOkTzBeVTK6gy1zL5XOXC0X0duKsYv0oqed",
+	"7jSyXfNyy1DHorr5jha7UIFAPzwe2tlOd9BdE3uYTzngYles32umekmEQ+sy5u/F9URg1UKwKriJzjFg",
+	"fHecB7CxMLCZlESyktbdDMe2NUX1ajsSPcHYBe7mBVUqI0raI5+4zpklocxBJjE6ty4kpHT2v9YboO1W",
+	"04fMqkdYpxTP2VtMQ+2lx34o2UqzfOZtkCtZuMBRSmZHJVcsr6vw1c1YIbLWt1TcMpHa5EFWau4d9lDJ",
+	"XuL2xLO3ZWo1TH96/ICzoYj7nW+Js/Nd1+GBhCYMLf/xx2/hwE+NhDedNsOxxaczatHMZllQjg6WPf3w",
+	"ExMb85W/XIUC1hKjGq3nvr66Cj1p62dneXqVrEW65fIDFXkrqWdPP/yIr31zFSopyWVax/1eNfVoyH+8",
+	"sCKyH8xa0m3F7GCYE+qgtrJ8/FcoGE7VBPOKU4JrDAfN0AMuuOa06A/96dfZdLa12QoXUGOBx+SGgsPM",
+	"5qIYUdh63oJBtChY2jA3oWvW/KvjvtRyHzIQje0DNg5cEiB8LcUKjzeY1FbFjqzt/YwHgnGxXT8cgglM",
+	"9/VKnzjdkeSX1Yyoy1/rTewW0Krk7wrvtbm4yb3LOXcnZzsCEbM6lrhRTfQIbmC24n1oKZtf/HQ0HTCT",
+	"BPo32Yk1n9yiXho7O7ddSbSo5HodlBVcMzdcmFuoVEHtsj57sxgUuhcOXLG2iyHZcb9ev2Nq2tqFISAy",
+	"AegLdj9okFgNuYAJG/DzN7tPdLu5+J4xskukrOm2hdpKz3OthGSI7pQ8nB1Q2H8dGtAiuRjJZgyGTTaq",
+	"TjGLXJMZdhDbwT6lZfjZQZ+W3vetS7jrmcAiVwOtO+MWZJ18yZoE3XrFYkW6UCyd1kHNOpn97dqRJGcK",
+	"jsd6VKAx//kMxdSMLqiSZiQjZbCtX0Yd9r6cI7OKpBIcIS0dH+7v2Ixz3fgYrvkHqKT1hYmB2jkRrM39",
+	"Ea9riGOiXMvwdLJD4wbbDrn953m/nJSyRsa+59GJepHzuZZd8lLZsiLvoN8gaEkv5mM+Qcpag0eXHsBj",
+	"P7xlt9ZTL6HojlVHn0eEXieuMTlHyAORnZjN9Lr1Zt+fr67G1uHwNCZmsXiXNZQtZunLdRjaEXTPnnf8",
+	"+kJq63o+svZHuleLbGTpTzwZ0Sy7C0yuert/hXKAyoIe43FbzLRMmqBKFqxbmdnKR8Tw/kqD8wQ3ffjj",
+	"Ssoq54KaH36bGrXtTNbttv1ycOwYkYqDeaQiphTsrhP6b/v38cROhz8pXWbNGcAHbdSOpj3Xz7Ao7kIK",
+	"EBlvtPNC6kiu8no9D2wE03WhvWB/K5Yb7aHFXMwd1/fWivqn0NIrqVLmpj5/9TnBuwZC/f8O0/jnFyp0",
+	"6iNHz+Hmye7Vbfo2FE+smkp0OT8TxKWPTxcl2OdA+HecHaYLecxTP8vDDE90g07X2a7OCarTdpmL7XlI",
+	"Q140daXnIH3MSXnxqBIpz7I1q5hANU0swzrGHAu+sZku4dZ7M4ZZi7WsXTi3v8O2a9z7vkPFjME4662e",
+	"Pg1zI4ZDHw6rgdRwXWgPoj0XafewF75g64R72AvwXESqs4OWNhXgoXlmK0wU01gR4nIaXMalMZTYBx00",
+	"I6MbivNEB6KGPndCS0yH7b6cLXwOgDXRwA1kczvHskvhp/gWhgUCwez+dmap+Q8+SmwtQcB6tntI4uV1",
+	"/rmsmEtRCoGJTadnoTb47KwDx4LKwcCbyrSxSYCiCJiA/rpp5OAtBLuv+u23PS1+YHbobjTBjRaG8JKH",
+	"ML5WtMpnuU7D1Sjm/u1WzbQ0L5qz1xOk7UeTs4UjjMtlUBizxkqGeoOenCSXf8jP74EswzkIEDwjyyPk",
+	"0uQMk50aYFlM0oVLO90zc3d8ITYFV9vH5N2WEThsbeoxvA4VsuaxPVOKbph68niYW2RRPJPSZZqayAG4",
+	"RNT2YRH3JQwrIUMHnoLn9TZiPGGvJu2alc+sg+dt34JacEeL2gWLe/4E/Ml6GUf1unkSvO1ibsk+lG4G",
+	"K/Z7SbrjDhsmpss/uK+khsZHZBJEOh2tSrjYuLfHUuotUzNQ9l7ScBH8eHTfGKg9qIt2ZrFm5QyMA83K",
+	"l3xThzEOtNT2MjeabYtPjUXsfZdbZ0NLXq7X/outiUkOzbc04NQIfdPETclW5wTrexso45st4j6VsqwL",
+	"+MTzVjEhFceu6+mbYNxermo1kmsJuZockmDbuWnGnKPCQQiMJxHMNG46ijqxN7fkHDUj2iH5pu3wendA",
+	"yzOgfVf9RIqgmFeFXO2M6R9MrvIoXq6qq1eo4mCvFHeB6vdy2ZR+B0sGA1DDLZijxiMWHit6gvf0Q/sf",
+	"v74KVa85j9KUCHJ2Z70dAUsAKsZbKtYkC1tIajChXXWOTlDsQf5HWP1poVmFaT/ha2WDBv/N1YRUN7Se",
+	"rgz5Hh4yT1cWsK/jdQqhLNT5huUpT/bzNNw0Yya+L69lQldHW+u8cDNoVlCJsJQHyjGzZWGLXbLF8ogF",
+	"0sFqG4u3MNW70Tv/DDE3cIZdRfrWoRNCoMeC5fUXk023Z5Cfr4nmq10XbnVKY5oAxNeB+EPX/9kGVHBx",
+	"iViAbMaek64QdjWljMtBL081GfCVfhN0lQ4rPwcnDNZTgGhwymx/XWmPIsrcpOF+19uL/hz4QEXFRdZx",
+	"5YAqp062sHjDIR67uhJmQjFdl5fYmh1K4dQwUqfegXAbLdgew9UM2pWG2JqGZiPXEusvAMnGuWqmZJGs",
+	"bXMTsDCR+TEe+em2nS1hAsPO5in1g69ml4n4DFMtICbLgsVMcbNaZmHLnJJX0HzGdyfzYwvaTh/ofqbL",
+	"8J1PuPOoNCWkclm34RpgMC7gMzzXIh3D4Z/pOkv3d7nCPudp6TlYupIPe7W6cFNpytLS36TLXmveA5e9",
+	"1GScxjIIFDj51ZDcoTcYIQ5GIGIguJWsRT5v3G8hsTeaDfSgi7QdVVC6tVhb69cOMaZEb3yQPxQcPnWV",
+	"RGO/sW68dVnhpycdelzh5Kl8V1ciAWPXQ+rGOv/OAkYFkeyTxNh4kIcZJ1DomGHuzFWw8mYG9lk6mtkI",
+	"NlmTGDLY23mV0N8G3OsideMxL7hPGWkCvSOBggbQK3pZ58rjI32liNEJQnUr4ResWQtvZu4eSNV1uka7",
+	"pOhAuk0t8oTSX0cWBo9DDmto6C+9V3Pg5ZgFmHodxUudlaMeZQyhufMlnNfOsqA5C7i/XjJWsEohQgiv",
+	"EEgFoaTEapuR/T6YtJZO6gKQoBcQhHduqYhjZQWJ5MQ9x3KjmluWnlc+8ukGTigthdZ6I4Jt3c1KxpV3",
+	"YbHORJ6CSqR/5eFDfEv/MSsq+AM8H7eChtlkVJu77QW0IGqgwk2WzQJNXm3DdhNgk8xoyDwfEy3ccOfA",
+	"L5sLcdjOQrSvmPZTQeRBsIrs6ZEoegTllwezg0MNPwLNnbsSgKUgHUgkuUrDXgi8njTzmTXwZfhxv4Q6",
+	"+BtOhX2pB23BC+OE+q3Ib6qdTaUjYz9xfuMMnyE65uVdMmNIIH2DYMRFa7h6TiiBMrk2fhYRkrgqu/7F",
+	"RkOx5rnUWqxv8fdjfIPdZBJTxpMJnYl9lArH7hAbxq1ueKph8SlnMpP44s5homyrxPicmYCejfpH0xtt",
+	"xlFwsRud4EpGSBZSxY+MoxO2F3wGnjUNJxElnYSTdRYOlks2mIGDVfFk0qb5heCRclv8aAh9qF+ubQla",
+	"bUWMVTCnE1mzh7SUODku/BJ9M6dFhBurI5CHNDALJ6cB4kiRK1TE8jAKM/Mr4ybGvJxvB1hie+7644+i",
+	"4KmCCQXn8HGmM3yNUJNGGSqdp3pcDC0OsIZoE782oXwrqmkhNzV7bEWRrn7+VVQ/eD2sf5tK1uW8igiq",
+	"dPI2lfzo/ATH2RySrdzwC1RfoOAaDkqXBY7ysWMP67XHN5pT4nXH80FSdsgb1MQqr0aO9akA0ZoXoTBX",
+	"NrIbjDfZk6TbEOx30rKbneROym5uyryjSEQImw8wS75y0JVzc71FHJigeco+gPmsYgg7d6ziOj2L3TbX",
+	"M7L65STpjMAwrukErMLz7oSXxhxmuAox3vDLme3tbI4zL7msEXFXQCmoCzj1pwAvvATUnwBKvph1yYZm",
+	"EE46dJx74tJwwqzayoN47hCWbXqMT5ZxoAgpaAj4pfR+f489GyuEHRRdmkXjqHDSahldrzIv1+C2aWRo",
+	"QU9CrsowY4u8i7D/jSEOrLZjWAQBgC5PGAvZSovRXIDUZXW24RHFhW9p41CWahfCnW5gsfog4A6zMshY",
+	"MCMIMlmQOpJ+W1iLZHIJWkw/8/ysUN2Xz2pDq506E5UQQPHG4QXvr0DtMqGpEUy4GfXMUFGQhhOpcJ0q",
+	"up4MW/0bPGU1sEUzGKN+dQCmHlljLs9GE/iKlU8n1jdaeTS9TiEf80B4qJrBfaiymt/nVzgU8xg8t7Ta",
+	"pD8sd8nPSl7crhIfRkMx+XEw8m/tmZDyfCEPt/sinu02fKNm8+RY0P0yTybPZnQ3q/U9FXwti/x2l0zQ",
+	"jVqV6s2q9+WMtqtyn+oaKGm1u93dpfoHqdjd3tFVXe9ndEdvK6mtSZVyRVBsjjIEa1UXKIRhjzuqk7XX",
+	"Y1cNO93oTbBflW1N9yrWEmpHk1qz6FZqSzStNebX5oT5b3eyx7jVpF8A7Hsgue9djvfobT0UivLJrS7T",
+	"1ackN4TeXG8fkx+1IsAZTzBa4nmMKrbhSrMKQcNcXpxiQg+L3Gb4xXiekpVqbOe8ZglYWTw1+RJleVLy",
+	"5ffmktPkG86YjHe2esIDLttJ4G04OahvzUYhG1LIEUNsDzmzLDNkVXBMPp1s6oEYl0+j2+jNPpLudGAU",
+	"xlkF4LMhi+B7fxPuOcnPJd5Meyc1d/Fsy74B2hhcn8HHNOQyarn45lNN3tGK02DI3JibgKDPfq9pYT6p",
+	"sFIiZ7TQZyM9eyQN5xwdNzR9P0O64QmiZlZr+byhKZcnhCLSfKMzqz2d33ISw9T5uls9+HMYwxZ4eG+j",
+	"xDAtRuZx/228RrahKG6+leam9TN1kp+2DeA4b6rnFWP9r/KcpAKb9P5euvbEnMg8ckVe04rogySY6Aw4",
+	"c0Dn5WED9vRICs4I+J2fkyuLGJDzpoJ4Xv3kSWUpIJI0y6it9ifZRzYZ7Wygr7LhW7oUTlmrxeDObs6a",
+	"7THCp7qpGIvEVdY+QhxcZ+Fue/yNdEdsKuojRj6cW3vtgrbYl8wNJSKCKkh4XNWCgJeVMKPyEJnimnCB",
+	"MBlCAj3ks0bxQc+LAo1dSLBS/seBfbtkdA5+NKM6nNu3kgMAypH8GcFut/8IFwft6/W6YNVXisiDIBrB",
+	"t1MaPchbpSvr2pm4rbj+Nn3pNJBZsQTnqQVnP7OuP2BdBLfRwd0sXGEvc5ZWWTgj9Dj7Vuev10YgAHZw",
+	"2hX7R6F4zuZBbpgb/QwTDBwA6Vkug1wk6yl1nlP8ekhFcCwnID+cx6HbGJZPA4ZlIWmnTJzniE9r0e27",
+	"x9TJVXNp5d5/ahfjPp30VbXr5XwKbOtmaUYWmYcWr2h/3ztKkccTAZCOTVujAkjLSqqc8wAS6s09Ta1o",
+	"ESZAhGTZ2/1+tqN5aOocaIW+oAPa5oSrjPx//++3mQ0Et5Bou2GC+OdsGCC4rja0TO/31h1b6eHVInow",
+	"C8byZAeoS37ozx9fAZaU7haXQ/aGLSy3tTxbVuRIZDC0gOqiiKTXmAaPkSQPUIapoBE85M/MdMT3GQes",
+	"Q046MRT4BmrzPQHinmF9LgBvhYG4R2vXhwTTP2A2viXXsLyi1kHGcw/9rZh+VJfBL5Y2MDrDgnPlgXPP",
+	"QMsC0EpqObqk+KnDEZIZHre2ofSzcYmpIp+yxd/QpRgsLpxRnIUvfDtarTLN1BxkXH4thpzUZhV2vKuW",
+	"tnFFI/ynMzxmgYpCe9aOSeBvcglH8ribSqEJ0/NSeXGHjpm/yaVjzOyfMTb7NEasJtgHjcAJS7bhQmWE",
+	"r5vDp2f6xmK+rUKWJE0w+jR5d4OGIoM9wbChhea6Nudh4g7WuJKDVT5IR8PbPG7KVWgyfSK2/NNQuuSq",
+	"oHyf5DssqFLWTAqQxptfO6xCruNcQFkMgvRM9rbjBu+VL1ZybwwC4RPD9pZU1gFMcd3Hvk/0ncc+ZBa0",
+	"fVK5okOb9Zf4Ga50RVdahkgEfuwwVRItpWVvR8o1QvGYt4SWbcSvy1vP92mZQ6h1X0QFoKnYPUcmTPJ7",
+	"TStteYq57iUCGu2nPNECjKUcAlcWXennxPniXeUWFQjdA+zbLYfCpNI6qukkt3ZsBfG8id69l0trnZu+",
+	"NNyN3gVi9jKmNPgAAZVYWFjilO7ueIiHmCmtLKUT9wc6guK1y4Sfg+slNi8hwKm/TAFOhS5zDxMbnHn3",
+	"k2nQZu3oVWxnOXhUYaIYU3O2LnOe3nJxG6YUayCrzYbSQS4C9CkRtk6S8QnfWoDKt2xt3/P05sE7Q1Uv",
+	"Kz5pu7zFp+COwQStEMk9gN5of/VMyHxZ0eo4PHiAyB8r1Cbn1Zg+rKK6rtJzm7QsRi7Xtj53J+RBnVWd",
+	"e+PqVKdB2k6lfAx7H1w0E82D8Wh3yIz6V1bqcCbzHHyIcejKj5+Cd7VIvBBSzOdc4n6xOmVetCTwNgV6",
+	"x0o9vLUFaOktrRqOIyamnzDAcR7xoZN3qM61kv9gYgYmNBQ03LbyN+MQUROq1Wmohf4UY6BGUUSiJHpG",
+	"YmATrZyTFa9iBcFxpbKFynGcWb8Buy3KXJrExhzuFkPmafDOMztSgwiXQZPnhjFBlrUGcMgj0x3i9Wnq",
+	"T6fJNgnO+QtsDMiKrfl8eGLXgb3AaPboHDWQnxhrb6A/nSodJKB9YsnSb0kYerj1prk2oN+nODV+AnK2",
+	"EBGdrSUIqhNVO5aPYcqBEkmE4tFbtjc2RJCgkrloQ+yAspauypAn1hV3yCJ/TugSDMq1rJyJF7yqGVtx",
+	"JN8GfreOLp6z4Yfah+A0gQneP+PaPxJImc+eGKg6DOJXwUrnOWsmBhPapWIiI1dEVpHlXfHNNsRFOxRR",
+	"YNNhYppiCAj+EIwqnxFEQr29McrTtThAAs1fQmghiRlT7Yl0g/HuRx+FwqXgut9MTtYsofBGY/ofZhKe",
+	"0qBENZkj/tTxx4dySiA2Lb46Hjf1sayno1kjoQH6huOjuonvTpj8qxDTyawoF0UdJAO7yMyoo4JZh3Ah",
+	"5W5S+c0zwTSin/iOFUc/F4GoZgxIbmVN2JOhIWwTQVnaMfV5D8NM0xXmZBdc68LcnDZbTbQ010+yDNNf",
+	"bsMpG2bTAxA855rCFB2yPDq/uFYW+MbcOs1CNmeJP1dcUM+6gUWHf7wNVxJmvQQtYYViqCrmsrfG+3My",
+	"kcYbWgVN5bKYJvR+U9QbR8Zh5D55tTXP2Isti8XznKHIV+YWaiuzuSKgtaG16y4z4bwxrslGNvhuttk0",
+	"v5ly2HvhtQk6YUOPtVhkcyJU7IOOHKGWBgeZbzAwp3ZggHiXFzuGUTErOgMz74buy2KaaMilOZkOhxbe",
+	"K7slDY+YKGpvrY9zzZZJqi5MKkt32raS0E4PkRV0Faqfhb3RQwpg153TEjhj0cm9osJcQsDFaiNmjszp",
+	"IrAto4Qv90RLxfMucUsSxRcoRMNk5ebSyXdE605iXBl4Lp8GndNOTTs5V1ejNJtT6VkBytKnESz5ZvKG",
+	"W4T71VIdUAWBmAy9qdTrF4+Vk/7p63D663n68QJIJzqW8j9dTahLRD06ChGe/h1TW74OwwNEMlHWeh58",
+	"TCLwEUbzXBE1fCYtcb4ZxEmZ869otQuWz8ypwz8fgjcFcPeVvAt5sXILa5XEAeQoR5FrcgyrLjVIEvV+",
+	"KXrH1MyISwSmL1sA/90ZuSgW2a/bp9ZY3ReSoc1gMk6FNjMvx8zgioFJaxF0a1EwCIO3TFtjY2+kMcWg",
+	"EDKQoGxRKsbzki2wyn8sfj4EHz0zn38WFvvP7HASIdZah4rZmtqyOwiWNgWQlueli1mTdgxhA6lBSR8j",
+	"GacwhBBSf578hzI7wLFQhZGcjTjOENyy3kSI2IC706WZWlx/l1hFK8yzOFoGDR/TOzXzpeO+ejo89tLS",
+	"QXwqiOsf8MA4JmC4CUMKbV0JmH9mKY7nlGZOVdY+h1Q0XR2JYr3Ch9SK2zkR8uY8GJRxUhhonIToaVC7",
+	"G+KLYC6IrHJW+etwQcWJM/7NP03MuOPMCMw1bNpmDrX0WWwdj9jXV5Om5BlcGROG8sncGZ4xA9ZkR+en",
+	"47k/s8ObdorAjC0gr+haz6A9nF2knPR4SGyd0Dd2MzJ2pN+3Ae0Lnht0FT01xhWsHyEr0EPqoIMA7tpm",
+	"5Cq+EY/keo1O9Uc2LdvnZ0MuIqNFsDqisF6OZolDRsF43zxS0zyso6m0GnA5jnXm0dNwtMRjp019wT56",
+	"LmJzr+b0aZjF7MOQYjN4LT5s5Xz1dsd5FCDtZ/ZBv7NbYM+tTos7FiNP3UI62BqgOhwZmtkmd0Ie2kk4",
+	"7EMJOMSwhdIdI/RAj2n+x3lXkFmAjc2WaAcZkszrpWLVHTuTrKd1Hx3mZ5GKrbDUYHKPWx7jjPTg++ZA",
+	"RgdYdRDZx9zRoH0huOa0CPsBkkPxW4xKqh0vijMD7kbY63VYC+dAf3I1r1LiQFWyyhwoXjzj+J4BMM7X",
+	"sNnORuJ8vV6HDotrG/uHCh8w9zC+xhmk9LmQC8klU35hdqhRFllyxMqBx58D0K7lOQGvBld+yqNU6600",
+	"33yMgpvhUHJvotiNyRla70umdQRaM2dGGWKV2eyDW/sBJ+emYnMzW6PpR2m7H+bv+PqeTgfSvHZORCf5",
+	"7F4fBKJzq5mgRq8sQTQVOVlSxUhFNbOcqkda5VhC/Rx1Xm/ZkeQSLmQCwknWsHIw4V+pxdAt7gh6LgCQ",
+	"saSrdJKy9SkrBG04+M4IynDzDzbgUDn34LxBnkZOEaCv1Zf/CoLLz0MDDRLJXrhnn1LR7l8fxMlQ97Ce",
+	"QsyYzWMTl63WikRsSbGJ8VSum5Wb2mLfy2Sbb9rKWj0NGgUH8dZpTahYflqjR+Px5mUXwB98+71cxoOb",
+	"Dcv2FupfCBdkzQVXW5YDsFQ41cv1NrFXQ+gxuMRbx3dHBBHp3dC7uZf0lhKMX+7uQyFCw3hDNxj+GChB",
+	"lC3hRFiXcTzsKKa1LwoeBZyn9WarZ15UwuJwXvxZ6euU7JlStv5jzYuC5ZBnwfUWYJBtLHIiiLIs2P6x",
+	"7cGsIApmlEP3lWJ5eD5bLoAkD9Fr+3zbJRC69p9lM2HL3moKIoOZcUXYZSehvpOTLcSmtrW3gTI2MHog",
+	"lwJTTj2eAx+A6TePChm8Hu5rpW9xbUZiXVSpgwT8bHR4U3HE+i9WqDBGRDxRQxYdVMYOsiKWn600UCKh",
+	"ISkx+1tWORfU/PBbNoOap4cJDR+Pz+aLnM918/Wne5I3H7gqg/VSrolw3vaRKL6Bc4eq5wivan3lYPPi",
+	"VFsXzL7Uxy4Z/T8F0y7ufSp64m/PgpVEfDLCtSCQQtvLap4u8+rHfKbWqJuksPcFXF82nclOynMzE7wi",
+	"rpqeKE3DmZUz2aenlWHxMDOL3mR1GwKt+4XrLRHS7xPkyHTmvBbUwpVAektGZIU/NKUMvCJYjOJ6KxjW",
+	"fLgMKfPr2aveTmprGJlXprgSvkV3XZIaTqqdbPkXA/N6oIogfzShug06oTIbYTRHEuKnpqa8epdmKOXV",
+	"n2Cjh6/nnq+8LMarROEply2fB/2gBaSC+5xBeFKlp/FCu2H+VJGHE5e5LvyGKWsNlRvu8Qx3TFv1Itg4",
+	"bUJq9SY0/YpN0wB5AgOnVF7UrRG1iAq8GnkRB/V3K9Ebd7one3lWTU3EWA8uWwkVXZCLHmHy9rnXASdp",
+	"WdQbhyN4ZFEcwaETqKKrXYxSYxZUlOQBjIPXvEBoioxcGfPsaSLanxRx7iEhlSOg/5//1//9FFRWSamJ",
+	"vGOVBQLVFKxB/PGw5Tox/fvAQmHxmp0wiv7dBhfVAXdzXhhdt7L3gg5OuuRBgDNLjZeCPUZFznN3DR9e",
+	"CdrEc6f7ky7k04UV7rCXL+o0s7ev8R0LEw7hQD7Lvxb0QTcBOJvht0RiwdYE+W+3pqUtlDSHNerMSe7q",
+	"N1Jp1oZnDm2dA8Aj4er7ZyDQONTuqb01DozUgi4+m3MrznGH9Z+W19N221a288ixU9GV5oqN2DiFVJrs",
+	"pdI+5wtQT3q4DgdZFzkpXXP9vduSiIf9MxChnA6OwGOejzwyHEj/CJV7WEyeW12h29Xujs9EXRQhVLgC",
+	"Csm6NRFqKw9qgPGTAnIoWZQjnqxkkRNICHL3EdzBLf9GBBcQfTbpJk4LNmDgVZOHOe2AiN/Kw7Sl5Ppo",
+	"PzEyY2/lIeSbWa+7Zb7dkjdXUxNwxsS1bebmv7WyuW+AZtflztYLH2+XnDiJhCXps34TS50ulHDcn3Uk",
+	"vl4FeTUiHkufgHySy/LEdDfEd0lK7WmWewolA93zgvdum3NglmIVX1NtADdCsnf2DTzdK+cJYOG2LZ7V",
+	"VsoiqWRZs3LW3tQto2hJI0RNEcrA/GZmBmarDMxPmOt3crVCo3qnliz4Fr5zyZenxYL6XmCpGiATV4Pl",
+	"eIXGJ3l+Fug56Z1NjCkxx9N/ORxand97lzmZ9MJPDiW8w6qOKZ0JfY4A5lSrLb+L3WxtldysFOXRSHFn",
+	"M5tT5grJ/bd200xa2A6D7MxK1rnwb1MArgD6dc7h3dlJsLWeAvdgW33xYNtwbHS/NcdZow5tiY+qla97",
+	"Sjz4oyVIAs2wpKUA6+/8aiP86OjwXjdxx/Mg7NMP4b9cBeG59snsld4AnTy0bfrk1HOJ1PaxNOroKZ3y",
+	"nN6ypLTsxHzCbHGwDV5oZg7bY4od17fATSeSj/rXPmH/zIP+jbPSZuhygIsrYqmemOwwLv8TmIQ6NpJc",
+	"ny82l5Iwawf4TIZ4+nTZlIoTTOVWckW3mGoQN4ok25y35JK3oyYx55Ib131oOVDIJi2GNMW/Qc/pyXq/",
+	"qZgKpNatmGWESNUXaOdbVhRRsLapRr6FhzxUc6TmpB3wzMhaVvpIKLoOU2OFlnNzyrGEnW66k1mhRKyI",
+	"RgBnoRE0ONX3wpg6h2F/VsOXobO/L8r63tRaIbd44jsQDhhSjTG+R+Y/aBx7XL/hjesQdCv2OorvJwY5",
+	"sA8nRTn+W02FtuBvM86+i3M79offDTeEJP+WauZiwCezQ7s03+E11jJapCwXM68npPHbhF54Hb+XYden",
+	"Sot0nR8fv0Xc0+TiIvMSdKHJMD4jcTqaN/3WHdz9EpowDumPGvMuFMEnfGpLRQsbrQfiA65H0qdmOejn",
+	"gke0fed2FL+Fxx2OEzoaztTtFLjRb5fHW2+EnAdzjD/djuxHe65UDNdkJQUqSDvp3czJfiZUl7zruETa",
+	"iPP2hhrktRzr9zTC96j5JgvMSyp4GLtG0x0T1i02B5a5qtntkkY8IOYf8kg0drVlqyDs7+s+pT5MhS32",
+	"BADEbdsFG1sskXhvtrijBY94B+9oUY9Fb9sA0pmDgTQf8sXBkMe2xZS+lKu7jLCsQQT4dmsrGqZnNlz7",
+	"5ua0Sei2XWs172bJCcavkMHizFqru6OvfkX21l9bPdLO9vk8ua3D/S2jwaz0qOduI2VEEWbV8q/Tme1m",
+	"RQgjKz7sCMQZhxG57kPXkuWO9uFJYg+niba5zMbvN6kXGvyShSgL3r/kvmTaIgMNdxWXn9zd22GVEC3b",
+	"+RZBIOwwJMy1blhiiJYbprfgwE6Jh/9e02qGuwLHfwNvTV7rXOMtlrO2rd+IakJDMB3z8VuXlZmqITaN",
+	"s9GQ6+Z2eHpapr9hh6LKQN0zLy05MQjyHsn6QqAfHhI14PP5ou+goO2rSD0G5mInUC6DvIx4GlnYJKlG",
+	"10AQ0O0OVIv1O9hPhc3MlsIP9Kadv+hn/Ax8xJUFG5x7s2ndqaGJkSrlhulpLIXLdaRXF86o8Ilibve8",
+	"Y/MSbL2xGJhylznmShHsrRR3C7EqahvhZysp5P5oJrPKsViBrhlU3WDSxG9BwGIm8tGjAJnQHJKg/auF",
+	"gJyfdttPcHNidT1pbCGvRiMa6PmIQhiksm3qN6+upHBwN4PfErcd+0KohQFtS0vX+J4pTfdl+rZ6x6pl",
+	"oK3QWqe2eAZeyZozo/lq2oHSyPSMM+VGy9DOALA7ATP+iImAdZFbBDtgm3Ckh5igCVB2FWfBCanYuo7c",
+	"Hts5IopyyLxvZxt2ijR1DKre84MO12eYe+u6Y9Rwjexbwc9GiXK6neeKKM2LwoIQgoRg654wRJGh09J3",
+	"uG81IguvLndGPmySnZmCistaJRxw7Qy85r3kgJ0d4qmRi7cQ8PlXi0aUBn+8kuXxdiWVjsHZmzUAtIfm",
+	"+kyJeb7hbKoSs3DdBy5u3cTL0u9YlfOVjqP0o8bC6pNrQgXh+7KSd1yxnNjQWTYL4rltL0dK1HGG/u48",
+	"B31FThZSQZeyru5Fop5RIkn6vdL/kHtk7mGMHeiEGnC0Vq6uaf/51FtrI/oTr64tfMN7QD17BzCahyYT",
+	"HV1biut0ELQZBPzdi0gPmjCyat7X+QbITDWhpqtA1gjnVmKU7WEvLQ75II2aRbuaALgaEig+yBmhejEB",
+	"mZhOhdcz8QYAhikYVRYubqwEEDU1TPCEQJaxjMeWcs4gkjfToy8wYfF7ZLY4yroK04ATqnbKbuhGx5Av",
+	"1uJ2TpzXzW0Mx9C+ctreZI3IXC/iMv85zPVONUFkWUSXaJ05uL/sAbSYawUDQOxk3dhZEAYiAqJgZ/Bf",
+	"NhtY4I6ZisJaMdO74JJAOd3KkkUujRO6Z8zAcM23bE9vf25be2DBRZ6mI9gIVr0CubCQVvb+EhnNB04W",
+	"+Lf4fCwFdx+6dxjrDfHbVpbK8OC6v6cWve0wL7y0vrWs3bdANhreEeEny8wHvSaKt4j2vM9+KBW7Ym5j",
+	"FxViHwCiK4LJBV+pYFM4KzOKx+H5V3CwhKrcU/1SDgoWllMzz92xhXeEttI3A8DJdRoZ2y98fvZgl8bs",
+	"4zlmxRitzyCBwNdf+O+MdfEtW89EJbxuqGjAiilbxRohGoNJ6ya1UGaUdSg4RstOFiwP3JrdYc1YoSyx",
+	"cV5RW4VoBjFeM8+6mLAASZgtlK7xv4JquDQoTY/KxtG6zLAtkBVZ5Cq8N29plZuewSPOu2fr3s15smQb",
+	"LoSx2bS0LAJ5EC5+skg6HDjArmWLGHvFW6k0q76V+5JWPBJwq4VOKaNuF8p05IDeHYXcelSTJcPyTcv/",
+	"ugjBPnKxYVVZxUox9kGnqj8MK3nAQxqAbbYdhuBWN2XAjv4ZyWLNZoj8LKF90JWFhi+u8J5L9tPIlG9/",
+	"kZXeglOHi037t6beIc1SgFlLKTRtCxIGnLkJtaOwsozrhismmpNdzEPsCNfkHxzopF8Lhk2Tp4+fkm9v",
+	"/k7MC8Di60mBAV6HEigIIQVXnTvW8qiDe2xPa4K4Eyuv6g0LF2iIxWB1lcVEyT1roMHM7DnnVweP6i/f",
+	"pPGFfT2dde8KYngxNh/BemDrPfIoSTmSdjQHpd3eCkbvsJrP4ljJR9ZJ1Ccjanugino/F47QqUAEF2DG",
+	"dVdIzS5Sy63pMtKnETpyRwJ13sf7VQIUt/JOrZSZwilnOyjAYzRb53ja4T10ktTLiq9mmguecduRCzgH",
+	"Y3Mbgp0ND9yt2YVrJASlZFuLvGK5w/PGKPUQxNhHpBIzzWzUKvFOC5GtRPeaq0FJc256lJOUcB0G1hJP",
+	"9W3F1NZGCea66E4O9rW/O5XKuWKCVlw+tio1I5/Tvgndtmymgx0NvYupE1HuTxGT/Qa+PzFcGw9/bPub",
+	"PloXSIfBrmgxwhltzFfhCG/XdMWc4xtw7vZM6EGemvdJLLJI8maqx5rR9BBAuiMc/8RO0mLskv1ck6+2",
+	"aLX6WypYNUr+VLjqG6ux327Zahe9jji9bqOTRLBWhvoOtCSpe4MFapm4NcNjmW05ZFCspACL5haq3+OJ",
+	"F4F60UkDQLGSVlSz/HZ5nPNmiFEBDJZ2eylJGTlfr/mqLnDHHaR069sl1+q2ZNXtrK1mBmRXzpWuIMIe",
+	"w+z6UBZUUF+AFkCq9pIPZPmzO1ZEsoiTs18w1H/L1mu2mjvFuqKlOmNucQBNLocF0gpOTk9Y7uO97meN",
+	"vrSFH1KXDb9jLrNA1EWBxqFZMqELPv0HrfKZ4rkkDpG3SkKH5L3yDP0WpC4o7pwxfU6H5rD4ybVmIjlE",
+	"2tvOxqT+Cz16xLhQJecs8d7On5HI6p63x6N0mh53EvZAyu5jvX5aYf02hX3XAqxq4zR4Tejst/2TpVlA",
+	"w6SyCVqct5gZdSovjju4z0BE8U3Iap8KiuLeOQ0TpfPFgBvF2xlQXKSILJkgRtvIf8nlSnn7Wj3e5/91",
+	"GJLaL3k4+a3QXNc5u90na+++ZBXVdcVuV6cYeN0GsnYPwubKGDpL77RNWvs/AAUGMGMEnRhDu+ec1mpW",
+	"3O6LROFuudKyOs7B6bUZeIFP7/hMCvVTqnRPYGYdy7eOZ41t2C0Xt8wS+QaqstqoZ8Nwl43tNkEPmyzn",
+	"Mo7Wsijkgdngo1lgPlgCcShCyZMI7qAxWKToYAS1vcbe9zLq28Wn2lz+cbqMAECqVZo5Ti5pbZtxw6DJ",
+	"CPdGVvsowFb6qjPByhpxKcDOd6pDob33ju2eVHVgOguutAJ0YMikO7jkOkyh6aSVQlRuuLH+kbCqxjIJ",
+	"XBIqFNVY2up1pzKv1Y1kEhDI3FYxWg69VW1OTuQmmhVG99eh3oSrTjLwQVY7lhNZA+WkaNFNWBqEJbPP",
+	"hAuHLHZVHD/qwnhce1p1gb1TqpjAH6HknkGVpXe7Ip54WjJYHAfMbYYqVsBq/RhjKLKQ0NCqgEA/MvzF",
+	"J9XQCv+9xz4+co+N7W9ahgJ9vT7wijR7Vlqx546LjcN867b9k9FFOD72jv8POWcxeQVPFvNPSwbsNl4p",
+	"IW1vOi1qNshaR28jmGt+iXYHlwLG1uiE21685o4ZuA8Jzta5CdwnNls752XoeDpGbFdHm3pJsPTRVD66",
+	"Z7fDB7q5Ppcgko6yRo9LHdInW7l+rjNeVr0hpOUY37jUtBPSi2+ahNJQisw5BYNzAk6qD1Y1nlFILeXJ",
+	"qCOO5726PvedZKlqfmrBcZgK4weg4mbEBbIs8Y5mJVGl+ccMeSKUrM0mi7sbsqzCv7fOEUhtg+SakDue",
+	"hfmXUrNtYAdltw4hIskpPCssMwMPZk4EZwZCTHqsJ4qGAbN0rqChkTmSjmJG+PtOJNzh1CIlpOtGdjo8",
+	"RG8tHixdDjSM6pUQ7khHXmNMnFy/ZF5+Yyc5aQ9M2+vRmjGPhs9ToToUYIxW4FEE+bAjCyat3EQom8zG",
+	"As5Sbx/bTCMoYM4QEJpvtposj2bHgY/39w3crwNUFj3Al045gh3FJB9UoKwA++BgOELuUxixxdzpX3gP",
+	"9Ah8mcBQoWA3ZOaqu6LC3HY25hYEgO/ApilLm+FRoQRQfx8PZDBjY4ql/CTvQXG04nII3jguYF2Xr1E0",
+	"YdatZMJ+BxA7x8t/YpysDeiEbUXn345tsD4LumRFDEAHAg39j7oaLnwz+EHnnppJGxr9wZHunYeyF+Mk",
+	"CzPq+W9GR+hj/j39b0g20pzD+Hys1uBywcJ44MZ1OTrUF0JXx9mp5MiAbDOwuSKAQASJKlQcO4kqv1vA",
+	"Prvl2qMuvK9MQfMN4GaDT9k9Zuox5GJPYj1NgwRsTvvxT4dWuu1MdJZcWCgB0XdMgX6m+zD34Ijr0BJ3",
+	"R1fwjs+pDkFybSiHDpXFHET6vm7kEl5ag3wS6/loD6XDc4Fj6HN19uYgXBWCKyFt2CMH43yYP/vhcHdl",
+	"+aPPH5vNogGwbrf96woN5187x03IA8sbwDVpMRGnVmVeM/vloecup0csonDEW/amSDC7HRgDC6ZUn8os",
+	"iF4b5Cn8EfosJCmk2LDK7Gd1hCKaBwzNVzRnxoKCnPOCM5FUJRxIHA8SHptrUB5Et2tciS5iwZuARSAm",
+	"xWh+rosnEEeoV1vzaWidaCmJ2daNOMwxAI54UC2wOI1JM8hrBNAYm4lCP7S71FKVNoBKc6vudgeZJClU",
+	"biMYh69PukqrT7IOQLvUWkvCa6gT40Qt082OF8XNKghykgQhlGKWnsYYF0U7Cjt87NunuHt2PECfj+kh",
+	"EWQrh9E+r5RbsTtWWXDgVIayMO4iamGrH8lCKk+UUYv89xKUR82d10bCXAVpO6ZpNHhicWDuy3zqYHcw",
+	"N7D5f75KpK5KqJrxNHHQtyZaEVyB7R7NlK4921qd+3PQQHQ+j+kHeWiyEB/NIgCprTwQrp9DSBrCQw5g",
+	"OCNGv4/EAtr4+ZgxojATS9CY9bvKLCBsfCs0D40m/OlqCtAed1+QqpVZGiTVT5ircAIaVZvyOj04FXMK",
+	"9UHapuEmRiXgqhmnk+isHF4xfYYYuNiEEVVWk4lzLwspK4tmQCEjJDXK4dxoA4PM07VRH9W3tXu2PNeG",
+	"84Ut4jzQcB27Rw0eGpaK6Ud12fgBUzAqYGyZRRvCtqO7j6sX6olT3fL1re/WJeNtOKPs4u16vb5co/39",
+	"w6q6H0HWkVPiMeyFfvpZHNimAVTtmVc0YCtnwoX7n0MU6hkpjaULJTru3xGO+RkknBRSsRxiVkbbhNRQ",
+	"0M4whPWcKC3L0j3rk1PAXSsFnAjPiZaPkCX2mc2VyLDkGYAQiFyvofQb/eZC6kdLtqmROeLRQVZY8I62",
+	"HARWWnDR9us2MIjob/5rgMciIp73NrzijOOIB6QM6fhE7s29MSeyMuIrPKr05KlFj2o2g5PCcn+ukpPV",
+	"TsE+7GasWVdyz48q5wFGxZHWBihgcw3hHRfpy42dbPWy8qV3oJzMk58zzVaa5efFJriSxjzK54EmqXNj",
+	"nJi+f1KxnIXSwPd9LY2XRmtIre7+NoewyU7OycFDYPEYks20amgj8VhkDgjnMtJ6M8XKEw15zEe+c7EE",
+	"2yPXVBrpyWw0/Ib3ZKgnDi92/P5V50dbQDFSIWwbC1ssTQuBIjp9sMkb071AqIrl8baZzBkvNZOZ+pLb",
+	"DBMvqnV+/GUrVTA0gz2eWfzlFXPyuzeQz+LfiWTI4m+EbigXShMzPAKYUZk1eaE837RHBIXqU0RWucD4",
+	"t9YVMXQq0ILvGPbFsntw70iIrOVYslQqD1G2KNOxLxnVdMkLnlh0H8yKQoajbmOmEyklqD4cEsm03jks",
+	"Mc+N0sp4WlFBNCsKQi1CRyABOF1qe/4hlA5xjYrVsi8BIdh61iW7YxXZsiKP8bK4lJ8ZWo5AezNLKc0X",
+	"g8hxQNAAEGzoa8ZwgJXnnmrNKgXm9RoyxbDCw0JCEb2lApxhKxZxjvdUaMYw8d1IknTFykrm9Yqf1LSW",
+	"mqaWEZlrAp+xcw5OPIloB24TbAbm10azqbf36syfD74Tfh6H66kvELeBWg1zY26icxbSF/amxON3ZiFh",
+	"c/p66Qxt9IjPJzWfM9lQTN30lDplp4MwWW7uipAnsI5ucG1FPIe6Lj31Zw4sguKbPT1p/PBih8duDDah",
+	"dVwGbipUnXf1mH9uZYt/nHy+QX9NA/0PhwZuaWOj93qsnh9D89bQggvwoa9tMbF8ma7LxzdM65leHOS5",
+	"MqN+Z2+5fRfmyrLIph9EeE5GgNod3VzEsUj3EBDm+ayypian4DKoBLELbydFIOp1cL6kQgKU3JoBgENV",
+	"N6AsQZ/QWHSzsAhbIXK/WTw6rTt4EJ6lqgUYVTYhfNYseND1UO1apZUDA8ccBIjdbKkiEISkxXME9OGV",
+	"wqXQmHmEa8WKdaqhbhQZEnDHwQpmQHg0L80oGHU5UH1hUHR22oQwrsiOlZpwsYjkUc3sbMRrD9O7pzsG",
+	"MQHHe5fe7DAd/IT0TB+F9AF1iwPeFJXZ/aYN0tDAIrjqWe1/s1uNk5RdKA2xX2u/Ce7VTlVGspRSwfmi",
+	"+V5+EgOkj3ZlnjQTg+akaFdpm/uIaBIIL5BW62SMPQjKM0jYYrcWoDxSW1s1rmzX7B9RENhj8x3IfrRV",
+	"KoxAeTRuH3uGKMf9xL5CIw5O6kYYpSsdY9Gs2dllDEne8ndIKXOSo/yduQSEHIQfSvByzgQsaF6bgVlQ",
+	"0GrDlL7dVLIuR4CZLl43V8ygaGFUNB1Mm9OZ2DUhKCe1yIZT0W98IPZOd/vytcNO9lNbDTnVR/2uosdw",
+	"aidu3nN562MF2u9sdttXiiSzy56E3pT1Ox7c2qpab2e46kQeAzmIx6Da6VinhzYWrYZ8T9ICUzjIkyJT",
+	"/yYUXbPrlY4x3ilNLOmdBRQGYpImZ6fJHcPKb8uB7HMUPOEEQPoPyxQrrvmKFsGUCGPR7nhRZGRP+R7K",
+	"duoqnOvZdGM2lt/vs5ik0/LowMhxQwvp5S8Uk456N2w5mhoXqq4e1v0D3oBlb2iDQBPgUgZrEnJTndYN",
+	"sYgKqtRt3EQeSaK32BZDM6dF52CJ15IuBT/xHSuOUdihFpBQxN5LRqmYRL2Iw1gws7LHfOF7eiR3Ukf5",
+	"eqNM3tZLDQwc5s5lGskhIQNSirkila2lHPZqHpWZq/Xs9uJlJffkKthteEONUvRZ29FvGlykTrtZHW+h",
+	"S+FKNvtld2O/k5bCD9NOHLlfkN3T1asFxG2LBr2QZ9n3d6walD5zof/yTVB68I0RjQGqHuxIZKbbdIkR",
+	"jCP4RW9VBC/etUkkLk5ULwCzBjEChj/JGa3MLFKb5zOPCNtM5C+mE2k3lvbOk4zz4a6XbjNo5sLptdeZ",
+	"ZrG6KWigA61CZ3YTbtsZVoyxfTxMdjW1iybuT4kAVgHxxe97zfIKAOUVt3cOlX6oaksWJWs0yxw5IPay",
+	"pS+LLDkzp2EOHfUTmWfsEgqo9ktZ+QKLrtEyTQxqj3F7QOEHspZI7PhjIkVFPxM31AcFusN6YS8WRCME",
+	"M5HrBlGqYGttftgJeZjHshydiagOhEXm5IO9H0dY/YUqzeaQhCbfDWMm+ihz5irhEmbtbOz5SXa2Q2IN",
+	"RKnxkGzjsjlvi6yIzWQ8R6PGudVlJ7c76b5zds5dVDtiSKlzM+9aOKmfIACwlhF6MGFOOP+vLnjzw7t3",
+	"b4hR+WpNV+wxuWEV+LSOJVPmQP5ewl0Ha9+af353LNkNtAUAWBsmGMB6O0qkx+S/YZUwZ4qsaFUdLToX",
+	"VIbZKjFz2rl+rDkr8se/Cu+Efbb47zjQ1in3bPEU8QKYoCVfPFv86fHV4z9Z9FtQkie05E8ox3Nkg5n/",
+	"EtBJuRQ/5otni5+40tfclnmpUgqF6vX11ZXlsNAu67UsC76CN5+8t4lLuDVPEjea9mE+AgGkeu+JN4zK",
+	"q60s8XoDeIyxpn1fn7yoKlnZ6fbDffKR8vwTaIndRLqj/lbuy1qzazg8gbGZabDk//3jgpuu2QoUNP0X",
+	"1F7WnSJjSLAZ/EQ59G/4LlP6rxKzBZPFeoavrVdh+PWwwrC7Os2gPp2pBUmm4TXPXf7ewDT8FIy0Wmat",
+	"Wp+pGWVZMaH5ik2sh9ZzDyGQN5hckiQNSd7LZQNzAjiWWp4pF4uNOS4U99BgwQyyl2ziHriQSrphBF1a",
+	"GS6t32sGtrpdW575MricngZL5cIjbLr1BOIPC1x497WpoTze0A0LzdS1II26oUfUY5AiUkRRYBGvY0JZ",
+	"aVnhzUuwg7EM8L51kZl98tH+6VN0jr9n+q9MgGHUm98JWTs223uVNnYtcoYszY+2esre9y4stSeAYNk6",
+	"Trqd+FudQx6rn2JMaXWV8shyag45mdPjY+JvTc5DyrXF0CRAzPicLKXegiUB/rvHi6w3Wa9otbtGUM1z",
+	"Juu0M2l0Vaw1q65XWt3H6TL24e/YsuJsHVORHH9Ga9tI9+IasmRbm04S3kKl3P0VH0myODxFdNzqmIIM",
+	"ut/1CEOJHdge7BgDxO/l0ga6tSJooxNdGbPk0rPQKhcPTsMvVK+2977PafZBP2F3TOhHSlcMId0bwfYn",
+	"aiBDvHU8UuaOAc0g9AdVANvRgBJBErMx/zEorwkl60KaY0RidsESt80LC9kuprGjxC3HL/IwSdsrjNi+",
+	"vvr6Yl99ZSsOA19FVBaETcaKx+eEqp09RWAJWf7xy0/lHV+xRy4GEr4tvaI79h08+K2FDf48c5pUsx6q",
+	"M/8tePXpzsG/iRxy7hF4p6zkpqJ7COAYoTQVDFqiBx15DO5pPtr1Y/ElZh5925Q8faZZSbviSKVZ7qrF",
+	"Uu99xkYq4c2u2DN7v9D3ZiY/8Sw6ZR0Q/w29Y9/BE1+aAfYDFfnrO/DXJthf3wxt2X9l5eWliYdY3IB+",
+	"LRihK/2Y+Jxi9LDd8hxNNu1zjWV+BE5/oQ6sYrkjvMA8VM33zPKja5IDBqjZQhFqhFABxWW2Dd1iP35M",
+	"zH1tpTFcKc2GW7B8A9lsNut1L+9YDihf/i1s9Zurf7b5D4yUFYNDG85ddN91Fec6z1/cWbLYL0pvfmYH",
+	"7NgD2+1gi1nu38A28J0U7HlDW2Ihfqy/EO992vH4Wqcspigz8Kd8c/XPlzu/Adc/YjNYbWkryuUX0Qfn",
+	"+rZHQj+e4LAX7B3UupUbIi2Q1P+wDnOCMYr/YUvMgNYBiY8LvmPDK+cL+Pq1v5d8ptNmrEZj8ow3M+V7",
+	"cuHZ2VKRP3JZqmE7yu/Nf+xD40FM4h/aoCF8YB83NFbuZo8+YuCyuvzcMlrlTz4q9vuo/+wHhvkDJ05u",
+	"FizEKCxjMtRX1MKtatxwnE+16zzA1LS442AQ2b3PyxYKZczCA+naWpNaZGTJKACVm/9efiq50KNm9Q/w",
+	"wJfrBH1Hi92oOMGpaI9EOCFxrRxsVTGupZIaA+Y06WaR7e06z3/gn8m0mQPJk4Rr+hwqn3R1JIqJXHkD",
+	"NAXv1GfudDB60nCSY7k7n8Eqm69paBBz/YxQYhYakp9JYut/MkIJTK8NuJufIOZrWkDw4IuudS4URx9B",
+	"cLG/5MU+as/8AX2yP+JwI3aPTaKzzkMgAOQiwxRAM4Hv5RJcis25e/H5sGdWzIAF62xlyw5boRRQjyMS",
+	"9+1Y2eEyBJgOzJp57pPP4YZWFvTI8qEd+z3TP7mz8wvc48312/YvZsAaEXFBZJXfwxwJi94YXDE/sw/6",
+	"nc2a/JK9Ta6f6Y4mSJAHYBLIYYRE6wbhDnH/yabmZm28l0tIoz8418CSMeFxwHN5uPzVTy4VqyytXMxw",
+	"ee2e+bLnxnczYW5+kEVOSmksMrBhAHvVpwttgW9QY4lyYeFR/OYgvSMAUYMuaurYQXzxpo7gmtviwnZS",
+	"xdch6gmNvIFT+PX9ovkt5sz2YXHHQPfsx7Kmf6fZO9/E8O2hQtv7Dd1XrMkBhRWKHgi//O0CzOqo1/iN",
+	"+fUSwcd7Vxx7PZhm6rcPXmz+mnQOTOQgHsmzIhvJFDFPibooLj5zW6nleAbUG3zkCw+0mE6m7K04Gk9P",
+	"fLCbZebtLWMiXvyCiN37T39D5Hu6CeT6/+3Ni++JrMibn793Tq+8ogcBBLqZr70Ey4RpmlNN219bHsNV",
+	"F0LqEyDoEUkAi9ewv799KRmkyUruw0lUARU64picag1Mbh9PPsJ/P+HMFgzF3l0E31WyPHMVTOc/SmFF",
+	"9Fv6oQmEMSeu95hN+jkH2tc70OEn70u26Wpcs3y4oJCZOpmfY9QKl8TF9aiiK81XLB4q/Z7fMdXAGNrw",
+	"p78swz3eGsgFX1YUSg2oJtiygnftfl+Yq4657wxvye/ojr1xfflCEj5cs7PZ8tyLv80LEREIOl58iism",
+	"2AHr3sMz/KbW3VzSA7VzGAZMh6vRBtTCnAyQbCebiHmThgzHSCv9tKxt45B1asHMKkbzUOT6ren2PYT/",
+	"vgmrOJ559yB8hWgxY4sLFlRbapg20GQxKnOebGmVG4vAUZZUnhEw5+s1X9WFPgbcT/yOvYVO/K/U3RNS",
+	"dxFlTGHRlJG1he6/vJ5As1FF+c7cRZTcM/Q4agkLFiLqeyb0M4QxthF1zCcB54TTJVualxFKVnJvXsmA",
+	"3+CRXK8zn+6Hwc4qg8bLktHiMTEzBKnhcMldw71I5i23hw32CLPQWcU8JTBhhWKNv+r3mq+g7ZbXFJp0",
+	"uSyYYWP++Zurfw7vCJY14YvLZMGeXT983CRRldulCkbWl3cYKksQMuYwdCQiX3Cw03cx5rgd0ulb78FW",
+	"HoiSZE0rF/7sp6XrJiiSwTpqRarOnI8653q8mAqemKikQkANWxgCyY9I9ZdYRTUAo/AsaE+zy6cApFX+",
+	"mWFHGE2DtW6FlDuGTl6RtxjeKJy1sJWqYTKo2UC3tcgrfBXI/s+f0McrdRedVJsdZac1pTzAtjajKuC6",
+	"KGyxEFWkkocztXTJXHQ07K35K/x+s9pKWajFgzheTMcLyoVOcUQ7VJAkOI1+HXrzbtb66hfj4EDZW9aH",
+	"JCcHTtNXUG+pmnzUggrgTKpyY3QItF/t6L9SpJRlXVDHHH+OLmnNqkfwGTWmUuax1/jU/Zz+L+5oUcOL",
+	"NyVbfbYJfCXvkjY5zHxVrl5HaVa6OdoxTHlltGQVzGhhzgNrrmU26+IyCfDLeqOefFzWm09P6EqPzOD1",
+	"Sr8Wf63n2wwS3nogB24Cj99f641j8YOUwTgiE8TbD7aouWIdftGcrTiWNo8drtnC3M6negS33hfIOTDw",
+	"YKwRRNUM7HPnBmEXX/IimmpiiSpsMhAAXpxbkgsARxNl+9/aZx5ifcO30jbnBhWtYlixh/aoNOYov4/o",
+	"9HWeY//uZ4uFtl8YSydJ855e9sMxpVu5GTlbyZ58hD98isZxcdN2Ip5OHFu1JuOMtLHPPpNX9z+TSKsv",
+	"5IHwy07mEypocVQ8voVcwwMPP633KeJrN+jY/ZniuiEbZg65SoIva8OQg8vfm7W9GBPIDrvotEC98piX",
+	"Agh3H2g+sii+HQKtcAFWGl3p522gDkfPi1RhpjcxsJMNv0OHyxl9erdlihFaQGUULYoZn28yWAPHXQJg",
+	"quO3/nrIdH6vuow6ENDhF+B7R5cPeH9Qmy8HBRJU1zSUgQdW3FF1u88t6sHBDp6RXxe0KH5dNCEBi4gG",
+	"rHMtlaD2cgQ7GdjQhJINLTPyq2XUz5tWOnYaupaQSw19a+YdwDEyb8CKk0DGdiQHM9uOfu0+1C0hq+wh",
+	"le1h7nBWd1M2puRsNb8eLp221t6H7jNxra8fAFNg+Z6iORjumT++TeOHMlaV4jDRbKoWVQotma08kDWt",
+	"sGRgSxVUDJ65XKWwO48awxo0D+l/s2Qs92HHW3DJ4x8D0s8nZXGBkwEgmOj1YlTVFSQynDczARyNcCD3",
+	"2kN9dAqZSsjBaLivJKEOesJl4Sm+ERA3FQhbsJI5c4tfYngJ3hjmALyRqove8VDe9ZwFHOt7LnxieIjl",
+	"LIhSf22kg0K26Y9cP2vExZT+FzNRZrFyKR7l1ZEAHc+//Pnp469hwv+lVJxQ/S9fX339l0dPnz76+v94",
+	"9/SbZ1d/enZ19d9ty/9y8/2jp193OfG/mU5ctDDh0PGLJibDdMLWca56ttiXo+6sFy1y0vtev87tmLZ4",
+	"W+UWvhjjSKscqmJA+pcQzpOPNk4xWnP9wpG0znVHv8LG7zeIfaKvNGuAG4yReYaDPwvbjP/KWHkhyd37",
+	"thXIXv7zVSggqFjFMa+uU3c7scMNaF2gEZv5fLHt49rXX7bWCySStVeTu4qYa7zH8b3gQoI4z0hwJ89P",
+	"C+08sEYs601CeKehWri/TP4g+Wy9+c8Zo2E+9DqiYzY+y954irI/ahw44etsBCHToVprORqXRy4A8+uO",
+	"sRJ8IYApj2Aoa1kU8sDOxAVkH+h+whaBJx7EEvlA90nlS5icbrZO07dLIcKNhNSgZ/cHvgXjfmAt/UD3",
+	"o3vEB7pvdoiyoOI5/MmZfkB1ALfts6HZYRKffDT/GTf3cBLmHlAo3d8+oyyN9AJ+CF1X4kLOCKBF4ua4",
+	"R4KkUTm+dBxK0y4hT7d0Hv/BfYUGsHfR+JZwJx0Ow8j6TDGbzeXRe7mM+xTeAW1zg0oIgAGUFEwp9FEr",
+	"uWcOW8BWdsjaOb5tgs8zvAO0KIKXbFPjeUAFO/g8FK4AreMx+Vn6NO+vsNwN0mDNmRFK3za9fGn69ze5",
+	"XPzxCnUczjQXAARw3qR6wpZHjpp3xIT53j584x/9rMmRfwndhUCf7IOYl/T11VSSEvu9DtFxXttSF1tp",
+	"ZjQSNv2MbDl4e5oyCKN6QZLOFlX+VFonrpKOvTA12FZgckjPByS+HUn8uSWIq5AgCr6bzNb6m1yiYWnu",
+	"nSwfT7i+miQgg0+6abv87eHDI5EPlW864xiqVsyO9beb1z9DWobNLBUZ+fjrYi1rkf+6yMivC11xlv+6",
+	"+JT53FOg/2jAW91igRf9335dfOqk5xd0tYPsxo+/LphZpb8uPj03C3xj9KsuidKyPN//hoEg9eQjaLJH",
+	"NFetIFuADxN2XN3UcaAFVDGad8ro+7kCGbqPMTSNDJ7mWPpA90iajqmf72EX7gFvyzv2netaylkNn/4D",
+	"BPdoj9iNavZI8z1LOCEu55P57uSCZ6dGDcBY+KR4yYu9843cz80BMb8+xxU3jjYGJ7ONeRKkxUBnizFT",
+	"1NkS11W9Z2KCrejH1nMPcW292cqy+WaqI701GucXVFtZnulHH/H5trp4P/rYl8NnikeeNh2XR4p4L5fj",
+	"evo388BEHZh5zuanYLk3KeSBVdZF/BwuDZiN9gH5tqI1YoU8nFEi9kXQbv1NLmOUW0aWXbRA5agCzmfU",
+	"ijmGvq0Y1cxdoS6/oLyd+bCp1mZAkVViDJWzF8WTj+/l8lOHeS5y2eJ3VrrT1s97PwtftO3TZSE8Jf8S",
+	"WPH2XLi/TjBst7/4uSMT44qFGxyk8IEvw8H4caCGgB0Q/iWHKsjCmN5HcIzbPGWz8rf0jmVEtRAw9vRI",
+	"lpCnYInZztNfvKGO7+s/2Wce4rDDbwEXecJBZ3vm7Q1m+tZKfBTP7I3kf/6f/w/SFtqksw5r4dm10iOO",
+	"duzhwzhVqNqxPE3AL6nNb2oKZ2e8hAztidTv9w9ANqt4tmF3DuSC1MLoRSHlDjFROVBysCPSFxrtyrsZ",
+	"PH9JQx7zAsu61bqWdxwn7nPvZlZVo6QgSsnLbDZPPuIfRp36fuHMDY+4Yfz2mUXVSdx/bpWJK1LxzdY5",
+	"e7kmUhRHBK62ZZjA239RMT9B9JNo0vU1/HwZgd/7Jue2K+8BfTrLNwmvXxKhFYMdcEvp8lsgZSEgWZyf",
+	"Kz2Y0qSqjQdYQ18MO6RbdJZJBVVeXXghaVYUNpE/fOK/Y0Xxx9+5LPyS2bDMjgQ71nmStKfeuJ35yj30",
+	"IKAGLs0rzZ1ypFX+lSJ+HJe2E+/Xs2pb/xyXby/nUSaHy2hXN8t2pNy5kfb0RXzfmZkvquR59rRePfC0",
+	"2v1byMNFChgRQW5qE8FnHgS6l1XWJk7BfzI3dzOCM2XAxqzmV2xxnyVLdrzh8XEFZSQsJ+c6JfbsSUHF",
+	"pra40pGFLKViP7nHHsT2bHfKUQZAiLLji4pcBP3L98APcLa4S6rUQVb5xL75xj32MMnyCFo5gfSdLcyF",
+	"aTYiODI9mE987nt3fFXhBNvi3ucWhlNhGZJ3epXwOmHnpg3Jg3i05pu6YqMVmK8P4qV96h5lAl+JJyBa",
+	"a0wehM88M4b/kipGKgokN+jYQg8T1bSQm5p9pS4ahLyhd6wnjsuf8a8PwnznoZVyfAKOHrT1fJ2D+ZrQ",
+	"uLfwzP0OF78RJO45ELnWTBAYJqa3Ou/le7m0DmcI0q254GrLcrJllUXixBp+m7Hp8EhAXeFXutqeJ8OS",
+	"rnYjMacf96Ws9Bu62k2FZm0qvyKlK2fAnKAGtxJutaFo7Ge2kU/Yvp/egzXoxJYKCuoxMNsiB/8GELa7",
+	"HZ5X5GwarpLJsmDjjDD4yMPZzalieuEjaMsjIMJkLoEAwmd3jBRsrYmW8vIML3g038/Ojo1/DuyxtvwD",
+	"trytCafEWYXPCUVAby5s3fAessLPzjlDtXzyEW2YqVu7n43pS3vZnrgv6s4+d9avHmjWLwdW1pvUJ8Ds",
+	"M441/Blm9uK07R8/JST6w15mYfZtljDg1APeU+ndCZcTPqsAhGKkhrGi6o+zsubcHuk+gPXwi0+tMBsa",
+	"pC8rm2BBjfrDOcMVMXJjQIlBiSp42Q37Jtwv4fOXRGzglSNRUcBx0oB3UDgVL6s3FVtZd0DMLH+LT/xB",
+	"1uz0xmjHE8sB9swTwMS5lQeRNQUBfmJshvC5Kf3h2UgAbf/SJuVEdPh2Auv54PB9aSpNNRtPu0Zp3jQP",
+	"/kHUPMn8RiXxg5ubUdyIzxxbH67f/EiePr56/KczJwnR3R8B5nv8uHpTUPHmwRy+94fhD0ohZaBE7a9s",
+	"w0VTqYxVl3t5Bw6QqeoxpVmpuukR30xlQqeQCbiWv9RqLs+erlnZZAPSarWF6qtcCvbr4hm5IlqSp9G6",
+	"LqN78Ly/jkMRmKzuuYKrHDI09bQeH/hCMrMviYFnGa/iFc8t7jIkNl/zcz3djbNl3CHSPPYgTpG57qOm",
+	"f/YuATUiKy0rRZY1L/KsUXHHNnM/aBL3jX/yMzs0n3hoX4n78Cgggnvo+SBRG3I7Mafp/GztRnOffPR/",
+	"/jQBmOmnJsGC6U3kF4maOT4d181kNIco+FMvHvv5bLK9B6+U69x3KKmHPgYmJrUb6f7m6p8v/+lX8i6M",
+	"cHQzoBx0mynXz7FUoyG/A+zyw30s8ifGmLHMK+EsXvz9D6aUc8obcIAp2Mj+0QvnWjiSWbAJ10yvtiwn",
+	"S7ra3cuMl6bhCcfpH3B7T6Ithh0bUn2JEQP5Ly7U+Rgbemza/a/3InZjk07AIH/P79jrWv/HXWut9PIZ",
+	"l0f31mmr7ulDnycduK//nIeK1/UnH90fP407ffGhB1T4LNh21XRkFMrLqu4V/O+eaUOTVCIB7v1sADp0",
+	"Fz9SWlZs2oV/o2V1r2mj7c9E8mvWtIICQPMggX435M7nF0Shl6F92++XI1aY4YJefJdfYOk2tC2FcAG6",
+	"rxRWCHJFDlRolgMp6xAZ/Seu9Fv75Ydx65pvpZbOXiOXLNEH6fhlzxSyVJZ7cCw+gQ/NEsc/eNmVht8x",
+	"llxQSEOadBc2OSRU5DYly9IpvBYMe0WePn5Kvr35e0aWdbG7rJPkHd2x1tgvf4HDxpvz7gtwyUJCgYXO",
+	"SfXCfvwVYcMAS6vrd72EdsLDtOJ2cDGOC/PMH2e6Tvnyt40coucReFuXDLIdPRcRbtHP20T71nI5b34c",
+	"iNqj1ZaN5jN+a353aIX/sbzhblQwxCDBLoWS4SUjShZ3DMk3faE63Eu38oAIh9wsv8xj0XFNNN0xQday",
+	"TYYXwmG+kBHiZ9QnqI5FWlvwkwk88h7hQUsjDaikjqSm8nzURDyZMW4MseTeb8jXrUuxhx+8wM04G00i",
+	"vgRG6JeRqutGckKmbgv78T4SdTuQrdHQVHcm7h2AbKa0oJKYLytaHZ818hoGqQ4V1+zBglQXODNmOFAw",
+	"4pAo2Jey2jdQKZfFOwnBkXSC/NjTz+2y8aIYibI5VbrnIJvX2Ccf3R9HfSItxZr2iaiuFn55Abapibj2",
+	"03Df4bXPJNcvxbeanbaHnLM5uJ5dcId4OMW8vxih+/KX480NbVGpAcL/qMvqP254EDMFpyxCfCY8qb07",
+	"0fksGBGO5nbC4Gdj2JiXbZWc/YoC/gqSBC1IEfHjzTxWK+IOEmorPs+ceaz1Rn0rGHLH9U5KvhGva71I",
+	"0dIbhGc4+Wofs65Nuz/eV5nctxXLmdCcFurLqcy/uQzQBRTTpZHc3JhH4ZD/4/PcNGOJVlt46lm3kL5S",
+	"bc5aJKRxP8iDIA664LKAyOBsNJ99SKmftoYSscQZ0y+Ero5dl9Y/XYV2waSV5n2JlChZi9xj/1SM5srh",
+	"MHCNKHjZBTUo6id1dDqHSoqNwxkH7TlzuWIN7CNctnEf9Su6Yzf4zMOYPnDpHfJ8AJY6+EulbKqlm7re",
+	"jt8qs25kJnIV5L1pasgfAObZfuwhLh3pCycpK9vKVmVYJYYMqFKsWGZZ0sBl7S4IlqgbQ81Wv85UUrN1",
+	"0vHavRv3zH1u8u4bEYNK1hoRWirKgXvcdRwdhRhoQgQKAH8EJb8wdfCbuiuKe+CQ6EjhAW/LI9K/XKm3",
+	"m7InhQN3DG+IbxnNLyDoGVvimheB6t9vb/7emA8rWdR7oYCcJCOafdAZUTtewC2qyTE46mkmH/jal7NX",
+	"WUmn+ut/1ApC96oT1j0f3UfpOudjanEtaHFU7EbX+fFzqsVPjvwdE3wyZFnMgOTfmQ9bRnvY3z6p7AvR",
+	"jXGVMCIeSb7SSIWfc7FRZEWFOaN0VSvN8iZPwz+gt2yvWHHHzt0/jvtSy/2Iirxer1mlXsrqjxfqT1qr",
+	"ML5UH0TDqWyRqOCkXFaW36ftjgBTgxZS2ADbSu73UpzJG+OmTVdwG4+jIFfHP26Gxmeg/7wWLvfQRZlp",
+	"rbcIbr22K89YQ0MaVUTEBl+UYIfzAXkOtJhwNP5C8YC8/6VhvpSazQi9QqnAHUdIbS4yLP/sBCCmZw9U",
+	"rP5lsXL40MHgO6+FB8m3aQLT7U2waviPfe6DFqY7sn0f4Lezl+eTj+Y/o85Cq3RzAeix8799RvEMSDNw",
+	"m9vyPGfiXkkz2qJNY1e4ZyF/McwKOC+WV+FO6nONvo6kPWBFJLKgWXm+nO+flESzMnDbLDBXkYHUMgDN",
+	"I5RoY4UZeRqhN2SH+IysiGZF0dd8yFpHYKHMQ0+vTPtwJwG+ZfNeAIY6RnjknKR7mrMEZJE7VjWhqO7S",
+	"BdhQWIaKmb7q9nbu2BgnSsdc8wg08sVv4519CjikL7gmjCZEo/h/l5pd6z/AmqhkLfJOkkuQn9wp5yxS",
+	"LWzbvvwHYvMBgvXqzs1XXRWLZ4sni0+/ffr/AwAA//8=",
 }
 
 // decodeSpec returns the embedded OpenAPI spec as raw JSON bytes,

@@ -96,7 +96,12 @@ func (s *Server) ExportPerson(ctx context.Context, _ ExportPersonRequestObject) 
 	if err != nil {
 		return nil, err
 	}
-	return ExportPerson200JSONResponse{"person": personOf(p), "here": p.Here(), "roster": now["users"][key].Record, "classes": titles, "attempts": attempts}, nil
+	by, err := s.store.SensedBy(ctx, p.ID)
+	if err != nil {
+		return nil, err
+	}
+	return ExportPerson200JSONResponse{"senses": sensed(by),
+		"person": personOf(p), "here": p.Here(), "roster": now["users"][key].Record, "classes": titles, "attempts": attempts}, nil
 }
 
 func (s *Server) attemptsOf(ctx context.Context, p store.Person) ([]keptAttempt, error) {

@@ -89,7 +89,7 @@ func TestDatabaseAway(t *testing.T) {
 
 	w.set(true)
 	ids := strings.NewReplacer(":attempt", a, ":job", uuid.NewString(), ":machine", uuid.NewString(), ":bug", uuid.NewString(),
-		":photo", uuid.NewString(), ":exam", uuid.NewString(), ":given", uuid.NewString(), ":seq", "99",
+		":photo", uuid.NewString(), ":exam", uuid.NewString(), ":given", uuid.NewString(), ":lesson", uuid.NewString(), ":seq", "99",
 		":family", "f4-bowl", ":aid", "premix")
 	away := func(u *user, method, path, body string) {
 		req, err := http.NewRequest(method, s.url+path, strings.NewReader(body))

@@ -132,7 +132,16 @@ func TestRoutesRolesOwnership(t *testing.T) {
 			return map[string]any{"id": uuid.NewString(), "bug": bug}
 		}, none, no, no, no, no},
 		"POST /api/bugs/:bug/acts": {func() any { return map[string]any{"after": 1, "act": map[string]any{"kind": "back"}} }, none, no, no, no, no},
-		"GET /api/walls":           {nil, ok, ok, ok, no, no},
+		"GET /api/lessons":         {nil, ok, ok, ok, no, no},
+		"POST /api/lessons": {func() any {
+			return map[string]any{"id": uuid.NewString(), "class_id": uuid.NewString(), "machine_id": uuid.NewString(), "test": "x",
+				"asked": map[string]any{"id": "x", "severity": 1}}
+		}, wrong, no, no, no, no},
+		"GET /api/lessons/:lesson":          {nil, none, none, none, no, no},
+		"PUT /api/lessons/:lesson/answer":   {func() any { return map[string]any{"side": 0} }, no, none, none, no, no},
+		"POST /api/lessons/:lesson/telling": {nil, none, no, no, no, no},
+		"GET /api/lessons/:lesson/changes":  {nil, none, none, none, no, no},
+		"GET /api/walls":                    {nil, ok, ok, ok, no, no},
 		"POST /api/walls": {func() any {
 			return map[string]any{"id": uuid.NewString(), "class_id": uuid.NewString(), "scenario": uuid.NewString()}
 		}, wrong, no, no, no, no},
@@ -230,7 +239,7 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		"DELETE /api/session":                         {nil, 204, 204, 204, 204, 204},
 	}
 	ids := strings.NewReplacer(":attempt", attempt, ":job", job, ":machine", uuid.NewString(), ":bug", uuid.NewString(),
-		":photo", uuid.NewString(), ":exam", uuid.NewString(), ":given", uuid.NewString(), ":seq", "99",
+		":photo", uuid.NewString(), ":exam", uuid.NewString(), ":given", uuid.NewString(), ":lesson", uuid.NewString(), ":seq", "99",
 		":procedure", uuid.NewString(), ":scenario", uuid.NewString(),
 		":person", uuid.NewString(), ":class", uuid.NewString(), ":wall", uuid.NewString(), "floor/changes", "floor/changes?giving="+uuid.NewString(),
 		":revision", "1", ":family", "f4-bowl", ":aid", "premix", "/*", "/bench/x")

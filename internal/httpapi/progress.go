@@ -125,7 +125,11 @@ func (s *Server) AnalyseClass(ctx context.Context, req AnalyseClassRequestObject
 	if err != nil {
 		return nil, err
 	}
-	out := AnalyseClass200JSONResponse{Title: c.Title, Numbers: map[string]int{}}
+	by, err := s.store.SensedIn(ctx, c.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := AnalyseClass200JSONResponse{Title: c.Title, Numbers: map[string]int{}, Sensed: sensed(by)}
 	rows, acts, err := s.store.ClassAttempts(ctx, c.ID)
 	if err != nil {
 		return nil, err

@@ -140,7 +140,9 @@ func (s *Server) GetRecord(ctx context.Context, _ GetRecordRequestObject) (GetRe
 	for _, c := range classes {
 		out.Classes = append(out.Classes, c.Title)
 	}
-	return out, nil
+	by, err := s.store.SensedBy(ctx, p.ID)
+	out.Sensed = sensed(by)
+	return out, err
 }
 
 // ExportRecord gives it as CSV.

@@ -205,6 +205,12 @@ func lookOf(w *messages.Words, cat *catalogue.Catalogue, st *ledger.Line) *Look 
 	look := &Look{Test: st.Test}
 	t := cat.Test(st.Test)
 	look.Parts = partsSeen(w, t, o)
+	if p := o.Plug; p != nil {
+		look.Plug = &PlugSeen{Tone: p.Tone, Wet: p.Wet, Oil: p.Oil, Cracked: p.Cracked, GapMm: p.GapMM}
+	}
+	if o.Dim {
+		look.Dim = &o.Dim
+	}
 	if o.Rope != nil {
 		look.Rope = &Rope{Holds: o.Rope.Holds, End: RopeEnd(o.Rope.End)}
 	}

@@ -53,6 +53,12 @@ export const router = createRouter({
       meta: { title: 'wall' },
     },
     {
+      path: '/lesson/:id',
+      component: () => import('./features/lesson/LessonView.vue'),
+      props: true,
+      meta: { title: 'lesson' },
+    },
+    {
       path: '/people/:person/record',
       component: () => import('./features/office/RecordView.vue'),
       props: true,

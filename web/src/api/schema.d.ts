@@ -468,6 +468,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/lessons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["listLessons"];
+        put?: never;
+        post: operations["addLesson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lessons/{lesson}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["getLesson"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lessons/{lesson}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["answerLesson"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lessons/{lesson}/telling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["tellLesson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lessons/{lesson}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["watchLesson"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies": {
         parameters: {
             query?: never;
@@ -2037,6 +2117,8 @@ export interface components {
             here: boolean;
         };
         PersonRecord: {
+            /** @description In lessons of the senses */
+            sensed: components["schemas"]["Sensed"][];
             /** @description What was signed at real engines, the latest first */
             observed: components["schemas"]["Observed"][];
             person: components["schemas"]["Person"];
@@ -2180,6 +2262,8 @@ export interface components {
             role: "apprentice" | "instructor" | "assessor" | "coordinator";
         };
         ClassAnalysis: {
+            /** @description In its lessons of the senses */
+            sensed: components["schemas"]["Sensed"][];
             title: string;
             /** @description The number of the first job of each giving */
             numbers: {
@@ -2368,6 +2452,51 @@ export interface components {
             id: string;
             class_title: string;
             words: string;
+        };
+        /** @enum {string} */
+        Sense: "ear" | "hand" | "eye";
+        LessonCard: {
+            /** Format: uuid */
+            id: string;
+            class_title: string;
+            sense: components["schemas"]["Sense"];
+        };
+        LessonFault: {
+            id: string;
+            /** Format: double */
+            severity: number;
+        };
+        Lesson: {
+            /** Format: uuid */
+            id: string;
+            class_title: string;
+            sense: components["schemas"]["Sense"];
+            test: string;
+            family: string;
+            /** @description The fault that one of them has */
+            asked: string;
+            sides: components["schemas"]["LessonSide"][];
+            members: number;
+            answered: number;
+            /** @description The side that one has chosen, 0 or 1 */
+            mine?: number;
+            /** @description Once it was told */
+            right?: number;
+            /** @description How many chose each side, once it was told */
+            chose?: number[];
+            /** @description What the other has, once it was told; absent for nothing */
+            beside?: string;
+        };
+        /** @description What is sensed of one machine */
+        LessonSide: {
+            heard?: components["schemas"]["Heard"];
+            look?: components["schemas"]["Look"];
+        };
+        /** @description How often somebody, or a class, was right by a sense */
+        Sensed: {
+            sense: components["schemas"]["Sense"];
+            right: number;
+            of: number;
         };
         Study: {
             readings: {
@@ -3713,6 +3842,9 @@ export interface components {
             /** @description The place in the ledger by which its sound is asked for; absent where there is none */
             heard?: number;
             rope?: components["schemas"]["Rope"];
+            plug?: components["schemas"]["PlugSeen"];
+            /** @description There was little light to see by */
+            dim?: boolean;
             /**
              * Format: double
              * @description How far it goes on the picture
@@ -3747,6 +3879,27 @@ export interface components {
             loud: number;
             /** @enum {string} */
             kind: "fire" | "puff" | "hiss" | "knock" | "thump" | "pop" | "spit" | "bang" | "rope";
+        };
+        /** @description A plug as an eye takes it in, and no more */
+        PlugSeen: {
+            /**
+             * Format: double
+             * @description Of the nose, from −1 for soot over 0 for tan to 1 for white
+             */
+            tone: number;
+            /**
+             * Format: double
+             * @description Fuel on it, 0 to 1
+             */
+            wet: number;
+            /**
+             * Format: double
+             * @description Oil on it, 0 to 1
+             */
+            oil: number;
+            cracked: boolean;
+            /** Format: double */
+            gap_mm: number;
         };
         /** @description What a hand feels as it draws the rope, and no more */
         Rope: {
@@ -4246,6 +4399,7 @@ export interface components {
     };
     parameters: {
         onMachine: string;
+        onLesson: string;
         onExam: string;
         onPhoto: string;
         onBug: string;
@@ -5109,6 +5263,162 @@ export interface operations {
         requestBody?: never;
         responses: {
             /** @description Server-sent events for as long as it is held open, as at a floor, of one wall and its votes */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    listLessons: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Lessons of the senses that are on: of one’s own classes, or all for who teaches */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LessonCard"][];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    addLesson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /**
+                     * Format: uuid
+                     * @description Made by the client; a retry sends the same
+                     */
+                    id: string;
+                    /** Format: uuid */
+                    class_id: string;
+                    /** Format: uuid */
+                    machine_id: string;
+                    /** @description The run or look by which they are sensed */
+                    test: string;
+                    asked: components["schemas"]["LessonFault"];
+                    beside?: components["schemas"]["LessonFault"];
+                };
+            };
+        };
+        responses: {
+            /** @description The lesson */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lesson"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getLesson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lesson: components["parameters"]["onLesson"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The lesson as it stands; which is right is in it only once it was told */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lesson"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    answerLesson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lesson: components["parameters"]["onLesson"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    side: number;
+                };
+            };
+        };
+        responses: {
+            /** @description It counts */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    tellLesson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lesson: components["parameters"]["onLesson"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The lesson with which was right */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Lesson"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    watchLesson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lesson: components["parameters"]["onLesson"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Server-sent events for as long as it is held open, as at a floor, of one lesson and its answers */
             200: {
                 headers: {
                     [name: string]: unknown;

@@ -65,15 +65,16 @@ const extra = computed(() =>
 </script>
 
 <template>
-  <PlugFace v-if="look.test === 'plug-look'" :face="look.scene ?? ''" :text="look.text" />
+  <PlugFace v-if="look.plug" :plug="look.plug" :says="look.text" :class="{ dim: look.dim }" />
   <JetBore
     v-else-if="look.test === 'jet-look'"
     :open="look.scene === 'part' ? (look.shown ?? 0.5) : look.scene === 'none' ? 0 : 1"
     :oversize="look.scene === 'oversize'"
+    :class="{ dim: look.dim }"
     :text="look.text"
   />
   <RopePull v-else-if="look.rope" :rope="look.rope" :says="look.text" />
-  <figure v-else-if="scene" class="drawn">
+  <figure v-else-if="scene" class="drawn" :class="{ dim: look.dim }">
     <svg viewBox="0 0 360 184" role="img" :aria-label="look.text">
       <rect v-if="!['look-fuel'].includes(look.test)" width="360" height="184" rx="10" class="ground" />
       <component :is="scene" :scene="look.scene ?? ''" v-bind="extra" />
@@ -86,6 +87,10 @@ const extra = computed(() =>
 </template>
 
 <style scoped>
+/* By little light there is less to see: darker, and hardly any colour. */
+.dim :deep(svg) {
+  filter: brightness(0.32) saturate(0.35) contrast(0.8);
+}
 svg {
   max-height: 180px;
 }

@@ -48,7 +48,7 @@ const felt = computed(() => {
 </script>
 
 <template>
-  <figure class="drawn">
+  <figure :class="{ drawn: props.rope }">
     <svg :viewBox="props.rope ? '0 0 360 184' : '0 116 360 60'" role="img" :aria-label="says">
       <rect :y="props.rope ? 0 : 116" width="360" :height="props.rope ? 184 : 60" rx="10" fill="#22302e" />
       <path v-if="props.rope" d="M44 18V112H332" fill="none" stroke="#9fb0a6" stroke-width="1.5" />
@@ -74,9 +74,10 @@ const felt = computed(() => {
         <rect x="-5" y="-22" width="17" height="44" rx="8" fill="#c9733f" stroke="#f0e2c8" stroke-width="2" />
       </g>
       <template v-if="props.rope">
-        <text x="50" y="12">{{ text('holds.pull-feel') }}</text>
-        <text x="332" y="128" class="end">{{ text('rope.out') }}</text>
+        <text x="50" y="12" class="light start">{{ text('holds.pull-feel') }}</text>
+        <text x="332" y="128" class="light end">{{ text('rope.out') }}</text>
       </template>
+      <text v-else-if="at < 0.1" x="332" y="146" class="light end">{{ text('rope.this-way') }}</text>
     </svg>
     <figcaption v-if="props.rope" class="row wrap">
       <span class="grow" role="status">{{ says }}</span>
@@ -97,9 +98,13 @@ text {
   font: 600 14px var(--label);
   fill: #dfe9e4;
   dominant-baseline: central;
+  pointer-events: none;
 }
 .end {
   text-anchor: end;
+}
+figure {
+  margin: 0;
 }
 figcaption {
   margin-top: 6px;

@@ -1,5 +1,6 @@
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
+import { vuetify } from '@/theme'
 import LookScene from './LookScene.vue'
 
 const look = (test: string, scene: string, shown?: number) =>
@@ -25,6 +26,45 @@ describe('what an eye meets', () => {
     expect(crust(0.8)).not.toBe(crust(0.3))
     const level = (x: number) => Number(look('look-oil', 'low', x).findAll('rect')[2].attributes('width'))
     expect(level(1)).toBeGreaterThan(level(0.5))
+  })
+  it('is a plug that can be turned: wetter by its state, and a crack on one side of it', async () => {
+    const plug = (more: object) =>
+      mount(LookScene, {
+        global: { plugins: [vuetify()] },
+        props: {
+          look: {
+            test: 'plug-look',
+            scene: 'x',
+            text: 'what the eye meets',
+            plug: { tone: 0, wet: 0, oil: 0, cracked: false, gap_mm: 0.7, ...more },
+          },
+        },
+      })
+    const drops = (wet: number) => plug({ wet }).findAll('path[fill="#d9a441"]').length
+    expect(drops(0.2)).toBeGreaterThan(0)
+    expect(drops(0.8)).toBeGreaterThan(drops(0.2))
+    for (const [a, b] of [
+      [{ tone: -0.5 }, { tone: -1 }],
+      [{ tone: 0 }, { tone: 0.4 }],
+      [{ tone: 0.5 }, { tone: 1 }],
+      [{ oil: 0.4 }, { oil: 1 }],
+      [{ gap_mm: 0.1 }, { gap_mm: 0.7 }],
+    ])
+      expect(plug(a).html()).not.toBe(plug(b).html())
+    const turned = async (w: ReturnType<typeof plug>, to: number) => {
+      await w.findComponent({ name: 'VSlider' }).setValue(to)
+      return w.findAll('path[stroke-width="1.8"]').length
+    }
+    const cracked = plug({ cracked: true })
+    expect(await turned(cracked, 0)).toBe(0)
+    expect(await turned(cracked, 140)).toBe(1)
+    expect(await turned(plug({}), 140)).toBe(0)
+  })
+  it('is darker where there was little light', () => {
+    const lit = (dim: boolean) =>
+      mount(LookScene, { props: { look: { test: 'bowl-look', scene: 'grit', shown: 0.5, text: 'x', dim } } })
+    expect(lit(true).get('figure').classes()).toContain('dim')
+    expect(lit(false).get('figure').classes()).not.toContain('dim')
   })
   it('is the same each time it is looked at', () => {
     expect(look('look-filter', 'part-clogged', 0.4).html()).toBe(look('look-filter', 'part-clogged', 0.4).html())

@@ -9,6 +9,7 @@ import './office'
 import './shop'
 import './talk'
 import './hear'
+import './lesson'
 import './wall'
 import './yard'
 

@@ -9,6 +9,7 @@ import { capital, explain, sentence, text } from '@/words/words'
 
 // For a class that is at the wall just now.
 const WallCards = defineAsyncComponent(() => import('@/features/wall/WallCards.vue'))
+const LessonCards = defineAsyncComponent(() => import('@/features/lesson/LessonCards.vue'))
 const MARKING_MS = 2000
 const jobs = useInfiniteQuery({
   queryKey: ['attempts'],
@@ -37,6 +38,7 @@ const open = computed(() =>
   <div class="page">
     <h1>{{ text('jobs.title') }}</h1>
     <WallCards />
+    <LessonCards />
     <WaitingFor v-if="jobs.isPending.value" :what="text('jobs.fetching')" as="list-item-three-line@3" />
     <p v-else-if="jobs.isError.value" role="alert">{{ sentence(jobs.error.value as Refusal) }}</p>
     <template v-else>

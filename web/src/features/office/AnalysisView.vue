@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { api, ask, type Refusal, type Schema } from '@/api/client'
 import WaitingFor from '@/controls/WaitingFor.vue'
+import SensedList from './SensedList.vue'
 import { capital, nameOf, places, sentence, text } from '@/words/words'
 
 /** What a class gets wrong together, and what to teach next. */
@@ -57,6 +58,7 @@ const two = (x: number) => places(x, 2)
         <span class="grow"></span>
         <v-btn :to="`/classes/${id}`">{{ text('office.work-of') }}</v-btn>
       </div>
+      <SensedList :sensed="d.sensed" />
       <p v-if="a.attempts === 0" class="panel">{{ text('office.analysis-none') }}</p>
       <template v-else>
         <section class="panel stack" :aria-label="text('office.teach')">

@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { api, ask, type Refusal, type Schema } from '@/api/client'
 import MoveDebriefs from '@/controls/MoveDebriefs.vue'
 import WaitingFor from '@/controls/WaitingFor.vue'
+import LessonDialog from '@/features/lesson/LessonDialog.vue'
 import WallDialog from '@/features/wall/WallDialog.vue'
 import { moment, sentence, text } from '@/words/words'
 
@@ -13,6 +14,7 @@ const { id } = defineProps<{ id: string }>()
 type Cell = Schema['ProgressCell']
 const EVERY_MS = 10_000
 const wall = ref(false)
+const lesson = ref(false)
 const progress = useQuery({
   queryKey: ['progress', id],
   queryFn: () => ask(api.GET('/api/classes/{class}/progress', { params: { path: { class: id } } })),
@@ -68,11 +70,13 @@ const sums = computed(() =>
         <span class="muted">{{ p.class.term }}</span>
         <span class="grow"></span>
         <v-btn :to="`/classes/${id}/floor`">{{ text('office.floor.watch') }}</v-btn>
+        <v-btn @click="lesson = true">{{ text('office.to-lesson') }}</v-btn>
         <v-btn @click="wall = true">{{ text('office.to-wall') }}</v-btn>
         <v-btn :to="`/classes/${id}/analysis`">{{ text('office.analysis') }}</v-btn>
         <v-btn to="/people">{{ text('title.people') }}</v-btn>
         <v-btn color="secondary" variant="flat" to="/yard/new-job">{{ text('office.give') }}</v-btn>
       </div>
+      <LessonDialog v-model="lesson" :class="id" />
       <WallDialog v-model="wall" :class="id" />
       <p v-if="p.givings.length === 0" class="panel">{{ text('office.given-none') }}</p>
       <template v-else>

@@ -6,6 +6,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { api, ask, type Refusal, type Schema } from '@/api/client'
 import WaitingFor from '@/controls/WaitingFor.vue'
+import SensedList from './SensedList.vue'
 import { capital, moment, nameOf, places, sentence, text } from '@/words/words'
 
 /** What somebody has shown: skills by path, each square with the jobs behind it. */
@@ -143,6 +144,7 @@ const print = () => window.print()
           </li>
         </ul>
       </section>
+      <SensedList :sensed="d.sensed" />
       <section v-if="d.observed.length" class="panel stack" :aria-label="text('record.observed')">
         <h2>{{ text('record.observed') }}</h2>
         <ul class="lines">

@@ -1,0 +1,120 @@
+<script setup lang="ts">
+import '@/words/lesson'
+import { useMutation, useQuery } from '@tanstack/vue-query'
+import { computed, reactive, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, ask, type Refusal, type Schema } from '@/api/client'
+import WhyBtn from '@/controls/WhyBtn.vue'
+import { useFamily } from '@/features/bench/useFamily'
+import ProblemText from '@/words/ProblemText.vue'
+import { text } from '@/words/words'
+
+/** Puts two machines before a class: one has what is asked for, the other something else or nothing. */
+const props = defineProps<{ class: string }>()
+const open = defineModel<boolean>({ required: true })
+const router = useRouter()
+const machines = useQuery({ queryKey: ['machines'], queryFn: () => ask(api.GET('/api/machines')), enabled: open })
+type Fault = Schema['LessonFault']
+const draft = reactive({
+  machine: undefined as string | undefined,
+  test: 'start-attempt' as string | null,
+  asked: null as string | null,
+  askedFar: 0.6,
+  beside: null as string | null,
+  besideFar: 0.6,
+})
+const machine = computed(() => machines.data.value?.find((m) => m.id === draft.machine))
+watch(
+  () => machines.data.value,
+  (all) => (draft.machine ??= all?.[0]?.id),
+  { immediate: true },
+)
+const family = useFamily(() => machine.value?.family)
+/** Runs are heard, looks seen and feels felt; what is measured is no matter of sense. */
+const tests = computed(() =>
+  (family.data.value?.tests ?? [])
+    .filter((t) => t.kind === 'run' || (t.kind !== 'number' && t.words.length > 1))
+    .map((t) => ({ value: t.id, title: t.title })),
+)
+const faults = computed(() => (family.data.value?.faults ?? []).map((f) => ({ value: f.id, title: f.name })))
+const graded = (id: string | null) => family.data.value?.faults.find((f) => f.id === id)?.graded
+const fault = (id: string, far: number): Fault => ({ id, severity: graded(id) ? far : 1 })
+const begin = useMutation({
+  mutationFn: async () => {
+    const id = crypto.randomUUID()
+    await ask(
+      api.POST('/api/lessons', {
+        body: {
+          id,
+          class_id: props.class,
+          machine_id: draft.machine!,
+          test: draft.test!,
+          asked: fault(draft.asked!, draft.askedFar),
+          beside: draft.beside ? fault(draft.beside, draft.besideFar) : undefined,
+        },
+      }),
+    )
+    await router.push(`/lesson/${id}`)
+  },
+})
+const not = computed(() =>
+  !draft.machine || !draft.test ? text('lesson.lacks-test') : draft.asked ? '' : text('lesson.lacks-fault'),
+)
+const percent = (x: number) => `${Math.round(100 * x)} %`
+</script>
+
+<template>
+  <v-dialog v-model="open" max-width="640" scrollable :aria-label="text('lesson.begin')">
+    <section class="panel stack">
+      <h2>{{ text('lesson.begin') }}</h2>
+      <p>{{ text('lesson.begin-says') }}</p>
+      <v-select
+        v-model="draft.machine"
+        hide-details
+        :label="text('lesson.machine')"
+        :items="(machines.data.value ?? []).map((m) => ({ value: m.id, title: `${m.name} ${m.code}` }))"
+      />
+      <v-autocomplete v-model="draft.test" hide-details :label="text('lesson.test')" :items="tests" />
+      <v-autocomplete v-model="draft.asked" hide-details :label="text('lesson.asked')" :items="faults" />
+      <v-slider
+        v-if="graded(draft.asked)"
+        v-model="draft.askedFar"
+        hide-details
+        :min="0.05"
+        :max="1"
+        :step="0.05"
+        :label="text('lesson.far')"
+        :value-format="({ value }) => percent(value)"
+      />
+      <v-autocomplete
+        v-model="draft.beside"
+        hide-details
+        clearable
+        :label="text('lesson.beside-it')"
+        :placeholder="text('lesson.sound')"
+        persistent-placeholder
+        :items="faults"
+      />
+      <v-slider
+        v-if="graded(draft.beside)"
+        v-model="draft.besideFar"
+        hide-details
+        :min="0.05"
+        :max="1"
+        :step="0.05"
+        :label="text('lesson.far')"
+        :value-format="({ value }) => percent(value)"
+      />
+      <p v-if="begin.error.value" role="alert" class="refusal">
+        <ProblemText :of="begin.error.value as unknown as Refusal" />
+      </p>
+      <div class="row">
+        <span class="grow"></span>
+        <v-btn variant="text" @click="open = false">{{ text('lesson.leave') }}</v-btn>
+        <WhyBtn main :not="not" :busy="begin.isPending.value" @click="begin.mutate()">{{
+          text('lesson.put-up')
+        }}</WhyBtn>
+      </div>
+    </section>
+  </v-dialog>
+</template>
