@@ -136,8 +136,19 @@ const crack = computed(() => {
         stroke-linejoin="round"
       />
     </svg>
-    <v-slider v-model="turn" hide-details :min="0" :max="360" :step="10" :label="text('plug.turn')" />
-    <figcaption>{{ says }}</figcaption>
+    <div class="below">
+      <figcaption>{{ says }}</figcaption>
+      <v-slider
+        v-model="turn"
+        hide-details
+        density="compact"
+        :min="0"
+        :max="360"
+        :step="10"
+        :aria-label="text('plug.turn')"
+        :title="text('plug.turn')"
+      />
+    </div>
   </figure>
 </template>
 
@@ -145,7 +156,10 @@ const crack = computed(() => {
 svg {
   max-height: 190px;
 }
-figcaption {
-  margin-top: 6px;
+.below {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 116px;
+  gap: 10px;
+  align-items: center;
 }
 </style>

@@ -7,9 +7,8 @@ import FirstJob from '@/features/first/FirstJob.vue'
 import { useNow } from '@vueuse/core'
 import { capital, explain, sentence, text } from '@/words/words'
 
-// For a class that is at the wall just now.
-const WallCards = defineAsyncComponent(() => import('@/features/wall/WallCards.vue'))
-const LessonCards = defineAsyncComponent(() => import('@/features/lesson/LessonCards.vue'))
+// For a class that does something together just now.
+const ClassCards = defineAsyncComponent(() => import('./ClassCards.vue'))
 const MARKING_MS = 2000
 const jobs = useInfiniteQuery({
   queryKey: ['attempts'],
@@ -37,8 +36,7 @@ const open = computed(() =>
 <template>
   <div class="page">
     <h1>{{ text('jobs.title') }}</h1>
-    <WallCards />
-    <LessonCards />
+    <ClassCards />
     <WaitingFor v-if="jobs.isPending.value" :what="text('jobs.fetching')" as="list-item-three-line@3" />
     <p v-else-if="jobs.isError.value" role="alert">{{ sentence(jobs.error.value as Refusal) }}</p>
     <template v-else>

@@ -9,6 +9,7 @@ import { useLocalStorage } from '@/session/useLocalStorage'
 import ProblemText from '@/words/ProblemText.vue'
 import { figure, places, text } from '@/words/words'
 import StudyPlot from './StudyPlot.vue'
+import StudyTable from './StudyTable.vue'
 
 /** How far readings can be trusted: several people read the same engines several times. */
 const HEAD = 'person,engine,value\n'
@@ -35,8 +36,19 @@ const verdict = computed(() => (!r.value ? '' : r.value.kinds >= 5 ? 'good' : r.
 const FAR = 2
 /** By chance alone as seldom as this, and it is no chance any more. */
 const RARE = 0.05
-const says = (w: { z: number; bias: number }) =>
-  text(Math.abs(w.z) > FAR ? (w.bias > 0 ? 'study.high' : 'study.low') : 'study.as-others')
+type Biased = { id: string; bias: number; repeatability: number; z: number }
+const biased = (w: Biased) => ({
+  id: w.id,
+  value: w.bias,
+  own: w.repeatability,
+  says: text(Math.abs(w.z) > FAR ? (w.bias > 0 ? 'study.high' : 'study.low') : 'study.as-others'),
+})
+const hard = (e: { id: string; mean: number; repeatability: number; p: number }) => ({
+  id: e.id,
+  value: e.mean,
+  own: e.repeatability,
+  says: text(e.p < RARE ? 'study.hard-to-read' : 'study.as-others'),
+})
 const not = computed(() => (file.value.trim().split('\n').length > 4 ? '' : text('study.no-lines')))
 </script>
 
@@ -79,61 +91,16 @@ const not = computed(() => (file.value.trim().split('\n').length > 4 ? '' : text
         </v-table>
         <p class="muted small">{{ text(r.pooled ? 'study.pooled' : 'study.not-pooled') }}</p>
       </section>
-      <section v-if="r.gauges" class="panel stack" :aria-label="text('study.which-gauge')">
-        <h2>{{ text('study.which-gauge') }}</h2>
-        <p v-if="r.mixed" class="muted small">{{ text('study.mixed') }}</p>
-        <v-table density="compact" class="plain">
-          <thead>
-            <tr>
-              <th v-for="h in ['gauge', 'bias', 'own', 'says']" :key="h" scope="col">{{ text(`study.h-${h}`) }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="w in r.gauges" :key="w.id">
-              <th scope="row">{{ w.id }}</th>
-              <td class="figure">{{ figure(w.bias) }}</td>
-              <td class="figure">{{ figure(w.repeatability) }}</td>
-              <td>{{ says(w) }}</td>
-            </tr>
-          </tbody>
-        </v-table>
-      </section>
-      <section class="panel stack" :aria-label="text('study.which-engine')">
-        <h2>{{ text('study.which-engine') }}</h2>
-        <v-table density="compact" class="plain">
-          <thead>
-            <tr>
-              <th v-for="h in ['engine', 'mean', 'own', 'says']" :key="h" scope="col">{{ text(`study.h-${h}`) }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="e in r.hard" :key="e.id">
-              <th scope="row">{{ e.id }}</th>
-              <td class="figure">{{ figure(e.mean) }}</td>
-              <td class="figure">{{ figure(e.repeatability) }}</td>
-              <td>{{ text(e.p < RARE ? 'study.hard-to-read' : 'study.as-others') }}</td>
-            </tr>
-          </tbody>
-        </v-table>
-      </section>
-      <section class="panel stack" :aria-label="text('study.whose')">
-        <h2>{{ text('study.whose') }}</h2>
-        <v-table density="compact" class="plain">
-          <thead>
-            <tr>
-              <th v-for="h in ['person', 'bias', 'own', 'says']" :key="h" scope="col">{{ text(`study.h-${h}`) }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="w in r.each" :key="w.id">
-              <th scope="row">{{ w.id }}</th>
-              <td class="figure">{{ figure(w.bias) }}</td>
-              <td class="figure">{{ figure(w.repeatability) }}</td>
-              <td>{{ says(w) }}</td>
-            </tr>
-          </tbody>
-        </v-table>
-      </section>
+      <StudyTable
+        v-if="r.gauges"
+        :title="text('study.which-gauge')"
+        of="gauge"
+        by="bias"
+        :lines="r.gauges.map(biased)"
+        :note="r.mixed ? text('study.mixed') : ''"
+      />
+      <StudyTable :title="text('study.which-engine')" of="engine" by="mean" :lines="r.hard.map(hard)" />
+      <StudyTable :title="text('study.whose')" of="person" by="bias" :lines="r.each.map(biased)" />
     </template>
   </div>
 </template>
