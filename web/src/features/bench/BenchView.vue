@@ -18,7 +18,6 @@ import ShortcutSheet from './ShortcutSheet.vue'
 import TestTray from './TestTray.vue'
 import ThumbBar from './ThumbBar.vue'
 import { inWords } from './acts'
-import FirstSteps from '@/features/first/FirstSteps.vue'
 import { useBench } from './useBench'
 import { useFamily } from './useFamily'
 import ProblemText from '@/words/ProblemText.vue'
@@ -27,6 +26,8 @@ import { sentence, text } from '@/words/words'
 const AidsPanel = defineAsyncComponent(() => import('@/features/aids/AidsPanel.vue'))
 // For whoever tries a job of their own; its words come with it.
 const LookBehind = defineAsyncComponent(() => import('./LookBehind.vue'))
+// First steps are for a few, and come once the bench stands.
+const FirstSteps = defineAsyncComponent(() => import('@/features/first/FirstSteps.vue'))
 // What is said with who teaches comes once the bench stands.
 const BenchTalk = defineAsyncComponent(() => import('./BenchTalk.vue'))
 // A real engine has no instrument of ours on it: what a hand reads is typed in.

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import '@/words/steps'
 import { computed, watch } from 'vue'
 import { useSession } from '@/session/session'
 import { useLocalStorage } from '@/session/useLocalStorage'

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import '@/words/yard'
 import { computed } from 'vue'
 import type { Schema } from '@/api/client'
 import { figure, nameOf, text } from '@/words/words'
