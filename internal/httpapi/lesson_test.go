@@ -10,85 +10,74 @@ import (
 	"zanjero/internal/httpapi"
 )
 
-// A class senses two machines: what they sense does not say which is which, answers count
-// until it is told, and how often somebody was right stands in their record and the class's.
-func TestALessonOfTheSenses(t *testing.T) {
+// A job is given later to somebody more, and whoever has it keeps what they have,
+// however often the same is sent; nobody is given one who is not there.
+func TestGivingLater(t *testing.T) {
 	t.Parallel()
 	s := open(t)
 	inst, ann, bob := s.as("inst"), s.as("ann"), s.as("bob")
-	all := everyone(t, inst)
-	code, raw := inst.call("POST", "/api/classes", map[string]any{"title": "Mornings", "term": "T",
-		"members": []any{all["Ann"].Id}})
-	require.Equal(t, 201, code, string(raw))
-	class := decode[httpapi.Class](t, raw).Id
-	_, raw = inst.get("/api/machines")
-	machine := decode[[]httpapi.Machine](t, raw)[0].Id
-	id := uuid.New()
-	lesson := map[string]any{"id": id, "class_id": class, "machine_id": machine, "test": "start-attempt",
-		"asked": map[string]any{"id": "main-jet-blocked", "severity": 0.31}}
-	for range 2 { // a retry makes no second one
-		code, raw = inst.call("POST", "/api/lessons", lesson)
-		require.Equal(t, 200, code, string(raw))
+	a := s.job(inst, "rings-worn", 0.6, "ann")
+	code, _ := ann.do(a, 0, map[string]any{"kind": "wait", "minutes": 2})
+	require.Equal(t, 200, code)
+	_, raw := inst.get("/api/apprentices")
+	var all []uuid.UUID
+	for _, p := range decode[[]httpapi.Person](t, raw) {
+		all = append(all, p.Id)
 	}
-	for name, bad := range map[string]map[string]any{"sounds the same": {"asked": map[string]any{"id": "cap-vent-blocked", "severity": 0.1}},
-		"measured": {"test": "compression-dry"}, "no class": {"class_id": uuid.New()}, "no machine": {"machine_id": uuid.New()}} {
-		body := map[string]any{"id": uuid.New()}
-		for _, from := range []map[string]any{lesson, bad} {
-			for k, v := range from {
-				if k != "id" {
-					body[k] = v
-				}
-			}
-		}
-		code, raw = inst.call("POST", "/api/lessons", body)
-		assert.Equal(t, 422, code, "%s: %s", name, raw)
-	}
-	at := "/api/lessons/" + id.String()
-	_, raw = ann.get("/api/lessons")
-	require.Len(t, decode[[]httpapi.LessonCard](t, raw), 1)
-	_, raw = bob.get("/api/lessons")
-	assert.Empty(t, decode[[]httpapi.LessonCard](t, raw), "not of the class")
-	code, _ = bob.get(at)
-	assert.Equal(t, 404, code)
-	see := func() httpapi.Lesson {
-		code, raw := ann.get(at)
-		require.Equal(t, 200, code, string(raw))
-		assert.NotContains(t, string(raw), "0.31")
-		return decode[httpapi.Lesson](t, raw)
-	}
-	l := see()
-	require.Len(t, l.Sides, 2)
-	assert.NotEqual(t, l.Sides[0].Heard, l.Sides[1].Heard)
-	assert.Nil(t, l.Sides[0].Look, "what is heard has no words")
-	assert.Nil(t, l.Right)
-	assert.Nil(t, l.Chose)
-	for side := range 2 { // it can be changed until it is told
-		code, raw = ann.call("PUT", at+"/answer", map[string]any{"side": side})
-		require.Equal(t, 204, code, string(raw))
-	}
-	assert.Equal(t, 1, *see().Mine)
-	assert.Equal(t, 1, see().Answered)
-	record := func() []httpapi.Sensed {
-		_, raw := ann.get("/api/people/" + all["Ann"].Id.String() + "/record")
-		return decode[httpapi.PersonRecord](t, raw).Sensed
-	}
-	assert.Empty(t, record(), "it is not told yet")
-	code, _ = ann.call("POST", at+"/telling", nil)
-	assert.Equal(t, 403, code)
+	_, raw = inst.get("/api/jobs")
+	path := "/api/jobs/" + decode[httpapi.JobPage](t, raw).Items[0].Id.String() + "/attempts"
 	for range 2 {
-		code, raw = inst.call("POST", at+"/telling", nil)
+		code, raw := inst.call("POST", path, map[string]any{"apprentices": all})
 		require.Equal(t, 200, code, string(raw))
+		assert.Len(t, decode[httpapi.Job](t, raw).Attempts, len(all))
 	}
-	told := see()
-	require.NotNil(t, told.Right)
-	assert.Equal(t, []int{0, 1}, *told.Chose)
-	want := []httpapi.Sensed{{Sense: "ear", Right: *told.Right, Of: 1}} // Ann chose side 1
-	assert.Equal(t, want, record())
-	_, raw = inst.get("/api/classes/" + class.String() + "/analysis")
-	assert.Equal(t, want, decode[httpapi.ClassAnalysis](t, raw).Sensed)
-	code, raw = ann.call("PUT", at+"/answer", map[string]any{"side": 0})
-	assert.Equal(t, 409, code, "it is over: %s", raw)
-	_, raw = ann.get("/api/lessons")
-	assert.Empty(t, decode[[]httpapi.LessonCard](t, raw))
-	assert.Equal(t, map[string]int64{"lesson": 1, "answers": 2}, next(t, ann.watch(t.Context(), at+"/changes")).versions)
+	assert.Equal(t, 1, ann.bench(a).Seq)
+	_, raw = bob.get("/api/attempts")
+	assert.Len(t, decode[httpapi.AttemptPage](t, raw).Items, 1)
+	code, _ = inst.call("POST", path, map[string]any{"apprentices": []uuid.UUID{uuid.New()}})
+	assert.GreaterOrEqual(t, code, 400)
+}
+
+// In a guided job what tells most is said, by what has been written down; in
+// others it is not.
+func TestNextIsSaidInGuidedJobs(t *testing.T) {
+	t.Parallel()
+	s := open(t)
+	inst, ann := s.as("inst"), s.as("ann")
+	guided := s.jobWith(inst, "rings-worn", 0.7, "ann", map[string]any{"mode": "guided"})
+	code, raw := ann.get("/api/attempts/" + guided + "/next")
+	require.Equal(t, 200, code, string(raw))
+	first := decode[[]httpapi.NextTest](t, raw)
+	require.NotEmpty(t, first)
+	_, again := ann.get("/api/attempts/" + guided + "/next")
+	assert.JSONEq(t, string(raw), string(again), "asked again nothing has changed")
+	code, _ = ann.do(guided, 0, map[string]any{"kind": "take", "test": "start-attempt"})
+	require.Equal(t, 200, code)
+	code, raw = ann.get("/api/attempts/" + guided + "/next")
+	require.Equal(t, 200, code, string(raw))
+	code, _ = ann.get("/api/attempts/" + s.job(inst, "rings-worn", 0.7, "ann") + "/next")
+	assert.Equal(t, 409, code)
+}
+
+// Behind the covers: an instructor shows any fault in any machine; an apprentice
+// sees their own job once it is marked.
+func TestInside(t *testing.T) {
+	t.Parallel()
+	s := open(t)
+	inst, ann := s.as("inst"), s.as("ann")
+	_, raw := inst.get("/api/machines")
+	m := decode[[]httpapi.Machine](t, raw)[0]
+	code, raw := inst.call("POST", "/api/inside", map[string]any{"machine_id": m.Id,
+		"faults": []any{map[string]any{"id": "main-jet-blocked", "severity": 0.5}}, "minutes": 3, "load": "test"})
+	require.Equal(t, 200, code, string(raw))
+	assert.Greater(t, len(decode[httpapi.Inside](t, raw).Frames), 5)
+	a := s.job(inst, "main-jet-blocked", 0.7, "ann")
+	code, _ = ann.get("/api/attempts/" + a + "/inside")
+	assert.Equal(t, 409, code)
+	code, raw = ann.call("POST", "/api/attempts/"+a+"/hand-over", guess)
+	require.Equal(t, 202, code, string(raw))
+	ann.debrief(a)
+	code, raw = ann.get("/api/attempts/" + a + "/inside")
+	require.Equal(t, 200, code, string(raw))
+	assert.NotEmpty(t, decode[httpapi.Inside](t, raw).Frames)
 }
