@@ -63,7 +63,7 @@ test('a roster in, a class, sign-in sheets, the first sign-in, and the roster ou
   await other.getByLabel('New password', { exact: true }).fill('short')
   await other.getByLabel('New password once more').fill('short')
   await other.getByRole('button', { name: 'Keep it' }).click()
-  await expect(other.getByRole('alert')).toBeVisible()
+  await expect(other.getByRole('alert').filter({ hasText: 'shorter than' })).toBeVisible()
   await other.getByLabel('New password', { exact: true }).fill('seven gates at dawn')
   await other.getByLabel('New password once more').fill('seven gates at dawn')
   await other.getByRole('button', { name: 'Keep it' }).click()
