@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Schema } from '@/api/client'
-import { text } from '@/words/words'
+import { figure, text } from '@/words/words'
 
 /** What each test would show on this machine, beside a sound one. */
 const props = defineProps<{ rows: Schema['PreviewRow'][]; hidden: boolean }>()
@@ -26,7 +26,7 @@ const shown = computed(() => props.rows.filter((r) => !only.value || r.differs))
           <td>{{ r.title }}</td>
           <td class="figure">{{ r.shows }}</td>
           <td class="figure sound">{{ r.healthy }}</td>
-          <td class="figure sound">{{ r.minutes || '–' }}</td>
+          <td class="figure sound">{{ r.minutes ? figure(r.minutes) : '–' }}</td>
         </tr>
         <tr v-if="shown.length === 0">
           <td colspan="4" class="muted">{{ text(hidden ? 'job.no-test' : 'job.hide-one') }}</td>
