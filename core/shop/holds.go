@@ -18,6 +18,14 @@ const (
 // Holds in the order in which they come.
 var Holds = []string{HoldFirstStart, HoldTiedBar, HoldHandBack}
 
+// HoldsOf are those of an engine: only one with a bar has a bar to tie.
+func HoldsOf(bar bool) []string {
+	if bar {
+		return Holds
+	}
+	return []string{HoldFirstStart, HoldHandBack}
+}
+
 // Skills are of the hand: they are seen in passing, and ticked.
 var Skills = []string{"plug-by-hand", "torque-wrench-back", "blade-blocked", "fuel-caught", "lead-clear", "covers-refitted"}
 

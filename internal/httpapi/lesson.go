@@ -121,7 +121,7 @@ func (s *Server) lesson(ctx context.Context, id uuid.UUID) (Lesson, error) {
 		return Lesson{}, err
 	}
 	out := Lesson{Id: id, ClassTitle: row.Class.Title, Sense: Sense(row.Sense), Test: l.Test, Family: l.Family, Asked: l.Asked.ID, Answered: chose[0] + chose[1],
-		Sides: []LessonSide{s.side(ctx, l.Test, &sides[0]), s.side(ctx, l.Test, &sides[1])}}
+		Sides: []LessonSide{sideOf(ctx, l.Test, &sides[0]), sideOf(ctx, l.Test, &sides[1])}}
 	for _, m := range members[0].Members {
 		if m.Role == store.Apprentice {
 			out.Members++
@@ -140,8 +140,8 @@ func (s *Server) lesson(ctx context.Context, id uuid.UUID) (Lesson, error) {
 	return out, nil
 }
 
-// side is what is sensed of one machine, and no more than that: what is heard has no words.
-func (s *Server) side(ctx context.Context, test string, o *bench.Observation) LessonSide {
+// sideOf is what is sensed of one machine, and no more than that: what is heard has no words.
+func sideOf(ctx context.Context, test string, o *bench.Observation) LessonSide {
 	if o.Heard != nil {
 		h := heard(o.Heard)
 		return LessonSide{Heard: &h}

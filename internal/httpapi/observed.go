@@ -3,6 +3,7 @@ package httpapi
 import (
 	"context"
 	"net/http"
+	"slices"
 
 	"github.com/google/uuid"
 
@@ -20,12 +21,12 @@ func (s *Server) GetObserved(ctx context.Context, _ GetObservedRequestObject) (G
 	if err != nil || c.sc.Iron == nil {
 		return GetObserved200JSONResponse{}, err
 	}
-	all, err := s.observed(ctx, a)
+	all, err := s.observed(ctx, a, c)
 	return GetObserved200JSONResponse(all), err
 }
 
-// observed are all that can be, with who has seen them.
-func (s *Server) observed(ctx context.Context, a store.Attempt) (out []Observed, err error) {
+// observed are all that can be at this engine, with who has seen them.
+func (s *Server) observed(ctx context.Context, a store.Attempt, c *card) (out []Observed, err error) {
 	seen, err := s.store.ObservedAt(ctx, a.ID)
 	if err != nil {
 		return nil, err
@@ -33,7 +34,7 @@ func (s *Server) observed(ctx context.Context, a store.Attempt) (out []Observed,
 	for _, of := range []struct {
 		kind  ObservedKind
 		items []string
-	}{{shop.ObservedHold, shop.Holds}, {shop.ObservedSkill, shop.Skills}} {
+	}{{shop.ObservedHold, shop.HoldsOf(slices.Contains(c.has, "bar"))}, {shop.ObservedSkill, shop.Skills}} {
 		for _, item := range of.items {
 			o := Observed{Kind: of.kind, Item: item}
 			for i := range seen {
@@ -52,11 +53,11 @@ func (s *Server) holds(ctx context.Context, a store.Attempt, c *card, b *Bench) 
 	if c.sc.Iron == nil {
 		return nil
 	}
-	all, err := s.observed(ctx, a)
+	all, err := s.observed(ctx, a, c)
 	if err != nil {
 		return err
 	}
-	holds := all[:len(shop.Holds)]
+	holds := slices.DeleteFunc(all, func(o Observed) bool { return o.Kind != shop.ObservedHold })
 	b.Holds = &holds
 	return nil
 }

@@ -98,7 +98,7 @@ func (s *Store) LessonVersions(ctx context.Context, id uuid.UUID) (lesson, answe
 	return l.Version, l.Answers, err
 }
 
-// SensedBy is how often somebody was right, by sense; SensedIn how often a class was.
+// SensedBy is how often somebody was right, by sense.
 func (s *Store) SensedBy(ctx context.Context, person uuid.UUID) ([]Sensed, error) {
 	return s.sensed(ctx, "a.person_id = ?", person)
 }

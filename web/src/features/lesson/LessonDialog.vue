@@ -15,13 +15,12 @@ const open = defineModel<boolean>({ required: true })
 const router = useRouter()
 const machines = useQuery({ queryKey: ['machines'], queryFn: () => ask(api.GET('/api/machines')), enabled: open })
 type Fault = Schema['LessonFault']
+const SIDES = ['asked', 'beside'] as const
 const draft = reactive({
   machine: undefined as string | undefined,
   test: 'start-attempt' as string | null,
-  asked: null as string | null,
-  askedFar: 0.6,
-  beside: null as string | null,
-  besideFar: 0.6,
+  asked: { id: null as string | null, far: 0.6 },
+  beside: { id: null as string | null, far: 0.6 },
 })
 const machine = computed(() => machines.data.value?.find((m) => m.id === draft.machine))
 watch(
@@ -38,7 +37,8 @@ const tests = computed(() =>
 )
 const faults = computed(() => (family.data.value?.faults ?? []).map((f) => ({ value: f.id, title: f.name })))
 const graded = (id: string | null) => family.data.value?.faults.find((f) => f.id === id)?.graded
-const fault = (id: string, far: number): Fault => ({ id, severity: graded(id) ? far : 1 })
+const fault = (f: { id: string | null; far: number }): Fault | undefined =>
+  f.id ? { id: f.id, severity: graded(f.id) ? f.far : 1 } : undefined
 const begin = useMutation({
   mutationFn: async () => {
     const id = crypto.randomUUID()
@@ -49,8 +49,8 @@ const begin = useMutation({
           class_id: props.class,
           machine_id: draft.machine!,
           test: draft.test!,
-          asked: fault(draft.asked!, draft.askedFar),
-          beside: draft.beside ? fault(draft.beside, draft.besideFar) : undefined,
+          asked: fault(draft.asked)!,
+          beside: fault(draft.beside),
         },
       }),
     )
@@ -58,7 +58,7 @@ const begin = useMutation({
   },
 })
 const not = computed(() =>
-  !draft.machine || !draft.test ? text('lesson.lacks-test') : draft.asked ? '' : text('lesson.lacks-fault'),
+  !draft.machine || !draft.test ? text('lesson.lacks-test') : draft.asked.id ? '' : text('lesson.lacks-fault'),
 )
 const percent = (x: number) => `${Math.round(100 * x)} %`
 </script>
@@ -75,36 +75,27 @@ const percent = (x: number) => `${Math.round(100 * x)} %`
         :items="(machines.data.value ?? []).map((m) => ({ value: m.id, title: `${m.name} ${m.code}` }))"
       />
       <v-autocomplete v-model="draft.test" hide-details :label="text('lesson.test')" :items="tests" />
-      <v-autocomplete v-model="draft.asked" hide-details :label="text('lesson.asked')" :items="faults" />
-      <v-slider
-        v-if="graded(draft.asked)"
-        v-model="draft.askedFar"
-        hide-details
-        :min="0.05"
-        :max="1"
-        :step="0.05"
-        :label="text('lesson.far')"
-        :value-format="({ value }) => percent(value)"
-      />
-      <v-autocomplete
-        v-model="draft.beside"
-        hide-details
-        clearable
-        :label="text('lesson.beside-it')"
-        :placeholder="text('lesson.sound')"
-        persistent-placeholder
-        :items="faults"
-      />
-      <v-slider
-        v-if="graded(draft.beside)"
-        v-model="draft.besideFar"
-        hide-details
-        :min="0.05"
-        :max="1"
-        :step="0.05"
-        :label="text('lesson.far')"
-        :value-format="({ value }) => percent(value)"
-      />
+      <template v-for="side in SIDES" :key="side">
+        <v-autocomplete
+          v-model="draft[side].id"
+          hide-details
+          persistent-placeholder
+          :clearable="side === 'beside'"
+          :label="text(`lesson.${side}-it`)"
+          :placeholder="side === 'beside' ? text('lesson.sound') : undefined"
+          :items="faults"
+        />
+        <v-slider
+          v-if="graded(draft[side].id)"
+          v-model="draft[side].far"
+          hide-details
+          :min="0.05"
+          :max="1"
+          :step="0.05"
+          :label="text('lesson.far')"
+          :value-format="({ value }) => percent(value)"
+        />
+      </template>
       <p v-if="begin.error.value" role="alert" class="refusal">
         <ProblemText :of="begin.error.value as unknown as Refusal" />
       </p>

@@ -87,10 +87,6 @@ const not = computed(() => {
     return text('shop.lacks', { part: text('shop.ran') })
   return ''
 })
-/** Only a machine with a bar has one to tie. */
-const holds = computed(
-  () => props.bench.holds?.filter((h) => h.item !== 'bar-tied' || props.bench.has.includes('bar')) ?? [],
-)
 /** A bar that is tied stays held with nobody behind it: that waits for a signature. */
 const tied = computed(() => props.bench.controls.bar === 'tied')
 const notTied = computed(() =>
@@ -136,8 +132,8 @@ function drop() {
 
 <template>
   <section class="panel hand stack" :aria-label="text('shop.hand')">
-    <ul v-if="!test && holds.length" class="holds" :aria-label="text('shop.holds')">
-      <li v-for="h in holds" :key="h.item">
+    <ul v-if="!test && bench.holds" class="holds" :aria-label="text('shop.holds')">
+      <li v-for="h in bench.holds" :key="h.item">
         <b class="grow">{{ text(`shop.hold.${h.item}`) }}</b>
         <span v-if="h.by" class="good">✓ {{ text('shop.seen-by', { initials: h.initials, by: h.by }) }}</span>
         <span v-else class="muted">{{ text('shop.not-signed') }}</span>

@@ -5,7 +5,7 @@ import { ref, watch } from 'vue'
 import { api, ask, type Refusal } from '@/api/client'
 import ProblemText from '@/words/ProblemText.vue'
 import { text } from '@/words/words'
-import TimeField from './TimeField.vue'
+import TimeField from '@/controls/TimeField.vue'
 
 /** Sets from when the debriefs of what was given in one act are read: at a time, or now. */
 const props = defineProps<{
