@@ -111,8 +111,8 @@ const PARTS: Record<string, string[]> = {
     ...['start', 'fit', 'read', 'mark', 'point', 'hand'].flatMap((s) => [`bench-${s}`, `lesson-${s}`]),
     ...['lesson-mend', 'lesson-prove'],
   ].map((k) => `first.${k}`),
-  hear: ['hear', 'rope', 'plug'],
-  lesson: ['lesson', 'problem.lesson'],
+  hear: ['hear', 'rope', 'plug', 'look', 'holds'],
+  lesson: ['lesson', 'lineup', 'problem.lesson'],
   wall: ['wall', 'problem.wall'],
   shop: [
     'shop',

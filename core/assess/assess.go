@@ -161,7 +161,11 @@ type Assessment struct {
 	Proof      Proved      `json:"proof"`
 	// Skills are the marks again, as shares, by skill and path.
 	Skills []Skill `json:"skills"`
-	found  float64 // share of the root
+	// Untested: before the first work no test was made that had anything to tell. Whoever
+	// fits parts until it runs does so, and so does somebody competent where the complaint
+	// tells the fault: it shows work and proof, and nothing of finding faults.
+	Untested bool    `json:"untested,omitempty"`
+	found    float64 // share of the root
 }
 
 // Outcomes.
@@ -350,6 +354,7 @@ func (a *attempt) conclude(out *Assessment) {
 	out.Sections = []Section{readings, c.section, economy, order, safety, proof}
 	out.Class, out.Verdict, out.P, out.CauseShare, out.FalselyAccused = c.class, c.verdict, c.p, c.cause, c.accused
 	out.Economy, out.Order, out.Proof, out.found = spent, steps, proved, c.found
+	out.Untested = !slices.ContainsFunc(a.steps, func(s step) bool { return s.told })
 }
 
 func contains(fs []machine.FaultSpec, id string) bool {

@@ -386,6 +386,9 @@ func TestNotWorthRepairing(t *testing.T) {
 	b := begin(t, old).work("compression-dry").handOver(given)
 	assert.Contains(t, reasons(section(b, "proof")), "proof.rightly-given-up")
 	assert.Greater(t, section(b, "proof").Mark, section(a, "proof").Mark)
+	c := begin(t, old).work("start-attempt").handOver(given)
+	assert.Contains(t, reasons(section(c, "proof")), "proof.given-up-unread", "a run alone condemns nothing")
+	assert.False(t, c.Proof.Right)
 }
 
 // Makeshift work, what it leaves behind, and precautions that nobody took are

@@ -113,12 +113,7 @@ func (a *attempt) condemnedOnLittle() string {
 		if f.Filing != Root || (a.hand.Verdict != NotWorth && a.workCost(f) <= condemnShare*worth) {
 			continue
 		}
-		times := map[string]int{}
-		for _, st := range a.ledger.Lines() {
-			if isTest(&st) && st.Entry != nil && slices.Contains(a.cat.Test(st.Test).Reaches, f.Reach) {
-				times[st.Test]++
-			}
-		}
+		times := a.readOf(f.Reach)
 		repeated := false
 		for _, n := range times {
 			repeated = repeated || n > 1
@@ -128,6 +123,17 @@ func (a *attempt) condemnedOnLittle() string {
 		}
 	}
 	return ""
+}
+
+// readOf is how often each test was read and written down that tells of a reach.
+func (a *attempt) readOf(reach string) map[string]int {
+	times := map[string]int{}
+	for _, st := range a.ledger.Lines() {
+		if isTest(&st) && st.Entry != nil && slices.Contains(a.cat.Test(st.Test).Reaches, reach) {
+			times[st.Test]++
+		}
+	}
+	return times
 }
 
 // fittedFirst is work that mended a hidden fault before anything spoke for it, or nil.

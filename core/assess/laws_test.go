@@ -348,6 +348,25 @@ func TestOneSlipFewerIsNeverLess(t *testing.T) {
 	assert.Greater(t, most, 8)
 }
 
+// Whoever fits parts until it runs has tested nothing, whatever comes of it; somebody
+// competent has, where there is something to tell.
+func TestThrowingPartsIsNoTesting(t *testing.T) {
+	long(t)
+	for _, m := range markers(t) {
+		for _, k := range apprentice.Kinds {
+			if !k.Throws && k.ID != "master" {
+				continue
+			}
+			for seed := range uint64(3) {
+				in, err := apprentice.Work(t.Context(), m.sc, m.answers, k, seed, seed)
+				require.NoError(t, err)
+				a := m.assess(t, *in)
+				assert.Equal(t, k.Throws, a.Untested, "%s at %s", k.ID, m.sc.Faults[0].ID)
+			}
+		}
+	}
+}
+
 // Marks do not depend on what the machine is called, or in what order findings and evidence
 // are given.
 func TestMarksDoNotDependOnNamesOrOrder(t *testing.T) {

@@ -75,6 +75,7 @@ type step struct {
 	likely             float64
 	useless, unfounded bool
 	weighed            bool // its place counts
+	told               bool // it was made before any work and had much to tell
 }
 
 // order goes through the tests with what was believed by what had been written down, and
@@ -189,6 +190,7 @@ func (w *walk) weigh(ctx context.Context, s *step, again bool) error {
 		o.Better = best
 	}
 	s.useless = again || x.bits < littleBits
+	s.told = !w.repaired && x.bits >= worthTesting
 	switch {
 	case w.page != nil:
 		o.Departure = w.page[s.seq]

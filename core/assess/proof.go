@@ -2,6 +2,7 @@ package assess
 
 import (
 	"math"
+	"slices"
 
 	"zanjero/core/bench"
 	"zanjero/core/ledger"
@@ -54,8 +55,12 @@ func (a *attempt) proved(s *Section, of float64) (marks float64, p Proved) {
 	if a.hand.Verdict == NotWorth {
 		w := ValueOf(a.sc)
 		code, share, why := "proof.rightly-given-up", 1.0, ""
-		if w.Repair {
+		unread := func(f Finding) bool { return f.Filing == Root && len(a.readOf(f.Reach)) == 0 }
+		switch {
+		case w.Repair:
 			code, share, why = "proof.given-up-and-worth-it", 0, ProofNone
+		case slices.ContainsFunc(a.named(), unread): // by what a run made of it, and nothing more
+			code, share, why = "proof.given-up-unread", 0, ProofNone
 		}
 		return end(share, why, -1, code, "parts", math.Round(w.Parts), "minutes", math.Round(w.Minutes), "cost", math.Round(w.Cost), "value", math.Round(w.Value))
 	}

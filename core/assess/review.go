@@ -145,7 +145,7 @@ func (r *Reviewed) take(d *Done, threshold float64) {
 		line.Marks = d.Marks
 		r.judge(threshold)
 	case ActOutcome:
-		r.Outcome, r.OutcomeSet = d.Outcome, true
+		r.Outcome, r.OutcomeSet, r.Untested = d.Outcome, true, false // their word is the last
 	case ActSignOff:
 		r.Signed, r.AppealOpen = true, false
 	case ActAppeal:

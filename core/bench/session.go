@@ -44,6 +44,8 @@ type Observation struct {
 	AtLeast bool             `json:"at_least,omitempty"`
 	Skipped []string         `json:"skipped,omitempty"` // precautions that were not taken
 	Trace   []machine.Sample `json:"trace,omitempty"`
+	// Seen is what was met of a look or a feel that is to be named, nil where it can only be told.
+	Seen reading.Seen `json:"-"`
 	// Plug is what an eye met of a plug that was looked at; Dim that there was little light.
 	Plug *machine.PlugSeen `json:"-"`
 	Dim  bool              `json:"-"`
@@ -447,6 +449,15 @@ func (s *Session) observe(t *catalogue.Test, su setup.Setup, before machine.Stat
 		}
 	}
 	s.parts(&o, t, su, r, repeat)
+	if t.Named() {
+		words := map[string]string{}
+		for id, p := range o.Parts {
+			if p.Word != nil {
+				words[id] = *p.Word
+			}
+		}
+		o.Seen = r.Seen(s.m, t.ID, *o.Word, words)
+	}
 	own := t.Minutes
 	if t.Long {
 		own = 0

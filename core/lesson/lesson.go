@@ -80,5 +80,5 @@ func alike(t *catalogue.Test, a, b *bench.Observation) bool {
 	if Sense(t) == Ear {
 		return reflect.DeepEqual(a.Heard, b.Heard)
 	}
-	return *a.Word == *b.Word && reflect.DeepEqual(a.Also["shown"], b.Also["shown"]) && reflect.DeepEqual(a.Rope, b.Rope)
+	return *a.Word == *b.Word && reflect.DeepEqual(a.Seen, b.Seen) && reflect.DeepEqual(a.Plug, b.Plug) && reflect.DeepEqual(a.Rope, b.Rope)
 }

@@ -1,6 +1,7 @@
 package lesson_test
 
 import (
+	"encoding/json"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -63,4 +64,29 @@ func TestSenses(t *testing.T) {
 	for _, s := range []string{lesson.Ear, lesson.Hand, lesson.Eye} {
 		assert.Positive(t, n[s], s)
 	}
+}
+
+// A lineup has every kind of look that a fault of the family makes, a sound machine first,
+// and no look twice.
+func TestLineup(t *testing.T) {
+	for _, fam := range catalogue.Standard().Families {
+		all, err := lesson.Lineup(t.Context(), fam.ID)
+		require.NoError(t, err)
+		words, looks, last := map[string]int{}, map[string]bool{}, ""
+		for _, s := range all {
+			words[s.Test+" "+*s.Obs.Word]++
+			look, err := json.Marshal([]any{s.Test, *s.Obs.Word, s.Obs.Seen, s.Obs.Plug, s.Obs.Parts})
+			require.NoError(t, err)
+			assert.False(t, looks[string(look)], "%s twice", look)
+			looks[string(look)] = true
+			assert.Equal(t, s.Test != last, s.Fault == nil, "%s: a sound one first", s.Test)
+			last = s.Test
+		}
+		for _, word := range []string{"plug-look wet", "plug-look sooty", "plug-look cracked", "jet-look part", "look-fuel stale", "key-look sheared"} {
+			assert.NotZero(t, words[word], "%s on %s", word, fam.ID)
+		}
+		assert.GreaterOrEqual(t, words["jet-look part"], 2, "little and far")
+	}
+	_, err := lesson.Lineup(t.Context(), "none")
+	assert.Error(t, err)
 }

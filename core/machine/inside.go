@@ -7,6 +7,7 @@ type Inside struct {
 	MainOpen, PilotOpen, SideHoles                   float64 // shares open; side holes 1 clear
 	FilterShut                                       float64
 	FilterTorn, FilterOily, FilterFuelWet, Nest      bool
+	FilterTear                                       float64
 	ChokeLeast, ChokeMost                            float64
 	SpringOff, Overspeed, ThrottleSticks             bool
 	ArrestorShut                                     float64
@@ -35,9 +36,11 @@ type Inside struct {
 	Seal                              float64
 	InletShift, ExhaustShift          float64 // mm of clearance against the sheet
 	ValveOpen, GasketTrack            bool
+	ValveLeak, GasketGap              float64 // how far the two have gone
 	PortShut                          float64 // share of the exhaust port shut by carbon
 	ValveBurnt                        float64
 	RingLeak, HealthyRingLeak, Scored float64
+	ScoredDeep                        float64 // how deep the scores are to the eye
 	FinsPacked                        float64
 	BreatherOff, CrankBent            bool
 	Noise                             float64
@@ -54,6 +57,7 @@ type Inside struct {
 	Rag, Swollen, ScrewLost, WrongHole, ScreenHoled bool
 	LimitersOff, VentDrilled, Peened, Gritted       bool
 	OneWayVent                                      bool
+	KeyFlared                                       float64 // how far the hammer has driven the key out
 	OilFuel, CylinderML, VentBlown                  float64
 }
 
@@ -64,7 +68,7 @@ func (m *Machine) Inside() Inside {
 		TwoStroke: p.twoStroke, HasBar: p.bar, MainOpen: m.MainJetOpen(), PilotOpen: p.pilotOpen, SideHoles: h.emulsion / p.emulsion,
 		FilterShut: max(max(p.filterShut, s.FilterOil),
 			s.FilterWet), FilterTorn: p.torn, FilterOily: p.oilSoaked || s.FilterOil > 0.1, FilterFuelWet: s.FilterWet > 0.1 || m.has("filter-fuel-wet"),
-		Nest:       m.has("intake-nest"),
+		FilterTear: m.severity("filter-torn"), Nest: m.has("intake-nest"),
 		ChokeLeast: p.chokeLeast, ChokeMost: p.chokeMost, SpringOff: p.governorPull == 0, Overspeed: p.governed > h.governed, ThrottleSticks: p.throttleFix >= 0,
 		ArrestorShut: p.arrestor, FuelML: s.FuelML, Stale: s.Stale, Water: p.water, Ethanol: p.ethanol, NoOil: p.noOil, OilRich: p.oilRich, OilLevel: s.OilLevel,
 		Weep: p.weep, LineAir: p.lineAir, LinePass: p.feedLine / h.feedLine, FilterPass: p.feedFilter / h.feedFilter, VentPass: p.vent / h.vent,
@@ -74,15 +78,17 @@ func (m *Machine) Inside() Inside {
 		SeriesKV: p.seriesKV, LeadFlashKV: p.leadFlash, KeyDegrees: p.key + s.KeyCreep, KeyWhole: p.keyWhole == 1 || p.key == 0,
 		NutLoose: p.nutLoose,
 		MainFlow: p.mainFlow, Seal: p.seal, ValveOpen: p.valveLeak-h.valveLeak > 0.3 && p.burnt == 0, ValveBurnt: p.burnt,
+		ValveLeak: p.valveLeak - h.valveLeak, GasketGap: m.severity("head-gasket-leaks"),
 		GasketTrack: 0.014*p.displacement*m.severity("head-gasket-leaks") > 0.2, PortShut: p.portShut,
-		RingLeak: p.ringLeak + s.Worn, HealthyRingLeak: h.ringLeak, Scored: p.oilBlind, FinsPacked: p.finsRise / 120, BreatherOff: p.breatherOff,
+		RingLeak: p.ringLeak + s.Worn, HealthyRingLeak: h.ringLeak, Scored: p.oilBlind, ScoredDeep: m.severity("bore-scored"),
+		FinsPacked: p.finsRise / 120, BreatherOff: p.breatherOff,
 		CrankBent: p.crankBent, Noise: p.noisy,
 		MufflerNest: m.severity("muffler-nest"), LineCracked: m.severity("line-cracked"), PumpReversed: m.has("pulse-blocked"),
 		TornDiaphragm: m.torn(), ScrewHigh: m.screwAt("main"), ScrewLow: m.screwAt("low"), ScrewMissing: m.has("screw-missing"),
 		Chafe: m.severity("kill-wire-earthed"), Rocks: m.has("carb-mount-loose") || m.has("screw-lost"),
 		Rag: m.has("rag-in-intake"), Swollen: m.has("gasket-swollen"), ScrewLost: m.has("screw-lost"), WrongHole: m.has("linkage-wrong-hole"),
 		ScreenHoled: m.has("screen-holed"),
-		LimitersOff: m.has("limiters-off"), VentDrilled: m.has("vent-drilled"), Peened: p.peened > 0, Gritted: p.grit > 0,
+		LimitersOff: m.has("limiters-off"), VentDrilled: m.has("vent-drilled"), Peened: p.peened > 0, KeyFlared: m.severity("key-peened"), Gritted: p.grit > 0,
 		Bubbles: 1 - m.liquid(), NearHeat: m.severity("vapour-lock"), SealSwollen: m.severity("cap-seal-swollen"), RunsBack: m.severity("primer-valve"),
 		PlugHeld: p.plugHeld, HeadHeld: p.headHeld, PlugHot: p.plugHot, BladeLoose: m.severity("blade-loose"),
 		CreepsAt: p.idle * (clutchGrips - 1.4*p.clutch), BarSlack: m.severity("bar-cable-slack"),
@@ -298,11 +304,15 @@ func (m *Machine) Speed(l Load) float64 {
 	return at.rpm
 }
 
+// SparkKV is what comes to an earthed plug at a speed, kV.
+func (m *Machine) SparkKV(rpm, lossKV float64) float64 {
+	return m.plugKV(m.coilKV(rpm)-lossKV, m.s.Wet())
+}
+
 // SparkColour is what shows at a plug earthed in open air: none, faint, orange
 // or blue. An open plug needs some 3 kV.
 func (m *Machine) SparkColour(rpm, lossKV float64) string {
-	kv := m.plugKV(m.coilKV(rpm)-lossKV, m.s.Wet())
-	switch {
+	switch kv := m.SparkKV(rpm, lossKV); {
 	case kv < 2.5:
 		return "none"
 	case kv < 4.5:

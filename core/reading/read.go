@@ -31,6 +31,7 @@ type Reading struct {
 	Chances map[string]float64
 	// Grade is where it lies on a scale of words, where it does.
 	Grade *grade
+	kv    float64 // at the plug, of a spark that is looked at
 	// asIfCold is what a warm winding's reading is multiplied with to give it at the
 	// sheet's 20 °C; 0 where it is judged as it reads.
 	asIfCold float64

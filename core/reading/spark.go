@@ -64,20 +64,23 @@ var sparkReaders = map[string]reader{
 		return sparkGap(m, s, d)
 	},
 	"spark-plug-earthed": func(m *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
-		word := m.SparkColour(m.PullRPM(0, s.Slow), earthLoss(s))
-		if !s.Shade && word == "faint" {
-			word = "none"
+		r := atPlug(m, s, earthLoss(s))
+		if !s.Shade && r.Word == "faint" {
+			r.Word, r.Chances = "none", map[string]float64{"none": 1}
 		}
-		return sure(word)
+		return r
 	},
 	"spark-inline": func(m *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
-		return sure(map[string]string{"none": "none", "faint": "dim", "orange": "bright", "blue": "bright"}[m.SparkColour(m.PullRPM(0, s.Slow), 0)])
+		r := atPlug(m, s, 0)
+		r.Word = map[string]string{"none": "none", "faint": "dim", "orange": "bright", "blue": "bright"}[r.Word]
+		r.Chances = map[string]float64{r.Word: 1}
+		return r
 	},
 	"oil-lead-off": func(m *machine.Machine, s setup.Setup, _ machine.Draws) Reading {
 		c := m.State().Controls
 		c.OilLeadOff = true // and it stays off until somebody puts it back
 		m.SetControls(c)
-		return sure(m.SparkColour(m.PullRPM(0, s.Slow), earthLoss(s)))
+		return atPlug(m, s, earthLoss(s))
 	},
 	"points-check": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
 		faces := "bright"
@@ -154,6 +157,14 @@ var sparkReaders = map[string]reader{
 	"nut-torque": func(m *machine.Machine, _ setup.Setup, _ machine.Draws) Reading {
 		return Reading{Value: m.Sheet()["nut_torque_nm"].Middle() * (1 - 0.9*m.Inside().NutLoose)}
 	},
+}
+
+// atPlug is the spark at a pull, as sharp as its word.
+func atPlug(m *machine.Machine, s setup.Setup, lossKV float64) Reading {
+	rpm := m.PullRPM(0, s.Slow)
+	r := sure(m.SparkColour(rpm, lossKV))
+	r.kv = m.SparkKV(rpm, lossKV)
+	return r
 }
 
 // earthLoss is what a clip on paint takes of the voltage.

@@ -13,14 +13,14 @@ func (r *Record) WriteCSV(w io.Writer) error {
 	out := csv.NewWriter(w)
 	num := func(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
 	rows := [][]string{{"kind", "skill", "path", "score", "trend", "shown", "attempts", "job", "machine", "handed_over", "minutes", "mark", "of", "outcome",
-		"signed"}}
+		"signed", "tested"}}
 	for _, q := range r.Squares {
 		rows = append(rows, []string{"square", q.Skill, q.Lateral, num(round2(q.Score)), num(round2(q.Trend)), strconv.FormatBool(q.Shown),
-			strconv.Itoa(len(q.Evidence)), "", "", "", "", "", "", "", ""})
+			strconv.Itoa(len(q.Evidence)), "", "", "", "", "", "", "", "", ""})
 	}
 	for _, a := range r.Attempts {
 		rows = append(rows, []string{"attempt", "", "", "", "", "", "", strconv.Itoa(a.Job), Plain(a.Machine), a.At, num(a.Minutes), num(a.Mark), num(a.Of),
-			a.Outcome, strconv.FormatBool(a.Signed)})
+			a.Outcome, strconv.FormatBool(a.Signed), strconv.FormatBool(!a.Untested)})
 	}
 	return out.WriteAll(rows)
 }

@@ -21,10 +21,24 @@ type Attempt struct {
 	Class   string  `json:"class"`
 	Signed  bool    `json:"signed"`
 	// Practice was taken by the apprentice alone: it is evidence, and shows nothing.
-	Practice bool           `json:"practice,omitempty"`
+	Practice bool `json:"practice,omitempty"`
+	// Untested was ended without a test that could tell anything, and no person has said that
+	// it counts all the same: it shows work and proof, and nothing of finding faults.
+	Untested bool           `json:"untested,omitempty"`
 	Skills   []assess.Skill `json:"-"`
 	Comments []string       `json:"comments,omitempty"`
 }
+
+// Passed says that an attempt counts as competent.
+func (a *Attempt) Passed() bool { return a.Outcome == assess.Competent && !a.Untested }
+
+// shows says that an attempt is held to show a skill, where it is good enough.
+func (a *Attempt) shows(skill string) bool {
+	return !a.Practice && (!a.Untested || !slices.Contains(finding, skill))
+}
+
+// finding are the skills of finding a fault.
+var finding = []string{"conclusion", "economy", "order"}
 
 // Piece is what one attempt says of a square.
 type Piece struct {
@@ -41,7 +55,7 @@ type Square struct {
 	// Trend is the mean of the latest three less that of the three before, 0 with fewer
 	// than four.
 	Trend float64 `json:"trend"`
-	// Shown: the latest three that were not taken to practise are good enough together.
+	// Shown: the latest three that are held to show it are good enough together.
 	Shown bool `json:"shown"`
 	// Evidence is every attempt behind it, the latest last.
 	Evidence []Piece `json:"evidence"`
@@ -60,7 +74,7 @@ type Record struct {
 	// Attempts, the latest first; Minutes is what they took together.
 	Attempts  []Attempt `json:"attempts"`
 	Minutes   float64   `json:"minutes"`
-	Competent int       `json:"competent"` // of attempts that were not taken to practise
+	Competent int       `json:"competent"` // that passed and were not taken to practise
 }
 
 // Of makes a record of somebody's attempts, in any order.
@@ -72,7 +86,7 @@ func Of(attempts []Attempt) Record {
 	shown := map[[2]string][]float64{}
 	for _, a := range all {
 		r.Minutes += a.Minutes
-		if a.Outcome == assess.Competent && !a.Practice {
+		if a.Passed() && !a.Practice {
 			r.Competent++
 		}
 		for _, s := range a.Skills {
@@ -84,7 +98,7 @@ func Of(attempts []Attempt) Record {
 				r.Squares = append(r.Squares, Square{Skill: s.Skill, Lateral: s.Lateral})
 			}
 			r.Squares[i].Evidence = append(r.Squares[i].Evidence, Piece{a.ID, s.Score})
-			if !a.Practice {
+			if a.shows(s.Skill) {
 				shown[key] = append(shown[key], s.Score)
 			}
 		}

@@ -73,3 +73,23 @@ func FuzzReadStandard(f *testing.F) {
 		}
 	})
 }
+
+// Parts that were fitted until it ran pass nothing and show nothing of finding faults, and
+// an outside store is told so; readings, safety and proof are shown all the same.
+func TestUntestedIsNoFinding(t *testing.T) {
+	var all []Attempt
+	for i := range 4 {
+		a := attempt(i+1, false, 0.9)
+		a.Untested = i > 0
+		a.Skills = append(a.Skills, assess.Skill{Skill: "order", Lateral: "spark", Score: 1})
+		all = append(all, a)
+	}
+	r := Of(all)
+	assert.Equal(t, 1, r.Competent)
+	for _, q := range r.Squares {
+		assert.Equal(t, q.Skill == "readings", q.Shown, q.Skill)
+	}
+	w := Whose{Home: "https://yard.example", Language: "en", Passed: "passed", Failed: "failed"}
+	assert.True(t, w.Statement(all[0]).Result.Success)
+	assert.False(t, w.Statement(all[1]).Result.Success)
+}

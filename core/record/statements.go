@@ -5,8 +5,6 @@ import (
 	"math"
 
 	"github.com/google/uuid"
-
-	"zanjero/core/assess"
 )
 
 // Statement is one of xAPI 1.0.3 (IEEE 9274.1.1): who did what with which result. Members
@@ -97,11 +95,11 @@ const (
 func (w Whose) Statement(a Attempt) Statement {
 	id, _ := uuid.Parse(a.ID)
 	v := Verb{verbFailed, map[string]string{w.Language: w.Failed}}
-	if a.Outcome == assess.Competent {
+	if a.Passed() {
 		v = Verb{verbPassed, map[string]string{w.Language: w.Passed}}
 	}
 	seconds := int(math.Round(a.Minutes * 60))
-	r := &Result{Score: Score{Raw: a.Mark, Min: 0, Max: a.Of}, Success: a.Outcome == assess.Competent, Completion: true,
+	r := &Result{Score: Score{Raw: a.Mark, Min: 0, Max: a.Of}, Success: a.Passed(), Completion: true,
 		Duration: fmt.Sprintf("PT%dM%dS", seconds/60, seconds%60)}
 	if a.Of > 0 {
 		r.Score.Scaled = math.Round(1e4*a.Mark/a.Of) / 1e4

@@ -114,32 +114,36 @@ func fairness(ctx context.Context, yard []engine) string {
 	fmt.Fprintf(&b, "# Findings: what the marks make of apprentices of known worth\n\nMade by `make fairness`: %d simulated apprentices of each of %d kinds "+
 		"(core/apprentice), each on one of the %d jobs of the demo library, with the noise of instruments, attempts and work. Marks are of a hundred, "+
 		"the threshold is 60.\n\n", ofEachKind, len(apprentice.Kinds), len(shelves))
-	b.WriteString("| kind | mean mark | middle eight tenths | competent, % | readings | conclusion | economy | order | safety | proof |\n" +
-		"|---|---:|---|---:|---:|---:|---:|---:|---:|---:|\n")
+	b.WriteString("| kind | mean mark | middle eight tenths | competent, % | counted, % | readings | conclusion | economy | order | safety | proof |\n" +
+		"|---|---:|---|---:|---:|---:|---:|---:|---:|---:|---:|\n")
 	all := map[string][]tried{}
 	for _, k := range apprentice.Kinds {
 		some := make([]tried, ofEachKind)
 		check(parallel.For(ctx, ofEachKind, func(i int) { some[i] = shelves[i%len(shelves)].try(ctx, k, uint64(i+1), uint64(i+1)) }))
 		all[k.ID] = some
-		marks, sections, passed := []float64{}, map[string]float64{}, 0
+		marks, sections, passed, counted := []float64{}, map[string]float64{}, 0, 0
 		for _, x := range some {
 			marks = append(marks, x.mark)
 			if x.a.Outcome == assess.Competent {
-				passed++
+				if passed++; !x.a.Untested {
+					counted++
+				}
 			}
 			for _, s := range x.a.Sections {
 				sections[s.ID] += s.Mark / s.Of / ofEachKind
 			}
 		}
 		slices.Sort(marks)
-		fmt.Fprintf(&b, "| %s | %.0f | %.0f to %.0f | %d |", k.ID, mean(marks), marks[len(marks)/10], marks[len(marks)*9/10], passed*100/ofEachKind)
+		fmt.Fprintf(&b, "| %s | %.0f | %.0f to %.0f | %d | %d |", k.ID, mean(marks), marks[len(marks)/10], marks[len(marks)*9/10], passed*100/ofEachKind,
+			counted*100/ofEachKind)
 		for _, id := range sectionIDs {
 			fmt.Fprintf(&b, " %.0f |", 100*sections[id])
 		}
 		b.WriteString("\n")
 		fmt.Fprintln(os.Stderr, "fairness", k.ID, passed)
 	}
-	b.WriteString("\nSections are in percent of what they give.\n\n" + thrown(all["parts-thrower"]) +
+	b.WriteString("\nSections are in percent of what they give. Counted are those who are competent and have made a test that could tell something: only they " +
+		"pass in a record.\n\n" + thrown(all["parts-thrower"]) +
 		"\n## What carries the outcome\n\n| against | times in a hundred |\n|---|---:|\n")
 	against, n := map[string]int{}, 0
 	for _, k := range apprentice.Kinds {

@@ -237,7 +237,7 @@ func (s *Server) examFile(ctx context.Context, id uuid.UUID) (ExamFile, error) {
 				continue
 			}
 			round.Turns = append(round.Turns, ExamTurn{Engine: engine, Person: person, Attempt: a.ID, State: AttemptState(a.State), Mark: a.Mark, Of: a.MarkOf,
-				Outcome: a.Outcome, Signed: &a.Signed})
+				Outcome: a.Outcome, Untested: &a.Untested, Signed: &a.Signed})
 		}
 		out.Rounds = append(out.Rounds, round)
 	}

@@ -186,3 +186,31 @@ func sensed(of []store.Sensed) []Sensed {
 	}
 	return out
 }
+
+// GetLineup gives every look that can be drawn of a family, as whoever teaches may see it.
+func (s *Server) GetLineup(ctx context.Context, req GetLineupRequestObject) (GetLineupResponseObject, error) {
+	cat, w := catalogue.Standard(), wordsOf(ctx)
+	if cat.Family(req.Family) == nil {
+		return nil, errNotFound
+	}
+	out, err := heavily(ctx, s, []any{"lineup", req.Family, w.Language}, func(ctx context.Context) ([]Stand, error) {
+		all, err := lesson.Lineup(ctx, req.Family)
+		out := []Stand{}
+		for i := range all {
+			x := &all[i]
+			st := Stand{Word: *x.Obs.Word, Look: *lookOf(w, cat, &ledger.Line{Test: x.Test, Obs: &x.Obs})}
+			if f := x.Fault; f != nil {
+				st.Fault = &f.ID
+				if f.Mode != "" {
+					st.Mode = &f.Mode
+				}
+				if cat.Fault(f.ID).Graded {
+					st.Severity = &f.Severity
+				}
+			}
+			out = append(out, st)
+		}
+		return out, err
+	})
+	return GetLineup200JSONResponse(out), err
+}

@@ -86,6 +86,7 @@ var policy = map[string]rule{
 	"PUT /api/engines/:machine":                          {roles: instructors, own: anEngine, audit: "engine-changed"},
 	"POST /api/engines/:machine/bugs":                    {roles: instructors, own: anEngine, audit: "engine-bugged"},
 	"POST /api/bugs/:bug/acts":                           {roles: instructors, own: aBug, audit: "engine-card"},
+	"GET /api/families/:family/lineup":                   {roles: instructors},
 	"GET /api/lessons":                                   {roles: hands},
 	"POST /api/lessons":                                  {roles: instructors},
 	"GET /api/lessons/:lesson":                           {roles: hands, own: ownLesson},

@@ -75,13 +75,14 @@ func TestRoutesRolesOwnership(t *testing.T) {
 		body                                            func() any
 		instructor, owner, other, assessor, coordinator int
 	}{
-		"GET /*":                    {nil, ok, ok, ok, ok, ok},
-		"POST /api/session":         {func() any { return map[string]any{"name": uuid.NewString(), "password": "y"} }, 401, 401, 401, 401, 401},
-		"GET /api/me":               {nil, ok, ok, ok, ok, ok},
-		"GET /api/families/:family": {nil, ok, ok, ok, ok, ok},
-		"PUT /api/me/password":      {func() any { return map[string]any{"old": "x", "new": "y"} }, wrong, wrong, wrong, wrong, wrong},
-		"PUT /api/me/language":      {func() any { return map[string]any{"language": "es"} }, 204, 204, 204, 204, 204},
-		"GET /api/people":           {nil, ok, no, no, no, ok},
+		"GET /*":                           {nil, ok, ok, ok, ok, ok},
+		"POST /api/session":                {func() any { return map[string]any{"name": uuid.NewString(), "password": "y"} }, 401, 401, 401, 401, 401},
+		"GET /api/me":                      {nil, ok, ok, ok, ok, ok},
+		"GET /api/families/:family":        {nil, ok, ok, ok, ok, ok},
+		"GET /api/families/:family/lineup": {nil, ok, no, no, no, no},
+		"PUT /api/me/password":             {func() any { return map[string]any{"old": "x", "new": "y"} }, wrong, wrong, wrong, wrong, wrong},
+		"PUT /api/me/language":             {func() any { return map[string]any{"language": "es"} }, 204, 204, 204, 204, 204},
+		"GET /api/people":                  {nil, ok, no, no, no, ok},
 		"POST /api/people": {func() any {
 			return map[string]any{"display_name": "", "name": "", "role": "apprentice", "here": true}
 		}, wrong, no, no, no, wrong},

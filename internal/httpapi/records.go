@@ -66,7 +66,8 @@ func recorded(a store.Attempt, acts []store.ReviewAct) (x record.Attempt, err er
 	}
 	mark, of := now.Total()
 	x = record.Attempt{ID: a.ID.String(), Job: int(a.Job.Number), Machine: a.Job.Machine.Name + " " + a.Job.Machine.Code, Minutes: a.Minutes,
-		Mark: mark, Of: of, Outcome: now.Outcome, Class: now.Class, Signed: now.Signed, Practice: a.Job.Practice, Skills: now.Skills}
+		Mark: mark, Of: of, Outcome: now.Outcome, Class: now.Class, Signed: now.Signed, Practice: a.Job.Practice, Untested: now.Untested,
+		Skills: now.Skills}
 	if a.HandedAt != nil {
 		x.At = a.HandedAt.UTC().Format(time.RFC3339)
 	}

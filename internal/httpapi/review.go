@@ -26,7 +26,7 @@ const mostReviews = 200
 // standingOf is what lists show of an assessment.
 func standingOf(a *assess.Assessment) store.Standing {
 	mark, of := a.Total()
-	return store.Standing{Outcome: a.Outcome, Class: a.Class, Mark: mark, Of: of}
+	return store.Standing{Outcome: a.Outcome, Class: a.Class, Mark: mark, Of: of, Untested: a.Untested}
 }
 
 // debrief is the assessment of a route's attempt as it stands, with what people have said of

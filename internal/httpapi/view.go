@@ -220,14 +220,13 @@ func lookOf(w *messages.Words, cat *catalogue.Catalogue, st *ledger.Line) *Look 
 	sight := w.Name("sight", t.ID, *o.Word)
 	switch {
 	case t.Named():
-		look.Text, look.Scene = sight, o.Word
-		if x, ok := o.Also["shown"].(float64); ok {
-			look.Shown = &x
+		look.Text = sight
+		if o.Seen != nil {
+			seen := map[string]float64(o.Seen)
+			look.Seen = &seen
 		}
 		if st.Test == "jet-look" && *o.Word == "part" {
-			share, _ := o.Also["open_share"].(float64)
-			open := math.Min(math.Max(math.Round(share*10)/10, 0.1), 0.9)
-			look.Shown, look.Text = &open, sight+" "+w.Text("line.tenths-left", problem.Pairs("tenths", math.Round(open*10)))
+			look.Text = sight + " " + w.Text("line.tenths-left", problem.Pairs("tenths", math.Round(10*o.Seen["open"])))
 		}
 	case st.Test == "look-switches":
 		look.Text = sight + " " + w.Text("line.controls-seen", nil)

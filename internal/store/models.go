@@ -121,6 +121,9 @@ type Attempt struct {
 	// Outcome as it stands, Doubt how much a person's look is wanted, 0 to 1.
 	Outcome *string
 	Doubt   *float64
+	// Untested: it ended without a test that could tell anything, and no person says that it
+	// counts all the same.
+	Untested bool
 	// Signed off, Appealed and not answered, Awaits a second marker.
 	Signed   bool
 	Appealed bool

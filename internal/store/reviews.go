@@ -23,8 +23,11 @@ type ReviewAct struct {
 
 // Standing is what lists show of a marked attempt.
 type Standing struct {
-	Outcome, Class   string
-	Mark, Of         float64
+	Outcome, Class string
+	Mark, Of       float64
+	// Untested: no test that could tell anything was made, and no person says that it counts
+	// all the same.
+	Untested         bool
 	Signed, Appealed bool
 	// Awaits is who is to mark second, nil for nobody.
 	Awaits *uuid.UUID
@@ -60,7 +63,7 @@ func (s *Store) Review(ctx context.Context, attempt uuid.UUID, after int, now fu
 			return err
 		}
 		return tx.db.Model(&Attempt{}).Where("id = ?", attempt).Updates(map[string]any{"outcome": st.Outcome, "class": st.Class, "mark": st.Mark,
-			"mark_of": st.Of, "signed": st.Signed, "appealed": st.Appealed, "awaits": st.Awaits}).Error
+			"mark_of": st.Of, "untested": st.Untested, "signed": st.Signed, "appealed": st.Appealed, "awaits": st.Awaits}).Error
 	})
 }
 

@@ -174,5 +174,5 @@ func (s *Store) HandOver(ctx context.Context, attempt uuid.UUID, events int, han
 func (s *Store) Marked(ctx context.Context, attempt uuid.UUID, assessment json.RawMessage, st Standing, doubt float64) error {
 	return s.db.WithContext(ctx).Model(&Attempt{}).Where("id = ? AND state = ?", attempt, StateMarking).
 		Updates(map[string]any{"state": StateHandedOver, "assessment": assessment, "class": st.Class, "mark": st.Mark, "mark_of": st.Of,
-			"outcome": st.Outcome, "doubt": doubt}).Error
+			"outcome": st.Outcome, "untested": st.Untested, "doubt": doubt}).Error
 }

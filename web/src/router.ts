@@ -78,6 +78,7 @@ export const router = createRouter({
     },
     { path: '/people/roster', component: () => import('./features/office/RosterView.vue'), meta: { title: 'roster' } },
     { path: '/reviews', component: () => import('./features/reviews/ReviewsView.vue'), meta: { title: 'reviews' } },
+    { path: '/lineup', component: () => import('./features/lesson/LineupView.vue'), meta: { title: 'lineup' } },
     { path: '/inside', component: () => import('./features/inside/InsideView.vue'), meta: { title: 'inside' } },
     {
       path: '/debrief/:attempt/inside',

@@ -1030,6 +1030,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/families/{family}/lineup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every look and feel that can be drawn, of a sound machine of the family and of machines with each of its faults; for whoever teaches */
+        get: operations["getLineup"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sheets/{family}": {
         parameters: {
             query?: never;
@@ -2213,6 +2230,8 @@ export interface components {
             class: string;
             signed: boolean;
             practice?: boolean;
+            /** @description Ended without a test that could tell anything: it shows work and proof, and nothing of finding faults */
+            untested?: boolean;
             comments?: string[];
         };
         Standard: {
@@ -2655,6 +2674,8 @@ export interface components {
             /** Format: double */
             of?: number;
             outcome?: string;
+            /** @description Ended without a test that could tell anything: it is not counted */
+            untested?: boolean;
             signed?: boolean;
         };
         ShopInstrument: {
@@ -3835,8 +3856,10 @@ export interface components {
             test: string;
             /** @description The same in words that ask for the same eye */
             text: string;
-            /** @description Which of the pictures of this look */
-            scene?: string;
+            /** @description What is met, each thing with how far it goes, to be drawn and named; absent where it can only be told */
+            seen?: {
+                [key: string]: number;
+            };
             /** @description What is heard of a run */
             sound?: string;
             /** @description The place in the ledger by which its sound is asked for; absent where there is none */
@@ -3845,14 +3868,22 @@ export interface components {
             plug?: components["schemas"]["PlugSeen"];
             /** @description There was little light to see by */
             dim?: boolean;
-            /**
-             * Format: double
-             * @description How far it goes on the picture
-             */
-            shown?: number;
             /** @description What else is seen of it */
             parts?: components["schemas"]["SeenPart"][];
             trace?: components["schemas"]["Sample"][];
+        };
+        /** @description One place in a lineup: what is met, what it is called, and what the machine has */
+        Stand: {
+            word: string;
+            look: components["schemas"]["Look"];
+            /** @description Absent for a sound machine */
+            fault?: string;
+            mode?: string;
+            /**
+             * Format: double
+             * @description Absent where it goes only one way
+             */
+            severity?: number;
         };
         /** @description A run as an ear takes it in, and no more: the same for all that sounds the same */
         Heard: {
@@ -4189,6 +4220,8 @@ export interface components {
             order: components["schemas"]["Ordered"][];
             proof: components["schemas"]["Proved"];
             skills: components["schemas"]["SkillScore"][];
+            /** @description Before the first work no test was made that had anything to tell */
+            untested?: boolean;
             form: number;
             model_version: string;
             truth: components["schemas"]["Truth"][];
@@ -6415,6 +6448,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Machine"];
+                };
+            };
+            default: components["responses"]["Error"];
+        };
+    };
+    getLineup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                family: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The lineup */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Stand"][];
                 };
             };
             default: components["responses"]["Error"];

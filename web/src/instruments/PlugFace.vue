@@ -10,7 +10,7 @@ import { text } from '@/words/words'
  * The words for it are the reader's to find.
  */
 const props = defineProps<{ plug: Schema['PlugSeen']; says: string }>()
-const turn = ref(0)
+const turn = ref(70) // so that the strap shows from the side, and the gap under it
 
 /** From one colour to another, a share of the way. */
 function mix(from: number[], to: number[], share: number) {

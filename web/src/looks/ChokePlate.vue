@@ -1,22 +1,22 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import type { Seen } from './seen'
+import { text } from '@/words/words'
 
 /** The choke plate worked to both ends of its lever, and between them. */
-const props = defineProps<{ scene: string; shown?: number }>()
-// How far it lies across at either end, 0 edge on to 1 shut.
-const shut = computed(() => (props.scene === 'does-not-close' ? 1 - Math.max(0.3, props.shown ?? 0.5) : 1))
-const open = computed(() => (props.scene === 'does-not-open' ? Math.max(0.3, props.shown ?? 0.5) : 0.07))
+const props = defineProps<{ seen: Seen }>()
+/** How far it lies across the bore: the plate is never thinner than its own edge. */
+const shut = computed(() => props.seen.most)
+const open = computed(() => Math.max(0.07, props.seen.least))
+const ends = computed(() => [
+  { x: 70, at: shut.value, name: text('look.lever-shut') },
+  { x: 180, at: -1, name: text('look.worked') },
+  { x: 290, at: open.value, name: text('look.lever-open') },
+])
 </script>
 
 <template>
-  <g
-    v-for="(c, i) in [
-      { x: 70, at: shut, name: 'lever shut' },
-      { x: 180, at: -1, name: 'worked' },
-      { x: 290, at: open, name: 'lever open' },
-    ]"
-    :key="i"
-  >
+  <g v-for="(c, i) in ends" :key="i">
     <circle :cx="c.x" cy="84" r="46" fill="#f3ecd6" stroke="#77807b" stroke-width="7" />
     <ellipse
       v-if="c.at >= 0"

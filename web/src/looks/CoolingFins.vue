@@ -1,23 +1,21 @@
 <script setup lang="ts">
 import { scatter, upTo } from './seed'
+import type { Seen } from './seen'
 
-/** The cylinder's fins from the side, with what lies between them. */
-defineProps<{ scene: string; shown?: number }>()
+/** The cylinder's fins from the side, with what lies between them: chaff, and oil that binds it. */
+const props = defineProps<{ seen: Seen }>()
+/** How high it lies between two fins: more on one side, where the air comes in. */
+const high = (i: number) => 122 * Math.min(1, props.seen.packed * (0.55 + 0.55 * scatter(i) + 0.35 * (1 - i / 14)))
 </script>
 
 <template>
   <rect x="36" y="24" width="288" height="136" rx="8" fill="#20262a" />
   <g v-for="i in upTo(14)" :key="i">
-    <rect
-      :x="50 + i * 19"
-      :y="160 - 118 * Math.min(1, (shown ?? 0) * (0.7 + 0.6 * scatter(i)))"
-      width="12"
-      :height="118 * Math.min(1, (shown ?? 0) * (0.7 + 0.6 * scatter(i)))"
-      fill="#8a7343"
-    />
+    <rect class="chaff" :x="50 + i * 19" :y="160 - high(i)" width="12" :height="high(i)" fill="#8a7343" />
     <path
-      v-if="(shown ?? 0) > 0.1"
-      :d="`M${50 + i * 19} 150l12-8m-12-6l10-9m-8-8l10-7`"
+      v-for="k in upTo(Math.floor(high(i) / 14))"
+      :key="k"
+      :d="`M${51 + i * 19} ${154 - k * 14}l10-${4 + 5 * scatter(i, k)}`"
       stroke="#cdb26a"
       stroke-width="2"
     />

@@ -1,52 +1,37 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import type { Seen } from './seen'
 import { has, text } from '@/words/words'
 
-/** What the hand feels against time: a rope, a thumb, a bulb, a breath. */
-const props = defineProps<{ test: string; scene: string }>()
+/** How hard something holds against the hand over time: a thumb, a bulb, a breath. */
+const props = defineProps<{ test: string; seen: Seen }>()
 
-/** Resistance from 0 to 1 at a moment from 0 to 1. */
-const shapes: Record<string, (t: number) => number> = {
-  // the rope
-  'pull-feel.none': () => 0.05,
-  'pull-feel.soft': (t) => 0.12 + 0.2 * Math.max(0, Math.sin(t * 19)) ** 2,
-  'pull-feel.strong': (t) => 0.12 + 0.82 * Math.max(0, Math.sin(t * 19)) ** 6,
-  'pull-feel.drags': (t) => 0.6 + 0.1 * Math.max(0, Math.sin(t * 19)) ** 2,
-  'pull-feel.locked': (t) => Math.min(1, t * 9),
-  // the thumb over the hole
-  'thumb-hole.none': () => 0.04,
-  'thumb-hole.weak': (t) => 0.28 * Math.max(0, Math.sin(t * 19)) ** 3,
-  'thumb-hole.pushes-off': (t) => 0.95 * Math.max(0, Math.sin(t * 19)) ** 3,
+/** From 0 to 1 at a moment from 0 to 1. */
+function held(t: number): number {
+  const { holds, returns } = props.seen
+  if (props.test === 'thumb-hole') return Math.max(0.03, holds) * Math.max(0, Math.sin(t * 19)) ** 3
+  const pressed = Math.min(t * 5, 1) * holds
+  // What is pressed in stands against the hand, and as it is let go comes back, or does not.
+  return returns === undefined || t < 0.5 ? pressed : pressed + (1 - returns) * 0.4 * Math.min(1, (t - 0.5) * 4)
 }
-const passing: Record<string, number> = {
-  passes: 0.12,
-  fills: 0.15,
-  stiff: 0.55,
-  hard: 0.75,
-  blocked: 0.98,
-  drilled: 0.03,
-  split: 0.06,
-  tight: 0.95,
-  moves: 0.25,
-  strong: 0.95,
-  weak: 0.22,
-}
-const f = computed(
-  () => shapes[`${props.test}.${props.scene}`] ?? ((t: number) => Math.min(t * 5, 1) * (passing[props.scene] ?? 0.5)),
-)
 const path = computed(() => {
   let d = 'M40 150'
-  for (let i = 0; i <= 120; i++) d += `L${(40 + i * 2.4).toFixed(1)} ${(150 - 118 * f.value(i / 120)).toFixed(1)}`
+  for (let i = 0; i <= 120; i++) d += `L${(40 + i * 2.4).toFixed(1)} ${(150 - 118 * held(i / 120)).toFixed(1)}`
   return d
 })
 const holds = computed(() => text(has(`holds.${props.test}`) ? `holds.${props.test}` : 'holds.bulb'))
 </script>
 
 <template>
-  <rect x="0" y="0" width="360" height="184" rx="10" fill="#22302e" />
+  <rect width="360" height="184" rx="10" fill="#22302e" />
   <path d="M40 22V150H336" fill="none" stroke="#9fb0a6" stroke-width="1.5" />
   <path :d="`${path}L328 150Z`" fill="#57aeb4" opacity="0.25" />
   <path :d="path" fill="none" stroke="#8fd9e0" stroke-width="3.5" stroke-linejoin="round" />
+  <!-- what gives way as it is pressed, and where: a crack, a new hole -->
+  <g v-if="seen.leaks || seen.bored" fill="none" stroke="#e9a26a" stroke-width="3">
+    <path v-for="i in 4" :key="i" :d="`M${70 + i * 56} 140q8-14 0-26t4-24`" />
+  </g>
+  <path v-if="seen.seal" :d="`M44 146H328`" stroke="#e9a26a" :stroke-width="3 + 8 * seen.seal" opacity="0.7" />
   <text x="48" y="13" class="light start">{{ holds }}</text>
   <text x="334" y="172" class="light end">{{ text('face.time') }}</text>
 </template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import '@/words/hear'
 import { computed, type Component } from 'vue'
 import type { Schema } from '@/api/client'
-import JetBore from '@/instruments/JetBore.vue'
 import PlugFace from '@/instruments/PlugFace.vue'
 import ChokePlate from './ChokePlate.vue'
 import CoolingFins from './CoolingFins.vue'
@@ -11,6 +11,7 @@ import FloatBowl from './FloatBowl.vue'
 import FuelGlass from './FuelGlass.vue'
 import GasketPrint from './GasketPrint.vue'
 import HeadDeck from './HeadDeck.vue'
+import JetBore from './JetBore.vue'
 import KeyWay from './KeyWay.vue'
 import MembraneSheet from './MembraneSheet.vue'
 import MeshScreen from './MeshScreen.vue'
@@ -35,49 +36,44 @@ const scenes: Record<string, Component> = {
   'look-piston': PistonPort,
   'diaphragm-look': MembraneSheet,
   'gasket-look': GasketPrint,
+  'jet-look': JetBore,
   'key-look': KeyWay,
   'passage-trace': SprayTrace,
   'head-look': HeadDeck,
   'spark-plug-earthed': SparkShow,
   'oil-lead-off': SparkShow,
   'spark-inline': SparkShow,
-  'pull-feel': FeelTrace,
   'thumb-hole': FeelTrace,
   'vent-blow': FeelTrace,
   'filter-blow': FeelTrace,
   'primer-press': FeelTrace,
   'magnet-pull': FeelTrace,
   'joint-wiggle': FeelTrace,
-  'run-listen': SoundTrace,
   'vent-hiss': SoundTrace,
   'fuel-cut-click': SoundTrace,
 }
-const scene = computed(() => scenes[props.look.test])
-const extra = computed(() =>
-  scene.value === FeelTrace
-    ? { test: props.look.test }
-    : scene.value === SparkShow
-      ? { lamp: props.look.test === 'spark-inline' }
-      : scene.value === SoundTrace
-        ? {}
-        : { shown: props.look.shown },
-)
+const scene = computed(() => (props.look.seen ? scenes[props.look.test] : undefined))
+const extra = computed(() => {
+  const { test, seen } = props.look
+  switch (scene.value) {
+    case FeelTrace:
+      return { seen, test }
+    case SparkShow:
+      return { seen, lamp: test === 'spark-inline' }
+    case SoundTrace:
+      return seen!.click ? { scene: 'clicks' } : { scene: seen!.hiss ? 'hiss' : 'silent', loudness: seen!.hiss }
+  }
+  return { seen }
+})
 </script>
 
 <template>
   <PlugFace v-if="look.plug" :plug="look.plug" :says="look.text" :class="{ dim: look.dim }" />
-  <JetBore
-    v-else-if="look.test === 'jet-look'"
-    :open="look.scene === 'part' ? (look.shown ?? 0.5) : look.scene === 'none' ? 0 : 1"
-    :oversize="look.scene === 'oversize'"
-    :class="{ dim: look.dim }"
-    :text="look.text"
-  />
   <RopePull v-else-if="look.rope" :rope="look.rope" :says="look.text" />
   <figure v-else-if="scene" class="drawn" :class="{ dim: look.dim }">
     <svg viewBox="0 0 360 184" role="img" :aria-label="look.text">
-      <rect v-if="!['look-fuel'].includes(look.test)" width="360" height="184" rx="10" class="ground" />
-      <component :is="scene" :scene="look.scene ?? ''" v-bind="extra" />
+      <rect width="360" height="184" rx="10" class="ground" />
+      <component :is="scene" v-bind="extra" />
     </svg>
     <figcaption>
       <span role="status">{{ look.text }}</span>

@@ -1,10 +1,17 @@
 <script setup lang="ts">
+import { computed } from 'vue'
+import { scatter, upTo } from './seed'
+import { mix, type Seen } from './seen'
+
 /** A diaphragm lifted out and bent against the light. */
-defineProps<{ scene: string; shown?: number }>()
+const props = defineProps<{ seen: Seen }>()
+const skin = computed(() => mix([61, 58, 54], [176, 134, 70], props.seen.stiff))
+/** What is supple hangs in folds over the finger; what has hardened keeps its rings. */
+const sag = computed(() => 26 * (1 - props.seen.stiff))
 </script>
 
 <template>
-  <rect x="0" y="0" width="360" height="184" rx="10" fill="#dfe9ea" />
+  <rect width="360" height="184" rx="10" fill="#dfe9ea" />
   <circle cx="180" cy="92" r="82" fill="#c9a36a" stroke="#6d5122" stroke-width="3" />
   <circle
     v-for="a in 6"
@@ -15,8 +22,15 @@ defineProps<{ scene: string; shown?: number }>()
     fill="#dfe9ea"
     stroke="#6d5122"
   />
-  <circle cx="180" cy="92" r="54" :fill="scene === 'stiff' ? '#a27a3d' : '#3d3a36'" />
-  <template v-if="scene === 'stiff'">
+  <circle cx="180" cy="92" r="54" :fill="skin" />
+  <path
+    :d="`M134 84q46 ${sag} 92 0M140 106q40 ${0.8 * sag} 80 0`"
+    stroke="#fff"
+    stroke-opacity="0.25"
+    stroke-width="3"
+    fill="none"
+  />
+  <g v-if="seen.stiff">
     <circle
       v-for="r in [46, 36, 26]"
       :key="r"
@@ -25,23 +39,22 @@ defineProps<{ scene: string; shown?: number }>()
       :r="r"
       fill="none"
       stroke="#6e4f20"
-      stroke-width="2.5"
+      :stroke-width="3 * seen.stiff"
     />
-    <path d="M140 120l12-14M214 66l12-12M196 132l4 14" stroke="#5b4014" stroke-width="2.5" />
-  </template>
-  <path
-    v-if="scene === 'supple'"
-    d="M134 84q46 26 92 0M140 106q40 20 80 0"
-    stroke="#5d5953"
-    stroke-width="3"
-    fill="none"
-  />
+    <path
+      v-for="i in upTo(Math.round(12 * seen.stiff))"
+      :key="i"
+      :d="`M${180 + 24 * Math.cos(i * 2.4)} ${92 + 24 * Math.sin(i * 2.4)}l${20 * Math.cos(i * 2.4 + scatter(i) - 0.5)} ${20 * Math.sin(i * 2.4 + scatter(i) - 0.5)}`"
+      stroke="#5b4014"
+      stroke-width="2.2"
+    />
+  </g>
   <ellipse
-    v-if="scene === 'torn'"
+    v-if="seen.tear"
     cx="186"
     cy="114"
-    :rx="12 + 34 * Math.min(1, shown ?? 0.6)"
-    :ry="2.5 + 5 * Math.min(1, shown ?? 0.6)"
+    :rx="8 + 38 * seen.tear"
+    :ry="1.5 + 6 * seen.tear"
     transform="rotate(-16 186 114)"
     fill="#fffdf0"
     stroke="#1c1a18"

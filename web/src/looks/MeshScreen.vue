@@ -1,15 +1,18 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, useId } from 'vue'
 import { scatter, upTo } from './seed'
+import type { Seen } from './seen'
 
 /** A spark-arrestor screen against the light. */
-const props = defineProps<{ scene: string; shown?: number }>()
-const crust = computed(() => (props.scene === 'holed' ? 0.1 : props.scene === 'nest' ? 0.5 : (props.shown ?? 0)))
+const clip = useId()
+const props = defineProps<{ seen: Seen }>()
 const cells = computed(() =>
   upTo(26 * 11).map((i) => ({
     x: 36 + (i % 26) * 11.1,
     y: 30 + Math.floor(i / 26) * 11.4,
-    shut: scatter(i) * 0.7 + scatter(Math.floor(i / 9), 5) * 0.3 < crust.value,
+    shut:
+      scatter(i) * 0.7 + scatter(Math.floor(i / 9), 5) * 0.3 <
+      Math.max(props.seen.shut, 0.55 * props.seen.nest, props.seen.hole ? 0.08 : 0),
   })),
 )
 </script>
@@ -26,17 +29,22 @@ const cells = computed(() =>
     :fill="c.shut ? '#16130e' : '#ffe9b8'"
   />
   <path
-    v-if="scene === 'holed'"
+    v-if="seen.hole"
     d="M176 70l18-14 24 6 14 22-8 24-26 10-24-8-10-22z"
     fill="#fffbe9"
     stroke="#2b1a0c"
     stroke-width="4"
   />
-  <path
-    v-if="scene === 'nest'"
-    d="M90 120q60-70 120-34t70 30q-50 34-110 24t-80-20zM110 112l70-40M150 128l80-46M190 130l60-40"
-    fill="none"
-    stroke="#cdb26a"
-    stroke-width="5"
-  />
+  <clipPath :id="clip"><rect x="26" y="20" width="308" height="144" rx="10" /></clipPath>
+  <g v-if="seen.nest" :clip-path="`url(#${clip})`">
+    <path
+      v-for="i in upTo(Math.round(6 + 70 * seen.nest))"
+      :key="i"
+      :d="`M${180 + (scatter(i) - 0.5) * 300 * Math.min(1, 0.35 + seen.nest)} ${96 + (scatter(i, 2) - 0.5) * 130 * Math.min(1, 0.4 + seen.nest)}q${26 * scatter(i, 3)} -${22 * scatter(i, 4)} ${30 + 30 * scatter(i, 6)} ${20 * scatter(i, 7) - 10}`"
+      fill="none"
+      :stroke="scatter(i, 8) > 0.5 ? '#cdb26a' : '#8d7440'"
+      stroke-width="4.5"
+      stroke-linecap="round"
+    />
+  </g>
 </template>

@@ -4,19 +4,13 @@ import { scatter } from './seed'
 import { text } from '@/words/words'
 
 /** What the ear hears against time. */
-const props = defineProps<{ scene: string }>()
+const props = withDefaults(defineProps<{ scene: string; loudness?: number }>(), { loudness: 1 })
 
 const loud = (i: number): number => {
   const beat = Math.max(0, Math.sin(i * 0.42)) ** 4
   switch (props.scene) {
     case 'even':
       return 0.5 * beat
-    case 'rattles':
-      return 0.4 * beat + 0.45 * scatter(i) * scatter(Math.floor(i / 12), 3)
-    case 'knocks':
-      return 0.35 * beat + (i % 15 === 0 ? 0.95 : 0)
-    case 'hisses':
-      return 0.35 * beat + 0.45 * scatter(i) * Math.max(0, Math.sin(i * 0.42))
     case 'surging':
       return (0.25 + 0.35 * Math.sin(i * 0.07) ** 2) * beat
     case 'stumbling':
@@ -47,7 +41,9 @@ const loud = (i: number): number => {
       return 0.02
   }
 }
-const bars = computed(() => Array.from({ length: 145 }, (_, i) => Math.max(0.015, Math.min(1, loud(i)))))
+const bars = computed(() =>
+  Array.from({ length: 145 }, (_, i) => Math.max(0.015, Math.min(1, props.loudness * loud(i)))),
+)
 </script>
 
 <template>

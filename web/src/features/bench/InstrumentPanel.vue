@@ -234,7 +234,7 @@ const bandText = computed(() => {
       </template>
 
       <template v-else-if="look">
-        <LookScene v-if="look.scene" :look="look" />
+        <LookScene v-if="look.seen || look.plug || look.rope" :look="look" />
         <template v-else>
           <SpeedTrace v-if="look.trace" :trace="look.trace" />
           <figure v-else-if="look.sound" class="drawn">

@@ -323,7 +323,7 @@ describe('what is in hand', () => {
   })
   it('asks for the word of a look', async () => {
     const w = panel({
-      look: { test: 'jet-look', text: 'bitten into', scene: 'part', shown: 0.4 },
+      look: { test: 'jet-look', text: 'bitten into', seen: { open: 0.4, bored: 0 } },
       ledger: [{ seq: 1, at_min: 3, kind: 'take', title: '', result: '', waiting: true }],
     })
     expect(w.text()).toContain('What do you call it?')

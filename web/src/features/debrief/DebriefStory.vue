@@ -73,6 +73,7 @@ const next = computed(() => {
       <p v-for="t in was" :key="t"><TermedText :text="t" /></p>
       <p v-for="(r, i) in of.verdict" :key="i" class="big">{{ reason(r) }}</p>
       <p>{{ cost }}</p>
+      <p v-if="of.untested">{{ text('debrief.untested') }}</p>
       <p class="next">
         {{ next }}
         <v-btn v-if="practise && mine" class="no-print" :loading="busy" @click="emit('practise')">{{

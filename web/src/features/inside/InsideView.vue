@@ -79,6 +79,7 @@ watch(
     <div class="row wrap">
       <h1 class="grow">{{ film ? text('inside.title-of', { name: film.name }) : text('inside.title') }}</h1>
       <v-btn v-if="attempt" :to="`/debrief/${attempt}`">{{ text('inside.back') }}</v-btn>
+      <v-btn v-else to="/lineup">{{ text('inside.lineup') }}</v-btn>
     </div>
     <section v-if="!attempt && machines.data.value" class="panel choose" :aria-label="text('inside.what')">
       <v-select

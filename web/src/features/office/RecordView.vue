@@ -128,6 +128,7 @@ const print = () => window.print()
               >
               <span class="muted small">{{ moment(a.at) }}</span>
               <span v-if="a.practice" class="purpose">{{ text('jobs.practice') }}</span>
+              <span v-if="a.untested" class="purpose">{{ text('record.untested') }}</span>
               <b class="figure">{{ percent(a.score) }}</b>
             </li>
           </ul>
@@ -172,6 +173,7 @@ const print = () => window.print()
                   >{{ text('jobs.number', { number: a.job }) }}, {{ a.machine }}</router-link
                 >
                 <span v-if="a.practice" class="purpose">{{ text('jobs.practice') }}</span>
+                <span v-if="a.untested" class="purpose">{{ text('record.untested') }}</span>
                 <span v-for="(c, i) in a.comments" :key="i" class="said">{{ c }}</span>
               </th>
               <td>{{ moment(a.at) }}</td>

@@ -24,7 +24,8 @@ const said = (t: Schema['ExamTurn']) =>
     ? text('shop.exam-mark', { mark: figure((100 * t.mark) / t.of) })
     : text(`shop.turn.${t.state}`)
 const begun = (t?: Schema['ExamTurn']) => !!t && t.state !== 'new'
-const passed = (person: number) => e.value!.engines.filter((_, i) => turnOf(person, i)?.outcome === 'competent').length
+const counts = (t?: Schema['ExamTurn']) => t?.outcome === 'competent' && !t.untested
+const passed = (person: number) => e.value!.engines.filter((_, i) => counts(turnOf(person, i))).length
 /** Turns that are still to be handed over. */
 const left = computed(() => e.value?.rounds.flatMap((r) => r.turns).filter((t) => !over(t)).length ?? 0)
 const teaches = useSession().me?.role === 'instructor'
@@ -108,6 +109,7 @@ const print = () => window.print()
                   <span v-if="turnOf(i, k)?.outcome" class="outcome" :class="turnOf(i, k)!.outcome">{{
                     text(`shop.exam-outcome.${turnOf(i, k)!.outcome}`)
                   }}</span>
+                  <span v-if="turnOf(i, k)?.untested" class="muted">{{ text('shop.exam-untested') }}</span>
                   <span v-if="turnOf(i, k)?.signed" class="good">{{ `✓ ${text('shop.exam-signed')}` }}</span>
                 </td>
                 <td class="figure">{{ text('shop.of', { n: passed(i), of: e.engines.length }) }}</td>
