@@ -13,22 +13,22 @@ import (
 // frame by frame what goes on inside. It is for lessons and debriefs: it tells
 // all that is hidden.
 func Film(family string, sheet catalogue.Sheet, amb machine.Ambient, faults []machine.FaultSpec, minutes float64, load machine.Load,
-) ([]machine.Frame, *problem.Problem) {
+) (out machine.Film, p *problem.Problem) {
 	fam := catalogue.Standard().Family(family)
 	if fam == nil {
-		return nil, problem.New("family", "bench.no-engine-family", "family", family)
+		return out, problem.New("family", "bench.no-engine-family", "family", family)
 	}
 	for i, f := range faults {
 		if p := machine.CheckFault(fmt.Sprintf("faults[%d]", i), f, fam); p != nil {
-			return nil, p
+			return out, p
 		}
 	}
 	if p := machine.CheckTogether("faults", faults); p != nil {
-		return nil, p
+		return out, p
 	}
 	s, err := NewSession(family, sheet, amb, faults, Options{Technique: Ideal, FuelML: -1})
 	if err != nil {
-		return nil, problem.New("machine", "bench.sheet-refused", "detail", err.Error())
+		return out, problem.New("machine", "bench.sheet-refused", "detail", err.Error())
 	}
 	t := s.TestOf("start-attempt")
 	su := s.SetupFor(t, nil)

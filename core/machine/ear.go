@@ -185,12 +185,12 @@ func (m *Machine) beat(s Start, sound string) (p EarPart) {
 	}
 	switch {
 	case s.Word == "very-rich" || s.Word == "rich-smoky":
-		p.Missed = notch(clamp((richMisses-s.LambdaMin)/0.3, 0.1, 1)*richestShare, 0.05)
+		p.Missed = notch(max(richMissed(s.LambdaMin), 0.1*richestShare), 0.05)
 		if p.EveryOther = m.p.twoStroke && p.Missed > 0.3; p.EveryOther { // it four-strokes
 			p.Missed = 0.5
 		}
 	case sound == "stumbling" || s.Word == "runs-only-on-choke" || s.Word == "dies":
-		p.Missed = notch(clamp((s.LambdaMax-stumbles)/0.4, 0.2, 1)*leanestShare, 0.05)
+		p.Missed = notch(max(leanMissed(s.LambdaMax), 0.2*leanestShare), 0.05)
 	case s.Word == "low-power" || s.Word == "bogs":
 		p.Missed = notch(min(m.missing(), 0.5), 0.05)
 	}
@@ -225,7 +225,5 @@ func (m *Machine) missing() float64 {
 	if !ok {
 		return 0
 	}
-	_, _, eta := m.evaporation()
-	t := m.turning(at.rpm, eta)
-	return 1 - m.fire(t.kv, t.peak*at.manifold, 700, at.lambda)
+	return 1 - m.burnsAt(&at)
 }

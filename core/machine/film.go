@@ -1,5 +1,17 @@
 package machine
 
+import "math"
+
+// Film is a run behind the covers: frame by frame, with what goes on in the cylinder at each.
+type Film struct {
+	Frames []Frame `json:"frames"`
+	// Turns are the cycles that the frames have, each once.
+	Turns []Turn `json:"turns"`
+	// Degrees of a cycle, and Top where in it the piston stands at the top to fire.
+	Degrees float64 `json:"degrees"`
+	Top     float64 `json:"top"`
+}
+
 // Frame is what goes on behind the covers at one moment.
 type Frame struct {
 	Minute float64 `json:"minute"`
@@ -28,6 +40,8 @@ type Frame struct {
 	Throttle float64 `json:"throttle"`
 	EngineC  float64 `json:"engine_c"`
 	CoilC    float64 `json:"coil_c"`
+	// Turn is the place of its cycle among the film's, −1 where the crank stands.
+	Turn int `json:"turn"`
 }
 
 // filmStep is the time between frames, minutes, and filmAfter how long it is
@@ -40,26 +54,67 @@ const (
 // Film starts it and lets it run under a load for some minutes, frame by
 // frame; it is watched for two minutes more when it stops. The first frame is
 // before the first pull.
-func (m *Machine) Film(a Attempt, d Draws, minutes float64, l Load) []Frame {
-	frames := []Frame{m.frame(0, setting{}, a.Choke)}
+func (m *Machine) Film(a Attempt, d Draws, minutes float64, l Load) Film {
+	f := filming{m: m, known: map[turnKey]int{}}
+	f.film.Degrees, f.film.Top = m.cycle()
+	f.film.Turns = []Turn{}
+	f.run(a, d, minutes, l)
+	return f.film
+}
+
+// filming is a film that is being made.
+type filming struct {
+	m     *Machine
+	film  Film
+	known map[turnKey]int
+}
+
+// turnKey is what a cycle hangs on, as coarse as the eye is: speed, charge, mixture, spark,
+// leak and timing.
+type turnKey [8]int
+
+// add takes a frame in, with its cycle.
+func (f *filming) add(minute float64, at setting, choke float64, cranked bool) {
+	m := f.m
+	x := m.frame(minute, at, choke)
+	x.Turn = -1
+	if at.rpm > 0 {
+		if at.lambda == 0 {
+			at.lambda = x.Lambda
+		}
+		key := turnKey{int(math.Log(at.rpm) / 0.04), int(at.air * 20), int(at.lambda * 20), int(x.SparkKV), int(x.LeakShare * 40), int(m.FiringDegrees()),
+			int(at.manifold * 20), int(m.s.EngineC / 60)}
+		i, known := f.known[key]
+		if !known {
+			i = len(f.film.Turns)
+			f.known[key], f.film.Turns = i, append(f.film.Turns, m.turn(&at, cranked))
+		}
+		x.Turn = i
+	}
+	f.film.Frames = append(f.film.Frames, x)
+}
+
+func (f *filming) run(a Attempt, d Draws, minutes float64, l Load) {
+	m := f.m
+	f.add(0, setting{}, a.Choke, false)
 	if m.locked() || m.p.recoilBroken {
-		return frames
+		return
 	}
 	pulls, fired := m.crank(a, d)
 	at := float64(pulls) * 0.05
 	still := func(until float64) {
 		for ; at < until; at += filmStep {
 			m.Rest(filmStep)
-			frames = append(frames, m.frame(at+filmStep, setting{}, a.Choke))
+			f.add(at+filmStep, setting{}, a.Choke, false)
 		}
 	}
 	crank := setting{rpm: m.p.crank, throttle: a.Throttle}
 	in := m.intake(m.p.crank, a.Choke, m.s.BowlML/m.p.bowlML)
 	m.metered(&in, a.Throttle, &crank.flow)
-	frames = append(frames, m.frame(at, crank, a.Choke))
+	f.add(at, crank, a.Choke, true)
 	if !fired || m.crankingEnd(true) == "kicks-back" || m.crankingEnd(true) == "runs-backwards" {
 		still(at + filmAfter)
-		return frames
+		return
 	}
 	near, end := 0.0, at+minutes
 	for at < end {
@@ -80,9 +135,8 @@ func (m *Machine) Film(a Attempt, d Draws, minutes float64, l Load) []Frame {
 		near = set.throttle
 		m.run(filmStep, load, choke, near, false)
 		at += filmStep
-		frames = append(frames, m.frame(at, set, choke))
+		f.add(at, set, choke, false)
 	}
-	return frames
 }
 
 func (m *Machine) frame(minute float64, at setting, choke float64) Frame {

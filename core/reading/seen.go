@@ -159,7 +159,8 @@ var looks = map[string]func(l *looked) Seen{
 		return s
 	},
 	"head-look": func(l *looked) Seen {
-		return Seen{"track": l.is("gasket-track", l.in.GasketGap, 0.3), "lifted": l.is("valve-open", math.Sqrt(l.in.ValveLeak/fullLift), 0.2), "burnt": l.is("valve-burnt", l.in.ValveBurnt, 0.2)}
+		return Seen{"track": l.is("gasket-track", l.in.GasketGap, 0.3), "lifted": l.is("valve-open", math.Sqrt(l.in.ValveLeak/fullLift), 0.2),
+			"burnt": l.is("valve-burnt", l.in.ValveBurnt, 0.2)}
 	},
 	"look-piston": func(l *looked) Seen {
 		return Seen{"scored": l.is("scored", max(l.in.ScoredDeep, l.far), 0.2), "crust": l.is("carboned", l.far, 0.2), "worn": l.is("worn", wear(l), 0.3)}

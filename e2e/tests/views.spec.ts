@@ -111,11 +111,14 @@ test('every main view is accessible, by day and by night, and the bench needs no
 test('every view of the office is accessible, by day and by night, and fits a phone', async ({ page }) => {
   test.setTimeout(400_000)
   await signIn(page, 'tomasa')
-  const [klass, ines, engine] = await page.evaluate(async () => {
+  const [klass, ines, engine, lesson] = await page.evaluate(async () => {
     const get = async (path: string) => (await fetch(path)).json()
     const c = (await get('/api/classes'))[0] as { id: string; members: { person: string; display_name: string }[] }
     const engines = (await get('/api/engines')) as { machine_id: string }[]
-    return [c.id, c.members.find((m) => m.display_name === 'Ines Calder')!.person, engines[0]?.machine_id]
+    const two = { id: crypto.randomUUID(), class_id: c.id, machine_id: (await get('/api/machines'))[0].id, test: 'plug-look', asked: { id: 'plug-cracked', severity: 0.8 } }
+    const put = await fetch('/api/lessons', { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(two) })
+    if (!put.ok) throw new Error(await put.text())
+    return [c.id, c.members.find((m) => m.display_name === 'Ines Calder')!.person, engines[0]?.machine_id, two.id]
   })
   await setJob(page, { reach: 'Kill circuit', fault: 'Stop switch left in STOP', claim: 'It does not start', words: `${words} Again.`, to: 'Rafi Onwell', toClass: 'Morning bench' })
   const views: [path: string, has: RegExp][] = [
@@ -128,6 +131,9 @@ test('every view of the office is accessible, by day and by night, and fits a ph
     ['/yard/engines', /^Engines$/],
     ['/yard/study', /^Reading study$/],
     ['/yard/figures', /^Our own figures$/],
+    ['/inside', /^tank/],
+    ['/lineup', /^Tan$/],
+    [`/lesson/${lesson}`, /^Machine A$/],
   ]
   if (engine) views.push([`/yard/engines/${engine}`, /^Put a fault in$|^Bug card$/])
   const bad: string[] = []

@@ -36,13 +36,24 @@ func (s *Server) FilmAttempt(ctx context.Context, _ FilmAttemptRequestObject) (F
 	return FilmAttempt200JSONResponse(out), err
 }
 
-// film films a machine as a master would start it.
+// film films a machine as a master would start it, and a sound one beside it where it is not.
 func (s *Server) film(ctx context.Context, sc *scenario.Scenario, minutes float64, load machine.Load) (Inside, error) {
 	return heavily(ctx, s, []any{"film", sc, minutes, load}, func(context.Context) (Inside, error) {
-		frames, p := bench.Film(sc.Family, sc.Sheet, sc.Ambient, sc.Faults, minutes, load)
-		if p != nil {
-			return Inside{}, p
+		out := Inside{Family: sc.Family, Name: sc.Name + " " + sc.Code}
+		of := func(faults []machine.FaultSpec) (*machine.Film, error) {
+			f, p := bench.Film(sc.Family, sc.Sheet, sc.Ambient, faults, minutes, load)
+			if p != nil {
+				return nil, p
+			}
+			return &f, nil
 		}
-		return Inside{Family: sc.Family, Name: sc.Name + " " + sc.Code, Frames: frames}, nil
+		film, err := of(sc.Faults)
+		if err != nil {
+			return out, err
+		}
+		if out.Film = *film; len(sc.Faults) > 0 {
+			out.Sound, err = of(nil)
+		}
+		return out, err
 	})
 }

@@ -70,7 +70,7 @@ func TestInside(t *testing.T) {
 	code, raw := inst.call("POST", "/api/inside", map[string]any{"machine_id": m.Id,
 		"faults": []any{map[string]any{"id": "main-jet-blocked", "severity": 0.5}}, "minutes": 3, "load": "test"})
 	require.Equal(t, 200, code, string(raw))
-	assert.Greater(t, len(decode[httpapi.Inside](t, raw).Frames), 5)
+	assert.Greater(t, len(decode[httpapi.Inside](t, raw).Film.Frames), 5)
 	a := s.job(inst, "main-jet-blocked", 0.7, "ann")
 	code, _ = ann.get("/api/attempts/" + a + "/inside")
 	assert.Equal(t, 409, code)
@@ -79,5 +79,5 @@ func TestInside(t *testing.T) {
 	ann.debrief(a)
 	code, raw = ann.get("/api/attempts/" + a + "/inside")
 	require.Equal(t, 200, code, string(raw))
-	assert.NotEmpty(t, decode[httpapi.Inside](t, raw).Frames)
+	assert.NotEmpty(t, decode[httpapi.Inside](t, raw).Film.Frames)
 }

@@ -3086,7 +3086,42 @@ export interface components {
         Inside: {
             family: string;
             name: string;
+            film: components["schemas"]["Film"];
+            sound?: components["schemas"]["Film"];
+        };
+        /** @description A run behind the covers, with what goes on in the cylinder */
+        Film: {
             frames: components["schemas"]["Frame"][];
+            /** @description The cycles that the frames have, each once */
+            turns: components["schemas"]["Turn"][];
+            /**
+             * Format: double
+             * @description Of a cycle
+             */
+            degrees: number;
+            /**
+             * Format: double
+             * @description Where in a cycle the piston stands at the top to fire, degrees
+             */
+            top: number;
+        };
+        /** @description One cycle by the degrees of the crank; its lists have a value each ten degrees */
+        Turn: {
+            /**
+             * Format: double
+             * @description Degrees of the cycle
+             */
+            spark_at: number;
+            /** @description Lift in mm, of a two-stroke the share of its port that is open */
+            inlet: number[];
+            exhaust: number[];
+            transfer?: number[];
+            /** @description Pressure where it burns, kPa absolute */
+            fires: number[];
+            /** @description Where it does not */
+            misses: number[];
+            /** @description The cycles of a second in their order: 1 burns, 0 does not */
+            beats: string;
         };
         Frame: {
             /** Format: double */
@@ -3125,6 +3160,8 @@ export interface components {
             engine_c: number;
             /** Format: double */
             coil_c: number;
+            /** @description The place of its cycle, −1 where the crank stands */
+            turn: number;
         };
         Aids: {
             aids: components["schemas"]["Aid"][];

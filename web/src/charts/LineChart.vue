@@ -14,6 +14,8 @@ const props = defineProps<{
   label: string
   points: { x: number; y: number }[]
   at: number
+  /** Another line to hold it against, drawn thin and dashed. */
+  beside?: { x: number; y: number }[]
   /** The figure holds from each point to the next, instead of going over to it. */
   steps?: boolean
   /** Its own figures on both axes; without, it is a line only. */
@@ -100,6 +102,17 @@ const option = computed(() => {
           data: here ? [{ xAxis: here.x }] : [],
         },
       },
+      ...(props.beside
+        ? [
+            {
+              type: 'line',
+              silent: true,
+              showSymbol: false,
+              lineStyle: { width: 1.5, type: 'dashed', color: of('text') },
+              data: props.beside.map((p) => [p.x, p.y]),
+            },
+          ]
+        : []),
     ],
   }
 })

@@ -1,48 +1,44 @@
 <script setup lang="ts">
-import WhyBtn from '@/controls/WhyBtn.vue'
-import { useIntervalFn } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import type { Schema } from '@/api/client'
 import ChartTable from '@/charts/ChartTable.vue'
 import LineChart from '@/charts/LineChart.vue'
-import CutawayDrawing from './CutawayDrawing.vue'
+import WhyBtn from '@/controls/WhyBtn.vue'
 import { places, text } from '@/words/words'
+import CutawayDrawing from './CutawayDrawing.vue'
+import PressureTrace from './PressureTrace.vue'
+import { useReel } from './useReel'
 
-/** The film of a run: the cutaway, what four things did against time, and play, pause and a scrubber. */
+/** The film of a run: the cutaway, what things did against time, its minutes and one second of them slowly, alone or beside a sound machine. */
 const props = defineProps<{ film: Schema['Inside'] }>()
+const { at, second, playing, turning, still, last, frame, step, play, turn } = useReel(() => props.film.film)
 
-const at = ref(0)
-const playing = ref(false)
-const frames = computed(() => props.film.frames)
-const last = computed(() => frames.value.length - 1)
-const frame = computed(() => frames.value[Math.min(at.value, last.value)])
-const reel = useIntervalFn(
-  () => {
-    if (at.value >= last.value) playing.value = false
-    else at.value++
-  },
-  120,
-  { immediate: false },
+const beside = ref(false)
+const frames = computed(() => props.film.film.frames)
+/** The machines that are shown, each at the same minute: one that has stopped stands at its last. */
+const shown = computed(() =>
+  [props.film.film, ...(beside.value && props.film.sound ? [props.film.sound] : [])].map((film, i) => ({
+    film,
+    frame: i ? nearest(film) : frame.value,
+    name: text(i ? 'inside.a-sound-one' : 'inside.this-one'),
+  })),
 )
-function play() {
-  if (at.value >= last.value) at.value = 0
-  playing.value = true
+function nearest(film: Schema['Film']) {
+  const i = film.frames.findIndex((f) => f.minute >= frame.value.minute - 1e-9)
+  return film.frames[i < 0 ? film.frames.length - 1 : i]
 }
-watch(playing, (on) => (on ? reel.resume() : reel.pause()))
-watch(
-  () => props.film,
-  () => ((at.value = 0), (playing.value = false)),
-)
 
 const lines = [
   { id: 'rpm', unit: 'rpm', of: (f: Schema['Frame']) => f.rpm, digits: 0 },
   { id: 'bowl', unit: '%', of: (f: Schema['Frame']) => f.bowl_share * 100, digits: 0 },
   { id: 'tank', unit: 'kPa', of: (f: Schema['Frame']) => f.tank_vacuum_kpa, digits: 2 },
   { id: 'lambda', unit: 'λ', of: (f: Schema['Frame']) => f.lambda, digits: 2 },
-  { id: 'spark', unit: 'kV', of: (f: Schema['Frame']) => f.spark_kv, digits: 1 },
+  { id: 'spark-kv', unit: 'kV', of: (f: Schema['Frame']) => f.spark_kv, digits: 1 },
   { id: 'coil', unit: '°C', of: (f: Schema['Frame']) => f.coil_c, digits: 0 },
 ]
-const drawn = computed(() => lines.map((l) => frames.value.map((f) => ({ x: f.minute, y: l.of(f) }))))
+const points = (film: Schema['Film']) => lines.map((l) => film.frames.map((f) => ({ x: f.minute, y: l.of(f) })))
+const drawn = computed(() => points(props.film.film))
+const sound = computed(() => (beside.value && props.film.sound ? points(props.film.sound) : undefined))
 const heads = [text('state.minutes'), ...lines.map((l) => `${text(`inside.${l.id}`)}, ${l.unit}`)]
 // A line of the table every half minute, and the last.
 const rows = computed(() =>
@@ -54,32 +50,67 @@ const rows = computed(() =>
 
 <template>
   <div class="film">
-    <section class="panel">
-      <CutawayDrawing :family="film.family" :frame="frame" />
-      <div class="row play">
-        <main-btn @click="playing ? (playing = false) : play()">
-          {{ text(playing ? 'inside.pause' : 'inside.play') }}
-        </main-btn>
-        <WhyBtn :not="at === 0 ? text('state.first-step') : ''" :aria-label="text('state.step-back')" @click="at--"
-          >←</WhyBtn
-        >
-        <v-slider
-          v-model="at"
-          class="grow"
-          :name="text('inside.moment')"
-          :min="0"
-          :max="last"
-          :step="1"
-          :value-format="() => text('inside.minutes', { minutes: frame.minute.toFixed(1) })"
-          @start="playing = false"
-        />
-        <WhyBtn :not="at >= last ? text('state.last-step') : ''" :aria-label="text('state.step-on')" @click="at++"
-          >→</WhyBtn
-        >
-        <span class="figure when">{{ text('tray.minutes', { minutes: frame.minute.toFixed(1) }) }}</span>
+    <section class="panel stack">
+      <v-switch v-if="film.sound" v-model="beside" hide-details density="compact" :label="text('inside.beside')" />
+      <div class="machines" :class="{ two: shown.length > 1 }">
+        <div v-for="(m, i) in shown" :key="i">
+          <h2 v-if="shown.length > 1">{{ m.name }}</h2>
+          <CutawayDrawing
+            :family="film.family"
+            :film="m.film"
+            :frame="m.frame"
+            :second="second"
+            :small="shown.length > 1"
+          />
+        </div>
+      </div>
+      <div class="clocks">
+        <div class="row play" role="group" :aria-label="text('inside.moment')">
+          <main-btn @click="playing ? (playing = false) : play()">
+            {{ text(playing ? 'inside.pause' : 'inside.play') }}
+          </main-btn>
+          <WhyBtn :not="at === 0 ? text('state.first-step') : ''" :aria-label="text('state.step-back')" @click="at--"
+            >←</WhyBtn
+          >
+          <v-slider
+            v-model="at"
+            class="grow"
+            :name="text('inside.moment')"
+            :aria-label="text('inside.moment')"
+            hide-details
+            :min="0"
+            :max="last"
+            :step="1"
+            @start="playing = false"
+          />
+          <WhyBtn :not="at >= last ? text('state.last-step') : ''" :aria-label="text('state.step-on')" @click="at++"
+            >→</WhyBtn
+          >
+          <span class="figure when">{{ text('tray.minutes', { minutes: places(frame.minute, 1) }) }}</span>
+        </div>
+        <div class="row slow" role="group" :aria-label="text('inside.one-second')">
+          <v-btn v-if="!still" color="secondary" @click="turning = !turning">{{
+            text(turning ? 'inside.hold' : 'inside.slowly')
+          }}</v-btn>
+          <span v-else>{{ text('inside.one-second') }}</span>
+          <v-btn :aria-label="text('inside.turn-back')" @click="turn(-1)">↺</v-btn>
+          <v-slider
+            v-model="second"
+            class="grow"
+            :aria-label="text('inside.one-second')"
+            hide-details
+            :min="0"
+            :max="0.9999"
+            :step="step / 2"
+            @start="turning = false"
+          />
+          <v-btn :aria-label="text('inside.turn-on')" @click="turn(1)">↻</v-btn>
+          <span class="figure when">{{ text('inside.seconds', { seconds: places(second, 3) }) }}</span>
+        </div>
       </div>
     </section>
     <section class="panel traces" :aria-label="text('inside.against-time')">
+      <PressureTrace :films="shown.map((s) => s.film)" :frames="shown.map((s) => s.frame)" :second="second" />
       <figure v-for="(l, i) in lines" :key="l.id">
         <figcaption>
           {{ text(`inside.${l.id}`) }} <b class="figure">{{ places(l.of(frame), l.digits) }} {{ l.unit }}</b>
@@ -88,6 +119,7 @@ const rows = computed(() =>
           class="trace"
           :label="text('inside.line', { name: text(`inside.${l.id}`) })"
           :points="drawn[i]"
+          :beside="sound?.[i]"
           :at="Math.min(at, last)"
           @at="((at = $event), (playing = false))"
         />
@@ -103,11 +135,18 @@ const rows = computed(() =>
   grid-template-columns: minmax(0, 1fr) 280px;
   gap: 12px;
 }
-.play {
-  margin-top: 8px;
+.machines.two {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(100%, 380px), 1fr));
+  gap: 10px;
+}
+.clocks {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(100%, 330px), 1fr));
+  gap: 10px 22px;
 }
 .when {
-  min-width: 74px;
+  min-width: 64px;
   text-align: right;
   font-size: 19px;
 }
