@@ -95,6 +95,9 @@ func lineupOf(t *catalogue.Test, fam *catalogue.Family) (out []Stand, err error)
 			}
 		}
 	}
+	if len(out) == 1 { // there is nothing to tell it from
+		return nil, nil
+	}
 	place := func(s Stand) int { return slices.Index(t.Words, *s.Obs.Word) }
 	slices.SortStableFunc(out[1:], func(a, b Stand) int { return cmp.Compare(place(a), place(b)) })
 	return out, nil

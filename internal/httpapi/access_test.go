@@ -108,7 +108,8 @@ func TestAnswerStaysHidden(t *testing.T) {
 			{"kind": "control", "control": map[string]any{"choke": 1}}, {"kind": "take", "test": "start-attempt"}, {"kind": "take", "test": "compression-dry"},
 			{"kind": "act", "act": "pull"}, {"kind": "entry", "reading": "62", "unit": "psi", "judged": "within"}, {"kind": "take", "test": "jet-look"},
 			{"kind": "repair", "repair": "clean", "reach": "jets"}, {"kind": "mark", "reach": "jets", "mark": "condemned"},
-			{"kind": "take", "test": "look-switches"}, {"kind": "nonsense"},
+			{"kind": "take", "test": "look-switches"}, {"kind": "take", "test": "plug-look"}, {"kind": "take", "test": "bowl-look"},
+			{"kind": "take", "test": "key-look"}, {"kind": "nonsense"},
 		} {
 			_, raw := ann.do(a, ann.bench(a).Seq, e)
 			all.Write(raw)
@@ -117,7 +118,9 @@ func TestAnswerStaysHidden(t *testing.T) {
 		assert.Equal(t, 200, code, "what it sounded like")
 		all.WriteString(everything(t, ann, routes, a))
 		text := strings.ReplaceAll(all.String(), familyOf(t, ann), "")
-		assert.Contains(t, text, `"beats"`, "what was heard is searched too")
+		for _, sensed := range []string{`"beats"`, `"seen"`, `"plug"`} {
+			assert.Contains(t, text, sensed, "what was heard and seen is searched too")
+		}
 		text = regexp.MustCompile(`"at":[\d.]+,"kind"`).ReplaceAllString(text, "") // a time that happens to be the severity
 		for _, f := range catalogue.Standard().FaultsOf("f4-bowl", nil) {
 			assert.NotContains(t, text, f.ID, "with %s hidden", fault)

@@ -16,7 +16,8 @@ function held(t: number): number {
 }
 const path = computed(() => {
   let d = 'M40 150'
-  for (let i = 0; i <= 120; i++) d += `L${(40 + i * 2.4).toFixed(1)} ${(150 - 118 * held(i / 120)).toFixed(1)}`
+  for (let i = 0; i <= 120; i++)
+    d += `L${(40 + i * 2.4).toFixed(1)} ${(150 - 118 * Math.min(1, held(i / 120))).toFixed(1)}`
   return d
 })
 const holds = computed(() => text(has(`holds.${props.test}`) ? `holds.${props.test}` : 'holds.bulb'))
