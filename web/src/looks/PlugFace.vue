@@ -2,7 +2,8 @@
 import '@/words/hear'
 import { computed, ref } from 'vue'
 import type { Schema } from '@/api/client'
-import { scatter } from '@/looks/seed'
+import { scatter } from './seed'
+import { mix } from './seen'
 import { text } from '@/words/words'
 
 /**
@@ -12,11 +13,6 @@ import { text } from '@/words/words'
 const props = defineProps<{ plug: Schema['PlugSeen']; says: string }>()
 const turn = ref(70) // so that the strap shows from the side, and the gap under it
 
-/** From one colour to another, a share of the way. */
-function mix(from: number[], to: number[], share: number) {
-  const at = from.map((v, i) => Math.round(v + (to[i] - v) * share))
-  return `rgb(${at.join(' ')})`
-}
 const SOOT = [40, 36, 32]
 const TAN = [201, 162, 118]
 const WHITE = [251, 250, 245]
