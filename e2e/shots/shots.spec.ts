@@ -156,6 +156,9 @@ test('pictures', async ({ page }) => {
   await page.getByRole('button', { name: 'Run it' }).click()
   await page.waitForTimeout(800)
   await slide(page.getByRole('slider', { name: 'Moment' }), 35, 1)
+  await page.getByLabel('Beside a sound one').check()
+  await page.getByRole('slider', { name: 'One second of it' }).press('Home')
+  for (let i = 0; i < 39; i++) await page.getByRole('button', { name: /^Turn the crank on/ }).click()
   await shot(page, 'inside')
 })
 

@@ -92,3 +92,30 @@ func TestALessonOfTheSenses(t *testing.T) {
 	assert.Empty(t, decode[[]httpapi.LessonCard](t, raw))
 	assert.Equal(t, map[string]int64{"lesson": 1, "answers": 2}, next(t, ann.watch(t.Context(), at+"/changes")).versions)
 }
+
+// Who teaches has all looks side by side: a sound machine first, each thing with how far it
+// has gone, and the word, which the look itself does not tell.
+func TestLooksSideBySide(t *testing.T) {
+	t.Parallel()
+	s := open(t)
+	inst, ann := s.as("inst"), s.as("ann")
+	code, raw := inst.get("/api/families/t2-diaphragm/lineup")
+	require.Equal(t, 200, code, string(raw))
+	all := decode[[]httpapi.Stand](t, raw)
+	require.Greater(t, len(all), 60)
+	assert.Nil(t, all[0].Fault)
+	carbon := 0
+	for _, x := range all {
+		assert.NotEmpty(t, x.Word)
+		assert.True(t, x.Look.Seen != nil || x.Look.Plug != nil, x.Look.Test)
+		if x.Fault != nil && *x.Fault == "exhaust-port-carbon" && x.Look.Test == "look-piston" {
+			carbon++
+			assert.InDelta(t, *x.Severity*0.85, (*x.Look.Seen)["crust"], 0.1)
+		}
+	}
+	assert.Equal(t, 3, carbon)
+	code, _ = inst.get("/api/families/none/lineup")
+	assert.Equal(t, 404, code)
+	code, _ = ann.get("/api/families/t2-diaphragm/lineup")
+	assert.Equal(t, 403, code)
+}

@@ -1,31 +1,18 @@
-import { ref, shallowRef } from 'vue'
-import { useChanges } from '@/api/changes'
-import { api, ask, type Refusal, type Schema } from '@/api/client'
+import { api, ask } from '@/api/client'
+import { useTogether } from '@/api/useTogether'
 
-/** One lesson as it stands: fetched when it changes, and at each answer for who counts them. */
+/** One lesson as it stands, with what can be done in it. */
 export function useLesson(id: string, counts: boolean) {
-  const lesson = shallowRef<Schema['Lesson']>()
-  const refusal = ref<Refusal>()
   const path = { params: { path: { lesson: id } } }
-  let at = { lesson: -1, answers: -1 }
-
-  async function doing(what: () => Promise<unknown>) {
-    try {
-      await what()
-      refusal.value = undefined
-    } catch (e) {
-      refusal.value = e as Refusal
-    }
-  }
-  const load = () => doing(async () => (lesson.value = await ask(api.GET('/api/lessons/{lesson}', path))))
-  const { lost } = useChanges(`/api/lessons/${id}/changes`, (now) => {
-    if (now.lesson !== at.lesson || (counts && now.answers !== at.answers)) void load()
-    at = { lesson: now.lesson, answers: now.answers }
-  })
-  const tell = () => doing(async () => (lesson.value = await ask(api.POST('/api/lessons/{lesson}/telling', path))))
+  const { shown, refusal, lost, doing, load } = useTogether(
+    `/api/lessons/${id}/changes`,
+    { itself: 'lesson', answers: 'answers' },
+    counts,
+    () => ask(api.GET('/api/lessons/{lesson}', path)),
+  )
+  const tell = () => doing(async () => (shown.value = await ask(api.POST('/api/lessons/{lesson}/telling', path))))
   async function answer(side: number) {
-    await doing(() => ask(api.PUT('/api/lessons/{lesson}/answer', { ...path, body: { side } })))
-    if (!refusal.value) await load()
+    if (await doing(() => ask(api.PUT('/api/lessons/{lesson}/answer', { ...path, body: { side } })))) await load()
   }
-  return { lesson, refusal, lost, tell, answer }
+  return { lesson: shown, refusal, lost, tell, answer }
 }

@@ -1,48 +1,34 @@
-import { ref, shallowRef } from 'vue'
-import { useChanges } from '@/api/changes'
-import { api, ask, type Refusal, type Schema } from '@/api/client'
+import { api, ask, type Schema } from '@/api/client'
+import { useTogether } from '@/api/useTogether'
 
 export type Wall = Schema['Wall']
 
-/** One wall as it stands: fetched when it changes, and when somebody votes for who counts them. */
+/** One wall as it stands, with what can be done on it. */
 export function useWall(id: string, counts: boolean) {
-  const wall = shallowRef<Wall>()
-  const refusal = ref<Refusal>()
   const path = { params: { path: { wall: id } } }
-  let at = { wall: -1, votes: -1 }
-
-  async function load() {
-    try {
-      wall.value = await ask(api.GET('/api/walls/{wall}', path))
-      refusal.value = undefined
-    } catch (e) {
-      refusal.value = e as Refusal
-    }
+  const { shown, refusal, lost, doing, load } = useTogether(
+    `/api/walls/${id}/changes`,
+    { itself: 'wall', answers: 'votes' },
+    counts,
+    () => ask(api.GET('/api/walls/{wall}', path)),
+  )
+  /** Fetches it anew, and keeps why something else was refused. */
+  async function loadBeside() {
+    const why = refusal.value
+    await load()
+    refusal.value ??= why
   }
-  const { lost } = useChanges(`/api/walls/${id}/changes`, (now) => {
-    if (now.wall !== at.wall || (counts && now.votes !== at.votes)) void load()
-    at = { wall: now.wall, votes: now.votes }
-  })
   /** Does the next thing, if the wall still stands as it is seen here. */
   async function step(kind: 'close' | 'make' | 'tell', test?: string) {
-    try {
-      wall.value = await ask(
-        api.POST('/api/walls/{wall}/steps', { ...path, body: { version: wall.value!.version, step: kind, test } }),
-      )
-      refusal.value = undefined
-    } catch (e) {
-      refusal.value = e as Refusal
-      await load()
-    }
+    const body = { version: shown.value!.version, step: kind, test }
+    const taken = await doing(
+      async () => (shown.value = await ask(api.POST('/api/walls/{wall}/steps', { ...path, body }))),
+    )
+    if (!taken) await loadBeside()
   }
   async function vote(test: string) {
-    try {
-      await ask(api.PUT('/api/walls/{wall}/vote', { ...path, body: { round: wall.value!.round, test } }))
-      refusal.value = undefined
-    } catch (e) {
-      refusal.value = e as Refusal
-    }
-    await load()
+    await doing(() => ask(api.PUT('/api/walls/{wall}/vote', { ...path, body: { round: shown.value!.round, test } })))
+    await loadBeside()
   }
-  return { wall, refusal, lost, step, vote }
+  return { wall: shown, refusal, lost, step, vote }
 }
