@@ -81,6 +81,7 @@ const rows = computed(() =>
             :min="0"
             :max="last"
             :step="1"
+            :value-format="() => text('tray.minutes', { minutes: places(frame.minute, 1) })"
             @start="playing = false"
           />
           <WhyBtn :not="at >= last ? text('state.last-step') : ''" :aria-label="text('state.step-on')" @click="at++"
@@ -102,6 +103,7 @@ const rows = computed(() =>
             :min="0"
             :max="0.9999"
             :step="step / 2"
+            :value-format="() => text('inside.seconds', { seconds: places(second, 3) })"
             @start="turning = false"
           />
           <v-btn :aria-label="text('inside.turn-on')" @click="turn(1)">↻</v-btn>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schema } from '@/api/client'
-import { text } from '@/words/words'
+import { places, text } from '@/words/words'
 import FlowDots from './FlowDots.vue'
 
 /** Tank, line, pump and bowl or chamber at one moment. */
@@ -62,7 +62,7 @@ const beat = computed(() => (running.value ? Math.sin(2 * Math.PI * ((f.value.rp
     <text :x="tank.x + tank.w / 2" :y="below ? tank.y + tank.h / 2 + 6 : tank.y - 22">
       {{
         f.tank_vacuum_kpa > 0.05
-          ? text('inside.tank-below', { kpa: f.tank_vacuum_kpa.toFixed(2) })
+          ? text('inside.tank-below', { kpa: places(f.tank_vacuum_kpa, 2) })
           : text('inside.tank-level')
       }}
     </text>
@@ -82,7 +82,7 @@ const beat = computed(() => (running.value ? Math.sin(2 * Math.PI * ((f.value.rp
     <circle cx="200" cy="270" r="30" class="metal" />
     <path :d="`M172 270q28 ${sag * (0.4 + 0.6 * beat)} 56 0`" class="skin" />
     <text :x="below ? 122 : 200" :y="below ? 275 : 316">
-      {{ text('inside.pump', { kpa: f.pump_kpa.toFixed(1) }) }}
+      {{ text('inside.pump', { kpa: places(f.pump_kpa, 1) }) }}
     </text>
   </g>
   <rect x="262" y="250" width="96" height="76" rx="10" class="metal" />
