@@ -445,7 +445,7 @@ func (s *Session) observe(t *catalogue.Test, su setup.Setup, before machine.Stat
 			if o.Also == nil {
 				o.Also = map[string]any{}
 			}
-			o.Also["shown"] = r.Grade.Shown(word)
+			o.Also["shown"] = r.Grade.Shown(word) // stands in kept ledgers, which are replayed by it
 		}
 	}
 	s.parts(&o, t, su, r, repeat)

@@ -47,7 +47,7 @@ const (
 	burnDegrees    = 50.0
 	heatKPa        = 44e3 * 1.2 / 14.7 * 0.55 // kJ in each m³ of charge
 	hotGamma       = 1.27
-	burnsFromHere  = 0.5 // degrees of a step
+	cycleStep      = 0.5 // degrees by which it is worked out
 	blowsDownOver  = 25.0
 	exhaustOver    = 1.04 // of the air's pressure
 	leastBurnShare = 0.45 // of the speed of the best mixture
@@ -180,24 +180,24 @@ func (m *Machine) pressures(at *setting, sparkAt float64, burns bool) []float64 
 	}
 	out, p := make([]float64, 0, int(degrees)/TurnStep), filled
 	back := exhaustOver * m.d.pressure
-	for d := 0.0; d < degrees; d += burnsFromHere {
+	for d := 0.0; d < degrees; d += cycleStep {
 		if math.Mod(d, TurnStep) == 0 {
 			out = append(out, math.Round(p))
 		}
-		next := d + burnsFromHere
+		next := d + cycleStep
 		switch {
 		case d < shut || (m.p.twoStroke && d >= top+m.closes()+transferLater): // it fills
-			p += (filled - p) * burnsFromHere / blowsDownOver
+			p += (filled - p) * cycleStep / blowsDownOver
 		case d < opens:
 			v, w := m.volume(d-top), m.volume(next-top)
 			gamma := m.p.polytropic
 			if burnt(next) > 0 && burns {
 				gamma = hotGamma
 			}
-			p *= math.Pow(v/w, gamma) * math.Exp(-leak*burnsFromHere)
+			p *= math.Pow(v/w, gamma) * math.Exp(-leak*cycleStep)
 			p += (hotGamma - 1) * heat * (burnt(next) - burnt(d)) * m.p.displacement / w
 		default:
-			p += (back - p) * burnsFromHere / blowsDownOver
+			p += (back - p) * cycleStep / blowsDownOver
 		}
 	}
 	return out

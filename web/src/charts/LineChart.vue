@@ -56,7 +56,7 @@ const option = computed(() => {
     xAxis: {
       type: 'value',
       min: 0,
-      max: Math.max(0.1, props.points.at(-1)?.x ?? 0),
+      max: Math.max(0.1, props.points.at(-1)?.x ?? 0, props.beside?.at(-1)?.x ?? 0),
       axisTick: { show: false },
       ...(props.axes
         ? {

@@ -11,22 +11,31 @@ import { useReel } from './useReel'
 
 /** The film of a run: the cutaway, what things did against time, its minutes and one second of them slowly, alone or beside a sound machine. */
 const props = defineProps<{ film: Schema['Inside'] }>()
-const { at, second, playing, turning, still, last, frame, step, play, turn } = useReel(() => props.film.film)
-
 const beside = ref(false)
-const frames = computed(() => props.film.film.frames)
-/** The machines that are shown, each at the same minute: one that has stopped stands at its last. */
+const sick = computed(() => props.film.film)
+/** The time line is that of whichever runs longer: one that never starts has none of its own. */
+const longer = computed(() => {
+  const { film, sound } = props.film
+  return beside.value && sound && sound.frames.length > film.frames.length ? sound : film
+})
+const { at, second, playing, turning, still, last, frame, step, play, turn } = useReel(
+  () => longer.value,
+  () => shown.value.find((m) => m.frame.rpm > 0)?.frame.rpm ?? 0,
+)
+/** The place in a film of the minute that is looked at: one that has ended stands at its last. */
+function placeIn(film: Schema['Film']): number {
+  const i = film.frames.findIndex((f) => f.minute >= frame.value.minute - 1e-9)
+  return i < 0 ? film.frames.length - 1 : i
+}
+const place = computed(() => placeIn(sick.value))
+/** The machines that are shown, each at the same minute. */
 const shown = computed(() =>
-  [props.film.film, ...(beside.value && props.film.sound ? [props.film.sound] : [])].map((film, i) => ({
+  [sick.value, ...(beside.value && props.film.sound ? [props.film.sound] : [])].map((film, i) => ({
     film,
-    frame: i ? nearest(film) : frame.value,
+    frame: film.frames[placeIn(film)],
     name: text(i ? 'inside.a-sound-one' : 'inside.this-one'),
   })),
 )
-function nearest(film: Schema['Film']) {
-  const i = film.frames.findIndex((f) => f.minute >= frame.value.minute - 1e-9)
-  return film.frames[i < 0 ? film.frames.length - 1 : i]
-}
 
 const lines = [
   { id: 'rpm', unit: 'rpm', of: (f: Schema['Frame']) => f.rpm, digits: 0 },
@@ -37,13 +46,21 @@ const lines = [
   { id: 'coil', unit: '°C', of: (f: Schema['Frame']) => f.coil_c, digits: 0 },
 ]
 const points = (film: Schema['Film']) => lines.map((l) => film.frames.map((f) => ({ x: f.minute, y: l.of(f) })))
-const drawn = computed(() => points(props.film.film))
+const drawn = computed(() => points(sick.value))
 const sound = computed(() => (beside.value && props.film.sound ? points(props.film.sound) : undefined))
+/** Goes to a minute of the time line. */
+function goTo(minute: number) {
+  playing.value = false
+  at.value = Math.max(
+    0,
+    longer.value.frames.findIndex((f) => f.minute >= minute - 1e-9),
+  )
+}
 const heads = [text('state.minutes'), ...lines.map((l) => `${text(`inside.${l.id}`)}, ${l.unit}`)]
 // A line of the table every half minute, and the last.
 const rows = computed(() =>
-  frames.value
-    .filter((_, i) => i % 5 === 0 || i === last.value)
+  sick.value.frames
+    .filter((_, i, all) => i % 5 === 0 || i === all.length - 1)
     .map((f) => [f.minute, ...lines.map((l) => l.of(f))].map((v, i) => +v.toFixed(i ? lines[i - 1].digits : 1))),
 )
 </script>
@@ -115,15 +132,15 @@ const rows = computed(() =>
       <PressureTrace :films="shown.map((s) => s.film)" :frames="shown.map((s) => s.frame)" :second="second" />
       <figure v-for="(l, i) in lines" :key="l.id">
         <figcaption>
-          {{ text(`inside.${l.id}`) }} <b class="figure">{{ places(l.of(frame), l.digits) }} {{ l.unit }}</b>
+          {{ text(`inside.${l.id}`) }} <b class="figure">{{ places(l.of(shown[0].frame), l.digits) }} {{ l.unit }}</b>
         </figcaption>
         <LineChart
           class="trace"
           :label="text('inside.line', { name: text(`inside.${l.id}`) })"
           :points="drawn[i]"
           :beside="sound?.[i]"
-          :at="Math.min(at, last)"
-          @at="((at = $event), (playing = false))"
+          :at="place"
+          @at="goTo(sick.frames[$event].minute)"
         />
       </figure>
       <ChartTable :label="text('inside.against-time')" :heads="heads" :rows="rows" />

@@ -107,6 +107,17 @@ describe('the film of a run', () => {
       false,
     )
   })
+  it('goes through the minutes of a sound one, where its own never begin', async () => {
+    const locked = { ...film.film, frames: [frame(0, 0)] }
+    const w = await show(FilmStrip, '/', { LineChart: true }, { film: { ...film, film: locked, sound } })
+    expect(w.get('[aria-label="Step on"]').attributes('aria-disabled')).toBe('true')
+    await w.get('input[type="checkbox"]').setValue(true)
+    await w.get('[aria-label="Step on"]').trigger('click')
+    await w.get('[aria-label^="Turn the crank on"]').trigger('click')
+    expect(w.text()).toContain('The crank stands.')
+    expect(w.text(), 'ten degrees of the one that turns').toContain('Inlet, 10° after the top')
+    expect(w.findAll('.traces figcaption b')[0].text(), 'the figures are its own').toBe('0 rpm')
+  })
   it('plays to its end and stops there', async () => {
     vi.useFakeTimers()
     const w = await show(FilmStrip, '/', { LineChart: true }, { film })

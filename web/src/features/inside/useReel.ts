@@ -10,7 +10,11 @@ const SLOWER = 60
  * The two clocks of a film: minutes, frame by frame, and the second that is looked at in a
  * frame. Who wants nothing to move steps through both.
  */
-export function useReel(film: () => Schema['Film']) {
+export function useReel(
+  film: () => Schema['Film'],
+  /** The speed by which a step of the second goes; 0 where nothing turns. */
+  rpm: () => number,
+) {
   const at = ref(0)
   const second = ref(0)
   const playing = ref(false)
@@ -19,7 +23,7 @@ export function useReel(film: () => Schema['Film']) {
   const last = computed(() => film().frames.length - 1)
   const frame = computed(() => film().frames[Math.min(at.value, last.value)])
   /** A step of the second: ten degrees of the crank. */
-  const step = computed(() => (frame.value.rpm > 0 ? 10 / (6 * frame.value.rpm) : 0.01))
+  const step = computed(() => (rpm() > 0 ? 10 / (6 * rpm()) : 0.01))
 
   const reel = useIntervalFn(() => (at.value >= last.value ? (playing.value = false) : at.value++), EVERY, {
     immediate: false,
