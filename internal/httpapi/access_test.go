@@ -121,13 +121,16 @@ func TestAnswerStaysHidden(t *testing.T) {
 		for _, sensed := range []string{`"beats"`, `"seen"`, `"plug"`} {
 			assert.Contains(t, text, sensed, "what was heard and seen is searched too")
 		}
-		text = regexp.MustCompile(`"at":[\d.]+,"kind"`).ReplaceAllString(text, "") // a time that happens to be the severity
+		// A time, or the width of a gap, that happens to be the severity.
+		text = regexp.MustCompile(`"at":[\d.]+,"kind"|\b\d+\.\d\d mm\b`).ReplaceAllString(text, "")
+		hidden := []string{"severity", `"valid"`, "invalid_because", `"band"`, "true_band", `"seed"`, `"scenario"`, "distractors", "0.73"}
 		for _, f := range catalogue.Standard().FaultsOf("f4-bowl", nil) {
-			assert.NotContains(t, text, f.ID, "with %s hidden", fault)
-			assert.NotContains(t, text, messages.In(messages.English).Name("fault", f.ID, "name"), "with %s hidden", fault)
+			hidden = append(hidden, f.ID, messages.In(messages.English).Name("fault", f.ID, "name"))
 		}
-		for _, word := range []string{"severity", `"valid"`, "invalid_because", `"band"`, "true_band", `"seed"`, `"scenario"`, "distractors", "0.73"} {
-			assert.NotContains(t, text, word, "with %s hidden", fault)
+		for _, word := range hidden { // the answers are too long to be shown whole
+			if at := strings.Index(text, word); at >= 0 {
+				t.Errorf("with %s hidden, %s is told: …%s…", fault, word, text[max(at-80, 0):min(at+80, len(text))])
+			}
 		}
 	}
 }
