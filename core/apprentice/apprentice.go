@@ -27,6 +27,8 @@ type Kind struct {
 	ID string
 	// Sure is how likely what work mends must be before it is done.
 	Sure float64
+	// Saves: a test is made first where it may well show that less work is enough.
+	Saves bool
 	// Wander is how often the test is not the best, but one of the next.
 	Wander float64
 	// Misread is how often a figure is written down wrong, Neglect how often a test is set up
@@ -39,10 +41,10 @@ type Kind struct {
 
 // Kinds of apprentice.
 var Kinds = []Kind{
-	{ID: "master", Sure: 0.90, Care: 1, Tidy: 1, Prove: 1},
-	{ID: "careful-beginner", Sure: 0.90, Wander: 0.4, Misread: 0.05, Neglect: 0.1, Care: 1, Tidy: 1, Prove: 1},
+	{ID: "master", Sure: 0.90, Saves: true, Care: 1, Tidy: 1, Prove: 1},
+	{ID: "careful-beginner", Sure: 0.90, Saves: true, Wander: 0.4, Misread: 0.05, Neglect: 0.1, Care: 1, Tidy: 1, Prove: 1},
 	{ID: "parts-thrower", Sure: never, Care: 1, Tidy: 1, Prove: 1, Throws: true},
-	{ID: "misreader", Sure: 0.90, Misread: 0.5, Neglect: 0.3, Care: 1, Tidy: 1, Prove: 1},
+	{ID: "misreader", Sure: 0.90, Saves: true, Misread: 0.5, Neglect: 0.3, Care: 1, Tidy: 1, Prove: 1},
 	{ID: "unsafe-and-quick", Sure: 0.6, Neglect: 0.3, Care: 0.1, Tidy: 0.4, Prove: 0.6},
 }
 
@@ -50,6 +52,7 @@ const (
 	never      = 2    // so sure is nobody
 	mostTests  = 25   // and works, after which somebody gives up
 	tells      = 0.02 // bits below which no test is made any more
+	saving     = 1.0  // minutes that a test must save to be made before work that is sure
 	leastTry   = 0.10 // how likely what work mends must be that is tried when nothing tells
 	wandersTo  = 4    // tests among which somebody wanders
 	mostThrown = 6    // parts after which a thrower gives up
@@ -108,8 +111,14 @@ func (w *worker) all(ctx context.Context) error {
 		}
 		r, sure := w.work()
 		test := ""
-		if !w.Throws && !sure {
+		switch {
+		case w.Throws:
+		case !sure:
 			test = w.test()
+		case w.Saves:
+			if id, saved := authoring.TestFirst(w.sc, w.st, w.l.Open(), r, w.may); saved > saving {
+				test = id
+			}
 		}
 		switch {
 		case test != "":
@@ -143,11 +152,14 @@ func cmpErr(a, b error) error {
 	return b
 }
 
+// may says that a test could be made and has not been.
+func (w *worker) may(id string) bool {
+	return !w.made[id] && w.sc.InKit(catalogue.Standard().Test(id)) && id != reading.AskHistory
+}
+
 // test is the next test, "" where none tells.
 func (w *worker) test() string {
-	rank := w.st.Rank(diagnosis.Weights{}, w.l.Open(), func(id string) bool {
-		return !w.made[id] && w.sc.InKit(catalogue.Standard().Test(id)) && id != reading.AskHistory
-	})
+	rank := w.st.Rank(diagnosis.Weights{}, w.l.Open(), w.may)
 	var good []string
 	for _, x := range rank {
 		if x.Bits >= tells && len(good) < wandersTo {

@@ -140,7 +140,7 @@ func (a *attempt) readOf(reach string) map[string]int {
 func (a *attempt) fittedFirst() *step {
 	for i := range a.steps {
 		s := &a.steps[i]
-		if !s.unfounded {
+		if !s.unfounded || s.sooner != "" { // what mends it whatever it is was no guess
 			continue
 		}
 		for _, t := range a.sc.Faults {

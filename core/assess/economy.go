@@ -50,6 +50,10 @@ func (a *attempt) economy(found float64) (s Section, e Economy) {
 			s.tell(false, st.seq, "economy.useless", "test", st.test)
 		case st.unfounded:
 			e.Unfounded = append(e.Unfounded, st.seq)
+			if st.sooner != "" {
+				s.tell(false, st.seq, "economy.less-enough", "repair", st.repair, "reach", st.reach, "test", st.sooner)
+				continue
+			}
 			s.tell(false, st.seq, "economy.unfounded", "repair", st.repair, "reach", st.reach, "percent", percent(st.likely))
 		}
 	}

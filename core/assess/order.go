@@ -74,8 +74,9 @@ type step struct {
 	ordered            Ordered
 	likely             float64
 	useless, unfounded bool
-	weighed            bool // its place counts
-	told               bool // it was made before any work and had much to tell
+	sooner             string // the test that may well have shown that less work is enough
+	weighed            bool   // its place counts
+	told               bool   // it was made before any work and had much to tell
 }
 
 // order goes through the tests with what was believed by what had been written down, and
@@ -242,19 +243,32 @@ func (w *walk) weighed(ctx context.Context, s *step) (weighing, error) {
 	return x, nil
 }
 
-// repair takes in work that was done, and whether something spoke for it.
+// repair takes in work that was done, and whether a test was the next thing to do.
 func (w *walk) repair(line *ledger.Line) {
 	r := w.a.cat.Repair(line.Repair, line.Reach)
-	s := step{seq: line.Seq, repair: line.Repair, reach: line.Reach}
-	s.likely = w.st.Any(r.Mends)
-	// A test that tells and takes clearly less than the work is expected to waste comes first.
-	wasted := (1 - s.likely) * (r.Minutes + r.Cost*60/max(w.a.sc.Sheet["labour_money_h"].Middle(), 1) + proving)
-	for _, x := range w.st.Rank(diagnosis.Weights{}, w.a.openAt[line.Seq], w.may) {
-		s.unfounded = s.unfounded || (fits(r.Act) && s.likely < surely && x.Bits >= worthTesting && x.Minutes < wasted/clearly)
+	s := step{seq: line.Seq, repair: line.Repair, reach: line.Reach, likely: w.st.Any(r.Mends)}
+	if fits(r.Act) {
+		s.unfounded, s.sooner = w.testFirst(&r, s.likely, w.a.openAt[line.Seq])
 	}
 	w.a.steps = append(w.a.steps, s)
 	w.st.Repaired(r.Mends, r.Success)
 	w.made, w.repaired = map[string]*ledger.Line{}, true
+}
+
+// testFirst says that a test comes before some work: where the work is not surely it, one
+// that tells and takes clearly less than the work is expected to waste; where it is, one
+// that may well show that less work is enough, which is named.
+func (w *walk) testFirst(r *catalogue.Repair, likely float64, open []string) (first bool, sooner string) {
+	if likely >= surely {
+		if test, saved := authoring.TestFirst(w.a.sc, w.st, open, r, w.may); saved >= costly {
+			return true, test
+		}
+		return false, ""
+	}
+	wasted := (1 - likely) * (r.Minutes + r.Cost*60/max(w.a.sc.Sheet["labour_money_h"].Middle(), 1) + proving)
+	return slices.ContainsFunc(w.st.Rank(diagnosis.Weights{}, open, w.may), func(x diagnosis.Worth) bool {
+		return x.Bits >= worthTesting && x.Minutes < wasted/clearly
+	}), ""
 }
 
 // fits says that work fits a new part, which is what a guess throws at an engine.

@@ -164,3 +164,33 @@ func TestEveryDepartureIsReached(t *testing.T) {
 	assert.Equal(t, map[string]string{"look-switches": Followed, "head-look": Unjustified}, plain)
 	assert.Equal(t, Justified, of(join(`{"page":"`+ledger.LeaveSafety+`"}`, off))["head-look"])
 }
+
+// A whole governor mends a runaway whatever it is. Fitted unseen, where a look of a minute
+// may well show that less work is enough, it was fitted too soon, and the job is not passed;
+// the same work after that look was not.
+func TestLooksBeforeSureWork(t *testing.T) {
+	if testing.Short() {
+		t.Skip("it weighs many attempts")
+	}
+	runaway := `"faults":[{"id":"governor-overspeed","severity":0.9}],"complaint":"races"`
+	fitted := `{"repair":"replace","reach":"throttle-governor"}`
+	hand := func(proof int) string {
+		return join(root("throttle-governor", "governor-overspeed"), fmt.Sprintf(`"verdict":"repaired","proof_event":%d`, proof))
+	}
+	codes := func(a *Assessment) (out []string) {
+		for _, s := range a.Sections {
+			for _, r := range s.Reasons {
+				out = append(out, r.Code)
+			}
+		}
+		return out
+	}
+	unseen := told(t, runaway, join(starts, fitted, starts), hand(8))
+	assert.Equal(t, []int{7}, unseen.Economy.Unfounded)
+	assert.Subset(t, codes(unseen), []string{"economy.less-enough", "order.work-first"})
+	assert.NotContains(t, codes(unseen), "conclusion.fitted-first", "it was no guess")
+	assert.Equal(t, NotYet, unseen.Outcome)
+	looked := told(t, runaway, join(starts, `{"test":"look-governor","recorded":"shortened"}`, fitted, starts), hand(9))
+	assert.Empty(t, looked.Economy.Unfounded)
+	assert.Equal(t, Competent, looked.Outcome)
+}

@@ -2,7 +2,6 @@ package authoring
 
 import (
 	"context"
-	"math"
 	"math/rand/v2"
 	"slices"
 	"strings"
@@ -53,9 +52,6 @@ const (
 	// condemnShare is the share of a machine's worth from which work on it wants a reading
 	// that is repeated and another that is independent (common practice; size chosen by us).
 	condemnShare = 0.5
-	// worthSaving is how many minutes a further test must save, triedFirst how many of the
-	// best are thought of, and provingMinutes what it takes to see that work did not help.
-	worthSaving, triedFirst, provingMinutes = 1.0, 12, 5.0
 	// mostTries is how often the same work is done, since it can fail.
 	mostTries = 2
 	// mostSteps ends a job that goes round in circles.
@@ -179,6 +175,9 @@ func (w *tester) step(ctx context.Context) (done bool, err error) {
 	return true, nil
 }
 
+// work is what work would come to where the tester stands.
+func (w *tester) work() *costing { return &costing{w.sc, w.st, w.ses.Open(), w.repairs} }
+
 // decide finds what to do next by what is believed.
 func (w *tester) decide() decision {
 	if r := w.repair(sure); r != nil {
@@ -187,7 +186,7 @@ func (w *tester) decide() decision {
 				return decision{test: id}
 			}
 		}
-		if id := w.saves(r); id != "" {
+		if id, saved := w.work().testFirst(w.work().minutes(r), w.may); saved > worthSaving {
 			return decision{test: id}
 		}
 		return decision{repair: r}
@@ -200,76 +199,10 @@ func (w *tester) decide() decision {
 	return decision{repair: w.repair(worthTrying)}
 }
 
-// saves is a test that is cheaper to make first than to do some work at once, since less
-// work may then be enough; "" for none.
-func (w *tester) saves(r *catalogue.Repair) (id string) {
-	best := w.minutes(r) - worthSaving
-	rank := w.st.Rank(diagnosis.Weights{}, w.ses.Open(), w.may)
-	for _, x := range rank[:min(len(rank), triedFirst)] {
-		if x.Bits < tellsLittle {
-			continue
-		}
-		chance, then := w.st.Outlook(x.Test)
-		cost := x.Minutes
-		for o, p := range chance {
-			if p > 1e-6 {
-				cost += p * w.workFrom(then[o])
-			}
-		}
-		if cost < best {
-			id, best = x.Test, cost
-		}
-	}
-	return id
-}
-
-// workFrom is what the work comes to from some belief, in minutes with its parts among
-// them: of the kinds of work that could be done, the least, where one that does not help is
-// followed by the dearest of those that would.
-func (w *tester) workFrom(sets []diagnosis.Set) float64 {
-	type done struct{ minutes, helps float64 }
-	var all []done
-	dearest := 0.0
-	for i := range w.repairs {
-		r := &w.repairs[i]
-		p := 0.0
-		for _, s := range sets {
-			if slices.ContainsFunc(s.Faults, func(f string) bool { return slices.Contains(r.Mends, f) }) {
-				p += s.P
-			}
-		}
-		if p < worthTrying/2 {
-			continue
-		}
-		d := done{w.minutes(r), p * r.Success}
-		all = append(all, d)
-		if d.helps >= sure*r.Success {
-			if dearest == 0 || d.minutes < dearest {
-				dearest = d.minutes // the least of those that are sure to help
-			}
-		}
-	}
-	if dearest == 0 {
-		for _, d := range all {
-			dearest = max(dearest, d.minutes)
-		}
-	}
-	least := math.Inf(1)
-	for _, d := range all {
-		least = min(least, d.minutes+(1-d.helps)*(dearest+provingMinutes))
-	}
-	return least
-}
-
-// minutes is what work takes, with what it costs as minutes of labour.
-func (w *tester) minutes(r *catalogue.Repair) float64 {
-	return w.cost(r) * r.Success * 60 / max(w.sc.Sheet["labour_money_h"].Middle(), 1)
-}
-
 // condemns says that work costs so much of what the machine is worth that the engine is as
 // good as condemned by it.
 func (w *tester) condemns(r *catalogue.Repair) bool {
-	return w.cost(r)*r.Success > condemnShare*w.sc.Sheet["worth_money"].Middle()
+	return w.work().cost(r)*r.Success > condemnShare*w.sc.Sheet["worth_money"].Middle()
 }
 
 // measure is the next reading that condemning asks for: one of the part in figures, that
@@ -364,7 +297,7 @@ func (w *tester) repair(likely float64) *catalogue.Repair {
 		if p < likely || w.tried[r.Act+" "+r.Reach] >= mostTries {
 			continue
 		}
-		cost := w.cost(r) / p
+		cost := w.work().cost(r) / p
 		if likely < sure { // tried on a chance: the likeliest comes first
 			cost /= p
 		}
@@ -373,18 +306,6 @@ func (w *tester) repair(likely float64) *catalogue.Repair {
 		}
 	}
 	return best
-}
-
-// cost is what work comes to in the yard's money, labour and covers among it, over the
-// chance that it takes.
-func (w *tester) cost(r *catalogue.Repair) float64 {
-	minutes := r.Minutes
-	for _, id := range r.Access {
-		if c := w.cat.Cover(id); c != nil && !slices.Contains(w.ses.Open(), id) {
-			minutes += c.OpenMinutes
-		}
-	}
-	return (r.Cost + minutes*w.sc.Sheet["labour_money_h"].Middle()/60) / r.Success
 }
 
 // mend does some work and tries whether the complaint is gone.

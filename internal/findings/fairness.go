@@ -89,22 +89,50 @@ func (s *shelf) try(ctx context.Context, k apprentice.Kind, slips, noise uint64)
 	return tried{s.title, a, 100 * mark / of}
 }
 
-// thrown tells of parts throwers by whether a test was still to be made before a part.
-func thrown(some []tried) string {
+// thrown tells of parts throwers by whether a test was still to be made before a part; and,
+// of the jobs that they are called competent on, whether somebody competent makes a test
+// there once the complaint was seen.
+func thrown(ctx context.Context, shelves []shelf, some []tried) string {
 	var n, passed [2]int
-	var on []string
-	for _, x := range some {
+	var on, tests []string
+	for i, x := range some {
 		k := min(len(x.a.Economy.Unfounded), 1)
 		n[k]++
-		if x.a.Outcome == assess.Competent {
-			passed[k]++
-			on = append(on, "*"+x.title+"*")
+		if x.a.Outcome != assess.Competent {
+			continue
+		}
+		passed[k]++
+		title := "*" + x.title + "*"
+		if !slices.Contains(on, title) {
+			if on = append(on, title); shelves[i%len(shelves)].testsFirst(ctx) {
+				tests = append(tests, title)
+			}
 		}
 	}
 	slices.Sort(on)
+	also := "none"
+	if len(tests) > 0 {
+		also = strings.Join(tests, ", ")
+	}
 	return fmt.Sprintf("Of the parts throwers, %d fitted a part while a test was still worth making: %d of them are called competent. "+
-		"The other %d had the fault told by the complaint and the run that shows it, or by parts that a test would not have been cheaper than: %d of them, on %s.\n",
-		n[1], passed[1], n[0], passed[0], strings.Join(slices.Compact(on), ", "))
+		"The other %d had the fault told by the complaint and the run that shows it, or by parts that a test would not have been cheaper than: %d of them, on %s. "+
+		"Of these jobs, those on which somebody competent makes a test between that run and the work: %s.\n",
+		n[1], passed[1], n[0], passed[0], strings.Join(on, ", "), also)
+}
+
+// testsFirst says that somebody competent who has seen the complaint makes a test before any
+// work.
+func (s *shelf) testsFirst(ctx context.Context) bool {
+	st, err := authoring.Begin(ctx, s.sc, s.answers)
+	check(err)
+	ses, err := s.sc.Master(false, 1)
+	check(err)
+	claim := s.sc.Complaint().Claim
+	o := ses.Test(claim.Test, claim.Setup)
+	st.Take(claim.Test, &o)
+	w, err := authoring.Work(ctx, s.sc, st, false, 1)
+	check(err)
+	return len(w.Path) > 0 && w.Path[0].Test != "" && w.Path[0].Test != claim.Test
 }
 
 // fairness tries the marks on simulated apprentices of known worth.
@@ -143,7 +171,7 @@ func fairness(ctx context.Context, yard []engine) string {
 		fmt.Fprintln(os.Stderr, "fairness", k.ID, passed)
 	}
 	b.WriteString("\nSections are in percent of what they give. Counted are those who are competent and have made a test that could tell something: only they " +
-		"pass in a record.\n\n" + thrown(all["parts-thrower"]) +
+		"pass in a record.\n\n" + thrown(ctx, shelves, all["parts-thrower"]) +
 		"\n## What carries the outcome\n\n| against | times in a hundred |\n|---|---:|\n")
 	against, n := map[string]int{}, 0
 	for _, k := range apprentice.Kinds {

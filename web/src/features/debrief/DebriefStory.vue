@@ -121,6 +121,10 @@ const next = computed(() => {
   line-height: 1.3;
 }
 .next {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px 14px;
   font-weight: 600;
 }
 .against {
