@@ -154,6 +154,7 @@ const PARTS: Record<string, string[]> = {
   ],
   handing: ['hand-over', 'problem.assess'],
   aids: ['aid'],
+  meanings: ['term.*.meaning'],
   none: [
     'first.words',
     'first.history',
@@ -163,6 +164,10 @@ const PARTS: Record<string, string[]> = {
     'problem.sim',
     'problem.command',
     'problem.interop',
+    // Of requests that the page never makes.
+    ...['encoded-body', 'not-utf8', 'not-json', 'too-deep', 'number-too-large', 'nul', 'more-than-one-value'].map(
+      (c) => `problem.http.${c}`,
+    ),
   ],
 }
 type Tree = { [key: string]: string | Tree }

@@ -46,6 +46,16 @@ describe('the language of the page', () => {
     expect(es.text('office.new-class')).toBe('Nueva clase')
   })
 
+  it.each(['en', 'es'])('finds the words of the trade in the texts of %s', async (language) => {
+    const { text } = await spoken(language)
+    const { pieces } = await import('./terms')
+    const found = (key: string) => pieces(text(key)).flatMap((p) => p.term?.id ?? [])
+    expect(found('test.jet-look.cannot')).toEqual(['emulsion', 'main-jet'])
+    expect(found('test.float-check.teaches')).toEqual(['needle'])
+    expect(found('test.key-look.cannot')).toEqual(['key', 'flywheel'])
+    expect(found('test.spark-gap.teaches')).toEqual(['plug-boot'])
+  })
+
   it('is English where nothing known was chosen, and goes over only where that can be kept', async () => {
     const page = await spoken('xx')
     expect(page.language).toBe('en')

@@ -1,5 +1,6 @@
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
+import './meanings'
 import EnginePicture from './EnginePicture.vue'
 import { pieces, terms } from './terms'
 import { has } from './words'

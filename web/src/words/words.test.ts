@@ -11,6 +11,7 @@ import './steps'
 import './talk'
 import './hear'
 import './lesson'
+import './meanings'
 import './wall'
 import './yard'
 
