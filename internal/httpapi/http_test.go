@@ -69,12 +69,17 @@ func (s *site) load(srv *httpapi.Server) {
 	require.True(s.t, loaded)
 }
 
-// serve puts a fresh server, with nothing in memory, before the database.
+// worked is shared by the servers of all tests, which would work out the same few engines
+// again and again. It hangs on nothing of a database.
+var worked = httpapi.NewWorked()
+
+// serve puts a fresh server before the database, with nothing of it in memory.
 func (s *site) serve(loopback bool) *httpapi.Server {
 	return s.serveWith(httpapi.Options{Loopback: loopback})
 }
 
 func (s *site) serveWith(o httpapi.Options) *httpapi.Server {
+	o.Worked = worked
 	o.Store, o.Hashing, o.Web = s.store, cheap, fstest.MapFS{"index.html": {Data: []byte("<!doctype html>")}, "assets/a.js": {Data: []byte("1")},
 		".keep": {Data: []byte("secret")}}
 	srv, h, err := httpapi.New(context.Background(), o)

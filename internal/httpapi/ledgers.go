@@ -24,32 +24,46 @@ import (
 // kept is what the server caches, each within its bytes. All of it can be made
 // again from the database, by any instance.
 type kept struct {
+	*Worked
+	building  heavy.Flight[*diagnosis.Population]
+	preparing heavy.Flight[*trial]
+	answering heavy.Flight[*diagnosis.Answers]
+	asking    heavy.Flight[[]byte]
 	// cards are what jobs say, which never changes once they are set.
 	cards *heavy.Cache[uuid.UUID, *card]
 	// benches are the attempts last worked on.
 	benches *heavy.Cache[uuid.UUID, *benchNow]
-	// populations over single faults, by engine, sheet and day.
-	populations *heavy.Cache[[32]byte, *diagnosis.Population]
-	building    heavy.Flight[*diagnosis.Population]
-	// trials are populations that procedures are tried on, by machine and complaint.
-	trials    *heavy.Cache[[32]byte, *trial]
-	preparing heavy.Flight[*trial]
-	// engines are what every test would say of an engine, by engine, sheet and day.
-	engines   *heavy.Cache[[32]byte, *diagnosis.Answers]
-	answering heavy.Flight[*diagnosis.Answers]
 	// hints that follow attempts, and what they said last.
 	hints *heavy.Cache[uuid.UUID, *following]
-	// healthy readings of sheets, previews and checks, by what was asked.
-	answers *heavy.Cache[[32]byte, []byte]
-	asking  heavy.Flight[[]byte]
 }
 
-func newKept() *kept {
-	const mib = 1 << 20
-	return &kept{cards: heavy.NewCache[uuid.UUID, *card](8 * mib), benches: heavy.NewCache[uuid.UUID, *benchNow](64 * mib),
-		populations: heavy.NewCache[[32]byte, *diagnosis.Population](48 * mib), hints: heavy.NewCache[uuid.UUID, *following](48 * mib),
-		trials: heavy.NewCache[[32]byte, *trial](256 * mib), engines: heavy.NewCache[[32]byte, *diagnosis.Answers](192 * mib),
-		answers: heavy.NewCache[[32]byte, []byte](16 * mib)}
+const mib = 1 << 20
+
+func newKept(worked *Worked) *kept {
+	if worked == nil {
+		worked = NewWorked()
+	}
+	return &kept{Worked: worked, cards: heavy.NewCache[uuid.UUID, *card](8 * mib), benches: heavy.NewCache[uuid.UUID, *benchNow](64 * mib),
+		hints: heavy.NewCache[uuid.UUID, *following](48 * mib)}
+}
+
+// Worked is what was worked out of engines. It hangs on what was asked and on nothing of a
+// database, so servers of one process may share it. It may be used from any goroutine.
+type Worked struct {
+	// populations over single faults, by engine, sheet and day.
+	populations *heavy.Cache[[32]byte, *diagnosis.Population]
+	// trials are populations that procedures are tried on, by machine and complaint.
+	trials *heavy.Cache[[32]byte, *trial]
+	// engines are what every test would say of an engine, by engine, sheet and day.
+	engines *heavy.Cache[[32]byte, *diagnosis.Answers]
+	// healthy readings of sheets, previews and checks, by what was asked.
+	answers *heavy.Cache[[32]byte, []byte]
+}
+
+// NewWorked has nothing in it yet.
+func NewWorked() *Worked {
+	return &Worked{populations: heavy.NewCache[[32]byte, *diagnosis.Population](48 * mib), trials: heavy.NewCache[[32]byte, *trial](256 * mib),
+		engines: heavy.NewCache[[32]byte, *diagnosis.Answers](192 * mib), answers: heavy.NewCache[[32]byte, []byte](16 * mib)}
 }
 
 // card is what a job says, and what of a bench it settles for good. It is shared

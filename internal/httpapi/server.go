@@ -59,6 +59,8 @@ type Options struct {
 	TellEvery time.Duration
 	// Hashing is the cost of passwords that it makes up; zero for the standard.
 	Hashing password.Cost
+	// Worked is what was worked out of engines before; nil for nothing.
+	Worked *Worked
 }
 
 // DefaultHome is the address of a server that has not been told its own.
@@ -96,7 +98,7 @@ func New(ctx context.Context, o Options) (*Server, http.Handler, error) {
 	if o.Home == "" {
 		o.Home = DefaultHome
 	}
-	s := &Server{store: o.Store, secret: secret, options: o, dummyHash: o.Hashing.Hash(uuid.NewString()), pool: heavy.NewPool(), kept: newKept(),
+	s := &Server{store: o.Store, secret: secret, options: o, dummyHash: o.Hashing.Hash(uuid.NewString()), pool: heavy.NewPool(), kept: newKept(o.Worked),
 		watched: watching{by: map[uuid.UUID]int{}}}
 	s.startSessions(o)
 	api, pages := s.router(), s.router()
