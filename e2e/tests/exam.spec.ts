@@ -90,6 +90,7 @@ test('a practical exam: the plan, a turn on the tablet, a sheet typed in, marked
   await row.getByRole('link', { name: /of 100/ }).first().click()
   await expect(page.getByRole('region', { name: 'Verdict' })).toContainText('Plug gap wrong')
   await page.getByRole('button', { name: 'Sign off' }).click()
+  await expect(page.getByText('Not signed off yet')).toHaveCount(0)
   await page.goto(exam)
   await expect(row.getByText('signed off')).toBeVisible()
 

@@ -2,6 +2,9 @@ import AxeBuilder from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
 import { Bench, setJob, signIn, pick, noSideScroll, inWords } from '../bench.ts'
 
+// They are long, and none needs another.
+test.describe.configure({ mode: 'parallel' })
+
 const words = 'Stopped by the sluice, and nobody touched it.'
 
 async function accessible(page: Page, what: string) {

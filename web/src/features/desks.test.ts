@@ -120,11 +120,10 @@ describe('the job desk', () => {
       await box.setValue(true)
     const set = () => w.findAll('button').find((b) => b.text().startsWith('Set the job'))!
     await set().trigger('click')
-    await flushPromises()
-    const sent = asked.filter((a) => a.path === '/api/jobs')
-    expect(sent).toHaveLength(1)
-    expect(sent[0].body).toMatchObject({ apprentices: ['p1', 'p2'], machine_id: 'm' })
-    expect(sent[0].body!.id).toMatch(/^[0-9a-f-]{36}$/)
+    const sent = () => asked.filter((a) => a.path === '/api/jobs')
+    await vi.waitFor(() => expect(sent(), 'once what it comes to is known').toHaveLength(1))
+    expect(sent()[0].body).toMatchObject({ apprentices: ['p1', 'p2'], machine_id: 'm' })
+    expect(sent()[0].body!.id).toMatch(/^[0-9a-f-]{36}$/)
   })
   it('keeps what is typed on the device and says so; beginning anew can be taken back', async () => {
     server(answers([]))

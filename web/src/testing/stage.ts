@@ -8,14 +8,14 @@ type Answer = { status?: number; body?: unknown }
 type Asked = { method: string; path: string; body: Record<string, unknown> | undefined }
 
 /** A server that answers by method and path, and remembers what it was asked. */
-export function server(answers: Record<string, Answer | (() => Answer)>) {
+export function server(answers: Record<string, Answer | (() => Answer | Promise<Answer>)>) {
   const asked: Asked[] = []
   globalThis.fetch = vi.fn(async (r: Request) => {
     const key = `${r.method} ${new URL(r.url).pathname}`
     const raw = await r.clone().text()
     asked.push({ method: r.method, path: new URL(r.url).pathname, body: raw ? JSON.parse(raw) : undefined })
     const a = answers[key]
-    const answer = typeof a === 'function' ? a() : a
+    const answer = typeof a === 'function' ? await a() : a
     if (!answer) return Response.json({ code: 'http.not-found' }, { status: 404 })
     return answer.status === 204
       ? new Response(null, { status: 204 })

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import '@/words/yard'
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
+import { until } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, ask, Refusal, type Schema } from '@/api/client'
@@ -45,7 +46,12 @@ const family = useFamily(() => machine.value?.family)
 const fam = computed(() => family.data.value)
 const { preview, check, trouble, working, checking } = useChecks(spec)
 const problems = computed(() => preview.value?.problems ?? [])
-const can = computed(() => !!preview.value && problems.value.length === 0 && !working.value)
+const can = computed(() => !!preview.value && problems.value.length === 0)
+/** Tells whether it can be set; what is pressed while that is found out waits for it. */
+async function mayBeSet() {
+  await until(working).toBe(false)
+  return can.value
+}
 
 /** What is kept in the library is there before it can be written on. */
 const ready = computed(() => !shelf || !!shelf.line.value)
@@ -66,6 +72,7 @@ async function set() {
   busy.value = true
   refusal.value = null
   try {
+    if (!(await mayBeSet())) return
     const given = spec.value.class_id
     for (const body of deal(spec.value, variants.value)) await ask(api.POST('/api/jobs', { body }))
     // The next one that is given out is another job.
@@ -83,6 +90,7 @@ async function set() {
 async function tryIt() {
   refusal.value = null
   try {
+    if (!(await mayBeSet())) return
     const { attempt } = await ask(api.POST('/api/trials', { body: spec.value }))
     await router.push(`/bench/${attempt}`)
   } catch (e) {
@@ -174,7 +182,7 @@ async function shelve() {
           :variants="variants.length"
           :refusal="refusal"
           :busy="busy"
-          :not="can ? '' : text('job.not-yet')"
+          :not="can || working ? '' : text('job.not-yet')"
           @set="set"
           @try="tryIt"
         />

@@ -259,6 +259,26 @@ describe('a scenario of the library', () => {
     vi.useRealTimers()
     w.unmount()
   })
+  it.each([
+    { problems: [], set: 1 },
+    { problems: [{ path: 'faults', code: 'scenario.not-found', params: {} }], set: 0 },
+  ])('is set once it is known whether it can be, where it was pressed before: $set', async ({ problems, set }) => {
+    let answer = () => {}
+    const { w, asked } = await ready({
+      'POST /api/preview': () =>
+        new Promise((told) => (answer = () => told({ body: { problems, rows: [], complaint_true: 1 } }))),
+      'POST /api/jobs': { status: 201, body: { attempts: [] } },
+    })
+    await press(w, 'Set the job')
+    await settle()
+    const jobs = () => asked.filter((a) => a.path === '/api/jobs' && a.method === 'POST')
+    expect(jobs()).toHaveLength(0)
+    answer()
+    await settle()
+    expect(jobs()).toHaveLength(set)
+    vi.useRealTimers()
+    w.unmount()
+  })
   it('shows both where somebody else has kept another, and the one that is chosen stands', async () => {
     let calls = 0
     const now = { line: line({ changes: 9, owner: 'Pat' }), draft: { ...form, title: 'Theirs' } }

@@ -1,5 +1,5 @@
 import { watchDebounced } from '@vueuse/core'
-import { ref, shallowRef, type Ref } from 'vue'
+import { ref, shallowRef, watch, type Ref } from 'vue'
 import { api, ask, Refusal, type Schema } from '@/api/client'
 import { useSession } from '@/session/session'
 
@@ -13,7 +13,7 @@ export function useChecks(spec: Ref<Schema['JobSpec']>) {
   const preview = shallowRef<Schema['Preview'] | null>(null)
   const check = shallowRef<Schema['ScenarioCheck'] | null>(null)
   const trouble = shallowRef<Refusal | null>(null)
-  /** The quicker half, and the slower one, are on their way. */
+  /** The quicker half is on its way, from the change on; and the slower one. */
   const working = ref(false)
   const checking = ref(false)
   let turn = 0
@@ -37,10 +37,12 @@ export function useChecks(spec: Ref<Schema['JobSpec']>) {
     }
   }
 
+  const asks = () => !!spec.value.machine_id && !session.ended
+  watch([spec, asks], () => (working.value = asks()), { deep: true })
   watchDebounced(
-    [spec, () => session.ended],
+    [spec, asks],
     async () => {
-      if (!spec.value.machine_id || session.ended) return
+      if (!asks()) return
       const mine = ++turn
       working.value = true
       try {
