@@ -4,19 +4,21 @@ import { vi } from 'vitest'
 import { createMemoryHistory, createRouter, type RouteRecordRaw } from 'vue-router'
 import { vuetify } from '@/theme'
 
-type Answer = { status?: number; body?: unknown }
+type Answer = { status?: number; body?: unknown; /** An answer that comes line by line. */ lines?: unknown[] }
 type Asked = { method: string; path: string; body: Record<string, unknown> | undefined }
 
 /** A server that answers by method and path, and remembers what it was asked. */
 export function server(answers: Record<string, Answer | (() => Answer | Promise<Answer>)>) {
   const asked: Asked[] = []
-  globalThis.fetch = vi.fn(async (r: Request) => {
+  globalThis.fetch = vi.fn(async (to: Request | string, how?: RequestInit) => {
+    const r = typeof to === 'string' ? new Request(new URL(to, location.href), how) : to
     const key = `${r.method} ${new URL(r.url).pathname}`
     const raw = await r.clone().text()
     asked.push({ method: r.method, path: new URL(r.url).pathname, body: raw ? JSON.parse(raw) : undefined })
     const a = answers[key]
     const answer = typeof a === 'function' ? await a() : a
     if (!answer) return Response.json({ code: 'http.not-found' }, { status: 404 })
+    if (answer.lines) return new Response(answer.lines.map((l) => `${JSON.stringify(l)}\n`).join(''))
     return answer.status === 204
       ? new Response(null, { status: 204 })
       : Response.json(answer.body, { status: answer.status ?? 200 })

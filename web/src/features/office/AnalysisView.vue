@@ -40,7 +40,7 @@ const shade = (n: number) => `${Math.round(15 + (75 * n) / most.value)}%`
 /** Three times best and less than half taken: said of tests that are worth a word. */
 const LEAST_BEST = 3
 const distrusted = computed(
-  () => a.value?.trust.filter((t) => t.best >= LEAST_BEST && t.taken < t.best).slice(0, 8) ?? [],
+  () => a.value?.trust.filter((t) => t.best >= LEAST_BEST && 2 * t.taken < t.best).slice(0, 8) ?? [],
 )
 const setUps = computed(() => a.value?.set_ups.slice(0, 8) ?? [])
 const per = (n: number, of: number) => `${Math.round((100 * n) / Math.max(of, 1))}%`
