@@ -72,6 +72,7 @@ const defaults = {
   VSelect: list,
   VAutocomplete: { ...list, autoSelectFirst: true },
   VCheckbox: { density: 'compact', hideDetails: true, color: 'secondary' },
+  VSwitch: { hideDetails: true, color: 'secondary' },
   VSlider: { hideDetails: true, color: 'secondary', thumbSize: 22, trackSize: 6 },
   VList: { density: 'compact' },
   VDialog: { scrollable: true },

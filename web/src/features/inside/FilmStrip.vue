@@ -68,7 +68,7 @@ const rows = computed(() =>
 <template>
   <div class="film">
     <section class="panel stack">
-      <v-switch v-if="film.sound" v-model="beside" hide-details density="compact" :label="text('inside.beside')" />
+      <v-switch v-if="film.sound" v-model="beside" density="compact" :label="text('inside.beside')" />
       <div class="machines" :class="{ two: shown.length > 1 }">
         <div v-for="(m, i) in shown" :key="i">
           <h2 v-if="shown.length > 1">{{ m.name }}</h2>

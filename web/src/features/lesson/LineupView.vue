@@ -53,8 +53,8 @@ function has(s: Schema['Stand']): string {
         :label="text('lineup.look')"
         :items="tests.map((value) => ({ value, title: nameOf('test', value, 'title') }))"
       />
-      <v-switch v-model="dim" hide-details :label="text('lineup.dim')" />
-      <v-switch v-model="named" hide-details :label="text('lineup.named')" />
+      <v-switch v-model="dim" :label="text('lineup.dim')" />
+      <v-switch v-model="named" :label="text('lineup.named')" />
     </section>
     <p v-if="lineup.isError.value" role="alert"><ProblemText :of="lineup.error.value as Refusal" /></p>
     <WaitingFor v-else-if="lineup.isPending.value" :what="text('lineup.fetching')" as="card" />

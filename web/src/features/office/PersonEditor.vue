@@ -70,13 +70,7 @@ async function keep() {
         persistent-hint
       />
       <v-select v-model="draft.role" :label="text('office.role')" :items="roles" hide-details />
-      <v-switch
-        v-if="draft.id"
-        v-model="draft.here"
-        :label="text(draft.here ? 'office.here' : 'office.here-not')"
-        color="primary"
-        hide-details
-      />
+      <v-switch v-if="draft.id" v-model="draft.here" :label="text(draft.here ? 'office.here' : 'office.here-not')" />
       <details v-if="anyRole && draft.id">
         <summary>{{ text('office.erase') }}</summary>
         <div class="stack erase">
