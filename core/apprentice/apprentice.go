@@ -52,7 +52,6 @@ const (
 	never      = 2    // so sure is nobody
 	mostTests  = 25   // and works, after which somebody gives up
 	tells      = 0.02 // bits below which no test is made any more
-	saving     = 1.0  // minutes that a test must save to be made before work that is sure
 	leastTry   = 0.10 // how likely what work mends must be that is tried when nothing tells
 	wandersTo  = 4    // tests among which somebody wanders
 	mostThrown = 6    // parts after which a thrower gives up
@@ -116,7 +115,7 @@ func (w *worker) all(ctx context.Context) error {
 		case !sure:
 			test = w.test()
 		case w.Saves:
-			if id, saved := authoring.TestFirst(w.sc, w.st, w.l.Open(), r, w.may); saved > saving {
+			if id, saved := authoring.TestFirst(w.sc, w.st, w.l.Open(), r, w.may); saved > authoring.WorthSaving {
 				test = id
 			}
 		}

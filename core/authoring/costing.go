@@ -9,11 +9,12 @@ import (
 	"zanjero/core/scenario"
 )
 
-const (
-	// worthSaving is how many minutes a further test must save, triedFirst how many of the
-	// best are thought of, and provingMinutes what it takes to see that work did not help.
-	worthSaving, triedFirst, provingMinutes = 1.0, 12, 5.0
-)
+// WorthSaving is how many minutes a test must save to be made before work that is sure.
+const WorthSaving = 1.0
+
+// triedFirst is how many of the best tests are thought of, and provingMinutes what it takes
+// to see that work did not help.
+const triedFirst, provingMinutes = 12, 5.0
 
 // costing is what work would come to with an engine as it stands and as much as is known.
 type costing struct {
@@ -56,11 +57,11 @@ func (w *costing) testFirst(atOnce float64, may func(test string) bool) (id stri
 
 // workFrom is what the work comes to from some belief, in minutes with its parts among
 // them: of the kinds of work that could be done, the least, where one that does not help is
-// followed by the dearest of those that would.
+// followed by the least of those that are sure to, or by the dearest of all where none is.
 func (w *costing) workFrom(sets []diagnosis.Set) float64 {
 	type done struct{ minutes, helps float64 }
 	var all []done
-	dearest := 0.0
+	next := 0.0
 	for i := range w.repairs {
 		r := &w.repairs[i]
 		p := 0.0
@@ -74,20 +75,18 @@ func (w *costing) workFrom(sets []diagnosis.Set) float64 {
 		}
 		d := done{w.minutes(r), p * r.Success}
 		all = append(all, d)
-		if d.helps >= sure*r.Success {
-			if dearest == 0 || d.minutes < dearest {
-				dearest = d.minutes // the least of those that are sure to help
-			}
+		if d.helps >= sure*r.Success && (next == 0 || d.minutes < next) {
+			next = d.minutes
 		}
 	}
-	if dearest == 0 {
+	if next == 0 {
 		for _, d := range all {
-			dearest = max(dearest, d.minutes)
+			next = max(next, d.minutes)
 		}
 	}
 	least := math.Inf(1)
 	for _, d := range all {
-		least = min(least, d.minutes+(1-d.helps)*(dearest+provingMinutes))
+		least = min(least, d.minutes+(1-d.helps)*(next+provingMinutes))
 	}
 	return least
 }

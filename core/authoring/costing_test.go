@@ -32,7 +32,7 @@ func TestTestFirstSavesWork(t *testing.T) {
 
 	first, saved := TestFirst(sc, st, nil, &whole, anything)
 	assert.Equal(t, "look-governor", first)
-	assert.Greater(t, saved, worthSaving)
+	assert.Greater(t, saved, WorthSaving)
 	none, nothing := TestFirst(sc, st, nil, &whole, func(string) bool { return false })
 	assert.Empty(t, none)
 	assert.Zero(t, nothing)
@@ -52,7 +52,7 @@ func TestTestFirstSavesWork(t *testing.T) {
 	seen := ses.Test(first, nil)
 	st.Take(first, &seen)
 	after, still := TestFirst(sc, st, nil, &whole, func(id string) bool { return id != first })
-	assert.Less(t, still, worthSaving, after)
+	assert.Less(t, still, WorthSaving, after)
 
 	// And so somebody competent goes about it.
 	again, err := Begin(t.Context(), sc, a)

@@ -186,7 +186,7 @@ func (w *tester) decide() decision {
 				return decision{test: id}
 			}
 		}
-		if id, saved := w.work().testFirst(w.work().minutes(r), w.may); saved > worthSaving {
+		if id, saved := w.work().testFirst(w.work().minutes(r), w.may); saved > WorthSaving {
 			return decision{test: id}
 		}
 		return decision{repair: r}

@@ -11,22 +11,10 @@ import (
 
 	"zanjero/core/bench"
 	"zanjero/core/catalogue"
+	"zanjero/core/ledger/ledgertest"
 	"zanjero/core/machine"
 	"zanjero/core/setup"
 )
-
-// some gives a value that a setting can be.
-func some(r *rand.Rand, s setup.Spec) any {
-	switch {
-	case s.YesNo:
-		return r.IntN(2) == 0
-	case s.Words != nil:
-		return s.Words[r.IntN(len(s.Words))]
-	case s.Whole:
-		return s.Low + float64(r.IntN(int(s.High-s.Low)+1))
-	}
-	return s.Low + r.Float64()*(s.High-s.Low)
-}
 
 // specs are all settings that there are.
 func specs() map[string]setup.Spec {
@@ -44,7 +32,7 @@ func TestSettingsTakeWhatTheySay(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 2))
 	for id, s := range specs() {
 		for range 20 {
-			v := some(r, s)
+			v := ledgertest.Any(r, s)
 			require.Nil(t, s.Check("x", v), "%s: %v", id, v)
 		}
 		bad := map[string][]any{}
@@ -83,7 +71,7 @@ func TestChecksNameTheSetting(t *testing.T) {
 		all := setup.Settings{}
 		r := rand.New(rand.NewPCG(3, 4))
 		for id, s := range setup.ControlSpecs {
-			all[id] = some(r, s)
+			all[id] = ledgertest.Any(r, s)
 		}
 		lacking, p := setup.CheckControls("event.control", all, &fam, fam.Sheet)
 		require.Nil(t, p)
@@ -112,7 +100,7 @@ func TestPositionsAreLaidOnAgain(t *testing.T) {
 			own := setup.Settings{}
 			for _, id := range has {
 				if id != "primer" && r.IntN(2) == 0 { // presses, not a position
-					own[id] = some(r, setup.ControlSpecs[id])
+					own[id] = ledgertest.Any(r, setup.ControlSpecs[id])
 				}
 			}
 			c := own.Onto(machine.Controls{})
@@ -157,7 +145,7 @@ func TestMasterSetsAllOfIt(t *testing.T) {
 			as := setup.Settings{}
 			for _, id := range setup.ControlIDs(&fam, fam.Sheet) {
 				if id != "cap" && id != "primer" && id != "lights" && id != "tilt" {
-					as[id] = some(r, setup.ControlSpecs[id])
+					as[id] = ledgertest.Any(r, setup.ControlSpecs[id])
 				}
 			}
 			m := left.Machine()

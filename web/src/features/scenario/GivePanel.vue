@@ -46,7 +46,7 @@ const times = ['opens_at', 'closes_at', 'debrief_at'] as const
   <section class="panel stack">
     <div class="row">
       <h2 class="grow">{{ text('job.give') }}</h2>
-      <WhyBtn :not="not" @click="emit('try')">{{ text('scene.try') }}</WhyBtn>
+      <WhyBtn :not="not" :busy="busy" @click="emit('try')">{{ text('scene.try') }}</WhyBtn>
     </div>
     <v-select
       v-if="classes.length"

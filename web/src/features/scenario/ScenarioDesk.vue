@@ -47,11 +47,6 @@ const fam = computed(() => family.data.value)
 const { preview, check, trouble, working, checking } = useChecks(spec)
 const problems = computed(() => preview.value?.problems ?? [])
 const can = computed(() => !!preview.value && problems.value.length === 0)
-/** Tells whether it can be set; what is pressed while that is found out waits for it. */
-async function mayBeSet() {
-  await until(working).toBe(false)
-  return can.value
-}
 
 /** What is kept in the library is there before it can be written on. */
 const ready = computed(() => !shelf || !!shelf.line.value)
@@ -68,11 +63,21 @@ watch(
 
 const refusal = ref<Refusal | null>(null)
 const busy = ref(false)
-async function set() {
+/** Does something with what stands here once it is known that it can be set, and once at a time. */
+async function once(what: () => Promise<unknown>) {
   busy.value = true
   refusal.value = null
   try {
-    if (!(await mayBeSet())) return
+    await until(working).toBe(false)
+    if (can.value) await what()
+  } catch (e) {
+    if (!session.noticed(e)) refusal.value = e as Refusal
+  } finally {
+    busy.value = false
+  }
+}
+const set = () =>
+  once(async () => {
     const given = spec.value.class_id
     for (const body of deal(spec.value, variants.value)) await ask(api.POST('/api/jobs', { body }))
     // The next one that is given out is another job.
@@ -80,23 +85,13 @@ async function set() {
     else draft.value = { ...blank(), machine_id: draft.value.machine_id }
     await Promise.all(['jobs', 'progress'].map((k) => queries.invalidateQueries({ queryKey: [k] })))
     await router.push(given ? `/classes/${given}` : '/yard')
-  } catch (e) {
-    if (!session.noticed(e)) refusal.value = e as Refusal
-  } finally {
-    busy.value = false
-  }
-}
+  })
 /** The author works it at the bench, off the record. */
-async function tryIt() {
-  refusal.value = null
-  try {
-    if (!(await mayBeSet())) return
+const tryIt = () =>
+  once(async () => {
     const { attempt } = await ask(api.POST('/api/trials', { body: spec.value }))
     await router.push(`/bench/${attempt}`)
-  } catch (e) {
-    if (!session.noticed(e)) refusal.value = e as Refusal
-  }
-}
+  })
 /** Puts what stands here into the library, and goes on there. */
 async function shelve() {
   const id = crypto.randomUUID()
